@@ -1,0 +1,230 @@
+package burn
+
+import (
+	"math"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/flue"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+)
+
+// Measures are what a burn came to. Times in a band come from the owner's own
+// readings where there are enough of them, else from the replay; Source says
+// which.
+type Measures struct {
+	Source    Source
+	Gauge     stove.Gauge
+	Cold      time.Duration // below the working band
+	Working   time.Duration
+	TooHot    time.Duration
+	Unknown   time.Duration // no reading near enough
+	ToWorking time.Duration // since the start; negative: never
+
+	Used     units.Kilogram
+	In       units.Joule // net energy of the wood put on
+	HeatLow  units.Joule // to the room
+	HeatHigh units.Joule
+	EffLow   units.Fraction // net
+	EffHigh  units.Fraction
+	ByGas    *units.Fraction // efficiency by the flue-gas loss, if a gas temperature was read
+	ByReplay units.Fraction  // efficiency by the simulator's balance
+
+	SmokePerKg float64 // g per kg dry, replayed
+	Deposits   float64 // g, replayed
+	Coals      units.Kilogram
+	Length     time.Duration
+	Replay     fire.Result
+}
+
+// A Source is where times in a band come from.
+type Source string
+
+// The sources.
+const (
+	FromReadings Source = "readings"
+	FromReplay   Source = "replay"
+)
+
+const (
+	// longestGap is how far apart two readings may lie to be joined by a line.
+	longestGap = 45 * time.Minute
+	// afterLast is how long the last reading is taken to hold.
+	afterLast = 10 * time.Minute
+	// efficiencyDoubt is added to either side of the efficiency: neither the
+	// simulator's stove nor one gauge knows the burn better than this.
+	efficiencyDoubt = 0.04
+)
+
+// Measure computes what the burn came to until the given time.
+func Measure(b Burn, until time.Time) Measures {
+	if !b.Ended.IsZero() && b.Ended.Before(until) {
+		until = b.Ended
+	}
+	m := Measures{Used: b.Used(), Length: max(0, until.Sub(b.Started)), Replay: b.Replay(until)}
+	for _, e := range b.Valid() {
+		if e.Kind == Load && e.Load != nil {
+			m.In += e.Load.Energy()
+		}
+	}
+	m.bandTimes(b, until)
+	m.heat(b)
+	sum := m.Replay.Summary
+	m.SmokePerKg, m.Deposits, m.Coals = sum.SmokePerKg, sum.Deposits, sum.Coals
+	return m
+}
+
+// bandTimes sorts the burn's time by the band of the guiding gauge.
+func (m *Measures) bandTimes(b Burn, until time.Time) {
+	gauge, ok := b.Stove.Guide()
+	if !ok {
+		gauge = stove.NewGauge(stove.ConnectorProbe)
+	}
+	m.Gauge, m.ToWorking = gauge, -1
+	curve := readingsCurve(b, gauge.Place, until)
+	m.Source = FromReadings
+	if len(b.Readings(gauge.Place)) < 3 {
+		m.Source = FromReplay
+		curve = replayCurve(b, m.Replay, gauge.Place)
+	}
+	for at := time.Duration(0); at < m.Length; at += time.Minute {
+		t, known := curve(at)
+		switch {
+		case !known:
+			m.Unknown += time.Minute
+		case t < gauge.Band.Low:
+			m.Cold += time.Minute
+		case t < gauge.Band.TooHot:
+			m.Working += time.Minute
+		default:
+			m.TooHot += time.Minute
+		}
+		if known && t >= gauge.Band.Low && m.ToWorking < 0 {
+			m.ToWorking = at
+		}
+	}
+}
+
+// A curve gives a temperature at a time since the start, if it is known.
+type curve func(time.Duration) (units.Celsius, bool)
+
+// readingsCurve joins readings by straight lines where they lie close enough.
+func readingsCurve(b Burn, p stove.Place, until time.Time) curve {
+	readings := b.Readings(p)
+	return func(since time.Duration) (units.Celsius, bool) {
+		at := b.Started.Add(since)
+		for i, r := range readings {
+			if r.At.After(at) {
+				if i == 0 {
+					return 0, false
+				}
+				before := readings[i-1]
+				gap := r.At.Sub(before.At)
+				if gap > longestGap {
+					return 0, false
+				}
+				share := at.Sub(before.At).Seconds() / gap.Seconds()
+				return before.Reading + (r.Reading-before.Reading)*units.Celsius(share), true
+			}
+		}
+		if n := len(readings); n > 0 && at.Sub(readings[n-1].At) <= afterLast {
+			return readings[n-1].Reading, true
+		}
+		return 0, false
+	}
+}
+
+func replayCurve(b Burn, r fire.Result, p stove.Place) curve {
+	return func(since time.Duration) (units.Celsius, bool) {
+		i := int(since / time.Minute)
+		if i < 0 || i >= len(r.Samples) {
+			return 0, false
+		}
+		return r.Samples[i].Reading(p)
+	}
+}
+
+// heat estimates the heat to the room two ways and gives the range of both:
+// the simulator's own balance over the log, and, where the owner read the gas
+// or the pipe, the loss that the read temperature implies at the simulated
+// excess air.
+func (m *Measures) heat(b Burn) {
+	sum := m.Replay.Summary
+	m.ByReplay = units.Fraction(clamp(float64(sum.Efficiency), 0, 0.95))
+	low, high := float64(m.ByReplay), float64(m.ByReplay)
+	if eff, ok := m.byGas(b); ok {
+		m.ByGas = &eff
+		low, high = math.Min(low, float64(eff)), math.Max(high, float64(eff))
+	}
+	m.EffLow = units.Fraction(clamp(low-efficiencyDoubt, 0, 0.95))
+	m.EffHigh = units.Fraction(clamp(high+efficiencyDoubt, 0, 0.95))
+	// Only what has burnt has given heat: the simulator knows how much that is.
+	burnt := math.Max(0, float64(sum.In))
+	if m.In > 0 {
+		burnt = math.Min(burnt, float64(m.In)*1.1+float64(b.Coals)*31e6)
+	}
+	m.HeatLow, m.HeatHigh = units.Joule(burnt*float64(m.EffLow)), units.Joule(burnt*float64(m.EffHigh))
+}
+
+// byGas computes the mean efficiency from the gas temperatures that were read,
+// each minute weighted by the gas the replay burns in it.
+func (m *Measures) byGas(b Burn) (units.Fraction, bool) {
+	place, convert := stove.ConnectorProbe, func(t units.Celsius) units.Celsius { return t }
+	if len(b.Readings(place)) < 3 {
+		place = stove.ConnectorSurface
+		convert = func(t units.Celsius) units.Celsius { return flue.GasFromSurface(t, b.Room) }
+	}
+	if len(b.Readings(place)) < 3 {
+		return 0, false
+	}
+	read := readingsCurve(b, place, b.Started.Add(m.Length))
+	moisture := b.meanMoisture()
+	weight, sum := 0.0, 0.0
+	for _, s := range m.Replay.Samples {
+		t, known := read(s.At)
+		if !known || s.Gas < 2e-5 || s.Lambda < 0.8 {
+			continue
+		}
+		gas := convert(t)
+		loss, err := flue.LossOf(flue.Sample{Gas: gas, Room: b.Room, CO2: carbonDioxide(s.Lambda), Moisture: moisture})
+		if err != nil {
+			continue
+		}
+		weight += s.Gas
+		sum += s.Gas * (float64(loss.Net) - (1-s.Burnout)*0.8)
+	}
+	if weight == 0 {
+		return 0, false
+	}
+	return units.Fraction(clamp(sum/weight, 0, 0.95)), true
+}
+
+// carbonDioxide returns the CO2 of dry gas at an air factor: wood makes about
+// 20.4 % with just enough air.
+func carbonDioxide(lambda float64) units.Fraction {
+	return units.Fraction(0.204 / clamp(lambda, 1, 12))
+}
+
+// meanMoisture is that of the wood put on, by mass; 18 % when none was.
+func (b Burn) meanMoisture() units.Fraction {
+	var mass, water float64
+	for _, e := range b.Valid() {
+		if e.Kind == Load && e.Load != nil {
+			mass += float64(e.Load.Mass())
+			water += float64(e.Load.Mass()) * float64(e.Load.Moisture)
+		}
+	}
+	if mass == 0 {
+		return 0.18
+	}
+	return units.Fraction(water / mass)
+}
+
+// NetEnergyPerKg is the mean net energy of the wood put on, MJ/kg.
+func (b Burn) NetEnergyPerKg() float64 {
+	return wood.NetEnergy(20, b.meanMoisture())
+}
+
+func clamp(x, low, high float64) float64 { return math.Max(low, math.Min(high, x)) }

@@ -1,0 +1,153 @@
+// Package flue computes what the chimney does: the draft it makes, what works
+// against it, the gas it carries off and what it keeps as deposits.
+//
+// Draft is made twice and spent twice. The warm column in the chimney makes
+// it; so, the wrong way round, do the house's own warm column and its fans.
+// It is spent at the air inlets and on friction on the way up. A fire sees
+// only what is left, so every question here ends in a net draft.
+//
+// Sources: ASHRAE HVAC Systems and Equipment, chapter on chimneys; EN 16510-1
+// and CSA B415.1 for the loss by flue gas; NFPA 211 for deposits.
+package flue
+
+import (
+	"fmt"
+	"math"
+
+	"smolder/internal/core/units"
+)
+
+const (
+	gravity        = 9.80665  // m/s²
+	gasConstant    = 287.05   // J/kg K, air
+	seaLevel       = 101325.0 // Pa
+	flowExponent   = 0.65     // of a house's leaks
+	testPressure   = 50.0     // Pa, of the n50 test
+	pressureHeight = 8434.0   // m, scale height of the lower atmosphere
+)
+
+// AirPressure returns the air pressure in Pa at an altitude.
+func AirPressure(altitude units.Metre) float64 {
+	return seaLevel * math.Exp(-float64(altitude)/pressureHeight)
+}
+
+// AirDensity returns kg/m³ of air at a temperature and altitude.
+func AirDensity(t units.Celsius, altitude units.Metre) float64 {
+	return AirPressure(altitude) / (gasConstant * t.Kelvin())
+}
+
+// StackDraft returns the draft of a column of warm gas: g·H·(p/R)(1/T_out − 1/T_flue).
+// 6 m at a mean of 200 °C with 0 °C outside gives 32 Pa at sea level. It is
+// negative when the flue is colder than outdoors.
+func StackDraft(height units.Metre, mean, outdoor units.Celsius, altitude units.Metre) units.Pascal {
+	return units.Pascal(gravity * float64(height) * AirPressure(altitude) / gasConstant *
+		(1/outdoor.Kelvin() - 1/mean.Kelvin()))
+}
+
+// HousePressure returns how far a fan pulls a house below outdoors, Pa, for a
+// house that changes its air n50 times an hour at 50 Pa:
+//
+//	(Q/C)^(1/0.65),  C = n50·V / 50^0.65
+func HousePressure(fan units.Flow, n50 float64, volume units.Litre) units.Pascal {
+	c := n50 * float64(volume) / 1000 / math.Pow(testPressure, flowExponent)
+	if fan <= 0 {
+		return 0
+	}
+	if c <= 0 {
+		return units.Pascal(math.Inf(1))
+	}
+	return units.Pascal(math.Pow(float64(fan)/c, 1/flowExponent))
+}
+
+// A Lining is what the gas touches on its way up; it sets how fast the flue
+// warms and how much heat it loses.
+type Lining string
+
+// The linings.
+const (
+	Masonry   Lining = "masonry"   // brick or stone, unlined or clay tiles
+	BareLiner Lining = "liner"     // a steel liner without insulation
+	Insulated Lining = "insulated" // a steel liner, insulated, or a factory-made insulated chimney
+	SingleRun Lining = "single"    // plain single-wall pipe all the way (boats, huts)
+)
+
+// Linings lists every lining with the words shown for it.
+var Linings = []struct {
+	Key  Lining
+	Name string
+}{
+	{Insulated, "insulated liner or factory-made chimney"},
+	{BareLiner, "steel liner without insulation"},
+	{Masonry, "brick, stone or clay tiles"},
+	{SingleRun, "single-wall pipe all the way"},
+}
+
+// A Chimney is the way of the gas from flue collar to cap.
+type Chimney struct {
+	Height     units.Metre `json:"height_m"`         // flue collar to cap
+	Diameter   units.Metre `json:"diameter_m"`       // inside
+	Bends      int         `json:"bends"`            // each about 45° or more
+	Horizontal units.Metre `json:"horizontal_run_m"` // level or nearly so
+	Lining     Lining      `json:"lining"`
+	Outside    bool        `json:"outside_wall"` // stands on an outside wall, in the cold
+	Altitude   units.Metre `json:"altitude_m"`
+}
+
+// Check returns what is wrong with the chimney as a sentence, or nil.
+func (c Chimney) Check() error {
+	switch {
+	case c.Height < 1:
+		return fmt.Errorf("a chimney of %.1f m makes no draft: from the flue collar to the cap is at least 1 m, usually 4 to 10 m", float64(c.Height))
+	case c.Height > 40:
+		return fmt.Errorf("a chimney of %.0f m is taller than this computation holds for: up to 40 m would do", float64(c.Height))
+	case c.Diameter < 0.06 || c.Diameter > 0.5:
+		return fmt.Errorf("a flue %.0f mm wide is not one for a stove: 60 to 500 mm inside would do", float64(c.Diameter)*1000)
+	case c.Bends < 0 || c.Bends > 8:
+		return fmt.Errorf("%d bends are not a chimney: 0 to 8 would do", c.Bends)
+	case c.Horizontal < 0 || c.Horizontal > 6:
+		return fmt.Errorf("a horizontal run of %.1f m cannot draw: 0 to 6 m would do", float64(c.Horizontal))
+	}
+	for _, l := range Linings {
+		if l.Key == c.Lining {
+			return nil
+		}
+	}
+	return fmt.Errorf("%q is not a lining: insulated, liner, masonry or single would do", string(c.Lining))
+}
+
+// Area returns the flue's cross-section in m².
+func (c Chimney) Area() float64 { return math.Pi / 4 * float64(c.Diameter) * float64(c.Diameter) }
+
+// Resistance returns the sum of loss coefficients K of entry, bends, friction
+// and cap, to be used with the dynamic pressure ½ρv² in the flue.
+func (c Chimney) Resistance() float64 {
+	friction := 0.034
+	if c.Lining == Masonry {
+		friction = 0.05
+	}
+	length := float64(c.Height + c.Horizontal)
+	const entry, bend, capLoss = 1.0, 0.75, 1.0
+	return entry + capLoss + bend*float64(c.Bends) + friction*length/float64(c.Diameter)
+}
+
+// A Wall is how the flue stores and loses heat, per metre of its length.
+type Wall struct {
+	Capacity float64 // J/K m, of the part that follows the gas
+	Inner    float64 // W/K m, gas to wall at rest flow
+	Outer    float64 // W/K m, wall to what is around it
+}
+
+// WallOf returns the wall of a chimney of this lining and place.
+func (c Chimney) Wall() Wall {
+	around := math.Pi * float64(c.Diameter)
+	w := map[Lining]Wall{
+		Insulated: {Capacity: 2600, Inner: 11, Outer: 1.1},
+		BareLiner: {Capacity: 2200, Inner: 11, Outer: 4.2},
+		Masonry:   {Capacity: 26000, Inner: 12, Outer: 4.5},
+		SingleRun: {Capacity: 2000, Inner: 11, Outer: 13},
+	}[c.Lining]
+	if c.Outside {
+		w.Outer *= 1.35
+	}
+	return Wall{Capacity: w.Capacity * around / 0.47, Inner: w.Inner * around, Outer: w.Outer * around}
+}

@@ -1,0 +1,183 @@
+package units
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"time"
+)
+
+// System is the household's choice of units for everything it reads and types.
+type System string
+
+// The two systems of units.
+const (
+	Metric   System = "metric"
+	Imperial System = "imperial"
+)
+
+// ParseSystem returns the system of that name.
+func ParseSystem(name string) (System, error) {
+	switch s := System(name); s {
+	case Metric, Imperial:
+		return s, nil
+	}
+	return "", &ParseError{name, "system of units", "there are two", "metric or imperial"}
+}
+
+// Minus is the sign that stands before negative numbers on screen.
+const minus = "−"
+
+// Number prints v with the given decimals and a true minus sign.
+func Number(v float64, decimals int) string {
+	if !finite(v) {
+		return "not known"
+	}
+	text := fmt.Sprintf("%.*f", decimals, v)
+	if strings.Trim(text, "-0.") == "" { // no "−0"
+		return strings.TrimPrefix(text, "-")
+	}
+	return strings.Replace(text, "-", minus, 1)
+}
+
+// Degrees prints a temperature without its unit, for the strip's scale.
+func (s System) Degrees(t Celsius) string {
+	if s == Imperial {
+		return Number(t.Fahrenheit(), 0)
+	}
+	return Number(float64(t), 0)
+}
+
+// DegreeSign is the unit of temperatures.
+func (s System) DegreeSign() string {
+	if s == Imperial {
+		return "°F"
+	}
+	return "°C"
+}
+
+// Temperature prints "232 °C" or "450 °F".
+func (s System) Temperature(t Celsius) string { return s.Degrees(t) + " " + s.DegreeSign() }
+
+// RoomTemperature prints a temperature to a tenth, as rooms are read.
+func (s System) RoomTemperature(t Celsius) string {
+	if s == Imperial {
+		return Number(t.Fahrenheit(), 0) + " °F"
+	}
+	return strings.TrimSuffix(Number(float64(t), 1), ".0") + " °C"
+}
+
+// Draft prints "12 Pa" or "0.05 in w.c.".
+func (s System) Draft(p Pascal) string {
+	if s == Imperial {
+		return Number(p.InchesWater(), 3) + " in w.c."
+	}
+	if math.Abs(float64(p)) < 10 {
+		return Number(float64(p), 1) + " Pa"
+	}
+	return Number(float64(p), 0) + " Pa"
+}
+
+// Mass prints "6.2 kg" or "13.7 lb".
+func (s System) Mass(m Kilogram) string {
+	v, unit := float64(m), "kg"
+	if s == Imperial {
+		v, unit = m.Pounds(), "lb"
+	}
+	if math.Abs(v) >= 100 {
+		return Number(v, 0) + " " + unit
+	}
+	return Number(v, 1) + " " + unit
+}
+
+// Length prints a height, "6.0 m" or "19.7 ft".
+func (s System) Length(l Metre) string {
+	if s == Imperial {
+		return Number(float64(l)/0.3048, 1) + " ft"
+	}
+	return Number(float64(l), 1) + " m"
+}
+
+// Size prints a small length, "150 mm" or "5.9 in".
+func (s System) Size(l Metre) string {
+	if s == Imperial {
+		return Number(float64(l)/metresPerInch, 1) + " in"
+	}
+	return Number(float64(l)*1000, 0) + " mm"
+}
+
+// Volume prints "55 L" or "1.9 ft³", and from a thousand litres "2.4 m³" or cords.
+func (s System) Volume(v Litre) string {
+	switch {
+	case s == Imperial && v >= 1000:
+		return Number(float64(v)/1000/cubicMetresPerCord, 2) + " cords"
+	case s == Imperial:
+		return Number(v.CubicFeet(), 1) + " ft³"
+	case v >= 1000:
+		return Number(float64(v)/1000, 1) + " m³"
+	}
+	return Number(float64(v), 0) + " L"
+}
+
+// Energy prints "12.4 kWh" or "42 000 BTU".
+func (s System) Energy(e Joule) string {
+	if s == Imperial {
+		return thousands(math.Round(float64(e)/1055.06/100)*100) + " BTU"
+	}
+	return Number(e.KWh(), 1) + " kWh"
+}
+
+// EnergyRange prints a range of energies with one unit: "46–53 kWh".
+func (s System) EnergyRange(low, high Joule) string {
+	if s == Imperial {
+		round := func(e Joule) string { return thousands(math.Round(float64(e)/1055.06/1000) * 1000) }
+		return round(low) + "–" + round(high) + " BTU"
+	}
+	decimals := 0
+	if high.KWh() < 10 {
+		decimals = 1
+	}
+	return Number(low.KWh(), decimals) + "–" + Number(high.KWh(), decimals) + " kWh"
+}
+
+// Power prints "4.2 kW" or "14 300 BTU/h".
+func (s System) Power(p Watt) string {
+	if s == Imperial {
+		return thousands(math.Round(float64(p)/0.29307/100)*100) + " BTU/h"
+	}
+	return Number(float64(p)/1000, 1) + " kW"
+}
+
+// Flow prints a fan's flow.
+func (s System) Flow(q Flow) string {
+	if s == Imperial {
+		return Number(float64(q)/1.699, 0) + " cfm"
+	}
+	return Number(float64(q), 0) + " m³/h"
+}
+
+// Percent prints a share with a narrow space before its sign: "18 %".
+func Percent(f Fraction, decimals int) string { return Number(f.Percent(), decimals) + " %" }
+
+// Duration prints "3 h 20 min" or "14 min".
+func Duration(d time.Duration) string {
+	minutes := int(d.Round(time.Minute) / time.Minute)
+	switch {
+	case minutes < 0:
+		return minus + Duration(-d)
+	case minutes < 60:
+		return fmt.Sprintf("%d min", minutes)
+	case minutes%60 == 0:
+		return fmt.Sprintf("%d h", minutes/60)
+	}
+	return fmt.Sprintf("%d h %02d min", minutes/60, minutes%60)
+}
+
+// thousands prints a whole number with narrow spaces between groups of three.
+func thousands(v float64) string {
+	digits := Number(v, 0)
+	for i := len(digits) - 3; i > 0; i -= 3 {
+		digits = digits[:i] + "\u202f" + digits[i:]
+	}
+	return digits
+}

@@ -1,0 +1,77 @@
+package wood
+
+import (
+	"math"
+
+	"smolder/internal/core/units"
+)
+
+// SolidShare is the share of wood in the outline of a neat stack of splits;
+// the rest is air. 0.60 to 0.70 by shape of the pieces.
+const SolidShare = 0.65
+
+// A Stack is wood of one kind, size and dryness that lies together.
+type Stack struct {
+	Name        string         `json:"name"`
+	Species     Species        `json:"species"`
+	PieceMass   units.Kilogram `json:"piece_mass_kg"`      // a usual piece, as it is
+	PieceLength units.Metre    `json:"piece_length_m"`     // along the grain
+	Reading     units.Fraction `json:"meter_reading"`      // pin meter on a fresh face, dry basis
+	WoodTemp    units.Celsius  `json:"wood_temperature_c"` // of the wood when it was read
+	Mass        units.Kilogram `json:"mass_kg"`            // what is left, as it is
+	Kindling    bool           `json:"kindling,omitempty"` // split fine, for lighting only
+}
+
+// Moisture returns the corrected moisture on dry basis.
+func (s Stack) Moisture() units.Fraction { return DryBasis(s.Reading, s.WoodTemp) }
+
+// NetEnergy returns MJ per kg of this wood as it is fired.
+func (s Stack) NetEnergy() float64 { return NetEnergy(s.Species.Gross, s.Moisture()) }
+
+// Pieces returns how many usual pieces are left, rounded down.
+func (s Stack) Pieces() int {
+	if s.PieceMass <= 0 {
+		return 0
+	}
+	return int(math.Floor(float64(s.Mass/s.PieceMass) + 1e-9))
+}
+
+// PieceThickness returns the side of a square piece of this mass and length, m.
+func (s Stack) PieceThickness() units.Metre {
+	density := s.Species.Gravity * 1000 * (1 + float64(s.Moisture()))
+	if density <= 0 || s.PieceLength <= 0 {
+		return 0
+	}
+	return units.Metre(math.Sqrt(float64(s.PieceMass) / density / float64(s.PieceLength)))
+}
+
+// Load is what one load of a species holds.
+type Load struct {
+	DryMass units.Kilogram
+	Energy  units.Joule // net
+	Stacked units.Litre // in a neat stack
+}
+
+// LoadOf returns dry mass, net energy and stacked volume of a mass of wood.
+func LoadOf(s Species, u units.Fraction, asFired units.Kilogram) Load {
+	dry := DryMass(asFired, u)
+	return Load{
+		DryMass: dry,
+		Energy:  units.Joule(NetEnergy(s.Gross, u) * float64(asFired) * 1e6),
+		Stacked: units.Litre(float64(dry) / s.Gravity / SolidShare),
+	}
+}
+
+// Verdict says in a sentence what this moisture means for burning.
+func Verdict(u units.Fraction) string {
+	switch p := u.Percent(); {
+	case p < 12:
+		return "Very dry: it burns fast. Mix it with denser wood."
+	case p <= 20:
+		return "Dry: ready to burn."
+	case p <= 25:
+		return "A little wet: it lights slowly and smokes longer. Better kept until it reads below 20 %."
+	default:
+		return "Too wet to burn well: much of its heat goes into driving water off, and the rest leaves as smoke. Let it dry."
+	}
+}
