@@ -8,7 +8,6 @@ import (
 	"smolder/internal/core/flue"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
-	"smolder/internal/core/wood"
 )
 
 // Measures are what a burn came to. Times in a band come from the owner's own
@@ -220,11 +219,6 @@ func (b Burn) meanMoisture() units.Fraction {
 		return 0.18
 	}
 	return units.Fraction(water / mass)
-}
-
-// NetEnergyPerKg is the mean net energy of the wood put on, MJ/kg.
-func (b Burn) NetEnergyPerKg() float64 {
-	return wood.NetEnergy(20, b.meanMoisture())
 }
 
 func clamp(x, low, high float64) float64 { return math.Max(low, math.Min(high, x)) }

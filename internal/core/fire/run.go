@@ -31,6 +31,7 @@ type Trigger struct {
 	Above    units.Celsius  `json:"above_c,omitempty"`   // of that gauge
 	Charred  bool           `json:"charred,omitempty"`   // the last load is black all over
 	WoodLeft units.Kilogram `json:"wood_left,omitempty"` // at most this much dry wood that is not yet char
+	Latest   time.Duration  `json:"latest,omitempty"`    // since the step before: then without the gauge
 }
 
 // An ActKind is what is done to a fire.
@@ -239,7 +240,7 @@ func (s *Sim) holds(t Trigger, since float64) bool {
 		return false
 	case t.WoodLeft > 0 && s.woodLeft() > float64(t.WoodLeft):
 		return false
-	case t.Gauge != "":
+	case t.Gauge != "" && !(t.Latest > 0 && s.now >= since+t.Latest.Seconds()):
 		if i, ok := placeIndex[t.Gauge]; ok && s.gauge[i] < float64(t.Above) {
 			return false
 		}

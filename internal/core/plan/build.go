@@ -1,0 +1,257 @@
+package plan
+
+import (
+	"math"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// steps writes a candidate out as a sequence with triggers.
+func (w Wish) steps(c candidate) []Step {
+	var steps []Step
+	guide, hasGuide := w.Stove.Guide()
+	air, _ := w.Stove.MainAir()
+	open := w.openAll()
+	if w.Start == Cold {
+		kindling := w.kindling(fire.TopDown)
+		first := w.load(c.first, c.direction, fire.TopDown)
+		steps = append(steps,
+			Step{Kind: LightIt, Fire: fire.Step{Do: append(open,
+				fire.Act{Kind: fire.ActDoor, Door: fire.Ajar},
+				fire.Act{Kind: fire.ActLoad, Load: &first}, fire.Act{Kind: fire.ActLoad, Load: &kindling},
+				fire.Act{Kind: fire.ActLight})}},
+			Step{Kind: ShutDoor, Fire: fire.Step{When: fire.Trigger{After: 4 * time.Minute, Gauge: guide.Place, Above: guide.Band.Low * 0.45, Latest: 15 * time.Minute},
+				Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}}})
+		if !hasGuide {
+			steps[1].Fire.When = fire.Trigger{After: 10 * time.Minute}
+		}
+		if c.main > 0 {
+			dry := float64(first.Mass())/(1+float64(first.Moisture)) + float64(kindling.Mass())*0.2
+			main := w.load(c.main, c.direction, fire.OnCoals)
+			steps = append(steps, Step{Kind: LoadIt, Fire: fire.Step{
+				When: fire.Trigger{After: 10 * time.Minute, WoodLeft: units.Kilogram(0.3 * dry)},
+				Do:   []fire.Act{{Kind: fire.ActLoad, Load: &main}}}})
+		}
+	} else {
+		main := w.load(c.main, c.direction, fire.OnCoals)
+		steps = append(steps, Step{Kind: LoadIt, Fire: fire.Step{Do: append(open, fire.Act{Kind: fire.ActLoad, Load: &main}, fire.Act{Kind: fire.ActLight})}})
+	}
+	steps = append(steps, w.closeBypass()...)
+	return append(steps, w.turnDowns(c.final, air, guide, hasGuide)...)
+}
+
+// openAll opens everything that lets the fire breathe.
+func (w Wish) openAll() []fire.Act {
+	var acts []fire.Act
+	for _, c := range w.Stove.Controls {
+		switch c.Role {
+		case stove.Blower, stove.Barometric, stove.Riddle, stove.Fan, stove.UnderGrate:
+			continue
+		}
+		acts = append(acts, fire.Act{Kind: fire.ActControl, Control: c.Key, Role: c.Role, Opening: 1})
+	}
+	return acts
+}
+
+// closeBypass waits for the catalyst's light-off, held some minutes.
+func (w Wish) closeBypass() []Step {
+	bypass, ok := w.Stove.Bypass()
+	if !ok || w.Stove.Family != stove.Catalytic {
+		return nil
+	}
+	lightOff := stove.CatalystProbe.DefaultBand().Low
+	if g, ok := w.Stove.Gauge(stove.CatalystProbe); ok {
+		lightOff = g.Band.Low
+	}
+	return []Step{{Kind: CloseIt, Control: bypass.Key, Fire: fire.Step{
+		When: fire.Trigger{After: 5 * time.Minute, Gauge: stove.CatalystProbe, Above: lightOff + 10, Latest: 40 * time.Minute},
+		Do:   []fire.Act{{Kind: fire.ActControl, Control: bypass.Key, Role: bypass.Role, Opening: 0}}}}}
+}
+
+// turnDowns goes from open to the final setting in two or three steps.
+func (w Wish) turnDowns(final float64, air stove.Control, guide stove.Gauge, hasGuide bool) []Step {
+	openings := []float64{0.5, math.Sqrt(0.5 * final), final}
+	if final >= 0.3 {
+		openings = []float64{math.Max(0.5, final), final}
+	}
+	if final >= 0.5 {
+		openings = []float64{final}
+	}
+	if air.Scale.Kind == stove.Notches {
+		openings = notchesDown(air.Scale.Steps(), final)
+	}
+	var steps []Step
+	for i, o := range openings {
+		when := fire.Trigger{After: 6 * time.Minute}
+		if i == 0 {
+			when = fire.Trigger{After: 3 * time.Minute, Charred: true}
+			if hasGuide {
+				when.Gauge, when.Above = guide.Place, guide.Band.Low+0.15*(guide.Band.High-guide.Band.Low)
+				when.Latest = 35 * time.Minute
+			}
+		}
+		steps = append(steps, Step{Kind: TurnDown, Control: air.Key, Opening: o, Last: i == len(openings)-1,
+			Fire: fire.Step{When: when, Do: []fire.Act{{Kind: fire.ActControl, Control: air.Key, Role: air.Role, Opening: o}}}})
+	}
+	return steps
+}
+
+// notchesDown returns the notches from half open down to the final one.
+func notchesDown(notches []float64, final float64) []float64 {
+	var out []float64
+	for i := len(notches) - 1; i >= 0; i-- {
+		if o := notches[i]; o < 0.8 && o > final+0.01 {
+			out = append(out, o)
+		}
+	}
+	if len(out) > 2 {
+		out = []float64{out[0], out[len(out)-1]}
+	}
+	return append(out, final)
+}
+
+func fireSteps(steps []Step) []fire.Step {
+	out := make([]fire.Step, len(steps))
+	for i, s := range steps {
+		out[i] = s.Fire
+	}
+	return out
+}
+
+// build burns the chosen candidate at full accuracy, and again under other
+// conditions for the ranges.
+func (w Wish) build(c candidate) Plan {
+	p := Plan{Wish: w, Direction: c.direction, First: c.first, Main: c.main, Final: c.final, Steps: w.steps(c)}
+	if w.Start == Cold {
+		p.Kindling = w.kindling(fire.TopDown)
+		p.Before = BeforeLighting(w.Stove, w.House, w.Room, w.Outdoor)
+	} else {
+		p.Before = Before{OnCoals: true}
+	}
+	opt := fire.Options{Until: w.For + tail/3, Every: curveEvery}
+	r := fire.Run(w.setup(), fireSteps(p.Steps), opt)
+	p.Summary = r.Summary
+	p.Predicted = curveOf(w.Stove, r)
+	for i := range p.Steps {
+		p.Steps[i].Expected = r.Done[i]
+		p.Steps[i].Earliest, p.Steps[i].Latest = r.Done[i], r.Done[i]
+	}
+	p.reload(r)
+	p.spread(opt)
+	return p
+}
+
+// reload adds the window for the next load: when the last wood has gone to
+// coals and there are still enough of them.
+func (p *Plan) reload(r fire.Result) {
+	last := p.Steps[len(p.Steps)-1].Expected
+	for _, s := range r.Samples {
+		if last >= 0 && s.At > last && s.Phase == fire.Coaling && s.At <= p.Wish.For {
+			p.Steps = append(p.Steps, Step{Kind: ReloadTime, Expected: s.At, Earliest: s.At, Latest: s.At})
+			return
+		}
+	}
+}
+
+// variation is one way in which the day differs from the plan.
+type variation struct {
+	moisture units.Fraction
+	outdoor  units.Celsius
+	hand     float64 // factor on the final openings
+}
+
+// spread burns the plan under variations and keeps the range.
+func (p *Plan) spread(opt fire.Options) {
+	guide, ok := p.Wish.Stove.Guide()
+	if !ok {
+		guide = stove.NewGauge(stove.ConnectorProbe)
+	}
+	p.Low = append([]float64(nil), p.Predicted.Gauges[guide.Place]...)
+	p.High = append([]float64(nil), p.Low...)
+	variations := []variation{{0.025, 3, 0.85}, {-0.02, -3, 1.15}, {0.025, -3, 1.15}, {-0.02, 3, 0.85}}
+	results := make([]fire.Result, len(variations))
+	opt.Step = searchStep
+	inParallel(len(variations), func(i int) { results[i] = p.vary(variations[i], opt) })
+	for _, r := range results {
+		for i, s := range r.Samples {
+			if i >= len(p.Low) {
+				break
+			}
+			t, _ := s.Reading(guide.Place)
+			p.Low[i], p.High[i] = math.Min(p.Low[i], tenth(float64(t))), math.Max(p.High[i], tenth(float64(t)))
+		}
+		for i, d := range r.Done {
+			if d >= 0 && p.Steps[i].Expected >= 0 {
+				p.Steps[i].Earliest, p.Steps[i].Latest = min(p.Steps[i].Earliest, d), max(p.Steps[i].Latest, d)
+			}
+		}
+	}
+}
+
+// vary burns the plan once under a variation.
+func (p *Plan) vary(v variation, opt fire.Options) fire.Result {
+	w := p.Wish
+	w.Outdoor += v.outdoor
+	steps := make([]fire.Step, 0, len(p.Steps))
+	for _, s := range p.Steps {
+		if s.Kind == ReloadTime {
+			continue
+		}
+		step := fire.Step{When: s.Fire.When}
+		for _, a := range s.Fire.Do {
+			if a.Load != nil {
+				l := *a.Load
+				l.Moisture = max(0.05, l.Moisture+v.moisture)
+				a.Load = &l
+			}
+			if s.Kind == TurnDown {
+				a.Opening *= v.hand
+			}
+			step.Do = append(step.Do, a)
+		}
+		steps = append(steps, step)
+	}
+	return fire.Run(w.setup(), steps, opt)
+}
+
+// curveOf keeps of a run what the strip draws.
+func curveOf(s stove.Stove, r fire.Result) Curve {
+	c := Curve{Every: curveEvery, Gauges: map[stove.Place][]float64{}}
+	places := []stove.Place{}
+	for _, g := range s.Gauges {
+		if g.Place.OfFire() {
+			places = append(places, g.Place)
+		}
+	}
+	if len(places) == 0 {
+		places = append(places, stove.ConnectorProbe)
+	}
+	for _, sample := range r.Samples {
+		for _, p := range places {
+			t, _ := sample.Reading(p)
+			c.Gauges[p] = append(c.Gauges[p], tenth(float64(t)))
+		}
+		c.Room = append(c.Room, tenth(float64(sample.Room)))
+		c.Draft = append(c.Draft, tenth(float64(sample.Draft)))
+		c.Smoke = append(c.Smoke, tenth(sample.Smoke*1e6))
+		c.Coals = append(c.Coals, tenth(float64(sample.Coals)))
+		c.Phases = append(c.Phases, sample.Phase)
+	}
+	return c
+}
+
+func tenth(v float64) float64 { return math.Round(v*10) / 10 }
+
+// lowestRoom is the coldest the room gets in the second half of the wish.
+func (p Plan) lowestRoom() float64 {
+	lowest := math.Inf(1)
+	for i, t := range p.Predicted.Room {
+		if at := time.Duration(i) * p.Predicted.Every; at > p.Wish.For/2 && at <= p.Wish.For {
+			lowest = math.Min(lowest, t)
+		}
+	}
+	return lowest
+}

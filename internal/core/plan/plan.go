@@ -1,0 +1,232 @@
+// Package plan turns a wish ("warm till six") into one burn: which pieces,
+// which way round, when to shut the door, when to turn down and how far.
+//
+// It is a search, not a table: every candidate is burnt in the fire simulator
+// in this stove, on this chimney, in this room, with pieces that this stack
+// really has, and judged by what happens. The order of merit is: nothing
+// unsafe, then clean, then comfort by the hour, then wood. A plan that would
+// overfire, spill or smoulder is never offered; when none is left, the answer
+// says what would help.
+//
+// Steps wait for signs (a gauge, black wood, coals) and only then for the
+// clock; the times shown are ranges, made by burning the plan again with
+// wetter and drier wood, milder and colder weather and a hand that is a little
+// off.
+package plan
+
+import (
+	"fmt"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/flue"
+	"smolder/internal/core/house"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+)
+
+// An Aim is what the burn is for.
+type Aim string
+
+// The aims.
+const (
+	WarmUp    Aim = "warm-up"
+	Hold      Aim = "hold"
+	Overnight Aim = "overnight"
+	TakeOff   Aim = "take-off"
+)
+
+// Aims lists the aims with the words shown for them.
+var Aims = []struct {
+	Key  Aim
+	Name string
+}{
+	{Hold, "hold an evening"},
+	{WarmUp, "warm up quickly"},
+	{Overnight, "hold the night"},
+	{TakeOff, "take the chill off"},
+}
+
+// A Start is what is in the stove now.
+type Start string
+
+// The starts.
+const (
+	Cold      Start = "cold"
+	FewCoals  Start = "few-coals"
+	GoodCoals Start = "good-coals"
+)
+
+// Starts lists the starts with the words shown, the coals in kg in a 55 L
+// firebox and how warm the stove's body is.
+var Starts = []struct {
+	Key    Start
+	Name   string
+	Coals  units.Kilogram
+	Warmth units.Celsius
+}{
+	{Cold, "cold", 0, 0},
+	{FewCoals, "on a few coals", 0.3, 80},
+	{GoodCoals, "on a good bed of coals", 0.7, 130},
+}
+
+// Coals returns the coals and the body temperature of a start in a stove.
+func (s Start) Coals(v units.Litre) (units.Kilogram, units.Celsius) {
+	for _, k := range Starts {
+		if k.Key == s {
+			return k.Coals * units.Kilogram(v/55), k.Warmth
+		}
+	}
+	return 0, 0
+}
+
+// A Pick is a stack to burn from, with its number in the household.
+type Pick struct {
+	ID    int64      `json:"id"`
+	Stack wood.Stack `json:"stack"`
+}
+
+// A Wish is everything the plan is made for.
+type Wish struct {
+	Stove    stove.Stove   `json:"stove"`
+	House    house.House   `json:"house"`
+	Aim      Aim           `json:"aim"`
+	For      time.Duration `json:"for"`
+	Outdoor  units.Celsius `json:"outdoor_c"`
+	Room     units.Celsius `json:"room_c"`
+	Low      units.Celsius `json:"wanted_from_c"`
+	High     units.Celsius `json:"wanted_to_c"`
+	Start    Start         `json:"start"`
+	Wood     Pick          `json:"wood"`
+	Kindling *Pick         `json:"kindling,omitempty"`
+}
+
+// A Refusal says why there is no plan and what would do.
+type Refusal struct {
+	Why string
+	Try string
+}
+
+func (r *Refusal) Error() string { return r.Why + " " + r.Try }
+
+// check refuses a wish that no search could answer.
+func (w Wish) check() error {
+	longest := max(w.Stove.LongestPiece(stove.EndOn), w.Stove.LongestPiece(stove.Sideways))
+	s := w.Wood.Stack
+	switch {
+	case s.PieceLength > longest:
+		return &Refusal{fmt.Sprintf("The pieces of %s are %.0f cm long and this firebox takes %.0f cm.", s.Name, float64(s.PieceLength)*100, float64(longest)*100),
+			"Cut them, or burn from another stack."}
+	case s.Pieces() < 1:
+		return &Refusal{fmt.Sprintf("%s is used up.", s.Name), "Choose another stack, or count it again under Wood."}
+	case s.PieceMass > w.Stove.MaxLoad:
+		return &Refusal{fmt.Sprintf("One piece of %s weighs %.1f kg and the manual's largest load is %.1f kg.", s.Name, float64(s.PieceMass), float64(w.Stove.MaxLoad)),
+			"Split the pieces, or burn from another stack."}
+	case s.Moisture() > 0.35:
+		return &Refusal{fmt.Sprintf("%s is at %.0f %%: no setting burns that clean.", s.Name, s.Moisture().Percent()),
+			"Burn wood under 25 %, and let this stack dry."}
+	case w.Low >= w.High:
+		return &Refusal{"The wanted room temperature must rise from a lower to a higher one.", "19 to 21 °C would do."}
+	}
+	return nil
+}
+
+// A Plan is one burn worked out.
+type Plan struct {
+	Wish      Wish            `json:"wish"`
+	Direction stove.Direction `json:"direction"`
+	First     int             `json:"first_pieces"` // splits of the first fire; 0 on coals
+	Main      int             `json:"main_pieces"`  // pieces of the load on coals; 0: none
+	Kindling  fire.Load       `json:"kindling,omitzero"`
+	Final     float64         `json:"final_opening"`
+	Steps     []Step          `json:"steps"`
+	Predicted Curve           `json:"predicted"`
+	Low       []float64       `json:"guide_low"`  // of the guiding gauge, for the range
+	High      []float64       `json:"guide_high"` //
+	Summary   fire.Summary    `json:"summary"`
+	Before    Before          `json:"before"`
+	Tried     int             `json:"tried"`
+}
+
+// Mass returns the wood of the whole plan, kindling included.
+func (p Plan) Mass() units.Kilogram {
+	return p.Kindling.Mass() + p.Wish.Wood.Stack.PieceMass*units.Kilogram(p.First+p.Main)
+}
+
+// Pieces returns the pieces of the stack that the plan uses.
+func (p Plan) Pieces() int { return p.First + p.Main }
+
+// A StepKind is what a step is about.
+type StepKind string
+
+// The kinds of step.
+const (
+	LightIt    StepKind = "light"
+	ShutDoor   StepKind = "shut-door"
+	LoadIt     StepKind = "load"
+	CloseIt    StepKind = "close-bypass"
+	TurnDown   StepKind = "turn-down"
+	ReloadTime StepKind = "reload"
+)
+
+// A Step is one thing to do, the simulator's step for it, and when it is
+// likely, since the start.
+type Step struct {
+	Kind     StepKind      `json:"kind"`
+	Fire     fire.Step     `json:"fire"`
+	Control  string        `json:"control,omitempty"` // key
+	Opening  float64       `json:"opening"`
+	Last     bool          `json:"last,omitempty"` // the last turn-down
+	Earliest time.Duration `json:"earliest"`
+	Expected time.Duration `json:"expected"`
+	Latest   time.Duration `json:"latest"`
+}
+
+// A Curve is a predicted burn at even steps of time.
+type Curve struct {
+	Every  time.Duration             `json:"every"`
+	Gauges map[stove.Place][]float64 `json:"gauges_c"`
+	Room   []float64                 `json:"room_c"`
+	Draft  []float64                 `json:"draft_pa"`
+	Smoke  []float64                 `json:"smoke_mg_s"`
+	Coals  []float64                 `json:"coals_kg"`
+	Phases []fire.Phase              `json:"phases"`
+}
+
+// Before is the draft at the cold stove before lighting, with its remedies.
+type Before struct {
+	Net     units.Pascal `json:"net_pa"`      // now
+	FanOff  units.Pascal `json:"fan_off_pa"`  // with fans off
+	Window  units.Pascal `json:"window_pa"`   // fans off and a window cracked
+	Prime   bool         `json:"prime"`       // warm the flue first
+	DoNot   bool         `json:"do_not"`      // not until a remedy helps
+	OnCoals bool         `json:"on_coals"`    // nothing to light
+	Flue    float64      `json:"flue_mean_c"` // temperature assumed in the flue
+}
+
+const (
+	// enoughDraft is the net draft that starts a cold fire without help, Pa.
+	enoughDraft = 4
+	// windowShare is how much of the room's own pull an open window leaves.
+	windowShare = 0.1
+)
+
+// BeforeLighting computes the draft of the cold chimney. A cold flue stands
+// between room and outdoor temperature; on an outside wall it is as cold as
+// the weather.
+func BeforeLighting(s stove.Stove, h house.House, room, outdoor units.Celsius) Before {
+	mean := 0.6*room + 0.4*outdoor
+	if s.Chimney.Outside {
+		mean = 0.15*room + 0.85*outdoor
+	}
+	made := flue.StackDraft(s.Chimney.Height, mean, outdoor, s.Chimney.Altitude)
+	still := h
+	still.Fan = 0
+	pull := h.Underpressure(room, outdoor, s.Chimney.Altitude)
+	own := still.Underpressure(room, outdoor, s.Chimney.Altitude)
+	b := Before{Net: made - pull, FanOff: made - own, Window: made - own*windowShare, Flue: float64(mean)}
+	b.DoNot = b.Net < 0
+	b.Prime = b.Net < enoughDraft
+	return b
+}

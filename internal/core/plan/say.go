@@ -1,0 +1,203 @@
+package plan
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// An Instruction is a step in words: what to do, on what sign, why, and about
+// when.
+type Instruction struct {
+	Step
+	Do   string // "Lever to a half"
+	Sign string // "when the flue gas is at 237 °C and every piece is black all over"
+	Why  string
+	When string // "about 14–20 min in"; empty when it comes first
+}
+
+// Say puts the plan into words, in the household's units and each control's
+// own marks.
+func (p Plan) Say(sys units.System) []Instruction {
+	out := make([]Instruction, 0, len(p.Steps))
+	for i, s := range p.Steps {
+		in := p.say(s, sys)
+		if i > 0 {
+			in.When = about(s.Earliest, s.Latest)
+		}
+		out = append(out, in)
+	}
+	return out
+}
+
+func (p Plan) say(s Step, sys units.System) Instruction {
+	in := Instruction{Step: s}
+	t := s.Fire.When
+	switch s.Kind {
+	case LightIt:
+		in.Do = fmt.Sprintf("Lay %s of %s %s, %s of kindling on top; light on top in two places, door ajar",
+			pieces(p.First), p.Wish.Wood.Stack.Name, p.Direction, sys.Mass(p.Kindling.Mass()))
+		in.Sign = "All air open" + p.bypassWord() + "."
+		in.Why = "Lit from above, the gases of the wood below pass through the flames and burn. Stay while the door is ajar."
+	case ShutDoor:
+		in.Do = "Shut the door"
+		in.Sign = "when the fire keeps its own draft" + gaugeSign(t, sys) + ". If flames die down, open it again."
+		in.Why = "Shut too early the fire starves and smokes; ajar for long it only heats the chimney."
+	case LoadIt:
+		in.Do = fmt.Sprintf("Load %s, %s, %s", pieces(p.Main), sys.Mass(p.Wish.Wood.Stack.PieceMass*units.Kilogram(p.Main)), p.Direction)
+		if p.Wish.Start == Cold {
+			in.Sign = "when the first wood has burnt down to glowing coals. All air open; rake the coals forward; smallest piece on the coals."
+			in.Why = "Big wood on a small fire smothers it; on coals it lights from below at once."
+		} else {
+			in.Sign = "Air open" + p.bypassWord() + ", wait a moment, open slowly; rake the coals to where the air comes in; smallest piece on the coals, largest at the back."
+			in.Why = "Coals under the air inlet light the new wood quickly, and quick charring is what keeps the smoke down."
+		}
+	case CloseIt:
+		in.Do = "Close the bypass"
+		in.Sign = fmt.Sprintf("when the catalyst has been above %s for five minutes.", sys.Temperature(t.Above-10))
+		in.Why = "Below light-off a catalyst burns nothing and clogs; above it, it burns what the flames leave."
+	case TurnDown:
+		in.Do, in.Sign, in.Why = p.sayTurnDown(s, sys)
+	case ReloadTime:
+		in.Do = "The next load, if you want more heat"
+		in.Sign = "when flames are gone and the coals glow. Let the room begin to cool first."
+		in.Why = "Now the coals light three pieces quickly; an hour later there may be too few."
+	}
+	return in
+}
+
+func (p Plan) sayTurnDown(s Step, sys units.System) (do, sign, why string) {
+	c, _ := p.Wish.Stove.Control(s.Control)
+	name := strings.ToLower(c.Name)
+	do = fmt.Sprintf("%s to %s", upperFirst(name), c.Scale.Say(s.Opening))
+	switch {
+	case s.Fire.When.Charred:
+		sign = "when every piece is black all over" + gaugeSign(s.Fire.When, sys) + "."
+		why = "Until then the pieces are still driving water off: turned down now they would smoke."
+	case s.Last:
+		sign = "some minutes later, with flames still there, lazy and high."
+		why = "This is the lowest setting that still burns clean with this load. If the flames vanish and the gauge falls, go back one step."
+	default:
+		sign = "some minutes later, if the flames stay."
+		why = "In steps, because the lining must be hot enough to burn the gas that less air leaves."
+	}
+	return do, sign, why
+}
+
+// gaugeSign adds the gauge to a sign, if the trigger has one.
+func gaugeSign(t fire.Trigger, sys units.System) string {
+	if t.Gauge == "" {
+		return ""
+	}
+	return fmt.Sprintf(" and the %s is at %s", t.Gauge.Short(), sys.Temperature(round5(t.Above)))
+}
+
+func round5(t units.Celsius) units.Celsius { return units.Celsius(math.Round(float64(t)/5) * 5) }
+
+func (p Plan) bypassWord() string {
+	if c, ok := p.Wish.Stove.Bypass(); ok {
+		return ", " + strings.ToLower(c.Name) + " open"
+	}
+	return ""
+}
+
+func pieces(n int) string {
+	words := []string{"no pieces", "one piece", "two pieces", "three pieces", "four pieces", "five pieces", "six pieces", "seven pieces", "eight pieces", "nine pieces"}
+	if n >= 0 && n < len(words) {
+		return words[n]
+	}
+	return fmt.Sprintf("%d pieces", n)
+}
+
+// about prints a range of times since the start.
+func about(low, high time.Duration) string {
+	if low < 0 || high < 0 {
+		return ""
+	}
+	if high-low < 2*time.Minute {
+		low, high = low-low/20, high+high/20+time.Minute
+	}
+	if high < time.Hour {
+		return fmt.Sprintf("about %.0f–%.0f min in", low.Minutes(), high.Minutes())
+	}
+	return fmt.Sprintf("about %s–%s in", clock(low), clock(high))
+}
+
+// clock prints 1:20 for an hour and twenty minutes.
+func clock(d time.Duration) string {
+	m := int(d.Round(5*time.Minute) / time.Minute)
+	return fmt.Sprintf("%d:%02d h", m/60, m%60)
+}
+
+func upperFirst(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
+}
+
+// Summary lines that a plan is introduced with.
+func (p Plan) Sentence(sys units.System) string {
+	s := p.Wish.Wood.Stack
+	air, _ := p.Wish.Stove.MainAir()
+	total := sys.Mass(s.PieceMass * units.Kilogram(p.Pieces()))
+	text := fmt.Sprintf("%s of %s, %s, %s; %s down to %s.", upperFirst(pieces(p.Pieces())), s.Name, total, p.Direction,
+		strings.ToLower(air.Name), air.Scale.Say(p.Final))
+	if p.First > 0 && p.Main > 0 {
+		text = fmt.Sprintf("%s of %s, %s: %s to light, %s on the coals, %s; %s down to %s.", upperFirst(pieces(p.Pieces())), s.Name, total,
+			pieces(p.First), pieces(p.Main), p.Direction, strings.ToLower(air.Name), air.Scale.Say(p.Final))
+	}
+	return text
+}
+
+// Warnings says what the owner must know though the plan is good.
+func (p Plan) Warnings(sys units.System) []string {
+	var out []string
+	w := p.Wish
+	if u := w.Wood.Stack.Moisture(); u > 0.20 {
+		out = append(out, fmt.Sprintf("%s is at %.0f %%: it chars slowly, smokes longer and makes more deposits. Wood under 20 %% would burn better.", w.Wood.Stack.Name, u.Percent()))
+	}
+	if lowest := p.lowestRoom(); float64(w.Low)-lowest > 1.5 {
+		out = append(out, fmt.Sprintf("One burn does not hold the room: it comes down to about %s before the time is over. A second load, or other heating, would be needed; burning hotter is not the way.",
+			sys.RoomTemperature(units.Celsius(math.Round(lowest)))))
+	}
+	if w.Stove.Family == stove.Tiny {
+		out = append(out, "A small space needs its own opening for fresh air all the time the fire is in, and a CO alarm with a display.")
+	}
+	return out
+}
+
+// Checklist is what to look at before lighting, for this stove and this day.
+func (p Plan) Checklist(sys units.System) []string {
+	if p.Before.OnCoals {
+		return []string{"Air open and a moment's wait before the door is opened.", "Enough coals to light the load: glowing across the floor of the firebox."}
+	}
+	b := p.Before
+	var out []string
+	switch {
+	case b.DoNot:
+		out = append(out, fmt.Sprintf("Do not light as things are: net draft %s, smoke would come into the room. Fans off makes it %s, with a window on the stove's level cracked open %s.",
+			sys.Draft(b.Net), sys.Draft(b.FanOff), sys.Draft(b.Window)))
+	case b.Prime:
+		out = append(out, fmt.Sprintf("The cold chimney draws only %s. Warm it first: burning paper held high by the flue, or the starter on top of the lay, and see the flame lean inwards.", sys.Draft(b.Net)))
+	default:
+		out = append(out, fmt.Sprintf("The cold chimney draws %s: enough to light.", sys.Draft(b.Net)))
+	}
+	if p.Wish.House.Fan > 0 && !b.DoNot {
+		out = append(out, fmt.Sprintf("Fans off: with them off the draft is %s.", sys.Draft(b.FanOff)))
+	}
+	if _, ok := p.Wish.Stove.Bypass(); ok {
+		out = append(out, "Bypass open.")
+	}
+	for _, c := range p.Wish.Stove.Controls {
+		if c.Role == stove.OutsideAir {
+			out = append(out, "Outside-air gate open.")
+		}
+	}
+	return append(out, "A little ash out, a thin bed left; grate and air inlet free.", "CO and smoke alarms in place and tested; nothing that burns within the clearance on the plate.")
+}

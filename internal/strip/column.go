@@ -1,0 +1,172 @@
+package strip
+
+import (
+	"fmt"
+	"html"
+	"html/template"
+	"math"
+	"strings"
+
+	"smolder/internal/core/flue"
+	"smolder/internal/core/house"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// A Column is stove and chimney in section with what drives the gas up and
+// what works against it, at one outdoor temperature.
+type Column struct {
+	Stove   stove.Stove
+	House   house.House
+	Room    units.Celsius
+	Outdoor units.Celsius
+	Gas     units.Celsius // at the collar; at or below Room: a cold chimney
+	Units   units.System
+}
+
+// Draft is the column in figures.
+type Draft struct {
+	Made    units.Pascal // by the chimney
+	Fans    units.Pascal // pulled by fans
+	House   units.Pascal // the house's own stack effect
+	Net     units.Pascal
+	Mean    units.Celsius // gas
+	Levels  []flue.Level
+	Condens units.Metre // length of liner that collects deposits
+}
+
+// usualFlow is the flue gas of a stove in cruise, kg/s.
+const usualFlow = 0.005
+
+// Draft computes the column.
+func (c Column) Draft() Draft {
+	ch := c.Stove.Chimney
+	around := ch.Around(c.Room, c.Outdoor)
+	d := Draft{Levels: flue.Profile(ch, max(c.Gas, around), around, usualFlow)}
+	d.Mean = flue.MeanGas(d.Levels)
+	d.Made = flue.StackDraft(ch.Height, d.Mean, c.Outdoor, ch.Altitude)
+	d.Fans = flue.HousePressure(c.House.Fan, c.House.N50, c.House.Volume)
+	d.House = c.House.Underpressure(c.Room, c.Outdoor, ch.Altitude) - d.Fans
+	d.Net = d.Made - d.Fans - d.House
+	for _, l := range d.Levels {
+		if l.Wall < flue.Condenses {
+			d.Condens += ch.Height / units.Metre(len(d.Levels))
+		}
+	}
+	return d
+}
+
+// SVG draws the column: stove, connector and chimney to one scale, the
+// temperatures along the height beside it, the pressures as arrows.
+func (c Column) SVG() template.HTML {
+	d := c.Draft()
+	ch := c.Stove.Chimney
+	const width, top, bottom = 520.0, 46.0, 470.0
+	stoveHeight := float64(c.Stove.Height)*1.35 + 0.25 // firebox, baffle and legs, m
+	scale := (bottom - top) / (float64(ch.Height) + stoveHeight)
+	collar := bottom - stoveHeight*scale
+	pipe := math.Max(9, float64(ch.Diameter)*scale)
+	middle := 120.0
+	var b strings.Builder
+	p := func(format string, args ...any) { fmt.Fprintf(&b, format, args...) }
+	label := func(x, y float64, anchor, class, s string) {
+		p(`<text x="%.1f" y="%.1f" text-anchor="%s" class="%s">%s</text>`, x, y, anchor, class, html.EscapeString(s))
+	}
+	title := fmt.Sprintf("%s and its chimney in section: draft %s net", c.Stove.Name, c.Units.Draft(d.Net))
+	p(`<svg class="column" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`,
+		width, bottom+34, width, bottom+34, html.EscapeString(title))
+	p(`<defs><pattern id="col-dep" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line class="hatch" x1="0" y1="0" x2="0" y2="6"/></pattern></defs>`)
+
+	// Ground, stove, chimney.
+	w := math.Max(30, float64(c.Stove.Width)*scale*1.25)
+	p(`<line class="base" x1="20" x2="%.1f" y1="%.1f" y2="%.1f"/>`, width-20, bottom, bottom)
+	body := bottom - 0.18*scale
+	p(`<path class="section" d="M%.1f %.1fV%.1fH%.1fV%.1fZ"/>`, middle-w/2, body, collar, middle+w/2, body)
+	p(`<path class="thin" d="M%.1f %.1fV%.1fM%.1f %.1fV%.1f"/>`, middle-w/2+4, body, bottom, middle+w/2-4, body, bottom)
+	baffle := collar + (body-collar)*0.25
+	p(`<path class="thin" d="M%.1f %.1fH%.1f"/>`, middle-w/2+3, baffle, middle+w/2-w*0.25)
+	wall := 3.0
+	if ch.Lining == flue.Masonry {
+		wall = 9
+	} else if ch.Lining == flue.Insulated {
+		wall = 6
+	}
+	for _, side := range []float64{-1, 1} {
+		x := middle + side*pipe/2
+		if side < 0 {
+			x -= wall
+		}
+		p(`<rect class="section" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, x, top, wall, collar-top)
+	}
+	p(`<path class="thin" d="M%.1f %.1fL%.1f %.1fL%.1f %.1f"/>`, middle-pipe/2-wall-3, top-8, middle, top-17, middle+pipe/2+wall+3, top-8)
+	n := len(d.Levels)
+	for i, l := range d.Levels[:n-1] {
+		if l.Wall < flue.Condenses {
+			y0, y1 := collar-float64(l.Height)*scale, collar-float64(d.Levels[i+1].Height)*scale
+			p(`<rect fill="url(#col-dep)" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, middle-pipe/2, y1, pipe, y0-y1)
+		}
+	}
+	c.arrows(p, label, d, middle-w/2-14, collar, top)
+	c.curves(p, label, d, collar, scale)
+
+	label(middle, bottom+16, "middle", "quiet small", c.Stove.Name+", "+c.Stove.Room)
+	label(middle+pipe/2+wall+8, top+4, "start", "quiet small", c.Units.Length(ch.Height)+", "+c.Units.Size(ch.Diameter)+" wide")
+	if d.Condens > 0.05 && c.Gas > c.Room+30 {
+		label(middle+pipe/2+wall+8, top+18, "start", "note small", "smoke settles in the top "+c.Units.Length(d.Condens))
+	}
+	p(`</svg>`)
+	return template.HTML(b.String()) //nolint:gosec // every text in it is escaped above
+}
+
+// arrows draws what pulls up and what pulls back, to one scale of pressure.
+func (c Column) arrows(p func(string, ...any), label func(x, y float64, anchor, class, s string), d Draft, x, collar, top float64) {
+	perPascal := math.Min(6, (collar-top-20)/math.Max(8, math.Max(math.Abs(float64(d.Made)), float64(d.Fans+d.House))))
+	arrow := func(x, from, to float64, class string) {
+		head := 5.0
+		if to > from {
+			head = -5
+		}
+		p(`<path class="%s" d="M%.1f %.1fV%.1fM%.1f %.1fL%.1f %.1fL%.1f %.1f"/>`, class, x, from, to, x-4, to+head, x, to, x+4, to+head)
+	}
+	from := collar - 6
+	length := math.Max(-60, float64(d.Made)*perPascal)
+	arrow(x, from, from-length, "arrow-up")
+	label(x-7, from-length/2, "end", "label small", "chimney")
+	label(x-7, from-length/2+13, "end", "label small", c.Units.Draft(d.Made))
+	against := float64(d.Fans + d.House)
+	if against > 0.05 {
+		arrow(x+8, from, from+math.Min(60, against*perPascal), "arrow-down")
+		label(x-7, from+22, "end", "label small", "against it")
+		label(x-7, from+35, "end", "label small", c.Units.Draft(d.Fans+d.House))
+	}
+}
+
+// curves plots gas and wall temperature along the height.
+func (c Column) curves(p func(string, ...any), label func(x, y float64, anchor, class, s string), d Draft, collar, scale float64) {
+	const left, right = 270.0, 490.0
+	high := math.Max(100, math.Ceil(float64(d.Levels[0].Gas)/100)*100)
+	x := func(t units.Celsius) float64 { return left + math.Max(0, float64(t))/high*(right-left) }
+	y := func(h units.Metre) float64 { return collar - float64(h)*scale }
+	topY := y(d.Levels[len(d.Levels)-1].Height)
+	if at := x(flue.Condenses); at < right {
+		p(`<line class="tickline dashed" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, at, at, topY, collar)
+		label(at, collar+30, "middle", "note small", "settles below "+c.Units.Temperature(flue.Condenses))
+	}
+	for t := 0.0; t <= high; t += 100 {
+		p(`<line class="tickline" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, x(units.Celsius(t)), x(units.Celsius(t)), collar, collar+4)
+		label(x(units.Celsius(t)), collar+16, "middle", "quiet num small", c.Units.Degrees(units.Celsius(t)))
+	}
+	p(`<line class="base" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, left, right, collar, collar)
+	path := func(class string, of func(flue.Level) units.Celsius) {
+		var s strings.Builder
+		for i, l := range d.Levels {
+			fmt.Fprintf(&s, "%s%.1f %.1f", letter(i), x(of(l)), y(l.Height))
+		}
+		p(`<path class="%s" d="%s"/>`, class, s.String())
+	}
+	path("pen pen-probe", func(l flue.Level) units.Celsius { return l.Gas })
+	path("pen pen-top", func(l flue.Level) units.Celsius { return l.Wall })
+	last := d.Levels[len(d.Levels)-1]
+	label(x(last.Gas), topY-6, "start", "label small", "gas "+c.Units.Degrees(last.Gas))
+	label(x(last.Wall)-2, topY-6, "end", "label small", "wall "+c.Units.Degrees(last.Wall))
+}

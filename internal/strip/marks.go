@@ -1,0 +1,47 @@
+package strip
+
+import "html"
+
+// signs are the small drawings on the marks track, in a box of 14 by 16 px.
+// Each is drawn for its own thing: a door leaf, a flap, a match, rising lines.
+var signs = map[string]string{
+	"light":       `<path d="M7 16V7" class="sign"/><path d="M7 1c3 3 3 5 0 6c-3-1-3-3 0-6z" class="sign-ember"/>`,
+	"door-open":   `<path d="M2 2v12M2 2l8 3v12l-8-3" class="sign"/><circle cx="8" cy="11" r=".9" class="sign-dot"/>`,
+	"door-ajar":   `<path d="M2 2v12h2M2 2l6 2v10l-4-1" class="sign"/>`,
+	"door-shut":   `<path d="M2 2h9v13H2z" class="sign"/><circle cx="9" cy="9" r=".9" class="sign-dot"/>`,
+	"bypass":      `<path d="M1 14h12M4 14L11 4" class="sign"/><path d="M11 4l-3 .6M11 4l-.6 3" class="sign"/>`,
+	"smoke-grey":  `<path d="M3 15c-3-4 3-5 0-12M8 15c-3-4 3-5 0-12M13 15c-3-4 3-5 0-12" class="sign-ash"/>`,
+	"smoke-white": `<path d="M3 15c-3-4 3-5 0-12M8 15c-3-4 3-5 0-12" class="sign"/>`,
+	"smoke-clear": `<path d="M2 4h1M6 4h1M10 4h1M2 9h1M6 9h1M10 9h1M2 14h1M6 14h1M10 14h1" class="sign-lichen"/>`,
+	"draft":       `<path d="M7 15V3M3 7l4-4l4 4" class="sign"/><path d="M2 15h10" class="sign"/>`,
+	"note":        `<path d="M2 2h10v9l-4 4H2zM12 11H8v4" class="sign"/>`,
+	"out":         `<path d="M2 13c3-3 7-3 10 0M4 9h6" class="sign"/>`,
+}
+
+// marks draws the signs; those that would touch move to a second row.
+func (f *frame) marks() {
+	if len(f.Marks) == 0 {
+		return
+	}
+	f.trackName(f.y+17, "marks")
+	var r rows
+	deepest := 0
+	for _, m := range f.Marks {
+		sign, known := signs[m.Kind]
+		if !known || !f.inside(m.At) {
+			continue
+		}
+		x := f.x(m.At)
+		row, free := r.place(x, 17, 3)
+		if !free {
+			row = 2
+			x = r.ends[2]
+			r.ends[2] += 17
+		}
+		deepest = max(deepest, row)
+		word := html.EscapeString(m.Word)
+		f.printf(`<g class="mark" tabindex="0" role="img" aria-label="%s" transform="translate(%.1f %.1f)"><title>%s</title><rect class="mark-area" x="-1" y="-1" width="16" height="18"/>%s</g>`,
+			word, x-2, f.y+5+float64(row)*19, word, sign)
+	}
+	f.y += 26 + float64(deepest)*19
+}

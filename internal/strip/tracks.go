@@ -1,0 +1,453 @@
+package strip
+
+import (
+	"fmt"
+	"html"
+	"math"
+	"sort"
+	"strings"
+	"time"
+
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// penClass tells the gauges apart by line pattern.
+var penClass = map[stove.Place]string{
+	stove.ConnectorProbe: "pen-probe", stove.ConnectorSurface: "pen-pipe", stove.Top: "pen-top",
+	stove.CatalystProbe: "pen-cat", stove.FireboxProbe: "pen-box", stove.RoomAir: "pen-room", stove.OutdoorAir: "pen-out",
+}
+
+// temperatures draws the band of the gauge in hand, the hatching outside it,
+// and a pen for every gauge.
+func (f *frame) temperatures() {
+	height := 190.0
+	if f.Width < 500 {
+		height = 132
+	}
+	top := f.y + 6
+	low, high := 0.0, 100.0
+	for _, p := range f.Pens {
+		if !p.Place.OfFire() {
+			continue
+		}
+		for _, q := range p.Points {
+			high = math.Max(high, q.V)
+		}
+	}
+	if f.Band.Band.Low > 0 {
+		high = math.Max(high, float64(f.Band.Band.Low)*1.5)
+	}
+	high *= 1.06
+	y := func(v float64) float64 { return top + height - (math.Max(low, v)-low)/(high-low)*height }
+
+	f.band(y, top, height)
+	f.degrees(y, high)
+	f.planRange(y)
+	f.printf(`<g clip-path="url(#%s-clip)">`, f.ID)
+	var ends []penEnd
+	for _, p := range f.Pens {
+		if !p.Place.OfFire() || len(p.Points) == 0 {
+			continue
+		}
+		if p.Place == f.Band.Place && !p.Planned {
+			f.hatch(p, y, top+height)
+		}
+		f.line(p, y)
+		if e, ok := f.end(p, y); ok {
+			ends = append(ends, e)
+		}
+	}
+	f.printf(`</g><line class="base" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left, f.right, top+height, top+height)
+	f.endLabels(ends, top+4, top+height)
+	f.y = top + height + 10
+}
+
+// band tones the paper in the working band and names it.
+func (f *frame) band(y func(float64) float64, top, height float64) {
+	b := f.Band.Band
+	if b.Low == 0 && b.High == 0 {
+		return
+	}
+	upper := math.Max(top, y(float64(b.High)))
+	lower := math.Min(top+height, y(float64(b.Low)))
+	if lower <= upper {
+		return
+	}
+	f.printf(`<rect class="band" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, f.left, upper, f.right-f.left, lower-upper)
+	name := fmt.Sprintf("working: %s %s to %s", f.Band.Place.Short(), f.Units.Degrees(b.Low), f.Units.Temperature(b.High))
+	f.text(f.left+6, upper+13, "start", "note", name)
+}
+
+// degrees draws the scale.
+func (f *frame) degrees(y func(float64) float64, high float64) {
+	step := 100.0
+	if f.Units == units.Imperial {
+		step = 200
+	}
+	if f.shown(high) > step*6 {
+		step *= 2
+	}
+	f.text(f.left-8, y(high)+1, "end", "quiet", f.Units.DegreeSign())
+	for v := 0.0; ; v += step {
+		c := v
+		if f.Units == units.Imperial {
+			c = (v - 32) * 5 / 9
+		}
+		if c > high || y(c) < y(high)+10 {
+			break
+		}
+		if c < 0 {
+			continue
+		}
+		f.text(f.left-8, y(c)+4, "end", "quiet num", fmt.Sprintf("%.0f", v))
+		f.printf(`<line class="tickline" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left-5, f.left, y(c), y(c))
+	}
+}
+
+// planRange fills the range of the planned gauge in hand.
+func (f *frame) planRange(y func(float64) float64) {
+	if len(f.Range[0]) < 2 || len(f.Range[0]) != len(f.Range[1]) {
+		return
+	}
+	var d strings.Builder
+	for i, p := range f.Range[1] {
+		fmt.Fprintf(&d, "%s%.1f %.1f", letter(i), f.x(p.At), y(p.V))
+	}
+	for i := len(f.Range[0]) - 1; i >= 0; i-- {
+		fmt.Fprintf(&d, "L%.1f %.1f", f.x(f.Range[0][i].At), y(f.Range[0][i].V))
+	}
+	f.printf(`<path class="range" clip-path="url(#%s-clip)" d="%sZ"/>`, f.ID, d.String())
+}
+
+func letter(i int) string {
+	if i == 0 {
+		return "M"
+	}
+	return "L"
+}
+
+// line draws one pen; readings further apart than an hour are not joined.
+func (f *frame) line(p Pen, y func(float64) float64) {
+	var d strings.Builder
+	for i, q := range p.Points {
+		join := i > 0 && (!p.Dots || q.At-p.Points[i-1].At <= time.Hour)
+		if join {
+			fmt.Fprintf(&d, "L%.1f %.1f", f.x(q.At), y(q.V))
+		} else {
+			fmt.Fprintf(&d, "M%.1f %.1f", f.x(q.At), y(q.V))
+		}
+	}
+	class := "pen " + penClass[p.Place]
+	if p.Planned {
+		class = "pen planned " + penClass[p.Place]
+	}
+	f.printf(`<path class="%s" d="%s"/>`, class, d.String())
+	if p.Dots && len(p.Points) < 120 {
+		for _, q := range p.Points {
+			f.printf(`<circle class="dot" cx="%.1f" cy="%.1f" r="2"/>`, f.x(q.At), y(q.V))
+		}
+	}
+}
+
+// hatch shades the ink outside the working band: slanting below it, dense
+// upright above too hot.
+func (f *frame) hatch(p Pen, y func(float64) float64, base float64) {
+	b := f.Band.Band
+	f.shade(p, func(v float64) bool { return v < float64(b.Low) }, "cold", y, base)
+	f.shade(p, func(v float64) bool { return v >= float64(b.TooHot) }, "hot", y, base)
+}
+
+func (f *frame) shade(p Pen, in func(float64) bool, pattern string, y func(float64) float64, base float64) {
+	var run []Point
+	flush := func() {
+		if len(run) > 1 {
+			var d strings.Builder
+			fmt.Fprintf(&d, "M%.1f %.1f", f.x(run[0].At), base)
+			for _, q := range run {
+				fmt.Fprintf(&d, "L%.1f %.1f", f.x(q.At), y(q.V))
+			}
+			fmt.Fprintf(&d, "L%.1f %.1fZ", f.x(run[len(run)-1].At), base)
+			f.printf(`<path fill="url(#%s-%s)" d="%s"/>`, f.ID, pattern, d.String())
+		}
+		run = run[:0]
+	}
+	for i, q := range p.Points {
+		if !in(q.V) {
+			if len(run) > 0 { // up to where the line crosses the band
+				run = append(run, q)
+			}
+			flush()
+			continue
+		}
+		if len(run) == 0 && i > 0 && q.At-p.Points[i-1].At <= time.Hour {
+			run = append(run, p.Points[i-1])
+		}
+		if len(run) > 0 && q.At-run[len(run)-1].At > time.Hour {
+			flush()
+		}
+		run = append(run, q)
+	}
+	flush()
+}
+
+// penEnd is the label at the end of a pen.
+type penEnd struct {
+	y     float64
+	label string
+	class string
+}
+
+func (f *frame) end(p Pen, y func(float64) float64) (penEnd, bool) {
+	last := -1
+	for i, q := range p.Points {
+		if q.At <= f.To {
+			last = i
+		}
+	}
+	if last < 0 {
+		return penEnd{}, false
+	}
+	v := p.Points[last].V
+	e := penEnd{y: y(v), label: p.Place.Short() + " " + f.Units.Degrees(units.Celsius(v)), class: "label"}
+	if p.Planned {
+		e.class = "label quiet"
+		if f.hasInk() {
+			e.label = "plan " + f.Units.Degrees(units.Celsius(v))
+		}
+	}
+	return e, true
+}
+
+func (f *frame) hasInk() bool {
+	for _, p := range f.Pens {
+		if !p.Planned && p.Place.OfFire() && len(p.Points) > 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// endLabels pushes the labels apart until none touches another.
+func (f *frame) endLabels(ends []penEnd, top, bottom float64) {
+	const gap = 13
+	sort.SliceStable(ends, func(i, j int) bool { return ends[i].y < ends[j].y })
+	for i := range ends {
+		ends[i].y = math.Max(ends[i].y, top+float64(i)*gap)
+		if i > 0 {
+			ends[i].y = math.Max(ends[i].y, ends[i-1].y+gap)
+		}
+	}
+	for i := len(ends) - 1; i >= 0; i-- {
+		ends[i].y = math.Min(ends[i].y, bottom-float64(len(ends)-1-i)*gap)
+		if i < len(ends)-1 {
+			ends[i].y = math.Min(ends[i].y, ends[i+1].y-gap)
+		}
+	}
+	for _, e := range ends {
+		f.text(f.right+6, e.y+4, "start", e.class, e.label)
+	}
+}
+
+// lanes draws a ribbon per control, as thick as the opening.
+func (f *frame) lanes() {
+	const half = 10.0
+	for _, l := range f.Lanes {
+		mid := f.y + half + 2
+		name := l.Name
+		if most := int((f.left - 8) / letterWidth); len([]rune(name)) > most {
+			name = string([]rune(name)[:most-1]) + "…"
+		}
+		f.trackName(mid+4, name)
+		f.ribbon(l.Plan, mid, half, "ribbon-plan", f.To)
+		end := f.To
+		if f.Now > 0 && f.Now < end {
+			end = f.Now
+		}
+		f.ribbon(l.Steps, mid, half, "ribbon", end)
+		labels := l.Steps
+		if len(labels) == 0 {
+			labels = l.Plan
+		}
+		var r rows
+		for _, s := range labels {
+			if !f.inside(s.At) || s.Say == "" {
+				continue
+			}
+			x := f.x(s.At) + 2
+			width := widthOf(s.Say)*0.92 + 8
+			if x+width > f.right+60 {
+				x = f.right - width
+			}
+			if _, free := r.place(x, width, 1); free {
+				f.text(x, mid+half+12, "start", "quiet small", s.Say)
+			}
+		}
+		f.y = mid + half + 18
+	}
+}
+
+func (f *frame) ribbon(steps []LaneStep, mid, half float64, class string, end time.Duration) {
+	if len(steps) == 0 {
+		return
+	}
+	f.printf(`<g class="%s" clip-path="url(#%s-clip)">`, class, f.ID)
+	for i, s := range steps {
+		until := end
+		if i+1 < len(steps) {
+			until = steps[i+1].At
+		}
+		if until <= s.At {
+			continue
+		}
+		thick := math.Max(0.8, half*s.Opening)
+		f.printf(`<rect x="%.1f" y="%.1f" width="%.1f" height="%.1f"><title>%s</title></rect>`,
+			f.x(s.At), mid-thick, f.x(until)-f.x(s.At), 2*thick, html.EscapeString(s.Say))
+	}
+	f.printf(`</g>`)
+}
+
+// fuel draws every load as a block: its area is its mass, its bars the pieces,
+// its hatch the denser the wetter.
+func (f *frame) fuel() {
+	if len(f.Fuel) == 0 {
+		return
+	}
+	base := f.y + 30
+	f.trackName(base-8, "fuel")
+	perKilo := 110.0 // px² per kg
+	if f.Width < 500 {
+		perKilo = 70
+	}
+	var blocks, labels rows
+	depth := 0
+	for _, b := range f.Fuel {
+		if !f.inside(b.At) {
+			continue
+		}
+		area := perKilo * float64(b.Mass)
+		h := math.Min(28, math.Max(7, math.Sqrt(area*0.75)))
+		w := area / h
+		x := f.x(b.At)
+		if _, free := blocks.place(x, w+1, 1); !free {
+			x = blocks.ends[0]
+			blocks.ends[0] = x + w + 1
+		}
+		x = math.Min(x, f.right-w)
+		f.block(b, x, base-h, w, h)
+		if row, free := labels.place(x, widthOf(b.Label)+6, 3); free {
+			depth = max(depth, row)
+			lx := math.Min(x, f.Width-widthOf(b.Label)-2)
+			f.text(lx, base+13+float64(row)*13, "start", "label small", b.Label)
+		}
+	}
+	f.y = base + 20 + float64(depth)*13
+}
+
+func (f *frame) block(b Block, x, y, w, h float64) {
+	class := "block"
+	if b.Planned {
+		class = "block block-plan"
+	}
+	f.printf(`<g class="%s"><title>%s, %s water</title><rect class="block-fill" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`,
+		class, html.EscapeString(b.Label), units.Percent(b.Moisture, 0), x, y, w, h)
+	lines := math.Max(1, math.Round((b.Moisture.Percent()-8)/3)) // the wetter, the denser
+	for i := 1.0; i <= lines; i++ {
+		ly := y + h*i/(lines+1)
+		f.printf(`<line class="block-wet" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, x, x+w, ly, ly)
+	}
+	bars := min(b.Pieces, int(w/3))
+	for i := 1; i < bars; i++ {
+		lx := x + w*float64(i)/float64(bars)
+		f.printf(`<line class="block-bar" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, lx, lx, y, y+h)
+	}
+	f.printf(`<rect class="block-edge" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/></g>`, x, y, w, h)
+}
+
+// room draws room and outdoors, thin, with the wanted band.
+func (f *frame) room() {
+	var pens []Pen
+	low, high := math.Inf(1), math.Inf(-1)
+	for _, p := range f.Pens {
+		if p.Place == stove.RoomAir && len(p.Points) > 0 {
+			pens = append(pens, p)
+			for _, q := range p.Points {
+				low, high = math.Min(low, q.V), math.Max(high, q.V)
+			}
+		}
+	}
+	if len(pens) == 0 {
+		return
+	}
+	wanted := f.Wanted[0] < f.Wanted[1]
+	if wanted {
+		low, high = math.Min(low, float64(f.Wanted[0])), math.Max(high, float64(f.Wanted[1]))
+	}
+	low, high = low-0.7, high+0.7
+	const height = 44.0
+	top := f.y + 14
+	y := func(v float64) float64 { return top + height - (v-low)/(high-low)*height }
+	f.trackName(top+height/2+4, "room")
+	if wanted {
+		f.printf(`<rect class="band" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, f.left, y(float64(f.Wanted[1])), f.right-f.left, y(float64(f.Wanted[0]))-y(float64(f.Wanted[1])))
+		f.text(f.left+6, top-4, "start", "note", fmt.Sprintf("wanted %s to %s", f.Units.Degrees(f.Wanted[0]), f.Units.RoomTemperature(f.Wanted[1])))
+	}
+	f.printf(`<g clip-path="url(#%s-clip)">`, f.ID)
+	for _, p := range pens {
+		f.line(p, y)
+	}
+	f.printf(`</g>`)
+	var ends []penEnd
+	for _, p := range pens {
+		v := p.Points[len(p.Points)-1].V
+		label := f.Units.RoomTemperature(units.Celsius(v))
+		class := "label"
+		if p.Planned {
+			class, label = "label quiet", "plan "+label
+			if len(pens) == 1 {
+				label = strings.TrimPrefix(label, "plan ")
+			}
+		}
+		ends = append(ends, penEnd{y: y(v), label: label, class: class})
+	}
+	f.endLabels(ends, top, top+height)
+	f.y = top + height + 10
+}
+
+// states writes the phases along the foot. A state too short for its name has
+// it on a second line.
+func (f *frame) states() {
+	if len(f.States) == 0 {
+		return
+	}
+	base := f.y + 18
+	f.printf(`<line class="base" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left, f.right, base, base)
+	var r rows
+	deep := false
+	for i, s := range f.States {
+		until := f.To
+		if i+1 < len(f.States) {
+			until = f.States[i+1].At
+		}
+		if until <= f.From || s.At > f.To {
+			continue
+		}
+		x := math.Max(f.left, f.x(s.At))
+		f.printf(`<g><title>%s</title><line class="state" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/></g>`, html.EscapeString(s.Name), x, x, base-11, base)
+		row, free := r.place(x+4, widthOf(s.Name)+4, 3)
+		if !free {
+			continue
+		}
+		if row > 0 {
+			deep = true
+			f.printf(`<line class="state-lead" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, x, x, base, base+float64(row)*13-1)
+			f.text(x+4, base+float64(row)*13, "start", "note small", s.Name)
+			continue
+		}
+		f.text(x+5, base-3, "start", "note", s.Name)
+	}
+	f.y = base + 8
+	if deep {
+		f.y = base + float64(len(r.ends)-1)*13 + 8
+	}
+}
