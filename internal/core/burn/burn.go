@@ -147,14 +147,32 @@ func (b Burn) Check(e Entry, now time.Time) error {
 			return refuse("smoke is clear, white or grey")
 		}
 	case Load:
-		if e.Load == nil || e.Load.Pieces < 1 || e.Load.PieceMass <= 0 {
-			return refuse("a load has at least one piece with a mass")
+		if e.Load == nil || e.Load.Pieces < 1 || e.Load.Pieces > 200 || !(e.Load.PieceMass > 0) {
+			return refuse("a load has 1 to 200 pieces with a mass")
+		}
+		if err := plausible(*e.Load); err != nil {
+			return fmt.Errorf("%w: %w", ErrEntry, err)
 		}
 		if err := b.Stove.CheckLoad(e.Load.Mass(), e.Load.Moisture, e.Load.Species); err != nil {
 			return fmt.Errorf("%w: %w", ErrEntry, err)
 		}
 	default:
 		return refuse("%q is not a kind of entry", string(e.Kind))
+	}
+	return nil
+}
+
+// plausible refuses wood that cannot be.
+func plausible(l fire.Load) error {
+	switch {
+	case !(l.Species.Gravity >= 0.2 && l.Species.Gravity <= 1.4 && l.Species.Gross >= 10 && l.Species.Gross <= 30):
+		return errors.New("its wood has no sensible density or energy")
+	case !(l.Moisture >= 0.03 && l.Moisture <= 1.5):
+		return errors.New("its moisture must lie between 3 and 150 % of dry wood")
+	case !(l.PieceLength >= 0.03 && l.PieceLength <= 1.5):
+		return errors.New("its pieces must be 3 to 150 cm long")
+	case !(l.Starter >= 0 && l.Starter <= 2e7):
+		return errors.New("its starter must give 0 to 20 MJ")
 	}
 	return nil
 }

@@ -1,0 +1,282 @@
+package exchange
+
+import (
+	"encoding/csv"
+	"encoding/json"
+	"fmt"
+	"io"
+	"strconv"
+	"strings"
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+)
+
+// header names the columns of the CSV form. The first rows are of kind "about"
+// and say in key and value what held before the match; then one row an entry.
+var header = []string{"time", "kind", "key", "value", "opening_pct", "reading_c", "draft_pa", "species", "moisture_pct",
+	"pieces", "piece_kg", "piece_m", "direction", "lay", "kindling", "starter_j", "stack", "typed", "id"}
+
+const (
+	colTime = iota
+	colKind
+	colKey
+	colValue
+	colOpening
+	colReading
+	colDraft
+	colSpecies
+	colMoisture
+	colPieces
+	colPieceMass
+	colPieceLength
+	colDirection
+	colLay
+	colKindling
+	colStarter
+	colStack
+	colTyped
+	colID
+)
+
+func number(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+
+// WriteCSV writes a burn as a table. The plan is not in it; JSON has it.
+func WriteCSV(w io.Writer, f File) error {
+	out := csv.NewWriter(w)
+	_ = out.Write(header) // errors are kept until Flush
+	about, err := aboutRows(f)
+	if err != nil {
+		return err
+	}
+	for _, kv := range about {
+		row := make([]string, len(header))
+		row[colKind], row[colKey], row[colValue] = "about", kv[0], guard(kv[1])
+		_ = out.Write(row)
+	}
+	for _, e := range f.Burn.Valid() {
+		_ = out.Write(entryRow(e))
+	}
+	out.Flush()
+	return out.Error()
+}
+
+// guard keeps a spreadsheet from taking typed text for a formula.
+func guard(s string) string {
+	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
+		return "'" + s
+	}
+	return s
+}
+
+func unguard(s string) string {
+	if len(s) > 1 && s[0] == '\'' && strings.ContainsRune("=+-@\t\r", rune(s[1])) {
+		return s[1:]
+	}
+	return s
+}
+
+func aboutRows(f File) ([][2]string, error) {
+	stoveText, err := json.Marshal(f.Burn.Stove)
+	if err != nil {
+		return nil, err
+	}
+	houseText, err := json.Marshal(f.Burn.House)
+	if err != nil {
+		return nil, err
+	}
+	b := f.Burn
+	rows := [][2]string{{"format", formatName}, {"version", strconv.Itoa(formatVersion)}, {"title", f.Title},
+		{"started", b.Started.UTC().Format(time.RFC3339Nano)}, {"outdoor_c", number(float64(b.Outdoor))},
+		{"room_c", number(float64(b.Room))}, {"warmth_c", number(float64(b.Warmth))}, {"coals_kg", number(float64(b.Coals))},
+		{"wanted_from_c", number(b.Wanted[0])}, {"wanted_to_c", number(b.Wanted[1])},
+		{"stove", string(stoveText)}, {"house", string(houseText)}}
+	if !b.Ended.IsZero() {
+		rows = append(rows, [2]string{"ended", b.Ended.UTC().Format(time.RFC3339Nano)})
+	}
+	return rows, nil
+}
+
+func entryRow(e burn.Entry) []string {
+	row := make([]string, len(header))
+	row[colTime], row[colKind], row[colID] = e.At.UTC().Format(time.RFC3339Nano), string(e.Kind), e.ID
+	row[colTyped] = guard(e.Typed)
+	switch e.Kind {
+	case burn.Control:
+		row[colKey], row[colOpening] = e.Control, number(e.Opening*100)
+	case burn.Temperature:
+		row[colKey], row[colReading] = string(e.Place), number(float64(e.Reading))
+	case burn.Draft:
+		row[colDraft] = number(float64(e.Draft))
+	case burn.Door:
+		row[colValue] = doorWords[e.Door]
+	case burn.Smoke:
+		row[colValue] = e.Smoke
+	case burn.Note:
+		row[colValue] = guard(e.Note)
+	case burn.Load:
+		if l := e.Load; l != nil {
+			row[colSpecies], row[colMoisture] = l.Species.Key, number(l.Moisture.Percent())
+			row[colPieces], row[colPieceMass], row[colPieceLength] = strconv.Itoa(l.Pieces), number(float64(l.PieceMass)), number(float64(l.PieceLength))
+			row[colDirection], row[colLay] = string(l.Direction), string(l.Lay)
+			row[colKindling], row[colStarter], row[colStack] = strconv.FormatBool(l.Kindling), number(float64(l.Starter)), guard(l.StackName)
+		}
+	}
+	return row
+}
+
+var doorWords = map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}
+
+// ReadCSV reads what WriteCSV wrote and checks it.
+func ReadCSV(r io.Reader) (File, error) {
+	in := csv.NewReader(io.LimitReader(r, mostBytes))
+	in.FieldsPerRecord = len(header)
+	first, err := in.Read()
+	if err != nil {
+		return File{}, fmt.Errorf("%w: %w", ErrFormat, err)
+	}
+	if strings.TrimPrefix(strings.Join(first, ","), "\ufeff") != strings.Join(header, ",") {
+		return File{}, fmt.Errorf("%w: its first line is not %q", ErrFormat, strings.Join(header, ","))
+	}
+	f := File{Format: formatName, Version: formatVersion}
+	for {
+		row, err := in.Read()
+		if err == io.EOF {
+			return f, f.check()
+		}
+		if err != nil {
+			return File{}, fmt.Errorf("%w: %w", ErrFormat, err)
+		}
+		line, _ := in.FieldPos(0)
+		p := rowParser{row: row}
+		if row[colKind] == "about" {
+			p.about(&f)
+		} else {
+			f.Burn.Entries = append(f.Burn.Entries, p.entry())
+		}
+		if p.err != nil {
+			return File{}, fmt.Errorf("%w: line %d: %w", ErrFormat, line, p.err)
+		}
+		if len(f.Burn.Entries) > mostEntries {
+			return File{}, fmt.Errorf("%w: more than %d entries", ErrFormat, mostEntries)
+		}
+	}
+}
+
+// rowParser reads the cells of one row and keeps the first error.
+type rowParser struct {
+	row []string
+	err error
+}
+
+func (p *rowParser) fail(col int, what string) {
+	if p.err == nil {
+		p.err = fmt.Errorf("%q in column %s is not %s", p.row[col], header[col], what)
+	}
+}
+
+func (p *rowParser) number(col int) float64 {
+	v, err := strconv.ParseFloat(p.row[col], 64)
+	if err != nil {
+		p.fail(col, "a number")
+	}
+	return v
+}
+
+func (p *rowParser) time(col int) time.Time {
+	t, err := time.Parse(time.RFC3339Nano, p.row[col])
+	if err != nil {
+		p.fail(col, "a time such as 2026-01-14T18:10:00Z")
+	}
+	return t
+}
+
+func (p *rowParser) about(f *File) {
+	b := &f.Burn
+	value := unguard(p.row[colValue])
+	p.row[colValue] = value
+	switch p.row[colKey] {
+	case "format":
+		if value != formatName {
+			p.fail(colValue, formatName)
+		}
+	case "version":
+		if value != strconv.Itoa(formatVersion) {
+			p.fail(colValue, "a version that is known here")
+		}
+	case "title":
+		f.Title = value
+	case "started":
+		b.Started = p.time(colValue)
+	case "ended":
+		b.Ended = p.time(colValue)
+	case "outdoor_c":
+		b.Outdoor = units.Celsius(p.number(colValue))
+	case "room_c":
+		b.Room = units.Celsius(p.number(colValue))
+	case "warmth_c":
+		b.Warmth = units.Celsius(p.number(colValue))
+	case "coals_kg":
+		b.Coals = units.Kilogram(p.number(colValue))
+	case "wanted_from_c":
+		b.Wanted[0] = p.number(colValue)
+	case "wanted_to_c":
+		b.Wanted[1] = p.number(colValue)
+	case "stove":
+		if json.Unmarshal([]byte(value), &b.Stove) != nil {
+			p.fail(colValue, "a stove in JSON")
+		}
+	case "house":
+		if json.Unmarshal([]byte(value), &b.House) != nil {
+			p.fail(colValue, "a house in JSON")
+		}
+	}
+}
+
+func (p *rowParser) entry() burn.Entry {
+	e := burn.Entry{ID: p.row[colID], At: p.time(colTime), Kind: burn.Kind(p.row[colKind]), Typed: unguard(p.row[colTyped])}
+	switch e.Kind {
+	case burn.Control:
+		e.Control, e.Opening = p.row[colKey], p.number(colOpening)/100
+	case burn.Temperature:
+		e.Place, e.Reading = stove.Place(p.row[colKey]), units.Celsius(p.number(colReading))
+	case burn.Draft:
+		e.Draft = units.Pascal(p.number(colDraft))
+	case burn.Door:
+		e.Door = -1
+		for d, word := range doorWords {
+			if word == p.row[colValue] {
+				e.Door = d
+			}
+		}
+		if e.Door < 0 {
+			p.fail(colValue, "shut, ajar or open")
+		}
+	case burn.Smoke:
+		e.Smoke = p.row[colValue]
+	case burn.Note:
+		e.Note = unguard(p.row[colValue])
+	case burn.Load:
+		e.Load = p.load()
+	}
+	return e
+}
+
+func (p *rowParser) load() *fire.Load {
+	species, err := wood.SpeciesByKey(p.row[colSpecies])
+	if err != nil {
+		p.fail(colSpecies, "a known wood")
+	}
+	pieces, err := strconv.Atoi(p.row[colPieces])
+	if err != nil {
+		p.fail(colPieces, "a whole number")
+	}
+	return &fire.Load{Species: species, Moisture: units.Fraction(p.number(colMoisture) / 100), Pieces: pieces,
+		PieceMass: units.Kilogram(p.number(colPieceMass)), PieceLength: units.Metre(p.number(colPieceLength)),
+		Direction: stove.Direction(p.row[colDirection]), Lay: fire.Lay(p.row[colLay]), Kindling: p.row[colKindling] == "true",
+		Starter: units.Joule(p.number(colStarter)), StackName: unguard(p.row[colStack])}
+}
