@@ -10,6 +10,8 @@ import (
 	"os/signal"
 	"syscall"
 
+	_ "time/tzdata" // zones also where the system has none
+
 	"github.com/spf13/cobra"
 )
 
@@ -39,6 +41,6 @@ func root() *cobra.Command {
 		SilenceErrors: true,
 	}
 	cmd.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usageError{err} })
-	cmd.AddCommand(calcCommand())
+	cmd.AddCommand(serveCommand(), migrateCommand(), demoCommand(), calcCommand(), withPostgresCommand())
 	return cmd
 }

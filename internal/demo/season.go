@@ -64,7 +64,7 @@ func evenings(stoves []store.Stove, stacks []store.Stack, r *rand.Rand) []evenin
 		date := seasonStart.AddDate(0, 0, day)
 		e := evening{stove: stoves[0], wood: stacks[0], kind: stacks[5], outdoor: t, lay: fire.TopDown,
 			start: date.Add(17*time.Hour + time.Duration(r.IntN(150))*time.Minute),
-			room:  units.Celsius(math.Round((16.2+0.12*float64(t)+r.Float64())*10) / 10), first: 2 + r.IntN(2), pieces: 3 + r.IntN(2), final: []float64{1. / 6, 1. / 4, 1. / 4, 1. / 3}[r.IntN(4)]}
+			room:  units.Celsius(math.Round((16.2+0.12*float64(t)+r.Float64())*10) / 10), first: 3 + r.IntN(2), pieces: 3 + r.IntN(2), final: []float64{1. / 6, 1. / 4, 1. / 4, 1. / 3}[r.IntN(4)]}
 		switch roll := r.IntN(20); {
 		case roll < 5:
 			e.stove, e.wood = stoves[1], stacks[1]
@@ -92,7 +92,7 @@ func evenings(stoves []store.Stove, stacks []store.Stack, r *rand.Rand) []evenin
 				e.wrong, e.wood = wetWood, stacks[3]
 			}
 		}
-		e.first = min(e.first, max(1, int(float64(e.stove.MaxLoad)*0.5/float64(e.wood.PieceMass))))
+		e.first = min(e.first, max(1, int(float64(e.stove.MaxLoad)*0.65/float64(e.wood.PieceMass))))
 		e.pieces = min(e.pieces, int(float64(e.stove.MaxLoad)/float64(e.wood.PieceMass)))
 		out = append(out, e)
 	}
@@ -127,9 +127,9 @@ func (e evening) steps() []fire.Step {
 	}
 	lit = append(lit, fire.Act{Kind: fire.ActLoad, Load: load(e.wood, e.first, e.lay)}, fire.Act{Kind: fire.ActLoad, Load: kindling}, fire.Act{Kind: fire.ActLight})
 	steps := []fire.Step{{Do: lit}, {When: fire.Trigger{After: shut}, Do: []fire.Act{door(fire.Shut)}}}
-	small := units.Kilogram(0.35 * float64(e.wood.PieceMass) * float64(e.first))
+	small := units.Kilogram(0.45 * float64(e.wood.PieceMass) * float64(e.first))
 	steps = append(steps,
-		fire.Step{When: fire.Trigger{After: 25 * time.Minute, WoodLeft: small}, Do: []fire.Act{door(fire.Open)}},
+		fire.Step{When: fire.Trigger{After: 25 * time.Minute, WoodLeft: small, Latest: 48 * time.Minute}, Do: []fire.Act{door(fire.Open)}},
 		fire.Step{When: fire.Trigger{After: time.Minute}, Do: []fire.Act{{Kind: fire.ActLoad, Load: load(e.wood, e.pieces, fire.OnCoals)}}},
 		fire.Step{When: fire.Trigger{After: time.Minute}, Do: []fire.Act{door(fire.Shut)}})
 	if hasBypass {

@@ -63,7 +63,7 @@ func Stoves() []store.Stove {
 				{Key: "grate", Name: "Under-grate air", Role: stove.UnderGrate, Scale: stove.Scale{Kind: stove.Millimetres, Full: 15}},
 				{Key: "riddle", Name: "Riddle", Role: stove.Riddle, Scale: stove.Scale{Kind: stove.Notches, Notches: []string{"in", "out"}}}},
 			Gauges:  gauges(stove.ConnectorSurface),
-			Chimney: flue.Chimney{Height: 8, Diameter: 0.18, Bends: 2, Horizontal: 0.5, Lining: flue.Masonry, Outside: true, Altitude: 40}}, House: &shop},
+			Chimney: flue.Chimney{Height: 8, Diameter: 0.13, Bends: 2, Horizontal: 0.5, Lining: flue.BareLiner, Outside: true, Altitude: 40}}, House: &shop},
 		{Stove: stove.Stove{Name: "Pip", Room: "mail boat's cabin", Family: stove.Tiny, Volume: 9, Width: 0.24, Depth: 0.2, Height: 0.2,
 			MaxLoad: 1.1, Output: 2000,
 			Controls: []stove.Control{

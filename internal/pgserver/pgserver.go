@@ -345,3 +345,14 @@ func freePort() (int, error) {
 	defer l.Close()
 	return l.Addr().(*net.TCPAddr).Port, nil
 }
+
+// Drop removes a database; one that is not there is fine.
+func (s *Server) Drop(ctx context.Context, name string) error {
+	db, err := sql.Open("pgx", s.URL("postgres"))
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	_, err = db.ExecContext(ctx, `DROP DATABASE IF EXISTS "`+strings.ReplaceAll(name, `"`, ``)+`" WITH (FORCE)`)
+	return err
+}

@@ -126,7 +126,7 @@ type BurnLine struct {
 	Outdoor units.Celsius       `db:"outdoor"`
 	Loads   int                 `db:"loads"`
 	Mass    units.Kilogram      `db:"mass"`
-	Peak    sql.Null[float64]   `db:"peak"` // of the readings of the fire
+	Peak    sql.Null[float64]   `db:"peak"` // of the gas or the pipe, as it was read
 	Removed bool                `db:"removed"`
 }
 
@@ -139,7 +139,7 @@ func (h Household) Burns(ctx context.Context, before time.Time, most int) ([]Bur
 		       count(*) FILTER (WHERE e.kind = 'load') AS loads,
 		       COALESCE(sum(e.load_mass), 0) AS mass,
 		       max(CAST(e.doc->>'reading_c' AS double precision))
-		           FILTER (WHERE e.kind = 'temperature' AND e.doc->>'place' NOT IN ('room', 'outdoors')) AS peak
+		           FILTER (WHERE e.kind = 'temperature' AND e.doc->>'place' IN ('connector-probe', 'connector-surface')) AS peak
 		FROM burns b
 		LEFT JOIN entries e ON e.household_id = b.household_id AND e.burn_id = b.id AND e.struck_at IS NULL
 		WHERE b.household_id = $1 AND b.started < $2 AND b.removed_at IS NULL

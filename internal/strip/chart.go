@@ -117,7 +117,7 @@ func (c Chart) SVG() template.HTML {
 	f := &frame{Chart: c}
 	f.left, f.right = 68, c.Width-84
 	if c.Width < 500 {
-		f.left, f.right = 46, c.Width-66
+		f.left, f.right = 46, c.Width-76
 	}
 	if c.To <= c.From {
 		f.To = c.From + time.Hour

@@ -1,6 +1,9 @@
 package strip
 
-import "html"
+import (
+	"html"
+	"math"
+)
 
 // signs are the small drawings on the marks track, in a box of 14 by 16 px.
 // Each is drawn for its own thing: a door leaf, a flap, a match, rising lines.
@@ -24,20 +27,22 @@ func (f *frame) marks() {
 		return
 	}
 	f.trackName(f.y+17, "marks")
-	var r rows
+	var ends [3]float64 // of each row, where the next sign is free
+	const wide, push = 17.0, 40.0
 	deepest := 0
 	for _, m := range f.Marks {
 		sign, known := signs[m.Kind]
 		if !known || !f.inside(m.At) {
 			continue
 		}
-		x := f.x(m.At)
-		row, free := r.place(x, 17, 3)
-		if !free {
-			row = 2
-			x = r.ends[2]
-			r.ends[2] += 17
+		// A sign that would touch the one before moves on a little; one that
+		// would have to move far goes to the next row.
+		at, row := f.x(m.At), 0
+		for row < len(ends)-1 && ends[row]-at > push {
+			row++
 		}
+		x := math.Max(at, ends[row])
+		ends[row] = x + wide
 		deepest = max(deepest, row)
 		word := html.EscapeString(m.Word)
 		f.printf(`<g class="mark" tabindex="0" role="img" aria-label="%s" transform="translate(%.1f %.1f)"><title>%s</title><rect class="mark-area" x="-1" y="-1" width="16" height="18"/>%s</g>`,

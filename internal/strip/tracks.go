@@ -434,6 +434,13 @@ func (f *frame) states() {
 		}
 		x := math.Max(f.left, f.x(s.At))
 		f.printf(`<g><title>%s</title><line class="state" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/></g>`, html.EscapeString(s.Name), x, x, base-11, base)
+		// A name that does not fit before the next state goes below the line.
+		if len(r.ends) == 0 {
+			r.ends = append(r.ends, 0)
+		}
+		if f.x(until)-x < widthOf(s.Name)+6 && i+1 < len(f.States) {
+			r.ends[0] = math.Max(r.ends[0], x+5)
+		}
 		row, free := r.place(x+4, widthOf(s.Name)+4, 3)
 		if !free {
 			continue

@@ -60,22 +60,23 @@ const (
 
 // params are a stove's constants, derived from what its owner can know.
 type params struct {
-	primary, secondary, leak float64 // m², fully open
-	doorAjar, doorOpen       float64 // m²
-	lining, body             float64 // J/K
-	liningArea, bodyArea     float64 // m²
-	liningEmissivity         float64 // lining to body
-	liningUA, exchangeUA     float64 // W/K, gas to lining and to body
-	glass                    float64 // share of radiated heat through the glass
-	burnoutCold, burnoutHot  float64 // of flaming gas
-	thermalAt                float64 // K, lining temperature where smoke burns without flame
-	preheat                  float64 // how well secondary air is placed
-	catalyst                 bool
-	catalystMass             float64 // J/K
-	draftLimit               float64 // Pa, barometric damper; 0 is none
-	connector                float64 // m² of connector in the room
-	connectorU               float64 // W/m²K through it
-	topBias                  float64 // how far the top plate leads the body toward the gas
+	primary, secondary, leak   float64 // m², fully open
+	doorAjar, doorOpen         float64 // m²
+	lining, body               float64 // J/K
+	liningArea, bodyArea       float64 // m²
+	liningEmissivity           float64 // lining to body
+	liningUA, exchangeUA       float64 // W/K, gas to lining and to body
+	glass                      float64 // share of radiated heat through the glass
+	burnoutCold, burnoutHot    float64 // of flaming gas
+	thermalAt                  float64 // K, lining temperature where smoke burns without flame
+	preheat                    float64 // how well secondary air is placed
+	catalyst                   bool
+	catalystMass               float64 // J/K
+	draftLimit                 float64 // Pa, barometric damper; 0 is none
+	connector                  float64 // m² of connector in the room
+	connectorU                 float64 // W/m²K through it
+	coalBed, blast, liveliness float64 // kg of a full bed; kg/s of air that blows it; kg/s of flaming gas that lights other wood
+	topBias                    float64 // how far the top plate leads the body toward the gas
 }
 
 // paramsOf scales the starting values from a 55 L secondary-air stove by
@@ -87,9 +88,10 @@ func paramsOf(s stove.Stove) params {
 	p := params{
 		primary: 11e-4 * a, secondary: 8e-4 * a, leak: 0.6e-4 * a, doorAjar: 28e-4, doorOpen: 0.09 * a,
 		lining: 32e3 * k, body: 75e3 * k, liningArea: 0.55 * a, bodyArea: 1.5 * a, liningEmissivity: 0.25,
-		liningUA: 5 * a, exchangeUA: 14 * a, glass: 0.12,
+		liningUA: 5 * a, exchangeUA: 11 * a, glass: 0.12,
 		burnoutCold: 0.84, burnoutHot: 0.99, thermalAt: 830, preheat: 1,
-		connector: math.Pi * float64(s.Chimney.Diameter) * 0.9, connectorU: 5, topBias: 0.16,
+		connector: math.Pi * float64(s.Chimney.Diameter) * 0.9, connectorU: 5, topBias: 0.11,
+		coalBed: 0.6 * a, blast: 0.003 * a, liveliness: 4e-4 * a,
 	}
 	if s.Double {
 		p.connectorU = 2
@@ -104,7 +106,7 @@ func paramsOf(s stove.Stove) params {
 		p.secondary = 4e-4 * a
 		p.burnoutCold, p.burnoutHot, p.preheat = 0.80, 0.95, 0.6
 		p.catalyst, p.catalystMass = true, 2600*a
-		p.exchangeUA, p.body = 16*a, 95e3*k
+		p.exchangeUA, p.body = 13*a, 95e3*k
 	case stove.MultiFuel:
 		p.burnoutCold, p.burnoutHot, p.preheat = 0.82, 0.97, 0.7
 		p.leak *= 1.6
@@ -115,7 +117,7 @@ func paramsOf(s stove.Stove) params {
 		p.connector = math.Pi * float64(s.Chimney.Diameter) * 0.5
 	case stove.Refractory:
 		p.lining, p.liningEmissivity = 90e3*k, 0.28
-		p.exchangeUA = 20 * a
+		p.exchangeUA = 16 * a
 		p.burnoutHot = 0.995
 	}
 	return p

@@ -87,6 +87,8 @@ func exposure(l Load) float64 {
 	switch {
 	case l.Kindling:
 		return 0.8
+	case l.Lay == TopDown || l.Lay == BottomUp:
+		return 0.55 // laid apart, to light
 	case l.Direction == stove.Sideways:
 		return 0.23
 	}

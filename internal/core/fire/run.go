@@ -31,7 +31,7 @@ type Trigger struct {
 	Above    units.Celsius  `json:"above_c,omitempty"`   // of that gauge
 	Charred  bool           `json:"charred,omitempty"`   // the last load is black all over
 	WoodLeft units.Kilogram `json:"wood_left,omitempty"` // at most this much dry wood that is not yet char
-	Latest   time.Duration  `json:"latest,omitempty"`    // since the step before: then without the gauge
+	Latest   time.Duration  `json:"latest,omitempty"`    // since the step before: then without gauge or wood left
 }
 
 // An ActKind is what is done to a fire.
@@ -233,14 +233,15 @@ func (s *Sim) elapsed() time.Duration { return time.Duration(s.now * float64(tim
 
 // holds tells whether a trigger is met, since being the time of the step before.
 func (s *Sim) holds(t Trigger, since float64) bool {
+	overdue := t.Latest > 0 && s.now >= since+t.Latest.Seconds()
 	switch {
 	case s.now < t.At.Seconds(), s.now < since+t.After.Seconds():
 		return false
 	case t.Charred && !s.charred():
 		return false
-	case t.WoodLeft > 0 && s.woodLeft() > float64(t.WoodLeft):
+	case t.WoodLeft > 0 && !overdue && s.woodLeft() > float64(t.WoodLeft):
 		return false
-	case t.Gauge != "" && !(t.Latest > 0 && s.now >= since+t.Latest.Seconds()):
+	case t.Gauge != "" && !overdue:
 		if i, ok := placeIndex[t.Gauge]; ok && s.gauge[i] < float64(t.Above) {
 			return false
 		}

@@ -82,6 +82,7 @@ type heatFlows struct {
 	lambda                          float64
 	burnout                         float64
 	smoke, co                       float64 // kg/s
+	caught                          float64 // W, burnt in the catalyst
 	vapour                          float64 // kg/s
 }
 
@@ -291,14 +292,14 @@ func (s *Sim) burnFuel() {
 	}
 	// The bed counts for a quarter to a half of the coals' own radiation, by
 	// how much of it there is and how well it is blown.
-	glow := (0.25 + 0.35*math.Min(1, s.coals/0.6)) * math.Min(1, s.coals/0.25)
+	glow := (0.25 + 0.35*math.Min(1, s.coals/s.p.coalBed)) * math.Min(1, 2.4*s.coals/s.p.coalBed)
 	env := surroundings{
 		dt:           s.dt,
 		flame:        flame,
-		flaming:      clamp(before.flaming/4e-4, 0, 1),
+		flaming:      clamp(before.flaming/s.p.liveliness, 0, 1),
 		completeness: 1 - math.Exp(-0.9*lambda*lambda),
 		shelter:      1 - math.Exp(-pieces/1.6),
-		coals:        glow * coalRadiation * (0.22 + 0.78*math.Min(1, primary/0.003)),
+		coals:        glow * coalRadiation * (0.22 + 0.78*math.Min(1, primary/s.p.blast)),
 		lining4:      pow4(s.lining),
 		diluted:      smooth(s.air.door, 0.010, 0.040),
 	}
@@ -314,7 +315,7 @@ func (s *Sim) burnFuel() {
 
 // burnCoals burns char at first order, rising with air, capped by its oxygen.
 func (s *Sim) burnCoals(primary float64) float64 {
-	rate := s.coals / 7200 * (0.12 + math.Pow(primary/0.0025, 0.6))
+	rate := s.coals / 7200 * (0.12 + math.Pow(primary/(0.83*s.p.blast), 0.6))
 	rate = math.Min(rate, 0.75*primary/airForChar+s.coals/40000)
 	rate = math.Min(rate, s.coals/s.dt)
 	s.coals -= rate * s.dt
@@ -334,16 +335,17 @@ func (s *Sim) burnGas(flame, lambda, airTerm, charRate float64) {
 	burnout *= 1 - 0.12*smooth(lambda, 3, 9)*(1-hot) // great excess air cools the flame
 
 	unburnt := s.out.volatiles * (1 - burnout)
+	s.heat.caught = 0
 	released := s.out.gasHeat * burnout
 	lost := s.out.gasHeat - released
 	if s.p.catalyst && s.bypass <= 0.5 {
 		caught := 0.85 * smooth(s.catalyst, 505, 545)
-		released += lost * caught
+		s.heat.caught = lost * caught
 		unburnt *= 1 - caught
 		lost *= 1 - caught
 		burnout = 1 - (1-burnout)*(1-caught)
 	}
-	starved := 0.03 + 0.30*smooth(0.0006-s.air.primary-0.5*s.air.leak, 0, 0.0006)
+	starved := 0.03 + 0.30*smooth(0.2*s.p.blast-s.air.primary-0.5*s.air.leak, 0, 0.2*s.p.blast)
 	charHeat := charRate * charEnergy
 	s.heat.co = charRate*starved*28/12 + unburnt*0.35
 	s.heat.burnout, s.heat.lambda = burnout, s.air.total/math.Max(1e-6, s.out.volatiles*airForGas+charRate*airForChar)
@@ -378,20 +380,29 @@ func (s *Sim) exchangeHeat() {
 	lining += toLining
 	s.heat.gasHot = hot
 
-	toCatalyst := 0.0
+	// Gas to body. Where there is a catalyst, the firebox walls take their share
+	// first, so that it meets gas and not flame.
 	exchange := s.p.exchangeUA * (0.55 + 0.45*math.Min(2, flow/0.006))
+	toBody, toCatalyst := 0.0, 0.0
 	if s.p.catalyst {
+		first := capacity * (1 - math.Exp(-0.6*exchange/capacity)) * (hot - s.body)
+		hot -= first / capacity
+		toBody += first
 		// With the bypass open only a little gas finds its way past the honeycomb.
 		through := 9.0
+		exchange *= 0.6
 		if s.bypass > 0.5 {
 			through = 2.5
 			exchange *= 0.35
+		} else {
+			hot += s.heat.caught / capacity
 		}
 		toCatalyst = capacity * (1 - math.Exp(-through/capacity)) * (hot - s.catalyst)
 		hot -= toCatalyst / capacity
 	}
-	toBody := capacity * (1 - math.Exp(-exchange/capacity)) * (hot - s.body)
-	s.heat.collar = hot - toBody/capacity
+	second := capacity * (1 - math.Exp(-exchange/capacity)) * (hot - s.body)
+	toBody += second
+	s.heat.collar = hot - second/capacity
 	s.heat.gasBody = hot
 
 	across := s.p.liningEmissivity * s.p.liningArea * sigma * (pow4(s.lining) - pow4(s.body))

@@ -32,7 +32,7 @@ func (w Wish) steps(c candidate) []Step {
 			dry := float64(first.Mass())/(1+float64(first.Moisture)) + float64(kindling.Mass())*0.2
 			main := w.load(c.main, c.direction, fire.OnCoals)
 			steps = append(steps, Step{Kind: LoadIt, Fire: fire.Step{
-				When: fire.Trigger{After: 10 * time.Minute, WoodLeft: units.Kilogram(0.3 * dry)},
+				When: fire.Trigger{After: 15 * time.Minute, WoodLeft: units.Kilogram(0.4 * dry), Latest: 55 * time.Minute},
 				Do:   []fire.Act{{Kind: fire.ActLoad, Load: &main}}}})
 		}
 	} else {

@@ -116,7 +116,7 @@ func (p Plan) ready(pr *Progress, b burn.Burn, replay fire.Result, since, now ti
 	if t.Charred {
 		charred = state.Phase != fire.Charring && state.Phase != fire.Lighting && state.Phase != fire.Establishing
 	}
-	coals := t.WoodLeft == 0 || state.Wood <= t.WoodLeft
+	coals := t.WoodLeft == 0 || state.Wood <= t.WoodLeft || t.Latest > 0 && waited >= t.Latest
 	if pr.Next.Kind == ReloadTime {
 		coals = state.Phase == fire.Coaling
 	}

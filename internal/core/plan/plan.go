@@ -71,6 +71,26 @@ var Starts = []struct {
 	{GoodCoals, "on a good bed of coals", 0.7, 130},
 }
 
+// Known tells whether a is one of [Aims].
+func (a Aim) Known() bool {
+	for _, k := range Aims {
+		if k.Key == a {
+			return true
+		}
+	}
+	return false
+}
+
+// Known tells whether s is one of [Starts].
+func (s Start) Known() bool {
+	for _, k := range Starts {
+		if k.Key == s {
+			return true
+		}
+	}
+	return false
+}
+
 // Coals returns the coals and the body temperature of a start in a stove.
 func (s Start) Coals(v units.Litre) (units.Kilogram, units.Celsius) {
 	for _, k := range Starts {

@@ -40,8 +40,8 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 	t := s.Fire.When
 	switch s.Kind {
 	case LightIt:
-		in.Do = fmt.Sprintf("Lay %s of %s %s, %s of kindling on top; light on top in two places, door ajar",
-			pieces(p.First), p.Wish.Wood.Stack.Name, p.Direction, sys.Mass(p.Kindling.Mass()))
+		in.Do = fmt.Sprintf("Lay %s %s, %s of kindling on top; light on top in two places, door ajar",
+			pieces(p.First), p.Direction, sys.Mass(p.Kindling.Mass()))
 		in.Sign = "All air open" + p.bypassWord() + "."
 		in.Why = "Lit from above, the gases of the wood below pass through the flames and burn. Stay while the door is ajar."
 	case ShutDoor:
@@ -146,10 +146,10 @@ func (p Plan) Sentence(sys units.System) string {
 	s := p.Wish.Wood.Stack
 	air, _ := p.Wish.Stove.MainAir()
 	total := sys.Mass(s.PieceMass * units.Kilogram(p.Pieces()))
-	text := fmt.Sprintf("%s of %s, %s, %s; %s down to %s.", upperFirst(pieces(p.Pieces())), s.Name, total, p.Direction,
+	text := fmt.Sprintf("%s: %s, %s, %s; %s down to %s.", s.Name, pieces(p.Pieces()), total, p.Direction,
 		strings.ToLower(air.Name), air.Scale.Say(p.Final))
 	if p.First > 0 && p.Main > 0 {
-		text = fmt.Sprintf("%s of %s, %s: %s to light, %s on the coals, %s; %s down to %s.", upperFirst(pieces(p.Pieces())), s.Name, total,
+		text = fmt.Sprintf("%s: %s, %s; %s to light, %s on the coals, %s; %s down to %s.", s.Name, pieces(p.Pieces()), total,
 			pieces(p.First), pieces(p.Main), p.Direction, strings.ToLower(air.Name), air.Scale.Say(p.Final))
 	}
 	return text

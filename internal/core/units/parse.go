@@ -28,7 +28,7 @@ func (e *ParseError) Error() string {
 var amount = regexp.MustCompile(`^([+-]?)\s*(?:(\d+)\s+(\d+)/(\d+)|(\d+)/(\d+)|(\d*[.,]?\d+|\d+[.,]))\s*(.*)$`)
 
 var spelling = strings.NewReplacer("−", "-", "–", "-", "½", " 1/2", "¼", " 1/4", "¾", " 3/4", "⅓", " 1/3", "⅛", " 1/8",
-	"\u00a0", " ", "\u202f", " ")
+	"\u00a0", " ", "\u202f", "")
 
 // split takes typed text apart into a number and the unit behind it, lower
 // case and without blanks.

@@ -1,0 +1,107 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+
+	"github.com/spf13/cobra"
+
+	"smolder/internal/demo"
+	"smolder/internal/pgserver"
+	"smolder/internal/store"
+	"smolder/internal/web"
+)
+
+// demoCommand brings its own PostgreSQL, loads Tarn Mill and serves it.
+func demoCommand() *cobra.Command {
+	cmd := &cobra.Command{Use: "demo", Short: "Serve the demo household on a PostgreSQL of its own", Args: cobra.NoArgs}
+	address := addressFlag(cmd)
+	dir := cmd.Flags().String("dir", ".smolder", "folder for the demo's data")
+	fresh := cmd.Flags().Bool("fresh", false, "start over")
+	cmd.RunE = func(cmd *cobra.Command, _ []string) (err error) {
+		ctx := cmd.Context()
+		pg, err := pgserver.Start(ctx, pgserver.Options{Dir: filepath.Join(*dir, "postgres")})
+		if err != nil {
+			return err
+		}
+		defer func() { err = errors.Join(err, pg.Stop()) }()
+		st, err := demoStore(ctx, pg, *fresh)
+		if err != nil {
+			return err
+		}
+		defer st.Close()
+		err = serve(ctx, *address, web.Options{Store: st, Log: logger(), Demo: &web.Demo{User: demo.User, Password: demo.Password}}, cmd.OutOrStdout())
+		if ctx.Err() != nil {
+			fmt.Fprintln(cmd.OutOrStdout(), "Stopped. The data is kept; make demo FRESH=1 starts over.")
+		}
+		return err
+	}
+	return cmd
+}
+
+const demoDatabase = "smolder_demo"
+
+// demoStore opens the demo's database, loading the household once.
+func demoStore(ctx context.Context, pg *pgserver.Server, fresh bool) (*store.Store, error) {
+	if fresh {
+		if err := pg.Drop(ctx, demoDatabase); err != nil {
+			return nil, err
+		}
+	}
+	if err := pg.Create(ctx, demoDatabase, ""); err != nil {
+		return nil, err
+	}
+	st, err := store.Open(ctx, pg.URL(demoDatabase))
+	if err != nil {
+		return nil, err
+	}
+	if err := loadDemo(ctx, st); err != nil {
+		return nil, errors.Join(err, st.Close())
+	}
+	return st, nil
+}
+
+func loadDemo(ctx context.Context, st *store.Store) error {
+	if _, err := st.Migrate(ctx); err != nil {
+		return err
+	}
+	empty, err := st.Empty(ctx)
+	if err != nil || !empty {
+		return err
+	}
+	_, err = demo.Load(ctx, st, web.HashPassword(demo.Password))
+	return err
+}
+
+// withPostgresCommand runs a command with a PostgreSQL that lasts as long as it
+// does: `smolder with-postgres -- go test ./...`.
+func withPostgresCommand() *cobra.Command {
+	return &cobra.Command{
+		Use: "with-postgres -- COMMAND [ARGUMENTS]", Short: "Run a command with a private, throw-away PostgreSQL",
+		Long: "Starts a PostgreSQL on loopback in a folder of its own, sets SMOLDER_TEST_DATABASE to its URL, runs the\ncommand, and removes everything again. The tests use it so that one server serves the whole run.",
+		Args: cobra.MinimumNArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) (err error) {
+			dir, err := os.MkdirTemp("", "smolder-test-")
+			if err != nil {
+				return err
+			}
+			defer os.RemoveAll(dir)
+			if err := os.Chmod(dir, 0o755); err != nil { //nolint:gosec // PostgreSQL's user walks through it
+				return err
+			}
+			pg, err := pgserver.Start(cmd.Context(), pgserver.Options{Dir: dir, Volatile: true})
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, pg.Stop()) }()
+			child := exec.CommandContext(cmd.Context(), args[0], args[1:]...) //nolint:gosec // that is its purpose
+			child.Env = append(os.Environ(), "SMOLDER_TEST_DATABASE="+pg.URL("postgres"))
+			child.Stdin, child.Stdout, child.Stderr = os.Stdin, os.Stdout, os.Stderr
+			return child.Run()
+		},
+	}
+}

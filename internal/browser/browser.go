@@ -1,0 +1,165 @@
+// Package browser drives a headless Chromium as a person would, for the
+// browser tests and for the pictures in docs/screenshots. Everything waits on a
+// condition of the page and never on a clock; the timeout only ends a wait that
+// would never succeed.
+package browser
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"time"
+
+	"github.com/chromedp/chromedp"
+)
+
+// patience is how long a condition may take on a busy machine.
+const patience = 30 * time.Second
+
+// A Browser is one Chromium with one tab.
+type Browser struct {
+	ctx  context.Context
+	stop func()
+	base string
+}
+
+// Start starts Chromium for pages below base. Close must be called.
+func Start(base string) (*Browser, error) {
+	profile, err := os.MkdirTemp("", "smolder-chromium-")
+	if err != nil {
+		return nil, err
+	}
+	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU, chromedp.UserDataDir(profile),
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.Flag("hide-scrollbars", true),
+		chromedp.Flag("force-prefers-reduced-motion", true), chromedp.WSURLReadTimeout(60*time.Second))
+	all, stopAll := chromedp.NewExecAllocator(context.Background(), options...)
+	ctx, stopTab := chromedp.NewContext(all)
+	b := &Browser{ctx: ctx, base: base, stop: func() { stopTab(); stopAll(); _ = os.RemoveAll(profile) }}
+	// The first run starts the browser: no timeout on its context, it would
+	// end the browser with it.
+	if err := chromedp.Do(ctx, chromedp.Navigate("about:blank")); err != nil {
+		b.stop()
+		return nil, fmt.Errorf("starting Chromium: %w", err)
+	}
+	return b, nil
+}
+
+// Close ends Chromium and removes its profile.
+func (b *Browser) Close() { b.stop() }
+
+func (b *Browser) do(steps ...chromedp.Action[chromedp.Void]) error {
+	ctx, cancel := context.WithTimeout(b.ctx, patience)
+	defer cancel()
+	return chromedp.Do(ctx, steps...)
+}
+
+// Size sets the size of the page.
+func (b *Browser) Size(width, height int64) error {
+	return b.do(chromedp.EmulateViewport(width, height))
+}
+
+// Open goes to a path and waits until it is there.
+func (b *Browser) Open(path string) error {
+	if err := b.do(chromedp.Navigate(b.base + path)); err != nil {
+		return fmt.Errorf("opening %s: %w", path, err)
+	}
+	return b.Wait(`document.readyState === "complete" && document.querySelector("main") !== null`)
+}
+
+// Eval runs a script in the page and decodes its answer.
+func Eval[T any](b *Browser, script string) (T, error) {
+	ctx, cancel := context.WithTimeout(b.ctx, patience)
+	defer cancel()
+	return chromedp.Run(ctx, chromedp.Evaluate[T](script, chromedp.EvalAwaitPromise))
+}
+
+// Wait waits until a condition in JavaScript holds, across navigations.
+func (b *Browser) Wait(condition string) error {
+	deadline := time.Now().Add(patience)
+	for {
+		ok, err := Eval[bool](b, "Boolean("+condition+")")
+		if ok && err == nil {
+			return nil
+		}
+		if time.Now().After(deadline) {
+			where, _ := Eval[string](b, "location.pathname + ' — ' + document.body.innerText.slice(0, 600)")
+			return errors.Join(fmt.Errorf("waited in vain for %s at %s", condition, where), err)
+		}
+		time.Sleep(25 * time.Millisecond) // between looks, not instead of one
+	}
+}
+
+func quote(s string) string {
+	b, _ := json.Marshal(s) // a string: cannot fail
+	return string(b)
+}
+
+// WaitText waits until the page shows a text.
+func (b *Browser) WaitText(text string) error {
+	return b.Wait("document.body.innerText.includes(" + quote(text) + ")")
+}
+
+// WaitPath waits until the address is a path, or matches it as a pattern.
+func (b *Browser) WaitPath(pattern string) error {
+	return b.Wait("new RegExp(" + quote(pattern) + ").test(location.pathname) && document.readyState === 'complete'")
+}
+
+// Click clicks the first visible element of a CSS selector, as a mouse does.
+func (b *Browser) Click(selector string) error {
+	if err := b.Wait("[...document.querySelectorAll(" + quote(selector) + ")].some(e => e.checkVisibility())"); err != nil {
+		return err
+	}
+	at, err := Eval[[2]float64](b, `(() => { const e = [...document.querySelectorAll(`+quote(selector)+`)].find(e => e.checkVisibility());
+		e.scrollIntoView({ block: "center" }); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
+	if err != nil {
+		return err
+	}
+	return b.do(chromedp.MouseClickXY(at[0], at[1]))
+}
+
+// Fill replaces what stands in a field, by typing.
+func (b *Browser) Fill(selector, text string) error {
+	if _, err := Eval[bool](b, `(() => { const e = [...document.querySelectorAll(`+quote(selector)+`)].find(e => e.checkVisibility()); e.scrollIntoView({ block: "center" }); e.focus(); e.select?.(); return true; })()`); err != nil {
+		return fmt.Errorf("no field %s: %w", selector, err)
+	}
+	if text == "" {
+		return b.Keys("\b")
+	}
+	return b.Keys(text)
+}
+
+// Choose chooses an option by its words.
+func (b *Browser) Choose(selector, words string) error {
+	ok, err := Eval[bool](b, `(() => { const e = document.querySelector(`+quote(selector)+`); const o = [...e.options].find(o => o.text.includes(`+quote(words)+`));
+		if (!o) return false; e.value = o.value; e.dispatchEvent(new Event("change", { bubbles: true })); return true; })()`)
+	if err == nil && !ok {
+		err = fmt.Errorf("%s offers no %q", selector, words)
+	}
+	return err
+}
+
+// Keys presses keys, one after the other, into whatever has the focus.
+func (b *Browser) Keys(keys string) error { return b.do(chromedp.KeyEvent(keys)) }
+
+// Text returns the text of the whole page.
+func (b *Browser) Text() (string, error) { return Eval[string](b, "document.body.innerText") }
+
+// Path returns the path and the query of the page.
+func (b *Browser) Path() (string, error) {
+	return Eval[string](b, "location.pathname + location.search")
+}
+
+// Picture returns the page as a PNG: what is in the window, or all of it.
+func (b *Browser) Picture(whole bool) ([]byte, error) {
+	if err := b.Wait(`document.fonts.status === "loaded"`); err != nil {
+		return nil, err
+	}
+	ctx, cancel := context.WithTimeout(b.ctx, patience)
+	defer cancel()
+	if whole {
+		return chromedp.Run(ctx, chromedp.FullScreenshot(100))
+	}
+	return chromedp.Run(ctx, chromedp.CaptureScreenshot())
+}

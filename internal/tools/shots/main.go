@@ -1,0 +1,149 @@
+// Command shots takes pictures of Smolder's pages from the demo household, in
+// headless Chromium, for docs/screenshots or for a look.
+//
+//	go run ./internal/tools/shots -base http://127.0.0.1:8420 -dir docs/screenshots
+//	go run ./internal/tools/shots -dir /tmp -path /wood -size 390x844 -full
+package main
+
+import (
+	"flag"
+	"fmt"
+	"log"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"smolder/internal/browser"
+	"smolder/internal/demo"
+)
+
+// A shot is one picture: where, how big, and what to do there first.
+type shot struct {
+	name, path    string
+	width, height int64
+	first         func(*browser.Browser) error
+	whole         bool
+}
+
+func main() {
+	base := flag.String("base", "http://127.0.0.1:8420", "address of a running demo")
+	dir := flag.String("dir", "docs/screenshots", "where the pictures go")
+	only := flag.String("only", "", "part of the name; empty: all")
+	path := flag.String("path", "", "any one page instead of the list")
+	size := flag.String("size", "1280x800", "its size")
+	whole := flag.Bool("full", false, "the whole length of that page")
+	flag.Parse()
+	shots := list()
+	if *path != "" {
+		s := shot{name: "look", path: *path, whole: *whole}
+		if _, err := fmt.Sscanf(*size, "%dx%d", &s.width, &s.height); err != nil {
+			log.Fatal(err)
+		}
+		shots, *only = []shot{s}, ""
+	}
+	if err := take(*base, *dir, *only, shots); err != nil {
+		log.Fatal(err)
+	}
+}
+
+const plan = "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6"
+
+func list() []shot {
+	return []shot{
+		{name: "sign-in", path: "/sign-in", width: 1280, height: 800},
+		{name: "now", path: "/", width: 1280, height: 800},
+		{name: "plan", path: plan, width: 1280, height: 800},
+		{name: "plan-phone", path: plan, width: 390, height: 844},
+		{name: "stove-phone", path: "/stove", width: 390, height: 844, first: startBurn},
+		{name: "stove", path: "/stove", width: 1280, height: 800},
+		{name: "burns", path: "/burns", width: 1280, height: 800},
+		{name: "burn", path: "/burns", width: 1280, height: 800, first: lastPlanned},
+		{name: "burn-phone", path: "/burns", width: 390, height: 844, first: lastPlanned},
+		{name: "wood", path: "/wood", width: 1280, height: 800},
+		{name: "stack", path: "/wood/2", width: 1280, height: 800},
+		{name: "stove-and-flue", path: "/stoves/1?outdoor=2+C&gas=230+C", width: 1280, height: 800},
+		{name: "stove-form", path: "/stoves/2/edit", width: 1280, height: 800},
+		{name: "household", path: "/household", width: 1280, height: 800},
+		{name: "co-alarm-phone", path: "/co-alarm", width: 390, height: 844},
+	}
+}
+
+// startBurn starts the planned burn in Auntie, unless one is on, and logs the
+// first things.
+func startBurn(b *browser.Browser) error {
+	if on, err := browser.Eval[bool](b, `document.querySelector("[data-live]") !== null`); err != nil || on {
+		return err
+	}
+	if err := b.Open(plan); err != nil {
+		return err
+	}
+	if err := b.Click(`form[method=post][action="/plan"] .btn`); err != nil {
+		return err
+	}
+	return b.Wait(`document.querySelector("[data-live]")`)
+}
+
+// lastPlanned opens the newest burn in Auntie that had a plan and is over.
+func lastPlanned(b *browser.Browser) error {
+	to, err := browser.Eval[string](b, `[...document.querySelectorAll("tbody tr")].find(r => ["planned", "Auntie"].every(w => r.textContent.includes(w)) && !r.textContent.includes("burning")).querySelector("a").getAttribute("href")`)
+	if err != nil {
+		return err
+	}
+	return b.Open(to)
+}
+
+func take(base, dir, only string, shots []shot) error {
+	b, err := browser.Start(base)
+	if err != nil {
+		return err
+	}
+	defer b.Close()
+	signedIn := false
+	for _, s := range shots {
+		if only != "" && !strings.Contains(s.name, only) {
+			continue
+		}
+		if s.name != "sign-in" && !signedIn {
+			if err := signIn(b); err != nil {
+				return fmt.Errorf("signing in: %w", err)
+			}
+			signedIn = true
+		}
+		if err := one(b, dir, s); err != nil {
+			return fmt.Errorf("%s: %w", s.name, err)
+		}
+	}
+	return nil
+}
+
+func signIn(b *browser.Browser) error {
+	if err := b.Open("/sign-in"); err != nil {
+		return err
+	}
+	if err := b.Fill("input[name=name]", demo.User); err != nil {
+		return err
+	}
+	if err := b.Fill("input[name=password]", demo.Password+"\r"); err != nil {
+		return err
+	}
+	return b.WaitPath("^/$")
+}
+
+func one(b *browser.Browser, dir string, s shot) error {
+	if err := b.Size(s.width, s.height); err != nil {
+		return err
+	}
+	if err := b.Open(s.path); err != nil {
+		return err
+	}
+	if s.first != nil {
+		if err := s.first(b); err != nil {
+			return err
+		}
+	}
+	png, err := b.Picture(s.whole)
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(filepath.Join(dir, s.name+".png"), png, 0o644) //nolint:gosec // a picture
+}

@@ -1,0 +1,306 @@
+package web
+
+import (
+	"fmt"
+	"html/template"
+	"strings"
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/store"
+	"smolder/internal/strip"
+)
+
+// A pair is a strip at the laptop's and at the phone's width; the style shows
+// one of them.
+type pair struct{ Wide, Narrow template.HTML }
+
+const (
+	wideStrip   = 1060
+	narrowStrip = 358
+)
+
+// draw makes both widths of a chart.
+func draw(c strip.Chart, wide float64) pair {
+	id := c.ID
+	c.Width, c.ID = wide, id+"-wide"
+	out := pair{Wide: c.SVG()}
+	c.Width, c.ID = narrowStrip, id+"-narrow"
+	out.Narrow = c.SVG()
+	return out
+}
+
+// planChart puts a plan on a strip. started is when it would begin.
+func planChart(q *request, p *plan.Plan, started time.Time) strip.Chart {
+	c := strip.Chart{ID: "plan", Title: "The planned burn of " + p.Wish.Stove.Name + " as a strip: temperatures, air, fuel and room over time",
+		Units: q.units(), Zone: q.profile.Location(), Start: started, Clock: true,
+		To:     min(p.Wish.For+30*time.Minute, time.Duration(len(p.Predicted.Room)-1)*p.Predicted.Every),
+		Wanted: [2]units.Celsius{p.Wish.Low, p.Wish.High}}
+	if g, ok := p.Wish.Stove.Guide(); ok {
+		c.Band = g
+	} else {
+		c.Band = stove.NewGauge(stove.ConnectorProbe)
+	}
+	addPlan(&c, p, true)
+	return c
+}
+
+// addPlan lays a plan's pens, lanes and loads on a chart. all draws every
+// gauge and the range; else only the gauge in hand, under the ink.
+func addPlan(c *strip.Chart, p *plan.Plan, all bool) {
+	for _, place := range stove.Places {
+		curve, there := p.Predicted.Gauges[place.Key]
+		if !there || (!all && place.Key != c.Band.Place) {
+			continue
+		}
+		c.Pens = append(c.Pens, strip.Pen{Place: place.Key, Planned: true, Points: points(curve, p.Predicted.Every)})
+	}
+	if _, there := p.Predicted.Gauges[c.Band.Place]; there && all {
+		c.Range = [2][]strip.Point{points(p.Low, p.Predicted.Every), points(p.High, p.Predicted.Every)}
+	}
+	c.Pens = append(c.Pens, strip.Pen{Place: stove.RoomAir, Planned: true, Points: points(p.Predicted.Room, p.Predicted.Every)})
+	lanes := map[string]int{}
+	for _, control := range p.Wish.Stove.Controls {
+		lanes[control.Key] = -1
+	}
+	for _, s := range p.Steps {
+		if s.Expected < 0 {
+			continue
+		}
+		for _, a := range s.Fire.Do {
+			switch {
+			case a.Kind == fire.ActControl:
+				control, _ := p.Wish.Stove.Control(a.Control)
+				laneOf(c, control).Plan = append(laneOf(c, control).Plan, strip.LaneStep{At: s.Expected, Opening: a.Opening, Say: shortSay(control, a.Opening)})
+			case a.Kind == fire.ActLoad && a.Load != nil && all:
+				c.Fuel = append(c.Fuel, block(*a.Load, s.Expected, c.Units, true))
+			case a.Kind == fire.ActDoor && all:
+				c.Marks = append(c.Marks, strip.Mark{At: s.Expected, Kind: doorSign(a.Door), Word: "planned: " + doorSay(a.Door)})
+			case a.Kind == fire.ActLight && all:
+				c.Marks = append(c.Marks, strip.Mark{At: s.Expected, Kind: "light", Word: "planned: light"})
+			}
+		}
+	}
+	if all {
+		c.States = states(p.Predicted.Phases, p.Predicted.Every)
+	}
+}
+
+func points(values []float64, every time.Duration) []strip.Point {
+	out := make([]strip.Point, len(values))
+	for i, v := range values {
+		out[i] = strip.Point{At: time.Duration(i) * every, V: v}
+	}
+	return out
+}
+
+// laneOf finds or makes the lane of a control.
+func laneOf(c *strip.Chart, control stove.Control) *strip.Lane {
+	name := strings.ToLower(control.Name)
+	for i := range c.Lanes {
+		if c.Lanes[i].Name == name {
+			return &c.Lanes[i]
+		}
+	}
+	c.Lanes = append(c.Lanes, strip.Lane{Name: name})
+	return &c.Lanes[len(c.Lanes)-1]
+}
+
+// fractionSigns shorten a lever's words on the strip.
+var fractionSigns = strings.NewReplacer("an eighth", "⅛", "a sixth", "⅙", "a quarter", "¼", "a third", "⅓", "a half", "½", "two thirds", "⅔", "three quarters", "¾",
+	"fully right", "right", "fully left", "left", "fully open", "open")
+
+func shortSay(c stove.Control, opening float64) string {
+	return fractionSigns.Replace(c.Scale.Say(opening))
+}
+
+func block(l fire.Load, at time.Duration, s units.System, planned bool) strip.Block {
+	label := s.Mass(l.Mass())
+	if l.Kindling {
+		label += " kindling"
+	} else if word, _, ok := strings.Cut(l.StackName, ","); ok || word != "" {
+		label += " " + strings.ToLower(word)
+	}
+	return strip.Block{At: at, Mass: l.Mass(), Pieces: l.Pieces, Moisture: l.Moisture, Label: label, Planned: planned}
+}
+
+// states joins equal phases.
+func states(phases []fire.Phase, every time.Duration) []strip.State {
+	var out []strip.State
+	for i, p := range phases {
+		if len(out) == 0 || out[len(out)-1].Name != string(p) {
+			out = append(out, strip.State{At: time.Duration(i) * every, Name: string(p)})
+		}
+	}
+	return settled(out, time.Duration(len(phases))*every)
+}
+
+// settled drops states shorter than four minutes: a flicker is not a phase.
+func settled(in []strip.State, end time.Duration) []strip.State {
+	var out []strip.State
+	for i, s := range in {
+		until := end
+		if i+1 < len(in) {
+			until = in[i+1].At
+		}
+		switch {
+		case len(out) > 0 && out[len(out)-1].Name == s.Name:
+		case until-s.At < 4*time.Minute && len(out) > 0:
+		default:
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// burnChart puts a logged burn on a strip, over its plan if it had one.
+func burnChart(q *request, b store.Burn, m burn.Measures, until time.Time, hand stove.Place) strip.Chart {
+	c := strip.Chart{ID: "burn", Title: "The burn of " + b.Stove.Name + " as a strip: temperatures, air, fuel and room over time",
+		Units: q.units(), Zone: q.profile.Location(), Start: b.Started, Clock: true, To: until.Sub(b.Started) + 4*time.Minute,
+		Wanted: [2]units.Celsius{units.Celsius(b.Wanted[0]), units.Celsius(b.Wanted[1])}, Band: m.Gauge}
+	if g, ok := b.Stove.Gauge(hand); ok && hand.OfFire() {
+		c.Band = g
+	}
+	if b.Ended.IsZero() {
+		c.Now = until.Sub(b.Started)
+	}
+	for _, control := range b.Stove.Controls {
+		for _, e := range b.Valid() {
+			if e.Kind == burn.Control && e.Control == control.Key {
+				l := laneOf(&c, control)
+				l.Steps = append(l.Steps, strip.LaneStep{At: e.At.Sub(b.Started), Opening: e.Opening, Say: shortSay(control, e.Opening)})
+			}
+		}
+	}
+	if b.Plan != nil {
+		addPlan(&c, b.Plan, false)
+		span := time.Duration(len(b.Plan.Predicted.Room)-1) * b.Plan.Predicted.Every
+		if b.Ended.IsZero() {
+			c.To = max(c.To, min(span, b.Plan.Wish.For+30*time.Minute))
+		}
+	} else if b.Ended.IsZero() {
+		c.To = max(c.To, 2*time.Hour)
+	}
+	for _, place := range stove.Places {
+		if readings := b.Readings(place.Key); len(readings) > 0 && place.Key != stove.OutdoorAir {
+			pen := strip.Pen{Place: place.Key, Dots: true}
+			for _, e := range readings {
+				pen.Points = append(pen.Points, strip.Point{At: e.At.Sub(b.Started), V: float64(e.Reading)})
+			}
+			c.Pens = append(c.Pens, pen)
+		}
+	}
+	addReplay(&c, b, m)
+	for _, e := range b.Valid() {
+		at := e.At.Sub(b.Started)
+		if kind, word := markOf(q, b, e); kind != "" {
+			c.Marks = append(c.Marks, strip.Mark{At: at, Kind: kind, Word: e.At.In(c.Zone).Format("15:04") + " " + word})
+		}
+		if e.Kind == burn.Load && e.Load != nil {
+			c.Fuel = append(c.Fuel, block(*e.Load, at, c.Units, false))
+		}
+	}
+	var phases []fire.Phase
+	for _, s := range m.Replay.Samples {
+		phases = append(phases, s.Phase)
+	}
+	c.States = states(phases, time.Minute)
+	return c
+}
+
+// addReplay draws the replayed gauge in hand when the owner did not read it.
+func addReplay(c *strip.Chart, b store.Burn, m burn.Measures) {
+	if len(b.Readings(c.Band.Place)) >= 2 || len(m.Replay.Samples) == 0 {
+		return
+	}
+	pen := strip.Pen{Place: c.Band.Place, Planned: true}
+	for i, s := range m.Replay.Samples {
+		if t, ok := s.Reading(c.Band.Place); ok && i%2 == 0 {
+			pen.Points = append(pen.Points, strip.Point{At: s.At, V: float64(t)})
+		}
+	}
+	c.Pens = append(c.Pens, pen)
+}
+
+// markOf returns the sign and the word of an entry, or nothing.
+func markOf(q *request, b store.Burn, e burn.Entry) (kind, word string) {
+	switch e.Kind {
+	case burn.Light:
+		return "light", "lit"
+	case burn.Door:
+		return doorSign(e.Door), doorSay(e.Door)
+	case burn.Smoke:
+		return "smoke-" + e.Smoke, smokeSay(e.Smoke)
+	case burn.Draft:
+		return "draft", "draft " + q.units().Draft(e.Draft)
+	case burn.Note:
+		return "note", e.Note
+	case burn.Out:
+		return "out", "out"
+	case burn.Control:
+		if c, ok := b.Stove.Control(e.Control); ok && c.Role == stove.BypassRole {
+			return "bypass", strings.ToLower(c.Name) + " " + c.Scale.Say(e.Opening)
+		}
+	}
+	return "", ""
+}
+
+func doorSign(d fire.Door) string {
+	return map[fire.Door]string{fire.Shut: "door-shut", fire.Ajar: "door-ajar", fire.Open: "door-open"}[d]
+}
+
+func doorSay(d fire.Door) string {
+	return map[fire.Door]string{fire.Shut: "door shut", fire.Ajar: "door ajar", fire.Open: "door open"}[d]
+}
+
+func smokeSay(s string) string {
+	return map[string]string{burn.SmokeClear: "nothing but shimmer at the cap", burn.SmokeWhite: "white vapour at the cap", burn.SmokeGrey: "blue-grey smoke at the cap"}[s]
+}
+
+// entrySay puts an entry into words for the log.
+func entrySay(q *request, b store.Burn, e burn.Entry) string {
+	switch e.Kind {
+	case burn.Light:
+		return "Lit"
+	case burn.Out:
+		return "Flames gone, left alone"
+	case burn.Note:
+		return e.Note
+	case burn.Door:
+		return upperFirst(doorSay(e.Door))
+	case burn.Smoke:
+		return upperFirst(smokeSay(e.Smoke))
+	case burn.Draft:
+		return "Draft " + q.units().Draft(e.Draft)
+	case burn.Temperature:
+		if e.Place == stove.RoomAir {
+			return "Room " + q.units().RoomTemperature(e.Reading)
+		}
+		return fmt.Sprintf("%s %s", upperFirst(e.Place.Short()), q.units().Temperature(e.Reading))
+	case burn.Control:
+		if c, ok := b.Stove.Control(e.Control); ok {
+			return fmt.Sprintf("%s to %s", c.Name, c.Scale.Say(e.Opening))
+		}
+	case burn.Load:
+		if l := e.Load; l != nil {
+			text := fmt.Sprintf("Load: %d × %s of %s, %s at %s, %s", l.Pieces, q.units().Mass(l.PieceMass), l.StackName, q.units().Mass(l.Mass()), units.Percent(l.Moisture, 0), l.Direction)
+			if l.Kindling {
+				text = fmt.Sprintf("Kindling: %s of %s", q.units().Mass(l.Mass()), l.StackName)
+			}
+			return text
+		}
+	}
+	return string(e.Kind)
+}
+
+func upperFirst(s string) string {
+	if s == "" {
+		return s
+	}
+	r := []rune(s)
+	return strings.ToUpper(string(r[:1])) + string(r[1:])
+}

@@ -1,0 +1,590 @@
+package web
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"sort"
+	"strconv"
+	"strings"
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/store"
+)
+
+// A livePage is the fire as it is now, for one hand and poor light.
+type livePage struct {
+	page
+	Burn     store.Burn
+	Form     *form  // an entry that was refused, with what was typed
+	Opened   string // the entry sheet to show open
+	Since    time.Duration
+	State    fire.Phase
+	Reading  *liveReading
+	Others   []string
+	Progress *plan.Progress
+	Strip    pair
+	Controls []liveControl
+	Gauges   []option
+	Stacks   []option
+	Door     string
+	LastLoad string
+	LastSeen string
+	Log      []logLine
+	LastID   string // the entry that undo strikes
+	LastSaid string
+}
+
+// liveReading is the big number.
+type liveReading struct {
+	Value, Gauge, Rate, Band string
+	Guess                    bool // computed, nobody has read the gauge lately
+}
+
+// liveControl is one control with the openings offered for one tap.
+type liveControl struct {
+	stove.Control
+	Number int
+	Now    string
+	Steps  []option
+}
+
+// StepsJSON is the steps for the arrow keys.
+func (c liveControl) StepsJSON() string {
+	values := make([]string, len(c.Steps))
+	for i, s := range c.Steps {
+		values[i] = s.Value
+	}
+	b, _ := json.Marshal(values) // strings only: cannot fail
+	return string(b)
+}
+
+// logArgs are what the log's template needs.
+type logArgs struct {
+	ID    int64
+	Lines []logLine
+}
+
+// logLine is one entry in words.
+type logLine struct {
+	ID, At, Text string
+	Struck       bool
+	Kind         burn.Kind
+}
+
+// freshReading is how old a reading may be to stand as the big number.
+const freshReading = 25 * time.Minute
+
+func (s *Server) live(q *request) error {
+	b, err := s.burnOf(q)
+	if err != nil {
+		return err
+	}
+	if !b.Ended.IsZero() {
+		return q.seeOther(fmt.Sprintf("/burns/%d", b.ID))
+	}
+	return s.showLive(q, http.StatusOK, b, filled(), "")
+}
+
+func (s *Server) burnOf(q *request) (store.Burn, error) {
+	id, err := q.id("id")
+	if err != nil {
+		return store.Burn{}, err
+	}
+	b, err := q.house.Burn(q.ctx(), id)
+	if err == nil && b.Removed {
+		return b, store.ErrMissing
+	}
+	return b, err
+}
+
+// showLive computes everything on the live page from the log.
+func (s *Server) showLive(q *request, status int, b store.Burn, f *form, opened string) error {
+	now := s.Now().UTC()
+	until := now
+	if until.Sub(b.Started) > 48*time.Hour {
+		until = b.Started.Add(48 * time.Hour)
+	}
+	m := burn.Measure(b.Burn, until)
+	p := &livePage{page: page{Title: b.Stove.Name + ", at the stove", Nav: "stove", Fire: true, Wide: true}, Burn: b, Form: f, Opened: opened,
+		Since: now.Sub(b.Started), State: fire.Preparing}
+	if n := len(m.Replay.Samples); n > 0 {
+		p.State = m.Replay.Samples[n-1].Phase
+	}
+	p.Reading, p.Others = liveReadingOf(q, b, m, now)
+	if b.Plan != nil {
+		progress := b.Plan.Follow(b.Burn, m.Replay, now, q.units())
+		p.Progress = &progress
+	}
+	p.Strip = draw(burnChart(q, b, m, until, handGauge(q)), 700)
+	p.fillControls(b)
+	p.fillLog(q, b)
+	if err := p.fillStacks(q); err != nil {
+		return err
+	}
+	q.render(status, "live", p)
+	return nil
+}
+
+// liveReadingOf returns the guiding gauge's newest reading, else what the
+// replay believes, and the newest of the other gauges.
+func liveReadingOf(q *request, b store.Burn, m burn.Measures, now time.Time) (*liveReading, []string) {
+	u := q.units()
+	g := m.Gauge
+	r := &liveReading{Gauge: g.Place.Short(), Band: fmt.Sprintf("working from %s", u.Degrees(g.Band.Low))}
+	readings := b.Readings(g.Place)
+	n := len(readings)
+	switch {
+	case n > 0 && now.Sub(readings[n-1].At) < freshReading:
+		last := readings[n-1]
+		r.Value = u.Degrees(last.Reading)
+		if n > 1 && last.At.Sub(readings[n-2].At) < 30*time.Minute && last.At.After(readings[n-2].At) {
+			rate := float64(last.Reading-readings[n-2].Reading) / last.At.Sub(readings[n-2].At).Minutes()
+			if u == units.Imperial {
+				rate *= 1.8
+			}
+			r.Rate = signed(rate) + " a minute"
+		}
+	case len(m.Replay.Samples) > 0:
+		t, _ := m.Replay.Samples[len(m.Replay.Samples)-1].Reading(g.Place)
+		r.Value, r.Guess = u.Degrees(units.Celsius(float64(int(t/5)*5))), true
+	default:
+		return nil, nil
+	}
+	var others []string
+	for _, other := range b.Stove.Gauges {
+		if other.Place == g.Place {
+			continue
+		}
+		if rs := b.Readings(other.Place); len(rs) > 0 && now.Sub(rs[len(rs)-1].At) < time.Hour {
+			others = append(others, other.Place.Short()+" "+u.Degrees(rs[len(rs)-1].Reading))
+		}
+	}
+	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Draft }); ok {
+		others = append(others, "draft "+u.Draft(e.Draft))
+	}
+	return r, others
+}
+
+func signed(v float64) string {
+	text := units.Number(v, 0)
+	if v >= 0.5 {
+		return "+" + text
+	}
+	return text
+}
+
+func (p *livePage) fillControls(b store.Burn) {
+	for i, c := range b.Stove.Controls {
+		lc := liveControl{Control: c, Number: i + 1, Now: "not logged yet"}
+		for _, o := range c.Scale.Steps() {
+			lc.Steps = append(lc.Steps, option{Value: c.Scale.Say(o), Label: c.Scale.Say(o)})
+		}
+		p.Controls = append(p.Controls, lc)
+	}
+	for _, g := range b.Stove.Gauges {
+		p.Gauges = append(p.Gauges, option{Value: string(g.Place), Label: g.Place.Short()})
+	}
+	for _, extra := range []stove.Place{stove.RoomAir, stove.OutdoorAir} {
+		if _, there := b.Stove.Gauge(extra); !there {
+			p.Gauges = append(p.Gauges, option{Value: string(extra), Label: extra.Short()})
+		}
+	}
+}
+
+func (p *livePage) fillLog(q *request, b store.Burn) {
+	p.Log = logOf(q, b)
+	var newest time.Time
+	for _, e := range b.Entries {
+		if !e.Struck && !e.At.Before(newest) {
+			newest, p.LastID, p.LastSaid = e.At, e.ID, entrySay(q, b, e)
+		}
+	}
+	zone := q.profile.Location()
+	say := func(kind burn.Kind, none string) string {
+		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == kind }); ok {
+			return shorten(entrySay(q, b, e), 26) + ", " + e.At.In(zone).Format("15:04")
+		}
+		return none
+	}
+	p.Door, p.LastLoad, p.LastSeen = say(burn.Door, "shut"), say(burn.Load, "none yet"), say(burn.Smoke, "not looked yet")
+	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Load && e.Load != nil }); ok {
+		p.LastLoad = q.units().Mass(e.Load.Mass()) + " at " + e.At.In(zone).Format("15:04")
+	}
+	for i, c := range p.Controls {
+		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key }); ok {
+			p.Controls[i].Now = c.Scale.Say(e.Opening) + ", since " + e.At.In(zone).Format("15:04")
+		}
+	}
+}
+
+func shorten(s string, most int) string {
+	if r := []rune(s); len(r) > most {
+		return string(r[:most-1]) + "…"
+	}
+	return s
+}
+
+// logOf returns the log in words, newest first, struck entries included.
+func logOf(q *request, b store.Burn) []logLine {
+	entries := append([]burn.Entry(nil), b.Entries...)
+	sort.SliceStable(entries, func(i, j int) bool { return entries[i].At.After(entries[j].At) })
+	out := make([]logLine, len(entries))
+	for i, e := range entries {
+		out[i] = logLine{ID: e.ID, At: e.At.In(q.profile.Location()).Format("15:04"), Text: entrySay(q, b, e), Struck: e.Struck, Kind: e.Kind}
+	}
+	return out
+}
+
+func (p *livePage) fillStacks(q *request) error {
+	stacks, err := q.house.Stacks(q.ctx())
+	if err != nil {
+		return err
+	}
+	for _, st := range stacks {
+		p.Stacks = append(p.Stacks, option{Value: strconv.FormatInt(st.ID, 10),
+			Label: fmt.Sprintf("%s, %s a piece", st.Name, q.units().Mass(st.PieceMass))})
+	}
+	return nil
+}
+
+// addEntry keeps one entry: from a form, or from a script that may send it
+// again; it is kept once.
+func (s *Server) addEntry(q *request) error {
+	b, err := s.burnOf(q)
+	if err != nil {
+		return err
+	}
+	f, err := q.form()
+	if err != nil {
+		return err
+	}
+	e, err := s.readEntry(q, f, b)
+	if err != nil {
+		return err
+	}
+	if f.ok() {
+		if err := b.Check(e, s.Now()); err != nil {
+			f.wrong(fieldOf(e.Kind), strings.TrimPrefix(err.Error(), burn.ErrEntry.Error()+": "))
+		}
+	}
+	if !f.ok() {
+		if q.wantsJSON() {
+			return badInput(f.First())
+		}
+		if !b.Ended.IsZero() {
+			return badInput(f.First())
+		}
+		return s.showLive(q, http.StatusUnprocessableEntity, b, f, string(e.Kind)+e.Control)
+	}
+	if err := q.house.AddEntry(q.ctx(), b.ID, e); err != nil {
+		return err
+	}
+	if q.wantsJSON() {
+		q.JSON(http.StatusOK, map[string]string{"said": entrySay(q, b, e)})
+		return nil
+	}
+	return q.seeOther(s.backTo(b))
+}
+
+// backTo is the page an entry was made on.
+func (s *Server) backTo(b store.Burn) string {
+	if b.Ended.IsZero() {
+		return fmt.Sprintf("/burns/%d/live", b.ID)
+	}
+	return fmt.Sprintf("/burns/%d", b.ID)
+}
+
+// fieldOf is the form field that an entry's own check is about.
+func fieldOf(k burn.Kind) string {
+	switch k {
+	case burn.Load:
+		return "pieces"
+	case burn.Note:
+		return "note"
+	}
+	return "value"
+}
+
+// readEntry reads an entry from a form. What is typed wrongly is in the form.
+func (s *Server) readEntry(q *request, f *form, b store.Burn) (burn.Entry, error) {
+	e := burn.Entry{ID: f.text("id"), Kind: burn.Kind(f.text("kind")), Typed: f.text("value")}
+	if e.ID == "" {
+		e.ID = newEntryID()
+	}
+	if len(e.ID) > 64 || len(e.Typed) > 200 {
+		return e, badInput("What was typed is too long.")
+	}
+	e.At = parseWhen(f, s.Now(), b.Started, q.profile.Location())
+	switch e.Kind {
+	case burn.Light, burn.Out:
+	case burn.Control:
+		e.Control = f.text("control")
+		c, ok := b.Stove.Control(e.Control)
+		if !ok {
+			return e, badInput("This stove has no such control.")
+		}
+		e.Opening = parse(f, "value", c.Scale.Parse)
+	case burn.Temperature:
+		e.Place = stove.Place(f.text("place"))
+		e.Reading = parse(f, "value", in(units.ParseTemperature, q.units()))
+	case burn.Draft:
+		e.Draft = parse(f, "value", in(units.ParseDraft, q.units()))
+	case burn.Door:
+		door, ok := map[string]fire.Door{"shut": fire.Shut, "ajar": fire.Ajar, "open": fire.Open}[strings.ToLower(f.text("value"))]
+		if !ok {
+			f.wrong("value", "the door is shut, ajar or open")
+		}
+		e.Door = door
+	case burn.Smoke:
+		e.Smoke = strings.ToLower(f.text("value"))
+	case burn.Note:
+		e.Note = f.text("note")
+	case burn.Load:
+		load, err := s.readLoad(q, f, b)
+		if err != nil {
+			return e, err
+		}
+		e.Load = load
+	default:
+		return e, badInput("That kind of entry is not known.")
+	}
+	return e, nil
+}
+
+func (s *Server) readLoad(q *request, f *form, b store.Burn) (*fire.Load, error) {
+	stack, err := q.house.Stack(q.ctx(), f.number("stack"))
+	if err != nil {
+		return nil, err
+	}
+	pieces := parse(f, "pieces", units.ParsePieces)
+	l := &fire.Load{Species: stack.Species, Moisture: stack.Moisture(), Pieces: pieces, PieceMass: stack.PieceMass, PieceLength: stack.PieceLength,
+		Direction: stove.EndOn, Lay: fire.OnCoals, Kindling: stack.Kindling, StackName: stack.Name, StackID: stack.ID}
+	if m, typed := optional(f, "mass", in(units.ParseMass, q.units())); typed && pieces > 0 {
+		if m <= 0 {
+			f.wrong("mass", "a load weighs something; leave it empty for usual pieces")
+		}
+		l.PieceMass = m / units.Kilogram(pieces)
+	}
+	if f.text("direction") == string(stove.Sideways) || stack.PieceLength > b.Stove.LongestPiece(stove.EndOn) {
+		l.Direction = stove.Sideways
+	}
+	if lay := fire.Lay(f.text("lay")); lay == fire.TopDown || lay == fire.BottomUp {
+		l.Lay = lay
+	}
+	if stack.Kindling {
+		l.Starter = 0.9e6 // a wax block's heat goes with the kindling
+		l.Direction = stove.Sideways
+	}
+	return l, nil
+}
+
+// parseWhen reads when something happened: nothing or "now", a full time from
+// a script, "5 min ago", or a clock time of the burn.
+func parseWhen(f *form, now, started time.Time, zone *time.Location) time.Time {
+	typed := strings.ToLower(f.text("when"))
+	if at, err := time.Parse(time.RFC3339, f.text("at")); err == nil && (typed == "" || typed == "now") {
+		return at.UTC()
+	}
+	if typed == "" || typed == "now" {
+		return now.UTC()
+	}
+	if ago, ok := strings.CutSuffix(typed, "ago"); ok {
+		if minutes, err := units.ParseNumber(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(ago), "min")), "number of minutes", 0, 2880); err == nil {
+			return now.Add(-time.Duration(minutes * float64(time.Minute))).UTC()
+		}
+	}
+	if clock, err := time.Parse("15:04", typed); err == nil {
+		return nearest(clock, now, started, zone)
+	}
+	f.wrong("when", fmt.Sprintf("%q is not a time: now, 5 min ago or 18:42 would do", f.text("when")))
+	return now.UTC()
+}
+
+// nearest returns the last moment before now (or a breath after) at which the
+// clock showed this time.
+func nearest(clock, now, started time.Time, zone *time.Location) time.Time {
+	local := now.In(zone)
+	at := time.Date(local.Year(), local.Month(), local.Day(), clock.Hour(), clock.Minute(), 0, 0, zone)
+	for at.After(now.Add(2*time.Minute)) && at.AddDate(0, 0, -1).After(started.Add(-time.Hour)) {
+		at = at.AddDate(0, 0, -1)
+	}
+	return at.UTC()
+}
+
+type entryPage struct {
+	page
+	Burn  store.Burn
+	Entry burn.Entry
+	Said  string
+	Form  *form
+	Back  string
+}
+
+// entryForm shows one entry for correction.
+func (s *Server) entryForm(q *request) error {
+	b, e, err := s.entryOf(q)
+	if err != nil {
+		return err
+	}
+	f := filled("when", e.At.In(q.profile.Location()).Format("15:04"), "value", e.Typed, "note", e.Note)
+	u := q.units()
+	switch e.Kind {
+	case burn.Temperature:
+		f.Values.Set("value", u.RoomTemperature(e.Reading))
+	case burn.Draft:
+		f.Values.Set("value", u.Draft(e.Draft))
+	case burn.Door:
+		f.Values.Set("value", map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}[e.Door])
+	case burn.Smoke:
+		f.Values.Set("value", e.Smoke)
+	case burn.Control:
+		if c, ok := b.Stove.Control(e.Control); ok {
+			f.Values.Set("value", c.Scale.Say(e.Opening))
+		}
+	case burn.Load:
+		f.Values.Set("pieces", strconv.Itoa(e.Load.Pieces))
+		f.Values.Set("mass", u.Mass(e.Load.Mass()))
+	}
+	return s.showEntry(q, http.StatusOK, b, e, f)
+}
+
+func (s *Server) showEntry(q *request, status int, b store.Burn, e burn.Entry, f *form) error {
+	q.render(status, "entry", &entryPage{page: page{Title: "Correct an entry", Nav: "burns"}, Burn: b, Entry: e, Said: entrySay(q, b, e), Form: f, Back: s.backTo(b)})
+	return nil
+}
+
+func (s *Server) entryOf(q *request) (store.Burn, burn.Entry, error) {
+	b, err := s.burnOf(q)
+	if err != nil {
+		return b, burn.Entry{}, err
+	}
+	for _, e := range b.Entries {
+		if e.ID == q.Param("entry") {
+			return b, e, nil
+		}
+	}
+	return b, burn.Entry{}, store.ErrMissing
+}
+
+// correctEntry puts a new entry in the place of an old one.
+func (s *Server) correctEntry(q *request) error {
+	b, old, err := s.entryOf(q)
+	if err != nil {
+		return err
+	}
+	f, err := q.form()
+	if err != nil {
+		return err
+	}
+	e := s.corrected(q, f, b, old)
+	if f.ok() {
+		if err := b.Check(e, s.Now()); err != nil {
+			f.wrong(fieldOf(e.Kind), strings.TrimPrefix(err.Error(), burn.ErrEntry.Error()+": "))
+		}
+	}
+	if !f.ok() {
+		return s.showEntry(q, http.StatusUnprocessableEntity, b, old, f)
+	}
+	if err := q.house.CorrectEntry(q.ctx(), b.ID, old.ID, e); err != nil {
+		return err
+	}
+	q.say("Corrected: %s.", entrySay(q, b, e))
+	return q.seeOther(s.backTo(b))
+}
+
+// corrected reads the changed fields over the old entry.
+func (s *Server) corrected(q *request, f *form, b store.Burn, old burn.Entry) burn.Entry {
+	e := old
+	e.ID, e.Struck = newEntryID(), false
+	if before := old.At.In(q.profile.Location()).Format("15:04"); f.text("when") != before {
+		now := s.Now()
+		if !b.Ended.IsZero() && now.After(b.Ended) {
+			now = b.Ended
+		}
+		e.At = parseWhen(f, now, b.Started, q.profile.Location())
+	}
+	switch e.Kind {
+	case burn.Control:
+		if c, ok := b.Stove.Control(e.Control); ok {
+			e.Opening, e.Typed = parse(f, "value", c.Scale.Parse), f.text("value")
+		}
+	case burn.Temperature:
+		e.Reading, e.Typed = parse(f, "value", in(units.ParseTemperature, q.units())), f.text("value")
+	case burn.Draft:
+		e.Draft, e.Typed = parse(f, "value", in(units.ParseDraft, q.units())), f.text("value")
+	case burn.Door:
+		door, ok := map[string]fire.Door{"shut": fire.Shut, "ajar": fire.Ajar, "open": fire.Open}[strings.ToLower(f.text("value"))]
+		if !ok {
+			f.wrong("value", "the door is shut, ajar or open")
+		}
+		e.Door = door
+	case burn.Smoke:
+		e.Smoke = strings.ToLower(f.text("value"))
+	case burn.Note:
+		e.Note = f.text("note")
+	case burn.Load:
+		l := *old.Load
+		l.Pieces = parse(f, "pieces", units.ParsePieces)
+		if m := parse(f, "mass", in(units.ParseMass, q.units())); l.Pieces > 0 {
+			l.PieceMass = m / units.Kilogram(l.Pieces)
+		}
+		e.Load = &l
+	}
+	return e
+}
+
+// strikeEntry undoes an entry.
+func (s *Server) strikeEntry(q *request) error {
+	b, e, err := s.entryOf(q)
+	if err != nil {
+		return err
+	}
+	if err := q.house.StrikeEntry(q.ctx(), b.ID, e.ID); err != nil {
+		return err
+	}
+	q.say("Undone: %s. It stands struck through in the log and can be put back.", entrySay(q, b, e))
+	return q.seeOther(s.backTo(b))
+}
+
+func (s *Server) putBackEntry(q *request) error {
+	b, e, err := s.entryOf(q)
+	if err != nil {
+		return err
+	}
+	if err := q.house.PutBackEntry(q.ctx(), b.ID, e.ID); err != nil {
+		return err
+	}
+	q.say("Put back: %s.", entrySay(q, b, e))
+	return q.seeOther(s.backTo(b))
+}
+
+// endBurn ends a burn at the last entry, or now.
+func (s *Server) endBurn(q *request) error {
+	b, err := s.burnOf(q)
+	if err != nil {
+		return err
+	}
+	now := s.Now().UTC()
+	if err := q.house.EndBurn(q.ctx(), b.ID, &now); err != nil {
+		return err
+	}
+	q.say("The burn is ended. It can be opened again below.")
+	return q.seeOther(fmt.Sprintf("/burns/%d", b.ID))
+}
+
+func (s *Server) reopenBurn(q *request) error {
+	b, err := s.burnOf(q)
+	if err != nil {
+		return err
+	}
+	if err := q.house.EndBurn(q.ctx(), b.ID, nil); err != nil {
+		return err
+	}
+	return q.seeOther(fmt.Sprintf("/burns/%d/live", b.ID))
+}

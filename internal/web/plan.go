@@ -1,0 +1,314 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"strconv"
+	"time"
+
+	"github.com/google/uuid"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/store"
+)
+
+type planPage struct {
+	page
+	Form     *form
+	Stoves   []option
+	Aims     []option
+	Starts   []option
+	Stacks   []option
+	Kindling []option
+	NoStove  bool
+	NoWood   bool
+	Refused  *plan.Refusal
+	Plan     *plan.Plan
+	Steps    []plan.Instruction
+	Check    []string
+	Warnings []string
+	Strip    pair
+	Sentence string
+	DoNot    bool
+	Figures  []figure
+}
+
+// plan shows the wish as a sentence to fill in, and the plan once it is.
+func (s *Server) plan(q *request) error {
+	f, err := q.form()
+	if err != nil {
+		return err
+	}
+	p, err := s.newPlanPage(q, f)
+	if err != nil {
+		return err
+	}
+	status := http.StatusOK
+	if f.has("stove") && !p.NoStove && !p.NoWood {
+		wish, err := s.wish(q, f)
+		if err != nil {
+			return err
+		}
+		status = s.fillPlan(q, p, f, wish)
+	}
+	p.defaults(q)
+	q.render(status, "plan", p)
+	return nil
+}
+
+// fillPlan makes the plan and puts it on the page; it returns the status.
+func (s *Server) fillPlan(q *request, p *planPage, f *form, w plan.Wish) int {
+	if !f.ok() {
+		return http.StatusUnprocessableEntity
+	}
+	made, err := plan.Make(w)
+	if refused := new(plan.Refusal); errors.As(err, &refused) {
+		p.Refused = refused
+		return http.StatusOK
+	}
+	p.show(q, made)
+	return http.StatusOK
+}
+
+// show puts a plan on the page.
+func (p *planPage) show(q *request, made plan.Plan) {
+	u := q.units()
+	p.Plan = &made
+	p.Steps, p.Check, p.Warnings, p.Sentence = made.Say(u), made.Checklist(u), made.Warnings(u), made.Sentence(u)
+	p.DoNot = made.Before.DoNot
+	p.Strip = draw(planChart(q, &made, q.now().Truncate(5*time.Minute)), 700)
+	sum := made.Summary
+	air, _ := made.Wish.Stove.MainAir()
+	p.Figures = []figure{
+		{"heat to the room", u.EnergyRange(sum.ToRoom*85/100, sum.ToRoom*115/100), "Simulated heat from the stove's body, its glass and its pipe, ±15 %.",
+			[]input{{"wood", u.Mass(made.Mass()), entered}, {"moisture", units.Percent(made.Wish.Wood.Stack.Moisture(), 0), measured}, {"outdoors", u.Temperature(made.Wish.Outdoor), entered}}},
+		{"efficiency, net", units.Percent(sum.Efficiency-0.03, 0) + " to " + units.Percent(sum.Efficiency+0.03, 0), "1 − (flue gas at the collar + unburnt gas) ÷ energy in.", []input{{"balance of the simulated burn", "closed", computed}}},
+		{"smoke", units.Number(sum.SmokePerKg, 1) + " g per kg", "60 g for each kg of gas that leaves unburnt. A clean burn makes 1 to 4, a cold start more.", []input{{"final setting", air.Scale.Say(made.Final), computed}}},
+		{"deposits", "about " + units.Number(sum.Deposits, 0) + " g", "Smoke × its share where the liner's inner wall is below 120 °C.", []input{{"chimney", u.Length(made.Wish.Stove.Chimney.Height), entered}}},
+		{"coals at the end", u.Mass(sum.Coals), "Char left when the time is over.", nil},
+	}
+}
+
+// newPlanPage fills the choices from the household.
+func (s *Server) newPlanPage(q *request, f *form) (*planPage, error) {
+	p := &planPage{page: page{Title: "Plan", Nav: "plan", Wide: true}, Form: f}
+	stoves, err := q.house.Stoves(q.ctx())
+	if err != nil {
+		return nil, err
+	}
+	stacks, err := q.house.Stacks(q.ctx())
+	if err != nil {
+		return nil, err
+	}
+	for _, st := range stoves {
+		p.Stoves = append(p.Stoves, option{Value: strconv.FormatInt(st.ID, 10), Label: st.Name})
+	}
+	p.Kindling = []option{{Value: "", Label: "any kindling"}}
+	for _, st := range stacks {
+		o := option{Value: strconv.FormatInt(st.ID, 10), Label: fmt.Sprintf("%s, %s", st.Name, units.Percent(st.Moisture(), 0))}
+		if st.Kindling {
+			p.Kindling = append(p.Kindling, o)
+		} else {
+			p.Stacks = append(p.Stacks, o)
+		}
+	}
+	for _, a := range plan.Aims {
+		p.Aims = append(p.Aims, option{Value: string(a.Key), Label: a.Name})
+	}
+	for _, a := range plan.Starts {
+		p.Starts = append(p.Starts, option{Value: string(a.Key), Label: a.Name})
+	}
+	p.NoStove, p.NoWood = len(p.Stoves) == 0, len(p.Stacks) == 0
+	return p, nil
+}
+
+// defaults fills what nobody has typed yet.
+func (p *planPage) defaults(q *request) {
+	set := func(name, value string) {
+		if _, there := p.Form.Values[name]; !there {
+			p.Form.Values.Set(name, value)
+		}
+	}
+	u := q.units()
+	set("aim", string(plan.Hold))
+	set("for", "5 h")
+	set("low", u.RoomTemperature(q.profile.Wanted[0]))
+	set("high", u.RoomTemperature(q.profile.Wanted[1]))
+	set("room", u.RoomTemperature(17))
+	set("outdoor", u.Temperature(4))
+	if len(p.Kindling) > 1 {
+		set("kindling", p.Kindling[1].Value)
+	}
+}
+
+// wish reads the sentence. Errors of single fields are in the form.
+func (s *Server) wish(q *request, f *form) (plan.Wish, error) {
+	u := q.units()
+	w := plan.Wish{Aim: plan.Aim(f.text("aim")), Start: plan.Start(f.text("start"))}
+	w.For = parse(f, "for", units.ParseDuration)
+	w.Outdoor = parse(f, "outdoor", in(parseOutdoor, u))
+	w.Room = parse(f, "room", in(parseRoom, u))
+	w.Low = parse(f, "low", in(parseRoom, u))
+	w.High = parse(f, "high", in(parseRoom, u))
+	if f.ok() && w.Low >= w.High {
+		f.wrong("high", "the wanted room temperature must rise from a lower to a higher one; 19 to 21.5 °C would do")
+	}
+	if f.ok() && w.For > 14*time.Hour {
+		f.wrong("for", "one burn is planned for up to 14 hours; plan the next load when this one is coals")
+	}
+	knownChoice(f, "aim", w.Aim.Known())
+	knownChoice(f, "start", w.Start.Known())
+	st, err := q.house.Stove(q.ctx(), f.number("stove"))
+	if err != nil {
+		return w, err
+	}
+	w.Stove, w.House = st.Stove, st.Around(q.profile)
+	stack, err := q.house.Stack(q.ctx(), f.number("wood"))
+	if err != nil {
+		return w, err
+	}
+	w.Wood = plan.Pick{ID: stack.ID, Stack: stack.Stack}
+	if f.has("kindling") {
+		kindling, err := q.house.Stack(q.ctx(), f.number("kindling"))
+		if err != nil {
+			return w, err
+		}
+		w.Kindling = &plan.Pick{ID: kindling.ID, Stack: kindling.Stack}
+	}
+	return w, nil
+}
+
+// knownChoice refuses a choice that is not in the list.
+func knownChoice(f *form, name string, known bool) {
+	if !known {
+		f.wrong(name, "choose one of the list")
+	}
+}
+
+func parseOutdoor(typed string, s units.System) (units.Celsius, error) {
+	return bounded(typed, s, "outdoor temperature", -50, 45)
+}
+
+func parseRoom(typed string, s units.System) (units.Celsius, error) {
+	return bounded(typed, s, "room temperature", -20, 40)
+}
+
+func bounded(typed string, s units.System, what string, low, high units.Celsius) (units.Celsius, error) {
+	v, err := units.ParseTemperature(typed, s)
+	if err == nil && (v < low || v > high) {
+		return 0, &units.ParseError{Input: typed, What: what, Reason: fmt.Sprintf("it lies between %s and %s", s.Temperature(low), s.Temperature(high)), Try: s.Temperature((low + high*2) / 3)}
+	}
+	return v, err
+}
+
+// startPlan starts a burn from the same sentence; the plan is made again, and
+// comes out the same.
+func (s *Server) startPlan(q *request) error {
+	f, err := q.form()
+	if err != nil {
+		return err
+	}
+	w, err := s.wish(q, f)
+	if err != nil {
+		return err
+	}
+	p, err := s.newPlanPage(q, f)
+	if err != nil {
+		return err
+	}
+	if !f.ok() {
+		q.render(http.StatusUnprocessableEntity, "plan", p)
+		return nil
+	}
+	made, err := plan.Make(w)
+	if refused := new(plan.Refusal); errors.As(err, &refused) {
+		p.Refused = refused
+		q.render(http.StatusUnprocessableEntity, "plan", p)
+		return nil
+	}
+	if made.Before.DoNot && f.text("remedied") == "" {
+		p.show(q, made)
+		f.wrong("remedied", "say first that the draft is put right: fans off, a window cracked, and the flame leaning inwards")
+		q.render(http.StatusUnprocessableEntity, "plan", p)
+		return nil
+	}
+	coals, warmth := w.Start.Coals(w.Stove.Volume)
+	b := burn.Burn{Stove: w.Stove, House: w.House, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth,
+		Wanted: [2]float64{float64(w.Low), float64(w.High)}, Started: s.Now()}
+	return s.start(q, f.number("stove"), b, &made)
+}
+
+// start keeps a burn and goes to the stove.
+func (s *Server) start(q *request, stoveID int64, b burn.Burn, p *plan.Plan) error {
+	b.Started = b.Started.UTC().Truncate(time.Second)
+	id, err := q.house.StartBurn(q.ctx(), stoveID, "", b, p)
+	if err != nil {
+		return err
+	}
+	return q.seeOther(fmt.Sprintf("/burns/%d/live", id))
+}
+
+// newEntryID names an entry that was typed without a script.
+func newEntryID() string { return uuid.NewString() }
+
+type stovePage struct {
+	page
+	Form   *form
+	Open   []store.Burn
+	Stoves []option
+	Starts []option
+}
+
+// atTheStove goes to the burn that is on; with none or several it asks.
+func (s *Server) atTheStove(q *request) error {
+	open, err := q.house.OpenBurns(q.ctx())
+	if err != nil {
+		return err
+	}
+	if len(open) == 1 {
+		return q.seeOther(fmt.Sprintf("/burns/%d/live", open[0].ID))
+	}
+	return s.showStove(q, http.StatusOK, filled("room", q.units().RoomTemperature(17), "outdoor", q.units().Temperature(4)), open)
+}
+
+func (s *Server) showStove(q *request, status int, f *form, open []store.Burn) error {
+	p, err := s.newPlanPage(q, f)
+	if err != nil {
+		return err
+	}
+	q.render(status, "stove-start", &stovePage{page: page{Title: "At the stove", Nav: "stove"}, Form: f, Open: open, Stoves: p.Stoves, Starts: p.Starts})
+	return nil
+}
+
+// startUnplanned starts a burn without a plan, only to log it.
+func (s *Server) startUnplanned(q *request) error {
+	f, err := q.form()
+	if err != nil {
+		return err
+	}
+	outdoor := parse(f, "outdoor", in(parseOutdoor, q.units()))
+	room := parse(f, "room", in(parseRoom, q.units()))
+	start := plan.Start(f.text("start"))
+	knownChoice(f, "start", start.Known())
+	if !f.ok() {
+		open, err := q.house.OpenBurns(q.ctx())
+		if err != nil {
+			return err
+		}
+		return s.showStove(q, http.StatusUnprocessableEntity, f, open)
+	}
+	st, err := q.house.Stove(q.ctx(), f.number("stove"))
+	if err != nil {
+		return err
+	}
+	coals, warmth := start.Coals(st.Volume)
+	return s.start(q, st.ID, burn.Burn{Stove: st.Stove, House: st.Around(q.profile), Outdoor: outdoor, Room: room, Coals: coals, Warmth: warmth,
+		Wanted: [2]float64{float64(q.profile.Wanted[0]), float64(q.profile.Wanted[1])}, Started: s.Now()}, nil)
+}
+
+// handGauge reads which gauge's band the strip shows.
+func handGauge(q *request) stove.Place { return stove.Place(q.Query("gauge")) }

@@ -1,0 +1,146 @@
+package web
+
+import (
+	"bytes"
+	"embed"
+	"fmt"
+	"html/template"
+	"io"
+	"io/fs"
+	"path"
+	"strings"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+)
+
+//go:embed templates
+var templateFiles embed.FS
+
+// A page is what the skeleton of every page needs.
+type page struct {
+	Title  string
+	Nav    string // which entry of the margin is marked
+	Fire   bool   // the dark theme, by the fire
+	Wide   bool
+	Inside bool
+	Home   string // the household's name
+	Units  units.System
+	Zone   *time.Location
+	Now    time.Time
+	Said   string // what was just done, for the top of the page
+}
+
+func (p *page) base() *page { return p }
+
+// A view is a page with its own data.
+type view interface{ base() *page }
+
+type errorPage struct {
+	page
+	Status int
+	Text   string
+}
+
+// views are the parsed templates, one set a page.
+type views struct{ pages map[string]*template.Template }
+
+func parseViews() (*views, error) {
+	files, err := fs.Sub(templateFiles, "templates")
+	if err != nil {
+		return nil, err
+	}
+	shared, err := template.New("").Funcs(functions).ParseFS(files, "layout.html", "parts.html", "emergency-parts.html")
+	if err != nil {
+		return nil, err
+	}
+	names, err := fs.Glob(files, "*.html")
+	if err != nil {
+		return nil, err
+	}
+	v := &views{pages: map[string]*template.Template{}}
+	for _, name := range names {
+		clone, err := shared.Clone()
+		if err != nil {
+			return nil, err
+		}
+		t, err := clone.ParseFS(files, name)
+		if err != nil {
+			return nil, err
+		}
+		v.pages[strings.TrimSuffix(path.Base(name), ".html")] = t
+	}
+	return v, nil
+}
+
+// write renders a page whole; nothing is written should it fail.
+func (v *views) write(w io.Writer, name string, data view) error {
+	return v.part(w, name, "layout", data)
+}
+
+// part renders one named part of a page.
+func (v *views) part(w io.Writer, name, part string, data view) error {
+	t, ok := v.pages[name]
+	if !ok {
+		return fmt.Errorf("no template %q", name)
+	}
+	var b bytes.Buffer
+	if err := t.ExecuteTemplate(&b, part, data); err != nil {
+		return fmt.Errorf("template %s: %w", name, err)
+	}
+	_, err := b.WriteTo(w)
+	return err
+}
+
+// render answers with a page.
+func (q *request) render(status int, name string, data view) {
+	p := data.base()
+	p.Inside, p.Home, p.Units, p.Zone, p.Now = q.inside, q.profile.Name, q.units(), q.profile.Location(), q.now()
+	if q.inside && p.Said == "" {
+		p.Said = q.s.sessions.PopString(q.ctx(), "said")
+	}
+	part := "layout"
+	if q.Query("part") != "" {
+		part = "part"
+	}
+	q.Header("Content-Type", "text/html; charset=utf-8")
+	q.Header("Cache-Control", "no-store")
+	q.Status(status)
+	if err := q.s.views.part(q.Writer, name, part, data); err != nil {
+		q.s.Log.Error("render", "page", name, "error", err)
+		q.Status(500)
+	}
+}
+
+// say leaves a sentence for the top of the next page.
+func (q *request) say(format string, args ...any) {
+	q.s.sessions.Put(q.ctx(), "said", fmt.Sprintf(format, args...))
+}
+
+// functions are what templates may call.
+var functions = template.FuncMap{
+	"field":    newField,
+	"choice":   newChoice,
+	"percent":  units.Percent,
+	"duration": units.Duration,
+	"number":   units.Number,
+	"species":  wood.AllSpecies,
+	"families": func() any { return stove.Families },
+	"roles":    func() any { return stove.Roles },
+	"scales":   func() any { return stove.ScaleKinds },
+	"places":   func() any { return stove.Places },
+	"lays":     func() any { return fire.Lays },
+	"upper":    func(s string) string { return strings.ToUpper(s[:min(1, len(s))]) + s[min(1, len(s)):] },
+	"clock":    func(t time.Time, z *time.Location) string { return t.In(z).Format("15:04") },
+	"day":      func(t time.Time, z *time.Location) string { return t.In(z).Format("2 January 2006") },
+	"dayShort": func(t time.Time, z *time.Location) string { return t.In(z).Format("2 Jan") },
+	"iso":      func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
+	"seq":      func(n int) []int { return make([]int, n) },
+	"add":      func(a, b int) int { return a + b },
+	"logArgs":  func(id int64, lines []logLine) logArgs { return logArgs{id, lines} },
+	"join":     strings.Join,
+	"lower":    strings.ToLower,
+}
