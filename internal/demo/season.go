@@ -51,7 +51,7 @@ type evening struct {
 // outdoors is the mean temperature of a day of the season on the island: mild
 // by the sea, with spells that last some days.
 func outdoors(day int, r *rand.Rand) units.Celsius {
-	year := 6.5 - 5*math.Cos(2*math.Pi*float64(day-110+182)/365)
+	year := 6.5 - 5*math.Cos(2*math.Pi*float64(day-110)/365)
 	spell := 3 * math.Sin(float64(day)/4.3)
 	return units.Celsius(math.Round((year+spell+r.NormFloat64()*1.5)*2) / 2)
 }

@@ -32,10 +32,11 @@ type Point struct {
 
 // A Pen is a line over time.
 type Pen struct {
-	Place   stove.Place
-	Points  []Point
-	Planned bool
-	Dots    bool // mark the points: these are readings, not a curve
+	Place    stove.Place
+	Points   []Point
+	Planned  bool
+	Dots     bool // mark the points: these are readings, not a curve
+	Replayed bool // computed from the log, because nobody read the gauge
 }
 
 // A Mark is a small sign on the marks track.
@@ -257,7 +258,10 @@ func (f *frame) readout() string {
 	}
 	for _, p := range f.Pens {
 		name := p.Place.Short()
-		if p.Planned {
+		switch {
+		case p.Replayed:
+			name += ", computed"
+		case p.Planned:
 			name += ", planned"
 		}
 		q := pen{Name: name, Points: make([][2]float64, 0, len(p.Points))}

@@ -41,7 +41,7 @@ func (f *frame) temperatures() {
 	high *= 1.06
 	y := func(v float64) float64 { return top + height - (math.Max(low, v)-low)/(high-low)*height }
 
-	f.band(y, top, height)
+	name := f.band(y, top, height)
 	f.degrees(y, high)
 	f.planRange(y)
 	f.printf(`<g clip-path="url(#%s-clip)">`, f.ID)
@@ -59,24 +59,66 @@ func (f *frame) temperatures() {
 		}
 	}
 	f.printf(`</g><line class="base" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left, f.right, top+height, top+height)
+	if name.text != "" {
+		x, at := f.quietest(name, y)
+		f.text(x, at, "start", "note", name.text)
+	}
 	f.endLabels(ends, top+4, top+height)
 	f.y = top + height + 10
 }
 
-// band tones the paper in the working band and names it.
-func (f *frame) band(y func(float64) float64, top, height float64) {
+// bandName is the name of the working band and the two heights it may stand at.
+type bandName struct {
+	text         string
+	upper, lower float64
+}
+
+// band tones the paper in the working band and returns its name, which is
+// written once the pens are there.
+func (f *frame) band(y func(float64) float64, top, height float64) bandName {
 	b := f.Band.Band
 	if b.Low == 0 && b.High == 0 {
-		return
+		return bandName{}
 	}
 	upper := math.Max(top, y(float64(b.High)))
 	lower := math.Min(top+height, y(float64(b.Low)))
 	if lower <= upper {
-		return
+		return bandName{}
 	}
 	f.printf(`<rect class="band" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, f.left, upper, f.right-f.left, lower-upper)
 	name := fmt.Sprintf("working: %s %s to %s", f.Band.Place.Short(), f.Units.Degrees(b.Low), f.Units.Temperature(b.High))
-	f.text(f.left+6, upper+13, "start", "note", name)
+	return bandName{name, upper + 13, lower - 5}
+}
+
+// quietest returns the place in the band that the fewest lines cross.
+func (f *frame) quietest(n bandName, y func(float64) float64) (x, at float64) {
+	wide := widthOf(n.text) * 0.95
+	best := math.Inf(1)
+	for _, row := range []float64{n.upper, n.lower} {
+		for _, left := range []float64{f.left + 6, (f.left + f.right - wide) / 2, f.right - wide - 6} {
+			if crossed := f.crossings(left-4, left+wide+4, row-12, row+4, y); crossed < best {
+				best, x, at = crossed, left, row
+			}
+		}
+	}
+	return x, at
+}
+
+// crossings counts how often pens of the fire pass through a box.
+func (f *frame) crossings(x0, x1, y0, y1 float64, y func(float64) float64) float64 {
+	n := 0.0
+	for _, p := range f.Pens {
+		if !p.Place.OfFire() {
+			continue
+		}
+		for i := 1; i < len(p.Points); i++ {
+			ax, ay, bx, by := f.x(p.Points[i-1].At), y(p.Points[i-1].V), f.x(p.Points[i].At), y(p.Points[i].V)
+			if math.Max(ax, bx) >= x0 && math.Min(ax, bx) <= x1 && math.Max(ay, by) >= y0 && math.Min(ay, by) <= y1 {
+				n++
+			}
+		}
+	}
+	return n
 }
 
 // degrees draws the scale.
@@ -139,7 +181,10 @@ func (f *frame) line(p Pen, y func(float64) float64) {
 		}
 	}
 	class := "pen " + penClass[p.Place]
-	if p.Planned {
+	switch {
+	case p.Replayed:
+		class = "pen replayed " + penClass[p.Place]
+	case p.Planned:
 		class = "pen planned " + penClass[p.Place]
 	}
 	f.printf(`<path class="%s" d="%s"/>`, class, d.String())
@@ -210,7 +255,10 @@ func (f *frame) end(p Pen, y func(float64) float64) (penEnd, bool) {
 	}
 	v := p.Points[last].V
 	e := penEnd{y: y(v), label: p.Place.Short() + " " + f.Units.Degrees(units.Celsius(v)), class: "label"}
-	if p.Planned {
+	switch {
+	case p.Replayed:
+		e.class, e.label = "label quiet", "computed "+f.Units.Degrees(units.Celsius(v))
+	case p.Planned:
 		e.class = "label quiet"
 		if f.hasInk() {
 			e.label = "plan " + f.Units.Degrees(units.Celsius(v))
@@ -221,7 +269,7 @@ func (f *frame) end(p Pen, y func(float64) float64) (penEnd, bool) {
 
 func (f *frame) hasInk() bool {
 	for _, p := range f.Pens {
-		if !p.Planned && p.Place.OfFire() && len(p.Points) > 0 {
+		if (!p.Planned || p.Replayed) && p.Place.OfFire() && len(p.Points) > 0 {
 			return true
 		}
 	}
@@ -444,6 +492,9 @@ func (f *frame) states() {
 		row, free := r.place(x+4, widthOf(s.Name)+4, 3)
 		if !free {
 			continue
+		}
+		if over := x + 5 + widthOf(s.Name) - f.Width; over > 0 {
+			x -= over
 		}
 		if row > 0 {
 			deep = true

@@ -217,7 +217,7 @@ func addReplay(c *strip.Chart, b store.Burn, m burn.Measures) {
 	if len(b.Readings(c.Band.Place)) >= 2 || len(m.Replay.Samples) == 0 {
 		return
 	}
-	pen := strip.Pen{Place: c.Band.Place, Planned: true}
+	pen := strip.Pen{Place: c.Band.Place, Replayed: true}
 	for i, s := range m.Replay.Samples {
 		if t, ok := s.Reading(c.Band.Place); ok && i%2 == 0 {
 			pen.Points = append(pen.Points, strip.Point{At: s.At, V: float64(t)})

@@ -4,7 +4,6 @@ import (
 	"fmt"
 
 	"smolder/internal/core/burn"
-	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/store"
@@ -124,12 +123,4 @@ func draftFigures(q *request, c strip.Column) []figure {
 		{"against it: the warm house", u.Draft(d.House), "The house is a warm column too: half the draft of 1.5 m of room air.", []input{{"room", u.RoomTemperature(c.Room), entered}}},
 		{"net draft at the stove", u.Draft(d.Net), "Made, less what works against it.", []input{{"gas at the collar", u.Temperature(max(c.Gas, ch.Around(c.Room, c.Outdoor))), entered}}},
 	}
-}
-
-// guideOf returns the gauge a stove is steered by, for words.
-func guideOf(s stove.Stove) string {
-	if g, ok := s.Guide(); ok {
-		return g.Place.Name()
-	}
-	return "your eyes"
 }

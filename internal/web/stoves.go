@@ -94,7 +94,7 @@ func stoveFacts(q *request, st store.Stove) []figure {
 		{Label: "firebox", Value: fmt.Sprintf("%s; %s wide, %s deep, %s high", u.Volume(st.Volume), u.Size(st.Width), u.Size(st.Depth), u.Size(st.Height))},
 		{Label: "manual's largest load", Value: u.Mass(st.MaxLoad)},
 		{Label: "longest piece", Value: fmt.Sprintf("%s end-on, %s sideways", u.Size(st.LongestPiece(stove.EndOn)), u.Size(st.LongestPiece(stove.Sideways)))},
-		{Label: "chimney", Value: fmt.Sprintf("%s, %s wide, %s bends, %s level", u.Length(c.Height), u.Size(c.Diameter), strconv.Itoa(c.Bends), u.Length(c.Horizontal))},
+		{Label: "chimney", Value: chimneySay(u, c)},
 	}
 	for _, control := range st.Controls {
 		facts = append(facts, figure{Label: strings.ToLower(control.Name), Value: scaleSay(control.Scale)})
@@ -107,6 +107,22 @@ func stoveFacts(q *request, st store.Stove) []figure {
 		facts = append(facts, figure{Label: g.Place.Name(), Value: value})
 	}
 	return facts
+}
+
+func chimneySay(u units.System, c flue.Chimney) string {
+	text := u.Length(c.Height) + ", " + u.Size(c.Diameter) + " wide"
+	switch c.Bends {
+	case 0:
+		text += ", straight"
+	case 1:
+		text += ", one bend"
+	default:
+		text += fmt.Sprintf(", %d bends", c.Bends)
+	}
+	if c.Horizontal > 0 {
+		text += ", " + u.Length(c.Horizontal) + " level"
+	}
+	return text
 }
 
 func scaleSay(s stove.Scale) string {

@@ -187,7 +187,10 @@ func (s Stove) Check() error {
 			say("two thermometers are at one place (%s)", g.Place.Name())
 		}
 		places[g.Place] = true
-		if err := g.Band.Check(); err != nil {
+		if !g.Place.Known() {
+			say("%q is not a place for a thermometer: one of the list would do", string(g.Place))
+		}
+		if err := g.Band.Check(); err != nil && g.Place.OfFire() {
 			say("%s: %w", g.Place.Name(), err)
 		}
 		if g.Place == ConnectorSurface && s.Double {

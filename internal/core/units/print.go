@@ -124,6 +124,9 @@ func (s System) Energy(e Joule) string {
 	if s == Imperial {
 		return thousands(math.Round(float64(e)/1055.06/100)*100) + " BTU"
 	}
+	if e.KWh() >= 100 {
+		return thousands(e.KWh()) + " kWh"
+	}
 	return Number(e.KWh(), 1) + " kWh"
 }
 

@@ -1,0 +1,141 @@
+// Package storetest gives tests a real PostgreSQL: one server for the whole
+// run, one database for each test, copied from a migrated template.
+//
+// `make test` starts the server and names it in SMOLDER_TEST_DATABASE; a lone
+// `go test` of one package starts its own.
+package storetest
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"net/url"
+	"os"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/core/house"
+	"smolder/internal/core/units"
+	"smolder/internal/pgserver"
+	"smolder/internal/store"
+)
+
+const variable = "SMOLDER_TEST_DATABASE"
+
+// Main runs a package's tests with a server, its own if none is named.
+func Main(m *testing.M) {
+	if os.Getenv(variable) != "" {
+		os.Exit(m.Run())
+	}
+	os.Exit(alone(m))
+}
+
+func alone(m *testing.M) int {
+	dir, err := os.MkdirTemp("", "smolder-test-")
+	if err != nil {
+		panic(err)
+	}
+	defer os.RemoveAll(dir)
+	if err := os.Chmod(dir, 0o755); err != nil { //nolint:gosec // PostgreSQL's user walks through it
+		panic(err)
+	}
+	server, err := pgserver.Start(context.Background(), pgserver.Options{Dir: dir, Volatile: true})
+	if err != nil {
+		panic(err)
+	}
+	defer func() { _ = server.Stop() }()
+	_ = os.Setenv(variable, server.URL("postgres"))
+	return m.Run()
+}
+
+var count atomic.Int64
+
+// New returns an empty, migrated store that lasts as long as the test.
+func New(t testing.TB) *store.Store {
+	t.Helper()
+	return From(t, "smolder_empty", func(context.Context, *store.Store) error { return nil })
+}
+
+// From returns a store copied from the named template, which fill makes once
+// in the whole run.
+func From(t testing.TB, template string, fill func(context.Context, *store.Store) error) *store.Store {
+	t.Helper()
+	ctx := context.Background()
+	admin, err := sql.Open("pgx", os.Getenv(variable))
+	require.NoError(t, err)
+	defer admin.Close()
+	require.NoError(t, prepare(ctx, admin, template, fill))
+	name := fmt.Sprintf("test_%d_%d", os.Getpid(), count.Add(1))
+	require.NoError(t, pgserver.Create(ctx, admin, name, template))
+	s, err := store.Open(ctx, address(name))
+	require.NoError(t, err)
+	t.Cleanup(func() {
+		_ = s.Close()
+		if db, err := sql.Open("pgx", os.Getenv(variable)); err == nil {
+			_, _ = db.Exec(`DROP DATABASE IF EXISTS "` + name + `" WITH (FORCE)`)
+			_ = db.Close()
+		}
+	})
+	return s
+}
+
+// prepare makes the template under a lock that all packages of the run share.
+func prepare(ctx context.Context, admin *sql.DB, template string, fill func(context.Context, *store.Store) error) error {
+	conn, err := admin.Conn(ctx)
+	if err != nil {
+		return err
+	}
+	defer conn.Close() // ends the lock too
+	if _, err := conn.ExecContext(ctx, `SELECT pg_advisory_lock(hashtext('smolder-test'))`); err != nil {
+		return err
+	}
+	defer conn.ExecContext(ctx, `SELECT pg_advisory_unlock(hashtext('smolder-test'))`) //nolint:errcheck // the connection ends anyway
+	var there bool
+	if err := conn.QueryRowContext(ctx, `SELECT EXISTS (SELECT 1 FROM pg_database WHERE datname = $1)`, template).Scan(&there); err != nil || there {
+		return err
+	}
+	making := template + "_making"
+	if err := pgserver.Create(ctx, admin, making, ""); err != nil {
+		return err
+	}
+	s, err := store.Open(ctx, address(making))
+	if err != nil {
+		return err
+	}
+	if _, err := s.Migrate(ctx); err != nil {
+		return err
+	}
+	if err := fill(ctx, s); err != nil {
+		return err
+	}
+	if err := s.Close(); err != nil {
+		return err
+	}
+	_, err = conn.ExecContext(ctx, `ALTER DATABASE "`+making+`" RENAME TO "`+template+`"`)
+	return err
+}
+
+// address is the server's URL with another database.
+func address(database string) string {
+	u, err := url.Parse(os.Getenv(variable))
+	if err != nil {
+		panic(err)
+	}
+	u.Path = "/" + database
+	return u.String()
+}
+
+// Household makes a household of its own in a store.
+func Household(t testing.TB, s *store.Store, owner string) store.Household {
+	t.Helper()
+	id, err := s.Create(context.Background(), store.Profile{Name: owner + "'s house", Zone: "UTC", Units: units.Metric,
+		House: house.Default(), Wanted: [2]units.Celsius{19, 21}}, owner, "hash")
+	require.NoError(t, err)
+	return s.Household(id)
+}
+
+// Noon is a fixed time for tests.
+var Noon = time.Date(2026, time.January, 14, 12, 0, 0, 0, time.UTC)
