@@ -31,6 +31,12 @@ for (const [name, from] of Object.entries({ alpine: "@alpinejs/csp", atkinson: "
   }
 }
 
+// The accessibility checker that the browser tests run in the page; not served.
+if (!process.argv[2]) {
+  mkdirSync(join(root, "internal/web/testdata"), { recursive: true });
+  cpSync(join(modules, "axe-core/axe.min.js"), join(root, "internal/web/testdata/axe.min.js"));
+}
+
 const hash = (file) => createHash("sha256").update(readFileSync(file)).digest("hex");
 const files = (dir, keep) => readdirSync(dir, { recursive: true, withFileTypes: true }).filter((f) => f.isFile()).map((f) => join(f.parentPath ?? f.path, f.name)).filter(keep).sort();
 const sources = [

@@ -12,6 +12,9 @@ import (
 	"os"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 )
 
@@ -142,6 +145,35 @@ func (b *Browser) Choose(selector, words string) error {
 
 // Keys presses keys, one after the other, into whatever has the focus.
 func (b *Browser) Keys(keys string) error { return b.do(chromedp.KeyEvent(keys)) }
+
+// Press presses one key without the letter that it would type: what a page
+// does when it takes the key for itself.
+func (b *Browser) Press(key string) error {
+	return b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		for _, kind := range []input.DispatchKeyEventType{"rawKeyDown", "keyUp"} {
+			if _, err := cdp.Call(ctx, t, input.DispatchKeyEvent, input.DispatchKeyEventParams{Type: kind, Key: key}); err != nil {
+				return err
+			}
+		}
+		return nil
+	}))
+}
+
+// Offline cuts the page off from the network, or joins it again.
+func (b *Browser) Offline(off bool) error {
+	return b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		if _, err := cdp.Call(ctx, t, network.Enable, network.EnableParams{}); err != nil {
+			return err
+		}
+		_, err := cdp.Call(ctx, t, network.EmulateNetworkConditionsByRule, network.EmulateNetworkConditionsByRuleParams{
+			MatchedNetworkConditions: []*network.Conditions{{Offline: off, DownloadThroughput: -1, UploadThroughput: -1}}})
+		if err != nil {
+			return err
+		}
+		_, err = cdp.Call(ctx, t, network.OverrideNetworkState, network.OverrideNetworkStateParams{Offline: off, DownloadThroughput: -1, UploadThroughput: -1})
+		return err
+	}))
+}
 
 // Text returns the text of the whole page.
 func (b *Browser) Text() (string, error) { return Eval[string](b, "document.body.innerText") }

@@ -384,11 +384,15 @@ func (s *Server) readLoad(q *request, f *form, b store.Burn) (*fire.Load, error)
 	return l, nil
 }
 
-// parseWhen reads when something happened: nothing or "now", a full time from
-// a script, "5 min ago", or a clock time of the burn.
+// parseWhen reads when something happened: nothing or "now", "5 min ago", or a
+// clock time of the burn. A script says when it was tapped and when it sends;
+// only the difference counts, so that a phone whose clock is off does no harm.
 func parseWhen(f *form, now, started time.Time, zone *time.Location) time.Time {
 	typed := strings.ToLower(f.text("when"))
 	if at, err := time.Parse(time.RFC3339, f.text("at")); err == nil && (typed == "" || typed == "now") {
+		if sent, err := time.Parse(time.RFC3339, f.text("sent")); err == nil && !sent.Before(at) {
+			return now.Add(-sent.Sub(at)).UTC()
+		}
 		return at.UTC()
 	}
 	if typed == "" || typed == "now" {

@@ -85,36 +85,41 @@
     box.textContent = text;
     box.classList.toggle("wrong", Boolean(wrong));
   };
-  let sending = false;
-  const send = async () => {
-    if (sending) return;
-    sending = true;
-    try {
-      while (kept().length) {
-        const [entry] = kept();
-        let answer;
-        try {
-          answer = await fetch(entry.to, { method: "POST", headers: { Accept: "application/json" }, body: new URLSearchParams(entry.fields) });
-        } catch {
-          tell(kept().length + " kept on this device; sent when there is a connection.");
-          return;
-        }
-        if (answer.status >= 500 || answer.status === 401 || answer.status === 429) {
-          const body = await answer.json().catch(() => ({}));
-          tell(body.error ?? "Kept on this device; the other end does not answer just now.", true);
-          return;
-        }
-        keep(kept().slice(1));
-        const body = await answer.json().catch(() => ({}));
-        if (answer.ok) {
-          tell("Logged: " + body.said);
-          document.querySelectorAll("details.sheet[open]").forEach((d) => { d.open = false; });
-        } else {
-          tell(body.error ?? "This entry was refused.", true);
-        }
-        await refresh();
+  // shut closes a sheet and leaves the focus on it, not on what is hidden.
+  const shut = (sheet) => {
+    const inside = sheet.contains(document.activeElement);
+    sheet.open = false;
+    if (inside) sheet.querySelector("summary").focus();
+  };
+  let sending = null; // the sending that is under way
+  const send = () => (sending ??= sendAll().finally(() => { sending = null; }));
+  const sendAll = async () => {
+    while (kept().length) {
+      const [entry] = kept();
+      let answer;
+      try {
+        answer = await fetch(entry.to, { method: "POST", headers: { Accept: "application/json" }, body: new URLSearchParams([...entry.fields, ["sent", new Date().toISOString()]]) });
+      } catch {
+        tell(kept().length + " kept on this device; sent when there is a connection.");
+        return;
       }
-    } finally { sending = false; }
+      if (answer.status >= 500 || answer.status === 401 || answer.status === 429) {
+        const body = await answer.json().catch(() => ({}));
+        tell(body.error ?? "Kept on this device; the other end does not answer just now.", true);
+        return;
+      }
+      keep(kept().slice(1));
+      const body = await answer.json().catch(() => ({}));
+      if (answer.ok) {
+        tell("Logged: " + body.said);
+        // Only the sheet it came from: another may be open under the hand by now.
+        document.querySelectorAll('details.sheet[open][data-key="' + CSS.escape(entry.sheet ?? "") + '"]').forEach(shut);
+      } else {
+        const typed = Object.fromEntries(entry.fields);
+        tell((body.error ?? "This entry was refused.") + (typed.value ? " Typed was: " + typed.value : ""), true);
+      }
+      await refresh();
+    }
   };
   // refresh takes the newest of every part that changes, and leaves the forms alone.
   const refresh = async () => {
@@ -136,7 +141,7 @@
     e.preventDefault();
     const fields = [...new FormData(form, e.submitter).entries()].map(([k, v]) => [k, String(v)]);
     fields.push(["id", crypto.randomUUID?.() ?? Date.now().toString(36) + Math.random().toString(36).slice(2)], ["at", new Date().toISOString()]);
-    keep([...kept(), { to: form.getAttribute("action"), fields }]);
+    keep([...kept(), { to: form.getAttribute("action"), fields, sheet: form.closest("details.sheet")?.dataset.key }]);
     tell("Kept.");
     send();
   });
@@ -147,7 +152,7 @@
     if (!sheet) return false;
     document.querySelectorAll("details.sheet[open]").forEach((d) => { if (d !== sheet) d.open = false; });
     sheet.open = true;
-    (sheet.querySelector("input:not([type=hidden]), select, button") ?? sheet).focus();
+    (sheet.querySelector("input:not([type=hidden]), textarea, select, button") ?? sheet).focus();
     return true;
   };
   const stepThrough = (input, by) => {
@@ -159,7 +164,7 @@
     if (!live() || e.ctrlKey || e.metaKey || e.altKey) return;
     const field = e.target.matches?.("input:not([type=submit]), textarea, select");
     if (e.key === "Escape") {
-      document.querySelectorAll("details.sheet[open]").forEach((d) => { d.open = false; d.querySelector("summary").focus(); });
+      document.querySelectorAll("details.sheet[open]").forEach(shut);
       return;
     }
     if (field && e.target.dataset.steps && (e.key === "ArrowUp" || e.key === "ArrowDown")) {
@@ -168,7 +173,7 @@
       return;
     }
     if (field) return;
-    if (e.key === "u") { document.querySelector("[data-undo] button")?.click(); return; }
+    if (e.key === "u") { Promise.resolve(sending).then(() => document.querySelector("[data-undo] button")?.click()); return; }
     if (e.key === "?" || /^[0-9tldbsrno]$/.test(e.key)) { if (open(e.key)) e.preventDefault(); }
   });
 

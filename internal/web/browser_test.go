@@ -1,0 +1,312 @@
+package web_test
+
+import (
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/browser"
+	"smolder/internal/demo"
+)
+
+// A person is a browser whose every step must succeed.
+type person struct {
+	*browser.Browser
+	t *testing.T
+	s *site
+}
+
+func newPerson(t *testing.T, s *site, width, height int64) *person {
+	t.Helper()
+	b, err := browser.Start(s.url)
+	require.NoError(t, err)
+	t.Cleanup(b.Close)
+	p := &person{b, t, s}
+	s.clock.at = time.Time{}
+	p.must(b.Size(width, height))
+	return p
+}
+
+func (p *person) must(err error) { p.t.Helper(); require.NoError(p.t, err) }
+
+func (p *person) open(path string)       { p.t.Helper(); p.must(p.Open(path)) }
+func (p *person) fill(name, text string) { p.t.Helper(); p.must(p.Fill(`[name="`+name+`"]`, text)) }
+func (p *person) choose(name, text string) {
+	p.t.Helper()
+	p.must(p.Choose(`select[name="`+name+`"]`, text))
+}
+func (p *person) click(selector string) { p.t.Helper(); p.must(p.Click(selector)) }
+func (p *person) keys(keys string)      { p.t.Helper(); p.must(p.Keys(keys)) }
+func (p *person) press(key string)      { p.t.Helper(); p.must(p.Press(key)) }
+func (p *person) sees(text string)      { p.t.Helper(); p.must(p.WaitText(text)) }
+func (p *person) at(pattern string)     { p.t.Helper(); p.must(p.WaitPath(pattern)) }
+
+// waits waits for a condition in the page.
+func (p *person) waits(condition string) { p.t.Helper(); p.must(p.Wait(condition)) }
+
+func (p *person) signIn() {
+	p.t.Helper()
+	p.open("/sign-in")
+	p.fill("name", demo.User)
+	p.fill("password", demo.Password+"\r")
+	p.at("^/$")
+}
+
+// The whole slice, from an empty database, as somebody on a laptop does it.
+func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
+	s := newSite(t, false)
+	p := newPerson(t, s, 1280, 800)
+	p.open("/")
+	p.fill("household", "Tarn Mill")
+	p.fill("name", "Ro")
+	p.fill("password", "three dry splits\r")
+	p.sees("Begin with the stove")
+
+	p.click(`a[href="/stoves/new"]`)
+	p.at("/stoves/new")
+	form := auntie()
+	for i := 0; i < len(form); i += 2 {
+		name, value := form[i], form[i+1]
+		kind, err := browser.Eval[string](p.Browser, `document.querySelector('[name="`+name+`"]').type`)
+		p.must(err)
+		switch kind {
+		case "text":
+			p.fill(name, value)
+		case "checkbox":
+			if on, _ := browser.Eval[bool](p.Browser, `document.querySelector('[name="`+name+`"]').checked`); !on {
+				p.click(`[name="` + name + `"]`)
+			}
+		default: // a choice, by the value behind its words
+			_, err := browser.Eval[bool](p.Browser, `(document.querySelector('[name="`+name+`"]').value = "`+value+`", true)`)
+			p.must(err)
+		}
+	}
+	p.waits(`document.querySelector('[name="depth"]').closest("label").innerText.includes("= 381 mm")`) // says what it understood
+	p.keys("\r")
+	p.at(`^/stoves/\d+$`)
+	p.sees("net draft at the stove")
+	p.waits(`document.querySelector("svg.column") !== null`)
+	p.fill("outdoor", "-5 C\r")
+	p.waits(`location.search.includes("outdoor=-5") && document.querySelector("svg.column").getAttribute("aria-label").includes("Pa net")`)
+
+	p.open("/")
+	p.click(`a[href="/wood/new"]`)
+	p.at("/wood/new")
+	wood := beech()
+	for i := 0; i < len(wood); i += 2 {
+		if wood[i] == "species" {
+			p.choose("species", "beech")
+			continue
+		}
+		p.fill(wood[i], wood[i+1])
+	}
+	p.keys("\r")
+	p.at(`^/wood/\d+$`)
+	p.sees("moisture, dry basis")
+	p.click(".figures summary") // every figure opens its working
+	p.sees("meters are made for wood at about 20 °C")
+
+	p.click(`nav a[href="/plan"]`)
+	p.fill("for", "5 h")
+	p.fill("room", "62F")
+	p.fill("outdoor", "1 C")
+	p.click(`form[action="/plan"] button`)
+	p.sees("What to do, and on what sign")
+	p.sees("What it comes to")
+	p.click(`form[method=post][action="/plan"] .btn`)
+	p.at(`^/burns/\d+/live$`)
+	p.sees("Now: Lay")
+
+	p.logsTheBurn()
+	p.click(`form[action$="/end"] button`)
+	p.at(`^/burns/\d+$`)
+	for _, says := range []string{"heat to the room", "energy in", "cold and smoky", "time to the working band", "wood used", "Planned:"} {
+		p.sees(says)
+	}
+	p.click(`nav a[href="/burns"]`)
+	p.sees("planned")
+}
+
+// told waits for what the page says of the last entry.
+func (p *person) told(text string) {
+	p.t.Helper()
+	p.waits(`document.querySelector("[data-told]").innerText.includes("` + text + `")`)
+}
+
+// logsTheBurn tends the fire by keys, by taps and with slips.
+func (p *person) logsTheBurn() {
+	p.t.Helper()
+	p.press("1") // the lever, then down its steps by arrows
+	p.waits(`document.activeElement.name === "value"`)
+	p.keys(kb.ArrowDown + kb.ArrowDown + kb.ArrowDown + "\r")
+	p.told("Lever to a half")
+	p.press("u")
+	p.sees("Undone: Lever to a half")
+	p.click(`details[data-key="1"] summary`)
+	p.click(`details[data-key="1"] button[value="fully right"]`)
+	p.told("Lever to fully right")
+
+	p.press("l")
+	p.fill("pieces", "9")
+	p.keys("\r")
+	p.told("over the manual's largest load")
+	p.fill("pieces", "3")
+	p.keys("\r")
+	p.told("Load: 3 × 1.3 kg of Beech")
+
+	p.click(`form.contents:has(input[value="light"]) button`)
+	p.told("Lit")
+	p.press("d")
+	p.click(`button[value="ajar"]`)
+	p.told("Door ajar")
+	p.press("t")
+	p.waits(`document.activeElement.name === "value"`)
+	p.keys("hot\r")
+	p.told("is not a temperature")
+	p.fill("value", "446F\r")
+	p.told("Flue gas 230 °C")
+	p.sees("230°")
+	p.press("s")
+	p.click(`button[value="white"]`)
+	p.told("White vapour at the cap")
+	p.press("r")
+	p.waits(`document.activeElement.name === "value"`)
+	p.keys("0.06 inwc\r")
+	p.told("Draft 15 Pa")
+	p.press("n")
+	p.waits(`document.activeElement.name === "note"`)
+	p.keys("A quiet start.")
+	p.click(`details[data-key="n"] .btn`)
+	p.told("A quiet start.")
+	p.waits(`document.querySelectorAll("svg.strip .mark").length > 0`)
+
+	// A wrong reading is corrected in the log.
+	p.click(`[data-swap="log"] summary`)
+	p.click(`[data-swap="log"] li:nth-child(4) a`)
+	p.sees("Correct an entry")
+	p.fill("value", "235 C\r")
+	p.sees("Corrected: Flue gas 235 °C")
+}
+
+// At the stove with a phone, and the network comes and goes: what is tapped is
+// kept on the device and sent once.
+func TestEntriesWaitForTheNetwork(t *testing.T) {
+	s := newSite(t, true)
+	p := newPerson(t, s, 390, 844)
+	p.signIn()
+	p.open("/stove")
+	p.choose("start", "good bed")
+	p.fill("room", "18 C")
+	p.fill("outdoor", "2 C\r")
+	p.at(`/live$`)
+	p.must(p.Offline(true))
+	p.click(`details[data-key="s"] summary`)
+	p.click(`button[value="grey"]`)
+	p.told("kept on this device")
+	p.click(`details[data-key="d"] summary`)
+	p.click(`button[value="shut"]`)
+	p.told("2 kept on this device")
+	p.must(p.Offline(false))
+	p.told("Logged: Door shut")
+	p.waits(`document.querySelector('[data-swap="log"]').innerText.includes("2 entries")`)
+	p.waits(`localStorage.getItem("smolder-entries") === "[]"`)
+}
+
+// A plan is made, read and started with the keyboard alone.
+func TestPlanningByKeyboard(t *testing.T) {
+	s := newSite(t, true)
+	p := newPerson(t, s, 1280, 800)
+	p.signIn()
+	p.open("/plan")
+	p.tabTo(`[name="for"]`)
+	p.keys("6 h\r")
+	p.sees("What to do, and on what sign")
+	p.tabTo(`.strip-box`)
+	p.keys(kb.ArrowRight + kb.ArrowRight)
+	p.waits(`/flue gas, planned \d+ °C/.test(document.querySelector(".readout").innerText)`)
+	p.tabTo(`form[method="post"][action="/plan"] .btn`)
+	p.keys("\r")
+	p.at(`/live$`)
+}
+
+// tabTo presses Tab until an element has the focus.
+func (p *person) tabTo(selector string) {
+	p.t.Helper()
+	for range 80 {
+		if on, err := browser.Eval[bool](p.Browser, `document.activeElement.matches('`+selector+`')`); err == nil && on {
+			return
+		}
+		p.keys("\t")
+	}
+	p.t.Fatalf("no way by keyboard to %s", selector)
+}
+
+// Every page, at both sizes: nothing that an accessibility checker calls
+// serious, nothing wider than the screen, no label on another in any drawing.
+func TestEveryPageOnLaptopAndPhone(t *testing.T) {
+	axe, err := os.ReadFile("testdata/axe.min.js")
+	require.NoError(t, err)
+	s := newSite(t, true)
+	p := newPerson(t, s, 1280, 800)
+	p.open("/sign-in")
+	p.checks(string(axe), "/sign-in, before")
+	p.signIn()
+	p.open("/stove")
+	p.choose("start", "good bed")
+	p.click("form[action='/stove'] .btn")
+	p.at("/live$")
+	live, err := p.Path()
+	p.must(err)
+	burn := firstPlannedBurn(p)
+	const planned = "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6"
+	for _, size := range [][2]int64{{1280, 800}, {390, 844}} {
+		p.must(p.Size(size[0], size[1]))
+		for _, path := range []string{"/", "/plan", planned, live, "/burns", burn, "/wood", "/wood/1", "/wood/new", "/stoves", "/stoves/1", "/stoves/2/edit", "/household", "/co-alarm", "/burns/0"} {
+			p.open(path)
+			p.checks(string(axe), fmt.Sprintf("%s at %d", path, size[0]))
+		}
+		p.open(live + "#chimney-fire")
+		p.sees("Never water in the firebox")
+	}
+}
+
+func firstPlannedBurn(p *person) string {
+	p.t.Helper()
+	p.open("/burns")
+	path, err := browser.Eval[string](p.Browser, `[...document.querySelectorAll("tbody tr")].find(r => r.textContent.includes("planned") && r.textContent.includes("Auntie")).querySelector("a").getAttribute("href")`)
+	p.must(err)
+	return path
+}
+
+// overlaps finds labels of drawings that touch each other, by the boxes the
+// browser really gives them.
+const overlaps = `[...document.querySelectorAll("svg.strip, svg.column, svg.lay")].filter(g => g.getBoundingClientRect().width > 0).flatMap(g => {
+	const t = [...g.querySelectorAll("text")].filter(e => e.textContent).map(e => ({ s: e.textContent, r: e.getBoundingClientRect() }));
+	const out = [];
+	for (let i = 0; i < t.length; i++) for (let j = i + 1; j < t.length; j++) {
+		const a = t[i].r, b = t[j].r, w = Math.min(a.right, b.right) - Math.max(a.left, b.left), h = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top);
+		if (w > 1.5 && h > 5) out.push(t[i].s + " on " + t[j].s);
+	}
+	return out;
+})`
+
+func (p *person) checks(axe, where string) {
+	p.t.Helper()
+	found, err := browser.Eval[[]string](p.Browser, overlaps)
+	p.must(err)
+	assert.Empty(p.t, found, where)
+	wide, err := browser.Eval[float64](p.Browser, `document.documentElement.scrollWidth - document.documentElement.clientWidth`)
+	p.must(err)
+	assert.LessOrEqual(p.t, wide, 0.0, "%s: wider than the screen", where)
+	_, err = browser.Eval[bool](p.Browser, axe+"; true")
+	p.must(err)
+	serious, err := browser.Eval[[]string](p.Browser, `axe.run(document, { resultTypes: ["violations"] }).then(r => r.violations.filter(v => ["serious", "critical"].includes(v.impact)).map(v => v.id + ": " + v.nodes.map(n => n.html).slice(0, 3).join(" | ")))`)
+	p.must(err)
+	assert.Empty(p.t, serious, "%s:\n%s", where, strings.Join(serious, "\n"))
+}

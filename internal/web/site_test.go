@@ -1,0 +1,180 @@
+package web_test
+
+import (
+	"bytes"
+	"context"
+	"html"
+	"io"
+	"mime/multipart"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/demo"
+	"smolder/internal/store"
+	"smolder/internal/storetest"
+	"smolder/internal/web"
+)
+
+func TestMain(m *testing.M) { storetest.Main(m) }
+
+// clock is a time that tests move by hand; at zero it is the real one, which
+// browsers share.
+type clock struct{ at time.Time }
+
+func (c *clock) now() time.Time {
+	if c.at.IsZero() {
+		return time.Now()
+	}
+	return c.at
+}
+
+// A site is a running server with a person who uses it.
+type site struct {
+	t      *testing.T
+	url    string
+	store  *store.Store
+	client *http.Client
+	clock  *clock
+}
+
+// newSite serves an empty store, or Tarn Mill.
+func newSite(t *testing.T, tarnMill bool) *site {
+	t.Helper()
+	c := &clock{at: storetest.Noon.Add(6 * time.Hour)}
+	s := &site{t: t, clock: c}
+	if tarnMill {
+		s.store = storetest.From(t, "smolder_tarn_mill", func(ctx context.Context, st *store.Store) error {
+			_, err := demo.Load(ctx, st, web.HashPassword(demo.Password))
+			return err
+		})
+		c.at = time.Date(2026, time.April, 10, 18, 0, 0, 0, time.UTC)
+	} else {
+		s.store = storetest.New(t)
+	}
+	handler, err := web.New(web.Options{Store: s.store, Now: c.now, Demo: &web.Demo{User: demo.User, Password: demo.Password}})
+	require.NoError(t, err)
+	server := httptest.NewServer(handler)
+	t.Cleanup(server.Close)
+	s.url = server.URL
+	s.newPerson()
+	return s
+}
+
+// newPerson forgets who is signed in.
+func (s *site) newPerson() {
+	jar, _ := cookiejar.New(nil)
+	s.client = &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+}
+
+// An answer is a page: its status, where it sends on, and its text.
+type answer struct {
+	status int
+	to     string
+	body   string
+	header http.Header
+}
+
+func (s *site) do(r *http.Request) answer {
+	s.t.Helper()
+	resp, err := s.client.Do(r)
+	require.NoError(s.t, err)
+	defer resp.Body.Close()
+	b, err := io.ReadAll(resp.Body)
+	require.NoError(s.t, err)
+	return answer{resp.StatusCode, resp.Header.Get("Location"), string(b), resp.Header}
+}
+
+func (s *site) get(path string) answer {
+	s.t.Helper()
+	r, err := http.NewRequest(http.MethodGet, s.url+path, nil)
+	require.NoError(s.t, err)
+	return s.do(r)
+}
+
+// post sends a form as a browser does without scripts.
+func (s *site) post(path string, pairs ...string) answer {
+	s.t.Helper()
+	return s.send(path, nil, pairs...)
+}
+
+func (s *site) send(path string, header map[string]string, pairs ...string) answer {
+	s.t.Helper()
+	v := url.Values{}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		v.Add(pairs[i], pairs[i+1])
+	}
+	r, err := http.NewRequest(http.MethodPost, s.url+path, strings.NewReader(v.Encode()))
+	require.NoError(s.t, err)
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	r.Header.Set("Origin", s.url)
+	for k, v := range header {
+		r.Header.Set(k, v)
+	}
+	return s.do(r)
+}
+
+// upload sends a file as the form for reading a burn in does.
+func (s *site) upload(path, name, content string) answer {
+	s.t.Helper()
+	var b bytes.Buffer
+	w := multipart.NewWriter(&b)
+	part, err := w.CreateFormFile("file", name)
+	require.NoError(s.t, err)
+	_, _ = part.Write([]byte(content))
+	_ = w.Close()
+	r, err := http.NewRequest(http.MethodPost, s.url+path, &b)
+	require.NoError(s.t, err)
+	r.Header.Set("Content-Type", w.FormDataContentType())
+	return s.do(r)
+}
+
+// signIn enters as the demo's owner.
+func (s *site) signIn() {
+	s.t.Helper()
+	got := s.post("/sign-in", "name", demo.User, "password", demo.Password)
+	require.Equal(s.t, http.StatusSeeOther, got.status, got.body)
+}
+
+var blanks = regexp.MustCompile(`\s+`)
+
+// words is the page's text without its tags.
+func (a answer) words() string {
+	text := regexp.MustCompile(`(?s)<script.*?</script>|<[^>]*>`).ReplaceAllString(a.body, " ")
+	return blanks.ReplaceAllString(html.UnescapeString(text), " ")
+}
+
+// auntie is a stove's form as somebody would fill it in.
+func auntie(change ...string) []string {
+	form := []string{"name", "Auntie", "room", "kitchen", "family", "secondary-air", "volume", "55 L", "width", "460 mm", "depth", "15 in", "height", "33 cm",
+		"max-load", "7 kg", "chimney-height", "6 m", "diameter", "6 in", "bends", "0", "lining", "insulated", "control-1-name", "Lever", "control-1-role", "combined",
+		"control-1-scale", "lever", "gauge-connector-probe", "yes", "gauge-top", "yes", "gauge-top-low", "400F", "gauge-top-high", "700F", "gauge-top-hot", "800F"}
+	return with(form, change...)
+}
+
+func beech(change ...string) []string {
+	return with([]string{"name", "Beech, lean-to", "species", "beech", "reading", "16%", "wood-temp", "8 C", "piece-mass", "1.3 kg", "piece-length", "33 cm", "mass", "2.5 m3"}, change...)
+}
+
+// with replaces values in a form's pairs.
+func with(form []string, change ...string) []string {
+	out := append([]string(nil), form...)
+next:
+	for i := 0; i+1 < len(change); i += 2 {
+		for j := 0; j+1 < len(out); j += 2 {
+			if out[j] == change[i] {
+				out[j+1] = change[i+1]
+				continue next
+			}
+		}
+		out = append(out, change[i], change[i+1])
+	}
+	return out
+}
