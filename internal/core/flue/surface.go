@@ -35,6 +35,18 @@ func SurfaceFromGas(gas, room units.Celsius) units.Celsius {
 	return s
 }
 
+// RefineSurface takes one Newton step from a surface temperature near the one
+// that goes with the gas. It needs no power function, for use at every step of
+// a simulation.
+func RefineSurface(near, gas, room units.Celsius) units.Celsius {
+	dt := float64(near - room)
+	quarter := math.Sqrt(math.Sqrt(math.Abs(dt) / 0.15))
+	s, r := near.Kelvin(), room.Kelvin()
+	loss := 1.42*quarter*dt + emissivity*stefanBoltzmann*(s*s*s*s-r*r*r*r)
+	slope := innerFilm + 1.25*1.42*quarter + 4*emissivity*stefanBoltzmann*s*s*s
+	return near - units.Celsius((innerFilm*float64(near-gas)+loss)/slope)
+}
+
 // surfaceLoss is the heat a pipe's surface gives to the room, W/m².
 func surfaceLoss(surface, room units.Celsius) float64 {
 	dt := float64(surface - room)

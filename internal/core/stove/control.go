@@ -28,6 +28,7 @@ const (
 	Blower     Role = "blower"
 	OutsideAir Role = "outside-air"
 	Riddle     Role = "riddle"
+	AshFlap    Role = "ash-flap"
 )
 
 // Roles lists the roles with the words shown for them.
@@ -49,6 +50,7 @@ var Roles = []struct {
 	{Blower, "room blower"},
 	{OutsideAir, "outside-air gate"},
 	{Riddle, "riddling grate"},
+	{AshFlap, "ash-door flap"},
 }
 
 // A Control is something the owner moves, with the owner's own marks.

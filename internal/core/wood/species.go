@@ -12,6 +12,7 @@ type Species struct {
 	Name    string  // as shown
 	Gravity float64 // oven-dry mass over green volume, t/m³
 	Gross   float64 // gross heating value, MJ per kg oven dry
+	Mineral bool    `json:",omitempty"` // manufactured mineral fuel: recorded, not simulated
 }
 
 // Gross heating values, MJ/kg oven dry (Wood Handbook): resin lifts softwoods.
@@ -23,29 +24,30 @@ const (
 
 // species is Wood Handbook table 5 ("basic specific gravity").
 var species = []Species{
-	{"hickory", "shagbark hickory", 0.64, grossHard},
-	{"locust", "black locust", 0.66, grossHard},
-	{"white-oak", "white oak", 0.60, grossHard},
-	{"oak", "red oak", 0.56, grossHard},
-	{"sugar-maple", "sugar maple", 0.56, grossHard},
-	{"beech", "beech", 0.56, grossHard},
-	{"ash", "white ash", 0.55, grossHard},
-	{"birch", "yellow birch", 0.55, grossHard},
-	{"larch", "larch", 0.48, grossSoft},
-	{"maple", "red maple", 0.49, grossHard},
-	{"paper-birch", "paper birch", 0.48, grossHard},
-	{"cherry", "cherry", 0.47, grossHard},
-	{"douglas-fir", "Douglas fir", 0.45, grossSoft},
-	{"alder", "alder", 0.37, grossHard},
-	{"yellow-poplar", "yellow poplar", 0.40, grossHard},
-	{"hemlock", "hemlock", 0.38, grossSoft},
-	{"lodgepole-pine", "lodgepole pine", 0.38, grossSoft},
-	{"spruce", "spruce", 0.37, grossSoft},
-	{"aspen", "aspen", 0.35, grossHard},
-	{"pine", "white pine", 0.34, grossSoft},
-	{"poplar", "balsam poplar", 0.31, grossHard},
-	{"softwood-offcuts", "untreated softwood offcuts", 0.40, grossSoft},
-	{"pressed-logs", "compressed logs", 1.00, grossOther},
+	{Key: "hickory", Name: "shagbark hickory", Gravity: 0.64, Gross: grossHard},
+	{Key: "locust", Name: "black locust", Gravity: 0.66, Gross: grossHard},
+	{Key: "white-oak", Name: "white oak", Gravity: 0.60, Gross: grossHard},
+	{Key: "oak", Name: "red oak", Gravity: 0.56, Gross: grossHard},
+	{Key: "sugar-maple", Name: "sugar maple", Gravity: 0.56, Gross: grossHard},
+	{Key: "beech", Name: "beech", Gravity: 0.56, Gross: grossHard},
+	{Key: "ash", Name: "white ash", Gravity: 0.55, Gross: grossHard},
+	{Key: "birch", Name: "yellow birch", Gravity: 0.55, Gross: grossHard},
+	{Key: "larch", Name: "larch", Gravity: 0.48, Gross: grossSoft},
+	{Key: "maple", Name: "red maple", Gravity: 0.49, Gross: grossHard},
+	{Key: "paper-birch", Name: "paper birch", Gravity: 0.48, Gross: grossHard},
+	{Key: "cherry", Name: "cherry", Gravity: 0.47, Gross: grossHard},
+	{Key: "douglas-fir", Name: "Douglas fir", Gravity: 0.45, Gross: grossSoft},
+	{Key: "alder", Name: "alder", Gravity: 0.37, Gross: grossHard},
+	{Key: "yellow-poplar", Name: "yellow poplar", Gravity: 0.40, Gross: grossHard},
+	{Key: "hemlock", Name: "hemlock", Gravity: 0.38, Gross: grossSoft},
+	{Key: "lodgepole-pine", Name: "lodgepole pine", Gravity: 0.38, Gross: grossSoft},
+	{Key: "spruce", Name: "spruce", Gravity: 0.37, Gross: grossSoft},
+	{Key: "aspen", Name: "aspen", Gravity: 0.35, Gross: grossHard},
+	{Key: "pine", Name: "white pine", Gravity: 0.34, Gross: grossSoft},
+	{Key: "poplar", Name: "balsam poplar", Gravity: 0.31, Gross: grossHard},
+	{Key: "softwood-offcuts", Name: "untreated softwood offcuts", Gravity: 0.40, Gross: grossSoft},
+	{Key: "pressed-logs", Name: "compressed logs", Gravity: 1.00, Gross: grossOther},
+	{Key: "mineral-fuel", Name: "manufactured mineral fuel (recorded, not simulated)", Gravity: 0.80, Gross: 29, Mineral: true},
 }
 
 // AllSpecies returns the species, densest first.

@@ -1,0 +1,231 @@
+package fire_test
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/flue"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+)
+
+func ExampleRun() {
+	s := subject{mid(stove.SecondaryAir, 55)}
+	r := fire.Run(s.setup(), s.staged(s.load(6, 0.18, 4, stove.EndOn), 0.25), fire.Options{Until: 8 * time.Hour})
+	fmt.Println(r.Summary.Efficiency > 0.7, r.Summary.TooHot, r.Summary.StepsMissed)
+	// Output: true 0s 0
+}
+
+// withControl adds a control to a stove.
+func withControl(s stove.Stove, key string, role stove.Role) stove.Stove {
+	s.Controls = append(append([]stove.Control(nil), s.Controls...), stove.Control{Key: key, Name: key, Role: role, Scale: stove.Scale{Kind: stove.PercentOpen}})
+	return s
+}
+
+func set(role stove.Role, o float64) fire.Act {
+	return fire.Act{Kind: fire.ActControl, Role: role, Opening: o}
+}
+
+// evening burns the usual load at an opening, with more acts at its start.
+func (s subject) evening(final float64, more ...fire.Act) fire.Result {
+	steps := s.staged(s.load(6, 0.18, 4, stove.EndOn), final)
+	steps[0].Do = append(steps[0].Do, more...)
+	return fire.Run(s.setup(), steps, fire.Options{Until: 8 * time.Hour})
+}
+
+func TestEveryFamilyBurnsCleanSomewhere(t *testing.T) {
+	for _, f := range stove.Families {
+		s := subject{mid(f.Key, 40)}
+		limit, length := 8.0, units.Metre(0.33)
+		if f.Key == stove.Tiny {
+			s = subject{withControl(mid(f.Key, 10), "barometric", stove.Barometric)}
+			s.Chimney = flue.Chimney{Height: 3, Diameter: 0.1, Lining: flue.SingleRun}
+			length = 0.16
+		}
+		if f.Key == stove.Plain {
+			limit = 11 // no second air: the best of them smoke
+		}
+		best := 1e9
+		for _, o := range []float64{0.2, 0.3, 0.4, 0.5, 0.7} {
+			l := s.load(5, 0.16, 4, stove.EndOn)
+			l.PieceLength = length
+			m := s.burn(s.staged(l, o), 8)
+			if m.TooHot < 5*time.Minute && m.Smoulder < 10*time.Minute {
+				best = min(best, m.SmokePerKg)
+			}
+		}
+		assert.Less(t, best, limit, "%s: g of smoke per kg at its best", f.Key)
+	}
+}
+
+func TestLaysSmokeInTheirOrder(t *testing.T) {
+	s := subject{mid(stove.SecondaryAir, 55)}
+	before := 0.0
+	for _, lay := range []fire.Lay{fire.TopDown, fire.Raft, fire.OpenV, fire.LeanTo, fire.BottomUp} {
+		m := s.cold(lay, s.setup())
+		assert.Greater(t, m.SmokeEarly, before, "%s smokes more at first than the lay before it", lay)
+		assert.Greater(t, float64(m.PeakTop), 150.0, "%s takes", lay)
+		before = m.SmokeEarly
+	}
+}
+
+func TestStarters(t *testing.T) {
+	s := subject{mid(stove.SecondaryAir, 55)}
+	soft, _ := wood.SpeciesByKey("softwood-offcuts")
+	light := func(kind fire.Starter) fire.Summary {
+		setup := s.setup()
+		setup.Coals, setup.Warmth = 0, 0
+		kindling := &fire.Load{Species: soft, Moisture: 0.13, Pieces: 13, PieceMass: 0.09, PieceLength: 0.25, Kindling: true, Lay: fire.TopDown, StarterKind: kind}
+		return fire.Run(setup, []fire.Step{{Do: []fire.Act{{Kind: fire.ActLoad, Load: kindling}, {Kind: fire.ActLight}}}}, fire.Options{Until: time.Hour}).Summary
+	}
+	for _, k := range fire.Starters {
+		assert.True(t, k.Key.Known())
+		assert.Less(t, float64(light(k.Key).Wood), 0.2, "%s lights the kindling", k.Key)
+	}
+	assert.InDelta(t, 13*0.09/1.13, float64(light("").Wood), 1e-6, "nothing lights by itself")
+	assert.False(t, fire.Starter("petrol").Known())
+}
+
+func TestWhatGoesInFirstCatchesFirst(t *testing.T) {
+	s := subject{mid(stove.SecondaryAir, 55)}
+	small, big := s.load(1.2, 0.18, 2, stove.EndOn), s.load(4.5, 0.18, 2, stove.EndOn)
+	burn := func(first, second *fire.Load) fire.Summary {
+		return s.burn([]fire.Step{{Do: []fire.Act{s.air(0.6), {Kind: fire.ActLoad, Load: first}, {Kind: fire.ActLoad, Load: second}}}}, 4)
+	}
+	assert.Less(t, burn(small, big).SmokeEarly, burn(big, small).SmokeEarly*1.001, "smallest on the coals")
+	raked, left := s.load(6, 0.18, 4, stove.EndOn), s.load(6, 0.18, 4, stove.EndOn)
+	left.Unraked = true
+	quick, slow := s.burn(s.staged(raked, 0.3), 0.5), s.burn(s.staged(left, 0.3), 0.5)
+	assert.Greater(t, slow.Wood, quick.Wood, "unraked coals light badly")
+	again := s.burn([]fire.Step{{Do: []fire.Act{s.air(1), {Kind: fire.ActLoad, Load: left}}}, {When: fire.Trigger{After: time.Minute}, Do: []fire.Act{{Kind: fire.ActRake}}}}, 2)
+	never := s.burn([]fire.Step{{Do: []fire.Act{s.air(1), {Kind: fire.ActLoad, Load: left}}}}, 2)
+	assert.Less(t, float64(again.Wood), float64(never.Wood))
+}
+
+func TestControls(t *testing.T) {
+	usual := subject{mid(stove.SecondaryAir, 55)}
+	plain := usual.evening(0.25)
+
+	fans := subject{withControl(mid(stove.Refractory, 55), "fan", stove.Fan)}
+	assert.Less(t, fans.evening(0.25, set(stove.Fan, 1)).Summary.ToCoals, fans.evening(0.25).Summary.ToCoals, "forced air burns faster")
+
+	blower := usual.evening(0.25, set(stove.Blower, 1))
+	assert.Less(t, float64(blower.Summary.PeakTop), float64(plain.Summary.PeakTop)-5, "a blower cools the stove")
+	assert.Greater(t, float64(blower.Summary.ToRoom), float64(plain.Summary.ToRoom)*0.98)
+
+	ash := subject{withControl(mid(stove.MultiFuel, 40), "flap", stove.AshFlap)}
+	assert.Less(t, ash.evening(0.4, set(stove.AshFlap, 1)).Summary.ToCoals, ash.evening(0.4, set(stove.AshFlap, 0)).Summary.ToCoals, "air from below drives the fire")
+
+	damped := usual.evening(0.25, set(stove.Damper, 0.1))
+	assert.Less(t, damped.Samples[60].Flow, plain.Samples[60].Flow, "a flue damper holds the gas back")
+
+	tiny := subject{withControl(mid(stove.Tiny, 12), "barometric", stove.Barometric)}
+	tiny.Chimney.Height = 7
+	for _, x := range tiny.evening(0.6).Samples {
+		assert.LessOrEqual(t, float64(x.Draft), 12.0001, "the barometric damper holds the draft")
+	}
+
+	leaky := usual
+	leaky.Stove = withControl(leaky.Stove, "gate", stove.OutsideAir)
+	hood := fire.Act{Kind: fire.ActFan, Flow: 500}
+	assert.Greater(t, leaky.evening(0.25, hood, set(stove.OutsideAir, 1)).Samples[60].Draft, leaky.evening(0.25, hood, set(stove.OutsideAir, 0)).Samples[60].Draft,
+		"ducted air does not feel the hood")
+}
+
+func TestHouseAndWeather(t *testing.T) {
+	s := subject{mid(stove.SecondaryAir, 55)}
+	s.Chimney.Height = 4
+	mild := s.setup()
+	mild.Outdoor, mild.House.N50, mild.House.Fan = 15, 1.5, 300
+	assert.True(t, s.cold(fire.TopDown, mild).SpilledCold, "a hood in a tight house")
+	mild.House.Fan = 0
+	assert.False(t, s.cold(fire.TopDown, mild).SpilledCold, "and without it")
+
+	cold := s.setup()
+	cold.Coals, cold.Warmth, cold.Outdoor, cold.Stove.Chimney.Outside = 0, 0, 12, true
+	still := fire.New(cold, 0)
+	primed := fire.New(cold, 0)
+	primed.Prime(0.6e6)
+	for range 60 {
+		still.Step()
+		primed.Step()
+	}
+	assert.Greater(t, primed.Draft(), still.Draft()+1, "burning paper under a cold flue makes draft")
+
+	windy := s.setup()
+	windy.Wind = 9
+	lowest, highest := 1e9, -1e9
+	r := fire.Run(windy, s.staged(s.load(6, 0.18, 4, stove.EndOn), 0.3), fire.Options{Until: 3 * time.Hour, Every: 10 * time.Second})
+	for _, x := range r.Samples[600:900] {
+		lowest, highest = min(lowest, float64(x.Draft)), max(highest, float64(x.Draft))
+	}
+	assert.Greater(t, highest-lowest, 3.0, "gusts swing the draft")
+
+	falling := s.setup()
+	falling.Weather = []fire.Weather{{At: 0, Outdoor: 10}, {At: 4 * time.Hour, Outdoor: -10}}
+	r = fire.Run(falling, nil, fire.Options{Until: 6 * time.Hour})
+	assert.InDelta(t, 0, float64(r.Samples[120].Outdoor), 0.1, "half way at two hours")
+	assert.InDelta(t, -10, float64(r.Samples[300].Outdoor), 0.1, "and then it stays")
+	assert.Less(t, r.Samples[350].Room, units.Celsius(19), "the room follows the weather")
+
+	outside, inside := s.setup(), s.setup()
+	outside.Stove.Chimney.Lining, inside.Stove.Chimney.Lining = flue.BareLiner, flue.BareLiner
+	outside.Stove.Chimney.Outside, outside.Stove.Chimney.Horizontal = true, 0.8
+	steps := s.staged(s.load(6, 0.18, 4, stove.EndOn), 0.25)
+	a, b := fire.Run(outside, steps, fire.Options{Until: 6 * time.Hour}).Summary, fire.Run(inside, steps, fire.Options{Until: 6 * time.Hour}).Summary
+	assert.Greater(t, a.Deposits, b.Deposits, "a chimney on an outside wall keeps more")
+	require.Len(t, a.Sections, 5)
+	assert.Positive(t, a.Sections[4], "a horizontal run on its own")
+	assert.Zero(t, b.Sections[4])
+}
+
+func TestWhatSomebodyWouldSee(t *testing.T) {
+	s := subject{mid(stove.SecondaryAir, 55)}
+	good := s.evening(0.25)
+	assert.Equal(t, fire.Clear, good.Samples[120].Colour, "two hours in, only shimmer")
+	assert.Empty(t, good.Samples[120].Flags.Words())
+	assert.Greater(t, good.Samples[120].CO2, units.Fraction(0.05))
+	bad := fire.Run(s.setup(), []fire.Step{{Do: []fire.Act{s.air(0.02), set(stove.SecondAir, 0), {Kind: fire.ActLoad, Load: s.load(6, 0.25, 4, stove.EndOn)}}}}, fire.Options{Until: 5 * time.Hour})
+	assert.Equal(t, fire.BlueGrey, bad.Samples[120].Colour)
+	assert.NotZero(t, bad.Samples[120].Flags&fire.Smoulders)
+	assert.NotZero(t, bad.Samples[120].Flags&fire.ColdFlue)
+	assert.Greater(t, bad.Summary.Glass, good.Summary.Glass, "smoke blackens the glass")
+	assert.Greater(t, bad.Samples[120].CO, 3*good.Samples[120].CO)
+	choked := fire.Run(s.setup(), []fire.Step{{Do: []fire.Act{s.air(0), set(stove.SecondAir, 0)}}}, fire.Options{Until: time.Hour})
+	assert.NotZero(t, choked.Samples[30].Flags&fire.StarvedCoals, "coals without air make carbon monoxide")
+	assert.Greater(t, choked.Summary.Starved, 30*time.Minute)
+	assert.Len(t, (fire.Smoulders | fire.TooHot | fire.Spilling | fire.StarvedCoals | fire.ColdFlue).Words(), 5)
+}
+
+func TestMineralFuelIsRecordedAndNotSimulated(t *testing.T) {
+	mineral, err := wood.SpeciesByKey("mineral-fuel")
+	require.NoError(t, err)
+	s := subject{mid(stove.MultiFuel, 32)}
+	l := s.load(3, 0.05, 6, stove.EndOn)
+	l.Species = mineral
+	m := s.burn([]fire.Step{{Do: []fire.Act{{Kind: fire.ActLoad, Load: l}}}}, 1)
+	assert.InDelta(t, float64(l.Mass()), float64(m.Mineral), 1e-9)
+	assert.Zero(t, m.Wood)
+}
+
+func TestTriggersWaitForTheirSign(t *testing.T) {
+	s := subject{mid(stove.SecondaryAir, 55)}
+	load := fire.Act{Kind: fire.ActLoad, Load: s.load(6, 0.18, 4, stove.EndOn)}
+	r := fire.Run(s.setup(), []fire.Step{{When: fire.Trigger{At: 10 * time.Minute}, Do: []fire.Act{load}},
+		{When: fire.Trigger{After: 3 * time.Minute, Charred: true, Gauge: stove.Top, Above: 200}, Do: []fire.Act{s.air(0.3)}},
+		{When: fire.Trigger{WoodLeft: 1}, Do: []fire.Act{s.air(0.5)}},
+		{When: fire.Trigger{Gauge: stove.Top, Above: 900}, Do: []fire.Act{s.air(1)}}}, fire.Options{Until: 8 * time.Hour})
+	assert.Equal(t, 10*time.Minute, r.Done[0])
+	assert.GreaterOrEqual(t, r.Done[1], 13*time.Minute)
+	top, _ := r.Samples[int(r.Done[1]/time.Minute)].Reading(stove.Top)
+	assert.GreaterOrEqual(t, float64(top), 195.0, "and every piece black")
+	assert.InDelta(t, 1, float64(r.Samples[int(r.Done[2]/time.Minute)].Wood), 0.05)
+	assert.Negative(t, r.Done[3], "a sign that never comes")
+	assert.Equal(t, 1, r.Summary.StepsMissed)
+}

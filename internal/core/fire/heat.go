@@ -1,0 +1,165 @@
+package fire
+
+import (
+	"smolder/internal/core/flue"
+	"smolder/internal/core/units"
+)
+
+// heatFlows are W and the temperatures of the gas on its way, of the last step.
+type heatFlows struct {
+	toRoom, flue            float64
+	gasHot, gasBody, collar float64 // K: after the lining, before the body, at the collar
+	capacity                float64 // W/K of the gas
+}
+
+// hottestGas is what a firebox probe may come to see, K: burning wood without
+// excess air and without loss.
+const hottestGas = 1900
+
+// exchangeHeat passes the heat on: flame and coals radiate to the lining and
+// through the glass; the gas gives to lining, body and catalyst; the lining
+// radiates to the body; the body warms the room.
+func (s *Sim) exchangeHeat() {
+	room := s.room.Air.Kelvin()
+	out := &s.out
+	still := 0.1 * s.p.coalBed // W/K that gas at rest carries, so that no flow divides by nothing
+	capacity := max(still, s.air.total*cpAir+(out.volatiles-s.gas.unburnt)*cpGas+s.gas.charRate*cpChar+out.water*cpVapour)
+	radiated := radiatedShare * max(0, s.gas.released)
+	glass := s.p.glass * radiated
+
+	hot := room + (s.gas.released-radiated)/capacity
+	toLining := capacity * (1 - decay(s.p.liningUA/capacity)) * (hot - s.lining)
+	hot -= toLining / capacity
+	h := heatFlows{gasHot: min(hot, hottestGas), capacity: capacity}
+
+	// Gas to body. Where there is a catalyst, the firebox walls take their share
+	// first, so that it meets gas and not flame.
+	exchange := s.p.exchangeUA * (0.55 + 0.45*min(2, s.air.total/0.006))
+	toBody, toCatalyst := 0.0, 0.0
+	if s.p.catalyst {
+		hot, toBody, toCatalyst, exchange = s.passCatalyst(hot, capacity, exchange)
+	}
+	h.gasBody = hot
+	second := capacity * (1 - decay(exchange/capacity)) * (hot - s.body)
+	toBody += second
+	h.collar = hot - second/capacity
+
+	body4 := pow4(s.body)
+	across := s.p.liningEmissivity * s.p.liningArea * sigma * (pow4(s.lining) - body4)
+	given := s.p.bodyArea * (0.62*sigma*(body4-pow4(room)) + (3.2+2.6*s.open.blower)*(s.body-room))
+
+	s.lining += (radiated - glass + toLining - across) / s.p.lining * s.dt
+	s.body += (toBody + across - given) / s.p.body * s.dt
+	if s.p.catalyst {
+		s.catalyst += toCatalyst / s.p.catalystMass * s.dt
+	}
+	h.toRoom = given + glass
+	h.flue = capacity * (h.collar - room)
+	s.heat = h
+	s.total.Room += h.toRoom * s.dt
+	s.total.Flue += h.flue * s.dt
+	s.total.GasHeat += capacity * s.dt
+}
+
+// passCatalyst takes the gas by the firebox walls and through the honeycomb,
+// or round it: with the bypass open only a little finds its way past.
+func (s *Sim) passCatalyst(hot, capacity, exchange float64) (after, toBody, toCatalyst, left float64) {
+	first, through, rest := 0.55, 9.0, 0.45
+	if s.open.bypass > 0.5 { // the short way to the flue
+		first, through, rest = 0.27, 3.5, 0.13
+	}
+	toBody = capacity * (1 - decay(first*exchange/capacity)) * (hot - s.body)
+	hot -= toBody / capacity
+	hot += s.gas.caught / capacity
+	toCatalyst = capacity * (1 - decay(through/capacity)) * (hot - s.catalyst)
+	return hot - toCatalyst/capacity, toBody, toCatalyst, rest * exchange
+}
+
+// stored returns the heat in lining, body and catalyst over absolute zero, J.
+func (s *Sim) stored() float64 {
+	e := s.p.lining*s.lining + s.p.body*s.body
+	if s.p.catalyst {
+		e += s.p.catalystMass * s.catalyst
+	}
+	return e
+}
+
+// flueNodes are the chimney's wall segments.
+type flueNodes struct {
+	wall             [segments]float64 // K
+	gas              [segments]float64 // K, mean in the segment
+	length           float64           // m per segment
+	wallData         flue.Wall
+	inner            float64 // W/K per segment at 6 g/s
+	area, resistance float64
+	film             power                 // (flow/6 g/s)^0.6
+	settled          [segments + 1]float64 // kg deposits of this run; the last is the horizontal run
+	level            float64               // share of the smoke that a horizontal run would keep, were it cold
+}
+
+// warmFlue carries the gas through connector and chimney, and the room on.
+// Smoke settles where the inner wall is below about 120 °C (NFPA 211 calls
+// for a sweep at 3 mm of it).
+func (s *Sim) warmFlue() {
+	room := s.room.Air.Kelvin()
+	f := &s.flue
+	capacity := max(0.4, s.heat.capacity)
+	gas := s.heat.collar
+	connector := capacity * (1 - decay(s.p.connectorU*s.p.connector/capacity)) * (gas - room)
+	gas -= connector / capacity
+	s.total.Connector += connector * s.dt
+	if s.air.diluting > 0 {
+		mixed := capacity + s.air.diluting*cpAir
+		gas = (gas*capacity + room*s.air.diluting*cpAir) / mixed
+		capacity = mixed
+	}
+	keep := decay(f.inner * f.film.at(max(0.3, (s.air.total+s.air.diluting)/0.006)) / capacity)
+	around := s.surround()
+	heat := f.wallData.Capacity * f.length
+	outer := f.wallData.Outer * f.length
+	settling := s.gas.smoke * s.dt
+	f.settled[segments] += settling * f.level * (1 - smooth(f.wall[0]-25, settlesBelow-15, settlesBelow+15))
+	for i := range segments {
+		wall := f.wall[i]
+		after := wall + (gas-wall)*keep
+		f.gas[i] = 0.5 * (gas + after)
+		f.wall[i] += (capacity*(gas-after) - outer*(wall-around)) / heat * s.dt
+		f.settled[i] += settling * 0.11 * (1 - smooth(wall, settlesBelow-15, settlesBelow+15))
+		gas = after
+	}
+	s.prime()
+	s.room, _ = s.setup.House.Step(s.room, s.heat.toRoom+connector, units.FromKelvin(s.weather.outdoor), s.dt)
+}
+
+// settlesBelow is [flue.Condenses] in K.
+const settlesBelow = 393.15
+
+// surround is the temperature around the chimney, K: an inside one stands
+// mostly in the house.
+func (s *Sim) surround() float64 {
+	if s.setup.Stove.Chimney.Outside {
+		return s.weather.outdoor
+	}
+	return 0.6*s.setup.Room.Kelvin() + 0.4*s.weather.outdoor
+}
+
+// Prime burns paper or a torch high under the flue: that heat goes into the
+// chimney and not into the stove. It warms gas and wall from below.
+func (s *Sim) Prime(heat units.Joule) {
+	s.priming, s.primePower = float64(heat), float64(heat)/90
+}
+
+// primeShare is how a primer's heat spreads over the segments.
+var primeShare = [segments]float64{0.4, 0.28, 0.19, 0.13}
+
+func (s *Sim) prime() {
+	if s.priming <= 0 {
+		return
+	}
+	used := min(s.priming, s.primePower*s.dt)
+	s.priming -= used
+	for i, share := range primeShare {
+		s.flue.wall[i] += 0.45 * used * share / (s.flue.wallData.Capacity * s.flue.length)
+		s.flue.gas[i] += 60 * share // while it burns, the gas itself is warm
+	}
+}

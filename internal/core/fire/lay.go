@@ -1,0 +1,101 @@
+package fire
+
+import (
+	"time"
+
+	"smolder/internal/core/units"
+)
+
+// A Lay is how a load is built up; it decides what catches first, how well
+// flames reach wood that is not alight yet, and what the gases of that wood
+// pass through on their way out.
+type Lay string
+
+// The lays. All but OnCoals start a cold stove.
+const (
+	TopDown  Lay = "top-down"  // splits below, kindling and starter on top
+	BottomUp Lay = "bottom-up" // a cabin of crossed kindling below, splits on top
+	OpenV    Lay = "open-v"    // two logs in a V, a kindling core, a bridge log on top
+	LeanTo   Lay = "lean-to"   // kindling leaned on a back log
+	Raft     Lay = "raft"      // parallel sticks with narrow gaps, each layer turned a little, lit on top
+	OnCoals  Lay = "on-coals"  // a load on a raked coal bed
+)
+
+// Lays lists the lays with the words shown for them.
+var Lays = []struct {
+	Key  Lay
+	Name string
+}{
+	{TopDown, "top-down: kindling and starter on top"},
+	{BottomUp, "bottom-up: a cabin of kindling under the splits"},
+	{OpenV, "open V: two logs, a kindling core, a bridge log"},
+	{LeanTo, "lean-to: kindling against a back log"},
+	{Raft, "raft: parallel sticks in turned layers, lit on top"},
+	{OnCoals, "on raked coals"},
+}
+
+// Known tells whether l is one of [Lays].
+func (l Lay) Known() bool { _, ok := geometries[l]; return ok }
+
+// geometry is what a lay means to the fire.
+type geometry struct {
+	contact  float64 // how well other batches' flames reach this wood, so what catches first
+	climb    float64 // how fast fire moves through its own wood: down slowly, up fast
+	through  float64 // share of the gas of wood without flame that passes other wood's flames
+	shelter  float64 // how well burning faces warm each other
+	exposure float64 // share of the pieces' surface that is free to heat and air
+	quench   float64 // how far cold wood above a flame cools it before the gas has burnt
+}
+
+// Heat rises: wood above the fire is reached at once and smokes into the flue
+// before it flames, wood below is reached slowly and its gases pass the flames.
+// A load on coals lies close, by its direction: see [exposure].
+var geometries = map[Lay]geometry{
+	TopDown:  {contact: 0.20, climb: 0.14, through: 0.90, shelter: 1, exposure: 0.55},
+	Raft:     {contact: 0.32, climb: 0.20, through: 0.80, shelter: 0.95, exposure: 0.60},
+	OpenV:    {contact: 0.50, climb: 0.45, through: 0.55, shelter: 1, exposure: 0.50, quench: 0.50},
+	LeanTo:   {contact: 0.55, climb: 0.50, through: 0.45, shelter: 0.85, exposure: 0.55, quench: 0.60},
+	BottomUp: {contact: 0.85, climb: 0.60, through: 0.20, shelter: 0.75, exposure: 0.55, quench: 1},
+	OnCoals:  {contact: 0.70, climb: 0.50, through: 0.60, shelter: 1},
+}
+
+// A Starter is what is lit first.
+type Starter string
+
+// The starters. HotAir is assisted ignition, built into the stove or held to it.
+const (
+	Paper    Starter = "paper"
+	WaxBlock Starter = "wax-block"
+	Gel      Starter = "gel"
+	Torch    Starter = "torch"
+	HotAir   Starter = "hot-air"
+)
+
+// Starters lists the starters with their words, heat and duration. Paper is
+// four loose sheets; the others are one block, a spoonful, a blow of the torch
+// and an 1.5 kW element.
+var Starters = []struct {
+	Key  Starter
+	Name string
+	Heat units.Joule
+	For  time.Duration
+}{
+	{WaxBlock, "wax and wood-fibre block", 0.9e6, 9 * time.Minute},
+	{Paper, "loose paper", 0.6e6, 3 * time.Minute},
+	{Gel, "gel", 0.5e6, 5 * time.Minute},
+	{Torch, "gas torch", 0.45e6, 3 * time.Minute},
+	{HotAir, "hot air", 0.72e6, 8 * time.Minute},
+}
+
+// Known tells whether s is one of [Starters].
+func (s Starter) Known() bool { _, _, ok := s.heat(); return ok }
+
+// heat returns the starter's heat in J and its duration in s.
+func (s Starter) heat() (joules, seconds float64, ok bool) {
+	for _, k := range Starters {
+		if k.Key == s {
+			return float64(k.Heat), k.For.Seconds(), true
+		}
+	}
+	return 0, 0, false
+}

@@ -1,0 +1,199 @@
+package fire
+
+import (
+	"time"
+
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// Flags are what somebody should know at once, as a set.
+type Flags uint8
+
+// The flags.
+const (
+	Smoulders    Flags = 1 << iota // gas leaves mostly unburnt
+	TooHot                         // the guiding gauge is over its band
+	Spilling                       // flue gas comes into the room
+	StarvedCoals                   // coals glow with too little air and make carbon monoxide
+	ColdFlue                       // smoke settles along half the chimney or more
+)
+
+// flagWords are the flags in words, in order.
+var flagWords = []string{"smoulders", "too hot", "spills into the room", "starved coals make carbon monoxide", "deposits settle"}
+
+// Words returns the flags that are set, in words.
+func (f Flags) Words() []string {
+	var out []string
+	for i, w := range flagWords {
+		if f&(1<<i) != 0 {
+			out = append(out, w)
+		}
+	}
+	return out
+}
+
+// A Colour is what somebody outside sees at the cap.
+type Colour string
+
+// The colours.
+const (
+	Clear    Colour = "clear" // nothing but shimmer
+	White    Colour = "white" // vapour
+	BlueGrey Colour = "blue-grey"
+)
+
+// A Sample is the state of the burn at one moment.
+type Sample struct {
+	At       time.Duration
+	Readings [numGauges]float64 // °C, use Reading
+	Room     units.Celsius
+	Outdoor  units.Celsius
+	Draft    units.Pascal
+	Wood     units.Kilogram // dry, not yet char
+	Coals    units.Kilogram
+	ToRoom   units.Watt
+	Lining   units.Celsius
+	Body     units.Celsius
+
+	Primary, Second, Bypass float64 // openings
+	Door                    Door
+
+	// Air through each way, kg/s; Flow is all of it.
+	PrimaryAir, SecondAir, GrateAir, DoorAir, Flow float64
+
+	Flame    float64 // share of the gas in flame
+	Burnout  float64
+	Lambda   float64
+	Gas      float64 // kg/s of volatiles
+	BurnRate float64 // kg/s of dry wood, char included
+	Smoke    float64 // kg/s of particulates
+	Vapour   float64 // kg/s
+	Colour   Colour
+	CO2, O2  units.Fraction // of the dry gas
+	CO       units.Fraction
+	Deposits float64 // g so far, all sections
+	Glass    float64 // 0 clear, 1 black
+	Spilling bool
+	Flags    Flags
+	Phase    Phase
+}
+
+// Reading returns what the gauge at a place would read.
+func (s Sample) Reading(p stove.Place) (units.Celsius, bool) {
+	switch p {
+	case stove.RoomAir:
+		return s.Room, true
+	case stove.OutdoorAir:
+		return s.Outdoor, true
+	}
+	i, ok := placeIndex[p]
+	if !ok {
+		return 0, false
+	}
+	return units.Celsius(s.Readings[i]), true
+}
+
+func (s *Sim) sample(band guide) Sample {
+	out := Sample{
+		At: s.elapsed(), Readings: s.gauge, Room: s.room.Air, Outdoor: units.FromKelvin(s.weather.outdoor), Draft: units.Pascal(s.air.draft),
+		Wood: units.Kilogram(s.woodLeft()), Coals: units.Kilogram(s.coals), ToRoom: units.Watt(s.heat.toRoom),
+		Lining: units.FromKelvin(s.lining), Body: units.FromKelvin(s.body),
+		Primary: s.open.primary, Second: s.open.secondary, Bypass: s.open.bypass, Door: s.door,
+		PrimaryAir: s.air.primary, SecondAir: s.air.secondary, GrateAir: s.air.grate, DoorAir: s.air.door, Flow: s.air.total,
+		Flame: s.flameShare(), Burnout: s.gas.burnout, Lambda: s.gas.lambda, Gas: s.out.volatiles,
+		BurnRate: s.out.volatiles + s.gas.charRate, Smoke: s.gas.smoke, Vapour: s.gas.vapour, Colour: s.colour(),
+		Deposits: s.deposits() * 1000, Glass: s.glass, Spilling: s.air.spilling, Flags: s.flags(band), Phase: s.phase(),
+	}
+	out.CO2, out.CO, out.O2, _ = s.gas.moles.Shares()
+	return out
+}
+
+func (s *Sim) flameShare() float64 {
+	if s.out.volatiles < 1e-9 {
+		return 0
+	}
+	return clamp(s.out.flaming/s.out.volatiles, 0, 1)
+}
+
+// colour is what the gas looks like against the sky: smoke by its mass in the
+// gas, vapour by how much of it there is in cold air.
+func (s *Sim) colour() Colour {
+	flow := max(s.air.total, 1e-4)
+	switch {
+	case s.gas.smoke/flow > 1.1e-3: // about a gram in a cubic metre
+		return BlueGrey
+	case s.gas.vapour/flow > 0.115+0.001*(s.weather.outdoor-273.15): // more than dry wood's own hydrogen makes
+		return White
+	case s.gas.smoke/flow > 4e-4:
+		return BlueGrey
+	}
+	return Clear
+}
+
+func (s *Sim) deposits() float64 {
+	sum := 0.0
+	for _, d := range s.flue.settled {
+		sum += d
+	}
+	return sum
+}
+
+func (s *Sim) flags(band guide) Flags {
+	var f Flags
+	if s.smoulders() {
+		f |= Smoulders
+	}
+	if s.tooHot(band) {
+		f |= TooHot
+	}
+	if s.air.spilling && s.burning() {
+		f |= Spilling
+	}
+	if s.coals > 0.1*s.p.coalBed && s.gas.starved > 0.12 {
+		f |= StarvedCoals
+	}
+	if s.gas.smoke > 2e-6 && s.flue.wall[segments/2] < settlesBelow {
+		f |= ColdFlue
+	}
+	return f
+}
+
+// smoulders tells whether gas leaves mostly unburnt.
+func (s *Sim) smoulders() bool { return s.out.volatiles > 2e-5*s.p.coalBed/0.6 && s.gas.burnout < 0.6 }
+
+// burning tells whether anything is alight.
+func (s *Sim) burning() bool { return s.out.volatiles > 1e-6 || s.coals > 0.05 }
+
+// tooHot tells whether a gauge is over its limit: the guiding one, or the top
+// plate or the gas over what they stand at most.
+func (s *Sim) tooHot(band guide) bool {
+	return s.gauge[band.index] >= float64(band.band.TooHot) || s.gauge[gTop] >= float64(topLimit) || s.gauge[gProbe] >= float64(gasLimit)
+}
+
+var (
+	topLimit = stove.Top.DefaultBand().TooHot
+	gasLimit = stove.ConnectorProbe.DefaultBand().TooHot
+)
+
+// phase names the state of the fire from what it does, not from the clock.
+func (s *Sim) phase() Phase {
+	wood := s.woodLeft()
+	small := s.p.coalBed / 0.6
+	switch {
+	case wood < 0.02*small && s.coals < 0.05*small:
+		if s.total.Fuel == 0 {
+			return Preparing
+		}
+		return Out
+	case wood < 0.06*s.total.Fuel || wood < 0.1*small:
+		return Coaling
+	case s.coals < 0.12*small && s.now < 3600:
+		return Lighting
+	case !s.charred() && s.lining < 480:
+		return Establishing
+	case !s.charred():
+		return Charring
+	}
+	return Cruising
+}

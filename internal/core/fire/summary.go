@@ -1,0 +1,192 @@
+package fire
+
+import (
+	"math"
+	"time"
+
+	"smolder/internal/core/flue"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// Summary is a run in figures.
+type Summary struct {
+	ToCoals     time.Duration // since the last load, until a twentieth of it is left as wood; negative: not reached
+	ToWorking   time.Duration // since the start until the guiding gauge works; negative: never
+	Smoulder    time.Duration
+	Working     time.Duration
+	TooHot      time.Duration
+	Starved     time.Duration  // coals with too little air
+	Efficiency  units.Fraction // net, at the flue collar
+	ByGas       units.Fraction // the same by the flue-gas method from the run's mean gas
+	Gas         flue.Sample    // that gas
+	SmokePerKg  float64        // g per kg of dry wood burnt
+	Smoke       float64        // g
+	SmokeEarly  float64        // g in the first 20 minutes
+	Deposits    float64        // g
+	Sections    []float64      // g, from the collar up; the last is the horizontal run
+	PeakTop     units.Celsius
+	PeakGas     units.Celsius
+	MinDraft    units.Pascal
+	Coals       units.Kilogram // at the end
+	In, ToRoom  units.Joule
+	Wood        units.Kilogram // dry, not burnt at the end
+	Mineral     units.Kilogram // put on and not simulated
+	BalanceErr  units.Fraction // what the energy balance misses
+	MassErr     units.Fraction // what the mass balance misses
+	Spilled     bool
+	SpilledCold bool // in the first half hour
+	Glass       float64
+	DryPerHour  float64 // kg/h while flaming
+	StepsMissed int
+}
+
+// guide is the gauge a stove is judged by in a run, with its band.
+type guide struct {
+	index int
+	band  stove.Band
+}
+
+func guideBand(s stove.Stove) guide {
+	if g, ok := s.Guide(); ok {
+		return guide{placeIndex[g.Place], g.Band}
+	}
+	return guide{gProbe, stove.ConnectorProbe.DefaultBand()}
+}
+
+// measure adds up what a run comes to.
+type measure struct {
+	band                                  guide
+	start                                 float64 // J stored
+	coalsBefore                           float64 // kg
+	lastLoad, coaled, working             float64 // s; negative: not yet
+	left                                  float64 // kg dry that counts as burnt down
+	smoulder, work, hot, flaming, starved float64 // s
+	early                                 float64 // kg
+	minDraft, peakTop, peakGas            float64
+	spilled, spilledCold                  bool
+}
+
+func newMeasure(s *Sim) measure {
+	return measure{band: guideBand(s.setup.Stove), start: s.stored(), coalsBefore: s.coals, lastLoad: -1, coaled: -1, working: -1, minDraft: math.Inf(1)}
+}
+
+func (m *measure) loaded(now float64) { m.lastLoad, m.coaled, m.left = now, -1, -1 }
+
+// step takes the step just made into account.
+func (m *measure) step(s *Sim, lit bool) {
+	guiding := s.gauge[m.band.index]
+	hot := s.tooHot(m.band)
+	if s.smoulders() {
+		m.smoulder += s.dt
+	}
+	switch {
+	case hot:
+		m.hot += s.dt
+	case guiding >= float64(m.band.band.Low):
+		m.work += s.dt
+	}
+	if m.working < 0 && guiding >= float64(m.band.band.Low) {
+		m.working = s.now
+	}
+	if s.out.flaming > 2e-5 {
+		m.flaming += s.dt
+	}
+	if s.coals > 0.1*s.p.coalBed && s.gas.starved > 0.12 {
+		m.starved += s.dt
+	}
+	if s.now <= 1200 {
+		m.early += s.gas.smoke * s.dt
+	}
+	if lit {
+		m.minDraft = min(m.minDraft, s.air.draft)
+	}
+	if s.air.spilling && s.burning() {
+		m.spilled = true
+		m.spilledCold = m.spilledCold || s.now < 1800
+	}
+	m.peakTop, m.peakGas = max(m.peakTop, s.gauge[gTop]), max(m.peakGas, s.gauge[gProbe])
+	if m.lastLoad >= 0 && m.coaled < 0 {
+		left := s.woodLeft()
+		if m.left < 0 {
+			m.left = 0.055 * left
+		}
+		if left <= m.left {
+			m.coaled = s.now - m.lastLoad
+		}
+	}
+}
+
+// summary closes the account.
+func (m *measure) summary(s *Sim) Summary {
+	t := &s.total
+	t.Stored = s.stored() - m.start
+	dry := t.Gas / (1 - charShare)
+	sum := Summary{
+		ToCoals: seconds(m.coaled), ToWorking: seconds(m.working), Smoulder: seconds(m.smoulder), Working: seconds(m.work), TooHot: seconds(m.hot),
+		Starved: seconds(m.starved), Smoke: t.Smoke * 1000, SmokeEarly: m.early * 1000, Deposits: s.deposits() * 1000,
+		PeakTop: units.Celsius(m.peakTop), PeakGas: units.Celsius(m.peakGas), MinDraft: units.Pascal(m.minDraft),
+		Coals: units.Kilogram(s.coals), In: units.Joule(t.In), ToRoom: units.Joule(t.Room + t.Connector), Wood: units.Kilogram(s.woodLeft()),
+		Mineral: units.Kilogram(s.mineral), Spilled: m.spilled, SpilledCold: m.spilledCold, Glass: s.glass,
+	}
+	for _, d := range s.flue.settled {
+		sum.Sections = append(sum.Sections, d*1000)
+	}
+	if math.IsInf(m.minDraft, 1) {
+		sum.MinDraft = 0
+	}
+	if t.In > 0 {
+		sum.Efficiency = units.Fraction(1 - (t.Flue+t.Unburnt)/t.In)
+		sum.BalanceErr = units.Fraction((t.In - t.Room - t.Flue - t.Unburnt - t.Stored) / t.In)
+	}
+	if t.Fuel+m.coalsBefore > 0 {
+		sum.MassErr = units.Fraction((t.Fuel + m.coalsBefore - t.Gas - t.Char - t.Water - s.woodLeft() - s.waterLeft() - s.coals) / (t.Fuel + m.coalsBefore))
+	}
+	if dry > 0 {
+		sum.SmokePerKg = sum.Smoke / dry
+		sum.Gas, sum.ByGas = m.analysis(s)
+	}
+	if m.flaming > 0 {
+		sum.DryPerHour = dry / m.flaming * 3600
+	}
+	return sum
+}
+
+// analysis feeds the flue-gas method with the gas of the whole run, as an
+// analyser that adds it up would, and with what of the wood has burnt: early on
+// that is more gas than char.
+func (m *measure) analysis(s *Sim) (flue.Sample, units.Fraction) {
+	t := &s.total
+	gas := t.Gas + t.Starter/starterEnergy
+	burnt := gas + t.Char
+	sample := flue.Sample{Room: s.setup.Room, Gas: s.setup.Room, Moisture: units.Fraction(t.Water / burnt), Fuel: flue.Fuel{
+		Carbon: (gas*gasCarbon + t.Char*charCarbon) * molC / burnt, Hydrogen: gas * gasHydrogenVap * 2 * molH / burnt,
+		Net: (t.In + t.Water*latentHeat) / burnt / 1e6}}
+	// What is neither carbon nor hydrogen is the oxygen that leaves this need.
+	need := (gas*gasOxygen + t.Char*charOxygen) / burnt
+	sample.Fuel.Oxygen = 2 * molO * (sample.Fuel.Carbon/molC + sample.Fuel.Hydrogen/molH/4 - need)
+	sample.CO2, sample.CO, sample.O2, sample.CH4 = t.Moles.Shares()
+	if t.GasHeat > 0 {
+		sample.Gas += units.Celsius(t.Flue / t.GasHeat)
+	}
+	loss, err := flue.LossOf(sample)
+	if err != nil {
+		return sample, 0
+	}
+	return sample, loss.Net
+}
+
+func (s *Sim) waterLeft() float64 {
+	sum := 0.0
+	for i := range s.batches {
+		sum += s.batches[i].water
+	}
+	return sum
+}
+
+func seconds(s float64) time.Duration {
+	if s < 0 {
+		return -1
+	}
+	return time.Duration(s * float64(time.Second))
+}

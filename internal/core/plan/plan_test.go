@@ -1,0 +1,174 @@
+package plan_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/demo"
+)
+
+// wish is a usual evening in one of the demo's stoves, with wood that fits.
+func wish(stoveIndex, stackIndex int, start plan.Start) plan.Wish {
+	st, stacks := demo.Stoves()[stoveIndex], demo.Stacks()
+	return plan.Wish{Stove: st.Stove, House: st.Around(demo.Profile()), Aim: plan.Hold, For: 5 * time.Hour, Outdoor: 2, Room: 17, Low: 19, High: 21.5, Start: start,
+		Wood: plan.Pick{ID: 1, Stack: stacks[stackIndex]}, Kindling: &plan.Pick{ID: 2, Stack: stacks[5]}}
+}
+
+// woodOf is the stack that each demo stove burns.
+var woodOf = []int{0, 1, 2, 4}
+
+func TestEveryStoveGetsAPlanThatKeepsToTheManual(t *testing.T) {
+	for i, st := range demo.Stoves() {
+		for _, start := range []plan.Start{plan.Cold, plan.GoodCoals} {
+			p, err := plan.Make(wish(i, woodOf[i], start))
+			require.NoError(t, err, "%s, %s", st.Name, start)
+			piece := p.Wish.Wood.Stack.PieceMass
+			for _, s := range p.Steps {
+				for _, a := range s.Fire.Do {
+					if a.Load != nil {
+						assert.LessOrEqual(t, a.Load.Mass(), st.MaxLoad+1e-9, "%s: over the manual's load", st.Name)
+						assert.LessOrEqual(t, a.Load.PieceLength, st.LongestPiece(a.Load.Direction), "%s: too long for the firebox", st.Name)
+					}
+				}
+				assert.LessOrEqual(t, s.Earliest, s.Latest)
+			}
+			assert.InDelta(t, float64(piece)*float64(p.Pieces())+float64(p.Kindling.Mass()), float64(p.Mass()), 1e-9, "whole pieces of that stack")
+			assert.LessOrEqual(t, p.Summary.TooHot, 2*time.Minute, st.Name)
+			assert.Less(t, p.Summary.SmokePerKg, 9.0, st.Name)
+			assert.Len(t, p.Low, len(p.Predicted.Room), "the range is as long as the curve")
+			assert.Equal(t, start != plan.Cold, p.Kindling.Pieces == 0)
+		}
+	}
+}
+
+func TestStepsAreSaidInTheOwnersMarksAndUnits(t *testing.T) {
+	p, err := plan.Make(wish(0, 0, plan.Cold))
+	require.NoError(t, err)
+	said := p.Say(units.Imperial)
+	require.Equal(t, plan.LightIt, said[0].Kind)
+	assert.Empty(t, said[0].When, "the first thing has no time")
+	var last plan.Instruction
+	for _, in := range said {
+		assert.NotEmpty(t, in.Why, "%s has its reason", in.Do)
+		if in.Kind == plan.TurnDown {
+			last = in
+		}
+		if in.Kind == plan.ShutDoor {
+			assert.Contains(t, in.Sign, "°F")
+		}
+	}
+	lever, _ := p.Wish.Stove.MainAir()
+	assert.Equal(t, "Lever to "+lever.Scale.Say(p.Final), last.Do)
+	assert.Contains(t, last.When, "h in")
+	assert.Contains(t, p.Sentence(units.Metric), "Beech, lean-to")
+	assert.NotEmpty(t, p.Checklist(units.Metric))
+}
+
+func TestTheCatalystWaitsForLightOff(t *testing.T) {
+	p, err := plan.Make(wish(1, 1, plan.GoodCoals))
+	require.NoError(t, err)
+	closed := -1
+	for i, s := range p.Steps {
+		if s.Kind == plan.CloseIt {
+			closed = i
+			assert.Equal(t, stove.CatalystProbe, s.Fire.When.Gauge)
+			assert.GreaterOrEqual(t, s.Fire.When.Above, units.Celsius(260))
+		}
+		if s.Kind == plan.TurnDown {
+			assert.GreaterOrEqual(t, closed, 0, "trim the air only once the bypass is closed")
+		}
+	}
+	assert.GreaterOrEqual(t, closed, 0)
+}
+
+func TestWhatAnOwnerWouldExpect(t *testing.T) {
+	make := func(change func(*plan.Wish)) plan.Plan {
+		w := wish(0, 0, plan.GoodCoals)
+		change(&w)
+		p, err := plan.Make(w)
+		require.NoError(t, err)
+		return p
+	}
+	usual := make(func(*plan.Wish) {})
+	mild := make(func(w *plan.Wish) { w.Outdoor, w.Room = 14, 20 })
+	assert.Less(t, mild.Mass(), usual.Mass(), "a milder evening takes less wood")
+	assert.Equal(t, usual, make(func(*plan.Wish) {}), "the same wish gives the same plan")
+}
+
+func TestNoPlanSaysWhy(t *testing.T) {
+	for says, change := range map[string]func(*plan.Wish){
+		"this firebox takes":     func(w *plan.Wish) { w.Wood.Stack.PieceLength = 0.6 },
+		"is used up":             func(w *plan.Wish) { w.Wood.Stack.Mass = 0.5 },
+		"the manual's largest":   func(w *plan.Wish) { w.Wood.Stack.PieceMass = 9 },
+		"no setting burns that":  func(w *plan.Wish) { w.Wood.Stack.Reading = 0.5 },
+		"must rise from a lower": func(w *plan.Wish) { w.High = 15 },
+		"pulls harder than the": func(w *plan.Wish) {
+			w.Start, w.Outdoor, w.House.Fan, w.House.N50, w.House.Volume = plan.Cold, 16, 500, 1, 300_000
+		},
+	} {
+		w := wish(0, 0, plan.Cold)
+		change(&w)
+		_, err := plan.Make(w)
+		var refused *plan.Refusal
+		require.ErrorAs(t, err, &refused, says)
+		assert.Contains(t, refused.Why, says)
+		assert.NotEmpty(t, refused.Try, "and what would do")
+	}
+}
+
+func TestDraftBeforeLighting(t *testing.T) {
+	w := wish(0, 0, plan.Cold)
+	calm := plan.BeforeLighting(w.Stove, w.House, 18, 0)
+	w.House.Fan, w.House.N50 = 400, 1.5
+	hood := plan.BeforeLighting(w.Stove, w.House, 18, 0)
+	assert.True(t, hood.DoNot, "a hood in a tight house: do not light (%v Pa)", hood.Net)
+	assert.Less(t, hood.Net, calm.Net)
+	assert.Greater(t, hood.FanOff, hood.Net)
+	assert.Greater(t, hood.Window, hood.FanOff, "each remedy helps")
+	w.Stove.Chimney.Outside = true
+	assert.Less(t, plan.BeforeLighting(w.Stove, w.House, 18, 0).Net, hood.Net, "a chimney on an outside wall is colder")
+}
+
+func TestFollowingAPlan(t *testing.T) {
+	p, err := plan.Make(wish(0, 0, plan.GoodCoals))
+	require.NoError(t, err)
+	start := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
+	coals, warmth := plan.GoodCoals.Coals(55)
+	b := burn.Burn{Stove: p.Wish.Stove, House: p.Wish.House, Outdoor: 2, Room: 17, Coals: coals, Warmth: warmth, Started: start}
+	follow := func(minute int) plan.Progress {
+		now := start.Add(time.Duration(minute) * time.Minute)
+		return p.Follow(b, b.Replay(now), now, units.Metric)
+	}
+	log := func(minute int, e burn.Entry) {
+		e.At, e.ID = start.Add(time.Duration(minute)*time.Minute), string(e.Kind)+string(rune('a'+len(b.Entries)))
+		b.Entries = append(b.Entries, e)
+	}
+	pr := follow(0)
+	require.Equal(t, plan.LoadIt, pr.Next.Kind)
+	assert.True(t, pr.Ready)
+	log(1, burn.Entry{Kind: burn.Load, Load: p.Steps[0].Fire.Do[len(p.Steps[0].Fire.Do)-2].Load})
+	pr = follow(2)
+	require.Equal(t, plan.TurnDown, pr.Next.Kind)
+	assert.False(t, pr.Ready, "two minutes after loading nothing is black all over")
+	assert.NotEmpty(t, pr.Expect)
+	log(3, burn.Entry{Kind: burn.Temperature, Place: stove.ConnectorProbe, Reading: 120})
+	assert.Contains(t, follow(4).Missed, "120 °C", "what was read counts, not what was computed")
+	last := p.Steps[len(p.Steps)-1]
+	for i := len(p.Steps) - 1; p.Steps[i].Kind != plan.TurnDown; i-- {
+		last = p.Steps[i-1]
+	}
+	log(30, burn.Entry{Kind: burn.Control, Control: last.Control, Opening: last.Opening})
+	pr = follow(31)
+	if pr.Has {
+		assert.Equal(t, plan.ReloadTime, pr.Next.Kind, "turned down at once counts for every step before")
+	}
+	assert.Equal(t, fire.Door(0), fire.Shut)
+}
