@@ -124,6 +124,7 @@ type surroundings struct {
 	reached      float64 // share of the lit surface that fresh air reaches, so that it burns
 	unlit        float64 // share of all surface that is not alight
 	unsteady     float64 // factor on the critical flux
+	fed          float64 // 0 where there is too little air for any flame
 }
 
 // offgas is what all batches give off in a step.
@@ -193,7 +194,7 @@ func (b *batch) burn(env *surroundings, gas, lit, ratio float64) {
 	target := 0.0
 	if lit > 1e-6 {
 		critical := criticalFlux * (1 + 2.5*(ratio-0.15)) * env.unsteady
-		target = smooth(gas/lit/critical, 0.45, 1.05)
+		target = smooth(gas/lit/critical, 0.45, 1.05) * env.fed
 	}
 	b.flame += (target - b.flame) * env.dt / (12 + env.dt/2)
 }

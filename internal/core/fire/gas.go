@@ -22,7 +22,7 @@ const (
 	airForChar      = charOxygen / oxygenInAir * molAir // kg/kg
 	airForGas       = gasOxygen / oxygenInAir * molAir
 	molWater        = 0.018015
-	starterEnergy   = 15.2e6 // J/kg: a starter's gases are counted as so much volatiles
+	starterEnergy   = 15.2e6               // J/kg: a starter's gases are counted as so much volatiles
 	heatCO, heatCH4 = 0.28299e6, 0.80262e6 // J/mol
 
 	// J/K per kg, at the molar heats of [flue.LossOf]: what burning a kilogram
@@ -76,6 +76,7 @@ func (s *Sim) burnFuel() {
 		completeness: 1 - decay(0.9*lambda*lambda),
 		shelter:      shelter,
 		coals:        glow * coalRadiation * (0.22 + 0.78*min(1, (above+1.6*below)/s.p.blast)),
+		fed:          smooth(lambda, 0.1, 0.35),
 		lining:       0.85 * sigma * (pow4(s.lining) - ambient4),
 		reached:      0.25 + 0.75*reach,
 		unlit:        s.unlit(),
@@ -233,6 +234,10 @@ func (s *Sim) analyse(g *gasFlows) {
 	}
 	burnt := s.out.volatiles - g.unburnt + s.out.starter/starterEnergy
 	charCO := g.charRate * charCarbon * g.starved
+	g.vapour = s.out.water + molWater*max(0, s.out.volatiles*gasHydrogenVap-2*unburntCH4)
+	if s.air.total <= 0 {
+		return // nothing goes up: there is no flue gas to analyse
+	}
 	supplied := s.air.total * oxygenInAir / molAir
 	used := burnt*gasOxygen + g.charRate*charOxygen - charCO/2
 	g.moles = flue.Moles{
@@ -242,6 +247,5 @@ func (s *Sim) analyse(g *gasFlows) {
 		O2:  max(0, supplied-used),
 		N2:  s.air.total * nitrogenInAir / molAir,
 	}
-	g.vapour = s.out.water + molWater*max(0, s.out.volatiles*gasHydrogenVap-2*unburntCH4)
 	s.total.Moles.Add(g.moles, s.dt)
 }

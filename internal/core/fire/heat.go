@@ -147,7 +147,13 @@ func (s *Sim) surround() float64 {
 // chimney and not into the stove. It warms gas and wall from below.
 func (s *Sim) Prime(heat units.Joule) {
 	s.priming, s.primePower = float64(heat), float64(heat)/90
+	for i, share := range primeShare {
+		s.flue.gas[i] += primedGas * share
+	}
 }
+
+// primedGas is how much warmer the primer's own gas makes the column, K.
+const primedGas = 60
 
 // primeShare is how a primer's heat spreads over the segments.
 var primeShare = [segments]float64{0.4, 0.28, 0.19, 0.13}
@@ -160,6 +166,6 @@ func (s *Sim) prime() {
 	s.priming -= used
 	for i, share := range primeShare {
 		s.flue.wall[i] += 0.45 * used * share / (s.flue.wallData.Capacity * s.flue.length)
-		s.flue.gas[i] += 60 * share // while it burns, the gas itself is warm
+		s.flue.gas[i] += primedGas * share
 	}
 }

@@ -15,16 +15,23 @@ func (w Wish) steps(c candidate) []Step {
 	guide, hasGuide := w.Stove.Guide()
 	air, _ := w.Stove.MainAir()
 	open := w.openAll()
+	brisk := fire.Act{Kind: fire.ActControl, Control: air.Key, Role: air.Role, Opening: c.brisk}
 	if w.Start == Cold {
 		kindling := w.kindling(fire.TopDown)
 		first := w.load(c.first, c.direction, fire.TopDown)
+		if BeforeLighting(w.Stove, w.House, w.Room, w.Outdoor).Prime {
+			open = append(open, fire.Act{Kind: fire.ActPrime, Heat: primingHeat})
+		}
 		steps = append(steps,
 			Step{Kind: LightIt, Fire: fire.Step{Do: append(open,
 				fire.Act{Kind: fire.ActDoor, Door: fire.Ajar},
 				fire.Act{Kind: fire.ActLoad, Load: &first}, fire.Act{Kind: fire.ActLoad, Load: &kindling},
 				fire.Act{Kind: fire.ActLight})}},
 			Step{Kind: ShutDoor, Fire: fire.Step{When: fire.Trigger{After: 4 * time.Minute, Gauge: guide.Place, Above: guide.Band.Low * 0.45, Latest: 15 * time.Minute},
-				Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}}})
+				Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}}, Control: air.Key, Opening: c.brisk})
+		if c.brisk < 1 {
+			steps[1].Fire.Do = append(steps[1].Fire.Do, brisk)
+		}
 		if !hasGuide {
 			steps[1].Fire.When = fire.Trigger{After: 10 * time.Minute}
 		}
@@ -37,11 +44,17 @@ func (w Wish) steps(c candidate) []Step {
 		}
 	} else {
 		main := w.load(c.main, c.direction, fire.OnCoals)
-		steps = append(steps, Step{Kind: LoadIt, Fire: fire.Step{Do: append(open, fire.Act{Kind: fire.ActLoad, Load: &main}, fire.Act{Kind: fire.ActLight})}})
+		if c.brisk < 1 {
+			open = append(open, brisk)
+		}
+		steps = append(steps, Step{Kind: LoadIt, Control: air.Key, Opening: c.brisk, Fire: fire.Step{Do: append(open, fire.Act{Kind: fire.ActLoad, Load: &main}, fire.Act{Kind: fire.ActLight})}})
 	}
 	steps = append(steps, w.closeBypass()...)
-	return append(steps, w.turnDowns(c.final, air, guide, hasGuide)...)
+	return append(steps, w.turnDowns(c, air, guide, hasGuide)...)
 }
+
+// primingHeat is that of a few sheets of paper burnt high under the flue.
+const primingHeat units.Joule = 0.5e6
 
 // openAll opens everything that lets the fire breathe.
 func (w Wish) openAll() []fire.Act {
@@ -72,7 +85,8 @@ func (w Wish) closeBypass() []Step {
 }
 
 // turnDowns goes from open to the final setting in two or three steps.
-func (w Wish) turnDowns(final float64, air stove.Control, guide stove.Gauge, hasGuide bool) []Step {
+func (w Wish) turnDowns(c candidate, air stove.Control, guide stove.Gauge, hasGuide bool) []Step {
+	final := c.final
 	openings := []float64{0.5, math.Sqrt(0.5 * final), final}
 	if final >= 0.3 {
 		openings = []float64{math.Max(0.5, final), final}
@@ -82,6 +96,10 @@ func (w Wish) turnDowns(final float64, air stove.Control, guide stove.Gauge, has
 	}
 	if air.Scale.Kind == stove.Notches {
 		openings = notchesDown(air.Scale.Steps(), final)
+	}
+	// What is no less than the brisk opening is no turn-down.
+	for len(openings) > 1 && openings[0] >= c.brisk-0.01 {
+		openings = openings[1:]
 	}
 	var steps []Step
 	for i, o := range openings {

@@ -30,13 +30,12 @@ func (p Plan) Follow(b burn.Burn, replay fire.Result, now time.Time, sys units.S
 		if e.At.After(now) {
 			break
 		}
-		if pr.Done < len(steps) && p.does(steps[pr.Done].Step, e) {
-			pr.Done++
-			since = e.At
-			continue
-		}
 		// A later turn-down made at once counts for those before it.
-		if i := p.furthest(steps, pr.Done, e); i >= 0 {
+		i := p.furthest(steps, pr.Done, e)
+		if i < 0 && pr.Done < len(steps) && p.does(steps[pr.Done].Step, e) {
+			i = pr.Done
+		}
+		if i >= 0 {
 			pr.Done, since = i+1, e.At
 		}
 	}

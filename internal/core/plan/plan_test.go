@@ -161,9 +161,11 @@ func TestFollowingAPlan(t *testing.T) {
 	assert.NotEmpty(t, pr.Expect)
 	log(3, burn.Entry{Kind: burn.Temperature, Place: stove.ConnectorProbe, Reading: 120})
 	assert.Contains(t, follow(4).Missed, "120 °C", "what was read counts, not what was computed")
-	last := p.Steps[len(p.Steps)-1]
-	for i := len(p.Steps) - 1; p.Steps[i].Kind != plan.TurnDown; i-- {
-		last = p.Steps[i-1]
+	var last plan.Step
+	for _, s := range p.Steps {
+		if s.Kind == plan.TurnDown {
+			last = s
+		}
 	}
 	log(30, burn.Entry{Kind: burn.Control, Control: last.Control, Opening: last.Opening})
 	pr = follow(31)

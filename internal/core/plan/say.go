@@ -43,13 +43,17 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 		in.Do = fmt.Sprintf("Lay %s %s, %s of kindling on top; light on top in two places, door ajar",
 			pieces(p.First), p.Direction, sys.Mass(p.Kindling.Mass()))
 		in.Sign = "All air open" + p.bypassWord() + "."
+		if p.Before.Prime {
+			in.Sign += " First warm the flue: a few sheets of paper burnt high under it, until the flame leans inwards."
+		}
 		in.Why = "Lit from above, the gases of the wood below pass through the flames and burn. Stay while the door is ajar."
 	case ShutDoor:
-		in.Do = "Shut the door"
+		in.Do = "Shut the door" + p.briskWord(s)
 		in.Sign = "when the fire keeps its own draft" + gaugeSign(t, sys) + ". If flames die down, open it again."
 		in.Why = "Shut too early the fire starves and smokes; ajar for long it only heats the chimney."
 	case LoadIt:
 		in.Do = fmt.Sprintf("Load %s, %s, %s", pieces(p.Main), sys.Mass(p.Wish.Wood.Stack.PieceMass*units.Kilogram(p.Main)), p.Direction)
+		in.Do += p.briskWord(s)
 		if p.Wish.Start == Cold {
 			in.Sign = "when the first wood has burnt down to glowing coals. All air open; rake the coals forward; smallest piece on the coals."
 			in.Why = "Big wood on a small fire smothers it; on coals it lights from below at once."
@@ -98,6 +102,16 @@ func gaugeSign(t fire.Trigger, sys units.System) string {
 }
 
 func round5(t units.Celsius) units.Celsius { return units.Celsius(math.Round(float64(t)/5) * 5) }
+
+// briskWord says how far the air stays open while it chars, where that is not
+// all the way.
+func (p Plan) briskWord(s Step) string {
+	c, ok := p.Wish.Stove.Control(s.Control)
+	if !ok || s.Opening >= 0.99 {
+		return ""
+	}
+	return fmt.Sprintf(", %s to %s: fully open this stove runs too hot", strings.ToLower(c.Name), c.Scale.Say(s.Opening))
+}
 
 func (p Plan) bypassWord() string {
 	if c, ok := p.Wish.Stove.Bypass(); ok {

@@ -31,6 +31,7 @@ type candidate struct {
 	first, main int
 	direction   stove.Direction
 	final       float64
+	brisk       float64 // the main air while it chars: fully open, or less where that runs too hot
 }
 
 // verdict is what became of a candidate.
@@ -47,16 +48,36 @@ func Make(w Wish) (Plan, error) {
 	if err := w.check(); err != nil {
 		return Plan{}, err
 	}
-	all := w.candidates()
-	verdicts := make([]verdict, len(all))
-	inParallel(len(all), func(i int) { verdicts[i] = w.judge(all[i]) })
-	slices.SortStableFunc(verdicts, func(a, b verdict) int { return cmp.Compare(a.merit, b.merit) })
+	var verdicts []verdict
+	tried := 0
+	// A strong draft or a small firebox runs away with all air open; then the
+	// same loads are tried with less.
+	for _, brisk := range []float64{1, 0.6, 0.4} {
+		verdicts = w.judgeAll(brisk)
+		tried += len(verdicts)
+		if len(verdicts) == 0 || !verdicts[0].unsafe {
+			break
+		}
+	}
 	if len(verdicts) == 0 || verdicts[0].unsafe || verdicts[0].dirty {
 		return Plan{}, w.refuse(verdicts)
 	}
 	p := w.build(verdicts[0].candidate)
-	p.Tried = len(all)
+	p.Tried = tried
 	return p, nil
+}
+
+// judgeAll burns every candidate at one brisk opening, best first.
+func (w Wish) judgeAll(brisk float64) []verdict {
+	air, _ := w.Stove.MainAir()
+	all := w.candidates()
+	for i := range all {
+		all[i].brisk = air.Scale.Nearest(brisk)
+	}
+	verdicts := make([]verdict, len(all))
+	inParallel(len(all), func(i int) { verdicts[i] = w.judge(all[i]) })
+	slices.SortStableFunc(verdicts, func(a, b verdict) int { return cmp.Compare(a.merit, b.merit) })
+	return verdicts
 }
 
 // inParallel runs f for 0 ≤ i < n on all cores.
@@ -94,7 +115,7 @@ func (w Wish) candidates() []candidate {
 					continue
 				}
 				for _, final := range w.openings() {
-					out = append(out, candidate{first, main, d, final})
+					out = append(out, candidate{first: first, main: main, direction: d, final: final})
 				}
 			}
 		}
@@ -214,6 +235,9 @@ func (w Wish) refuse(verdicts []verdict) error {
 	case verdicts[0].unsafe && before.DoNot:
 		return &Refusal{fmt.Sprintf("Do not light: the room pulls harder than the chimney (net draft %.1f Pa), so smoke would come in.", float64(before.Net)),
 			fmt.Sprintf("Fans off makes it %.1f Pa, with a window open as well %.1f Pa; warm the flue first.", float64(before.FanOff), float64(before.Window))}
+	case verdicts[0].unsafe && verdicts[0].summary.TooHot <= maxTooHot:
+		return &Refusal{fmt.Sprintf("Smoke would come into the room: at its weakest the draft is %.1f Pa.", float64(verdicts[0].summary.MinDraft)),
+			"Warm the flue first, fans off, a window open a crack; if that is not enough, ask a licensed installer about the chimney."}
 	case verdicts[0].unsafe:
 		return &Refusal{"Every load tried would run this stove too hot.", "A stack of larger or denser pieces would do, or fewer of them."}
 	case u > 0.22:
@@ -258,5 +282,5 @@ func (w Wish) kindling(lay fire.Lay) fire.Load {
 	}
 	return fire.Load{Species: stack.Species, Moisture: stack.Moisture(), Pieces: pieces,
 		PieceMass: stack.PieceMass, PieceLength: length, Direction: stove.Sideways, Lay: lay, Kindling: true,
-		Starter: starterHeat, StackName: stack.Name, StackID: id}
+		Starter: starterHeat * units.Joule(math.Min(1, float64(w.Stove.Volume)/30)), StackName: stack.Name, StackID: id}
 }

@@ -316,6 +316,16 @@ func (s Scale) Example() string {
 	return "40%"
 }
 
+// Nearest returns the marked opening next to one: a notch, or the opening itself
+// where any can be set.
+func (s Scale) Nearest(opening float64) float64 {
+	if s.Kind != Notches || len(s.Notches) < 2 {
+		return opening
+	}
+	last := float64(len(s.Notches) - 1)
+	return math.Round(opening*last) / last
+}
+
 // Steps returns the openings offered for one-tap entry, from shut to open.
 func (s Scale) Steps() []float64 {
 	if s.Kind == Notches {
