@@ -110,7 +110,7 @@ func (e evening) steps() []fire.Step {
 			Direction: d, Lay: lay, StackName: s.Name, StackID: s.ID}
 	}
 	kindling := load(e.kind, max(4, int(float64(e.stove.Volume)*0.24)), e.lay)
-	kindling.Kindling, kindling.Starter, kindling.Direction = true, 0.9e6, stove.Sideways
+	kindling.Kindling, kindling.StarterKind, kindling.Direction = true, fire.WaxBlock, stove.Sideways
 	air, _ := e.stove.MainAir()
 	set := func(o float64) fire.Act {
 		return fire.Act{Kind: fire.ActControl, Control: air.Key, Role: air.Role, Opening: o}

@@ -19,7 +19,7 @@ import (
 // header names the columns of the CSV form. The first rows are of kind "about"
 // and say in key and value what held before the match; then one row an entry.
 var header = []string{"time", "kind", "key", "value", "opening_pct", "reading_c", "draft_pa", "species", "moisture_pct",
-	"pieces", "piece_kg", "piece_m", "direction", "lay", "kindling", "starter_j", "stack", "typed", "id"}
+	"pieces", "piece_kg", "piece_m", "direction", "lay", "kindling", "starter_j", "starter", "unraked", "stack", "typed", "id"}
 
 const (
 	colTime = iota
@@ -38,6 +38,8 @@ const (
 	colLay
 	colKindling
 	colStarter
+	colStarterKind
+	colUnraked
 	colStack
 	colTyped
 	colID
@@ -123,6 +125,7 @@ func entryRow(e burn.Entry) []string {
 			row[colSpecies], row[colMoisture] = l.Species.Key, number(l.Moisture.Percent())
 			row[colPieces], row[colPieceMass], row[colPieceLength] = strconv.Itoa(l.Pieces), number(float64(l.PieceMass)), number(float64(l.PieceLength))
 			row[colDirection], row[colLay] = string(l.Direction), string(l.Lay)
+			row[colStarterKind], row[colUnraked] = string(l.StarterKind), strconv.FormatBool(l.Unraked)
 			row[colKindling], row[colStarter], row[colStack] = strconv.FormatBool(l.Kindling), number(float64(l.Starter)), guard(l.StackName)
 		}
 	}
@@ -278,5 +281,5 @@ func (p *rowParser) load() *fire.Load {
 	return &fire.Load{Species: species, Moisture: units.Fraction(p.number(colMoisture) / 100), Pieces: pieces,
 		PieceMass: units.Kilogram(p.number(colPieceMass)), PieceLength: units.Metre(p.number(colPieceLength)),
 		Direction: stove.Direction(p.row[colDirection]), Lay: fire.Lay(p.row[colLay]), Kindling: p.row[colKindling] == "true",
-		Starter: units.Joule(p.number(colStarter)), StackName: unguard(p.row[colStack])}
+		Starter: units.Joule(p.number(colStarter)), StarterKind: fire.Starter(p.row[colStarterKind]), Unraked: p.row[colUnraked] == "true", StackName: unguard(p.row[colStack])}
 }

@@ -37,6 +37,7 @@ type Pen struct {
 	Planned  bool
 	Dots     bool // mark the points: these are readings, not a curve
 	Replayed bool // computed from the log, because nobody read the gauge
+	Second   bool // of the other setting that is laid over this one
 }
 
 // A Mark is a small sign on the marks track.
@@ -259,6 +260,8 @@ func (f *frame) readout() string {
 	for _, p := range f.Pens {
 		name := p.Place.Short()
 		switch {
+		case p.Second:
+			name += ", the other"
 		case p.Replayed:
 			name += ", computed"
 		case p.Planned:

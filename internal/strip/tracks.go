@@ -50,7 +50,7 @@ func (f *frame) temperatures() {
 		if !p.Place.OfFire() || len(p.Points) == 0 {
 			continue
 		}
-		if p.Place == f.Band.Place && !p.Planned {
+		if p.Place == f.Band.Place && !p.Planned && !p.Second {
 			f.hatch(p, y, top+height)
 		}
 		f.line(p, y)
@@ -182,6 +182,8 @@ func (f *frame) line(p Pen, y func(float64) float64) {
 	}
 	class := "pen " + penClass[p.Place]
 	switch {
+	case p.Second:
+		class = "pen second " + penClass[p.Place]
 	case p.Replayed:
 		class = "pen replayed " + penClass[p.Place]
 	case p.Planned:
@@ -256,6 +258,8 @@ func (f *frame) end(p Pen, y func(float64) float64) (penEnd, bool) {
 	v := p.Points[last].V
 	e := penEnd{y: y(v), label: p.Place.Short() + " " + f.Units.Degrees(units.Celsius(v)), class: "label"}
 	switch {
+	case p.Second:
+		e.class, e.label = "label second-ink", "other "+f.Units.Degrees(units.Celsius(v))
 	case p.Replayed:
 		e.class, e.label = "label quiet", "computed "+f.Units.Degrees(units.Celsius(v))
 	case p.Planned:
@@ -450,7 +454,9 @@ func (f *frame) room() {
 		v := p.Points[len(p.Points)-1].V
 		label := f.Units.RoomTemperature(units.Celsius(v))
 		class := "label"
-		if p.Planned {
+		if p.Second {
+			class, label = "label second-ink", "other "+label
+		} else if p.Planned {
 			class, label = "label quiet", "plan "+label
 			if len(pens) == 1 {
 				label = strings.TrimPrefix(label, "plan ")

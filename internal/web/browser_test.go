@@ -3,6 +3,7 @@ package web_test
 import (
 	"fmt"
 	"os"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -188,7 +189,8 @@ func (p *person) logsTheBurn() {
 
 	// A wrong reading is corrected in the log.
 	p.click(`[data-swap="log"] summary`)
-	p.click(`[data-swap="log"] li:nth-child(4) a`)
+	p.waits(`[...document.querySelectorAll('[data-swap="log"] li')].some(l => l.textContent.includes("Flue gas 230") && (l.querySelector("a").dataset.pick = "yes"))`)
+	p.click(`[data-pick]`)
 	p.sees("Correct an entry")
 	p.fill("value", "235 C\r")
 	p.sees("Corrected: Flue gas 235 °C")
@@ -235,6 +237,31 @@ func TestPlanningByKeyboard(t *testing.T) {
 	p.at(`/live$`)
 }
 
+// The page of a stove's behaviour answers every change by itself, and says what
+// is wrong without losing it.
+func TestHowAStoveBehaves(t *testing.T) {
+	s := newSite(t, true)
+	p := newPerson(t, s, 1280, 800)
+	p.signIn()
+	p.open("/stoves/1")
+	p.click(`a[href="/stoves/1/behaves"]`)
+	p.sees("wood gone to coals after")
+	before, err := browser.Eval[string](p.Browser, `document.querySelector('[data-swap="figures"]').innerText`)
+	p.must(err)
+	p.fill("air", "half")
+	p.waits(`document.querySelector('[data-swap="figures"]').innerText !== ` + strconv.Quote(before))
+	p.waits(`location.search.includes("air=half")`)
+	p.choose("other-wood", "Spruce, mill yard")
+	p.waits(`document.querySelectorAll("svg.strip .pen.second").length > 0`)
+	p.fill("pieces", "9")
+	p.sees("over the manual's largest load")
+	p.fill("air", "sideways")
+	p.sees("is not a position of this control")
+	still, err := browser.Eval[string](p.Browser, `document.querySelector('[name="air"]').value`)
+	p.must(err)
+	assert.Equal(t, "sideways", still)
+}
+
 // tabTo presses Tab until an element has the focus.
 func (p *person) tabTo(selector string) {
 	p.t.Helper()
@@ -267,7 +294,7 @@ func TestEveryPageOnLaptopAndPhone(t *testing.T) {
 	const planned = "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6"
 	for _, size := range [][2]int64{{1280, 800}, {390, 844}} {
 		p.must(p.Size(size[0], size[1]))
-		for _, path := range []string{"/", "/plan", planned, live, "/burns", burn, "/wood", "/wood/1", "/wood/new", "/stoves", "/stoves/1", "/stoves/2/edit", "/household", "/co-alarm", "/burns/0"} {
+		for _, path := range []string{"/", "/plan", planned, live, "/burns", burn, "/wood", "/wood/1", "/wood/new", "/stoves", "/stoves/1", "/stoves/1/behaves?wood=1&other-wood=3", "/stoves/2/edit", "/household", "/co-alarm", "/burns/0"} {
 			p.open(path)
 			p.checks(string(axe), fmt.Sprintf("%s at %d", path, size[0]))
 		}

@@ -374,12 +374,14 @@ func (s *Server) readLoad(q *request, f *form, b store.Burn) (*fire.Load, error)
 	if f.text("direction") == string(stove.Sideways) || stack.PieceLength > b.Stove.LongestPiece(stove.EndOn) {
 		l.Direction = stove.Sideways
 	}
-	if lay := fire.Lay(f.text("lay")); lay == fire.TopDown || lay == fire.BottomUp {
+	if lay := fire.Lay(f.text("lay")); lay.Known() {
 		l.Lay = lay
 	}
-	if stack.Kindling {
-		l.Starter = 0.9e6 // a wax block's heat goes with the kindling
-		l.Direction = stove.Sideways
+	if stack.Kindling { // what it is lit with goes with the kindling
+		l.StarterKind, l.Direction = fire.WaxBlock, stove.Sideways
+		if kind := fire.Starter(f.text("starter")); kind.Known() {
+			l.StarterKind = kind
+		}
 	}
 	return l, nil
 }

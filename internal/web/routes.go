@@ -68,6 +68,7 @@ func (s *Server) routes() http.Handler {
 	in.POST("/stoves", s.handle(s.addStove))
 	in.GET("/stoves/:id", s.handle(s.stove))
 	in.GET("/stoves/:id/edit", s.handle(s.editStove))
+	in.GET("/stoves/:id/behaves", s.handle(s.behaves))
 	in.POST("/stoves/:id", s.handle(s.saveStove))
 
 	in.GET("/household", s.handle(s.household))

@@ -38,7 +38,7 @@ func (c *clock) now() time.Time {
 
 // A site is a running server with a person who uses it.
 type site struct {
-	t      *testing.T
+	t      testing.TB
 	url    string
 	store  *store.Store
 	client *http.Client
@@ -46,7 +46,7 @@ type site struct {
 }
 
 // newSite serves an empty store, or Tarn Mill.
-func newSite(t *testing.T, tarnMill bool) *site {
+func newSite(t testing.TB, tarnMill bool) *site {
 	t.Helper()
 	c := &clock{at: storetest.Noon.Add(6 * time.Hour)}
 	s := &site{t: t, clock: c}

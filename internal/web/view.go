@@ -133,6 +133,7 @@ var functions = template.FuncMap{
 	"scales":   func() any { return stove.ScaleKinds },
 	"places":   func() any { return stove.Places },
 	"lays":     func() any { return fire.Lays },
+	"starters": func() any { return fire.Starters },
 	"upper":    func(s string) string { return strings.ToUpper(s[:min(1, len(s))]) + s[min(1, len(s)):] },
 	"clock":    func(t time.Time, z *time.Location) string { return t.In(z).Format("15:04") },
 	"day":      func(t time.Time, z *time.Location) string { return t.In(z).Format("2 January 2006") },

@@ -171,6 +171,8 @@ func plausible(l fire.Load) error {
 		return errors.New("its moisture must lie between 3 and 150 % of dry wood")
 	case !(l.PieceLength >= 0.03 && l.PieceLength <= 1.5):
 		return errors.New("its pieces must be 3 to 150 cm long")
+	case l.StarterKind != "" && !l.StarterKind.Known():
+		return errors.New("what it was lit with is not known: wax-block, paper, gel, torch or hot-air would do")
 	case !(l.Starter >= 0 && l.Starter <= 2e7):
 		return errors.New("its starter must give 0 to 20 MJ")
 	}

@@ -56,6 +56,13 @@ func (w Wish) steps(c candidate) []Step {
 // primingHeat is that of a few sheets of paper burnt high under the flue.
 const primingHeat units.Joule = 0.5e6
 
+// Trial is one load on a good bed of coals, charred with all air open and
+// turned down to a final setting, whatever comes of it: how a stove behaves.
+func (w Wish) Trial(pieces int, d stove.Direction, final float64) (fire.Setup, []fire.Step) {
+	w.Start = GoodCoals
+	return w.setup(), fireSteps(w.steps(candidate{main: pieces, direction: d, final: final, brisk: 1}))
+}
+
 // openAll opens everything that lets the fire breathe.
 func (w Wish) openAll() []fire.Act {
 	var acts []fire.Act

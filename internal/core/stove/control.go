@@ -152,8 +152,10 @@ func (s Scale) Parse(typed string) (float64, error) {
 		opening, err = s.parseSixteenths(text)
 	case Millimetres:
 		opening, err = s.parseGap(text)
-	default:
-		opening, err = inScale(text, 100, "%", "percent")
+	default: // a bare number up to one is a share: nobody sets half a percent
+		if opening, err = strconv.ParseFloat(text, 64); err != nil || opening > 1 {
+			opening, err = inScale(text, 100, "%", "percent")
+		}
 	}
 	if err != nil {
 		return fail(err.Error())

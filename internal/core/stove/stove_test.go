@@ -33,7 +33,7 @@ func TestReadingsInTheOwnersMarks(t *testing.T) {
 		{gap, "4 mm", 4. / 15, "4 mm"}, {gap, "15", 1, "fully open"}, {gap, "3/16 in", 4.7625 / 15, "4.76 mm"},
 		{sixteenths, "3/16 in", 0.25, "3/16 in"}, {sixteenths, "6", 0.5, "3/8 in"},
 		{notches, "two", 0.5, "two"}, {notches, "4", 0.75, "three"}, {notches, "Open", 1, "open"},
-		{percent, "40%", 0.4, "40 %"}, {percent, "40", 0.4, "40 %"},
+		{percent, "40%", 0.4, "40 %"}, {percent, "40", 0.4, "40 %"}, {percent, "0.25", 0.25, "25 %"},
 	} {
 		got, err := c.scale.Parse(c.typed)
 		require.NoError(t, err, "%s %q", c.scale.Kind, c.typed)

@@ -20,6 +20,28 @@
     if (e.target.matches?.("input[data-understand]")) understand(e.target);
   });
 
+  // --- a form that is answered at every change ------------------------------
+  // Only the newest answer counts; the parts marked data-swap are exchanged and
+  // the address follows, so that the page can be kept and sent on.
+  let asked = 0;
+  const ask = async (form) => {
+    const mine = ++asked;
+    const query = new URLSearchParams(new FormData(form));
+    const to = form.getAttribute("action") + "?" + query;
+    const answer = await fetch(to + "&part=1").catch(() => null);
+    if (!answer || mine !== asked) return;
+    const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
+    for (const part of document.querySelectorAll("[data-swap]")) {
+      const next = fresh.querySelector('[data-swap="' + CSS.escape(part.dataset.swap) + '"]');
+      if (next) part.innerHTML = next.innerHTML;
+    }
+    history.replaceState(null, "", to);
+  };
+  document.addEventListener("input", (e) => {
+    const form = e.target.closest?.("form[data-quick]");
+    if (form) ask(form);
+  });
+
   // --- the strip's crosshair -----------------------------------------------
   const clock = (minutes) => {
     const m = ((Math.round(minutes) % 1440) + 1440) % 1440;

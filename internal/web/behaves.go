@@ -1,0 +1,205 @@
+package web
+
+import (
+	"net/http"
+	"strconv"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/store"
+	"smolder/internal/strip"
+)
+
+// A behavesPage shows what a stove makes of a load, and another over it.
+type behavesPage struct {
+	page
+	Stove      store.Stove
+	Form       *form
+	Woods      []option
+	Others     []option // the same, and none
+	Directions []option
+	Strip      pair
+	Rows       []behaviour
+	Two        bool
+	NoWood     bool
+	Hint       string
+}
+
+// behaviour is one figure of one or two settings.
+type behaviour struct{ Label, One, Other string }
+
+// trialSpan is how long a trial is looked at.
+const trialSpan = 10 * time.Hour
+
+// behaves burns one or two settings in the simulator and lays them over each
+// other.
+func (s *Server) behaves(q *request) error {
+	st, err := s.stoveOf(q)
+	if err != nil {
+		return err
+	}
+	stacks, err := q.house.Stacks(q.ctx())
+	if err != nil {
+		return err
+	}
+	f, err := q.form()
+	if err != nil {
+		return err
+	}
+	p := &behavesPage{page: page{Title: st.Name + ", how it behaves", Nav: "stoves", Wide: true}, Stove: st, Form: f}
+	p.choices(q, st, stacks)
+	if p.NoWood {
+		q.render(http.StatusOK, "behaves", p)
+		return nil
+	}
+	status, err := p.compute(q, st, stacks)
+	if err != nil {
+		return err
+	}
+	q.render(status, "behaves", p)
+	return nil
+}
+
+// choices fills the lists and what nobody has typed yet.
+func (p *behavesPage) choices(q *request, st store.Stove, stacks []store.Stack) {
+	for _, w := range stacks {
+		if !w.Kindling && !w.Species.Mineral {
+			p.Woods = append(p.Woods, option{Value: strconv.FormatInt(w.ID, 10), Label: w.Name + ", " + units.Percent(w.Moisture(), 0)})
+		}
+	}
+	p.NoWood = len(p.Woods) == 0
+	p.Others = append([]option{{Value: "", Label: "nothing"}}, p.Woods...)
+	p.Directions = []option{{Value: string(stove.EndOn), Label: "end-on"}, {Value: string(stove.Sideways), Label: "sideways"}}
+	air, _ := st.MainAir()
+	p.Hint = air.Scale.Example()
+	set := func(name, value string) {
+		if _, there := p.Form.Values[name]; !there {
+			p.Form.Values.Set(name, value)
+		}
+	}
+	set("outdoor", q.units().Temperature(2))
+	set("pieces", "4")
+	set("air", air.Scale.Say(air.Scale.Nearest(0.25)))
+	set("other-pieces", "4")
+	set("other-air", air.Scale.Say(air.Scale.Nearest(0.5)))
+	set("other-direction", string(stove.EndOn))
+	if len(p.Woods) > 0 {
+		set("wood", p.Woods[0].Value)
+	}
+}
+
+// compute reads both settings, burns them and draws them.
+func (p *behavesPage) compute(q *request, st store.Stove, stacks []store.Stack) (int, error) {
+	outdoor := parse(p.Form, "outdoor", in(parseOutdoor, q.units()))
+	one, err := p.trial(q, st, stacks, "", outdoor)
+	if err != nil {
+		return 0, err
+	}
+	runs := []*strip.Run{one, nil}
+	if p.Form.has("other-wood") {
+		if runs[1], err = p.trial(q, st, stacks, "other-", outdoor); err != nil {
+			return 0, err
+		}
+		p.Two = true
+	}
+	if !p.Form.ok() {
+		return http.StatusUnprocessableEntity, nil
+	}
+	burn := func(r *strip.Run) {
+		if r != nil {
+			r.Result = fire.Run(r.Setup, r.Steps, fire.Options{Until: trialSpan, StopAtEnd: true})
+		}
+	}
+	done := make(chan struct{})
+	go func() { defer close(done); burn(runs[1]) }()
+	burn(runs[0])
+	<-done
+	c := strip.RunChart("behaves", q.units(), *runs[0], runs[1])
+	c.To = min(c.To, worthSeeing(runs))
+	p.Strip = draw(c, 1000)
+	p.figures(q, runs)
+	return http.StatusOK, nil
+}
+
+// worthSeeing is until a good while after the wood of both has gone to coals.
+func worthSeeing(runs []*strip.Run) time.Duration {
+	until := 2 * time.Hour
+	for _, r := range runs {
+		if r == nil {
+			continue
+		}
+		if r.Result.Summary.ToCoals < 0 {
+			return trialSpan
+		}
+		until = max(until, r.Result.Summary.ToCoals+90*time.Minute)
+	}
+	return until
+}
+
+// trial reads one setting; prefix tells the two apart.
+func (p *behavesPage) trial(q *request, st store.Stove, stacks []store.Stack, prefix string, outdoor units.Celsius) (*strip.Run, error) {
+	f := p.Form
+	var stack *store.Stack
+	for i := range stacks {
+		if stacks[i].ID == f.number(prefix+"wood") {
+			stack = &stacks[i]
+		}
+	}
+	if stack == nil {
+		return nil, store.ErrMissing
+	}
+	pieces := parse(f, prefix+"pieces", units.ParsePieces)
+	air, _ := st.MainAir()
+	final := parse(f, prefix+"air", air.Scale.Parse)
+	direction := stove.EndOn
+	if f.text(prefix+"direction") == string(stove.Sideways) {
+		direction = stove.Sideways
+	}
+	if !f.ok() {
+		return nil, nil //nolint:nilnil // the form says what is wrong
+	}
+	w := plan.Wish{Stove: st.Stove, House: st.Around(q.profile), Outdoor: outdoor, Room: 18, Wood: plan.Pick{ID: stack.ID, Stack: stack.Stack}}
+	setup, steps := w.Trial(pieces, direction, final)
+	if err := st.CheckLoad(stack.PieceMass*units.Kilogram(pieces), stack.Moisture(), stack.Species); err != nil {
+		f.wrong(prefix+"pieces", err.Error())
+	}
+	if longest := st.LongestPiece(direction); stack.PieceLength > longest {
+		f.wrong(prefix+"direction", "pieces of "+q.units().Size(stack.PieceLength)+" do not fit "+string(direction)+" here: up to "+q.units().Size(longest)+" would do")
+	}
+	return &strip.Run{Setup: setup, Steps: steps}, nil
+}
+
+// figures are what both settings come to.
+func (p *behavesPage) figures(q *request, runs []*strip.Run) {
+	u := q.units()
+	span := func(d time.Duration) string {
+		if d < 0 {
+			return "not in " + units.Duration(trialSpan)
+		}
+		return units.Duration(d)
+	}
+	for _, row := range []struct {
+		label string
+		say   func(fire.Summary) string
+	}{
+		{"wood gone to coals after", func(s fire.Summary) string { return span(s.ToCoals) }},
+		{"heat to the room", func(s fire.Summary) string { return u.Energy(s.ToRoom) }},
+		{"efficiency, net", func(s fire.Summary) string { return units.Percent(s.Efficiency, 0) }},
+		{"smoke per kg", func(s fire.Summary) string { return units.Number(s.SmokePerKg, 1) + " g" }},
+		{"deposits in the flue", func(s fire.Summary) string { return units.Number(s.Deposits, 1) + " g" }},
+		{"hottest: flue gas, top", func(s fire.Summary) string { return u.Degrees(s.PeakGas) + ", " + u.Temperature(s.PeakTop) }},
+		{"working · too hot · smouldering", func(s fire.Summary) string {
+			return units.Duration(s.Working) + " · " + units.Duration(s.TooHot) + " · " + units.Duration(s.Smoulder)
+		}},
+		{"coals left", func(s fire.Summary) string { return u.Mass(s.Coals) }},
+	} {
+		b := behaviour{Label: row.label, One: row.say(runs[0].Result.Summary)}
+		if runs[1] != nil {
+			b.Other = row.say(runs[1].Result.Summary)
+		}
+		p.Rows = append(p.Rows, b)
+	}
+}
