@@ -12,20 +12,20 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"smolder/internal/browser"
+	"smolder/internal/browsertest"
 	"smolder/internal/demo"
 )
 
 // A person is a browser whose every step must succeed.
 type person struct {
-	*browser.Browser
+	*browsertest.Browser
 	t *testing.T
 	s *site
 }
 
 func newPerson(t *testing.T, s *site, width, height int64) *person {
 	t.Helper()
-	b, err := browser.Start(s.url)
+	b, err := browsertest.Start(s.url)
 	require.NoError(t, err)
 	t.Cleanup(b.Close)
 	p := &person{b, t, s}
@@ -74,17 +74,17 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 	form := auntie()
 	for i := 0; i < len(form); i += 2 {
 		name, value := form[i], form[i+1]
-		kind, err := browser.Eval[string](p.Browser, `document.querySelector('[name="`+name+`"]').type`)
+		kind, err := browsertest.Eval[string](p.Browser, `document.querySelector('[name="`+name+`"]').type`)
 		p.must(err)
 		switch kind {
 		case "text":
 			p.fill(name, value)
 		case "checkbox":
-			if on, _ := browser.Eval[bool](p.Browser, `document.querySelector('[name="`+name+`"]').checked`); !on {
+			if on, _ := browsertest.Eval[bool](p.Browser, `document.querySelector('[name="`+name+`"]').checked`); !on {
 				p.click(`[name="` + name + `"]`)
 			}
 		default: // a choice, by the value behind its words
-			_, err := browser.Eval[bool](p.Browser, `(document.querySelector('[name="`+name+`"]').value = "`+value+`", true)`)
+			_, err := browsertest.Eval[bool](p.Browser, `(document.querySelector('[name="`+name+`"]').value = "`+value+`", true)`)
 			p.must(err)
 		}
 	}
@@ -246,7 +246,7 @@ func TestHowAStoveBehaves(t *testing.T) {
 	p.open("/stoves/1")
 	p.click(`a[href="/stoves/1/behaves"]`)
 	p.sees("wood gone to coals after")
-	before, err := browser.Eval[string](p.Browser, `document.querySelector('[data-swap="figures"]').innerText`)
+	before, err := browsertest.Eval[string](p.Browser, `document.querySelector('[data-swap="figures"]').innerText`)
 	p.must(err)
 	p.fill("air", "half")
 	p.waits(`document.querySelector('[data-swap="figures"]').innerText !== ` + strconv.Quote(before))
@@ -257,7 +257,7 @@ func TestHowAStoveBehaves(t *testing.T) {
 	p.sees("over the manual's largest load")
 	p.fill("air", "sideways")
 	p.sees("is not a position of this control")
-	still, err := browser.Eval[string](p.Browser, `document.querySelector('[name="air"]').value`)
+	still, err := browsertest.Eval[string](p.Browser, `document.querySelector('[name="air"]').value`)
 	p.must(err)
 	assert.Equal(t, "sideways", still)
 }
@@ -266,7 +266,7 @@ func TestHowAStoveBehaves(t *testing.T) {
 func (p *person) tabTo(selector string) {
 	p.t.Helper()
 	for range 80 {
-		if on, err := browser.Eval[bool](p.Browser, `document.activeElement.matches('`+selector+`')`); err == nil && on {
+		if on, err := browsertest.Eval[bool](p.Browser, `document.activeElement.matches('`+selector+`')`); err == nil && on {
 			return
 		}
 		p.keys("\t")
@@ -306,7 +306,7 @@ func TestEveryPageOnLaptopAndPhone(t *testing.T) {
 func firstPlannedBurn(p *person) string {
 	p.t.Helper()
 	p.open("/burns")
-	path, err := browser.Eval[string](p.Browser, `[...document.querySelectorAll("tbody tr")].find(r => r.textContent.includes("planned") && r.textContent.includes("Auntie")).querySelector("a").getAttribute("href")`)
+	path, err := browsertest.Eval[string](p.Browser, `[...document.querySelectorAll("tbody tr")].find(r => r.textContent.includes("planned") && r.textContent.includes("Auntie")).querySelector("a").getAttribute("href")`)
 	p.must(err)
 	return path
 }
@@ -325,15 +325,15 @@ const overlaps = `[...document.querySelectorAll("svg.strip, svg.column, svg.lay"
 
 func (p *person) checks(axe, where string) {
 	p.t.Helper()
-	found, err := browser.Eval[[]string](p.Browser, overlaps)
+	found, err := browsertest.Eval[[]string](p.Browser, overlaps)
 	p.must(err)
 	assert.Empty(p.t, found, where)
-	wide, err := browser.Eval[float64](p.Browser, `document.documentElement.scrollWidth - document.documentElement.clientWidth`)
+	wide, err := browsertest.Eval[float64](p.Browser, `document.documentElement.scrollWidth - document.documentElement.clientWidth`)
 	p.must(err)
 	assert.LessOrEqual(p.t, wide, 0.0, "%s: wider than the screen", where)
-	_, err = browser.Eval[bool](p.Browser, axe+"; true")
+	_, err = browsertest.Eval[bool](p.Browser, axe+"; true")
 	p.must(err)
-	serious, err := browser.Eval[[]string](p.Browser, `axe.run(document, { resultTypes: ["violations"] }).then(r => r.violations.filter(v => ["serious", "critical"].includes(v.impact)).map(v => v.id + ": " + v.nodes.map(n => n.html).slice(0, 3).join(" | ")))`)
+	serious, err := browsertest.Eval[[]string](p.Browser, `axe.run(document, { resultTypes: ["violations"] }).then(r => r.violations.filter(v => ["serious", "critical"].includes(v.impact)).map(v => v.id + ": " + v.nodes.map(n => n.html).slice(0, 3).join(" | ")))`)
 	p.must(err)
 	assert.Empty(p.t, serious, "%s:\n%s", where, strings.Join(serious, "\n"))
 }

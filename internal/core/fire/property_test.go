@@ -37,7 +37,6 @@ type night struct {
 	lay   fire.Lay
 	final float64
 	open  time.Duration // until the air is turned down
-	hood  bool
 }
 
 // established is a night that begins on coals. Whether a cold lay takes at all

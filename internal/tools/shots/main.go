@@ -13,7 +13,7 @@ import (
 	"path/filepath"
 	"strings"
 
-	"smolder/internal/browser"
+	"smolder/internal/browsertest"
 	"smolder/internal/demo"
 )
 
@@ -21,7 +21,7 @@ import (
 type shot struct {
 	name, path    string
 	width, height int64
-	first         func(*browser.Browser) error
+	first         func(*browsertest.Browser) error
 	whole         bool
 }
 
@@ -70,8 +70,8 @@ func list() []shot {
 
 // startBurn starts the planned burn in Auntie, unless one is on, and logs the
 // first things.
-func startBurn(b *browser.Browser) error {
-	if on, err := browser.Eval[bool](b, `document.querySelector("[data-live]") !== null`); err != nil || on {
+func startBurn(b *browsertest.Browser) error {
+	if on, err := browsertest.Eval[bool](b, `document.querySelector("[data-live]") !== null`); err != nil || on {
 		return err
 	}
 	if err := b.Open(plan); err != nil {
@@ -84,8 +84,8 @@ func startBurn(b *browser.Browser) error {
 }
 
 // lastPlanned opens the newest burn in Auntie that had a plan and is over.
-func lastPlanned(b *browser.Browser) error {
-	to, err := browser.Eval[string](b, `[...document.querySelectorAll("tbody tr")].find(r => ["planned", "Auntie"].every(w => r.textContent.includes(w)) && !r.textContent.includes("burning")).querySelector("a").getAttribute("href")`)
+func lastPlanned(b *browsertest.Browser) error {
+	to, err := browsertest.Eval[string](b, `[...document.querySelectorAll("tbody tr")].find(r => ["planned", "Auntie"].every(w => r.textContent.includes(w)) && !r.textContent.includes("burning")).querySelector("a").getAttribute("href")`)
 	if err != nil {
 		return err
 	}
@@ -93,7 +93,7 @@ func lastPlanned(b *browser.Browser) error {
 }
 
 func take(base, dir, only string, shots []shot) error {
-	b, err := browser.Start(base)
+	b, err := browsertest.Start(base)
 	if err != nil {
 		return err
 	}
@@ -116,7 +116,7 @@ func take(base, dir, only string, shots []shot) error {
 	return nil
 }
 
-func signIn(b *browser.Browser) error {
+func signIn(b *browsertest.Browser) error {
 	if err := b.Open("/sign-in"); err != nil {
 		return err
 	}
@@ -129,7 +129,7 @@ func signIn(b *browser.Browser) error {
 	return b.WaitPath("^/$")
 }
 
-func one(b *browser.Browser, dir string, s shot) error {
+func one(b *browsertest.Browser, dir string, s shot) error {
 	if err := b.Size(s.width, s.height); err != nil {
 		return err
 	}

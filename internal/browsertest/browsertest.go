@@ -1,8 +1,8 @@
-// Package browser drives a headless Chromium as a person would, for the
+// Package browsertest drives a headless Chromium as a person would, for the
 // browser tests and for the pictures in docs/screenshots. Everything waits on a
 // condition of the page and never on a clock; the timeout only ends a wait that
 // would never succeed.
-package browser
+package browsertest
 
 import (
 	"context"
