@@ -62,6 +62,7 @@ func list() []shot {
 		{name: "wood", path: "/wood", width: 1280, height: 800},
 		{name: "stack", path: "/wood/2", width: 1280, height: 800},
 		{name: "stove-and-flue", path: "/stoves/1?outdoor=2+C&gas=230+C", width: 1280, height: 800},
+		{name: "behaves", path: "/stoves/1/behaves?outdoor=2+C&pieces=4&wood=1&direction=end-on&air=a+quarter&other-wood=2&other-pieces=3&other-direction=sideways&other-air=a+third", width: 1280, height: 800},
 		{name: "stove-form", path: "/stoves/2/edit", width: 1280, height: 800},
 		{name: "household", path: "/household", width: 1280, height: 800},
 		{name: "co-alarm-phone", path: "/co-alarm", width: 390, height: 844},
@@ -80,7 +81,18 @@ func startBurn(b *browsertest.Browser) error {
 	if err := b.Click(`form[method=post][action="/plan"] .btn`); err != nil {
 		return err
 	}
-	return b.Wait(`document.querySelector("[data-live]")`)
+	if err := b.Wait(`document.querySelector("[data-live]")`); err != nil {
+		return err
+	}
+	// A few first entries, as a hand would make them.
+	for _, e := range []string{"kind=light", "kind=door&value=ajar", "kind=control&control=lever&value=right", "kind=load&stack=1&pieces=3&lay=top-down&direction=sideways",
+		"kind=load&stack=6&pieces=13&lay=top-down", "kind=temperature&place=connector-probe&value=96 C", "kind=temperature&place=top&value=41 C"} {
+		ok, err := browsertest.Eval[bool](b, `fetch(location.pathname.replace("live", "entries"), {method: "POST", headers: {Accept: "application/json"}, body: new URLSearchParams("`+e+`")}).then(r => r.ok)`)
+		if err != nil || !ok {
+			return fmt.Errorf("logging %s: %w", e, err)
+		}
+	}
+	return b.Open("/stove")
 }
 
 // lastPlanned opens the newest burn in Auntie that had a plan and is over.
