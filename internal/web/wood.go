@@ -32,7 +32,7 @@ func (s *Server) wood(q *request) error {
 	p := &woodPage{page: page{Title: "Wood", Nav: "wood"}}
 	for _, st := range stacks {
 		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: units.Percent(st.Moisture(), 0), Left: q.units().Mass(st.Mass),
-			Energy: q.units().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(), Verdict: wood.Verdict(st.Moisture()), Wet: st.Moisture() > 0.20}
+			Energy: q.units().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(), Verdict: st.Verdict(), Wet: st.Moisture() > 0.20}
 		if st.Counted > 0 {
 			l.Share = int(100 * st.Mass / st.Counted)
 		}
@@ -161,7 +161,7 @@ func (s *Server) stackOf(q *request) (store.Stack, error) {
 
 func (s *Server) showStack(q *request, status int, st store.Stack, f *form) error {
 	p := newStackPage(st.ID, st.Name, f)
-	p.Figures, p.Verdict = stackFigures(q, st), wood.Verdict(st.Moisture())
+	p.Figures, p.Verdict = stackFigures(q, st), st.Verdict()
 	q.render(status, "stack", p)
 	return nil
 }

@@ -64,7 +64,7 @@ func Measure(b Burn, until time.Time) Measures {
 	}
 	m := Measures{Used: b.Used(), Length: max(0, until.Sub(b.Started)), Replay: b.Replay(until)}
 	for _, e := range b.Valid() {
-		if e.Kind == Load && e.Load != nil {
+		if e.Kind == Load && e.Load != nil && !e.Load.Species.Mineral {
 			m.In += e.Load.Energy()
 		}
 	}

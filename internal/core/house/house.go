@@ -50,6 +50,8 @@ type House struct {
 	N50    float64     `json:"n50"` // air changes per hour at 50 Pa
 	Volume units.Litre `json:"volume_l"`
 	Fan    units.Flow  `json:"fan_m3_per_h"` // kitchen hood, dryer, bathroom, running now
+
+	Learned float64 `json:"learned_loss_w_per_k,omitempty"` // UA from logged burns; 0: by floor and build
 }
 
 // Default is an ordinary room of 45 m² in a house of 300 m³.
@@ -60,13 +62,15 @@ func Default() House {
 // Check returns what is wrong with the house, or nil.
 func (h House) Check() error {
 	switch {
-	case h.Floor < 2 || h.Floor > 1000:
+	case !(h.Floor >= 2 && h.Floor <= 1000):
 		return fmt.Errorf("a heated floor of %.0f m² is out of range: 2 to 1000 m² would do", h.Floor)
-	case h.N50 < 0.1 || h.N50 > 40:
+	case !(h.N50 >= 0.1 && h.N50 <= 40):
 		return fmt.Errorf("%.1f air changes at 50 Pa is out of range: 0.1 to 40 would do", h.N50)
-	case h.Volume < 4000 || h.Volume > 1e7:
+	case !(h.Volume >= 4000 && h.Volume <= 1e7):
 		return fmt.Errorf("a house of %.0f m³ is out of range: 4 to 10 000 m³ would do", float64(h.Volume)/1000)
-	case h.Fan < 0 || h.Fan > 5000:
+	case !(h.Learned >= 0 && h.Learned < 1e5):
+		return fmt.Errorf("a learned heat loss of %.0f W/K makes no sense: 0 leaves it to floor and build", h.Learned)
+	case !(h.Fan >= 0 && h.Fan <= 5000):
 		return fmt.Errorf("fans of %.0f m³/h are out of range: 0 to 5000 m³/h would do", float64(h.Fan))
 	}
 	for _, b := range Builds {
@@ -79,6 +83,9 @@ func (h House) Check() error {
 
 // Loss returns UA, the heat lost per kelvin to outdoors, W/K.
 func (h House) Loss() float64 {
+	if h.Learned > 0 {
+		return h.Learned
+	}
 	for _, b := range Builds {
 		if b.Key == h.Build {
 			return b.Loss * h.Floor

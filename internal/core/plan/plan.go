@@ -135,6 +135,9 @@ func (w Wish) check() error {
 	longest := max(w.Stove.LongestPiece(stove.EndOn), w.Stove.LongestPiece(stove.Sideways))
 	s := w.Wood.Stack
 	switch {
+	case s.Species.Mineral:
+		return &Refusal{fmt.Sprintf("%s is manufactured mineral fuel: its burns are recorded and not simulated, so there is nothing to plan with.", s.Name),
+			"Burn it as the stove's manual says, or plan with wood."}
 	case s.PieceLength > longest:
 		return &Refusal{fmt.Sprintf("The pieces of %s are %.0f cm long and this firebox takes %.0f cm.", s.Name, float64(s.PieceLength)*100, float64(longest)*100),
 			"Cut them, or burn from another stack."}

@@ -174,3 +174,23 @@ func TestFollowingAPlan(t *testing.T) {
 	}
 	assert.Equal(t, fire.Door(0), fire.Shut)
 }
+
+func TestWhatAStoveCanGive(t *testing.T) {
+	w := wish(0, 0, plan.GoodCoals)
+	o := w.OutputRange()
+	assert.Greater(t, o.Low, units.Watt(800))
+	assert.Greater(t, o.High, 15*o.Low/10, "a stove has a range")
+	assert.Less(t, o.High, units.Watt(14000))
+	assert.Contains(t, o.Match(o.Low/3, units.Metric), "small hot fires")
+	assert.Contains(t, o.Match(o.High*2, units.Metric), "is missing, which other heating must give")
+	assert.Contains(t, o.Match((o.Low+o.High)/2, units.Metric), "clean and safe")
+	w.Wood.Stack.Reading = 0.6
+	assert.Contains(t, w.OutputRange().Match(2000, units.Metric), "No setting")
+}
+
+func TestMineralFuelIsNotPlanned(t *testing.T) {
+	w := wish(2, 2, plan.Cold)
+	w.Wood.Stack.Species.Mineral = true
+	_, err := plan.Make(w)
+	assert.ErrorContains(t, err, "recorded and not simulated")
+}

@@ -19,6 +19,10 @@ type fuelDoc struct {
 	Piece    text   `json:"piece"`
 	Length   text   `json:"length"`
 	Kindling bool   `json:"kindling"`
+
+	// A wood of the owner's own, in place of a species.
+	Gravity float64 `json:"gravity_t_m3"`
+	Gross   float64 `json:"gross_mj_kg"`
 }
 
 type whenDoc struct {
@@ -49,7 +53,7 @@ func (p *parser) woods(docs []fuelDoc) map[string]kindOf {
 	out := map[string]kindOf{}
 	for i, d := range docs {
 		field := fmt.Sprintf("fuel[%d]", i)
-		species := read(p, field+".species", wood.SpeciesByKey, d.Species)
+		species := p.species(field, d)
 		name := d.Name
 		if name == "" {
 			name = d.Species
@@ -70,6 +74,24 @@ func (p *parser) woods(docs []fuelDoc) map[string]kindOf {
 		out[name] = kindOf{species, l}
 	}
 	return out
+}
+
+// species finds a wood by its name, or takes the owner's own.
+func (p *parser) species(field string, d fuelDoc) wood.Species {
+	if d.Gravity == 0 {
+		return read(p, field+".species", wood.SpeciesByKey, d.Species)
+	}
+	s := wood.Species{Key: d.Species, Name: d.Species, Gravity: d.Gravity, Gross: 20}
+	if d.Gross != 0 {
+		s.Gross = d.Gross
+	}
+	if !(s.Gravity >= 0.2 && s.Gravity <= 1.4) {
+		p.fail(field+".gravity_t_m3", errors.New("wood weighs between 0.2 and 1.4 t/m³ oven dry; 0.56 would do"))
+	}
+	if !(s.Gross >= 15 && s.Gross <= 25) {
+		p.fail(field+".gross_mj_kg", errors.New("wood holds between 15 and 25 MJ/kg oven dry; 20 would do"))
+	}
+	return s
 }
 
 // steps reads the actions. Actions that say nothing of when happen with the one

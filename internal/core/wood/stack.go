@@ -22,8 +22,11 @@ type Stack struct {
 	Kindling    bool           `json:"kindling,omitempty"` // split fine, for lighting only
 }
 
-// Moisture returns the corrected moisture on dry basis.
-func (s Stack) Moisture() units.Fraction { return DryBasis(s.Reading, s.WoodTemp) }
+// Moisture returns the moisture on dry basis, corrected for the wood's
+// temperature and its kind.
+func (s Stack) Moisture() units.Fraction {
+	return max(0, DryBasis(s.Reading, s.WoodTemp)-units.Fraction(s.Species.Offset))
+}
 
 // NetEnergy returns MJ per kg of this wood as it is fired.
 func (s Stack) NetEnergy() float64 { return NetEnergy(s.Species.Gross, s.Moisture()) }
@@ -60,6 +63,14 @@ func LoadOf(s Species, u units.Fraction, asFired units.Kilogram) Load {
 		Energy:  units.Joule(NetEnergy(s.Gross, u) * float64(asFired) * 1e6),
 		Stacked: units.Litre(float64(dry) / s.Gravity / SolidShare),
 	}
+}
+
+// Verdict says what this stack is good for.
+func (s Stack) Verdict() string {
+	if s.Species.Mineral {
+		return "Manufactured mineral fuel: loads of it are recorded in a burn; the simulator does not burn it, and says so."
+	}
+	return Verdict(s.Moisture())
 }
 
 // Verdict says in a sentence what this moisture means for burning.

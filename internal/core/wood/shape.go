@@ -1,0 +1,39 @@
+package wood
+
+import "smolder/internal/core/units"
+
+// A Shape is how pieces lie together; it decides how much wood is in the
+// outline of a stack.
+type Shape string
+
+// The shapes.
+const (
+	Neat    Shape = "neat"    // splits, stacked
+	Rounds  Shape = "rounds"  // unsplit, stacked
+	Crooked Shape = "crooked" // stacked, but gnarled
+	Tipped  Shape = "tipped"  // loose, as it fell
+)
+
+// Shapes lists the shapes with their words and the share of wood (Wood
+// Handbook: 0.60 to 0.70 stacked).
+var Shapes = []struct {
+	Key   Shape
+	Name  string
+	Share float64
+}{
+	{Neat, "splits, neatly stacked", SolidShare},
+	{Rounds, "rounds, stacked", 0.70},
+	{Crooked, "crooked pieces, stacked", 0.60},
+	{Tipped, "tipped loose", 0.43},
+}
+
+// InStack returns the wood in an outline: oven-dry mass from its volume.
+func InStack(s Species, outline units.Litre, shape Shape) units.Kilogram {
+	share := SolidShare
+	for _, k := range Shapes {
+		if k.Key == shape {
+			share = k.Share
+		}
+	}
+	return units.Kilogram(float64(outline) * share * s.Gravity)
+}
