@@ -151,7 +151,7 @@ func (s *Server) stoveOf(q *request) (store.Stove, error) {
 }
 
 // controlRows is how many controls the form has room for.
-const controlRows = 5
+const controlRows = 8
 
 type stoveForm struct {
 	page
@@ -318,6 +318,24 @@ func readControls(f *form) []stove.Control {
 	return out
 }
 
+// keepKeys lets controls that were there keep their keys, under which burns and
+// plans know them: by their name, or, renamed, by what they move.
+func keepKeys(old, changed []stove.Control) {
+	taken := map[string]bool{}
+	keep := func(same func(a, b stove.Control) bool, done map[int]bool) {
+		for i := range changed {
+			for _, o := range old {
+				if !done[i] && !taken[o.Key] && same(o, changed[i]) {
+					changed[i].Key, done[i], taken[o.Key] = o.Key, true, true
+				}
+			}
+		}
+	}
+	done := map[int]bool{}
+	keep(func(a, b stove.Control) bool { return strings.EqualFold(a.Name, b.Name) }, done)
+	keep(func(a, b stove.Control) bool { return a.Role == b.Role }, done)
+}
+
 // keyOf makes a control's stable key from its name.
 func keyOf(name string) string {
 	return strings.Trim(strings.Map(func(r rune) rune {
@@ -442,6 +460,7 @@ func (s *Server) saveStove(q *request) error {
 		return err
 	}
 	st := readStove(q, f)
+	keepKeys(old.Controls, st.Controls)
 	if f.ok() {
 		err := q.house.SaveStove(q.ctx(), old.ID, st)
 		if err == nil {

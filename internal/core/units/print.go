@@ -106,13 +106,13 @@ func (s System) Size(l Metre) string {
 	return Number(float64(l)*1000, 0) + " mm"
 }
 
-// Volume prints "55 L" or "1.9 ft³", and from a thousand litres "2.4 m³" or cords.
+// Volume prints "55 L" or "1.94 ft³", and from a thousand litres "2.4 m³" or cords.
 func (s System) Volume(v Litre) string {
 	switch {
 	case s == Imperial && v >= 1000:
 		return Number(float64(v)/1000/cubicMetresPerCord, 2) + " cords"
 	case s == Imperial:
-		return Number(v.CubicFeet(), 1) + " ft³"
+		return Number(v.CubicFeet(), 2) + " ft³"
 	case v >= 1000:
 		return Number(float64(v)/1000, 1) + " m³"
 	}
