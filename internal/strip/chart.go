@@ -117,9 +117,9 @@ type frame struct {
 // SVG lays the chart out and returns it.
 func (c Chart) SVG() template.HTML {
 	f := &frame{Chart: c}
-	f.left, f.right = 68, c.Width-84
+	f.left, f.right = c.margin(68, 118), c.Width-84
 	if c.Width < 500 {
-		f.left, f.right = 46, c.Width-76
+		f.left, f.right = c.margin(46, 84), c.Width-76
 	}
 	if c.To <= c.From {
 		f.To = c.From + time.Hour
@@ -142,6 +142,15 @@ func (c Chart) SVG() template.HTML {
 	out.WriteString(f.b.String())
 	fmt.Fprintf(&out, `<line class="cross" x1="0" x2="0" y1="18" y2="%.1f" visibility="hidden"/></svg>`, f.bottom)
 	return template.HTML(out.String()) //nolint:gosec // every text in it is escaped above
+}
+
+// margin is as wide as the longest name of a lane wants, within limits.
+func (c Chart) margin(least, most float64) float64 {
+	wide := least
+	for _, l := range c.Lanes {
+		wide = math.Max(wide, widthOf(l.Name)+14)
+	}
+	return math.Min(wide, most)
 }
 
 // x is where a time lies.

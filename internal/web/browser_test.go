@@ -220,6 +220,55 @@ func TestEntriesWaitForTheNetwork(t *testing.T) {
 	p.waits(`localStorage.getItem("smolder-entries") === "[]"`)
 }
 
+// Loom is catalytic: the bypass has a key of its own, its air is in turns.
+func TestCatalyticStoveByKeys(t *testing.T) {
+	s := newSite(t, true)
+	p := newPerson(t, s, 1280, 800)
+	p.signIn()
+	p.open("/stove")
+	p.choose("stove", "Loom")
+	p.choose("start", "cold")
+	p.click("form[action='/stove'] .btn")
+	p.at("/live$")
+	p.press("b")
+	p.waits(`document.activeElement.dataset.steps`)
+	p.keys("open\r")
+	p.told("Bypass to open")
+	p.press("1")
+	p.waits(`document.activeElement.dataset.steps`)
+	p.keys("2.5 turns\r")
+	p.told("Firebox air to 2.5 turns")
+	p.press("2")
+	p.waits(`document.activeElement.dataset.steps`)
+	p.keys("9 turns\r")
+	p.told("beyond fully open")
+	p.keys(kb.Escape)
+	p.waits(`document.querySelectorAll("details.sheet[open]").length === 0`)
+	p.press("?")
+	p.sees("1 to 9 a control, then arrows and Enter")
+	p.waits(`document.querySelector('[data-swap="strip"] svg.strip').textContent.includes("firebox air")`)
+}
+
+// The emergency pages open in one tap from a fire, and lead back to it.
+func TestEmergencyFromThePhone(t *testing.T) {
+	s := newSite(t, true)
+	p := newPerson(t, s, 390, 844)
+	p.signIn()
+	p.open("/stove")
+	p.click("form[action='/stove'] .btn")
+	p.at("/live$")
+	p.click(`header a[href="#co-alarm"]`)
+	p.waits(`document.querySelector("#co-alarm").checkVisibility() && !document.querySelector("#chimney-fire").checkVisibility()`)
+	p.sees("Leave the door open behind you")
+	p.click(`#co-alarm a[href="#main"]`)
+	p.waits(`!document.querySelector("#co-alarm").checkVisibility()`)
+	p.click(`header a[href="#chimney-fire"]`)
+	p.sees("Never water in the firebox")
+	small, err := browsertest.Eval[[]string](p.Browser, `[...document.querySelectorAll(".sheet > summary, .tap, .foot a")].filter(e => e.checkVisibility() && e.getBoundingClientRect().height < 56).map(e => e.textContent.trim())`)
+	p.must(err)
+	assert.Empty(t, small, "targets at the stove are at least 56 px high")
+}
+
 // A plan is made, read and started with the keyboard alone.
 func TestPlanningByKeyboard(t *testing.T) {
 	s := newSite(t, true)

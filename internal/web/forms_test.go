@@ -208,7 +208,7 @@ func TestPlansThatAreRefusedSayWhy(t *testing.T) {
 	green := strings.TrimPrefix(s.post("/wood", beech("name", "Green", "reading", "38%")...).to, "/wood/")
 	wet := s.get(plan + green)
 	assert.Contains(t, wet.words(), "No plan.")
-	assert.Contains(t, wet.words(), "would do")
+	assert.Contains(t, wet.words(), "let this stack dry")
 	started := s.post("/plan", "stove", "1", "aim", "hold", "for", "6 h", "low", "19", "high", "21.5", "room", "16.5", "outdoor", "-1", "start", "cold", "wood", green, "kindling", "6")
 	assert.Equal(t, http.StatusUnprocessableEntity, started.status, "and cannot be started")
 	assert.Equal(t, http.StatusUnprocessableEntity, s.get(strings.Replace(plan, "aim=hold", "aim=dance", 1)+"1").status)

@@ -170,7 +170,7 @@
 
   // --- keys at the stove ----------------------------------------------------
   const open = (name) => {
-    const sheet = document.querySelector('details[data-key="' + name + '"]');
+    const sheet = document.querySelector('details[data-key="' + name + '"], details[data-also="' + name + '"]');
     if (!sheet) return false;
     document.querySelectorAll("details.sheet[open]").forEach((d) => { if (d !== sheet) d.open = false; });
     sheet.open = true;

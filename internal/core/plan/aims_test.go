@@ -1,0 +1,119 @@
+package plan_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+func roomAt(p plan.Plan, at time.Duration) float64 {
+	return p.Predicted.Room[min(int(at/p.Predicted.Every), len(p.Predicted.Room)-1)]
+}
+
+func TestAims(t *testing.T) {
+	plans := map[plan.Aim]plan.Plan{}
+	for _, a := range plan.Aims {
+		w := wish(0, 0, plan.GoodCoals)
+		w.Aim = a.Key
+		if a.Key == plan.Overnight {
+			w.For, w.Wood.Stack = 9*time.Hour, wish(1, 1, plan.Cold).Wood.Stack // the oak
+		}
+		p, err := plan.Make(w)
+		require.NoError(t, err, a.Key)
+		plans[a.Key] = p
+		assert.Greater(t, p.Tried, 20)
+	}
+	assert.GreaterOrEqual(t, roomAt(plans[plan.WarmUp], 90*time.Minute), roomAt(plans[plan.TakeOff], 90*time.Minute)-0.05, "to warm up quickly is to be warmer soon")
+	assert.LessOrEqual(t, plans[plan.TakeOff].Mass(), plans[plan.WarmUp].Mass(), "the chill takes little wood")
+	assert.Greater(t, float64(plans[plan.Overnight].Summary.Coals), 0.1, "coals in the morning")
+	assert.True(t, plan.Hold.Known() && plan.Cold.Known())
+	assert.False(t, plan.Aim("dance").Known() || plan.Start("lukewarm").Known())
+}
+
+// Whatever is planned is said: every step of every stove has words, in both
+// systems of units, and the simulated hand finds every sign.
+func TestEveryStepIsSaidAndComesToPass(t *testing.T) {
+	for i := range 4 {
+		p, err := plan.Make(wish(i, woodOf[i], plan.Cold))
+		require.NoError(t, err)
+		for _, sys := range []units.System{units.Metric, units.Imperial} {
+			said := p.Say(sys)
+			require.Len(t, said, len(p.Steps))
+			for _, in := range said {
+				assert.NotEmpty(t, in.Do)
+				assert.NotEmpty(t, in.Sign)
+				assert.NotContains(t, in.Do+in.Sign+in.Why, "%!", "a broken format")
+			}
+			assert.NotEmpty(t, p.Sentence(sys))
+			for _, line := range append(p.Checklist(sys), p.Warnings(sys)...) {
+				assert.NotContains(t, line, "%!")
+				assert.True(t, strings.HasSuffix(line, "."), line)
+			}
+		}
+		for _, s := range p.Steps {
+			if s.Kind != plan.ReloadTime && s.Kind != plan.LightIt {
+				assert.GreaterOrEqual(t, s.Expected, time.Duration(0), "%s: %s never comes", p.Wish.Stove.Name, s.Kind)
+			}
+			if s.Kind == plan.TurnDown {
+				air, _ := p.Wish.Stove.MainAir()
+				if air.Scale.Kind == stove.Notches {
+					assert.InDelta(t, s.Opening, air.Scale.Nearest(s.Opening), 1e-9, "a notch there is")
+				}
+			}
+		}
+	}
+}
+
+func TestPlansWarn(t *testing.T) {
+	w := wish(0, 0, plan.GoodCoals)
+	w.Wood.Stack.Reading = 0.22
+	p, err := plan.Make(w)
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(p.Warnings(units.Metric), " "), "Wood under 20 % would burn better")
+	far := wish(0, 0, plan.GoodCoals)
+	far.Outdoor, far.Room, far.For = -15, 12, 8*time.Hour
+	p, err = plan.Make(far)
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(p.Warnings(units.Metric), " "), "burning hotter is not the way")
+	tiny, err := plan.Make(wish(3, 4, plan.Cold))
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(tiny.Warnings(units.Metric), " "), "opening for fresh air")
+}
+
+// A cold chimney is primed in the plan as it is on the checklist, and a flue on
+// an outside wall needs it more.
+func TestPriming(t *testing.T) {
+	w := wish(2, 2, plan.Cold)
+	p, err := plan.Make(w)
+	require.NoError(t, err)
+	require.True(t, p.Before.Prime)
+	primed := false
+	for _, a := range p.Steps[0].Fire.Do {
+		primed = primed || a.Kind == fire.ActPrime
+	}
+	assert.True(t, primed)
+	assert.Contains(t, p.Say(units.Metric)[0].Sign, "warm the flue")
+	assert.Contains(t, strings.Join(p.Checklist(units.Metric), " "), "burning paper held high")
+	w.Outdoor, w.Stove.Chimney.Outside = -15, false
+	cold := plan.BeforeLighting(w.Stove, w.House, 18, -15)
+	assert.False(t, cold.Prime, "frost outside and a chimney in the house: %v Pa", cold.Net)
+}
+
+func TestTrial(t *testing.T) {
+	w := wish(1, 1, plan.Cold)
+	setup, steps := w.Trial(4, stove.Sideways, 0.25)
+	assert.Positive(t, float64(setup.Coals), "always on coals")
+	r := fire.Run(setup, steps, fire.Options{Until: 3 * time.Hour})
+	assert.Zero(t, r.Summary.StepsMissed)
+	assert.Equal(t, stove.Sideways, steps[0].Do[len(steps[0].Do)-2].Load.Direction)
+	last := steps[len(steps)-1].Do[0]
+	assert.InDelta(t, 0.25, last.Opening, 1e-9)
+}
