@@ -220,3 +220,33 @@ func TestPlansThatAreRefusedSayWhy(t *testing.T) {
 	again := s.post("/plan", "stove", "1", "aim", "hold", "for", "6 h", "low", "19", "high", "21.5", "room", "16.5", "outdoor", "-1", "start", "cold", "wood", "1", "kindling", "6")
 	assert.Equal(t, http.StatusConflict, again.status, "one fire in a stove")
 }
+
+func TestAlternativesCanBeChosen(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	page := s.get("/plan?stove=1&aim=overnight&for=06:00&low=18&high=21.5&room=17.5&outdoor=2&start=cold&wood=1&wood2=2&kindling=6")
+	require.Equal(t, http.StatusOK, page.status, page.words())
+	assert.Contains(t, page.words(), "Or")
+	link := strings.ReplaceAll(between(page.body, `<p class="border-b border-hair py-2"><a href="`, `"`), "&amp;", "&")
+	require.Contains(t, link, "choice=1")
+	other := s.get(link)
+	assert.Contains(t, other.words(), "Against the best:")
+	assert.Contains(t, other.words(), "The best by all that counts.")
+	chosen := between(other.body, `<p class="font-serif text-lg mb-1">`, `</p>`)
+	assert.NotEqual(t, between(page.body, `<p class="font-serif text-lg mb-1">`, `</p>`), chosen)
+	var form []string
+	for _, m := range regexp.MustCompile(`<input type="hidden" name="([^"]*)" value="([^"]*)">`).FindAllStringSubmatch(other.body, -1) {
+		form = append(form, m[1], m[2])
+	}
+	started := s.post("/plan", form...)
+	require.Equal(t, http.StatusSeeOther, started.status, started.words())
+	b, err := s.store.Household(1).OpenBurns(ctx)
+	require.NoError(t, err)
+	require.Len(t, b, 1)
+	assert.Equal(t, chosen, b[0].Plan.Sentence(units.Metric), "the plan that was chosen is the one that is followed")
+	for typed, says := range map[string]string{"18:10": "less than half an hour away", "soon": "8 h, 1 h 30 or 90 min would do"} {
+		bad := s.get("/plan?stove=1&aim=hold&for=" + typed + "&low=18&high=21.5&room=17.5&outdoor=2&start=cold&wood=1")
+		assert.Equal(t, http.StatusUnprocessableEntity, bad.status)
+		assert.Contains(t, bad.words(), says)
+	}
+}

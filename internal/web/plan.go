@@ -4,7 +4,9 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"net/url"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -35,6 +37,14 @@ type planPage struct {
 	Sentence string
 	DoNot    bool
 	Figures  []figure
+	Why      string
+	Others   []otherPlan
+	More     []option // a second stack, or none
+}
+
+// otherPlan is an alternative in a line, with the way to it.
+type otherPlan struct {
+	Sentence, Differs, Link string
 }
 
 // plan shows the wish as a sentence to fill in, and the plan once it is.
@@ -65,13 +75,43 @@ func (s *Server) fillPlan(q *request, p *planPage, f *form, w plan.Wish) int {
 	if !f.ok() {
 		return http.StatusUnprocessableEntity
 	}
-	made, err := plan.Make(w)
+	choice, err := plan.Search(w)
 	if refused := new(plan.Refusal); errors.As(err, &refused) {
 		p.Refused = refused
 		return http.StatusOK
 	}
-	p.show(q, made)
+	p.choose(q, f, choice)
 	return http.StatusOK
+}
+
+// choose shows the plan that the form names, the best by default, and the
+// others beside it.
+func (p *planPage) choose(q *request, f *form, c plan.Choice) plan.Plan {
+	n := int(f.number("choice"))
+	if n < 0 || n >= len(c.Plans) {
+		n = 0
+	}
+	p.show(q, c.Plans[n])
+	p.Why = c.Why[n]
+	if n > 0 {
+		p.Why = "Against the best: " + strings.ToLower(p.Why[:1]) + p.Why[1:]
+	}
+	for i, other := range c.Plans {
+		if i == n {
+			continue
+		}
+		link := url.Values{}
+		for name, values := range f.Values {
+			link[name] = values
+		}
+		link.Set("choice", strconv.Itoa(i))
+		o := otherPlan{Sentence: other.Sentence(q.units()), Differs: c.Why[i], Link: "/plan?" + link.Encode()}
+		if i == 0 {
+			o.Differs = "The best by all that counts."
+		}
+		p.Others = append(p.Others, o)
+	}
+	return c.Plans[n]
 }
 
 // show puts a plan on the page.
@@ -85,7 +125,7 @@ func (p *planPage) show(q *request, made plan.Plan) {
 	air, _ := made.Wish.Stove.MainAir()
 	p.Figures = []figure{
 		{"heat to the room", u.EnergyRange(sum.ToRoom*85/100, sum.ToRoom*115/100), "Simulated heat from the stove's body, its glass and its pipe, ±15 %.",
-			[]input{{"wood", u.Mass(made.Mass()), entered}, {"moisture", units.Percent(made.Wish.Wood.Stack.Moisture(), 0), measured}, {"outdoors", u.Temperature(made.Wish.Outdoor), entered}}},
+			[]input{{"wood", u.Mass(made.Mass()), entered}, {"moisture", units.Percent(made.MainOf.Stack.Moisture(), 0), measured}, {"outdoors", u.Temperature(made.Wish.Outdoor), entered}}},
 		{"efficiency, net", units.Percent(sum.Efficiency-0.03, 0) + " to " + units.Percent(sum.Efficiency+0.03, 0), "1 − (flue gas at the collar + unburnt gas) ÷ energy in.", []input{{"balance of the simulated burn", "closed", computed}}},
 		{"smoke", units.Number(sum.SmokePerKg, 1) + " g per kg", "60 g for each kg of gas that leaves unburnt. A clean burn makes 1 to 4, a cold start more.", []input{{"final setting", air.Scale.Say(made.Final), computed}}},
 		{"deposits", "about " + units.Number(sum.Deposits, 0) + " g", "Smoke × its share where the liner's inner wall is below 120 °C.", []input{{"chimney", u.Length(made.Wish.Stove.Chimney.Height), entered}}},
@@ -122,6 +162,7 @@ func (s *Server) newPlanPage(q *request, f *form) (*planPage, error) {
 	for _, a := range plan.Starts {
 		p.Starts = append(p.Starts, option{Value: string(a.Key), Label: a.Name})
 	}
+	p.More = append([]option{{Value: "", Label: "nothing else"}}, p.Stacks...)
 	p.NoStove, p.NoWood = len(p.Stoves) == 0, len(p.Stacks) == 0
 	return p, nil
 }
@@ -149,7 +190,7 @@ func (p *planPage) defaults(q *request) {
 func (s *Server) wish(q *request, f *form) (plan.Wish, error) {
 	u := q.units()
 	w := plan.Wish{Aim: plan.Aim(f.text("aim")), Start: plan.Start(f.text("start"))}
-	w.For = parse(f, "for", units.ParseDuration)
+	w.For = parse(f, "for", q.parseUntil)
 	w.Outdoor = parse(f, "outdoor", in(parseOutdoor, u))
 	w.Room = parse(f, "room", in(parseRoom, u))
 	w.Low = parse(f, "low", in(parseRoom, u))
@@ -172,6 +213,13 @@ func (s *Server) wish(q *request, f *form) (plan.Wish, error) {
 		return w, err
 	}
 	w.Wood = plan.Pick{ID: stack.ID, Stack: stack.Stack}
+	if f.has("wood2") && f.number("wood2") != stack.ID {
+		more, err := q.house.Stack(q.ctx(), f.number("wood2"))
+		if err != nil {
+			return w, err
+		}
+		w.Others = []plan.Pick{{ID: more.ID, Stack: more.Stack}}
+	}
 	if f.has("kindling") {
 		kindling, err := q.house.Stack(q.ctx(), f.number("kindling"))
 		if err != nil {
@@ -180,6 +228,24 @@ func (s *Server) wish(q *request, f *form) (plan.Wish, error) {
 		w.Kindling = &plan.Pick{ID: kindling.ID, Stack: kindling.Stack}
 	}
 	return w, nil
+}
+
+// parseUntil reads "6 h" or, by the household's clock, "06:00".
+func (q *request) parseUntil(typed string) (time.Duration, error) {
+	clock, err := time.Parse("15:04", strings.TrimPrefix(strings.ToLower(typed), "until "))
+	if err != nil {
+		return units.ParseDuration(typed)
+	}
+	now := q.now()
+	until := time.Date(now.Year(), now.Month(), now.Day(), clock.Hour(), clock.Minute(), 0, 0, now.Location())
+	if !until.After(now) {
+		until = time.Date(now.Year(), now.Month(), now.Day()+1, clock.Hour(), clock.Minute(), 0, 0, now.Location())
+	}
+	span := until.Sub(now).Round(time.Minute)
+	if span < 30*time.Minute {
+		return 0, &units.ParseError{Input: typed, What: "length of time", Reason: "it is less than half an hour away", Try: "6 h or a later time"}
+	}
+	return span, nil
 }
 
 // knownChoice refuses a choice that is not in the list.
@@ -224,14 +290,14 @@ func (s *Server) startPlan(q *request) error {
 		q.render(http.StatusUnprocessableEntity, "plan", p)
 		return nil
 	}
-	made, err := plan.Make(w)
+	choice, err := plan.Search(w)
 	if refused := new(plan.Refusal); errors.As(err, &refused) {
 		p.Refused = refused
 		q.render(http.StatusUnprocessableEntity, "plan", p)
 		return nil
 	}
+	made := p.choose(q, f, choice)
 	if made.Before.DoNot && f.text("remedied") == "" {
-		p.show(q, made)
 		f.wrong("remedied", "say first that the draft is put right: fans off, a window cracked, and the flame leaning inwards")
 		q.render(http.StatusUnprocessableEntity, "plan", p)
 		return nil

@@ -75,13 +75,26 @@ type Options struct {
 	Every     time.Duration // between samples, one minute by default
 	Step      time.Duration // of the simulation, [DefaultStep] by default
 	StopAtEnd bool          // stop when the wood is gone and the coals are nearly so
+	Coarse    bool          // longer steps while the fire is left alone, and on coals: for searching
+	GiveUp    Limits        // stop as soon as a limit is passed: for searching
 }
+
+// Limits end a run that is not worth following; zero is no limit.
+type Limits struct{ TooHot, Smoulder time.Duration }
+
+// The longer steps of a coarse run, s: short against the minutes in which a
+// fire that is left alone changes, and the half hour of coals and flue.
+const cruiseStep, coalStep = 20.0, 40.0
+
+// settling is how long after the last act a fire counts as left alone, s.
+const settling = 600.0
 
 // A Result is a whole run.
 type Result struct {
 	Samples []Sample
 	Done    []time.Duration // when each step was taken; negative: never
 	Summary Summary
+	GaveUp  bool // a limit was passed: the summary ends there
 }
 
 // Run burns a setup through its steps.
@@ -96,18 +109,24 @@ func Run(setup Setup, steps []Step, opt Options) Result {
 		r.result.Done[i] = -1
 	}
 	r.result.Samples = make([]Sample, 0, int(opt.Until/opt.Every)+2)
-	every := max(1, int(opt.Every.Seconds()/sim.dt))
-	end := int(opt.Until.Seconds() / sim.dt)
-	for i := 0; i <= end; i++ {
+	const tick = 1e-6 // s, against rounding
+	for sample := 0.0; sim.now <= opt.Until.Seconds()+tick; {
 		r.act()
-		if i%every == 0 {
+		if sim.now >= sample-tick {
+			sample += opt.Every.Seconds()
 			r.result.Samples = append(r.result.Samples, r.sim.sample(r.measure.band))
 			if opt.StopAtEnd && r.finished() {
 				break
 			}
 		}
+		if opt.Coarse {
+			sim.pace(r.next >= len(r.steps) && sim.now > r.lastStep+settling)
+		}
 		sim.Step()
 		r.measure.step(sim, r.lit)
+		if r.result.GaveUp = r.measure.passed(opt.GiveUp); r.result.GaveUp {
+			break
+		}
 	}
 	r.result.Summary = r.measure.summary(sim)
 	r.result.Summary.StepsMissed = len(steps) - r.next

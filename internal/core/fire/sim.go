@@ -61,6 +61,8 @@ type Sim struct {
 	coalAir                power
 	glass                  float64 // 0 clear, 1 black
 
+	fine, cruise, coarse pace
+
 	open    openings
 	door    Door
 	window  bool // open a crack, on the stove's level
@@ -101,7 +103,7 @@ func New(setup Setup, step time.Duration) *Sim {
 		lining: room, body: room, catalyst: room, room: house.Room{Air: setup.Room, Mass: setup.Room - 0.7}, open: allOpen,
 		surface: setup.Room, pOverR: flue.AirPressure(c.Altitude) / 287.05}
 	s.gravityColumn = 9.80665 * float64(c.Height) * s.pOverR
-	s.follows = followShares(s.dt)
+	s.follows = s.usePaces()
 	s.coalAir.exponent = 0.6
 	s.SetFan(setup.House.Fan)
 	s.weather = weatherNow{outdoor: setup.Outdoor.Kelvin(), wind: setup.Wind}
@@ -201,6 +203,35 @@ func (s *Sim) Step() {
 	s.readGauges()
 	s.foulGlass()
 	s.now += s.dt
+}
+
+// A pace is a length of step with what follows from it.
+type pace struct {
+	dt      float64
+	follows [numGauges]float64
+}
+
+// usePaces sets up the lengths of step and returns what follows from the usual.
+func (s *Sim) usePaces() [numGauges]float64 {
+	of := func(dt float64) pace { dt = max(dt, s.dt); return pace{dt, followShares(dt)} }
+	s.fine, s.cruise, s.coarse = of(0), of(cruiseStep), of(coalStep)
+	return s.fine.follows
+}
+
+// pace takes longer steps while the fire is left alone and every piece is
+// alight, longer ones still on coals, else the usual ones.
+func (s *Sim) pace(alone bool) {
+	to := &s.fine
+	switch {
+	case !alone || s.priming > 0:
+	case s.out.volatiles < 4e-6*s.p.coalBed:
+		to = &s.coarse
+	case s.charred():
+		to = &s.cruise
+	}
+	if s.dt != to.dt {
+		s.dt, s.follows = to.dt, to.follows
+	}
 }
 
 // blow takes the weather of this moment.

@@ -117,6 +117,11 @@ func (m *measure) step(s *Sim, lit bool) {
 	}
 }
 
+// passed tells whether a limit is behind.
+func (m *measure) passed(l Limits) bool {
+	return l.TooHot > 0 && m.hot > l.TooHot.Seconds() || l.Smoulder > 0 && m.smoulder > l.Smoulder.Seconds()
+}
+
 // summary closes the account.
 func (m *measure) summary(s *Sim) Summary {
 	t := &s.total

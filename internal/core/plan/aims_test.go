@@ -117,3 +117,35 @@ func TestTrial(t *testing.T) {
 	last := steps[len(steps)-1].Do[0]
 	assert.InDelta(t, 0.25, last.Opening, 1e-9)
 }
+
+func TestSeveralStacksAndAlternatives(t *testing.T) {
+	w := wish(0, 2, plan.Cold) // spruce at hand, and the oak
+	w.Wood.ID = 3
+	w.Others = []plan.Pick{{ID: 2, Stack: wish(1, 1, plan.Cold).Wood.Stack}}
+	w.Aim, w.For = plan.Overnight, 9*time.Hour
+	c, err := plan.Search(w)
+	require.NoError(t, err)
+	require.Len(t, c.Plans, 3, "the best and two real alternatives")
+	require.Len(t, c.Why, 3)
+	seen := map[string]bool{}
+	for i, p := range c.Plans {
+		said := p.Sentence(units.Metric)
+		assert.False(t, seen[said], "%s is there twice", said)
+		seen[said] = true
+		assert.NotEmpty(t, c.Why[i])
+		assert.LessOrEqual(t, p.Summary.TooHot, 2*time.Minute)
+		assert.Less(t, p.Summary.SmokePerKg, 9.5)
+		for _, s := range p.Steps {
+			for _, a := range s.Fire.Do {
+				if a.Load != nil && !a.Load.Kindling {
+					assert.Contains(t, []int64{2, 3}, a.Load.StackID, "from a stack that is at hand")
+				}
+			}
+		}
+	}
+	first := strings.Join([]string{c.Plans[0].Say(units.Metric)[0].Do, c.Plans[0].Sentence(units.Metric)}, " ")
+	assert.Contains(t, first, c.Plans[0].FirstOf.Stack.Name, "which stack is said where there are several")
+	alone, err := plan.Search(wish(0, 0, plan.GoodCoals))
+	require.NoError(t, err)
+	assert.Greater(t, alone.Tried, 100)
+}

@@ -17,8 +17,8 @@ func (w Wish) steps(c candidate) []Step {
 	open := w.openAll()
 	brisk := fire.Act{Kind: fire.ActControl, Control: air.Key, Role: air.Role, Opening: c.brisk}
 	if w.Start == Cold {
-		kindling := w.kindling(fire.TopDown)
-		first := w.load(c.first, c.direction, fire.TopDown)
+		kindling := w.kindling(c.lay)
+		first := w.load(c.firstOf, c.first, c.direction, c.lay)
 		if BeforeLighting(w.Stove, w.House, w.Room, w.Outdoor).Prime {
 			open = append(open, fire.Act{Kind: fire.ActPrime, Heat: primingHeat})
 		}
@@ -37,13 +37,13 @@ func (w Wish) steps(c candidate) []Step {
 		}
 		if c.main > 0 {
 			dry := float64(first.Mass())/(1+float64(first.Moisture)) + float64(kindling.Mass())*0.2
-			main := w.load(c.main, c.direction, fire.OnCoals)
+			main := w.load(c.mainOf, c.main, c.direction, fire.OnCoals)
 			steps = append(steps, Step{Kind: LoadIt, Fire: fire.Step{
 				When: fire.Trigger{After: 15 * time.Minute, WoodLeft: units.Kilogram(0.4 * dry), Latest: 55 * time.Minute},
 				Do:   []fire.Act{{Kind: fire.ActLoad, Load: &main}}}})
 		}
 	} else {
-		main := w.load(c.main, c.direction, fire.OnCoals)
+		main := w.load(c.mainOf, c.main, c.direction, fire.OnCoals)
 		if c.brisk < 1 {
 			open = append(open, brisk)
 		}
@@ -60,7 +60,7 @@ const primingHeat units.Joule = 0.5e6
 // turned down to a final setting, whatever comes of it: how a stove behaves.
 func (w Wish) Trial(pieces int, d stove.Direction, final float64) (fire.Setup, []fire.Step) {
 	w.Start = GoodCoals
-	return w.setup(), fireSteps(w.steps(candidate{main: pieces, direction: d, final: final, brisk: 1}))
+	return w.setup(), fireSteps(w.steps(candidate{main: pieces, direction: d, final: final, brisk: 1, pause: 6 * time.Minute}))
 }
 
 // openAll opens everything that lets the fire breathe.
@@ -110,7 +110,7 @@ func (w Wish) turnDowns(c candidate, air stove.Control, guide stove.Gauge, hasGu
 	}
 	var steps []Step
 	for i, o := range openings {
-		when := fire.Trigger{After: 6 * time.Minute}
+		when := fire.Trigger{After: c.pause}
 		if i == 0 {
 			when = fire.Trigger{After: 3 * time.Minute, Charred: true}
 			if hasGuide {
@@ -149,9 +149,10 @@ func fireSteps(steps []Step) []fire.Step {
 // build burns the chosen candidate at full accuracy, and again under other
 // conditions for the ranges.
 func (w Wish) build(c candidate) Plan {
-	p := Plan{Wish: w, Direction: c.direction, First: c.first, Main: c.main, Final: c.final, Steps: w.steps(c)}
+	woods := w.woods()
+	p := Plan{Wish: w, Lay: c.lay, FirstOf: woods[c.firstOf], MainOf: woods[c.mainOf], Direction: c.direction, First: c.first, Main: c.main, Final: c.final, Steps: w.steps(c)}
 	if w.Start == Cold {
-		p.Kindling = w.kindling(fire.TopDown)
+		p.Kindling = w.kindling(c.lay)
 		p.Before = BeforeLighting(w.Stove, w.House, w.Room, w.Outdoor)
 	} else {
 		p.Before = Before{OnCoals: true}

@@ -19,10 +19,10 @@ type Output struct{ Low, High units.Watt }
 func (w Wish) OutputRange() Output {
 	w.Start = GoodCoals
 	var loads []candidate
-	most := w.mostPieces()
+	most := w.mostPieces(0)
 	for _, n := range counts(max(1, most/3), most, 3) {
 		for _, final := range w.openings() {
-			loads = append(loads, candidate{main: n, direction: w.usualDirection(), final: final, brisk: 1})
+			loads = append(loads, candidate{main: n, direction: w.usualDirection(), final: final, brisk: 1, pause: 6 * time.Minute})
 		}
 	}
 	means := make([]float64, len(loads))

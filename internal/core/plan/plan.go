@@ -35,6 +35,8 @@ const (
 	Hold      Aim = "hold"
 	Overnight Aim = "overnight"
 	TakeOff   Aim = "take-off"
+	Away      Aim = "away"
+	DryOut    Aim = "dry-out" // a damp room, or a new stove's first small fires
 )
 
 // Aims lists the aims with the words shown for them.
@@ -46,6 +48,8 @@ var Aims = []struct {
 	{WarmUp, "warm up quickly"},
 	{Overnight, "hold the night"},
 	{TakeOff, "take the chill off"},
+	{Away, "last while nobody is in"},
+	{DryOut, "dry out a room or a new stove"},
 }
 
 // A Start is what is in the stove now.
@@ -119,6 +123,7 @@ type Wish struct {
 	High     units.Celsius `json:"wanted_to_c"`
 	Start    Start         `json:"start"`
 	Wood     Pick          `json:"wood"`
+	Others   []Pick        `json:"others,omitempty"` // more stacks to choose from
 	Kindling *Pick         `json:"kindling,omitempty"`
 }
 
@@ -132,8 +137,19 @@ func (r *Refusal) Error() string { return r.Why + " " + r.Try }
 
 // check refuses a wish that no search could answer.
 func (w Wish) check() error {
+	for _, pick := range w.woods() {
+		if err := w.checkWood(pick.Stack); err != nil {
+			return err
+		}
+	}
+	if w.Low >= w.High {
+		return &Refusal{"The wanted room temperature must rise from a lower to a higher one.", "19 to 21 °C would do."}
+	}
+	return nil
+}
+
+func (w Wish) checkWood(s wood.Stack) error {
 	longest := max(w.Stove.LongestPiece(stove.EndOn), w.Stove.LongestPiece(stove.Sideways))
-	s := w.Wood.Stack
 	switch {
 	case s.Species.Mineral:
 		return &Refusal{fmt.Sprintf("%s is manufactured mineral fuel: its burns are recorded and not simulated, so there is nothing to plan with.", s.Name),
@@ -149,8 +165,6 @@ func (w Wish) check() error {
 	case s.Moisture() > 0.35:
 		return &Refusal{fmt.Sprintf("%s is at %.0f %%: no setting burns that clean.", s.Name, s.Moisture().Percent()),
 			"Burn wood under 25 %, and let this stack dry."}
-	case w.Low >= w.High:
-		return &Refusal{"The wanted room temperature must rise from a lower to a higher one.", "19 to 21 °C would do."}
 	}
 	return nil
 }
@@ -159,6 +173,9 @@ func (w Wish) check() error {
 type Plan struct {
 	Wish      Wish            `json:"wish"`
 	Direction stove.Direction `json:"direction"`
+	Lay       fire.Lay        `json:"lay"`          // of the first fire
+	FirstOf   Pick            `json:"first_from"`   // the stack of the first fire
+	MainOf    Pick            `json:"main_from"`    // and of the load on coals
 	First     int             `json:"first_pieces"` // splits of the first fire; 0 on coals
 	Main      int             `json:"main_pieces"`  // pieces of the load on coals; 0: none
 	Kindling  fire.Load       `json:"kindling,omitzero"`
@@ -174,7 +191,7 @@ type Plan struct {
 
 // Mass returns the wood of the whole plan, kindling included.
 func (p Plan) Mass() units.Kilogram {
-	return p.Kindling.Mass() + p.Wish.Wood.Stack.PieceMass*units.Kilogram(p.First+p.Main)
+	return p.Kindling.Mass() + p.FirstOf.Stack.PieceMass*units.Kilogram(p.First) + p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)
 }
 
 // Pieces returns the pieces of the stack that the plan uses.

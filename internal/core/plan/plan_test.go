@@ -67,7 +67,7 @@ func TestStepsAreSaidInTheOwnersMarksAndUnits(t *testing.T) {
 	}
 	lever, _ := p.Wish.Stove.MainAir()
 	assert.Equal(t, "Lever to "+lever.Scale.Say(p.Final), last.Do)
-	assert.Contains(t, last.When, "h in")
+	assert.Contains(t, last.When, " in")
 	assert.Contains(t, p.Sentence(units.Metric), "Beech, lean-to")
 	assert.NotEmpty(t, p.Checklist(units.Metric))
 }
@@ -98,8 +98,17 @@ func TestWhatAnOwnerWouldExpect(t *testing.T) {
 		return p
 	}
 	usual := make(func(*plan.Wish) {})
-	mild := make(func(w *plan.Wish) { w.Outdoor, w.Room = 14, 20 })
-	assert.Less(t, mild.Mass(), usual.Mass(), "a milder evening takes less wood")
+	mild, cold := make(func(w *plan.Wish) { w.Outdoor, w.Room = 14, 20 }), make(func(w *plan.Wish) { w.Outdoor = -8 })
+	assert.Less(t, mild.Mass(), cold.Mass(), "a milder evening takes less wood")
+	assert.LessOrEqual(t, usual.Mass(), cold.Mass())
+	short := make(func(w *plan.Wish) { w.For, w.Outdoor = 2*time.Hour, -8 })
+	assert.LessOrEqual(t, short.Mass(), cold.Mass(), "and so does a shorter stay")
+	leaky := make(func(w *plan.Wish) { w.House.Build, w.House.Floor = "draughty", 90 })
+	tight := make(func(w *plan.Wish) { w.House.Build, w.House.Floor = "tight", 40 })
+	assert.Less(t, tight.Mass(), leaky.Mass(), "a leaky house wants more than a tight one")
+	wet := make(func(w *plan.Wish) { w.Wood.Stack.Reading = 0.23 })
+	assert.GreaterOrEqual(t, wet.Final, usual.Final, "wetter wood wants more air to burn clean")
+	assert.Greater(t, wet.Summary.SmokePerKg, usual.Summary.SmokePerKg)
 	assert.Equal(t, usual, make(func(*plan.Wish) {}), "the same wish gives the same plan")
 }
 

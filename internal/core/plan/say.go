@@ -9,6 +9,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
 )
 
 // An Instruction is a step in words: what to do, on what sign, why, and about
@@ -40,8 +41,16 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 	t := s.Fire.When
 	switch s.Kind {
 	case LightIt:
-		in.Do = fmt.Sprintf("Lay %s %s, %s of kindling on top; light on top in two places, door ajar",
-			pieces(p.First), p.Direction, sys.Mass(p.Kindling.Mass()))
+		from := ""
+		if len(p.Wish.Others) > 0 {
+			from = " of " + p.FirstOf.Stack.Name
+		}
+		in.Do = fmt.Sprintf("Lay %s%s %s, %s of kindling on top; light on top in two places, door ajar",
+			pieces(p.First), from, p.Direction, sys.Mass(p.Kindling.Mass()))
+		if p.Lay == fire.Raft {
+			in.Do = fmt.Sprintf("Lay %s%s as a raft, a finger apart, each layer turned a little, %s of kindling on it; light on top in two places, door ajar",
+				pieces(p.First), from, sys.Mass(p.Kindling.Mass()))
+		}
 		in.Sign = "All air open" + p.bypassWord() + "."
 		if p.Before.Prime {
 			in.Sign += " First warm the flue: a few sheets of paper burnt high under it, until the flame leans inwards."
@@ -52,7 +61,10 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 		in.Sign = "when the fire keeps its own draft" + gaugeSign(t, sys) + ". If flames die down, open it again."
 		in.Why = "Shut too early the fire starves and smokes; ajar for long it only heats the chimney."
 	case LoadIt:
-		in.Do = fmt.Sprintf("Load %s, %s, %s", pieces(p.Main), sys.Mass(p.Wish.Wood.Stack.PieceMass*units.Kilogram(p.Main)), p.Direction)
+		in.Do = fmt.Sprintf("Load %s, %s, %s", pieces(p.Main), sys.Mass(p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)), p.Direction)
+		if len(p.Wish.Others) > 0 {
+			in.Do += ", from " + p.MainOf.Stack.Name
+		}
 		in.Do += p.briskWord(s)
 		if p.Wish.Start == Cold {
 			in.Sign = "when the first wood has burnt down to glowing coals. All air open; rake the coals forward; smallest piece on the coals."
@@ -157,24 +169,29 @@ func upperFirst(s string) string {
 
 // Summary lines that a plan is introduced with.
 func (p Plan) Sentence(sys units.System) string {
-	s := p.Wish.Wood.Stack
 	air, _ := p.Wish.Stove.MainAir()
-	total := sys.Mass(s.PieceMass * units.Kilogram(p.Pieces()))
-	text := fmt.Sprintf("%s: %s, %s, %s; %s down to %s.", s.Name, pieces(p.Pieces()), total, p.Direction,
-		strings.ToLower(air.Name), air.Scale.Say(p.Final))
-	if p.First > 0 && p.Main > 0 {
-		text = fmt.Sprintf("%s: %s, %s; %s to light, %s on the coals, %s; %s down to %s.", s.Name, pieces(p.Pieces()), total,
-			pieces(p.First), pieces(p.Main), p.Direction, strings.ToLower(air.Name), air.Scale.Say(p.Final))
+	total := sys.Mass(p.Mass() - p.Kindling.Mass())
+	last := fmt.Sprintf("%s; %s down to %s.", p.Direction, strings.ToLower(air.Name), air.Scale.Say(p.Final))
+	switch {
+	case p.First > 0 && p.Main > 0 && p.FirstOf.Stack.Name != p.MainOf.Stack.Name:
+		return fmt.Sprintf("%s in all: %s of %s to light, %s of %s on the coals, %s", total, pieces(p.First), p.FirstOf.Stack.Name, pieces(p.Main), p.MainOf.Stack.Name, last)
+	case p.First > 0 && p.Main > 0:
+		return fmt.Sprintf("%s: %s, %s; %s to light, %s on the coals, %s", p.MainOf.Stack.Name, pieces(p.Pieces()), total, pieces(p.First), pieces(p.Main), last)
+	case p.First > 0:
+		return fmt.Sprintf("%s: %s, %s, %s", p.FirstOf.Stack.Name, pieces(p.First), total, last)
 	}
-	return text
+	return fmt.Sprintf("%s: %s, %s, %s", p.MainOf.Stack.Name, pieces(p.Main), total, last)
 }
 
 // Warnings says what the owner must know though the plan is good.
 func (p Plan) Warnings(sys units.System) []string {
 	var out []string
 	w := p.Wish
-	if u := w.Wood.Stack.Moisture(); u > 0.20 {
-		out = append(out, fmt.Sprintf("%s is at %.0f %%: it chars slowly, smokes longer and makes more deposits. Wood under 20 %% would burn better.", w.Wood.Stack.Name, u.Percent()))
+	for i, s := range []wood.Stack{p.FirstOf.Stack, p.MainOf.Stack} {
+		used := i == 0 && p.First > 0 || i == 1 && p.Main > 0 && (p.First == 0 || p.MainOf.ID != p.FirstOf.ID)
+		if u := s.Moisture(); used && u > 0.20 {
+			out = append(out, fmt.Sprintf("%s is at %.0f %%: it chars slowly, smokes longer and makes more deposits. Wood under 20 %% would burn better.", s.Name, u.Percent()))
+		}
 	}
 	if lowest := p.lowestRoom(); float64(w.Low)-lowest > 1.5 {
 		out = append(out, fmt.Sprintf("One burn does not hold the room: it comes down to about %s before the time is over. A second load, or other heating, would be needed; burning hotter is not the way.",

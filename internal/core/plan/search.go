@@ -29,9 +29,13 @@ const (
 // candidate is one way to burn.
 type candidate struct {
 	first, main int
+	firstOf     int // which of the wish's stacks
+	mainOf      int
+	lay         fire.Lay // of the first fire
 	direction   stove.Direction
 	final       float64
-	brisk       float64 // the main air while it chars: fully open, or less where that runs too hot
+	brisk       float64       // the main air while it chars: fully open, or less where that runs too hot
+	pause       time.Duration // between the steps of the turn-down
 }
 
 // verdict is what became of a candidate.
@@ -39,19 +43,52 @@ type verdict struct {
 	candidate
 	unsafe, dirty bool
 	merit         float64 // the lower the better
+	cold          float64 // degree-hours under the wanted band
+	kilos         float64
 	summary       fire.Summary
 }
 
 // Make searches for the best plan for a wish. The error is a *[Refusal] when
 // no plan is safe and clean.
 func Make(w Wish) (Plan, error) {
-	if err := w.check(); err != nil {
+	c, err := Search(w)
+	if err != nil {
 		return Plan{}, err
 	}
-	var verdicts []verdict
-	tried := 0
-	// A strong draft or a small firebox runs away with all air open; then the
-	// same loads are tried with less.
+	return c.Plans[0], nil
+}
+
+// A Choice is the best plan and up to two real alternatives, with what makes
+// them so.
+type Choice struct {
+	Plans []Plan
+	Why   []string // why the first beat the others; how the others differ
+	Tried int
+}
+
+// Search burns every candidate and returns the best with its alternatives. The
+// error is a *[Refusal] when no plan is safe and clean.
+func Search(w Wish) (Choice, error) {
+	if err := w.check(); err != nil {
+		return Choice{}, err
+	}
+	verdicts, tried := w.rank()
+	if len(verdicts) == 0 || verdicts[0].unsafe || verdicts[0].dirty {
+		return Choice{}, w.refuse(verdicts)
+	}
+	chosen := append([]verdict{verdicts[0]}, alternatives(verdicts)...)
+	c := Choice{Plans: make([]Plan, len(chosen)), Tried: tried}
+	inParallel(len(chosen), func(i int) { c.Plans[i] = w.build(chosen[i].candidate) })
+	for i := range c.Plans {
+		c.Plans[i].Tried = tried
+	}
+	c.Why = w.reasons(chosen)
+	return c, nil
+}
+
+// rank judges the whole grid, best first. A strong draft or a small firebox
+// runs away with all air open; then the same loads are tried with less.
+func (w Wish) rank() (verdicts []verdict, tried int) {
 	for _, brisk := range []float64{1, 0.6, 0.4} {
 		verdicts = w.judgeAll(brisk)
 		tried += len(verdicts)
@@ -59,12 +96,7 @@ func Make(w Wish) (Plan, error) {
 			break
 		}
 	}
-	if len(verdicts) == 0 || verdicts[0].unsafe || verdicts[0].dirty {
-		return Plan{}, w.refuse(verdicts)
-	}
-	p := w.build(verdicts[0].candidate)
-	p.Tried = tried
-	return p, nil
+	return verdicts, tried
 }
 
 // judgeAll burns every candidate at one brisk opening, best first.
@@ -94,28 +126,20 @@ func inParallel(n int, f func(int)) {
 	group.Wait()
 }
 
-// candidates lists the grid: whole pieces, directions that fit, final openings
-// in the control's own marks.
+// candidates lists the grid: whole pieces of the stacks at hand, lays,
+// directions that fit, final openings in the control's own marks, and how
+// quickly it is turned down.
 func (w Wish) candidates() []candidate {
 	var out []candidate
-	most := w.mostPieces()
-	firsts, mains := []int{0}, counts(1, most, 7)
-	if w.Start == Cold {
-		half := int(float64(w.Stove.MaxLoad) * 0.6 / float64(w.Wood.Stack.PieceMass))
-		firsts = counts(1, max(1, min(4, half, most)), 3)
-		mains = append([]int{0}, counts(1, most, 5)...)
-	}
-	for _, d := range []stove.Direction{stove.EndOn, stove.Sideways} {
-		if w.Wood.Stack.PieceLength > w.Stove.LongestPiece(d) {
-			continue
-		}
-		for _, first := range firsts {
-			for _, main := range mains {
-				if first+main > w.Wood.Stack.Pieces() {
-					continue
-				}
-				for _, final := range w.openings() {
-					out = append(out, candidate{first: first, main: main, direction: d, final: final})
+	for mainOf := range w.woods() {
+		for firstOf := range w.woods() {
+			// Only the lightest wood is worth lighting with beside the main one.
+			if firstOf != mainOf && (w.Start != Cold || firstOf != w.lightest()) {
+				continue
+			}
+			for _, d := range []stove.Direction{stove.EndOn, stove.Sideways} {
+				if w.fits(firstOf, d) && w.fits(mainOf, d) {
+					out = w.loads(out, candidate{firstOf: firstOf, mainOf: mainOf, direction: d})
 				}
 			}
 		}
@@ -123,9 +147,67 @@ func (w Wish) candidates() []candidate {
 	return out
 }
 
+// loads adds every load, lay and turn-down of a direction and its stacks.
+func (w Wish) loads(out []candidate, c candidate) []candidate {
+	firsts, mains, lays := []int{0}, counts(1, w.mostPieces(c.mainOf), 9), []fire.Lay{fire.OnCoals}
+	if w.Start == Cold {
+		most := w.mostPieces(c.firstOf)
+		half := int(float64(w.Stove.MaxLoad) * 0.6 / float64(w.woods()[c.firstOf].Stack.PieceMass))
+		firsts = counts(1, max(1, min(4, half, most)), 3)
+		mains = append([]int{0}, counts(1, w.mostPieces(c.mainOf), 6)...)
+		lays = []fire.Lay{fire.TopDown, fire.Raft}
+	}
+	pauses := []time.Duration{4 * time.Minute, 8 * time.Minute, 12 * time.Minute}
+	if len(w.Others) > 0 { // the choice of wood takes the place of finer ones
+		lays, pauses = lays[:1], pauses[1:]
+	}
+	for _, c.first = range firsts {
+		for _, c.main = range mains {
+			if !w.enough(c) {
+				continue
+			}
+			for _, c.lay = range lays {
+				for _, c.final = range w.openings() {
+					for _, c.pause = range pauses {
+						out = append(out, c)
+					}
+				}
+			}
+		}
+	}
+	return out
+}
+
+// woods are the stacks at hand: the first wished, then the others.
+func (w Wish) woods() []Pick { return append([]Pick{w.Wood}, w.Others...) }
+
+// lightest is the stack of the lightest wood.
+func (w Wish) lightest() int {
+	best := 0
+	for i, p := range w.woods() {
+		if p.Stack.Species.Gravity < w.woods()[best].Stack.Species.Gravity {
+			best = i
+		}
+	}
+	return best
+}
+
+func (w Wish) fits(of int, d stove.Direction) bool {
+	return w.woods()[of].Stack.PieceLength <= w.Stove.LongestPiece(d)
+}
+
+// enough tells whether the stacks hold the pieces.
+func (w Wish) enough(c candidate) bool {
+	woods := w.woods()
+	if c.firstOf == c.mainOf {
+		return c.first+c.main <= woods[c.mainOf].Stack.Pieces()
+	}
+	return c.first <= woods[c.firstOf].Stack.Pieces() && c.main <= woods[c.mainOf].Stack.Pieces()
+}
+
 // mostPieces is how many pieces the manual, the firebox and the stack allow.
-func (w Wish) mostPieces() int {
-	s := w.Wood.Stack
+func (w Wish) mostPieces(of int) int {
+	s := w.woods()[of].Stack
 	byManual := int(float64(w.Stove.MaxLoad)/float64(s.PieceMass) + 1e-9)
 	each := wood.LoadOf(s.Species, s.Moisture(), s.PieceMass).Stacked
 	byRoom := int(float64(w.Stove.Volume) * 0.85 / float64(each))
@@ -162,15 +244,20 @@ func counts(low, high, n int) []int {
 	return out
 }
 
-// judge burns a candidate and gives it its merit.
+// judge burns a candidate and gives it its merit. A burn that is too hot or
+// smoulders is not followed to its end: it is out, whatever else it does.
 func (w Wish) judge(c candidate) verdict {
-	steps := w.steps(c)
-	r := fire.Run(w.setup(), fireSteps(steps), fire.Options{Until: w.For + tail, Every: searchEvery, Step: searchStep})
+	return w.judgeAt(c, fire.Options{Until: w.For + tail, Every: searchEvery, Step: searchStep, Coarse: true,
+		GiveUp: fire.Limits{TooHot: maxTooHot, Smoulder: 2 * maxSmoulder}})
+}
+
+func (w Wish) judgeAt(c candidate, opt fire.Options) verdict {
+	r := fire.Run(w.setup(), fireSteps(w.steps(c)), opt)
 	s := r.Summary
 	v := verdict{candidate: c, summary: s}
 	v.unsafe = s.TooHot > maxTooHot || s.Spilled && s.MinDraft < 0
 	v.dirty = s.Smoulder > maxSmoulder || s.SmokePerKg > maxSmokePerKg
-	v.merit = w.merit(r, c)
+	w.weigh(&v, r)
 	if v.dirty {
 		v.merit += 1e3 + s.SmokePerKg
 	}
@@ -180,10 +267,10 @@ func (w Wish) judge(c candidate) verdict {
 	return v
 }
 
-// merit weighs smoke, comfort by the hour, and wood. Comfort counts most once
-// a burn is clean: a degree too cold for an hour weighs as much as a gram of
-// smoke per kilogram.
-func (w Wish) merit(r fire.Result, c candidate) float64 {
+// weigh sets smoke against comfort by the hour against wood. Comfort counts
+// most once a burn is clean: a degree too cold for an hour weighs as much as a
+// gram of smoke per kilogram.
+func (w Wish) weigh(v *verdict, r fire.Result) {
 	cold, hot, hours, reached := 0.0, 0.0, 0.0, w.For.Hours()
 	each := searchEvery.Hours()
 	for _, s := range r.Samples {
@@ -198,19 +285,22 @@ func (w Wish) merit(r fire.Result, c candidate) float64 {
 		}
 	}
 	hours = math.Max(hours, each)
-	kilos := float64(w.Wood.Stack.PieceMass) * float64(c.first+c.main)
-	merit := 0.6*r.Summary.SmokePerKg + 0.15*kilos
+	woods := w.woods()
+	v.kilos = float64(woods[v.firstOf].Stack.PieceMass)*float64(v.first) + float64(woods[v.mainOf].Stack.PieceMass)*float64(v.main)
+	v.cold = cold
+	v.merit = 0.6*r.Summary.SmokePerKg + 0.15*v.kilos
 	switch w.Aim {
 	case WarmUp:
-		merit += 4*reached + (cold+2*hot)/hours
-	case Overnight:
-		merit += (3*cold+2*hot)/hours + 6*math.Max(0, 0.25-w.coalsAt(r))
+		v.merit += 4*reached + (cold+2*hot)/hours
+	case Overnight, Away:
+		v.merit += (3*cold+2*hot)/hours + 6*math.Max(0, 0.25-w.coalsAt(r))
 	case TakeOff:
-		merit += (1.5*cold+4*hot)/hours + 0.5*kilos
+		v.merit += (1.5*cold+4*hot)/hours + 0.5*v.kilos
+	case DryOut:
+		v.merit += 1.2*v.kilos + 0.02*math.Max(0, float64(r.Summary.PeakTop)-180)
 	default:
-		merit += (3*cold + 3*hot) / hours
+		v.merit += (3*cold + 3*hot) / hours
 	}
-	return merit
 }
 
 // coalsAt returns the coals at the end of the wish, scaled to a 55 L firebox.
@@ -255,11 +345,12 @@ func (w Wish) setup() fire.Setup {
 	return fire.Setup{Stove: w.Stove, House: w.House, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth}
 }
 
-// load returns pieces of the wished stack as a load.
-func (w Wish) load(pieces int, d stove.Direction, lay fire.Lay) fire.Load {
-	s := w.Wood.Stack
+// load returns pieces of a stack at hand as a load.
+func (w Wish) load(of, pieces int, d stove.Direction, lay fire.Lay) fire.Load {
+	pick := w.woods()[of]
+	s := pick.Stack
 	return fire.Load{Species: s.Species, Moisture: s.Moisture(), Pieces: pieces, PieceMass: s.PieceMass,
-		PieceLength: s.PieceLength, Direction: d, Lay: lay, StackName: s.Name, StackID: w.Wood.ID}
+		PieceLength: s.PieceLength, Direction: d, Lay: lay, StackName: s.Name, StackID: pick.ID}
 }
 
 // starterHeat is a wax block's.
