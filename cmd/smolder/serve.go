@@ -42,6 +42,7 @@ func serveCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "serve", Short: "Serve the web application on any PostgreSQL", Args: cobra.NoArgs}
 	database, address := databaseFlag(cmd), addressFlag(cmd)
 	secure := cmd.Flags().Bool("secure-cookies", os.Getenv("SMOLDER_SECURE_COOKIES") == "1", "behind HTTPS: cookies only travel encrypted")
+	forecast := forecastFlag(cmd)
 	migrate := cmd.Flags().Bool("migrate", true, "bring the database to the newest version first")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		st, err := openStore(cmd.Context(), *database)
@@ -54,7 +55,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 		}
-		return serve(cmd.Context(), *address, web.Options{Store: st, Log: logger(), Secure: *secure}, cmd.OutOrStdout())
+		return serve(cmd.Context(), *address, web.Options{Store: st, Log: logger(), Secure: *secure, Weather: forecastOf(*forecast)}, cmd.OutOrStdout())
 	}
 	return cmd
 }
@@ -91,6 +92,11 @@ func serve(ctx context.Context, address string, o web.Options, out io.Writer) er
 	}
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
 	fmt.Fprintf(out, "Smolder is at http://%s\n", listener.Addr())
+	return serveUntil(ctx, server, listener)
+}
+
+// serveUntil serves until the context ends.
+func serveUntil(ctx context.Context, server *http.Server, listener net.Listener) error {
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(listener) }()
 	select {

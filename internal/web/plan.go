@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -38,6 +39,7 @@ type planPage struct {
 	DoNot    bool
 	Figures  []figure
 	Why      string
+	Forecast string
 	Others   []otherPlan
 	More     []option // a second stack, or none
 }
@@ -92,7 +94,7 @@ func (p *planPage) choose(q *request, f *form, c plan.Choice) plan.Plan {
 		n = 0
 	}
 	p.show(q, c.Plans[n])
-	p.Why = c.Why[n]
+	p.Why, p.Forecast = c.Why[n], forecastSays(q.units(), c.Plans[n].Wish.Weather)
 	if n > 0 {
 		p.Why = "Against the best: " + strings.ToLower(p.Why[:1]) + p.Why[1:]
 	}
@@ -180,7 +182,7 @@ func (p *planPage) defaults(q *request) {
 	set("low", u.RoomTemperature(q.profile.Wanted[0]))
 	set("high", u.RoomTemperature(q.profile.Wanted[1]))
 	set("room", u.RoomTemperature(17))
-	set("outdoor", u.Temperature(4))
+	set("outdoor", forecastWord)
 	if len(p.Kindling) > 1 {
 		set("kindling", p.Kindling[1].Value)
 	}
@@ -191,7 +193,9 @@ func (s *Server) wish(q *request, f *form) (plan.Wish, error) {
 	u := q.units()
 	w := plan.Wish{Aim: plan.Aim(f.text("aim")), Start: plan.Start(f.text("start"))}
 	w.For = parse(f, "for", q.parseUntil)
-	w.Outdoor = parse(f, "outdoor", in(parseOutdoor, u))
+	if err := q.outdoors(f, &w); err != nil {
+		return w, err
+	}
 	w.Room = parse(f, "room", in(parseRoom, u))
 	w.Low = parse(f, "low", in(parseRoom, u))
 	w.High = parse(f, "high", in(parseRoom, u))
@@ -228,6 +232,42 @@ func (s *Server) wish(q *request, f *form) (plan.Wish, error) {
 		w.Kindling = &plan.Pick{ID: kindling.ID, Stack: kindling.Stack}
 	}
 	return w, nil
+}
+
+// forecastWord stands in the field for outdoors when the forecast is taken.
+const forecastWord = "forecast"
+
+// outdoors takes the forecast for the hours of the wish, or the temperature
+// that was typed.
+func (q *request) outdoors(f *form, w *plan.Wish) error {
+	if typed := strings.ToLower(f.text("outdoor")); typed != forecastWord && typed != "" {
+		w.Outdoor = parse(f, "outdoor", in(parseOutdoor, q.units()))
+		return nil
+	}
+	hours, err := q.s.Weather.Hourly(q.ctx(), q.s.Now(), min(48, int(w.For.Hours())+3))
+	if err != nil || len(hours) == 0 {
+		q.s.Log.Warn("forecast", "error", err)
+		f.wrong("outdoor", "the forecast does not answer just now; the temperature outside, such as "+q.units().Temperature(4)+", would do")
+		return nil
+	}
+	start := q.s.Now()
+	for _, h := range hours {
+		w.Weather = append(w.Weather, fire.Weather{At: max(0, h.At.Sub(start)), Outdoor: units.Celsius(h.Temperature), Wind: h.Wind})
+	}
+	w.Outdoor = w.Weather[0].Outdoor
+	return nil
+}
+
+// forecastSays is the range of a forecast in words.
+func forecastSays(u units.System, hours []fire.Weather) string {
+	if len(hours) == 0 {
+		return ""
+	}
+	low, high, wind := hours[0].Outdoor, hours[0].Outdoor, 0.0
+	for _, h := range hours {
+		low, high, wind = min(low, h.Outdoor), max(high, h.Outdoor), max(wind, h.Wind)
+	}
+	return fmt.Sprintf("Forecast: %s to %s outside, wind up to %.0f m/s.", u.Degrees(low), u.Temperature(high), wind)
 }
 
 // parseUntil reads "6 h" or, by the household's clock, "06:00".

@@ -20,6 +20,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"smolder/internal/store"
+	"smolder/internal/weather"
 )
 
 //go:embed static
@@ -27,11 +28,12 @@ var staticFiles embed.FS
 
 // Options configure a server.
 type Options struct {
-	Store  *store.Store
-	Log    *slog.Logger
-	Now    func() time.Time // the clock; time.Now by default
-	Demo   *Demo            // shows the demo's sign-in
-	Secure bool             // behind HTTPS: cookies only travel encrypted
+	Store   *store.Store
+	Log     *slog.Logger
+	Now     func() time.Time // the clock; time.Now by default
+	Demo    *Demo            // shows the demo's sign-in
+	Weather weather.Source   // the forecast; the stand-in by default
+	Secure  bool             // behind HTTPS: cookies only travel encrypted
 }
 
 // Demo is the sign-in that the demo shows on its page.
@@ -50,6 +52,9 @@ type Server struct {
 func New(o Options) (*Server, error) {
 	if o.Now == nil {
 		o.Now = time.Now
+	}
+	if o.Weather == nil {
+		o.Weather = weather.Island{}
 	}
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)

@@ -221,6 +221,10 @@ func (p *Plan) spread(opt fire.Options) {
 func (p *Plan) vary(v variation, opt fire.Options) fire.Result {
 	w := p.Wish
 	w.Outdoor += v.outdoor
+	w.Weather = append([]fire.Weather(nil), w.Weather...)
+	for i := range w.Weather {
+		w.Weather[i].Outdoor += v.outdoor
+	}
 	steps := make([]fire.Step, 0, len(p.Steps))
 	for _, s := range p.Steps {
 		if s.Kind == ReloadTime {

@@ -113,18 +113,19 @@ type Pick struct {
 
 // A Wish is everything the plan is made for.
 type Wish struct {
-	Stove    stove.Stove   `json:"stove"`
-	House    house.House   `json:"house"`
-	Aim      Aim           `json:"aim"`
-	For      time.Duration `json:"for"`
-	Outdoor  units.Celsius `json:"outdoor_c"`
-	Room     units.Celsius `json:"room_c"`
-	Low      units.Celsius `json:"wanted_from_c"`
-	High     units.Celsius `json:"wanted_to_c"`
-	Start    Start         `json:"start"`
-	Wood     Pick          `json:"wood"`
-	Others   []Pick        `json:"others,omitempty"` // more stacks to choose from
-	Kindling *Pick         `json:"kindling,omitempty"`
+	Stove    stove.Stove    `json:"stove"`
+	House    house.House    `json:"house"`
+	Aim      Aim            `json:"aim"`
+	For      time.Duration  `json:"for"`
+	Outdoor  units.Celsius  `json:"outdoor_c"`
+	Weather  []fire.Weather `json:"weather,omitempty"` // by the hour, where it is known; it goes before Outdoor
+	Room     units.Celsius  `json:"room_c"`
+	Low      units.Celsius  `json:"wanted_from_c"`
+	High     units.Celsius  `json:"wanted_to_c"`
+	Start    Start          `json:"start"`
+	Wood     Pick           `json:"wood"`
+	Others   []Pick         `json:"others,omitempty"` // more stacks to choose from
+	Kindling *Pick          `json:"kindling,omitempty"`
 }
 
 // A Refusal says why there is no plan and what would do.

@@ -342,7 +342,7 @@ func (w Wish) refuse(verdicts []verdict) error {
 // setup is the fire before the plan begins.
 func (w Wish) setup() fire.Setup {
 	coals, warmth := w.Start.Coals(w.Stove.Volume)
-	return fire.Setup{Stove: w.Stove, House: w.House, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth}
+	return fire.Setup{Stove: w.Stove, House: w.House, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth, Weather: w.Weather}
 }
 
 // load returns pieces of a stack at hand as a load.
