@@ -3,6 +3,7 @@ package web
 import (
 	"errors"
 	"fmt"
+	"html/template"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -13,10 +14,12 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/lay"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/store"
+	"smolder/internal/strip"
 )
 
 type planPage struct {
@@ -40,8 +43,17 @@ type planPage struct {
 	Figures  []figure
 	Why      string
 	Forecast string
+	Lays     []drawnLay
 	Others   []otherPlan
 	More     []option // a second stack, or none
+}
+
+// drawnLay is one load as it is laid, with its steps in words.
+type drawnLay struct {
+	Title   string
+	Drawing template.HTML
+	Steps   []string
+	Left    int
 }
 
 // otherPlan is an alternative in a line, with the way to it.
@@ -122,6 +134,7 @@ func (p *planPage) show(q *request, made plan.Plan) {
 	p.Plan = &made
 	p.Steps, p.Check, p.Warnings, p.Sentence = made.Say(u), made.Checklist(u), made.Warnings(u), made.Sentence(u)
 	p.DoNot = made.Before.DoNot
+	p.Lays = laysOf(q, made)
 	p.Strip = draw(planChart(q, &made, q.now().Truncate(5*time.Minute)), 700)
 	sum := made.Summary
 	air, _ := made.Wish.Stove.MainAir()
@@ -133,6 +146,28 @@ func (p *planPage) show(q *request, made plan.Plan) {
 		{"deposits", "about " + units.Number(sum.Deposits, 0) + " g", "Smoke × its share where the liner's inner wall is below 120 °C.", []input{{"chimney", u.Length(made.Wish.Stove.Chimney.Height), entered}}},
 		{"coals at the end", u.Mass(sum.Coals), "Char left when the time is over.", nil},
 	}
+}
+
+// laysOf draws the first fire and the load on coals.
+func laysOf(q *request, made plan.Plan) []drawnLay {
+	var out []drawnLay
+	add := func(title string, loads lay.Loads) {
+		p := lay.Pack(made.Wish.Stove, loads)
+		baffle := "baffle"
+		if made.Wish.Stove.Family == stove.SecondaryAir {
+			baffle = "baffle, air tubes"
+		}
+		d := strip.Lay{Packing: p, ID: fmt.Sprintf("lay-%d", len(out)), Name: made.Wish.Stove.Name, Baffle: baffle, Units: q.units()}
+		out = append(out, drawnLay{title, d.SVG(), p.Steps, p.Left})
+	}
+	first, main := made.Loads()
+	if first.Pieces > 0 {
+		add("To light", lay.Loads{Splits: first, Kindling: made.Kindling})
+	}
+	if main.Pieces > 0 {
+		add("On the coals", lay.Loads{Splits: main})
+	}
+	return out
 }
 
 // newPlanPage fills the choices from the household.

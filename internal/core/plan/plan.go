@@ -198,6 +198,23 @@ func (p Plan) Mass() units.Kilogram {
 // Pieces returns the pieces of the stack that the plan uses.
 func (p Plan) Pieces() int { return p.First + p.Main }
 
+// Loads returns the splits of the first fire and the load on coals; one that is
+// not planned has no pieces.
+func (p Plan) Loads() (first, main fire.Load) {
+	for _, s := range p.Steps {
+		for _, a := range s.Fire.Do {
+			switch {
+			case a.Load == nil || a.Load.Kindling:
+			case s.Kind == LightIt:
+				first = *a.Load
+			case s.Kind == LoadIt:
+				main = *a.Load
+			}
+		}
+	}
+	return first, main
+}
+
 // A StepKind is what a step is about.
 type StepKind string
 

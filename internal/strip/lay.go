@@ -1,0 +1,139 @@
+package strip
+
+import (
+	"fmt"
+	"html"
+	"html/template"
+	"math"
+	"strings"
+
+	"smolder/internal/core/lay"
+	"smolder/internal/core/units"
+)
+
+// A Lay is a packed firebox in two views to one scale: from the door and from
+// above, with the order of laying, where to light and where the air comes in.
+type Lay struct {
+	Packing lay.Packing
+	ID      string // unique on the page
+	Name    string // of the stove
+	Baffle  string // what is above the fire, in words
+	Units   units.System
+}
+
+// layWide is the width of each view in px; layGap lies between them and holds
+// the numbers of the steps.
+const (
+	layWide = 230.0
+	layGap  = 56.0
+)
+
+// SVG draws both views.
+func (l Lay) SVG() template.HTML {
+	box := l.Packing.Box
+	scale := layWide / math.Max(0.05, box.Width)
+	front, deep := box.Height*scale, box.Depth*scale
+	const left, top = 8.0, 26.0
+	floor := top + math.Max(front, deep)
+	d := &layDrawing{scale: scale, left: left, floor: floor}
+	width, height := left*2+2*layWide+layGap, floor+34
+	title := fmt.Sprintf("How to lay %d pieces in %s, from the door and from above", len(l.Packing.Bars), l.Name)
+	d.printf(`<svg class="lay" id="%s" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`, l.ID, width, height, width, height, html.EscapeString(title))
+	d.printf(`<defs><clipPath id="%s-in"><rect x="%.1f" y="%.1f" width="%.1f" height="%.1f"/></clipPath></defs>`, l.ID, left+layWide+layGap, floor-deep, layWide, deep)
+
+	d.text(left, top-12+floor-top-front, "start", "note", "from the door")
+	d.text(left+layWide, top-12+floor-top-front, "end", "quiet small", l.Baffle)
+	d.printf(`<path class="lay-wall" d="M%.1f %.1fV%.1fH%.1fV%.1f"/><path class="lay-baffle" d="M%.1f %.1fH%.1f"/>`, left, floor-front, floor, left+layWide, floor-front, left, floor-front, left+layWide)
+	for _, b := range l.Packing.Bars {
+		d.front(b)
+	}
+	d.lights(l.Packing)
+	d.steps(l.Packing, left+layWide+10)
+	d.text(left+layWide/2, floor+16, "middle", "quiet small", l.Units.Size(units.Metre(box.Width))+" wide")
+
+	right := left + layWide + layGap
+	d.text(right, floor-deep-12, "start", "note", "from above")
+	d.printf(`<rect class="lay-wall" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/><g clip-path="url(#%s-in)">`, right, floor-deep, layWide, deep, l.ID)
+	for _, b := range l.Packing.Bars {
+		d.above(b, right)
+	}
+	d.printf(`</g><path class="lay-inlet" d="M%.1f %.1fH%.1f"/>`, right+18, floor, right+layWide-18)
+	d.text(right+layWide/2, floor+16, "middle", "quiet small", "door: the air comes in here, keep "+l.Units.Size(0.05)+" free")
+	d.printf(`</svg>`)
+	return template.HTML(d.b.String()) //nolint:gosec // every text in it is escaped
+}
+
+// layDrawing writes the parts.
+type layDrawing struct {
+	b                  strings.Builder
+	scale, left, floor float64
+}
+
+func (d *layDrawing) printf(format string, args ...any) { fmt.Fprintf(&d.b, format, args...) }
+
+func (d *layDrawing) text(x, y float64, anchor, class, s string) {
+	d.printf(`<text x="%.1f" y="%.1f" text-anchor="%s" class="%s">%s</text>`, x, y, anchor, class, html.EscapeString(s))
+}
+
+func barClass(b lay.Bar) string {
+	if b.Kindling {
+		return "bar stick"
+	}
+	return "bar"
+}
+
+// front draws a bar as seen from the door: its end, or its whole length.
+func (d *layDrawing) front(b lay.Bar) {
+	x, _, z := b.Size()
+	if b.Tilt != 0 { // leaned: what is seen is its height
+		z = math.Max(z, b.Length*math.Sin(b.Tilt*math.Pi/180)+b.Side)
+	}
+	px, py, w, h := d.left+b.X*d.scale, d.floor-(b.Z+z)*d.scale, x*d.scale, z*d.scale
+	d.printf(`<rect class="%s" x="%.1f" y="%.1f" width="%.1f" height="%.1f" rx="%.1f"/>`, barClass(b), px, py, w, h, math.Min(3, h/5))
+	if b.Along == lay.ToBack && !b.Kindling { // growth rings on the end
+		d.printf(`<path class="grain" d="M%.1f %.1fq%.1f %.1f %.1f 0M%.1f %.1fq%.1f %.1f %.1f 0"/>`, px+w*0.18, py+h*0.72, w*0.32, -h*0.34, w*0.64, px+w*0.3, py+h*0.84, w*0.2, -h*0.2, w*0.4)
+	} else if !b.Kindling {
+		d.printf(`<path class="grain" d="M%.1f %.1fh%.1fM%.1f %.1fh%.1f"/>`, px+w*0.05, py+h*0.36, w*0.8, px+w*0.12, py+h*0.66, w*0.8)
+	}
+}
+
+// above draws a bar as seen from above, turned about its middle.
+func (d *layDrawing) above(b lay.Bar, right float64) {
+	x, y, _ := b.Size()
+	if b.Tilt != 0 {
+		y *= math.Cos(b.Tilt * math.Pi / 180)
+	}
+	px, py, w, h := right+b.X*d.scale, d.floor-(b.Y+y)*d.scale, x*d.scale, y*d.scale
+	turn := ""
+	if b.Turn != 0 {
+		turn = fmt.Sprintf(` transform="rotate(%.0f %.1f %.1f)"`, b.Turn, px+w/2, py+h/2)
+	}
+	d.printf(`<rect class="%s" x="%.1f" y="%.1f" width="%.1f" height="%.1f" rx="2"%s/>`, barClass(b), px, py, w, h, turn)
+}
+
+// lights draws a small flame where the match goes.
+func (d *layDrawing) lights(p lay.Packing) {
+	for _, at := range p.Light {
+		d.printf(`<path class="flame" transform="translate(%.1f %.1f)" d="M0 0c-5-2-5-8 0-13c5 5 5 11 0 13z"/>`, d.left+at[0]*d.scale, d.floor-at[1]*d.scale)
+	}
+}
+
+// steps numbers the layers beside the front view, pushed apart so that no
+// number touches another.
+func (d *layDrawing) steps(p lay.Packing, x float64) {
+	middle := map[int][2]float64{}
+	for _, b := range p.Bars {
+		m := middle[b.Step]
+		middle[b.Step] = [2]float64{m[0] + b.Z + b.Side/2, m[1] + 1}
+	}
+	last := math.Inf(1)
+	for step := 1; step <= len(p.Steps); step++ {
+		m := middle[step]
+		if m[1] == 0 {
+			continue
+		}
+		y := math.Min(d.floor-m[0]/m[1]*d.scale+5, last-15)
+		last = y
+		d.text(x, y, "start", "step", fmt.Sprint(step))
+	}
+}
