@@ -68,3 +68,40 @@ func TestSimulateRefuses(t *testing.T) {
 		assert.ErrorContains(t, err, says, args)
 	}
 }
+
+func TestPlan(t *testing.T) {
+	out, err := ask("plan --scenario ../../scenarios/plans/auntie-night.json")
+	require.NoError(t, err)
+	var choice struct {
+		Tried int
+		Plans []struct {
+			Sentence, Why string
+			Wood          float64 `json:"wood_kg"`
+			Steps         []map[string]any
+			Summary       map[string]any
+			Room          []float64 `json:"room_c"`
+		}
+		Before map[string]any
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &choice))
+	assert.GreaterOrEqual(t, choice.Tried, 700)
+	require.NotEmpty(t, choice.Plans)
+	for _, p := range choice.Plans {
+		assert.NotEmpty(t, p.Sentence)
+		assert.NotEmpty(t, p.Why)
+		assert.Greater(t, len(p.Steps), 3)
+		assert.Contains(t, p.Summary, "smoke_g_per_kg")
+		assert.NotEmpty(t, p.Room)
+	}
+	assert.Equal(t, true, choice.Before["prime"])
+
+	wet := filepath.Join(t.TempDir(), "wet.json")
+	b, err := os.ReadFile("../../scenarios/plans/auntie-night.json")
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(wet, []byte(strings.Replace(string(b), `"moisture": "18%"`, `"moisture": "60%"`, 1)), 0o600))
+	out, err = ask("plan --scenario " + wet)
+	require.NoError(t, err, "no plan is an answer too")
+	assert.Contains(t, out, `"would_do"`)
+	_, err = ask("plan --scenario ../../scenarios/plans/none.json")
+	assert.ErrorAs(t, err, new(usageError))
+}

@@ -267,7 +267,8 @@ func curveOf(s stove.Stove, r fire.Result) Curve {
 		c.Room = append(c.Room, tenth(float64(sample.Room)))
 		c.Draft = append(c.Draft, tenth(float64(sample.Draft)))
 		c.Smoke = append(c.Smoke, tenth(sample.Smoke*1e6))
-		c.Coals = append(c.Coals, tenth(float64(sample.Coals)))
+		c.Coals = append(c.Coals, math.Round(float64(sample.Coals)*100)/100)
+		c.Heat = append(c.Heat, math.Round(float64(sample.ToRoom)))
 		c.Phases = append(c.Phases, sample.Phase)
 	}
 	return c

@@ -249,6 +249,7 @@ type Curve struct {
 	Draft  []float64                 `json:"draft_pa"`
 	Smoke  []float64                 `json:"smoke_mg_s"`
 	Coals  []float64                 `json:"coals_kg"`
+	Heat   []float64                 `json:"heat_to_room_w"`
 	Phases []fire.Phase              `json:"phases"`
 }
 

@@ -19,6 +19,7 @@ type fuelDoc struct {
 	Piece    text   `json:"piece"`
 	Length   text   `json:"length"`
 	Kindling bool   `json:"kindling"`
+	Left     text   `json:"left"`
 
 	// A wood of the owner's own, in place of a species.
 	Gravity float64 `json:"gravity_t_m3"`

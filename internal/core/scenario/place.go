@@ -18,6 +18,9 @@ type stoveDoc struct {
 	Name     string       `json:"name"`
 	Family   string       `json:"family"`
 	Firebox  text         `json:"firebox"`
+	Width    text         `json:"width"`
+	Depth    text         `json:"depth"`
+	Height   text         `json:"height"`
 	Output   text         `json:"output"`
 	MaxLoad  text         `json:"max_load"`
 	Double   bool         `json:"double_wall"`

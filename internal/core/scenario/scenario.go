@@ -82,6 +82,7 @@ type document struct {
 	Fuel    []fuelDoc   `json:"fuel"`
 	Actions []actionDoc `json:"actions"`
 	Run     runDoc      `json:"run"`
+	Plan    planDoc     `json:"plan"`
 }
 
 type runDoc struct {

@@ -36,7 +36,7 @@ func TestTheLeastIsEnough(t *testing.T) {
 func TestExamplesRunAndSayWhatTheyShow(t *testing.T) {
 	files, err := filepath.Glob("../../../scenarios/*.json")
 	require.NoError(t, err)
-	require.Len(t, files, 6)
+	require.Len(t, files, 6, "of burns")
 	for _, f := range files {
 		b, err := os.ReadFile(f)
 		require.NoError(t, err)
@@ -146,4 +146,30 @@ func FuzzParse(f *testing.F) {
 			t.Fatalf("%s: %v", text, err)
 		}
 	})
+}
+
+func TestAWishForAPlan(t *testing.T) {
+	b, err := os.ReadFile("../../../scenarios/plans/auntie-night.json")
+	require.NoError(t, err)
+	w, err := scenario.ParseWish(b)
+	require.NoError(t, err)
+	assert.Equal(t, 9*time.Hour, w.For)
+	assert.Len(t, w.Others, 1)
+	require.NotNil(t, w.Kindling)
+	assert.InDelta(t, 0.46, float64(w.Stove.Width), 1e-9)
+	assert.Len(t, w.Weather, 2)
+	change := func(from, to string) []byte { return []byte(strings.Replace(string(b), from, to, 1)) }
+	for _, c := range []struct{ from, to, field, says string }{
+		{`"overnight"`, `"dance"`, "plan.aim", "overnight, take-off"}, {`"start": "cold"`, `"start": "lukewarm"`, "plan.start", "good-coals would do"},
+		{`"9 h"`, `"90 h"`, "plan.for", "6 h would do"}, {`"21.5 C"`, `"12 C"`, "plan.wanted_to", "must rise"}, {`"460 mm"`, `"wide"`, "stove.width", "would do"},
+		{`"2400 kg"`, `"plenty"`, "fuel[0].left", "would do"}, {`"plan": {`, `"plan": {"mood": 1, `, "mood", "no such field"},
+	} {
+		_, err := scenario.ParseWish(change(c.from, c.to))
+		var wrong *scenario.Error
+		require.ErrorAs(t, err, &wrong, c.to)
+		assert.Equal(t, c.field, wrong.Field)
+		assert.ErrorContains(t, err, c.says)
+	}
+	_, err = scenario.ParseWish([]byte(least))
+	require.NoError(t, err, "the least is enough for a plan too")
 }

@@ -1,0 +1,64 @@
+package plan_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/units"
+)
+
+func always(time.Duration) bool { return true }
+
+func TestADayOfCycles(t *testing.T) {
+	w := wish(0, 0, plan.Cold)
+	w.Outdoor, w.Room, w.Low, w.High = 4, 17, 18, 22
+	d, err := plan.PlanDay(w, 14*time.Hour, always)
+	require.NoError(t, err)
+	require.Greater(t, len(d.Windows), 1, "a cold day takes more than one load")
+	for i, win := range d.Windows {
+		assert.LessOrEqual(t, win.From, win.Best)
+		assert.Less(t, win.Best, win.Until)
+		assert.LessOrEqual(t, win.Mass, w.Stove.MaxLoad+units.Kilogram(5), "first fire and load together at most")
+		assert.NotEmpty(t, win.What)
+		if i > 0 {
+			assert.Greater(t, win.Best, d.Windows[i-1].Best+time.Hour, "never on top of a fresh load")
+		}
+	}
+	assert.NotEmpty(t, d.Says)
+	assert.Len(t, d.Room, 14*6)
+
+	mild := w
+	mild.Outdoor, mild.Room = 14, 19
+	m, err := plan.PlanDay(mild, 14*time.Hour, always)
+	require.NoError(t, err)
+	assert.Less(t, m.Wood, d.Wood, "a mild day takes less wood")
+	assert.LessOrEqual(t, len(m.Windows), len(d.Windows))
+
+	away, err := plan.PlanDay(w, 14*time.Hour, func(at time.Duration) bool { return at < 2*time.Hour || at > 10*time.Hour })
+	require.NoError(t, err)
+	for _, win := range away.Windows {
+		assert.True(t, win.Best < 2*time.Hour || win.Best > 10*time.Hour, "no load while nobody is there: %v", win.Best)
+	}
+	assert.Contains(t, strings.Join(away.Says, " "), "nobody is there")
+}
+
+func TestADayFollowsItsWeather(t *testing.T) {
+	w := wish(0, 0, plan.Cold)
+	w.Outdoor, w.Room, w.Low, w.High = 10, 18, 18, 22
+	w.Weather = []fire.Weather{{At: 0, Outdoor: 10}, {At: 6 * time.Hour, Outdoor: -6}, {At: 20 * time.Hour, Outdoor: -8}}
+	turning, err := plan.PlanDay(w, 14*time.Hour, always)
+	require.NoError(t, err)
+	w.Weather = nil
+	even, err := plan.PlanDay(w, 14*time.Hour, always)
+	require.NoError(t, err)
+	assert.Greater(t, turning.Wood, even.Wood, "frost in the evening wants its wood")
+	w.Wood.Stack.Reading = 0.5
+	_, err = plan.PlanDay(w, 14*time.Hour, always)
+	assert.Error(t, err)
+}

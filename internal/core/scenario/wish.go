@@ -1,0 +1,109 @@
+package scenario
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"smolder/internal/core/lay"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+)
+
+// planDoc is what a plan is wished for.
+type planDoc struct {
+	Aim   string `json:"aim"`
+	For   text   `json:"for"`
+	From  text   `json:"wanted_from"`
+	To    text   `json:"wanted_to"`
+	Start string `json:"start"`
+}
+
+// ParseWish reads a scenario as a wish for a plan: its stove, flue, house,
+// weather and wood, and its field "plan" in place of actions. Each wood of the
+// scenario is a stack at hand, the first kindling among them the kindling. The
+// error is an *[Error] where one field is at fault.
+func ParseWish(b []byte) (plan.Wish, error) {
+	dec := json.NewDecoder(bytes.NewReader(b))
+	dec.DisallowUnknownFields()
+	var d document
+	if err := dec.Decode(&d); err != nil {
+		return plan.Wish{}, explain(err)
+	}
+	p := &parser{}
+	setup := p.setup(d)
+	w := plan.Wish{Stove: p.measured(d.Stove, setup.Stove), House: setup.House, Outdoor: setup.Outdoor, Weather: setup.Weather, Room: setup.Room,
+		Aim: plan.Aim(d.Plan.Aim), Start: plan.Start(d.Plan.Start), For: read(p, "plan.for", parseSpan, d.Plan.For.or("6 h")),
+		Low: read(p, "plan.wanted_from", temperature, d.Plan.From.or("19 C")), High: read(p, "plan.wanted_to", temperature, d.Plan.To.or("21.5 C"))}
+	if w.Aim == "" {
+		w.Aim = plan.Hold
+	}
+	if w.Start == "" {
+		w.Start = plan.Cold
+	}
+	p.wished(w)
+	p.stacks(d.Fuel, &w)
+	return w, p.err
+}
+
+// measured gives the stove the sides of its firebox, which decide what fits; by
+// its volume where they are not said.
+func (p *parser) measured(d stoveDoc, s stove.Stove) stove.Stove {
+	box := lay.BoxOf(stove.Stove{Volume: s.Volume})
+	for _, side := range []struct {
+		field string
+		typed text
+		usual float64
+		into  *units.Metre
+	}{{"stove.width", d.Width, box.Width, &s.Width}, {"stove.depth", d.Depth, box.Depth, &s.Depth}, {"stove.height", d.Height, box.Height, &s.Height}} {
+		*side.into = units.Metre(side.usual)
+		if side.typed != "" {
+			*side.into = read(p, side.field, small, string(side.typed))
+		}
+	}
+	return s
+}
+
+func (p *parser) wished(w plan.Wish) {
+	switch {
+	case !w.Aim.Known():
+		p.fail("plan.aim", fmt.Errorf("%q is not an aim; hold, warm-up, overnight, take-off, away or dry-out would do", string(w.Aim)))
+	case !w.Start.Known():
+		p.fail("plan.start", fmt.Errorf("%q is not a start; cold, few-coals or good-coals would do", string(w.Start)))
+	case w.For < 30*time.Minute || w.For > 14*time.Hour:
+		p.fail("plan.for", errors.New("a burn is planned for half an hour to 14 hours; 6 h would do"))
+	case w.Low >= w.High:
+		p.fail("plan.wanted_to", errors.New("the wanted temperature must rise from a lower to a higher one; 19 C to 21.5 C would do"))
+	}
+}
+
+// stacks makes a stack of every wood.
+func (p *parser) stacks(docs []fuelDoc, w *plan.Wish) {
+	woods := p.woods(docs)
+	var picks []plan.Pick
+	for i, d := range docs {
+		name := d.Name
+		if name == "" {
+			name = d.Species
+		}
+		l := woods[name].template
+		left := read(p, fmt.Sprintf("fuel[%d].left", i), mass, d.Left.or("1000 kg"))
+		pick := plan.Pick{ID: int64(i + 1), Stack: wood.Stack{Name: name, Species: l.Species, PieceMass: l.PieceMass, PieceLength: l.PieceLength,
+			Reading: l.Moisture, WoodTemp: units.Celsius(20), Mass: left, Kindling: l.Kindling}}
+		switch {
+		case !l.Kindling:
+			picks = append(picks, pick)
+		case w.Kindling == nil:
+			w.Kindling = &pick
+		}
+	}
+	if len(picks) == 0 {
+		p.fail("fuel", errors.New("there is no wood but kindling; one with a species, such as beech, would do"))
+		return
+	}
+	w.Wood, w.Others = picks[0], picks[1:]
+}
