@@ -84,7 +84,7 @@ func TestPlan(t *testing.T) {
 		Before map[string]any
 	}
 	require.NoError(t, json.Unmarshal([]byte(out), &choice))
-	assert.GreaterOrEqual(t, choice.Tried, 700)
+	assert.GreaterOrEqual(t, choice.Tried, 1000)
 	require.NotEmpty(t, choice.Plans)
 	for _, p := range choice.Plans {
 		assert.NotEmpty(t, p.Sentence)

@@ -15,6 +15,7 @@ import (
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 )
 
@@ -181,6 +182,21 @@ func (b *Browser) Text() (string, error) { return Eval[string](b, "document.body
 // Path returns the path and the query of the page.
 func (b *Browser) Path() (string, error) {
 	return Eval[string](b, "location.pathname + location.search")
+}
+
+// PDF returns the page as it would be printed on A4.
+func (b *Browser) PDF() ([]byte, error) {
+	ctx, cancel := context.WithTimeout(b.ctx, patience)
+	defer cancel()
+	const width, height = 8.27, 11.69 // in
+	return chromedp.Run(ctx, func(ctx context.Context, t *chromedp.Target) ([]byte, error) {
+		yes := true
+		r, err := cdp.Call(ctx, t, page.PrintToPDF, page.PrintToPDFParams{PaperWidth: width, PaperHeight: height, PreferCSSPageSize: &yes, PrintBackground: &yes})
+		if err != nil {
+			return nil, err
+		}
+		return r.Data, nil
+	})
 }
 
 // Picture returns the page as a PNG: what is in the window, or all of it.

@@ -38,7 +38,7 @@ func Load(ctx context.Context, s *store.Store, passwordHash string) (int64, erro
 	all := evenings(stoves, stacks, r)
 	for i, e := range all {
 		var p *plan.Plan
-		if i >= len(all)-8 { // the last weeks were planned first
+		if i >= len(all)-5 { // the last weeks were planned first
 			p = e.plan(profile)
 		}
 		b := e.burn(r, profile)

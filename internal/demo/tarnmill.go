@@ -6,6 +6,8 @@
 package demo
 
 import (
+	"time"
+
 	"smolder/internal/core/flue"
 	"smolder/internal/core/house"
 	"smolder/internal/core/stove"
@@ -26,6 +28,7 @@ func Profile() store.Profile {
 		Name: "Tarn Mill, Hallasey", Zone: "Etc/UTC", Units: units.Metric,
 		House:  house.House{Floor: 62, Build: house.Draughty, N50: 7, Volume: 420_000, Fan: 0},
 		Wanted: [2]units.Celsius{19, 21.5},
+		Alarms: time.Date(2026, time.March, 28, 0, 0, 0, 0, time.UTC),
 	}
 }
 

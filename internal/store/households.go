@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"time"
 
 	"smolder/internal/core/house"
@@ -16,6 +17,7 @@ type Profile struct {
 	Units  units.System
 	House  house.House
 	Wanted [2]units.Celsius // room temperature
+	Alarms time.Time        // day on which the CO and smoke alarms were tested last; zero: not known
 }
 
 // Location returns the household's time zone; UTC should it be unknown here.
@@ -55,9 +57,9 @@ func (s *Store) Create(ctx context.Context, p Profile, owner, passwordHash strin
 	defer tx.Rollback() //nolint:errcheck // after Commit it does nothing
 	var id int64
 	err = tx.GetContext(ctx, &id, `
-		INSERT INTO households (name, zone, units, house, wanted_low, wanted_high)
-		VALUES ($1, $2, $3, $4, $5, $6)
-		RETURNING id`, p.Name, p.Zone, p.Units, spec, p.Wanted[0], p.Wanted[1])
+		INSERT INTO households (name, zone, units, house, wanted_low, wanted_high, alarms_tested)
+		VALUES ($1, $2, $3, $4, $5, $6, $7)
+		RETURNING id`, p.Name, p.Zone, p.Units, spec, p.Wanted[0], p.Wanted[1], sql.Null[time.Time]{V: p.Alarms, Valid: !p.Alarms.IsZero()})
 	if err != nil {
 		return 0, err
 	}
@@ -93,13 +95,15 @@ func (h Household) Profile(ctx context.Context) (Profile, error) {
 		House doc[house.House] `db:"house"`
 		Low   float64          `db:"wanted_low"`
 		High  float64          `db:"wanted_high"`
+
+		Alarms sql.Null[time.Time] `db:"alarms_tested"`
 	}
 	err := h.db.GetContext(ctx, &row, `
-		SELECT id, name, zone, units, house, wanted_low, wanted_high
+		SELECT id, name, zone, units, house, wanted_low, wanted_high, alarms_tested
 		FROM households
 		WHERE id = $1`, h.id)
 	return Profile{row.ID, row.Name, row.Zone, row.Units, row.House.V,
-		[2]units.Celsius{units.Celsius(row.Low), units.Celsius(row.High)}}, missing(err)
+		[2]units.Celsius{units.Celsius(row.Low), units.Celsius(row.High)}, row.Alarms.V.UTC()}, missing(err)
 }
 
 // SaveProfile changes the household's own data.
@@ -110,6 +114,6 @@ func (h Household) SaveProfile(ctx context.Context, p Profile) error {
 	}
 	return one(h.db.ExecContext(ctx, `
 		UPDATE households
-		SET name = $2, zone = $3, units = $4, house = $5, wanted_low = $6, wanted_high = $7
-		WHERE id = $1`, h.id, p.Name, p.Zone, p.Units, spec, p.Wanted[0], p.Wanted[1]))
+		SET name = $2, zone = $3, units = $4, house = $5, wanted_low = $6, wanted_high = $7, alarms_tested = $8
+		WHERE id = $1`, h.id, p.Name, p.Zone, p.Units, spec, p.Wanted[0], p.Wanted[1], sql.Null[time.Time]{V: p.Alarms, Valid: !p.Alarms.IsZero()}))
 }

@@ -87,7 +87,10 @@ func (f *frame) room() {
 		low, high = math.Min(low, float64(f.Wanted[0])), math.Max(high, float64(f.Wanted[1]))
 	}
 	low, high = low-0.7, high+0.7
-	const height = 44.0
+	height := 44.0
+	if f.Band.Place == "" && !f.hasFire() {
+		height = 150 // it is what the chart is about
+	}
 	top := f.y + 14
 	y := func(v float64) float64 { return top + height - (v-low)/(high-low)*height }
 	f.trackName(top+height/2+4, "room")

@@ -21,6 +21,9 @@ var penClass = map[stove.Place]string{
 // temperatures draws the band of the gauge in hand, the hatching outside it,
 // and a pen for every gauge.
 func (f *frame) temperatures() {
+	if f.Band.Place == "" && !f.hasFire() {
+		return // a day of loads has none
+	}
 	height := 190.0
 	if f.Width < 500 {
 		height = 132
@@ -269,6 +272,16 @@ func (f *frame) end(p Pen, y func(float64) float64) (penEnd, bool) {
 		}
 	}
 	return e, true
+}
+
+// hasFire tells whether any gauge of a fire is on the chart.
+func (f *frame) hasFire() bool {
+	for _, p := range f.Pens {
+		if p.Place.OfFire() {
+			return true
+		}
+	}
+	return false
 }
 
 func (f *frame) hasInk() bool {

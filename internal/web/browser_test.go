@@ -1,6 +1,7 @@
 package web_test
 
 import (
+	"bytes"
 	"fmt"
 	"os"
 	"strconv"
@@ -311,6 +312,19 @@ func TestHowAStoveBehaves(t *testing.T) {
 	assert.Equal(t, "sideways", still)
 }
 
+// The plan for the wall is one sheet of A4, whatever the plan.
+func TestTheSheetIsOneSheet(t *testing.T) {
+	s := newSite(t, true)
+	p := newPerson(t, s, 1280, 800)
+	p.signIn()
+	for _, query := range []string{"stove=1&aim=hold&for=6+h&start=cold&wood=1&wood2=2&kindling=6", "stove=2&aim=overnight&for=9+h&start=cold&wood=2&kindling=6", "stove=1&aim=hold&for=5+h&start=good-coals&wood=1"} {
+		p.open("/plan/sheet?low=18&high=21.5&room=16.5&outdoor=-1&" + query)
+		pdf, err := p.PDF()
+		p.must(err)
+		assert.Equal(t, 1, bytes.Count(pdf, []byte("/Type /Page\n"))+bytes.Count(pdf, []byte("/Type/Page\n"))+bytes.Count(pdf, []byte("/Type /Page\r")), query)
+	}
+}
+
 // tabTo presses Tab until an element has the focus.
 func (p *person) tabTo(selector string) {
 	p.t.Helper()
@@ -343,7 +357,7 @@ func TestEveryPageOnLaptopAndPhone(t *testing.T) {
 	const planned = "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6"
 	for _, size := range [][2]int64{{1280, 800}, {390, 844}} {
 		p.must(p.Size(size[0], size[1]))
-		for _, path := range []string{"/", "/plan", planned, live, "/burns", burn, "/wood", "/wood/1", "/wood/new", "/stoves", "/stoves/1", "/stoves/1/behaves?wood=1&other-wood=3", "/stoves/2/edit", "/household", "/co-alarm", "/burns/0"} {
+		for _, path := range []string{"/", "/plan", planned, "/plan/sheet" + planned[len("/plan"):], theDay, live, "/burns", burn, "/wood", "/wood/1", "/wood/new", "/stoves", "/stoves/1", "/stoves/1/behaves?wood=1&other-wood=3", "/stoves/2/edit", "/household", "/co-alarm", "/burns/0"} {
 			p.open(path)
 			p.checks(string(axe), fmt.Sprintf("%s at %d", path, size[0]))
 		}

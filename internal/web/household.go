@@ -3,11 +3,14 @@ package web
 import (
 	"net/http"
 	"strconv"
+	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"smolder/internal/core/house"
 	"smolder/internal/core/units"
+	"smolder/internal/store"
 )
 
 type householdPage struct {
@@ -30,6 +33,9 @@ func newHouseholdPage(q *request, f *form) *householdPage {
 func (s *Server) household(q *request) error {
 	p, u := q.profile, q.units()
 	f := filled("household", p.Name, "zone", p.Zone, "units", string(p.Units), "low", u.RoomTemperature(p.Wanted[0]), "high", u.RoomTemperature(p.Wanted[1]))
+	if !p.Alarms.IsZero() {
+		f.Values.Set("alarms", p.Alarms.Format(time.DateOnly))
+	}
 	houseToForm(f, u, "", p.House)
 	q.render(http.StatusOK, "household", newHouseholdPage(q, f))
 	return nil
@@ -48,6 +54,10 @@ func (s *Server) saveHousehold(q *request) error {
 	if f.ok() && p.Wanted[0] >= p.Wanted[1] {
 		f.wrong("high", "the wanted temperature must rise from a lower to a higher one")
 	}
+	p.Alarms = time.Time{}
+	if f.has("alarms") {
+		p.Alarms = parse(f, "alarms", q.parseDay)
+	}
 	p.House = readHouse(f, q.units(), "")
 	if !f.ok() {
 		q.render(http.StatusUnprocessableEntity, "household", newHouseholdPage(q, f))
@@ -58,6 +68,30 @@ func (s *Server) saveHousehold(q *request) error {
 	}
 	q.say("Kept.")
 	return q.seeOther("/household")
+}
+
+// parseDay reads a day that is not ahead.
+func (q *request) parseDay(typed string) (time.Time, error) {
+	if strings.EqualFold(typed, "today") {
+		typed = q.now().Format(time.DateOnly)
+	}
+	day, err := time.Parse(time.DateOnly, typed)
+	if err != nil || day.After(q.now().Add(24*time.Hour)) || day.Year() < 1990 {
+		return time.Time{}, &units.ParseError{Input: typed, What: "day", Reason: "a date up to today was expected", Try: "today or " + q.now().Format(time.DateOnly)}
+	}
+	return day, nil
+}
+
+// alarmsSay is the line on the checklist.
+func alarmsSay(p store.Profile, now time.Time) string {
+	const stale = 31 * 24 * time.Hour
+	switch {
+	case p.Alarms.IsZero():
+		return "CO and smoke alarms: not known when they were tested. Press the button on each, and note the day under Household."
+	case now.Sub(p.Alarms) > stale:
+		return "CO and smoke alarms were tested on " + p.Alarms.Format("2 January 2006") + ", over a month ago: test them before lighting, and note the day under Household."
+	}
+	return "CO and smoke alarms tested on " + p.Alarms.Format("2 January") + "."
 }
 
 // readHouse reads what a stove heats; prefix tells the household's own house

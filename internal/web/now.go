@@ -1,7 +1,10 @@
 package web
 
 import (
+	"math"
 	"net/http"
+	"net/url"
+	"strconv"
 	"time"
 
 	"smolder/internal/core/fire"
@@ -16,8 +19,16 @@ type nowPage struct {
 	Last     *burnLine
 	NoStove  bool
 	NoWood   bool
+	Advice   []advice
 	Left     string
 	LeftHeat string
+}
+
+// advice is what to do in one stove that nobody tends.
+type advice struct {
+	plan.Advice
+	Stove string
+	Link  string
 }
 
 type openBurn struct {
@@ -54,7 +65,54 @@ func (s *Server) now(q *request) error {
 	if err := s.fillNow(q, p); err != nil {
 		return err
 	}
+	if len(p.Open) == 0 {
+		if err := s.advise(q, p); err != nil {
+			return err
+		}
+	}
 	q.render(http.StatusOK, "now", p)
+	return nil
+}
+
+// recently is how long ago a burn may have ended for its replay to say how room
+// and coals are now.
+const recently = 18 * time.Hour
+
+// advise says what to do in the stove that was lit last.
+func (s *Server) advise(q *request, p *nowPage) error {
+	lines, err := q.house.Burns(q.ctx(), s.Now().Add(time.Minute), 1)
+	if err != nil || len(lines) == 0 {
+		return err
+	}
+	st, err := q.house.Stove(q.ctx(), lines[0].StoveID)
+	if err != nil {
+		return err
+	}
+	hours, err := s.Weather.Hourly(q.ctx(), s.Now(), 14)
+	if err != nil || len(hours) == 0 {
+		s.Log.Warn("forecast", "error", err)
+		return nil // the rest of the page does not need it
+	}
+	at := plan.Situation{House: st.Around(q.profile), Wanted: q.profile.Wanted, Volume: st.Volume,
+		Outdoor: func(d time.Duration) units.Celsius {
+			return units.Celsius(hours[min(len(hours)-1, int(d/time.Hour))].Temperature)
+		}}
+	if ended := lines[0].Ended; ended.Valid && s.Now().Sub(ended.V) < recently {
+		b, err := q.house.Burn(q.ctx(), lines[0].ID)
+		if err != nil {
+			return err
+		}
+		if samples := b.Replay(s.Now()).Samples; len(samples) > 0 {
+			at.Last = &samples[len(samples)-1]
+		}
+	}
+	a := advice{Advice: plan.Advise(at, q.units()), Stove: st.Name}
+	link := url.Values{"stove": {strconv.FormatInt(st.ID, 10)}, "aim": {string(plan.Hold)}, "start": {string(a.Start)}, "outdoor": {forecastWord}}
+	if a.Known {
+		link.Set("room", q.units().RoomTemperature(units.Celsius(math.Round(float64(a.Room)*10)/10)))
+	}
+	a.Link = "/plan?prefill=yes&" + link.Encode()
+	p.Advice = append(p.Advice, a)
 	return nil
 }
 

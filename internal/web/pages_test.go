@@ -157,7 +157,7 @@ func TestBadInputIsAnsweredAndChangesNothing(t *testing.T) {
 		"/stoves/1?outdoor=2&gas=900":           "chimney fire",
 		"/plan?stove=1&wood=1&for=long&room=17": "is not a length of time",
 		"/plan?stove=1&wood=1&for=5+h&room=99":  "room temperature",
-		"/plan?stove=1&wood=1&for=40+h&aim=hold&start=cold&room=17&outdoor=4&low=19&high=21": "up to 14 hours",
+		"/plan?stove=1&wood=1&for=40+h&aim=hold&start=cold&room=17&outdoor=4&low=19&high=21": "for up to 14 hours",
 	} {
 		got := s.get(path)
 		assert.Equal(t, http.StatusUnprocessableEntity, got.status, path)

@@ -44,6 +44,8 @@ type planPage struct {
 	Why      string
 	Forecast string
 	Lays     []drawnLay
+	Sheet    string // address of the same plan on one sheet
+	Output   string // what the stove can give against what is wanted
 	Others   []otherPlan
 	More     []option // a second stack, or none
 }
@@ -72,8 +74,8 @@ func (s *Server) plan(q *request) error {
 		return err
 	}
 	status := http.StatusOK
-	if f.has("stove") && !p.NoStove && !p.NoWood {
-		wish, err := s.wish(q, f)
+	if f.has("stove") && !f.has("prefill") && !p.NoStove && !p.NoWood {
+		wish, err := s.wish(q, f, longestPlan)
 		if err != nil {
 			return err
 		}
@@ -110,13 +112,16 @@ func (p *planPage) choose(q *request, f *form, c plan.Choice) plan.Plan {
 	if n > 0 {
 		p.Why = "Against the best: " + strings.ToLower(p.Why[:1]) + p.Why[1:]
 	}
+	link := url.Values{}
+	for name, values := range f.Values {
+		link[name] = values
+	}
+	p.Sheet = "/plan/sheet?" + link.Encode()
+	wish := c.Plans[n].Wish
+	p.Output = wish.OutputRange().Match(wish.House.HeatWanted((wish.Low+wish.High)/2, wish.Outdoor), q.units())
 	for i, other := range c.Plans {
 		if i == n {
 			continue
-		}
-		link := url.Values{}
-		for name, values := range f.Values {
-			link[name] = values
 		}
 		link.Set("choice", strconv.Itoa(i))
 		o := otherPlan{Sentence: other.Sentence(q.units()), Differs: c.Why[i], Link: "/plan?" + link.Encode()}
@@ -132,7 +137,7 @@ func (p *planPage) choose(q *request, f *form, c plan.Choice) plan.Plan {
 func (p *planPage) show(q *request, made plan.Plan) {
 	u := q.units()
 	p.Plan = &made
-	p.Steps, p.Check, p.Warnings, p.Sentence = made.Say(u), made.Checklist(u), made.Warnings(u), made.Sentence(u)
+	p.Steps, p.Check, p.Warnings, p.Sentence = made.Say(u), append(made.Checklist(u), alarmsSay(q.profile, q.now())), made.Warnings(u), made.Sentence(u)
 	p.DoNot = made.Before.DoNot
 	p.Lays = laysOf(q, made)
 	p.Strip = draw(planChart(q, &made, q.now().Truncate(5*time.Minute)), 700)
@@ -223,8 +228,11 @@ func (p *planPage) defaults(q *request) {
 	}
 }
 
+// longestPlan and longestDay are how far one burn and one day are planned.
+const longestPlan, longestDay = 14 * time.Hour, 18 * time.Hour
+
 // wish reads the sentence. Errors of single fields are in the form.
-func (s *Server) wish(q *request, f *form) (plan.Wish, error) {
+func (s *Server) wish(q *request, f *form, most time.Duration) (plan.Wish, error) {
 	u := q.units()
 	w := plan.Wish{Aim: plan.Aim(f.text("aim")), Start: plan.Start(f.text("start"))}
 	w.For = parse(f, "for", q.parseUntil)
@@ -237,8 +245,8 @@ func (s *Server) wish(q *request, f *form) (plan.Wish, error) {
 	if f.ok() && w.Low >= w.High {
 		f.wrong("high", "the wanted room temperature must rise from a lower to a higher one; 19 to 21.5 °C would do")
 	}
-	if f.ok() && w.For > 14*time.Hour {
-		f.wrong("for", "one burn is planned for up to 14 hours; plan the next load when this one is coals")
+	if f.ok() && w.For > most {
+		f.wrong("for", fmt.Sprintf("it is planned for up to %.0f hours; plan the rest when this is coals", most.Hours()))
 	}
 	knownChoice(f, "aim", w.Aim.Known())
 	knownChoice(f, "start", w.Start.Known())
@@ -353,7 +361,7 @@ func (s *Server) startPlan(q *request) error {
 	if err != nil {
 		return err
 	}
-	w, err := s.wish(q, f)
+	w, err := s.wish(q, f, longestPlan)
 	if err != nil {
 		return err
 	}

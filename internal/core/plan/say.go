@@ -230,5 +230,5 @@ func (p Plan) Checklist(sys units.System) []string {
 			out = append(out, "Outside-air gate open.")
 		}
 	}
-	return append(out, "A little ash out, a thin bed left; grate and air inlet free.", "CO and smoke alarms in place and tested; nothing that burns within the clearance on the plate.")
+	return append(out, "The right cap on; a little ash out, a thin bed left; grate and air inlet free.", "Nothing that burns within the clearance on the plate.")
 }

@@ -159,7 +159,7 @@ func (w Wish) loads(out []candidate, c candidate) []candidate {
 	}
 	pauses := []time.Duration{4 * time.Minute, 8 * time.Minute, 12 * time.Minute}
 	if len(w.Others) > 0 { // the choice of wood takes the place of finer ones
-		lays, pauses = lays[:1], pauses[1:]
+		pauses = pauses[1:]
 	}
 	for _, c.first = range firsts {
 		for _, c.main = range mains {

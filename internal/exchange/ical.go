@@ -1,0 +1,42 @@
+package exchange
+
+import (
+	"fmt"
+	"io"
+	"time"
+
+	ics "github.com/arran4/golang-ical"
+)
+
+// An Appointment is something to be done at the stove, for a calendar.
+type Appointment struct {
+	ID         string
+	From, Till time.Time
+	Title      string
+	Text       string
+}
+
+// WriteICal writes appointments as iCalendar (RFC 5545), each with a reminder
+// five minutes before.
+func WriteICal(w io.Writer, name string, made time.Time, list []Appointment) error {
+	cal := ics.NewCalendar()
+	cal.SetMethod(ics.MethodPublish)
+	cal.SetProductId("-//Smolder//a day of fires//EN")
+	cal.SetName(name)
+	for _, a := range list {
+		e := cal.AddEvent(a.ID)
+		e.SetDtStampTime(made.UTC())
+		e.SetStartAt(a.From.UTC())
+		e.SetEndAt(a.Till.UTC())
+		e.SetSummary(a.Title)
+		e.SetDescription(a.Text)
+		alarm := e.AddAlarm()
+		alarm.SetAction(ics.ActionDisplay)
+		alarm.SetTrigger("-PT5M")
+		alarm.SetProperty(ics.ComponentPropertyDescription, a.Title)
+	}
+	if err := cal.SerializeTo(w); err != nil {
+		return fmt.Errorf("writing the calendar: %w", err)
+	}
+	return nil
+}

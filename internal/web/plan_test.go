@@ -1,0 +1,120 @@
+package web_test
+
+import (
+	"html"
+	"net/http"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/demo"
+)
+
+const theDay = "/plan/day?stove=1&aim=hold&for=22:30&low=18&high=21.5&room=16.5&outdoor=1+C&start=cold&wood=1&kindling=6"
+
+func TestADaysFires(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	s.clock.at = time.Date(2026, 4, 10, 7, 2, 0, 0, time.UTC)
+	assert.Contains(t, s.get("/plan/day").words(), "Nobody is in from")
+	day := s.get(theDay)
+	require.Equal(t, http.StatusOK, day.status, day.words())
+	rows := regexp.MustCompile(`<td class="font-serif text-lg">(\d\d:\d\d)</td>`).FindAllStringSubmatch(day.body, -1)
+	require.Greater(t, len(rows), 1, "a cold day takes more than one load")
+	assert.Equal(t, "07:00", rows[0][1])
+	away := s.get(theDay + "&away-from=11:00&away-to=16:00")
+	for _, r := range regexp.MustCompile(`<td class="font-serif text-lg">(\d\d):`).FindAllStringSubmatch(away.body, -1) {
+		assert.NotContains(t, []string{"11", "12", "13", "14", "15"}, r[1], "nobody loads an empty house")
+	}
+	bad := s.get(theDay + "&away-from=noonish&away-to=16:00")
+	assert.Equal(t, http.StatusUnprocessableEntity, bad.status)
+	assert.Contains(t, bad.words(), "09:00 would do")
+
+	link := html.UnescapeString(between(day.body, `href="/plan/day.ics?`, `"`))
+	ics := s.get("/plan/day.ics?" + link)
+	require.Equal(t, http.StatusOK, ics.status)
+	assert.Contains(t, ics.header.Get("Content-Type"), "text/calendar")
+	assert.Equal(t, len(rows), strings.Count(ics.body, "BEGIN:VEVENT"))
+	assert.Equal(t, len(rows), strings.Count(ics.body, "BEGIN:VALARM"))
+	assert.Contains(t, ics.body, "DTSTART:20260410T0700")
+	assert.Contains(t, ics.body, "SUMMARY:Auntie: light from cold")
+	assert.True(t, strings.HasPrefix(ics.body, "BEGIN:VCALENDAR\r\n") && strings.HasSuffix(ics.body, "END:VCALENDAR\r\n"))
+	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/plan/day.ics").status)
+}
+
+func TestTheSheetForTheWall(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	sheet := s.get("/plan/sheet?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6")
+	require.Equal(t, http.StatusOK, sheet.status)
+	for _, says := range []string{"svg class=\"strip\"", "svg class=\"lay\"", "Shut the door", "CO alarm:", "the stove's manual has the last word"} {
+		assert.Contains(t, sheet.body, says)
+	}
+	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/plan/sheet?stove=1&aim=hold&for=long&wood=1&start=cold").status)
+}
+
+func TestTheForecastIsTakenOrTyped(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	plan := "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&start=cold&wood=1&kindling=6&outdoor="
+	assert.Contains(t, s.get(plan+"forecast").words(), "Forecast:")
+	typed := s.get(plan + "-5")
+	assert.NotContains(t, typed.words(), "Forecast:")
+	assert.Contains(t, typed.words(), "outdoors: −5 °C")
+}
+
+// The first page answers what to do from the last burn, the weather and the
+// room as it should be by now.
+func TestNowAnswers(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	s.clock.at = time.Date(2026, 11, 25, 7, 0, 0, 0, time.UTC) // months after the season
+	assert.Contains(t, s.get("/").words(), "Look at the room first")
+	h := s.store.Household(1)
+	st, err := h.Stove(ctx, 1)
+	require.NoError(t, err)
+	evening := demo.Burn()
+	b := burn.Burn{Stove: st.Stove, House: evening.House, Outdoor: 2, Room: 17, Started: s.clock.at.Add(-9 * time.Hour), Ended: s.clock.at.Add(-6 * time.Hour), Wanted: evening.Wanted}
+	for i, e := range evening.Valid() {
+		e.At = b.Started.Add(e.At.Sub(evening.Started))
+		e.ID = "now-" + string(rune('a'+i%26)) + string(rune('a'+i/26))
+		if e.At.Before(b.Ended) {
+			b.Entries = append(b.Entries, e)
+		}
+	}
+	_, err = h.StartBurn(ctx, 1, "", b, nil)
+	require.NoError(t, err)
+	words := s.get("/").words()
+	assert.Contains(t, words, "Auntie:")
+	assert.Contains(t, words, "The room should be at")
+	page := s.get("/").body
+	if strings.Contains(page, "Plan it") {
+		link := strings.ReplaceAll(between(page, `<a class="btn" href="`, `">Plan it`), "&amp;", "&")
+		filled := s.get(link)
+		require.Equal(t, http.StatusOK, filled.status)
+		assert.Contains(t, filled.body, `value="forecast"`)
+		assert.NotContains(t, filled.words(), "What to do, and on what sign", "filled in, and not yet worked out")
+	}
+}
+
+func TestAlarmsAreAPrecondition(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	plan := "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&start=cold&wood=1&kindling=6&outdoor=2"
+	assert.Contains(t, s.get(plan).words(), "alarms tested on 28 March")
+	s.clock.at = s.clock.at.AddDate(0, 2, 0)
+	assert.Contains(t, s.get(plan).words(), "over a month ago: test them before lighting")
+	form := fields(s.get("/household").body)
+	require.Equal(t, "/household", s.post("/household", with(form, "alarms", "today")...).to)
+	assert.Contains(t, s.get(plan).words(), "alarms tested on 10 June")
+	ahead := s.post("/household", with(form, "alarms", "2031-01-01")...)
+	assert.Equal(t, http.StatusUnprocessableEntity, ahead.status)
+	assert.Contains(t, ahead.words(), "a date up to today was expected")
+	require.Equal(t, "/household", s.post("/household", with(form, "alarms", "")...).to)
+	assert.Contains(t, s.get(plan).words(), "not known when they were tested")
+}
