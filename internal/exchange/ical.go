@@ -16,7 +16,7 @@ type Appointment struct {
 	Text       string
 }
 
-// WriteICal writes appointments as iCalendar (RFC 5545), each with a reminder
+// WriteICal writes appointments as iCalendar (RFC 5545, with its line ends), each with a reminder
 // five minutes before.
 func WriteICal(w io.Writer, name string, made time.Time, list []Appointment) error {
 	cal := ics.NewCalendar()
@@ -35,7 +35,7 @@ func WriteICal(w io.Writer, name string, made time.Time, list []Appointment) err
 		alarm.SetTrigger("-PT5M")
 		alarm.SetProperty(ics.ComponentPropertyDescription, a.Title)
 	}
-	if err := cal.SerializeTo(w); err != nil {
+	if err := cal.SerializeTo(w, ics.WithNewLineWindows); err != nil {
 		return fmt.Errorf("writing the calendar: %w", err)
 	}
 	return nil

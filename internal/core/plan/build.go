@@ -2,6 +2,7 @@ package plan
 
 import (
 	"math"
+	"slices"
 	"time"
 
 	"smolder/internal/core/fire"
@@ -104,6 +105,10 @@ func (w Wish) turnDowns(c candidate, air stove.Control, guide stove.Gauge, hasGu
 	if air.Scale.Kind == stove.Notches {
 		openings = notchesDown(air.Scale.Steps(), final)
 	}
+	for i, o := range openings[:len(openings)-1] {
+		openings[i] = air.Scale.Nearest(o)
+	}
+	openings = slices.Compact(openings)
 	// What is no less than the brisk opening is no turn-down.
 	for len(openings) > 1 && openings[0] >= c.brisk-0.01 {
 		openings = openings[1:]

@@ -226,7 +226,13 @@ func (w Wish) openings() []float64 {
 		}
 		return out
 	}
-	return []float64{1. / 8, 1. / 6, 1. / 4, 1. / 3, 1. / 2}
+	var out []float64
+	for _, o := range []float64{1. / 8, 1. / 6, 1. / 4, 1. / 3, 1. / 2} {
+		if o = c.Scale.Nearest(o); o > 0 && !slices.Contains(out, o) {
+			out = append(out, o)
+		}
+	}
+	return out
 }
 
 // counts returns at most n whole numbers from low to high, both included.

@@ -318,14 +318,35 @@ func (s Scale) Example() string {
 	return "40%"
 }
 
-// Nearest returns the marked opening next to one: a notch, or the opening itself
-// where any can be set.
+// Nearest returns the opening nearest to one that a hand finds by the marks: a
+// notch, a named share of a lever's way, a quarter turn, a whole millimetre or
+// sixteenth, five percent.
 func (s Scale) Nearest(opening float64) float64 {
-	if s.Kind != Notches || len(s.Notches) < 2 {
+	steps := 20.0 // of five percent
+	switch s.Kind {
+	case Notches:
+		steps = float64(len(s.Notches) - 1)
+	case Turns:
+		steps = 4 * s.Full
+	case Millimetres, Sixteenths:
+		steps = s.Full
+	case Lever:
+		return nearestShare(opening)
+	}
+	if steps < 1 {
 		return opening
 	}
-	last := float64(len(s.Notches) - 1)
-	return math.Round(opening*last) / last
+	return math.Min(1, math.Round(opening*steps)/steps)
+}
+
+func nearestShare(opening float64) float64 {
+	best := math.Round(math.Max(0, math.Min(1, opening))) // an end of its way
+	for _, f := range shares {
+		if math.Abs(f.opening-opening) < math.Abs(best-opening) {
+			best = f.opening
+		}
+	}
+	return best
 }
 
 // Steps returns the openings offered for one-tap entry, from shut to open.

@@ -53,6 +53,21 @@ func TestReadingsInTheOwnersMarks(t *testing.T) {
 	}
 }
 
+func TestNearestMark(t *testing.T) {
+	for _, c := range []struct {
+		scale      stove.Scale
+		from, want float64
+	}{
+		{stove.Scale{Kind: stove.Lever}, 0.29, 1. / 4}, {stove.Scale{Kind: stove.Lever}, 0.30, 1. / 3}, {stove.Scale{Kind: stove.Lever}, 0.02, 0}, {stove.Scale{Kind: stove.Lever}, 0.97, 1},
+		{stove.Scale{Kind: stove.Turns, Full: 4}, 0.29, 0.3125}, {stove.Scale{Kind: stove.Millimetres, Full: 15}, 0.29, 4. / 15}, {stove.Scale{Kind: stove.Sixteenths, Full: 12}, 0.29, 0.25},
+		{stove.Scale{Kind: stove.PercentOpen}, 0.29, 0.3}, {stove.Scale{Kind: stove.Notches, Notches: []string{"shut", "half", "open"}}, 0.29, 0.5},
+	} {
+		got := c.scale.Nearest(c.from)
+		assert.InDelta(t, c.want, got, 1e-9, "%s %v", c.scale.Kind, c.from)
+		assert.InDelta(t, got, c.scale.Nearest(got), 1e-9, "a mark is its own nearest")
+	}
+}
+
 // Every step offered for one tap is read back as itself.
 func TestStepsAreReadBack(t *testing.T) {
 	for _, s := range []stove.Scale{{Kind: stove.Lever}, {Kind: stove.Turns, Full: 4}, {Kind: stove.Millimetres, Full: 20}, {Kind: stove.PercentOpen},
