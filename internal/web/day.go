@@ -115,7 +115,7 @@ func (p *dayPage) show(q *request, d plan.Day, w plan.Wish) {
 	}
 	c.Pens = append(c.Pens, room)
 	for _, win := range d.Windows {
-		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), win.What, fmt.Sprintf("%d pieces, %s", win.Pieces, u.Mass(win.Mass)), air.Scale.Say(win.Final)})
+		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), win.What, loadWords(win, u), air.Scale.Say(win.Final)})
 		c.Fuel = append(c.Fuel, strip.Block{At: win.Best, Mass: win.Mass, Pieces: win.Pieces, Moisture: w.Wood.Stack.Moisture(), Label: u.Mass(win.Mass), Planned: true})
 	}
 	p.Strip, p.Says, p.Total = draw(c, 1000), d.Says, u.Mass(d.Wood)
@@ -125,6 +125,15 @@ func (p *dayPage) show(q *request, d plan.Day, w plan.Wish) {
 		query[name] = values
 	}
 	p.Calendar = "/plan/day.ics?" + query.Encode()
+}
+
+// loadWords is the wood of a window.
+func loadWords(w plan.Window, u units.System) string {
+	kindling := ""
+	if w.Cold {
+		kindling = " and kindling"
+	}
+	return fmt.Sprintf("%d pieces%s, %s", w.Pieces, kindling, u.Mass(w.Mass))
 }
 
 // dayCalendar gives the same day as iCalendar.
@@ -143,7 +152,7 @@ func (s *Server) dayCalendar(q *request) error {
 	for i, win := range d.Windows {
 		list = append(list, exchange.Appointment{ID: fmt.Sprintf("fire-%s-%d@smolder", p.Began.UTC().Format("20060102T1504"), i), From: p.Began.Add(win.From), Till: p.Began.Add(win.Until),
 			Title: fmt.Sprintf("%s: %s, %d pieces", w.Stove.Name, win.What, win.Pieces),
-			Text:  fmt.Sprintf("%s of %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.", q.units().Mass(win.Mass), w.Wood.Stack.Name, air.Scale.Say(win.Final))})
+			Text:  fmt.Sprintf("%s from %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.", loadWords(win, q.units()), w.Wood.Stack.Name, air.Scale.Say(win.Final))})
 	}
 	q.Header("Content-Type", "text/calendar; charset=utf-8")
 	q.Header("Content-Disposition", `attachment; filename="fires.ics"`)

@@ -48,6 +48,7 @@ type planPage struct {
 	Output   string // what the stove can give against what is wanted
 	Others   []otherPlan
 	More     []option // a second stack, or none
+	Laid     []option // lays to light from cold, or the best
 }
 
 // drawnLay is one load as it is laid, with its steps in words.
@@ -204,6 +205,13 @@ func (s *Server) newPlanPage(q *request, f *form) (*planPage, error) {
 	for _, a := range plan.Starts {
 		p.Starts = append(p.Starts, option{Value: string(a.Key), Label: a.Name})
 	}
+	p.Laid = []option{{Value: "", Label: "in the best way"}}
+	for _, l := range fire.Lays {
+		if l.Key != fire.OnCoals {
+			name, _, _ := strings.Cut(l.Name, ":")
+			p.Laid = append(p.Laid, option{Value: string(l.Key), Label: name})
+		}
+	}
 	p.More = append([]option{{Value: "", Label: "nothing else"}}, p.Stacks...)
 	p.NoStove, p.NoWood = len(p.Stoves) == 0, len(p.Stacks) == 0
 	return p, nil
@@ -223,6 +231,7 @@ func (p *planPage) defaults(q *request) {
 	set("high", u.RoomTemperature(q.profile.Wanted[1]))
 	set("room", u.RoomTemperature(17))
 	set("outdoor", forecastWord)
+	set("leave", endWord)
 	if len(p.Kindling) > 1 {
 		set("kindling", p.Kindling[1].Value)
 	}
@@ -250,6 +259,12 @@ func (s *Server) wish(q *request, f *form, most time.Duration) (plan.Wish, error
 	}
 	knownChoice(f, "aim", w.Aim.Known())
 	knownChoice(f, "start", w.Start.Known())
+	if w.Lay = fire.Lay(f.text("lay")); w.Lay != "" {
+		knownChoice(f, "lay", w.Lay.Known() && w.Lay != fire.OnCoals)
+	}
+	if typed := strings.ToLower(f.text("leave")); typed != "" && typed != endWord {
+		w.Leave = parse(f, "leave", q.parseUntil)
+	}
 	st, err := q.house.Stove(q.ctx(), f.number("stove"))
 	if err != nil {
 		return w, err
@@ -276,6 +291,9 @@ func (s *Server) wish(q *request, f *form, most time.Duration) (plan.Wish, error
 	}
 	return w, nil
 }
+
+// endWord stands in the field for who is there when somebody stays.
+const endWord = "the end"
 
 // forecastWord stands in the field for outdoors when the forecast is taken.
 const forecastWord = "forecast"

@@ -166,6 +166,9 @@ func (w Wish) build(c candidate) Plan {
 	r := fire.Run(w.setup(), fireSteps(p.Steps), opt)
 	p.Summary = r.Summary
 	p.Predicted = curveOf(w.Stove, r)
+	for _, s := range r.Samples {
+		p.body = append(p.body, s.Body)
+	}
 	for i := range p.Steps {
 		p.Steps[i].Expected = r.Done[i]
 		p.Steps[i].Earliest, p.Steps[i].Latest = r.Done[i], r.Done[i]
@@ -178,6 +181,9 @@ func (w Wish) build(c candidate) Plan {
 // reload adds the window for the next load: when the last wood has gone to
 // coals and there are still enough of them.
 func (p *Plan) reload(r fire.Result) {
+	if _, limited := p.Wish.hands(); limited {
+		return // nobody to load it
+	}
 	last := p.Steps[len(p.Steps)-1].Expected
 	for _, s := range r.Samples {
 		if last >= 0 && s.At > last && s.Phase == fire.Coaling && s.At <= p.Wish.For {

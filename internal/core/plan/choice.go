@@ -15,7 +15,7 @@ func alternatives(ranked []verdict) []verdict {
 	var out []verdict
 	take := func(better func(v verdict) bool) {
 		for _, v := range ranked[1:] {
-			if v.unsafe || v.dirty || len(out) == 2 {
+			if !v.good() || len(out) == 2 {
 				return
 			}
 			if better(v) && different(v, best) && (len(out) == 0 || different(v, out[0])) {

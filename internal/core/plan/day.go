@@ -18,6 +18,7 @@ type Window struct {
 	Mass              units.Kilogram
 	Final             float64
 	What              string // "light from cold", "load on the coals"
+	Cold              bool   // with kindling
 	Somebody          bool   // is there then
 }
 
@@ -45,10 +46,10 @@ func PlanDay(w Wish, span time.Duration, there Presence) (Day, error) {
 		return Day{}, err
 	}
 	d := Day{Every: 10 * time.Minute}
-	d.Windows = append(d.Windows, Window{Until: 20 * time.Minute, Pieces: first.Pieces(), Mass: first.Mass(), Final: first.Final, What: startWords(w.Start), Somebody: there(0)})
+	d.Windows = append(d.Windows, Window{Until: 20 * time.Minute, Pieces: first.Pieces(), Mass: first.Mass(), Final: first.Final, What: startWords(w.Start), Cold: w.Start == Cold, Somebody: there(0)})
 	d.Wood = first.Mass()
 	room := house.Room{Air: w.Room, Mass: w.Room - 0.7}
-	heat, coals := first.heat(), first.coalsUntil()
+	heat, coals, body := first.heat(), first.coalsUntil(), first.bodyAt
 	begun := time.Duration(0)
 	missed := 0
 	for at := time.Duration(0); at < span; at += d.Every {
@@ -61,16 +62,16 @@ func PlanDay(w Wish, span time.Duration, there Presence) (Day, error) {
 			} else {
 				again := w
 				again.Room, again.For, again.Weather = room.Air, min(max(2*time.Hour, span-at), 5*time.Hour), later(w.Weather, at)
-				again.Start, again.Aim = coals.at(since), Hold
+				again.Start, again.Aim, again.Body = coals.at(since), Hold, body(since, room.Air)
 				if len(again.Weather) > 0 {
 					again.Outdoor = again.Weather[0].Outdoor
 				}
 				next, err := Make(again)
 				if err == nil {
 					d.Windows = append(d.Windows, Window{From: max(0, at-20*time.Minute), Best: at, Until: at + 40*time.Minute, Pieces: next.Pieces(), Mass: next.Mass(), Final: next.Final,
-						What: startWords(again.Start), Somebody: true})
+						What: startWords(again.Start), Cold: again.Start == Cold, Somebody: true})
 					d.Wood += next.Mass()
-					heat, coals, begun = next.heat(), next.coalsUntil(), at
+					heat, coals, body, begun = next.heat(), next.coalsUntil(), next.bodyAt, at
 					since = 0
 				}
 			}
@@ -105,6 +106,19 @@ func (p Plan) heat() func(time.Duration) float64 {
 		}
 		return 0
 	}
+}
+
+// bodyAt returns how warm the stove is at a time; beyond the plan's end it
+// cools towards the room.
+func (p Plan) bodyAt(at time.Duration, room units.Celsius) units.Celsius {
+	i := int(at / p.Predicted.Every)
+	if n := len(p.body); i >= n && n > 0 {
+		over := (at - time.Duration(n)*p.Predicted.Every).Hours()
+		return room + (p.body[n-1]-room)*units.Celsius(math.Exp(-over/2))
+	} else if n == 0 {
+		return room
+	}
+	return p.body[i]
 }
 
 // burntDown tells whether the heat has fallen to a third of its peak: the wood

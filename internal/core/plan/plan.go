@@ -126,6 +126,25 @@ type Wish struct {
 	Wood     Pick           `json:"wood"`
 	Others   []Pick         `json:"others,omitempty"` // more stacks to choose from
 	Kindling *Pick          `json:"kindling,omitempty"`
+	Lay      fire.Lay       `json:"lay,omitempty"`   // of the first fire; empty: whichever is best
+	Body     units.Celsius  `json:"body_c,omitempty"` // of the stove, where it is known; 0: as the start says
+	Leave    time.Duration  `json:"leave,omitempty"` // when the last one by the stove goes; 0: somebody stays
+}
+
+// awayLeave is when nobody is in any more, if the aim says so and nobody said
+// when.
+const awayLeave = 90 * time.Minute
+
+// watched is how long a fire must burn at its last setting before it is left.
+const watched = 10 * time.Minute
+
+// hands returns until when there are hands for a step; false: all the time.
+func (w Wish) hands() (time.Duration, bool) {
+	leave := w.Leave
+	if leave == 0 && w.Aim == Away {
+		leave = awayLeave
+	}
+	return leave - watched, leave > 0
 }
 
 // A Refusal says why there is no plan and what would do.
@@ -145,6 +164,9 @@ func (w Wish) check() error {
 	}
 	if w.Low >= w.High {
 		return &Refusal{"The wanted room temperature must rise from a lower to a higher one.", "19 to 21 °C would do."}
+	}
+	if w.Lay != "" && (!w.Lay.Known() || w.Lay == fire.OnCoals) {
+		return &Refusal{fmt.Sprintf("There is no lay called %q to light from cold.", w.Lay), "top-down, raft, open-v, lean-to or bottom-up would do, or none: then the best is chosen."}
 	}
 	return nil
 }
@@ -188,6 +210,8 @@ type Plan struct {
 	Summary   fire.Summary    `json:"summary"`
 	Before    Before          `json:"before"`
 	Tried     int             `json:"tried"`
+
+	body []units.Celsius // of the stove, as long as the curve
 }
 
 // Mass returns the wood of the whole plan, kindling included.

@@ -45,17 +45,12 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 		if len(p.Wish.Others) > 0 {
 			from = " of " + p.FirstOf.Stack.Name
 		}
-		in.Do = fmt.Sprintf("Lay %s%s %s, %s of kindling on top; light on top in two places, door ajar",
-			pieces(p.First), from, p.Direction, sys.Mass(p.Kindling.Mass()))
-		if p.Lay == fire.Raft {
-			in.Do = fmt.Sprintf("Lay %s%s as a raft, a finger apart, each layer turned a little, %s of kindling on it; light on top in two places, door ajar",
-				pieces(p.First), from, sys.Mass(p.Kindling.Mass()))
-		}
+		in.Do = fmt.Sprintf(laySays[p.Lay], pieces(p.First)+from, p.Direction, sys.Mass(p.Kindling.Mass())) + ", door ajar"
 		in.Sign = "All air open" + p.bypassWord() + "."
 		if p.Before.Prime {
 			in.Sign += " First warm the flue: a few sheets of paper burnt high under it, until the flame leans inwards."
 		}
-		in.Why = "Lit from above, the gases of the wood below pass through the flames and burn. Stay while the door is ajar."
+		in.Why = layWhy(p.Lay) + " Stay while the door is ajar."
 	case ShutDoor:
 		in.Do = "Shut the door" + p.briskWord(s)
 		in.Sign = "when the fire keeps its own draft" + gaugeSign(t, sys) + ". If flames die down, open it again."
@@ -85,6 +80,26 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 		in.Why = "Now the coals light three pieces quickly; an hour later there may be too few."
 	}
 	return in
+}
+
+// laySays tells how to lay and where to light: the pieces, their direction, the
+// kindling.
+var laySays = map[fire.Lay]string{
+	fire.TopDown:  "Lay %s %s, %s of kindling on top; light on top in two places",
+	fire.Raft:     "Lay %s as a raft, %s below, a finger apart, each layer turned a little, %s of kindling on it; light on top in two places",
+	fire.OpenV:    "Lay %s in a V, %s, open to the air inlet, %s of kindling between them; light the kindling low, by the door",
+	fire.LeanTo:   "Lay %s, %s, the largest at the back, %s of kindling leaned on it; light under the leaning sticks",
+	fire.BottomUp: "Lay %s, %s, on a cabin of %s of crossed kindling; light the kindling from below",
+}
+
+func layWhy(l fire.Lay) string {
+	switch l {
+	case fire.TopDown, fire.Raft:
+		return "Lit from above, the gases of the wood below pass through the flames and burn."
+	case fire.BottomUp:
+		return "It is hot soon, but the wood above smokes before it flames: more smoke at the start than lit from above."
+	}
+	return "The kindling lights the wood beside it, and part of its gases pass the flames: between lighting above and below."
 }
 
 func (p Plan) sayTurnDown(s Step, sys units.System) (do, sign, why string) {
@@ -151,7 +166,10 @@ func about(low, high time.Duration) string {
 	if high < time.Hour {
 		return fmt.Sprintf("about %.0f–%.0f min in", low.Minutes(), high.Minutes())
 	}
-	return fmt.Sprintf("about %s–%s in", clock(low), clock(high))
+	if clock(low) == clock(high) {
+		return fmt.Sprintf("about %s in", clock(low))
+	}
+	return fmt.Sprintf("about %s–%s in", strings.TrimSuffix(clock(low), " h"), clock(high))
 }
 
 // clock prints 1:20 for an hour and twenty minutes.
@@ -197,10 +215,28 @@ func (p Plan) Warnings(sys units.System) []string {
 		out = append(out, fmt.Sprintf("One burn does not hold the room: it comes down to about %s before the time is over. A second load, or other heating, would be needed; burning hotter is not the way.",
 			sys.RoomTemperature(units.Celsius(math.Round(lowest)))))
 	}
+	if main := p.MainOf.Stack; w.mostPieces(p.mainIndex()) == 1 && float64(w.Stove.MaxLoad) < 2*float64(main.PieceMass) {
+		out = append(out, fmt.Sprintf("The manual's load is one piece of %s (%s): it is planned piece by piece. Put the next on when this one has gone to coals that still glow; a single piece smokes more for each kilogram than three together.",
+			main.Name, sys.Mass(main.PieceMass)))
+	}
+	if until, limited := w.hands(); limited {
+		out = append(out, fmt.Sprintf("All hands-on steps are done by %s after the start, and then it is watched for %s before the last one goes. Door shut, nothing near it; if it is late, do not load.",
+			units.Duration(until), units.Duration(watched)))
+	}
 	if w.Stove.Family == stove.Tiny {
 		out = append(out, "A small space needs its own opening for fresh air all the time the fire is in, and a CO alarm with a display.")
 	}
 	return out
+}
+
+// mainIndex is the place of the main wood among the wish's stacks.
+func (p Plan) mainIndex() int {
+	for i, pick := range p.Wish.woods() {
+		if pick.ID == p.MainOf.ID && pick.Stack.Name == p.MainOf.Stack.Name {
+			return i
+		}
+	}
+	return 0
 }
 
 // Checklist is what to look at before lighting, for this stove and this day.

@@ -42,11 +42,15 @@ type candidate struct {
 type verdict struct {
 	candidate
 	unsafe, dirty bool
+	late          bool    // its last step comes when nobody is there
 	merit         float64 // the lower the better
 	cold          float64 // degree-hours under the wanted band
 	kilos         float64
 	summary       fire.Summary
 }
+
+// good tells whether a candidate may be offered.
+func (v verdict) good() bool { return !v.unsafe && !v.dirty && !v.late }
 
 // Make searches for the best plan for a wish. The error is a *[Refusal] when
 // no plan is safe and clean.
@@ -73,7 +77,7 @@ func Search(w Wish) (Choice, error) {
 		return Choice{}, err
 	}
 	verdicts, tried := w.rank()
-	if len(verdicts) == 0 || verdicts[0].unsafe || verdicts[0].dirty {
+	if len(verdicts) == 0 || !verdicts[0].good() {
 		return Choice{}, w.refuse(verdicts)
 	}
 	chosen := append([]verdict{verdicts[0]}, alternatives(verdicts)...)
@@ -156,10 +160,18 @@ func (w Wish) loads(out []candidate, c candidate) []candidate {
 		firsts = counts(1, max(1, min(4, half, most)), 3)
 		mains = append([]int{0}, counts(1, w.mostPieces(c.mainOf), 6)...)
 		lays = []fire.Lay{fire.TopDown, fire.Raft}
+		if w.Lay != "" { // one lay leaves time for finer loads
+			firsts = counts(1, max(1, min(4, half, most)), 4)
+			mains = append([]int{0}, counts(1, w.mostPieces(c.mainOf), 9)...)
+			lays = []fire.Lay{w.Lay}
+		}
 	}
 	pauses := []time.Duration{4 * time.Minute, 8 * time.Minute, 12 * time.Minute}
 	if len(w.Others) > 0 { // the choice of wood takes the place of finer ones
 		pauses = pauses[1:]
+	}
+	if w.Lay == fire.OpenV { // a V is made of two
+		firsts = slices.DeleteFunc(firsts, func(n int) bool { return n < 2 })
 	}
 	for _, c.first = range firsts {
 		for _, c.main = range mains {
@@ -263,7 +275,13 @@ func (w Wish) judgeAt(c candidate, opt fire.Options) verdict {
 	v := verdict{candidate: c, summary: s}
 	v.unsafe = s.TooHot > maxTooHot || s.Spilled && s.MinDraft < 0
 	v.dirty = s.Smoulder > maxSmoulder || s.SmokePerKg > maxSmokePerKg
+	if until, limited := w.hands(); limited {
+		v.late = slices.ContainsFunc(r.Done, func(done time.Duration) bool { return done < 0 || done > until })
+	}
 	w.weigh(&v, r)
+	if v.late {
+		v.merit += 500
+	}
 	if v.dirty {
 		v.merit += 1e3 + s.SmokePerKg
 	}
@@ -325,9 +343,10 @@ func (w Wish) coalsAt(r fire.Result) float64 {
 func (w Wish) refuse(verdicts []verdict) error {
 	before := BeforeLighting(w.Stove, w.House, w.Room, w.Outdoor)
 	u := w.Wood.Stack.Moisture()
+	until, _ := w.hands()
 	switch {
 	case len(verdicts) == 0:
-		return &Refusal{"There are not enough pieces in this stack for a fire.", "Choose another stack."}
+		return &Refusal{"There are not enough pieces in this stack for a fire like this.", "Choose another stack, or another lay."}
 	case verdicts[0].unsafe && before.DoNot:
 		return &Refusal{fmt.Sprintf("Do not light: the room pulls harder than the chimney (net draft %.1f Pa), so smoke would come in.", float64(before.Net)),
 			fmt.Sprintf("Fans off makes it %.1f Pa, with a window open as well %.1f Pa; warm the flue first.", float64(before.FanOff), float64(before.Window))}
@@ -336,6 +355,15 @@ func (w Wish) refuse(verdicts []verdict) error {
 			"Warm the flue first, fans off, a window open a crack; if that is not enough, ask a licensed installer about the chimney."}
 	case verdicts[0].unsafe:
 		return &Refusal{"Every load tried would run this stove too hot.", "A stack of larger or denser pieces would do, or fewer of them."}
+	case verdicts[0].late && !verdicts[0].dirty:
+		return &Refusal{fmt.Sprintf("No fire is charred, turned down and seen to burn steadily in the %s that somebody is there.", units.Duration(until+watched)),
+			"Stay longer, light earlier, or leave the stove out until somebody is back; a load on a good bed of coals is ready soonest."}
+	case w.Lay != "" && w.Start == Cold && verdicts[0].dirty && u <= 0.22:
+		return &Refusal{fmt.Sprintf("Laid %s, no setting tried burns clean: at best %.1f g of smoke per kg and %.0f minutes of smouldering.", w.Lay,
+			verdicts[0].summary.SmokePerKg, verdicts[0].summary.Smoulder.Minutes()), "Another lay would do: leave the choice open."}
+	case u <= 0.22 && w.mostPieces(0) == 1:
+		return &Refusal{fmt.Sprintf("One piece by itself does not keep this firebox hot: at best %.0f g of smoke per kg.", verdicts[0].summary.SmokePerKg),
+			fmt.Sprintf("Smaller pieces would do: three within the manual's load of %.1f kg.", float64(w.Stove.MaxLoad))}
 	case u > 0.22:
 		return &Refusal{fmt.Sprintf("Wood at %.0f %% smoulders here whatever the air: at best %.0f g of smoke per kg.", u.Percent(), verdicts[0].summary.SmokePerKg),
 			"Wood under 20 % would do."}
@@ -348,6 +376,9 @@ func (w Wish) refuse(verdicts []verdict) error {
 // setup is the fire before the plan begins.
 func (w Wish) setup() fire.Setup {
 	coals, warmth := w.Start.Coals(w.Stove.Volume)
+	if w.Body > 0 {
+		warmth = w.Body
+	}
 	return fire.Setup{Stove: w.Stove, House: w.House, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth, Weather: w.Weather}
 }
 

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"time"
 
+	"smolder/internal/core/fire"
 	"smolder/internal/core/lay"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
@@ -21,6 +22,8 @@ type planDoc struct {
 	From  text   `json:"wanted_from"`
 	To    text   `json:"wanted_to"`
 	Start string `json:"start"`
+	Lay   string `json:"lay"`
+	Leave text   `json:"leave"`
 }
 
 // ParseWish reads a scenario as a wish for a plan: its stove, flue, house,
@@ -44,6 +47,10 @@ func ParseWish(b []byte) (plan.Wish, error) {
 	}
 	if w.Start == "" {
 		w.Start = plan.Cold
+	}
+	w.Lay = fire.Lay(d.Plan.Lay)
+	if d.Plan.Leave != "" {
+		w.Leave = read(p, "plan.leave", parseSpan, string(d.Plan.Leave))
 	}
 	p.wished(w)
 	p.stacks(d.Fuel, &w)
@@ -76,6 +83,10 @@ func (p *parser) wished(w plan.Wish) {
 		p.fail("plan.start", fmt.Errorf("%q is not a start; cold, few-coals or good-coals would do", string(w.Start)))
 	case w.For < 30*time.Minute || w.For > 14*time.Hour:
 		p.fail("plan.for", errors.New("a burn is planned for half an hour to 14 hours; 6 h would do"))
+	case w.Lay != "" && (!w.Lay.Known() || w.Lay == fire.OnCoals):
+		p.fail("plan.lay", fmt.Errorf("%q is not a lay to light from cold; top-down, raft, open-v, lean-to or bottom-up would do", string(w.Lay)))
+	case w.Leave < 0 || w.Leave > w.For:
+		p.fail("plan.leave", errors.New("the last one leaves before the burn is over; 1 h would do, or nothing where somebody stays"))
 	case w.Low >= w.High:
 		p.fail("plan.wanted_to", errors.New("the wanted temperature must rise from a lower to a higher one; 19 C to 21.5 C would do"))
 	}
