@@ -118,3 +118,65 @@ func TestAlarmsAreAPrecondition(t *testing.T) {
 	require.Equal(t, "/household", s.post("/household", with(form, "alarms", "")...).to)
 	assert.Contains(t, s.get(plan).words(), "not known when they were tested")
 }
+
+// fieldsOf returns what a page's forms hold, by name; the first of each name.
+func fieldsOf(a answer) map[string]string {
+	out := map[string]string{}
+	pairs := fields(a.body)
+	for i := 0; i < len(pairs); i += 2 {
+		if _, there := out[pairs[i]]; !there {
+			out[pairs[i]] = pairs[i+1]
+		}
+	}
+	return out
+}
+
+// Whoever lays their own way, or has to go, says so in the sentence.
+func TestTheLayAndWhoIsThereAreAsked(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	plan := "/plan?stove=1&aim=away&for=7+h&low=18&high=21.5&room=17&outdoor=3&start=cold&wood=1&kindling=6"
+	form := fieldsOf(s.get("/plan"))
+	assert.Equal(t, "the end", form["leave"], "somebody stays unless it is said")
+	assert.Empty(t, form["lay"], "and the best lay is found")
+	made := s.get(plan + "&lay=open-v&leave=2+h")
+	require.Equal(t, http.StatusOK, made.status)
+	assert.Contains(t, made.words(), "in a V")
+	assert.Contains(t, made.words(), "watched for 15 min before the last one goes")
+	assert.NotContains(t, made.words(), "The next load, if you want more heat", "nobody is there to load it")
+	filled := fieldsOf(made)
+	assert.Equal(t, "open-v", filled["lay"])
+	assert.Equal(t, "2 h", filled["leave"])
+
+	soon := s.get(plan + "&leave=30+min")
+	assert.Contains(t, soon.words(), "No plan.")
+	assert.Contains(t, soon.words(), "Stay longer, light earlier")
+
+	for _, bad := range []struct{ query, says string }{{"&lay=pyramid", "Choose one of the list"}, {"&lay=on-coals", "Choose one of the list"}, {"&leave=soon", "would do"}} {
+		answer := s.get(plan + bad.query)
+		assert.Equal(t, http.StatusUnprocessableEntity, answer.status, bad.query)
+		assert.Contains(t, answer.words(), bad.says)
+		assert.Equal(t, "7 h", fieldsOf(answer)["for"], "what was typed is kept")
+	}
+}
+
+// Each alternative is a whole plan with its own strip, and is what gets
+// started when it is chosen.
+func TestAnAlternativeIsAPlan(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	query := "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6"
+	best := s.get(query)
+	require.Contains(t, best.words(), "Or ")
+	link := html.UnescapeString(between(best.body, `<p class="border-b border-hair py-2"><a href="`, `"`))
+	require.Contains(t, link, "choice=1")
+	other := s.get(link)
+	require.Equal(t, http.StatusOK, other.status)
+	sentence := func(a answer) string { return between(a.body, `<p class="font-serif text-lg mb-1">`, "</p>") }
+	assert.NotEqual(t, sentence(best), sentence(other))
+	for _, says := range []string{"Against the best:", "The best by all that counts.", "coals at the end", "deposits"} {
+		assert.Contains(t, other.words(), says)
+	}
+	assert.Contains(t, other.body, `svg class="strip"`)
+	assert.Contains(t, s.get(query+"&choice=99").words(), "It weighs least of all", "a choice there is not is the best")
+}

@@ -213,6 +213,7 @@ func (p *Plan) spread(opt fire.Options) {
 	opt.Step = searchStep
 	inParallel(len(variations), func(i int) { results[i] = p.vary(variations[i], opt) })
 	for _, r := range results {
+		p.NearHot = p.NearHot || r.Summary.TooHot > maxTooHot
 		for i, s := range r.Samples {
 			if i >= len(p.Low) {
 				break

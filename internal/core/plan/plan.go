@@ -126,17 +126,22 @@ type Wish struct {
 	Wood     Pick           `json:"wood"`
 	Others   []Pick         `json:"others,omitempty"` // more stacks to choose from
 	Kindling *Pick          `json:"kindling,omitempty"`
-	Lay      fire.Lay       `json:"lay,omitempty"`   // of the first fire; empty: whichever is best
+	Lay      fire.Lay       `json:"lay,omitempty"`    // of the first fire; empty: whichever is best
 	Body     units.Celsius  `json:"body_c,omitempty"` // of the stove, where it is known; 0: as the start says
-	Leave    time.Duration  `json:"leave,omitempty"` // when the last one by the stove goes; 0: somebody stays
+	Leave    time.Duration  `json:"leave,omitempty"`  // when the last one by the stove goes; 0: somebody stays
 }
 
 // awayLeave is when nobody is in any more, if the aim says so and nobody said
 // when.
 const awayLeave = 90 * time.Minute
 
-// watched is how long a fire must burn at its last setting before it is left.
-const watched = 10 * time.Minute
+// watched is how long a fire must burn at its last setting before it is left;
+// slack is how much longer than expected everything before may take, with
+// wetter wood or a slower hand.
+const (
+	watched = 15 * time.Minute
+	slack   = 1.3
+)
 
 // hands returns until when there are hands for a step; false: all the time.
 func (w Wish) hands() (time.Duration, bool) {
@@ -209,6 +214,7 @@ type Plan struct {
 	High      []float64       `json:"guide_high"` //
 	Summary   fire.Summary    `json:"summary"`
 	Before    Before          `json:"before"`
+	NearHot   bool            `json:"near_hot,omitempty"` // in one of the variations it would be too hot
 	Tried     int             `json:"tried"`
 
 	body []units.Celsius // of the stove, as long as the curve

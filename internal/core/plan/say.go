@@ -223,6 +223,9 @@ func (p Plan) Warnings(sys units.System) []string {
 		out = append(out, fmt.Sprintf("All hands-on steps are done by %s after the start, and then it is watched for %s before the last one goes. Door shut, nothing near it; if it is late, do not load.",
 			units.Duration(until), units.Duration(watched)))
 	}
+	if p.NearHot {
+		out = append(out, "With drier wood, a stronger draft or a slower hand this load runs too hot: do not miss the first turn-down, and never leave it before the last.")
+	}
 	if w.Stove.Family == stove.Tiny {
 		out = append(out, "A small space needs its own opening for fresh air all the time the fire is in, and a CO alarm with a display.")
 	}

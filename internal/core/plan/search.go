@@ -49,6 +49,10 @@ type verdict struct {
 	summary       fire.Summary
 }
 
+func unsafe(s fire.Summary) bool { return s.TooHot > maxTooHot || s.Spilled && s.MinDraft < 0 }
+
+func dirty(s fire.Summary) bool { return s.Smoulder > maxSmoulder || s.SmokePerKg > maxSmokePerKg }
+
 // good tells whether a candidate may be offered.
 func (v verdict) good() bool { return !v.unsafe && !v.dirty && !v.late }
 
@@ -77,17 +81,43 @@ func Search(w Wish) (Choice, error) {
 		return Choice{}, err
 	}
 	verdicts, tried := w.rank()
-	if len(verdicts) == 0 || !verdicts[0].good() {
+	best, ok := w.confirm(verdicts)
+	if !ok {
 		return Choice{}, w.refuse(verdicts)
 	}
-	chosen := append([]verdict{verdicts[0]}, alternatives(verdicts)...)
-	c := Choice{Plans: make([]Plan, len(chosen)), Tried: tried}
-	inParallel(len(chosen), func(i int) { c.Plans[i] = w.build(chosen[i].candidate) })
-	for i := range c.Plans {
-		c.Plans[i].Tried = tried
+	chosen := append([]verdict{verdicts[best]}, alternatives(verdicts[best:])...)
+	plans := make([]Plan, len(chosen))
+	inParallel(len(chosen), func(i int) { plans[i] = w.build(chosen[i].candidate) })
+	c := Choice{Tried: tried}
+	var kept []verdict
+	for i, p := range plans {
+		if i == 0 || !unsafe(p.Summary) && !dirty(p.Summary) {
+			p.Tried = tried
+			c.Plans, kept = append(c.Plans, p), append(kept, chosen[i])
+		}
 	}
-	c.Why = w.reasons(chosen)
+	c.Why = w.reasons(kept)
 	return c, nil
+}
+
+// confirm burns the best at full accuracy, since the search takes coarser
+// steps, and goes to the next where a limit is not kept after all. Verdicts
+// that do not hold are marked. It returns the place of the best that holds.
+func (w Wish) confirm(verdicts []verdict) (int, bool) {
+	const most = 12
+	for i := range verdicts[:min(most, len(verdicts))] {
+		v := &verdicts[i]
+		if !v.good() {
+			return 0, false
+		}
+		s := fire.Run(w.setup(), fireSteps(w.steps(v.candidate)), fire.Options{Until: w.For + tail/3, Every: curveEvery}).Summary
+		v.unsafe, v.dirty = unsafe(s), dirty(s)
+		if v.good() {
+			return i, true
+		}
+		v.summary = s
+	}
+	return 0, false
 }
 
 // rank judges the whole grid, best first. A strong draft or a small firebox
@@ -273,10 +303,9 @@ func (w Wish) judgeAt(c candidate, opt fire.Options) verdict {
 	r := fire.Run(w.setup(), fireSteps(w.steps(c)), opt)
 	s := r.Summary
 	v := verdict{candidate: c, summary: s}
-	v.unsafe = s.TooHot > maxTooHot || s.Spilled && s.MinDraft < 0
-	v.dirty = s.Smoulder > maxSmoulder || s.SmokePerKg > maxSmokePerKg
+	v.unsafe, v.dirty = unsafe(s), dirty(s)
 	if until, limited := w.hands(); limited {
-		v.late = slices.ContainsFunc(r.Done, func(done time.Duration) bool { return done < 0 || done > until })
+		v.late = slices.ContainsFunc(r.Done, func(done time.Duration) bool { return done < 0 || float64(done)*slack > float64(until) })
 	}
 	w.weigh(&v, r)
 	if v.late {
@@ -359,8 +388,10 @@ func (w Wish) refuse(verdicts []verdict) error {
 		return &Refusal{fmt.Sprintf("No fire is charred, turned down and seen to burn steadily in the %s that somebody is there.", units.Duration(until+watched)),
 			"Stay longer, light earlier, or leave the stove out until somebody is back; a load on a good bed of coals is ready soonest."}
 	case w.Lay != "" && w.Start == Cold && verdicts[0].dirty && u <= 0.22:
-		return &Refusal{fmt.Sprintf("Laid %s, no setting tried burns clean: at best %.1f g of smoke per kg and %.0f minutes of smouldering.", w.Lay,
-			verdicts[0].summary.SmokePerKg, verdicts[0].summary.Smoulder.Minutes()), "Another lay would do: leave the choice open."}
+		return &Refusal{fmt.Sprintf("Laid %s, no setting tried burns clean: at best %.1f g of smoke per kg and %s of smouldering.", w.Lay,
+			verdicts[0].summary.SmokePerKg, units.Duration(verdicts[0].summary.Smoulder.Round(time.Minute))), "Another lay would do: leave the choice open."}
+	case u <= 0.22 && w.mostPieces(0) == 1 && w.Wood.Stack.Pieces() == 1:
+		return &Refusal{fmt.Sprintf("There is one piece left of %s, and one by itself does not keep this firebox hot.", w.Wood.Stack.Name), "Another stack would do, or a second one beside it."}
 	case u <= 0.22 && w.mostPieces(0) == 1:
 		return &Refusal{fmt.Sprintf("One piece by itself does not keep this firebox hot: at best %.0f g of smoke per kg.", verdicts[0].summary.SmokePerKg),
 			fmt.Sprintf("Smaller pieces would do: three within the manual's load of %.1f kg.", float64(w.Stove.MaxLoad))}
@@ -368,8 +399,8 @@ func (w Wish) refuse(verdicts []verdict) error {
 		return &Refusal{fmt.Sprintf("Wood at %.0f %% smoulders here whatever the air: at best %.0f g of smoke per kg.", u.Percent(), verdicts[0].summary.SmokePerKg),
 			"Wood under 20 % would do."}
 	}
-	return &Refusal{fmt.Sprintf("No setting tried burns clean: at best %.0f g of smoke per kg and %.0f minutes of smouldering.",
-		verdicts[0].summary.SmokePerKg, verdicts[0].summary.Smoulder.Minutes()),
+	return &Refusal{fmt.Sprintf("No setting tried burns clean: at best %.0f g of smoke per kg and %s of smouldering.",
+		verdicts[0].summary.SmokePerKg, units.Duration(verdicts[0].summary.Smoulder.Round(time.Minute))),
 		"Drier or smaller pieces, a good bed of coals to start from, or more draft would do."}
 }
 

@@ -163,6 +163,8 @@ func TestAWishForAPlan(t *testing.T) {
 		{`"overnight"`, `"dance"`, "plan.aim", "overnight, take-off"}, {`"start": "cold"`, `"start": "lukewarm"`, "plan.start", "good-coals would do"},
 		{`"9 h"`, `"90 h"`, "plan.for", "6 h would do"}, {`"21.5 C"`, `"12 C"`, "plan.wanted_to", "must rise"}, {`"460 mm"`, `"wide"`, "stove.width", "would do"},
 		{`"2400 kg"`, `"plenty"`, "fuel[0].left", "would do"}, {`"plan": {`, `"plan": {"mood": 1, `, "mood", "no such field"},
+		{`"plan": {`, `"plan": {"lay": "pyramid", `, "plan.lay", "bottom-up would do"}, {`"plan": {`, `"plan": {"lay": "on-coals", `, "plan.lay", "bottom-up would do"},
+		{`"plan": {`, `"plan": {"leave": "12 h", `, "plan.leave", "1 h would do"}, {`"plan": {`, `"plan": {"leave": "soon", `, "plan.leave", "would do"},
 	} {
 		_, err := scenario.ParseWish(change(c.from, c.to))
 		var wrong *scenario.Error
@@ -170,6 +172,10 @@ func TestAWishForAPlan(t *testing.T) {
 		assert.Equal(t, c.field, wrong.Field)
 		assert.ErrorContains(t, err, c.says)
 	}
+	own, err := scenario.ParseWish(change(`"plan": {`, `"plan": {"lay": "open-v", "leave": "2 h", `))
+	require.NoError(t, err)
+	assert.Equal(t, fire.OpenV, own.Lay)
+	assert.Equal(t, 2*time.Hour, own.Leave)
 	_, err = scenario.ParseWish([]byte(least))
 	require.NoError(t, err, "the least is enough for a plan too")
 }

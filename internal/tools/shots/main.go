@@ -54,6 +54,8 @@ func list() []shot {
 		{name: "now", path: "/", width: 1280, height: 800},
 		{name: "plan", path: plan, width: 1280, height: 800},
 		{name: "plan-phone", path: plan, width: 390, height: 844},
+		{name: "day", path: "/plan/day" + strings.Replace(plan[len("/plan"):], "for=6+h", "for=14+h", 1) + "&away-from=14:00&away-to=17:00", width: 1280, height: 800},
+		{name: "sheet", path: "/plan/sheet" + plan[len("/plan"):], width: 1280, height: 800, whole: true},
 		{name: "stove-phone", path: "/stove", width: 390, height: 844, first: startBurn},
 		{name: "stove", path: "/stove", width: 1280, height: 800},
 		{name: "burns", path: "/burns", width: 1280, height: 800},
