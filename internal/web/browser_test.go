@@ -115,6 +115,7 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 	p.sees("meters are made for wood at about 20 °C")
 
 	p.click(`nav a[href="/plan"]`)
+	p.at("^/plan$")
 	p.fill("for", "5 h")
 	p.fill("room", "62F")
 	p.fill("outdoor", "1 C")

@@ -106,7 +106,7 @@ func TestLaysAreWhatTheySay(t *testing.T) {
 	assert.Greater(t, down.Light[0][1], sticksTop, "and lit on top")
 
 	up := pack(fire.BottomUp)
-	sticks, sticksTop = at(up, true)
+	_, sticksTop = at(up, true)
 	splitsLow, _ := at(up, false)
 	assert.Greater(t, splitsLow, sticksTop, "bottom-up: splits above")
 	assert.Less(t, up.Light[0][1], splitsLow)

@@ -25,11 +25,12 @@ func (p *packer) splits(l fire.Load, pieces int) {
 // perLayer is how many bars go beside each other.
 func (p *packer) perLayer(a, length float64, along Axis) int {
 	x0, x1, y0, y1 := p.frame()
-	across, deep := x1-x0, y1-y0
+	// A long piece may reach the walls, or into what is kept free of the inlet.
+	longest, deep := p.Box.Width-0.01, y1-y0
 	if along == ToBack {
-		across, deep = deep, across
+		longest, deep = y1-y0+inletFree-0.02, x1-x0
 	}
-	if length > across+inletFree-0.02 || a > deep {
+	if length > longest || a > deep {
 		return 0
 	}
 	return int((deep + gap) / (a + gap))
@@ -66,8 +67,8 @@ func (p *packer) crossed(l fire.Load) {
 	}
 	p.next(fmt.Sprintf("%s, crossed, with air between", count(left, "stick of kindling")))
 	for left > 0 {
-		n := min(left, 4)
-		if p.z+a > p.ceiling() {
+		n := min(left, 4, p.abreast(a, along))
+		if n < 1 || p.z+a > p.ceiling() {
 			p.Left += left
 			return
 		}
@@ -77,6 +78,20 @@ func (p *packer) crossed(l fire.Load) {
 	}
 }
 
+// across is the room beside bars that lie along an axis.
+func (p *packer) across(along Axis) float64 {
+	x0, x1, y0, y1 := p.frame()
+	if along == ToBack {
+		return x1 - x0
+	}
+	return y1 - y0
+}
+
+// abreast is how many sticks lie beside each other with a gap between.
+func (p *packer) abreast(a float64, along Axis) int {
+	return int((p.across(along) + gap) / (a + gap))
+}
+
 // spaced lays n sticks as wide apart as their length, crossing those below.
 func (p *packer) spaced(n int, a, length float64, along Axis) {
 	x0, x1, y0, y1 := p.frame()
@@ -84,6 +99,7 @@ func (p *packer) spaced(n int, a, length float64, along Axis) {
 	pitch := a + gap
 	if n > 1 {
 		pitch = math.Max(pitch, (length-a)/float64(n-1)*0.9)
+		pitch = math.Min(pitch, (p.across(along)-a)/float64(n-1))
 	}
 	for i := range n {
 		at := (float64(i) - float64(n-1)/2) * pitch

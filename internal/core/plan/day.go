@@ -78,7 +78,7 @@ func PlanDay(w Wish, span time.Duration, there Presence) (Day, error) {
 		}
 		outdoor := w.outdoorAt(at)
 		for range 20 {
-			room, _ = w.House.Step(room, heat(since), outdoor, d.Every.Seconds()/20)
+			room, _ = w.House.Step(room, heat(since+d.Every/2), outdoor, d.Every.Seconds()/20)
 		}
 	}
 	d.says(w, missed)

@@ -32,6 +32,9 @@ func TestADayOfCycles(t *testing.T) {
 	}
 	assert.NotEmpty(t, d.Says)
 	assert.Len(t, d.Room, 14*6)
+	for i := 7; i < len(d.Room); i++ { // a loaded stove is still warm
+		assert.Greater(t, float64(d.Room[i]-d.Room[i-1]), -0.3, "the room does not fall in a hole at %v", time.Duration(i)*d.Every)
+	}
 
 	mild := w
 	mild.Outdoor, mild.Room = 14, 19
