@@ -119,7 +119,7 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 	p.fill("for", "5 h")
 	p.fill("room", "62F")
 	p.fill("outdoor", "1 C")
-	p.click(`form[action="/plan"] button`)
+	p.click(`form[action^="/plan"] button`)
 	p.sees("What to do, and on what sign")
 	p.sees("What it comes to")
 	p.click(`form[method=post][action="/plan"] .btn`)
