@@ -85,18 +85,17 @@ func Search(w Wish) (Choice, error) {
 	if !ok {
 		return Choice{}, w.refuse(verdicts)
 	}
-	chosen := append([]verdict{verdicts[best]}, alternatives(verdicts[best:])...)
-	plans := make([]Plan, len(chosen))
-	inParallel(len(chosen), func(i int) { plans[i] = w.build(chosen[i].candidate) })
-	c := Choice{Tried: tried}
-	var kept []verdict
-	for i, p := range plans {
-		if i == 0 || !unsafe(p.Summary) && !dirty(p.Summary) {
-			p.Tried = tried
-			c.Plans, kept = append(c.Plans, p), append(kept, chosen[i])
+	chosen := []verdict{verdicts[best]}
+	for _, v := range alternatives(verdicts[best:]) {
+		if w.holds(&v) {
+			chosen = append(chosen, v)
 		}
 	}
-	c.Why = w.reasons(kept)
+	c := Choice{Plans: make([]Plan, len(chosen)), Tried: tried, Why: w.reasons(chosen)}
+	inParallel(len(chosen), func(i int) { c.Plans[i] = w.build(chosen[i].candidate) })
+	for i := range c.Plans {
+		c.Plans[i].Tried = tried
+	}
 	return c, nil
 }
 
@@ -110,14 +109,28 @@ func (w Wish) confirm(verdicts []verdict) (int, bool) {
 		if !v.good() {
 			return 0, false
 		}
-		s := fire.Run(w.setup(), fireSteps(w.steps(v.candidate)), fire.Options{Until: w.For + tail/3, Every: curveEvery}).Summary
-		v.unsafe, v.dirty = unsafe(s), dirty(s)
-		if v.good() {
+		if w.holds(v) {
 			return i, true
 		}
-		v.summary = s
 	}
 	return 0, false
+}
+
+// holds burns a verdict's candidate at full accuracy and tells whether every
+// limit is kept; where one is not, the verdict is marked.
+func (w Wish) holds(v *verdict) bool {
+	r := fire.Run(w.setup(), fireSteps(w.steps(v.candidate)), fire.Options{Until: w.For + tail/3, Every: curveEvery})
+	v.unsafe, v.dirty, v.late = unsafe(r.Summary), dirty(r.Summary), w.late(r)
+	if !v.good() {
+		v.summary = r.Summary
+	}
+	return v.good()
+}
+
+// late tells whether a step comes, with slack, when nobody is there.
+func (w Wish) late(r fire.Result) bool {
+	until, limited := w.hands()
+	return limited && slices.ContainsFunc(r.Done, func(done time.Duration) bool { return done < 0 || float64(done)*slack > float64(until) })
 }
 
 // rank judges the whole grid, best first. A strong draft or a small firebox
@@ -304,9 +317,7 @@ func (w Wish) judgeAt(c candidate, opt fire.Options) verdict {
 	s := r.Summary
 	v := verdict{candidate: c, summary: s}
 	v.unsafe, v.dirty = unsafe(s), dirty(s)
-	if until, limited := w.hands(); limited {
-		v.late = slices.ContainsFunc(r.Done, func(done time.Duration) bool { return done < 0 || float64(done)*slack > float64(until) })
-	}
+	v.late = w.late(r)
 	w.weigh(&v, r)
 	if v.late {
 		v.merit += 500
