@@ -40,8 +40,9 @@ type night struct {
 }
 
 // established is a night that begins on coals. Whether a cold lay takes at all
-// is a threshold on which a breath decides, so what must hold of every fire is
-// asked of those that burn.
+// is a threshold on which a breath decides: of 1252 cold fires, 5 differed by
+// more than 2 % in heat with half the step, one of them by 58 %. That is a limit
+// of the model (docs/model.md), and not asked for here.
 func established(t *rapid.T) night { return generate(t, []fire.Lay{fire.OnCoals}) }
 
 func anyNight(t *rapid.T) night {
@@ -154,7 +155,7 @@ func TestNothingIsNegativeOrNotANumber(t *testing.T) {
 
 func TestDrierWoodNeverLowersThePeak(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		n := established(t)
+		n := anyNight(t)
 		wet := n.burn(0).Summary
 		n.load.Moisture -= units.Fraction(rapid.Float64Range(0.01, 0.05).Draw(t, "drier by"))
 		dry := n.burn(0).Summary
@@ -171,6 +172,9 @@ func TestATallerChimneyNeverLowersDraft(t *testing.T) {
 		if n.setup.Stove.Family == stove.Tiny {
 			return // its barometric damper holds the draft where it is
 		}
+		// Two fires are compared here, not two chimneys with the same gas: the
+		// hotter one may peak when its gas is cooler. 5 of 1500 fires fail, so
+		// only those begun on coals are asked.
 		peak := func() float64 {
 			best := math.Inf(-1)
 			for _, s := range n.burn(0).Samples {
@@ -193,7 +197,7 @@ func TestHalvingTheStepChangesLittle(t *testing.T) {
 		for _, c := range []struct {
 			name string
 			a, b float64
-		}{{"heat to the room", float64(a.ToRoom), float64(b.ToRoom)}, {"peak of the top, K", a.PeakTop.Kelvin(), b.PeakTop.Kelvin()},
+		}{{"heat to the room", float64(a.ToRoom), float64(b.ToRoom)}, {"peak of the top above the room", float64(a.PeakTop - n.setup.Room), float64(b.PeakTop - n.setup.Room)},
 			{"efficiency", float64(a.Efficiency), float64(b.Efficiency)}, {"energy burnt", float64(a.In), float64(b.In)}} {
 			if d := math.Abs(c.a-c.b) / math.Max(math.Abs(c.b), 1e-3); d > 0.02 {
 				t.Fatalf("%s is %.4g at 2 s and %.4g at 1 s: %.1f %%", c.name, c.a, c.b, 100*d)
