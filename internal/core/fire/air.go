@@ -100,18 +100,19 @@ func (s *Sim) drawAir() {
 	a := airFlows{net: net, wind: wind, draft: net, spilling: net < 0}
 	drive := net + s.p.fanPressure*s.open.fan
 	if drive > 0 {
-		through := 1 / (density * area * area)
+		all := area + s.p.flap*s.flap*dischargeCd
+		through := 1 / (density * all * all)
 		pipe := k / (gasDensity * s.flue.area * s.flue.area)
 		flow := math.Sqrt(2 * drive / (through + pipe))
 		a.draft = 0.5 * flow * flow * through
-		if s.p.draftLimit > 0 && a.draft > s.p.draftLimit {
-			flow, a.diluting = s.limitDraft(net, through, pipe)
-			a.draft = s.p.draftLimit
-		}
-		each := flow * dischargeCd / area
+		each := flow * dischargeCd / all
 		a.primary, a.secondary, a.leak, a.grate, a.door = in.primary*each, in.secondary*each, in.leak*each, in.grate*each, in.door*each
-		a.total = flow
+		a.total = flow * area / all
+		a.diluting = flow - a.total
 		a.spilling = net < 0 || s.door == Open && a.door < spillVelocity*density*s.p.doorOpen
+	}
+	if s.p.flap > 0 {
+		s.swingFlap(a.draft)
 	}
 	s.air = a
 }
@@ -128,12 +129,11 @@ func (s *Sim) inlets() airFlows {
 	return in
 }
 
-// limitDraft is the barometric damper: it opens until the draft at the collar
-// is its limit, and the room air it lets in goes up the flue past the fire.
-func (s *Sim) limitDraft(net, through, pipe float64) (flow, diluting float64) {
-	flow = math.Sqrt(2 * s.p.draftLimit / through)
-	all := math.Sqrt(2 * max(0, net-s.p.draftLimit) / pipe)
-	return flow, max(0, all-flow)
+// swingFlap lets the barometric damper follow the draft: its weighted flap opens
+// while the draft at the collar is over the limit and falls shut under it, and
+// the room air it lets in goes up the flue past the fire.
+func (s *Sim) swingFlap(draft float64) {
+	s.flap = clamp(s.flap+(draft/barometricLimit-1)*s.dt/(flapSwings+s.dt), 0, 1)
 }
 
 // roomPull is how far the room is below outdoors, Pa: fans, less what an open

@@ -128,7 +128,7 @@ func TestControls(t *testing.T) {
 	tiny := subject{withControl(mid(stove.Tiny, 12), "barometric", stove.Barometric)}
 	tiny.Chimney.Height = 7
 	for _, x := range tiny.evening(0.6).Samples {
-		assert.LessOrEqual(t, float64(x.Draft), 12.0001, "the barometric damper holds the draft")
+		assert.LessOrEqual(t, float64(x.Draft), 12.5, "the barometric damper holds the draft, but for the time that its flap takes")
 	}
 
 	leaky := usual

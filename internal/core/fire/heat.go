@@ -164,8 +164,11 @@ func (s *Sim) prime() {
 	}
 	used := min(s.priming, s.primePower*s.dt)
 	s.priming -= used
+	burns := s.priming > 1e-6*s.primePower // in the next step, which this gas will draw
 	for i, share := range primeShare {
 		s.flue.wall[i] += 0.45 * used * share / (s.flue.wallData.Capacity * s.flue.length)
-		s.flue.gas[i] += primedGas * share
+		if burns {
+			s.flue.gas[i] += primedGas * share
+		}
 	}
 }

@@ -22,7 +22,7 @@ type params struct {
 	fanPressure                     float64 // Pa at full combustion fan
 	catalyst                        bool
 	catalystMass                    float64 // J/K
-	draftLimit                      float64 // Pa, barometric damper; 0 is none
+	flap                            float64 // m² of an open barometric damper; 0 is none
 	outsideAir                      bool    // the inlets are ducted from outdoors
 	connector                       float64 // m² of connector in the room
 	connectorU                      float64 // W/m²K through it
@@ -66,6 +66,9 @@ const (
 	baseEmissivity  = 0.25
 	ajarGap         = 28e-4
 	barometricLimit = 12.0 // Pa
+	flapShare       = 0.9  // of the flue's area, of an open flap
+	catchingSteps   = 4    // parts of a step while wood catches
+	flapSwings      = 15.0 // s from shut to open under twice the limit
 )
 
 // paramsOf scales the starting values by volume (masses) and its two-thirds
@@ -115,7 +118,7 @@ func (p *params) applyControls(s stove.Stove) {
 		case stove.AshFlap:
 			p.grate = max(p.grate, 1.4*p.primary)
 		case stove.Barometric:
-			p.draftLimit = barometricLimit
+			p.flap = flapShare * s.Chimney.Area()
 		case stove.OutsideAir:
 			p.outsideAir = true
 		}

@@ -39,21 +39,11 @@ type night struct {
 	open  time.Duration // until the air is turned down
 }
 
-// established is a night that begins on coals. Whether a cold lay takes at all
-// is a threshold on which a breath decides: of 1252 cold fires, 5 differed by
-// more than 2 % in heat with half the step, one of them by 58 %. That is a limit
-// of the model (docs/model.md), and not asked for here.
-func established(t *rapid.T) night { return generate(t, []fire.Lay{fire.OnCoals}) }
-
 func anyNight(t *rapid.T) night {
 	lays := make([]fire.Lay, len(fire.Lays))
 	for i, l := range fire.Lays {
 		lays[i] = l.Key
 	}
-	return generate(t, lays)
-}
-
-func generate(t *rapid.T, lays []fire.Lay) night {
 	number := func(name string, low, high float64) float64 { return rapid.Float64Range(low, high).Draw(t, name) }
 	family := rapid.SampledFrom(stove.Families).Draw(t, "family").Key
 	volume := units.Litre(number("volume", 25, 110))
@@ -83,9 +73,13 @@ func generate(t *rapid.T, lays []fire.Lay) night {
 	return n
 }
 
-// burn burns the night; the hand opens, loads, shuts the bypass late, and turns
-// down once.
 func (n night) burn(step time.Duration) fire.Result {
+	return fire.Run(n.setup, n.steps(), fire.Options{Until: 6 * time.Hour, Step: step})
+}
+
+// steps are the hand's: it opens, loads, shuts the bypass late, and turns down
+// once.
+func (n night) steps() []fire.Step {
 	air, _ := n.setup.Stove.MainAir()
 	set := func(o float64) fire.Act {
 		return fire.Act{Kind: fire.ActControl, Control: air.Key, Role: air.Role, Opening: o}
@@ -99,9 +93,9 @@ func (n night) burn(step time.Duration) fire.Result {
 			fire.Act{Kind: fire.ActLoad, Load: &fire.Load{Species: soft, Moisture: 0.13, Pieces: 12, PieceMass: 0.0016 * units.Kilogram(n.setup.Stove.Volume), PieceLength: 0.2,
 				Kindling: true, Lay: n.lay, StarterKind: fire.WaxBlock}})
 	}
-	return fire.Run(n.setup, []fire.Step{{Do: first},
+	return []fire.Step{{Do: first},
 		{When: fire.Trigger{At: 8 * time.Minute}, Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}},
-		{When: fire.Trigger{At: n.open}, Do: []fire.Act{set(n.final), bypass(0)}}}, fire.Options{Until: 6 * time.Hour, Step: step})
+		{When: fire.Trigger{At: n.open}, Do: []fire.Act{set(n.final), bypass(0)}}}
 }
 
 func TestMassAndEnergyClose(t *testing.T) {
@@ -165,34 +159,25 @@ func TestDrierWoodNeverLowersThePeak(t *testing.T) {
 	})
 }
 
+// At any moment of any fire, the same gas draws no less in a taller chimney. One
+// that is colder than the weather sinks, and more so the taller it is.
 func TestATallerChimneyNeverLowersDraft(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		n := established(t)
-		n.setup.Wind = 0
-		if n.setup.Stove.Family == stove.Tiny {
-			return // its barometric damper holds the draft where it is
-		}
-		// Two fires are compared here, not two chimneys with the same gas: the
-		// hotter one may peak when its gas is cooler. 5 of 1500 fires fail, so
-		// only those begun on coals are asked.
-		peak := func() float64 {
-			best := math.Inf(-1)
-			for _, s := range n.burn(0).Samples {
-				best = math.Max(best, float64(s.Draft))
-			}
-			return best
-		}
-		low := peak()
-		n.setup.Stove.Chimney.Height += units.Metre(rapid.Float64Range(0.3, 3).Draw(t, "taller by"))
-		if high := peak(); high < 0.99*low-0.02 {
-			t.Fatalf("draft %.2f Pa, and %.2f Pa with a taller chimney", low, high)
+		n := anyNight(t)
+		sim := fire.After(n.setup, n.steps(), time.Duration(rapid.IntRange(1, 240).Draw(t, "minutes"))*time.Minute)
+		low, _ := sim.DraftHeld(0)
+		high, warmer := sim.DraftHeld(units.Metre(rapid.Float64Range(0.3, 3).Draw(t, "taller by")))
+		if warmer > 0 && high < low-0.02 { // Pa: a barometric damper has not quite come to rest
+			t.Fatalf("draft %.3f Pa, and %.3f Pa with a taller chimney", low, high)
 		}
 	})
 }
 
+// Whether a cold lay takes is a threshold, and on its very edge a breath
+// decides: among 4500 other fires 5 fail (docs/model.md).
 func TestHalvingTheStepChangesLittle(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		n := established(t)
+		n := anyNight(t)
 		a, b := n.burn(fire.DefaultStep).Summary, n.burn(fire.DefaultStep/2).Summary
 		for _, c := range []struct {
 			name string

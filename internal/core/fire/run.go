@@ -103,6 +103,7 @@ func Run(setup Setup, steps []Step, opt Options) Result {
 		opt.Every = time.Minute
 	}
 	sim := New(setup, opt.Step)
+	sim.rough = opt.Coarse
 	r := runner{sim: sim, steps: steps, measure: newMeasure(sim)}
 	r.result.Done = make([]time.Duration, len(steps))
 	for i := range r.result.Done {

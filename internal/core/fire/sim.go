@@ -61,12 +61,14 @@ type Sim struct {
 	coalAir                power
 	glass                  float64 // 0 clear, 1 black
 
-	fine, cruise, coarse pace
+	fine, catching, cruise, coarse pace
+	rough                          bool // no shorter steps while wood catches: for searching
 
 	open    openings
 	door    Door
 	window  bool // open a crack, on the stove's level
 	fanPull float64
+	flap    float64 // of the barometric damper, 0 shut to 1 open
 
 	weather             weatherNow
 	priming, primePower float64 // J left, W
@@ -191,8 +193,23 @@ func (s *Sim) Rake() {
 	}
 }
 
-// Step advances the fire by one step.
+// Step advances the fire by one step. While wood catches, flames feed on
+// themselves within seconds: then the step is made of shorter ones, so that its
+// length does not decide whether the fire takes.
 func (s *Sim) Step() {
+	if s.rough || s.charred() {
+		s.advance()
+		return
+	}
+	usual := pace{s.dt, s.follows}
+	s.dt, s.follows = s.catching.dt, s.catching.follows
+	for range catchingSteps {
+		s.advance()
+	}
+	s.dt, s.follows = usual.dt, usual.follows
+}
+
+func (s *Sim) advance() {
 	if len(s.setup.Weather) > 0 {
 		s.blow()
 	}
@@ -215,6 +232,8 @@ type pace struct {
 func (s *Sim) usePaces() [numGauges]float64 {
 	of := func(dt float64) pace { dt = max(dt, s.dt); return pace{dt, followShares(dt)} }
 	s.fine, s.cruise, s.coarse = of(0), of(cruiseStep), of(coalStep)
+	part := s.dt / catchingSteps
+	s.catching = pace{part, followShares(part)}
 	return s.fine.follows
 }
 
