@@ -29,12 +29,7 @@ func (s *Sim) DraftHeld(extra units.Metre) (draft units.Pascal, warmer float64) 
 
 // After returns the fire as it is after some time of its steps.
 func After(setup Setup, steps []Step, until time.Duration) *Sim {
-	sim := New(setup, 0)
-	r := runner{sim: sim, steps: steps, measure: newMeasure(sim)}
-	r.result.Done = make([]time.Duration, len(steps))
-	for sim.now < until.Seconds() {
-		r.act()
-		sim.Step()
-	}
-	return sim
+	r := begin(setup, steps, Options{Until: until})
+	r.goOn(len(steps))
+	return r.sim
 }

@@ -229,3 +229,16 @@ func TestTriggersWaitForTheirSign(t *testing.T) {
 	assert.Negative(t, r.Done[3], "a sign that never comes")
 	assert.Equal(t, 1, r.Summary.StepsMissed)
 }
+
+// What many burns have in common is burnt once; each then ends as by itself.
+func TestABranchEndsAsTheWholeBurn(t *testing.T) {
+	s := subject{mid(stove.SecondaryAir, 55)}
+	for _, opt := range []fire.Options{{Until: 6 * time.Hour}, {Until: 6 * time.Hour, Step: 8 * time.Second, Every: 4 * time.Minute, Coarse: true},
+		{Until: 6 * time.Hour, GiveUp: fire.Limits{TooHot: time.Second}}} {
+		a, b := s.staged(s.load(6, 0.18, 4, stove.EndOn), 0.25), s.staged(s.load(6, 0.18, 4, stove.EndOn), 0.6)
+		branch := fire.RunTo(s.setup(), a, 2, opt)
+		for _, steps := range [][]fire.Step{a, append(append([]fire.Step(nil), a[:2]...), b[2:]...), a} {
+			assert.Equal(t, fire.Run(s.setup(), steps, opt), branch.Run(steps))
+		}
+	}
+}

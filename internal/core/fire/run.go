@@ -84,7 +84,7 @@ type Limits struct{ TooHot, Smoulder time.Duration }
 
 // The longer steps of a coarse run, s: short against the minutes in which a
 // fire that is left alone changes, and the half hour of coals and flue.
-const cruiseStep, coalStep = 20.0, 40.0
+const cruiseStep, coalStep = 24.0, 60.0
 
 // settling is how long after the last act a fire counts as left alone, s.
 const settling = 600.0
@@ -99,53 +99,105 @@ type Result struct {
 
 // Run burns a setup through its steps.
 func Run(setup Setup, steps []Step, opt Options) Result {
-	if opt.Every == 0 {
-		opt.Every = time.Minute
-	}
-	sim := New(setup, opt.Step)
-	sim.rough = opt.Coarse
-	r := runner{sim: sim, steps: steps, measure: newMeasure(sim)}
-	r.result.Done = make([]time.Duration, len(steps))
-	for i := range r.result.Done {
-		r.result.Done[i] = -1
-	}
-	r.result.Samples = make([]Sample, 0, int(opt.Until/opt.Every)+2)
-	const tick = 1e-6 // s, against rounding
-	for sample := 0.0; sim.now <= opt.Until.Seconds()+tick; {
-		r.act()
-		if sim.now >= sample-tick {
-			sample += opt.Every.Seconds()
-			r.result.Samples = append(r.result.Samples, r.sim.sample(r.measure.band))
-			if opt.StopAtEnd && r.finished() {
-				break
-			}
-		}
-		if opt.Coarse {
-			sim.pace(r.next >= len(r.steps) && sim.now > r.lastStep+settling)
-		}
-		sim.Step()
-		r.measure.step(sim, r.lit)
-		if r.result.GaveUp = r.measure.passed(opt.GiveUp); r.result.GaveUp {
-			break
-		}
-	}
-	r.result.Summary = r.measure.summary(sim)
-	r.result.Summary.StepsMissed = len(steps) - r.next
-	return r.result
+	r := begin(setup, steps, opt)
+	r.goOn(len(steps))
+	return r.end()
+}
+
+// A Branch is a burn that has come to one of its steps, from where others go on:
+// what is alike in many burns is burnt once.
+type Branch struct{ at runner }
+
+// RunTo burns a setup until step n of its steps is due, and does not take it.
+func RunTo(setup Setup, steps []Step, n int, opt Options) Branch {
+	r := begin(setup, steps, opt)
+	r.goOn(n)
+	return Branch{r}
+}
+
+// Run goes on from the branch with steps, which are those that the branch was
+// burnt with up to the one it stopped at, and the trigger of that. The result is
+// that of [Run].
+func (b Branch) Run(steps []Step) Result {
+	r := b.at
+	sim := *b.at.sim
+	sim.batches = append(make([]batch, 0, cap(sim.batches)), sim.batches...)
+	r.sim, r.steps = &sim, steps
+	r.result.Samples = append(make([]Sample, 0, cap(r.result.Samples)), r.result.Samples...)
+	r.result.Done = notDone(len(steps))
+	copy(r.result.Done, b.at.result.Done[:b.at.next])
+	r.goOn(len(steps))
+	return r.end()
 }
 
 type runner struct {
 	sim      *Sim
+	opt      Options
 	steps    []Step
 	next     int
 	lastStep float64
+	sample   float64 // s, when the next is due
+	over     bool
 	lit      bool
 	measure  measure
 	result   Result
 }
 
-func (r *runner) act() {
-	for r.next < len(r.steps) && r.sim.holds(r.steps[r.next].When, r.lastStep) {
+func begin(setup Setup, steps []Step, opt Options) runner {
+	if opt.Every == 0 {
+		opt.Every = time.Minute
+	}
+	sim := New(setup, opt.Step)
+	sim.rough = opt.Coarse
+	r := runner{sim: sim, opt: opt, steps: steps, measure: newMeasure(sim)}
+	r.result.Done = notDone(len(steps))
+	r.result.Samples = make([]Sample, 0, int(opt.Until/opt.Every)+2)
+	return r
+}
+
+func notDone(n int) []time.Duration {
+	out := make([]time.Duration, n)
+	for i := range out {
+		out[i] = -1
+	}
+	return out
+}
+
+// goOn burns to the end of the run, or until step n is due.
+func (r *runner) goOn(n int) {
+	const tick = 1e-6 // s, against rounding
+	for sim := r.sim; !r.over && sim.now <= r.opt.Until.Seconds()+tick; {
+		r.act(n)
+		if r.next == n && n < len(r.steps) && sim.holds(r.steps[n].When, r.lastStep) {
+			return
+		}
+		if sim.now >= r.sample-tick {
+			r.sample += r.opt.Every.Seconds()
+			r.result.Samples = append(r.result.Samples, sim.sample(r.measure.band))
+			if r.over = r.opt.StopAtEnd && r.finished(); r.over {
+				return
+			}
+		}
+		if r.opt.Coarse {
+			sim.pace(r.next >= len(r.steps) && sim.now > r.lastStep+settling)
+		}
+		sim.Step()
+		r.measure.step(sim, r.lit)
+		r.result.GaveUp = r.measure.passed(r.opt.GiveUp)
+		r.over = r.result.GaveUp
+	}
+	r.over = true
+}
+
+func (r *runner) end() Result {
+	r.result.Summary = r.measure.summary(r.sim)
+	r.result.Summary.StepsMissed = len(r.steps) - r.next
+	return r.result
+}
+
+// act takes every step before n that is due.
+func (r *runner) act(n int) {
+	for r.next < n && r.sim.holds(r.steps[r.next].When, r.lastStep) {
 		for _, a := range r.steps[r.next].Do {
 			r.do(a)
 		}

@@ -7,6 +7,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/stretchr/testify/assert"
+
 	"smolder/internal/core/fire"
 	"smolder/internal/core/flue"
 	"smolder/internal/core/house"
@@ -26,6 +28,27 @@ func tenHours() Wish {
 		Others: []Pick{{2, wood.Stack{Name: "Oak", Species: oak, PieceMass: 1.9, PieceLength: 0.35, Reading: 0.17, WoodTemp: 6, Mass: 1900}}}}
 }
 
+// A ten-hour plan is sought among a thousand fires, whatever it starts from and
+// however it is laid.
+func TestAThousandAreTried(t *testing.T) {
+	for _, lay := range []fire.Lay{"", fire.OpenV, fire.Raft} {
+		for _, start := range Starts {
+			for _, others := range []int{0, 1} {
+				w := tenHours()
+				w.Start, w.Lay, w.Others = start.Key, lay, w.Others[:others]
+				all := w.candidates(1)
+				assert.GreaterOrEqual(t, len(all), 1000, "%s %s, %d more stacks", start.Key, lay, others)
+				assert.Less(t, len(all), 1900, "%s %s, %d more stacks: and answered within a second", start.Key, lay, others)
+				seen := map[candidate]bool{}
+				for _, c := range all {
+					assert.False(t, seen[c], "%+v twice", c)
+					seen[c] = true
+				}
+			}
+		}
+	}
+}
+
 // BenchmarkTenHourPlan is a whole search with its three plans. Its floor, in
 // the same run, is one plain simulation of the same ten hours at the search's
 // step for every candidate, on as many cores.
@@ -34,17 +57,14 @@ func BenchmarkTenHourPlan(b *testing.B) {
 	w.Others = nil // one stack: over a thousand candidates
 	tried := 0
 	for b.Loop() {
-		c, err := Search(w)
+		c, err := Search(w, nil)
 		if err != nil {
 			b.Fatal(err)
 		}
 		tried = c.Tried
 	}
 	search := b.Elapsed() / time.Duration(b.N)
-	all := w.candidates()
-	for i := range all {
-		all[i].brisk = 1
-	}
+	all := w.candidates(1)
 	begin := time.Now()
 	inParallel(len(all), func(i int) {
 		fire.Run(w.setup(), fireSteps(w.steps(all[i])), fire.Options{Until: w.For + tail, Every: searchEvery, Step: searchStep})
@@ -63,10 +83,11 @@ func BenchmarkChosenAgainstExhaustive(b *testing.B) {
 	w.Others = nil
 	over := 0.0
 	for b.Loop() {
-		ranked, _ := w.rank()
+		ranked, _ := w.rank(nil)
 		exact := make([]verdict, len(ranked))
 		inParallel(len(ranked), func(i int) {
-			exact[i] = w.judgeAt(ranked[i].candidate, fire.Options{Until: w.For + tail, Every: searchEvery})
+			c := ranked[i].candidate
+			exact[i] = w.weighed(c, fire.Run(w.setup(), fireSteps(w.steps(c)), fire.Options{Until: w.For + tail, Every: searchEvery}))
 		})
 		chosen := exact[0].merit
 		best := slices.MinFunc(exact, func(a, b verdict) int { return cmp.Compare(a.merit, b.merit) }).merit

@@ -178,15 +178,18 @@ func (w Wish) build(c candidate) Plan {
 	return p
 }
 
+// loadTakes is about how long a load on coals needs somebody by it, until it is
+// charred, turned down and seen to burn.
+const loadTakes = time.Hour
+
 // reload adds the window for the next load: when the last wood has gone to
-// coals and there are still enough of them.
+// coals, there are still enough of them, and somebody is there for it.
 func (p *Plan) reload(r fire.Result) {
-	if _, limited := p.Wish.hands(); limited {
-		return // nobody to load it
-	}
+	there := p.Wish.there()
 	last := p.Steps[len(p.Steps)-1].Expected
 	for _, s := range r.Samples {
-		if last >= 0 && s.At > last && s.Phase == fire.Coaling && s.At <= p.Wish.For {
+		span, somebody := there.at(s.At)
+		if last >= 0 && s.At > last && s.Phase == fire.Coaling && s.At <= p.Wish.For && somebody && span.To-s.At >= loadTakes {
 			p.Steps = append(p.Steps, Step{Kind: ReloadTime, Expected: s.At, Earliest: s.At, Latest: s.At})
 			return
 		}

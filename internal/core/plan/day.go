@@ -1,8 +1,11 @@
 package plan
 
 import (
+	"errors"
 	"fmt"
 	"math"
+	"slices"
+	"strings"
 	"time"
 
 	"smolder/internal/core/fire"
@@ -14,12 +17,8 @@ import (
 // after, since the beginning of the day's plan.
 type Window struct {
 	From, Best, Until time.Duration
-	Pieces            int
-	Mass              units.Kilogram
-	Final             float64
 	What              string // "light from cold", "load on the coals"
-	Cold              bool   // with kindling
-	Somebody          bool   // is there then
+	Fire              Plan   // the burn that begins then
 }
 
 // A Day is a schedule of cycles that keeps the room in its band, or says what
@@ -32,57 +31,109 @@ type Day struct {
 	Says    []string
 }
 
-// A Presence tells whether somebody is there at a time since the beginning.
-type Presence func(time.Duration) bool
+const (
+	dayEvery = 10 * time.Minute
+	longFire = 5 * time.Hour // that one burn of a day is planned for
+)
 
 // PlanDay strings burns together over a span: a first plan, then a load each
 // time the room is about to leave its band, the coals allow it and somebody is
 // there. Each load is the lightest of the usual ones that keeps the room until
-// the next window; none is planned while the room is warm enough, so that in
-// mild weather there are gaps between small hot fires.
-func PlanDay(w Wish, span time.Duration, there Presence) (Day, error) {
-	first, err := Make(w)
+// the next window, of what is left of the stacks; none is planned while the
+// room is warm enough, so that in mild weather there are gaps between small hot
+// fires. The error is a *[Refusal] when the first fire cannot be planned.
+func PlanDay(w Wish, span time.Duration, m *Meter) (Day, error) {
+	d := Day{Every: dayEvery}
+	w.For = min(span, longFire)
+	burning, err := d.light(&w, 0, m)
 	if err != nil {
 		return Day{}, err
 	}
-	d := Day{Every: 10 * time.Minute}
-	d.Windows = append(d.Windows, Window{Until: 20 * time.Minute, Pieces: first.Pieces(), Mass: first.Mass(), Final: first.Final, What: startWords(w.Start), Cold: w.Start == Cold, Somebody: there(0)})
-	d.Wood = first.Mass()
 	room := house.Room{Air: w.Room, Mass: w.Room - 0.7}
-	heat, coals, body := first.heat(), first.coalsUntil(), first.bodyAt
-	begun := time.Duration(0)
-	missed := 0
+	begun, missed, retry := time.Duration(0), 0, time.Duration(0)
+	var refused *Refusal
 	for at := time.Duration(0); at < span; at += d.Every {
 		d.Room = append(d.Room, room.Air)
 		since := at - begun
-		since = since.Round(time.Minute)
-		if due := room.Air < w.Low+0.3 && since > time.Hour && burntDown(heat, since); due {
-			if !there(at) {
+		if room.Air < w.Low+0.3 && since > time.Hour && burntDown(burning.heatAt, since) {
+			again := w.at(at, burning, since, room.Air)
+			again.For = min(max(2*time.Hour, span-at), longFire)
+			switch by, somebody := w.There.at(at); {
+			case !somebody || by.To-at < loadTakes:
 				missed++
-			} else {
-				again := w
-				again.Room, again.For, again.Weather = room.Air, min(max(2*time.Hour, span-at), 5*time.Hour), later(w.Weather, at)
-				again.Start, again.Aim, again.Body = coals.at(since), Hold, body(since, room.Air)
-				if len(again.Weather) > 0 {
-					again.Outdoor = again.Weather[0].Outdoor
+			case at >= retry:
+				next, err := d.light(&again, at, m)
+				if errors.As(err, &refused) {
+					retry = at + time.Hour
+					break
 				}
-				next, err := Make(again)
-				if err == nil {
-					d.Windows = append(d.Windows, Window{From: max(0, at-20*time.Minute), Best: at, Until: at + 40*time.Minute, Pieces: next.Pieces(), Mass: next.Mass(), Final: next.Final,
-						What: startWords(again.Start), Cold: again.Start == Cold, Somebody: true})
-					d.Wood += next.Mass()
-					heat, coals, body, begun = next.heat(), next.coalsUntil(), next.bodyAt, at
-					since = 0
-				}
+				burning, begun, since = next, at, 0
+				w.Wood, w.Others, w.Kindling = again.Wood, again.Others, again.Kindling
 			}
 		}
 		outdoor := w.outdoorAt(at)
 		for range 20 {
-			room, _ = w.House.Step(room, heat(since+d.Every/2), outdoor, d.Every.Seconds()/20)
+			room, _ = w.House.Step(room, burning.heatAt(since+d.Every/2), outdoor, d.Every.Seconds()/20)
 		}
 	}
-	d.says(w, missed)
+	d.says(w, missed, refused)
 	return d, nil
+}
+
+// light plans a fire at a time of the day and takes its wood from the wish's
+// stacks.
+func (d *Day) light(w *Wish, at time.Duration, m *Meter) (Plan, error) {
+	p, err := makeMetered(*w, m)
+	if err != nil {
+		return Plan{}, err
+	}
+	win := Window{From: max(0, at-20*time.Minute), Best: at, Until: at + 40*time.Minute, What: startWords(w.Start), Fire: p}
+	if at == 0 {
+		win.Until = 20 * time.Minute
+	}
+	d.Windows = append(d.Windows, win)
+	d.Wood += p.Mass()
+	w.take(p)
+	return p, nil
+}
+
+// at is the wish as it stands at a later time of the day, since after the last
+// fire began.
+func (w Wish) at(at time.Duration, burning Plan, since time.Duration, room units.Celsius) Wish {
+	w.Room, w.Weather, w.There = room, later(w.Weather, at), w.There.After(at)
+	w.Start, w.Aim, w.Body = burning.coalsUntil().at(since), Hold, burning.bodyAt(since, room)
+	if len(w.Weather) > 0 {
+		w.Outdoor = w.Weather[0].Outdoor
+	}
+	return w
+}
+
+// take takes a plan's wood from the stacks at hand; one that is used up is no
+// choice any more, as long as there is another.
+func (w *Wish) take(p Plan) {
+	from := func(pick *Pick, load fire.Load) {
+		if load.Pieces > 0 && pick.ID == load.StackID && pick.Stack.Name == load.StackName {
+			pick.Stack.Mass = max(0, pick.Stack.Mass-load.Mass())
+		}
+	}
+	w.Others = append([]Pick(nil), w.Others...)
+	first, main := p.Loads()
+	for _, load := range []fire.Load{first, main} {
+		from(&w.Wood, load)
+		for i := range w.Others {
+			from(&w.Others[i], load)
+		}
+	}
+	usedUp := func(p Pick) bool { return p.Stack.Pieces() < 1 }
+	w.Others = slices.DeleteFunc(w.Others, usedUp)
+	if usedUp(w.Wood) && len(w.Others) > 0 {
+		w.Wood, w.Others = w.Others[0], w.Others[1:]
+	}
+	if w.Kindling != nil {
+		kindling := *w.Kindling
+		from(&kindling, p.Kindling)
+		w.Kindling = &kindling
+	}
 }
 
 func startWords(s Start) string {
@@ -92,20 +143,18 @@ func startWords(s Start) string {
 	return "load on the coals"
 }
 
-// heat returns the plan's heat into the room over its time, W; beyond its end
-// the stove cools.
-func (p Plan) heat() func(time.Duration) float64 {
-	return func(at time.Duration) float64 {
-		i := int(at / p.Predicted.Every)
-		if i < len(p.Predicted.Heat) {
-			return p.Predicted.Heat[i]
-		}
-		if n := len(p.Predicted.Heat); n > 0 {
-			over := (at - time.Duration(n)*p.Predicted.Every).Hours()
-			return p.Predicted.Heat[n-1] * math.Exp(-over/2)
-		}
-		return 0
+// heatAt returns the plan's heat into the room at a time, W; beyond its end the
+// stove cools.
+func (p Plan) heatAt(at time.Duration) float64 {
+	i := int(at / p.Predicted.Every)
+	if i < len(p.Predicted.Heat) {
+		return p.Predicted.Heat[i]
 	}
+	if n := len(p.Predicted.Heat); n > 0 {
+		over := (at - time.Duration(n)*p.Predicted.Every).Hours()
+		return p.Predicted.Heat[n-1] * math.Exp(-over/2)
+	}
+	return 0
 }
 
 // bodyAt returns how warm the stove is at a time; beyond the plan's end it
@@ -182,7 +231,7 @@ func (w Wish) outdoorAt(at time.Duration) units.Celsius {
 }
 
 // says puts into words what the day comes to.
-func (d *Day) says(w Wish, missed int) {
+func (d *Day) says(w Wish, missed int, refused *Refusal) {
 	cold, hot := 0.0, 0.0
 	for i, t := range d.Room {
 		if i > 18 { // the first hours warm up
@@ -191,7 +240,10 @@ func (d *Day) says(w Wish, missed int) {
 		hot += math.Max(0, float64(t-w.High)) * d.Every.Hours()
 	}
 	if missed > 0 {
-		d.Says = append(d.Says, fmt.Sprintf("For about %s the room wants a load while nobody is there: it coasts.", units.Duration(time.Duration(missed)*d.Every)))
+		d.Says = append(d.Says, fmt.Sprintf("For about %s the room wants a load while nobody is there long enough to see one burn: it coasts.", units.Duration(time.Duration(missed)*d.Every)))
+	}
+	if refused != nil {
+		d.Says = append(d.Says, "A load was due and none could be planned: "+strings.ToLower(refused.Why[:1])+refused.Why[1:])
 	}
 	if cold > 3 {
 		d.Says = append(d.Says, fmt.Sprintf("The room is under the wanted band for %.0f degree-hours: other heating, or more insulation, would give the rest.", cold))

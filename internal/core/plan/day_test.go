@@ -11,20 +11,19 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
+	"smolder/internal/demo"
 )
-
-func always(time.Duration) bool { return true }
 
 func TestADayOfCycles(t *testing.T) {
 	w := wish(0, 0, plan.Cold)
 	w.Outdoor, w.Room, w.Low, w.High = 4, 17, 18, 22
-	d, err := plan.PlanDay(w, 14*time.Hour, always)
+	d, err := plan.PlanDay(w, 14*time.Hour, nil)
 	require.NoError(t, err)
 	require.Greater(t, len(d.Windows), 1, "a cold day takes more than one load")
 	for i, win := range d.Windows {
 		assert.LessOrEqual(t, win.From, win.Best)
 		assert.Less(t, win.Best, win.Until)
-		assert.LessOrEqual(t, win.Mass, w.Stove.MaxLoad+units.Kilogram(5), "first fire and load together at most")
+		assert.LessOrEqual(t, win.Fire.Mass(), w.Stove.MaxLoad+units.Kilogram(5), "first fire and load together at most")
 		assert.NotEmpty(t, win.What)
 		if i > 0 {
 			assert.Greater(t, win.Best, d.Windows[i-1].Best+time.Hour, "never on top of a fresh load")
@@ -38,30 +37,57 @@ func TestADayOfCycles(t *testing.T) {
 
 	mild := w
 	mild.Outdoor, mild.Room = 14, 19
-	m, err := plan.PlanDay(mild, 14*time.Hour, always)
+	m, err := plan.PlanDay(mild, 14*time.Hour, nil)
 	require.NoError(t, err)
 	assert.Less(t, m.Wood, d.Wood, "a mild day takes less wood")
 	assert.LessOrEqual(t, len(m.Windows), len(d.Windows))
 
-	away, err := plan.PlanDay(w, 14*time.Hour, func(at time.Duration) bool { return at < 2*time.Hour || at > 10*time.Hour })
+	out := w
+	out.There = plan.Presence{{To: 2 * time.Hour}, {From: 10 * time.Hour, To: 15 * time.Hour}}
+	away, err := plan.PlanDay(out, 14*time.Hour, nil)
 	require.NoError(t, err)
 	for _, win := range away.Windows {
-		assert.True(t, win.Best < 2*time.Hour || win.Best > 10*time.Hour, "no load while nobody is there: %v", win.Best)
+		assert.True(t, out.There.Somebody(win.Best+30*time.Minute), "no load while nobody is there: %v", win.Best)
 	}
-	assert.Contains(t, strings.Join(away.Says, " "), "nobody is there")
+	assert.Contains(t, strings.Join(away.Says, " "), "nobody is there long enough")
+}
+
+// A day burns from all the stacks at hand, and what it has burnt is gone.
+func TestADayTakesItsWoodFromTheStacks(t *testing.T) {
+	w := wish(0, 0, plan.Cold)
+	w.Outdoor, w.Room, w.Low, w.High = 0, 17, 19, 22
+	w.Wood.Stack.Mass = 3.2 * w.Wood.Stack.PieceMass
+	w.Others = []plan.Pick{{ID: 3, Stack: demo.Stacks()[3]}}
+	d, err := plan.PlanDay(w, 14*time.Hour, nil)
+	require.NoError(t, err)
+	taken := map[string]int{}
+	for _, win := range d.Windows {
+		first, main := win.Fire.Loads()
+		for _, l := range []fire.Load{first, main} {
+			taken[l.StackName] += l.Pieces
+		}
+	}
+	assert.LessOrEqual(t, taken[w.Wood.Stack.Name], 3, "no more pieces than there are")
+	assert.Positive(t, taken[w.Others[0].Stack.Name], "then the other stack")
+	assert.InDelta(t, 3.2*float64(w.Wood.Stack.PieceMass), float64(w.Wood.Stack.Mass), 1e-9, "the wish is the caller's")
+
+	w.Others = nil
+	d, err = plan.PlanDay(w, 14*time.Hour, nil)
+	require.NoError(t, err)
+	assert.Contains(t, strings.Join(d.Says, " "), "none could be planned", "the wood is used up, and that is said")
 }
 
 func TestADayFollowsItsWeather(t *testing.T) {
 	w := wish(0, 0, plan.Cold)
 	w.Outdoor, w.Room, w.Low, w.High = 10, 18, 18, 22
 	w.Weather = []fire.Weather{{At: 0, Outdoor: 10}, {At: 6 * time.Hour, Outdoor: -6}, {At: 20 * time.Hour, Outdoor: -8}}
-	turning, err := plan.PlanDay(w, 14*time.Hour, always)
+	turning, err := plan.PlanDay(w, 14*time.Hour, nil)
 	require.NoError(t, err)
 	w.Weather = nil
-	even, err := plan.PlanDay(w, 14*time.Hour, always)
+	even, err := plan.PlanDay(w, 14*time.Hour, nil)
 	require.NoError(t, err)
 	assert.Greater(t, turning.Wood, even.Wood, "frost in the evening wants its wood")
 	w.Wood.Stack.Reading = 0.5
-	_, err = plan.PlanDay(w, 14*time.Hour, always)
+	_, err = plan.PlanDay(w, 14*time.Hour, nil)
 	assert.Error(t, err)
 }

@@ -55,19 +55,19 @@ func TestAPlanForEveryLay(t *testing.T) {
 func TestEveryStepComesWhileSomebodyIsThere(t *testing.T) {
 	for _, start := range []plan.Start{plan.Cold, plan.GoodCoals} {
 		w := wish(0, 0, start)
-		w.Aim, w.For, w.Leave = plan.Away, 7*time.Hour, 2*time.Hour
+		w.Aim, w.For, w.There = plan.Away, 7*time.Hour, plan.Presence{{To: 2 * time.Hour}}
 		p, err := plan.Make(w)
 		require.NoError(t, err, start)
 		for _, s := range p.Steps {
 			assert.GreaterOrEqual(t, s.Expected, time.Duration(0), s.Kind)
-			assert.LessOrEqual(t, s.Expected, w.Leave-15*time.Minute, s.Kind)
-			assert.LessOrEqual(t, s.Latest, w.Leave-10*time.Minute, "%s: and with wetter wood", s.Kind)
+			assert.LessOrEqual(t, s.Expected, w.There[0].To-15*time.Minute, s.Kind)
+			assert.LessOrEqual(t, s.Latest, w.There[0].To-10*time.Minute, "%s: and with wetter wood", s.Kind)
 			assert.NotEqual(t, plan.ReloadTime, s.Kind, "nobody to reload")
 		}
 		assert.Contains(t, strings.Join(p.Warnings(units.Metric), " "), "watched for 15 min")
 	}
 	w := wish(0, 0, plan.Cold)
-	w.Leave = 30 * time.Minute
+	w.There = plan.Presence{{To: 30 * time.Minute}}
 	_, err := plan.Make(w)
 	require.ErrorContains(t, err, "in the 30 min that somebody is there")
 	assert.ErrorContains(t, err, "Stay longer")

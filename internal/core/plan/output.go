@@ -21,7 +21,7 @@ func (w Wish) OutputRange() Output {
 	var loads []candidate
 	most := w.mostPieces(0)
 	for _, n := range counts(max(1, most/3), most, 3) {
-		for _, final := range w.openings() {
+		for _, final := range w.openings(5) {
 			loads = append(loads, candidate{main: n, direction: w.usualDirection(), final: final, brisk: 1, pause: 6 * time.Minute})
 		}
 	}

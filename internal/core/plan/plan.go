@@ -128,7 +128,7 @@ type Wish struct {
 	Kindling *Pick          `json:"kindling,omitempty"`
 	Lay      fire.Lay       `json:"lay,omitempty"`    // of the first fire; empty: whichever is best
 	Body     units.Celsius  `json:"body_c,omitempty"` // of the stove, where it is known; 0: as the start says
-	Leave    time.Duration  `json:"leave,omitempty"`  // when the last one by the stove goes; 0: somebody stays
+	There    Presence       `json:"there,omitempty"`  // when somebody is by the stove
 }
 
 // awayLeave is when nobody is in any more, if the aim says so and nobody said
@@ -143,13 +143,19 @@ const (
 	slack   = 1.3
 )
 
-// hands returns until when there are hands for a step; false: all the time.
-func (w Wish) hands() (time.Duration, bool) {
-	leave := w.Leave
-	if leave == 0 && w.Aim == Away {
-		leave = awayLeave
+// there is when somebody is by the stove, where the aim says so and nobody else.
+func (w Wish) there() Presence {
+	if w.There == nil && w.Aim == Away {
+		return Presence{{0, awayLeave}}
 	}
-	return leave - watched, leave > 0
+	return w.There
+}
+
+// hands returns until when there are hands for the first steps; false: all the
+// time.
+func (w Wish) hands() (time.Duration, bool) {
+	first, _ := w.there().at(0)
+	return first.To - watched, first.To < w.For
 }
 
 // A Refusal says why there is no plan and what would do.
@@ -166,6 +172,13 @@ func (w Wish) check() error {
 		if err := w.checkWood(pick.Stack); err != nil {
 			return err
 		}
+	}
+	if !w.there().Somebody(0) {
+		back, ever := w.there().next(0)
+		if !ever {
+			return &Refusal{"Nobody is there to light it.", "Say when somebody is."}
+		}
+		return &Refusal{fmt.Sprintf("Nobody is there to light it for another %s.", units.Duration(back.Round(time.Minute))), "Plan it when somebody is back, or light it now and say so."}
 	}
 	if w.Low >= w.High {
 		return &Refusal{"The wanted room temperature must rise from a lower to a higher one.", "19 to 21 °C would do."}

@@ -49,7 +49,11 @@ func anyWish(t *rapid.T) plan.Wish {
 		w.Lay = rapid.SampledFrom([]fire.Lay{"", "", fire.TopDown, fire.Raft, fire.OpenV, fire.LeanTo, fire.BottomUp}).Draw(t, "lay")
 	}
 	if rapid.Bool().Draw(t, "leaves") {
-		w.Leave = time.Duration(number("leave", 0.5, 3)*60) * time.Minute
+		w.There = plan.Presence{{To: time.Duration(number("leave", 0.5, 3)*60) * time.Minute}}
+		if rapid.Bool().Draw(t, "returns") {
+			back := w.There[0].To + time.Duration(number("out", 1, 6)*60)*time.Minute
+			w.There = append(w.There, plan.Span{From: back, To: back + 4*time.Hour})
+		}
 	}
 	return w
 }
@@ -61,7 +65,7 @@ func TestEveryWishIsAnswered(t *testing.T) {
 	plans, refusals := 0, 0
 	rapid.Check(t, func(t *rapid.T) {
 		w := anyWish(t)
-		c, err := plan.Search(w)
+		c, err := plan.Search(w, nil)
 		if refused := new(plan.Refusal); errors.As(err, &refused) {
 			refusals++
 			if refused.Why == "" || refused.Try == "" || strings.Contains(err.Error(), "%!") {
@@ -105,8 +109,8 @@ func holds(t *rapid.T, p plan.Plan) {
 		if i > 0 && s.Expected >= 0 && s.Expected < p.Steps[i-1].Expected {
 			t.Fatalf("%s comes before the step before it", s.Kind)
 		}
-		if w.Leave > 0 && s.Expected > w.Leave-15*time.Minute {
-			t.Fatalf("%s at %s, and the last one goes at %s", s.Kind, s.Expected, w.Leave)
+		if !w.There.Somebody(s.Expected) || s.Kind != plan.ReloadTime && !w.There.Somebody(s.Expected+15*time.Minute) {
+			t.Fatalf("%s at %s, and there is somebody %v", s.Kind, s.Expected, w.There)
 		}
 		for _, a := range s.Fire.Do {
 			if a.Load != nil && a.Load.Mass() > w.Stove.MaxLoad+1e-9 {

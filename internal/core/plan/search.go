@@ -24,6 +24,8 @@ const (
 	maxSmoulder   = 25 * time.Minute
 	maxTooHot     = 2 * time.Minute
 	maxSmokePerKg = 9.0 // g; a clean burn makes 1 to 4
+
+	emptyRoom = 0.2 // of the comfort that counts while everybody is out
 )
 
 // candidate is one way to burn.
@@ -58,8 +60,10 @@ func (v verdict) good() bool { return !v.unsafe && !v.dirty && !v.late }
 
 // Make searches for the best plan for a wish. The error is a *[Refusal] when
 // no plan is safe and clean.
-func Make(w Wish) (Plan, error) {
-	c, err := Search(w)
+func Make(w Wish) (Plan, error) { return makeMetered(w, nil) }
+
+func makeMetered(w Wish, m *Meter) (Plan, error) {
+	c, err := Search(w, m)
 	if err != nil {
 		return Plan{}, err
 	}
@@ -74,13 +78,14 @@ type Choice struct {
 	Tried int
 }
 
-// Search burns every candidate and returns the best with its alternatives. The
-// error is a *[Refusal] when no plan is safe and clean.
-func Search(w Wish) (Choice, error) {
+// Search burns every candidate and returns the best with its alternatives; m
+// counts them and may be nil. The error is a *[Refusal] when no plan is safe and
+// clean.
+func Search(w Wish, m *Meter) (Choice, error) {
 	if err := w.check(); err != nil {
 		return Choice{}, err
 	}
-	verdicts, tried := w.rank()
+	verdicts, tried := w.rank(m)
 	best, ok := w.confirm(verdicts)
 	if !ok {
 		return Choice{}, w.refuse(verdicts)
@@ -129,15 +134,18 @@ func (w Wish) holds(v *verdict) bool {
 
 // late tells whether a step comes, with slack, when nobody is there.
 func (w Wish) late(r fire.Result) bool {
-	until, limited := w.hands()
-	return limited && slices.ContainsFunc(r.Done, func(done time.Duration) bool { return done < 0 || float64(done)*slack > float64(until) })
+	there := w.there()
+	return there != nil && slices.ContainsFunc(r.Done, func(done time.Duration) bool {
+		span, ok := there.at(done)
+		return done < 0 || !ok || span.From+time.Duration(float64(done-span.From)*slack) > span.To-watched
+	})
 }
 
 // rank judges the whole grid, best first. A strong draft or a small firebox
 // runs away with all air open; then the same loads are tried with less.
-func (w Wish) rank() (verdicts []verdict, tried int) {
+func (w Wish) rank(m *Meter) (verdicts []verdict, tried int) {
 	for _, brisk := range []float64{1, 0.6, 0.4} {
-		verdicts = w.judgeAll(brisk)
+		verdicts = w.judgeAll(brisk, m)
 		tried += len(verdicts)
 		if len(verdicts) == 0 || !verdicts[0].unsafe {
 			break
@@ -147,14 +155,15 @@ func (w Wish) rank() (verdicts []verdict, tried int) {
 }
 
 // judgeAll burns every candidate at one brisk opening, best first.
-func (w Wish) judgeAll(brisk float64) []verdict {
-	air, _ := w.Stove.MainAir()
-	all := w.candidates()
-	for i := range all {
-		all[i].brisk = air.Scale.Nearest(brisk)
-	}
+func (w Wish) judgeAll(brisk float64, m *Meter) []verdict {
+	all := w.candidates(brisk)
 	verdicts := make([]verdict, len(all))
-	inParallel(len(all), func(i int) { verdicts[i] = w.judge(all[i]) })
+	m.expect(len(all))
+	alike := together(all)
+	inParallel(len(alike), func(i int) {
+		from, to := alike[i][0], alike[i][1]
+		w.judge(all[from:to], verdicts[from:to], m)
+	})
 	slices.SortStableFunc(verdicts, func(a, b verdict) int { return cmp.Compare(a.merit, b.merit) })
 	return verdicts
 }
@@ -173,10 +182,36 @@ func inParallel(n int, f func(int)) {
 	group.Wait()
 }
 
-// candidates lists the grid: whole pieces of the stacks at hand, lays,
-// directions that fit, final openings in the control's own marks, and how
-// quickly it is turned down.
-func (w Wish) candidates() []candidate {
+// A mesh is how fine the grid is: at most so many loads to light with and on the
+// coals, final openings, ways to pace the turn-down and openings while it chars.
+type mesh struct{ firsts, mains, openings, pauses, brisks int }
+
+// meshes go from coarse to fine: the more stacks, directions and lays there are
+// to choose from, the less finely each is searched.
+var meshes = []mesh{
+	{2, 3, 3, 1, 1}, {2, 4, 3, 1, 1}, {2, 4, 4, 1, 1}, {2, 5, 4, 2, 1}, {3, 5, 5, 2, 1}, {3, 6, 5, 3, 1}, {4, 6, 5, 3, 1}, {4, 7, 5, 3, 1}, {4, 8, 5, 4, 1},
+	{4, 9, 6, 4, 1}, {4, 10, 7, 5, 1}, {4, 14, 7, 6, 1}, {4, 14, 7, 5, 2}, {4, 20, 8, 7, 2}, {4, 20, 9, 8, 3}, {4, 20, 9, 8, 4},
+}
+
+// enoughTried is how many candidates a search burns, where there are so many
+// ways to burn this wood in this stove.
+const enoughTried = 1000
+
+// candidates lists the coarsest grid that has enough: whole pieces of the stacks
+// at hand, lays, directions that fit, final openings in the control's own marks,
+// how quickly it is turned down, and how far open it chars, at most at most.
+func (w Wish) candidates(most float64) []candidate {
+	var out []candidate
+	for _, m := range meshes {
+		if out = w.grid(m, most); len(out) >= enoughTried {
+			break
+		}
+	}
+	return out
+}
+
+// grid lists every candidate of a mesh.
+func (w Wish) grid(m mesh, most float64) []candidate {
 	var out []candidate
 	for mainOf := range w.woods() {
 		for firstOf := range w.woods() {
@@ -186,7 +221,7 @@ func (w Wish) candidates() []candidate {
 			}
 			for _, d := range []stove.Direction{stove.EndOn, stove.Sideways} {
 				if w.fits(firstOf, d) && w.fits(mainOf, d) {
-					out = w.loads(out, candidate{firstOf: firstOf, mainOf: mainOf, direction: d})
+					out = w.loads(out, m, most, candidate{firstOf: firstOf, mainOf: mainOf, direction: d})
 				}
 			}
 		}
@@ -195,25 +230,18 @@ func (w Wish) candidates() []candidate {
 }
 
 // loads adds every load, lay and turn-down of a direction and its stacks.
-func (w Wish) loads(out []candidate, c candidate) []candidate {
-	firsts, mains, lays := []int{0}, counts(1, w.mostPieces(c.mainOf), 9), []fire.Lay{fire.OnCoals}
+func (w Wish) loads(out []candidate, m mesh, most float64, c candidate) []candidate {
+	firsts, mains, lays := []int{0}, counts(1, w.mostPieces(c.mainOf), m.mains), []fire.Lay{fire.OnCoals}
 	if w.Start == Cold {
-		most := w.mostPieces(c.firstOf)
 		half := int(float64(w.Stove.MaxLoad) * 0.6 / float64(w.woods()[c.firstOf].Stack.PieceMass))
-		firsts = counts(1, max(1, min(4, half, most)), 3)
-		mains = append([]int{0}, counts(1, w.mostPieces(c.mainOf), 6)...)
+		firsts = counts(1, max(1, min(4, half, w.mostPieces(c.firstOf))), m.firsts)
+		mains = append([]int{0}, mains...)
 		lays = []fire.Lay{fire.TopDown, fire.Raft}
-		if w.Lay != "" { // one lay leaves time for finer loads
-			firsts = counts(1, max(1, min(4, half, most)), 4)
-			mains = append([]int{0}, counts(1, w.mostPieces(c.mainOf), 9)...)
+		if w.Lay != "" {
 			lays = []fire.Lay{w.Lay}
 		}
 	}
-	pauses := []time.Duration{4 * time.Minute, 8 * time.Minute, 12 * time.Minute}
-	if len(w.Others) > 0 { // the choice of wood takes the place of finer ones
-		pauses = pauses[1:]
-	}
-	if w.Lay == fire.OpenV { // a V is made of two
+	if w.Start == Cold && w.Lay == fire.OpenV { // a V is made of two
 		firsts = slices.DeleteFunc(firsts, func(n int) bool { return n < 2 })
 	}
 	for _, c.first = range firsts {
@@ -222,13 +250,38 @@ func (w Wish) loads(out []candidate, c candidate) []candidate {
 				continue
 			}
 			for _, c.lay = range lays {
-				for _, c.final = range w.openings() {
-					for _, c.pause = range pauses {
-						out = append(out, c)
-					}
-				}
+				out = w.airs(out, m, most, c)
 			}
 		}
+	}
+	return out
+}
+
+// airs adds every way to set the air of a load.
+func (w Wish) airs(out []candidate, m mesh, most float64, c candidate) []candidate {
+	for _, c.brisk = range w.brisks(most, m.brisks) {
+		for _, c.final = range w.openings(m.openings) {
+			if c.final >= c.brisk {
+				continue
+			}
+			for _, c.pause = range pauses[min(m.pauses, len(pauses))-1] {
+				out = append(out, c)
+			}
+		}
+	}
+	return out
+}
+
+// pauses between the steps of a turn-down, from few to many to choose from.
+var pauses = [][]time.Duration{
+	minutes(8), minutes(8, 12), minutes(4, 8, 12), minutes(4, 7, 10, 14), minutes(4, 6, 9, 12, 16), minutes(3, 5, 7, 9, 12, 16),
+	minutes(3, 5, 7, 9, 11, 13, 16), minutes(3, 4, 6, 8, 10, 12, 15, 18),
+}
+
+func minutes(of ...int) []time.Duration {
+	out := make([]time.Duration, len(of))
+	for i, m := range of {
+		out[i] = time.Duration(m) * time.Minute
 	}
 	return out
 }
@@ -269,21 +322,29 @@ func (w Wish) mostPieces(of int) int {
 	return max(1, min(byManual, byRoom, s.Pieces()))
 }
 
-// openings are the final settings worth trying, as the control is marked.
-func (w Wish) openings() []float64 {
+// openings are at most n final settings worth trying, as the control is marked.
+func (w Wish) openings(n int) []float64 {
 	c, _ := w.Stove.MainAir()
+	tried := []float64{1. / 8, 1. / 4, 1. / 2, 1. / 3, 1. / 6, 2. / 3, 0.2, 0.4, 0.05}
 	if c.Scale.Kind == stove.Notches {
-		var out []float64
-		for _, o := range c.Scale.Steps() {
-			if o > 0.01 && o < 0.8 {
-				out = append(out, o)
-			}
-		}
-		return out
+		tried = c.Scale.Steps()
+		n = len(tried)
 	}
 	var out []float64
-	for _, o := range []float64{1. / 8, 1. / 6, 1. / 4, 1. / 3, 1. / 2} {
-		if o = c.Scale.Nearest(o); o > 0 && !slices.Contains(out, o) {
+	for _, o := range tried {
+		if o = c.Scale.Nearest(o); o > 0.01 && o < 0.8 && len(out) < n && !slices.Contains(out, o) {
+			out = append(out, o)
+		}
+	}
+	return out
+}
+
+// brisks are at most n openings to char with, from most downwards.
+func (w Wish) brisks(most float64, n int) []float64 {
+	c, _ := w.Stove.MainAir()
+	var out []float64
+	for _, share := range []float64{1, 0.75, 0.6, 0.85}[:n] {
+		if o := c.Scale.Nearest(most * share); o > 0.2 && !slices.Contains(out, o) {
 			out = append(out, o)
 		}
 	}
@@ -305,15 +366,40 @@ func counts(low, high, n int) []int {
 	return out
 }
 
-// judge burns a candidate and gives it its merit. A burn that is too hot or
-// smoulders is not followed to its end: it is out, whatever else it does.
-func (w Wish) judge(c candidate) verdict {
-	return w.judgeAt(c, fire.Options{Until: w.For + tail, Every: searchEvery, Step: searchStep, Coarse: true,
-		GiveUp: fire.Limits{TooHot: maxTooHot, Smoulder: 2 * maxSmoulder}})
+// together returns the runs of candidates, first and one past the last, that are
+// the same fire until it is turned down.
+func together(all []candidate) [][2]int {
+	var out [][2]int
+	for i, c := range all {
+		c.final, c.pause = 0, 0
+		if n := len(out); n > 0 {
+			before := all[i-1]
+			if before.final, before.pause = 0, 0; before == c {
+				out[n-1][1] = i + 1
+				continue
+			}
+		}
+		out = append(out, [2]int{i, i + 1})
+	}
+	return out
 }
 
-func (w Wish) judgeAt(c candidate, opt fire.Options) verdict {
-	r := fire.Run(w.setup(), fireSteps(w.steps(c)), opt)
+// judge burns candidates that are the same fire until it is turned down, and
+// gives each its merit. A burn that is too hot or smoulders is not followed to
+// its end: it is out, whatever else it does.
+func (w Wish) judge(alike []candidate, verdicts []verdict, m *Meter) {
+	opt := fire.Options{Until: w.For + tail, Every: searchEvery, Step: searchStep, Coarse: true, GiveUp: fire.Limits{TooHot: maxTooHot, Smoulder: 2 * maxSmoulder}}
+	first := w.steps(alike[0])
+	turned := slices.IndexFunc(first, func(s Step) bool { return s.Kind == TurnDown })
+	branch := fire.RunTo(w.setup(), fireSteps(first), turned, opt)
+	for i, c := range alike {
+		verdicts[i] = w.weighed(c, branch.Run(fireSteps(w.steps(c))))
+		m.count()
+	}
+}
+
+// weighed gives a candidate its merit by what became of it.
+func (w Wish) weighed(c candidate, r fire.Result) verdict {
 	s := r.Summary
 	v := verdict{candidate: c, summary: s}
 	v.unsafe, v.dirty = unsafe(s), dirty(s)
@@ -336,10 +422,14 @@ func (w Wish) judgeAt(c candidate, opt fire.Options) verdict {
 // gram of smoke per kilogram.
 func (w Wish) weigh(v *verdict, r fire.Result) {
 	cold, hot, hours, reached := 0.0, 0.0, 0.0, w.For.Hours()
-	each := searchEvery.Hours()
+	there := w.there()
 	for _, s := range r.Samples {
 		if s.At > w.For {
 			break
+		}
+		each := searchEvery.Hours()
+		if w.Aim != Overnight && there.out(s.At) {
+			each *= emptyRoom
 		}
 		hours += each
 		cold += math.Max(0, float64(w.Low-s.Room)) * each
@@ -348,7 +438,7 @@ func (w Wish) weigh(v *verdict, r fire.Result) {
 			reached = s.At.Hours()
 		}
 	}
-	hours = math.Max(hours, each)
+	hours = math.Max(hours, searchEvery.Hours())
 	woods := w.woods()
 	v.kilos = float64(woods[v.firstOf].Stack.PieceMass)*float64(v.first) + float64(woods[v.mainOf].Stack.PieceMass)*float64(v.main)
 	v.cold = cold

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
 	"smolder/internal/core/scenario"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -164,7 +165,7 @@ func TestAWishForAPlan(t *testing.T) {
 		{`"9 h"`, `"90 h"`, "plan.for", "6 h would do"}, {`"21.5 C"`, `"12 C"`, "plan.wanted_to", "must rise"}, {`"460 mm"`, `"wide"`, "stove.width", "would do"},
 		{`"2400 kg"`, `"plenty"`, "fuel[0].left", "would do"}, {`"plan": {`, `"plan": {"mood": 1, `, "mood", "no such field"},
 		{`"plan": {`, `"plan": {"lay": "pyramid", `, "plan.lay", "bottom-up would do"}, {`"plan": {`, `"plan": {"lay": "on-coals", `, "plan.lay", "bottom-up would do"},
-		{`"plan": {`, `"plan": {"leave": "12 h", `, "plan.leave", "1 h would do"}, {`"plan": {`, `"plan": {"leave": "soon", `, "plan.leave", "would do"},
+		{`"plan": {`, `"plan": {"there": [{"from": "3 h", "to": "2 h"}], `, "plan.there", "would do"}, {`"plan": {`, `"plan": {"there": [{"to": "soon"}], `, "plan.there[0].to", "would do"},
 	} {
 		_, err := scenario.ParseWish(change(c.from, c.to))
 		var wrong *scenario.Error
@@ -172,10 +173,10 @@ func TestAWishForAPlan(t *testing.T) {
 		assert.Equal(t, c.field, wrong.Field)
 		assert.ErrorContains(t, err, c.says)
 	}
-	own, err := scenario.ParseWish(change(`"plan": {`, `"plan": {"lay": "open-v", "leave": "2 h", `))
+	own, err := scenario.ParseWish(change(`"plan": {`, `"plan": {"lay": "open-v", "there": [{"to": "2 h"}], `))
 	require.NoError(t, err)
 	assert.Equal(t, fire.OpenV, own.Lay)
-	assert.Equal(t, 2*time.Hour, own.Leave)
+	assert.Equal(t, plan.Presence{{To: 2 * time.Hour}}, own.There)
 	_, err = scenario.ParseWish([]byte(least))
 	require.NoError(t, err, "the least is enough for a plan too")
 }

@@ -23,7 +23,10 @@ type planDoc struct {
 	To    text   `json:"wanted_to"`
 	Start string `json:"start"`
 	Lay   string `json:"lay"`
-	Leave text   `json:"leave"`
+	There []struct {
+		From text `json:"from"`
+		To   text `json:"to"`
+	} `json:"there"`
 }
 
 // ParseWish reads a scenario as a wish for a plan: its stove, flue, house,
@@ -49,8 +52,12 @@ func ParseWish(b []byte) (plan.Wish, error) {
 		w.Start = plan.Cold
 	}
 	w.Lay = fire.Lay(d.Plan.Lay)
-	if d.Plan.Leave != "" {
-		w.Leave = read(p, "plan.leave", parseSpan, string(d.Plan.Leave))
+	for i, s := range d.Plan.There {
+		span := plan.Span{To: read(p, fmt.Sprintf("plan.there[%d].to", i), parseSpan, string(s.To))}
+		if s.From != "" {
+			span.From = read(p, fmt.Sprintf("plan.there[%d].from", i), parseSpan, string(s.From))
+		}
+		w.There = append(w.There, span)
 	}
 	p.wished(w)
 	p.stacks(d.Fuel, &w)
@@ -85,11 +92,23 @@ func (p *parser) wished(w plan.Wish) {
 		p.fail("plan.for", errors.New("a burn is planned for half an hour to 14 hours; 6 h would do"))
 	case w.Lay != "" && (!w.Lay.Known() || w.Lay == fire.OnCoals):
 		p.fail("plan.lay", fmt.Errorf("%q is not a lay to light from cold; top-down, raft, open-v, lean-to or bottom-up would do", string(w.Lay)))
-	case w.Leave < 0 || w.Leave > w.For:
-		p.fail("plan.leave", errors.New("the last one leaves before the burn is over; 1 h would do, or nothing where somebody stays"))
+	case !ordered(w.There):
+		p.fail("plan.there", errors.New(`the times that somebody is there come one after the other, each from earlier to later; {"to": "2 h"}, {"from": "8 h", "to": "14 h"} would do, or nothing where somebody stays`))
 	case w.Low >= w.High:
 		p.fail("plan.wanted_to", errors.New("the wanted temperature must rise from a lower to a higher one; 19 C to 21.5 C would do"))
 	}
+}
+
+// ordered tells whether spans run forward and follow each other.
+func ordered(p plan.Presence) bool {
+	end := time.Duration(-1)
+	for _, s := range p {
+		if s.From <= end || s.To <= s.From {
+			return false
+		}
+		end = s.To
+	}
+	return true
 }
 
 // stacks makes a stack of every wood.

@@ -1,0 +1,86 @@
+package plan_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/core/plan"
+	"smolder/internal/core/units"
+)
+
+func TestParsePresence(t *testing.T) {
+	zone, err := time.LoadLocation("Europe/Lisbon") // any with summer time
+	require.NoError(t, err)
+	evening := time.Date(2026, 1, 14, 18, 0, 0, 0, zone)
+	hours := func(h float64) time.Duration { return time.Duration(h * float64(time.Hour)) }
+	for _, c := range []struct {
+		typed string
+		want  plan.Presence // its first spans
+	}{
+		{"", nil}, {"all the time", nil}, {" The  End ", nil},
+		{"until 22:30", plan.Presence{{To: hours(4.5)}}},
+		{"22:30", plan.Presence{{To: hours(4.5)}}},
+		{"2 h", plan.Presence{{To: hours(2)}}},
+		{"90 min", plan.Presence{{To: hours(1.5)}}},
+		{"until 06:00", plan.Presence{{To: hours(12)}}},
+		{"from 20:00", plan.Presence{{hours(2), 96 * time.Hour}}},
+		{"16:00-22:00", plan.Presence{{0, hours(4)}, {hours(22), hours(28)}}},
+		{"06:30 – 08:00 and 16:00 to 22:00", plan.Presence{{0, hours(4)}, {hours(12.5), hours(14)}, {hours(22), hours(28)}}},
+		{"from 06:30 to 08:00", plan.Presence{{hours(12.5), hours(14)}}},
+		{"22:00-07:00", plan.Presence{{hours(4), hours(13)}}},
+		{"16:00-19:00, 18:30-22:00", plan.Presence{{0, hours(4)}}},
+	} {
+		got, err := plan.ParsePresence(c.typed, evening)
+		require.NoError(t, err, c.typed)
+		require.GreaterOrEqual(t, len(got), len(c.want), c.typed)
+		assert.Equal(t, c.want, got[:len(c.want)], c.typed)
+		assert.Equal(t, c.want == nil, got == nil, c.typed)
+	}
+	for _, typed := range []string{"soon", "25:00", "until 24:61", "06:30-", "06:30-08:75", "06:30-99:00", "and", "1 s", "from 26:10"} {
+		_, err := plan.ParsePresence(typed, evening)
+		wrong := new(units.ParseError)
+		require.ErrorAs(t, err, &wrong, typed)
+		assert.Contains(t, err.Error(), "would do", typed)
+		assert.Equal(t, typed, wrong.Input)
+	}
+
+	// On the night that the clocks go forward, eight by the clock is an hour nearer.
+	spring, err := plan.ParsePresence("until 08:00", time.Date(2026, 3, 28, 20, 0, 0, 0, zone))
+	require.NoError(t, err)
+	assert.Equal(t, plan.Presence{{To: hours(11)}}, spring)
+}
+
+func TestPresenceLater(t *testing.T) {
+	p := plan.Presence{{0, 2 * time.Hour}, {8 * time.Hour, 9 * time.Hour}}
+	assert.Equal(t, plan.Presence{{0, time.Hour}, {7 * time.Hour, 8 * time.Hour}}, p.After(time.Hour))
+	assert.Equal(t, plan.Presence{{5 * time.Hour, 6 * time.Hour}}, p.After(3*time.Hour))
+	assert.Equal(t, plan.Presence{}, p.After(10*time.Hour), "nobody, which is not the same as somebody all the time")
+	assert.False(t, p.After(10*time.Hour).Somebody(0))
+	assert.True(t, plan.Presence(nil).After(time.Hour).Somebody(time.Hour))
+}
+
+// Whoever goes out and comes back gets the next load for when they are back,
+// and does not heat an empty room.
+func TestAPlanAroundAnAbsence(t *testing.T) {
+	w := wish(0, 0, plan.Cold)
+	w.For, w.Outdoor, w.Room, w.Low, w.High = 9*time.Hour, 0, 17, 19, 22
+	home, err := plan.Make(w)
+	require.NoError(t, err)
+	w.There = plan.Presence{{To: 150 * time.Minute}, {From: 5 * time.Hour, To: 12 * time.Hour}}
+	out, err := plan.Make(w)
+	require.NoError(t, err)
+	for _, s := range out.Steps {
+		assert.True(t, w.There.Somebody(s.Expected), "%s at %s", s.Kind, s.Expected)
+	}
+	assert.LessOrEqual(t, out.Mass(), home.Mass(), "the hours in between need not be warm")
+
+	w.There = plan.Presence{{From: 3 * time.Hour, To: 9 * time.Hour}}
+	_, err = plan.Make(w)
+	require.ErrorContains(t, err, "Nobody is there to light it for another 3 h")
+	w.There = plan.Presence{}
+	_, err = plan.Make(w)
+	assert.ErrorContains(t, err, "Nobody is there")
+}
