@@ -22,6 +22,7 @@ type pair struct{ Wide, Narrow template.HTML }
 const (
 	wideStrip   = 1060
 	narrowStrip = 358
+	otherStrip  = 510 // of an alternative, beside the other one
 )
 
 // draw makes both widths of a chart.

@@ -5,8 +5,10 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
+	"strings"
 	"time"
 
+	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -14,13 +16,16 @@ import (
 	"smolder/internal/strip"
 )
 
-// A dayPage is the schedule of a day's fires.
+// A dayPage is the schedule of a day's fires; as a planPage it is the first of
+// them.
 type dayPage struct {
 	planPage
 	Windows  []dayWindow
+	Day      pair // the strip of the whole day
 	Says     []string
 	Total    string
 	Calendar string // address of the same day as iCalendar
+	OnSheet  string // and on one sheet
 	Began    time.Time
 }
 
@@ -34,10 +39,29 @@ func (s *Server) day(q *request) error {
 		return err
 	}
 	if d != nil {
-		p.show(q, *d, w)
+		p.showDay(q, *d, w)
 	}
 	p.defaults(q)
 	q.render(status, "day", p)
+	return nil
+}
+
+// daySheet is the day on one sheet of A4, for whoever stays at home: the loads
+// by the clock, and the first fire with its strip, lay and triggers.
+func (s *Server) daySheet(q *request) error {
+	p, d, w, status, err := s.dayOf(q)
+	if err != nil {
+		return err
+	}
+	if d == nil {
+		p.defaults(q)
+		q.render(max(status, http.StatusUnprocessableEntity), "day", p)
+		return nil
+	}
+	p.showDay(q, *d, w)
+	p.show(q, d.Windows[0].Fire)
+	p.Title = w.Stove.Name + " today, by the stove"
+	q.render(status, "day-sheet", p)
 	return nil
 }
 
@@ -64,13 +88,12 @@ func (s *Server) dayOf(q *request) (*dayPage, *plan.Day, plan.Wish, int, error) 
 	if err != nil {
 		return nil, nil, w, 0, err
 	}
-	there := q.presence(f)
 	if !f.ok() {
 		return p, nil, w, http.StatusUnprocessableEntity, nil
 	}
-	span := w.For
-	w.For = min(w.For, 5*time.Hour)
-	d, err := plan.PlanDay(w, span, there)
+	m, done := q.meter()
+	defer done()
+	d, err := plan.PlanDay(w, w.For, m)
 	if refused := new(plan.Refusal); errors.As(err, &refused) {
 		p.Refused = refused
 		return p, nil, w, http.StatusOK, nil
@@ -78,32 +101,8 @@ func (s *Server) dayOf(q *request) (*dayPage, *plan.Day, plan.Wish, int, error) 
 	return p, &d, w, http.StatusOK, err
 }
 
-// presence reads when nobody is in: both clock times, or neither.
-func (q *request) presence(f *form) plan.Presence {
-	if !f.has("away-from") && !f.has("away-to") {
-		return func(time.Duration) bool { return true }
-	}
-	read := func(name string) time.Time {
-		t, err := time.Parse("15:04", f.text(name))
-		if err != nil {
-			f.wrong(name, fmt.Sprintf("%q is not a time of the day; 09:00 would do, or leave both empty", f.text(name)))
-		}
-		return t
-	}
-	from, to := read("away-from"), read("away-to")
-	begun := q.now()
-	minutes := func(t time.Time) int { return t.Hour()*60 + t.Minute() }
-	return func(at time.Duration) bool {
-		m, a, b := minutes(begun.Add(at)), minutes(from), minutes(to)
-		if a <= b {
-			return m < a || m >= b
-		}
-		return m < a && m >= b
-	}
-}
-
-// show puts the day on the page.
-func (p *dayPage) show(q *request, d plan.Day, w plan.Wish) {
+// showDay puts the day on the page.
+func (p *dayPage) showDay(q *request, d plan.Day, w plan.Wish) {
 	u := q.units()
 	air, _ := w.Stove.MainAir()
 	clock := func(at time.Duration) string { return p.Began.Add(at).Format("15:04") }
@@ -115,25 +114,35 @@ func (p *dayPage) show(q *request, d plan.Day, w plan.Wish) {
 	}
 	c.Pens = append(c.Pens, room)
 	for _, win := range d.Windows {
-		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), win.What, loadWords(win, u), air.Scale.Say(win.Final)})
-		c.Fuel = append(c.Fuel, strip.Block{At: win.Best, Mass: win.Mass, Pieces: win.Pieces, Moisture: w.Wood.Stack.Moisture(), Label: u.Mass(win.Mass), Planned: true})
+		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), win.What, loadWords(win.Fire, u), air.Scale.Say(win.Fire.Final)})
+		c.Fuel = append(c.Fuel, strip.Block{At: win.Best, Mass: win.Fire.Mass(), Pieces: win.Fire.Pieces(), Moisture: win.Fire.MainOf.Stack.Moisture(), Label: u.Mass(win.Fire.Mass()), Planned: true})
 	}
-	p.Strip, p.Says, p.Total = draw(c, 1000), d.Says, u.Mass(d.Wood)
+	p.Day, p.Says, p.Total = draw(c, 1000), d.Says, u.Mass(d.Wood)
 	p.Forecast = forecastSays(u, w.Weather)
 	query := url.Values{}
 	for name, values := range p.Form.Values {
 		query[name] = values
 	}
-	p.Calendar = "/plan/day.ics?" + query.Encode()
+	p.Calendar, p.OnSheet = "/plan/day.ics?"+query.Encode(), "/plan/day/sheet?"+query.Encode()
 }
 
-// loadWords is the wood of a window.
-func loadWords(w plan.Window, u units.System) string {
-	kindling := ""
-	if w.Cold {
-		kindling = " and kindling"
+// loadWords is the wood of a fire, stack by stack.
+func loadWords(p plan.Plan, u units.System) string {
+	first, main := p.Loads()
+	var parts []string
+	if p.Kindling.Pieces > 0 {
+		parts = append(parts, "kindling")
 	}
-	return fmt.Sprintf("%d pieces%s, %s", w.Pieces, kindling, u.Mass(w.Mass))
+	if first.Pieces > 0 && first.StackName == main.StackName {
+		first.Pieces, main.Pieces = first.Pieces+main.Pieces, 0
+	}
+	for _, l := range []fire.Load{first, main} {
+		if l.Pieces > 0 {
+			short, _, _ := strings.Cut(l.StackName, ",")
+			parts = append(parts, fmt.Sprintf("%d of %s", l.Pieces, short))
+		}
+	}
+	return strings.Join(parts, ", ") + ": " + u.Mass(p.Mass())
 }
 
 // dayCalendar gives the same day as iCalendar.
@@ -151,8 +160,8 @@ func (s *Server) dayCalendar(q *request) error {
 	var list []exchange.Appointment
 	for i, win := range d.Windows {
 		list = append(list, exchange.Appointment{ID: fmt.Sprintf("fire-%s-%d@smolder", p.Began.UTC().Format("20060102T1504"), i), From: p.Began.Add(win.From), Till: p.Began.Add(win.Until),
-			Title: fmt.Sprintf("%s: %s, %d pieces", w.Stove.Name, win.What, win.Pieces),
-			Text:  fmt.Sprintf("%s from %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.", loadWords(win, q.units()), w.Wood.Stack.Name, air.Scale.Say(win.Final))})
+			Title: fmt.Sprintf("%s: %s, %d pieces", w.Stove.Name, win.What, win.Fire.Pieces()),
+			Text:  fmt.Sprintf("%s, %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.", loadWords(win.Fire, q.units()), win.Fire.Direction, air.Scale.Say(win.Fire.Final))})
 	}
 	q.Header("Content-Type", "text/calendar; charset=utf-8")
 	q.Header("Content-Disposition", `attachment; filename="fires.ics"`)

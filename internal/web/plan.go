@@ -45,6 +45,7 @@ type planPage struct {
 	Forecast string
 	Lays     []drawnLay
 	Sheet    string // address of the same plan on one sheet
+	Drying   string // what it does for a damp room
 	Output   string // what the stove can give against what is wanted
 	Others   []otherPlan
 	More     []option // a second stack, or none
@@ -59,9 +60,11 @@ type drawnLay struct {
 	Left    int
 }
 
-// otherPlan is an alternative in a line, with the way to it.
+// otherPlan is an alternative with its strip and figures, and the way to it.
 type otherPlan struct {
 	Sentence, Differs, Link string
+	Strip                   pair
+	Figures                 []figure
 }
 
 // plan shows the wish as a sentence to fill in, and the plan once it is.
@@ -92,7 +95,9 @@ func (s *Server) fillPlan(q *request, p *planPage, f *form, w plan.Wish) int {
 	if !f.ok() {
 		return http.StatusUnprocessableEntity
 	}
-	choice, err := plan.Search(w)
+	m, done := q.meter()
+	defer done()
+	choice, err := plan.Search(w, m)
 	if refused := new(plan.Refusal); errors.As(err, &refused) {
 		p.Refused = refused
 		return http.StatusOK
@@ -125,7 +130,9 @@ func (p *planPage) choose(q *request, f *form, c plan.Choice) plan.Plan {
 			continue
 		}
 		link.Set("choice", strconv.Itoa(i))
-		o := otherPlan{Sentence: other.Sentence(q.units()), Differs: c.Why[i], Link: "/plan?" + link.Encode()}
+		chart := planChart(q, &other, q.now().Truncate(5*time.Minute))
+		chart.ID = fmt.Sprintf("other-%d", i)
+		o := otherPlan{Sentence: other.Sentence(q.units()), Differs: c.Why[i], Link: "/plan?" + link.Encode() + "#made", Strip: draw(chart, otherStrip), Figures: q.figuresOf(other)}
 		if i == 0 {
 			o.Differs = "The best by all that counts."
 		}
@@ -139,17 +146,26 @@ func (p *planPage) show(q *request, made plan.Plan) {
 	u := q.units()
 	p.Plan = &made
 	p.Steps, p.Check, p.Warnings, p.Sentence = made.Say(u), append(made.Checklist(u), alarmsSay(q.profile, q.now())), made.Warnings(u), made.Sentence(u)
-	p.DoNot = made.Before.DoNot
+	p.DoNot, p.Drying = made.Before.DoNot, made.SayDrying(u)
 	p.Lays = laysOf(q, made)
 	p.Strip = draw(planChart(q, &made, q.now().Truncate(5*time.Minute)), 700)
+	p.Figures = q.figuresOf(made)
+}
+
+// figuresOf are what a plan comes to, with their working.
+func (q *request) figuresOf(made plan.Plan) []figure {
+	u := q.units()
+	lowest, highest := made.RoomRange()
 	sum := made.Summary
 	air, _ := made.Wish.Stove.MainAir()
-	p.Figures = []figure{
+	return []figure{
 		{"heat to the room", u.EnergyRange(sum.ToRoom*85/100, sum.ToRoom*115/100), "Simulated heat from the stove's body, its glass and its pipe, ±15 %.",
 			[]input{{"wood", u.Mass(made.Mass()), entered}, {"moisture", units.Percent(made.MainOf.Stack.Moisture(), 0), measured}, {"outdoors", u.Temperature(made.Wish.Outdoor), entered}}},
 		{"efficiency, net", units.Percent(sum.Efficiency-0.03, 0) + " to " + units.Percent(sum.Efficiency+0.03, 0), "1 − (flue gas at the collar + unburnt gas) ÷ energy in.", []input{{"balance of the simulated burn", "closed", computed}}},
 		{"smoke", units.Number(sum.SmokePerKg, 1) + " g per kg", "60 g for each kg of gas that leaves unburnt. A clean burn makes 1 to 4, a cold start more.", []input{{"final setting", air.Scale.Say(made.Final), computed}}},
 		{"deposits", "about " + units.Number(sum.Deposits, 0) + " g", "Smoke × its share where the liner's inner wall is below 120 °C.", []input{{"chimney", u.Length(made.Wish.Stove.Chimney.Height), entered}}},
+		{"room", u.RoomTemperature(units.Celsius(lowest)) + " to " + u.RoomTemperature(units.Celsius(highest)), "Two nodes, air with furnishings and walls, driven by the stove's heat and the weather; in the second half of the time.",
+			[]input{{"heat loss", units.Number(made.Wish.House.Loss(), 0) + " W/K", computed}, {"now", u.RoomTemperature(made.Wish.Room), entered}}},
 		{"coals at the end", u.Mass(sum.Coals), "Char left when the time is over.", nil},
 	}
 }
@@ -231,7 +247,7 @@ func (p *planPage) defaults(q *request) {
 	set("high", u.RoomTemperature(q.profile.Wanted[1]))
 	set("room", u.RoomTemperature(17))
 	set("outdoor", forecastWord)
-	set("leave", endWord)
+	set("there", alwaysWord)
 	if len(p.Kindling) > 1 {
 		set("kindling", p.Kindling[1].Value)
 	}
@@ -262,9 +278,7 @@ func (s *Server) wish(q *request, f *form, most time.Duration) (plan.Wish, error
 	if w.Lay = fire.Lay(f.text("lay")); w.Lay != "" {
 		knownChoice(f, "lay", w.Lay.Known() && w.Lay != fire.OnCoals)
 	}
-	if typed := strings.ToLower(f.text("leave")); typed != "" && typed != endWord {
-		w.Leave = parse(f, "leave", q.parseUntil)
-	}
+	w.There = parse(f, "there", func(typed string) (plan.Presence, error) { return plan.ParsePresence(typed, q.now()) })
 	st, err := q.house.Stove(q.ctx(), f.number("stove"))
 	if err != nil {
 		return w, err
@@ -292,8 +306,8 @@ func (s *Server) wish(q *request, f *form, most time.Duration) (plan.Wish, error
 	return w, nil
 }
 
-// endWord stands in the field for who is there when somebody stays.
-const endWord = "the end"
+// alwaysWord stands in the field for when somebody is there.
+const alwaysWord = "all the time"
 
 // forecastWord stands in the field for outdoors when the forecast is taken.
 const forecastWord = "forecast"
@@ -314,6 +328,7 @@ func (q *request) outdoors(f *form, w *plan.Wish) error {
 	start := q.s.Now()
 	for _, h := range hours {
 		w.Weather = append(w.Weather, fire.Weather{At: max(0, h.At.Sub(start)), Outdoor: units.Celsius(h.Temperature), Wind: h.Wind})
+		w.Humidity += units.Fraction(h.Humidity / 100 / float64(len(hours)))
 	}
 	w.Outdoor = w.Weather[0].Outdoor
 	return nil
@@ -391,7 +406,9 @@ func (s *Server) startPlan(q *request) error {
 		q.render(http.StatusUnprocessableEntity, "plan", p)
 		return nil
 	}
-	choice, err := plan.Search(w)
+	m, done := q.meter()
+	defer done()
+	choice, err := plan.Search(w, m)
 	if refused := new(plan.Refusal); errors.As(err, &refused) {
 		p.Refused = refused
 		q.render(http.StatusUnprocessableEntity, "plan", p)

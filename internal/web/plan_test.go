@@ -21,19 +21,30 @@ func TestADaysFires(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
 	s.clock.at = time.Date(2026, 4, 10, 7, 2, 0, 0, time.UTC)
-	assert.Contains(t, s.get("/plan/day").words(), "Nobody is in from")
+	assert.Contains(t, s.get("/plan/day").words(), "Somebody is there")
 	day := s.get(theDay)
 	require.Equal(t, http.StatusOK, day.status, day.words())
 	rows := regexp.MustCompile(`<td class="font-serif text-lg">(\d\d:\d\d)</td>`).FindAllStringSubmatch(day.body, -1)
 	require.Greater(t, len(rows), 1, "a cold day takes more than one load")
 	assert.Equal(t, "07:00", rows[0][1])
-	away := s.get(theDay + "&away-from=11:00&away-to=16:00")
+	away := s.get(theDay + "&there=06:00-11:00+and+16:00-23:00")
 	for _, r := range regexp.MustCompile(`<td class="font-serif text-lg">(\d\d):`).FindAllStringSubmatch(away.body, -1) {
 		assert.NotContains(t, []string{"11", "12", "13", "14", "15"}, r[1], "nobody loads an empty house")
 	}
-	bad := s.get(theDay + "&away-from=noonish&away-to=16:00")
+	bad := s.get(theDay + "&there=noonish")
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.status)
-	assert.Contains(t, bad.words(), "09:00 would do")
+	assert.Contains(t, bad.words(), "06:30-08:00 and 16:00-22:30 would do")
+	assert.Equal(t, "noonish", fieldsOf(bad)["there"], "what was typed is kept")
+	both := s.get(theDay + "&wood2=2&lay=open-v")
+	assert.Equal(t, "open-v", fieldsOf(both)["lay"])
+	assert.Regexp(t, `kindling, \d of (Beech|Oak)`, both.words())
+
+	sheet := s.get("/plan/day/sheet?" + html.UnescapeString(between(day.body, `href="/plan/day/sheet?`, `"`)))
+	require.Equal(t, http.StatusOK, sheet.status)
+	for _, says := range []string{`svg class="strip"`, `svg class="lay"`, "The first fire", "Shut the door", "not before, not after", "CO alarm:"} {
+		assert.Contains(t, sheet.body, says)
+	}
+	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/plan/day/sheet?stove=1&wood=1&for=long").status)
 
 	link := html.UnescapeString(between(day.body, `href="/plan/day.ics?`, `"`))
 	ics := s.get("/plan/day.ics?" + link)
@@ -137,22 +148,22 @@ func TestTheLayAndWhoIsThereAreAsked(t *testing.T) {
 	s.signIn()
 	plan := "/plan?stove=1&aim=away&for=7+h&low=18&high=21.5&room=17&outdoor=3&start=cold&wood=1&kindling=6"
 	form := fieldsOf(s.get("/plan"))
-	assert.Equal(t, "the end", form["leave"], "somebody stays unless it is said")
+	assert.Equal(t, "all the time", form["there"], "somebody stays unless it is said")
 	assert.Empty(t, form["lay"], "and the best lay is found")
-	made := s.get(plan + "&lay=open-v&leave=2+h")
+	made := s.get(plan + "&lay=open-v&there=2+h")
 	require.Equal(t, http.StatusOK, made.status)
 	assert.Contains(t, made.words(), "in a V")
 	assert.Contains(t, made.words(), "watched for 15 min before the last one goes")
 	assert.NotContains(t, made.words(), "The next load, if you want more heat", "nobody is there to load it")
 	filled := fieldsOf(made)
 	assert.Equal(t, "open-v", filled["lay"])
-	assert.Equal(t, "2 h", filled["leave"])
+	assert.Equal(t, "2 h", filled["there"])
 
-	soon := s.get(plan + "&leave=30+min")
+	soon := s.get(plan + "&there=30+min")
 	assert.Contains(t, soon.words(), "No plan.")
 	assert.Contains(t, soon.words(), "Stay longer, light earlier")
 
-	for _, bad := range []struct{ query, says string }{{"&lay=pyramid", "Choose one of the list"}, {"&lay=on-coals", "Choose one of the list"}, {"&leave=soon", "would do"}} {
+	for _, bad := range []struct{ query, says string }{{"&lay=pyramid", "Choose one of the list"}, {"&lay=on-coals", "Choose one of the list"}, {"&there=soon", "would do"}, {"&there=06:30-08:75", "no time of the day"}} {
 		answer := s.get(plan + bad.query)
 		assert.Equal(t, http.StatusUnprocessableEntity, answer.status, bad.query)
 		assert.Contains(t, answer.words(), bad.says)
@@ -168,7 +179,9 @@ func TestAnAlternativeIsAPlan(t *testing.T) {
 	query := "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6"
 	best := s.get(query)
 	require.Contains(t, best.words(), "Or ")
-	link := html.UnescapeString(between(best.body, `<p class="border-b border-hair py-2"><a href="`, `"`))
+	assert.GreaterOrEqual(t, strings.Count(best.body, `aria-label="Strip:`), 2, "each has its strip")
+	assert.GreaterOrEqual(t, strings.Count(best.body, "coals at the end"), 2, "and its figures")
+	link := html.UnescapeString(between(best.body, `<p class="mt-2"><a href="`, `"`))
 	require.Contains(t, link, "choice=1")
 	other := s.get(link)
 	require.Equal(t, http.StatusOK, other.status)
@@ -178,5 +191,23 @@ func TestAnAlternativeIsAPlan(t *testing.T) {
 		assert.Contains(t, other.words(), says)
 	}
 	assert.Contains(t, other.body, `svg class="strip"`)
-	assert.Contains(t, s.get(query+"&choice=99").words(), "It weighs least of all", "a choice there is not is the best")
+	assert.Contains(t, s.get(query+"&choice=99").words(), "The best by all that counts", "a choice there is not is the best")
+}
+
+// A damp room is dried by the air that the fire draws, if the air outside is
+// dry once it is warm.
+func TestDryingOutSaysWhatItDoes(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	plan := "/plan?stove=1&aim=dry-out&for=4+h&low=17&high=21.5&room=15&start=cold&wood=1&kindling=6&outdoor="
+	assert.Regexp(t, `once it is warm: the fire draws \d+ m³ of it through the room and takes about .* of water out`, s.get(plan+"forecast").words())
+	assert.NotContains(t, s.get(plan+"5").words(), "once it is warm", "the humidity is not known")
+}
+
+// Nothing is under way: nothing is counted. A day's search is seen in a browser.
+func TestProgressOfNothing(t *testing.T) {
+	s := newSite(t, true)
+	assert.Equal(t, "/sign-in", s.get("/plan/progress").to)
+	s.signIn()
+	assert.JSONEq(t, `{"burnt": 0, "of": 0}`, s.get("/plan/progress").body)
 }

@@ -36,7 +36,9 @@ func (s *Server) routes() http.Handler {
 	in.GET("/plan", s.handle(s.plan))
 	in.POST("/plan", s.handle(s.startPlan))
 	in.GET("/plan/sheet", s.handle(s.sheet))
+	in.GET("/plan/progress", s.handle(s.progress))
 	in.GET("/plan/day", s.handle(s.day))
+	in.GET("/plan/day/sheet", s.handle(s.daySheet))
 	in.GET("/plan/day.ics", s.handle(s.dayCalendar))
 
 	in.GET("/stove", s.handle(s.atTheStove))

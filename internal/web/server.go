@@ -45,6 +45,7 @@ type Server struct {
 	sessions *scs.SessionManager
 	views    *views
 	guard    *signInGuard
+	meters   meters
 	handler  http.Handler
 }
 

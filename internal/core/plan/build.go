@@ -54,6 +54,9 @@ func (w Wish) steps(c candidate) []Step {
 	return append(steps, w.turnDowns(c, air, guide, hasGuide)...)
 }
 
+// airDensity is that of room air, kg/m³.
+const airDensity = 1.2
+
 // primingHeat is that of a few sheets of paper burnt high under the flue.
 const primingHeat units.Joule = 0.5e6
 
@@ -168,6 +171,9 @@ func (w Wish) build(c candidate) Plan {
 	p.Predicted = curveOf(w.Stove, r)
 	for _, s := range r.Samples {
 		p.body = append(p.body, s.Body)
+		if s.At < w.For {
+			p.Air += s.Flow * curveEvery.Seconds() / airDensity
+		}
 	}
 	for i := range p.Steps {
 		p.Steps[i].Expected = r.Done[i]
@@ -291,13 +297,14 @@ func curveOf(s stove.Stove, r fire.Result) Curve {
 
 func tenth(v float64) float64 { return math.Round(v*10) / 10 }
 
-// lowestRoom is the coldest the room gets in the second half of the wish.
-func (p Plan) lowestRoom() float64 {
-	lowest := math.Inf(1)
+// RoomRange is the coldest and the warmest that the room gets in the second half
+// of the wish, °C.
+func (p Plan) RoomRange() (lowest, highest float64) {
+	lowest, highest = math.Inf(1), math.Inf(-1)
 	for i, t := range p.Predicted.Room {
 		if at := time.Duration(i) * p.Predicted.Every; at > p.Wish.For/2 && at <= p.Wish.For {
-			lowest = math.Min(lowest, t)
+			lowest, highest = math.Min(lowest, t), math.Max(highest, t)
 		}
 	}
-	return lowest
+	return lowest, highest
 }

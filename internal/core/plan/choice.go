@@ -41,7 +41,7 @@ func different(a, b verdict) bool {
 // reasons says why the first won, and how each of the others differs from it.
 func (w Wish) reasons(chosen []verdict) []string {
 	best := chosen[0]
-	out := []string{fmt.Sprintf("It weighs least of all: %.1f g of smoke per kg, %.1f degree-hours under the wanted band, %.1f kg of wood.", best.summary.SmokePerKg, best.cold, best.kilos)}
+	out := []string{fmt.Sprintf("The best by all that counts: %.1f g of smoke per kg, %.1f degree-hours under the wanted band, %.1f kg of wood.", best.summary.SmokePerKg, best.cold, best.kilos)}
 	for _, v := range chosen[1:] {
 		var says []string
 		if d := v.summary.ToCoals - best.summary.ToCoals; v.summary.ToCoals > 0 && best.summary.ToCoals > 0 && math.Abs(d.Minutes()) >= 15 {

@@ -118,7 +118,8 @@ type Wish struct {
 	Aim      Aim            `json:"aim"`
 	For      time.Duration  `json:"for"`
 	Outdoor  units.Celsius  `json:"outdoor_c"`
-	Weather  []fire.Weather `json:"weather,omitempty"` // by the hour, where it is known; it goes before Outdoor
+	Weather  []fire.Weather `json:"weather,omitempty"`          // by the hour, where it is known; it goes before Outdoor
+	Humidity units.Fraction `json:"outdoor_humidity,omitempty"` // relative, over the wish; 0: not known
 	Room     units.Celsius  `json:"room_c"`
 	Low      units.Celsius  `json:"wanted_from_c"`
 	High     units.Celsius  `json:"wanted_to_c"`
@@ -226,6 +227,7 @@ type Plan struct {
 	Low       []float64       `json:"guide_low"`  // of the guiding gauge, for the range
 	High      []float64       `json:"guide_high"` //
 	Summary   fire.Summary    `json:"summary"`
+	Air       float64         `json:"air_m3"` // that the fire takes until the wish is over
 	Before    Before          `json:"before"`
 	NearHot   bool            `json:"near_hot,omitempty"` // in one of the variations it would be too hot
 	Tried     int             `json:"tried"`

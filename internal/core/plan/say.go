@@ -211,7 +211,7 @@ func (p Plan) Warnings(sys units.System) []string {
 			out = append(out, fmt.Sprintf("%s is at %.0f %%: it chars slowly, smokes longer and makes more deposits. Wood under 20 %% would burn better.", s.Name, u.Percent()))
 		}
 	}
-	if lowest := p.lowestRoom(); float64(w.Low)-lowest > 1.5 {
+	if lowest, _ := p.RoomRange(); float64(w.Low)-lowest > 1.5 {
 		out = append(out, fmt.Sprintf("One burn does not hold the room: it comes down to about %s before the time is over. A second load, or other heating, would be needed; burning hotter is not the way.",
 			sys.RoomTemperature(units.Celsius(math.Round(lowest)))))
 	}

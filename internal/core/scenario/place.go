@@ -64,6 +64,7 @@ type houseDoc struct {
 type weatherDoc struct {
 	Outdoor text      `json:"outdoor"`
 	Wind    float64   `json:"wind_m_s"`
+	Humid   float64   `json:"humidity_pct"`
 	Hourly  []hourDoc `json:"hourly"`
 }
 

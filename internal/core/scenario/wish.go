@@ -59,6 +59,9 @@ func ParseWish(b []byte) (plan.Wish, error) {
 		}
 		w.There = append(w.There, span)
 	}
+	if w.Humidity = units.Fraction(d.Weather.Humid / 100); w.Humidity < 0 || w.Humidity > 1 {
+		p.fail("weather.humidity_pct", errors.New("relative humidity lies between 0 and 100 %; 85 would do"))
+	}
 	p.wished(w)
 	p.stacks(d.Fuel, &w)
 	return w, p.err

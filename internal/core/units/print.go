@@ -119,6 +119,14 @@ func (s System) Volume(v Litre) string {
 	return Number(float64(v), 0) + " L"
 }
 
+// Air prints much air: "140 m³" or "4 900 ft³".
+func (s System) Air(v Litre) string {
+	if s == Imperial {
+		return thousands(math.Round(v.CubicFeet()/10)*10) + " ft³"
+	}
+	return Number(float64(v)/1000, 0) + " m³"
+}
+
 // Energy prints "12.4 kWh" or "42 000 BTU".
 func (s System) Energy(e Joule) string {
 	if s == Imperial {

@@ -93,7 +93,23 @@
         this.show((this.minute ?? 0) + step);
       },
     }));
-    Alpine.data("working", () => ({ busy: false, start() { this.busy = true; } }));
+    // Long work says how far it is; short work says nothing.
+    Alpine.data("working", () => ({
+      busy: false,
+      said: "",
+      start() {
+        setTimeout(() => { this.busy = true; this.ask(); }, 300);
+      },
+      async ask() {
+        const answer = await fetch("/plan/progress", { headers: { Accept: "application/json" } }).catch(() => null);
+        const body = answer?.ok ? await answer.json().catch(() => null) : null;
+        this.said = body?.of ? `Burning fires to find the best: ${body.burnt} of ${body.of} so far…` : "Burning fires to find the best…";
+        if (this.busy) setTimeout(() => this.ask(), 200);
+      },
+      init() {
+        addEventListener("pageshow", () => { this.busy = false; });
+      },
+    }));
   });
 
   // --- at the stove: entries are kept here and sent when possible, once -----
