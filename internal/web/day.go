@@ -26,7 +26,6 @@ type dayPage struct {
 	Total    string
 	Calendar string // address of the same day as iCalendar
 	OnSheet  string // and on one sheet
-	Began    time.Time
 }
 
 // dayWindow is one load of the day by the clock.
@@ -76,7 +75,7 @@ func (s *Server) dayOf(q *request) (*dayPage, *plan.Day, plan.Wish, int, error) 
 	if err != nil {
 		return nil, nil, plan.Wish{}, 0, err
 	}
-	p := &dayPage{planPage: *base, Began: q.now().Truncate(5 * time.Minute)}
+	p := &dayPage{planPage: *base}
 	p.Title, p.Nav = "The day's fires", "plan"
 	if _, there := f.Values["for"]; !there {
 		f.Values.Set("for", "22:30")
@@ -105,8 +104,8 @@ func (s *Server) dayOf(q *request) (*dayPage, *plan.Day, plan.Wish, int, error) 
 func (p *dayPage) showDay(q *request, d plan.Day, w plan.Wish) {
 	u := q.units()
 	air, _ := w.Stove.MainAir()
-	clock := func(at time.Duration) string { return p.Began.Add(at).Format("15:04") }
-	c := strip.Chart{ID: "day", Title: "The day's fires: loads and room over time", Units: u, Zone: q.profile.Location(), Start: p.Began, Clock: true,
+	clock := func(at time.Duration) string { return p.Begin.Add(at).Format("15:04") }
+	c := strip.Chart{ID: "day", Title: "The day's fires: loads and room over time", Units: u, Zone: q.profile.Location(), Start: p.Begin, Clock: true,
 		To: time.Duration(len(d.Room)) * d.Every, Wanted: [2]units.Celsius{w.Low, w.High}}
 	room := strip.Pen{Place: stove.RoomAir, Planned: true}
 	for i, t := range d.Room {
@@ -159,7 +158,7 @@ func (s *Server) dayCalendar(q *request) error {
 	air, _ := w.Stove.MainAir()
 	var list []exchange.Appointment
 	for i, win := range d.Windows {
-		list = append(list, exchange.Appointment{ID: fmt.Sprintf("fire-%s-%d@smolder", p.Began.UTC().Format("20060102T1504"), i), From: p.Began.Add(win.From), Till: p.Began.Add(win.Until),
+		list = append(list, exchange.Appointment{ID: fmt.Sprintf("fire-%s-%d@smolder", p.Begin.UTC().Format("20060102T1504"), i), From: p.Begin.Add(win.From), Till: p.Begin.Add(win.Until),
 			Title: fmt.Sprintf("%s: %s, %d pieces", w.Stove.Name, win.What, win.Fire.Pieces()),
 			Text:  fmt.Sprintf("%s, %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.", loadWords(win.Fire, q.units()), win.Fire.Direction, air.Scale.Say(win.Fire.Final))})
 	}

@@ -20,6 +20,7 @@ type nowPage struct {
 	NoStove  bool
 	NoWood   bool
 	Advice   []advice
+	Kept     []keptLine
 	Left     string
 	LeftHeat string
 }
@@ -63,6 +64,9 @@ func (s *Server) now(q *request) error {
 		p.Open = append(p.Open, line)
 	}
 	if err := s.fillNow(q, p); err != nil {
+		return err
+	}
+	if p.Kept, err = q.kept(); err != nil {
 		return err
 	}
 	if len(p.Open) == 0 {

@@ -4,6 +4,8 @@ import (
 	"errors"
 	"fmt"
 	"html/template"
+	"maps"
+	"math"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -20,6 +22,7 @@ import (
 	"smolder/internal/core/units"
 	"smolder/internal/store"
 	"smolder/internal/strip"
+	"smolder/internal/weather"
 )
 
 type planPage struct {
@@ -50,6 +53,9 @@ type planPage struct {
 	Others   []otherPlan
 	More     []option // a second stack, or none
 	Laid     []option // lays to light from cold, or the best
+	Begin    time.Time
+	Later    string // by when the room is how warm, where it begins later
+	AtOnce   string // address of the same for now
 }
 
 // drawnLay is one load as it is laid, with its steps in words.
@@ -106,6 +112,9 @@ func (s *Server) fillPlan(q *request, p *planPage, f *form, w plan.Wish) int {
 	return http.StatusOK
 }
 
+// soon is how far ahead a plan is still one for now.
+const soon = 30 * time.Minute
+
 // choose shows the plan that the form names, the best by default, and the
 // others beside it.
 func (p *planPage) choose(q *request, f *form, c plan.Choice) plan.Plan {
@@ -123,6 +132,9 @@ func (p *planPage) choose(q *request, f *form, c plan.Choice) plan.Plan {
 		link[name] = values
 	}
 	p.Sheet = "/plan/sheet?" + link.Encode()
+	now := maps.Clone(link)
+	now.Set("begin", nowWord)
+	p.AtOnce = "/plan?" + now.Encode() + "#made"
 	wish := c.Plans[n].Wish
 	p.Output = wish.OutputRange().Match(wish.House.HeatWanted((wish.Low+wish.High)/2, wish.Outdoor), q.units())
 	for i, other := range c.Plans {
@@ -130,7 +142,7 @@ func (p *planPage) choose(q *request, f *form, c plan.Choice) plan.Plan {
 			continue
 		}
 		link.Set("choice", strconv.Itoa(i))
-		chart := planChart(q, &other, q.now().Truncate(5*time.Minute))
+		chart := planChart(q, &other, p.Begin)
 		chart.ID = fmt.Sprintf("other-%d", i)
 		o := otherPlan{Sentence: other.Sentence(q.units()), Differs: c.Why[i], Link: "/plan?" + link.Encode() + "#made", Strip: draw(chart, otherStrip), Figures: q.figuresOf(other)}
 		if i == 0 {
@@ -146,9 +158,12 @@ func (p *planPage) show(q *request, made plan.Plan) {
 	u := q.units()
 	p.Plan = &made
 	p.Steps, p.Check, p.Warnings, p.Sentence = made.Say(u), append(made.Checklist(u), alarmsSay(q.profile, q.now())), made.Warnings(u), made.Sentence(u)
+	if p.Begin.Sub(q.now()) >= soon {
+		p.Later = fmt.Sprintf("It begins at %s; by then the room should be at about %s.", p.Begin.Format("15:04"), u.RoomTemperature(units.Celsius(math.Round(float64(made.Wish.Room)*10)/10)))
+	}
 	p.DoNot, p.Drying = made.Before.DoNot, made.SayDrying(u)
 	p.Lays = laysOf(q, made)
-	p.Strip = draw(planChart(q, &made, q.now().Truncate(5*time.Minute)), 700)
+	p.Strip = draw(planChart(q, &made, p.Begin), 700)
 	p.Figures = q.figuresOf(made)
 }
 
@@ -194,7 +209,7 @@ func laysOf(q *request, made plan.Plan) []drawnLay {
 
 // newPlanPage fills the choices from the household.
 func (s *Server) newPlanPage(q *request, f *form) (*planPage, error) {
-	p := &planPage{page: page{Title: "Plan", Nav: "plan", Wide: true}, Form: f}
+	p := &planPage{page: page{Title: "Plan", Nav: "plan", Wide: true}, Form: f, Begin: q.begin(f).Truncate(5 * time.Minute)}
 	stoves, err := q.house.Stoves(q.ctx())
 	if err != nil {
 		return nil, err
@@ -241,6 +256,7 @@ func (p *planPage) defaults(q *request) {
 		}
 	}
 	u := q.units()
+	set("begin", nowWord)
 	set("aim", string(plan.Hold))
 	set("for", "5 h")
 	set("low", u.RoomTemperature(q.profile.Wanted[0]))
@@ -260,10 +276,8 @@ const longestPlan, longestDay = 14 * time.Hour, 18 * time.Hour
 func (s *Server) wish(q *request, f *form, most time.Duration) (plan.Wish, error) {
 	u := q.units()
 	w := plan.Wish{Aim: plan.Aim(f.text("aim")), Start: plan.Start(f.text("start"))}
-	w.For = parse(f, "for", q.parseUntil)
-	if err := q.outdoors(f, &w); err != nil {
-		return w, err
-	}
+	begin := q.begin(f)
+	w.For = parse(f, "for", func(typed string) (time.Duration, error) { return parseUntil(typed, begin) })
 	w.Room = parse(f, "room", in(parseRoom, u))
 	w.Low = parse(f, "low", in(parseRoom, u))
 	w.High = parse(f, "high", in(parseRoom, u))
@@ -278,12 +292,13 @@ func (s *Server) wish(q *request, f *form, most time.Duration) (plan.Wish, error
 	if w.Lay = fire.Lay(f.text("lay")); w.Lay != "" {
 		knownChoice(f, "lay", w.Lay.Known() && w.Lay != fire.OnCoals)
 	}
-	w.There = parse(f, "there", func(typed string) (plan.Presence, error) { return plan.ParsePresence(typed, q.now()) })
+	w.There = parse(f, "there", func(typed string) (plan.Presence, error) { return plan.ParsePresence(typed, begin) })
 	st, err := q.house.Stove(q.ctx(), f.number("stove"))
 	if err != nil {
 		return w, err
 	}
 	w.Stove, w.House = st.Stove, st.Around(q.profile)
+	q.outdoors(f, &w, begin)
 	stack, err := q.house.Stack(q.ctx(), f.number("wood"))
 	if err != nil {
 		return w, err
@@ -312,26 +327,45 @@ const alwaysWord = "all the time"
 // forecastWord stands in the field for outdoors when the forecast is taken.
 const forecastWord = "forecast"
 
+// nowWord stands in the field for when a burn that begins at once begins.
+const nowWord = "now"
+
+// begin reads when the burn begins; now where that is not said, or not
+// understood.
+func (q *request) begin(f *form) time.Time {
+	t, err := plan.ParseBegin(f.text("begin"), q.now())
+	if err != nil {
+		f.wrong("begin", err.Error())
+		return q.now()
+	}
+	return t
+}
+
 // outdoors takes the forecast for the hours of the wish, or the temperature
-// that was typed.
-func (q *request) outdoors(f *form, w *plan.Wish) error {
+// that was typed. Until a burn that begins later the room coasts.
+func (q *request) outdoors(f *form, w *plan.Wish, begin time.Time) {
+	now := q.now()
+	at := func(time.Duration) units.Celsius { return w.Outdoor }
 	if typed := strings.ToLower(f.text("outdoor")); typed != forecastWord && typed != "" {
 		w.Outdoor = parse(f, "outdoor", in(parseOutdoor, q.units()))
-		return nil
+	} else {
+		hours, err := q.s.Weather.Hourly(q.ctx(), now, int((begin.Sub(now)+min(w.For, 48*time.Hour)).Hours())+4)
+		if err != nil || len(hours) == 0 {
+			q.s.Log.Warn("forecast", "error", err)
+			f.wrong("outdoor", "the forecast does not answer just now; the temperature outside, such as "+q.units().Temperature(4)+", would do")
+			return
+		}
+		at = weather.Temperature(hours, now)
+		hours = weather.From(hours, begin)
+		for _, h := range hours {
+			w.Weather = append(w.Weather, fire.Weather{At: max(0, h.At.Sub(begin)), Outdoor: units.Celsius(h.Temperature), Wind: h.Wind})
+			w.Humidity += units.Fraction(h.Humidity / 100 / float64(len(hours)))
+		}
+		w.Outdoor = w.Weather[0].Outdoor
 	}
-	hours, err := q.s.Weather.Hourly(q.ctx(), q.s.Now(), min(48, int(w.For.Hours())+3))
-	if err != nil || len(hours) == 0 {
-		q.s.Log.Warn("forecast", "error", err)
-		f.wrong("outdoor", "the forecast does not answer just now; the temperature outside, such as "+q.units().Temperature(4)+", would do")
-		return nil
+	if wait := begin.Sub(now); wait >= 10*time.Minute && f.ok() {
+		w.Room = w.House.Alone(w.Room, at, wait)
 	}
-	start := q.s.Now()
-	for _, h := range hours {
-		w.Weather = append(w.Weather, fire.Weather{At: max(0, h.At.Sub(start)), Outdoor: units.Celsius(h.Temperature), Wind: h.Wind})
-		w.Humidity += units.Fraction(h.Humidity / 100 / float64(len(hours)))
-	}
-	w.Outdoor = w.Weather[0].Outdoor
-	return nil
 }
 
 // forecastSays is the range of a forecast in words.
@@ -346,18 +380,17 @@ func forecastSays(u units.System, hours []fire.Weather) string {
 	return fmt.Sprintf("Forecast: %s to %s outside, wind up to %.0f m/s.", u.Degrees(low), u.Temperature(high), wind)
 }
 
-// parseUntil reads "6 h" or, by the household's clock, "06:00".
-func (q *request) parseUntil(typed string) (time.Duration, error) {
+// parseUntil reads "6 h" or, by the clock of begin, "06:00".
+func parseUntil(typed string, begin time.Time) (time.Duration, error) {
 	clock, err := time.Parse("15:04", strings.TrimPrefix(strings.ToLower(typed), "until "))
 	if err != nil {
 		return units.ParseDuration(typed)
 	}
-	now := q.now()
-	until := time.Date(now.Year(), now.Month(), now.Day(), clock.Hour(), clock.Minute(), 0, 0, now.Location())
-	if !until.After(now) {
-		until = time.Date(now.Year(), now.Month(), now.Day()+1, clock.Hour(), clock.Minute(), 0, 0, now.Location())
+	until := time.Date(begin.Year(), begin.Month(), begin.Day(), clock.Hour(), clock.Minute(), 0, 0, begin.Location())
+	if !until.After(begin) {
+		until = time.Date(begin.Year(), begin.Month(), begin.Day()+1, clock.Hour(), clock.Minute(), 0, 0, begin.Location())
 	}
-	span := until.Sub(now).Round(time.Minute)
+	span := until.Sub(begin).Round(time.Minute)
 	if span < 30*time.Minute {
 		return 0, &units.ParseError{Input: typed, What: "length of time", Reason: "it is less than half an hour away", Try: "6 h or a later time"}
 	}
@@ -402,6 +435,9 @@ func (s *Server) startPlan(q *request) error {
 	if err != nil {
 		return err
 	}
+	if f.ok() && p.Begin.Sub(q.now()) >= soon {
+		f.wrong("begin", "this plan begins later: keep it until then, or plan it for now")
+	}
 	if !f.ok() {
 		q.render(http.StatusUnprocessableEntity, "plan", p)
 		return nil
@@ -423,6 +459,11 @@ func (s *Server) startPlan(q *request) error {
 	coals, warmth := w.Start.Coals(w.Stove.Volume)
 	b := burn.Burn{Stove: w.Stove, House: w.House, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth,
 		Wanted: [2]float64{float64(w.Low), float64(w.High)}, Started: s.Now()}
+	if kept := f.number("kept"); kept > 0 {
+		if err := q.house.RemovePlan(q.ctx(), kept, true); err != nil && !errors.Is(err, store.ErrMissing) {
+			return err
+		}
+	}
 	return s.start(q, f.number("stove"), b, &made)
 }
 

@@ -211,3 +211,53 @@ func TestProgressOfNothing(t *testing.T) {
 	s.signIn()
 	assert.JSONEq(t, `{"burnt": 0, "of": 0}`, s.get("/plan/progress").body)
 }
+
+// A plan for tonight is kept at noon, stands on the first page, and is made
+// anew when it is due.
+func TestAPlanIsKeptForLater(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	s.clock.at = time.Date(2026, 4, 10, 12, 0, 0, 0, time.UTC)
+	now := "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=19&outdoor=forecast&start=cold&wood=1&kindling=6"
+	plan := now + "&begin=18:00"
+	made := s.get(plan)
+	require.Equal(t, http.StatusOK, made.status)
+	assert.Regexp(t, `It begins at 18:00; by then the room should be at about 1[5-8]\.\d °C`, made.words(), "the room coasts until then")
+	assert.Contains(t, made.body, ">19:00</text>", "the strip's clock is the evening's")
+	assert.NotContains(t, made.words(), "Start this burn")
+	assert.Contains(t, s.get(now).words(), "Start this burn")
+
+	hidden := func(a answer) (out []string) {
+		for _, m := range regexp.MustCompile(`<input type="hidden" name="([^"]*)" value="([^"]*)">`).FindAllStringSubmatch(between(a.body, `<form method="post" action="/plan">`, "</form>"), -1) {
+			out = append(out, m[1], html.UnescapeString(m[2]))
+		}
+		return out
+	}
+	form := hidden(made)
+	early := s.post("/plan", form...)
+	assert.Equal(t, http.StatusUnprocessableEntity, early.status)
+	assert.Contains(t, early.words(), "This plan begins later")
+	require.Equal(t, "/", s.post("/plan/keep", form...).to)
+	first := s.get("/")
+	assert.Contains(t, first.words(), "Kept for 18:00")
+	assert.Contains(t, first.words(), "18:00, Auntie: Beech")
+	assert.Equal(t, http.StatusUnprocessableEntity, s.post("/plan/keep", with(form, "begin", "now")...).status)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.post("/plan/keep", with(form, "begin", "someday")...).status)
+
+	link := html.UnescapeString(between(first.body, `href="/plan?kept=`, `"`))
+	drop := "/plan/kept/" + link[:strings.Index(link, "&")]
+	assert.Contains(t, s.post(drop+"/remove").words(), "The plan is dropped")
+	assert.NotContains(t, s.get("/").words(), "18:00, Auntie")
+	require.Equal(t, "/", s.post(drop+"/put-back").to)
+	assert.Equal(t, http.StatusNotFound, s.post("/plan/kept/999/remove").status)
+
+	s.clock.at = s.clock.at.Add(6*time.Hour + 10*time.Minute)
+	due := s.get("/")
+	assert.Contains(t, due.words(), "Now, Auntie: Beech")
+	again := s.get("/plan?kept=" + link)
+	require.Equal(t, http.StatusOK, again.status)
+	form = hidden(again)
+	started := s.post("/plan", with(form, "remedied", "yes")...)
+	require.Equal(t, http.StatusSeeOther, started.status, started.words())
+	assert.NotContains(t, s.get("/").words(), "Planned", "it is used up")
+}

@@ -44,3 +44,9 @@ func (h House) Coast(r Room, low units.Celsius, outdoor Forecast, span time.Dura
 	}
 	return span
 }
+
+// Alone returns what the room's air comes to after a span without any heat.
+func (h House) Alone(air units.Celsius, outdoor Forecast, span time.Duration) units.Celsius {
+	rooms := h.Through(Room{Air: air, Mass: air - 0.7}, span, func(time.Duration) units.Watt { return 0 }, outdoor)
+	return rooms[len(rooms)-1].Air
+}
