@@ -16,6 +16,7 @@ type Summary struct {
 	Smoulder    time.Duration
 	Working     time.Duration
 	TooHot      time.Duration
+	Spilling    time.Duration  // smoke comes into the room
 	Starved     time.Duration  // coals with too little air
 	Efficiency  units.Fraction // net, at the flue collar
 	ByGas       units.Fraction // the same by the flue-gas method from the run's mean gas
@@ -62,6 +63,7 @@ type measure struct {
 	lastLoad, coaled, working             float64 // s; negative: not yet
 	left                                  float64 // kg dry that counts as burnt down
 	smoulder, work, hot, flaming, starved float64 // s
+	spilling                              float64 // s
 	early                                 float64 // kg
 	minDraft, peakTop, peakGas            float64
 	spilled, spilledCold                  bool
@@ -103,6 +105,7 @@ func (m *measure) step(s *Sim, lit bool) {
 	}
 	if s.air.spilling && s.burning() {
 		m.spilled = true
+		m.spilling += s.dt
 		m.spilledCold = m.spilledCold || s.now < 1800
 	}
 	m.peakTop, m.peakGas = max(m.peakTop, s.gauge[gTop]), max(m.peakGas, s.gauge[gProbe])
@@ -128,7 +131,7 @@ func (m *measure) summary(s *Sim) Summary {
 	t.Stored = s.stored() - m.start
 	dry := t.Gas / (1 - charShare)
 	sum := Summary{
-		ToCoals: seconds(m.coaled), ToWorking: seconds(m.working), Smoulder: seconds(m.smoulder), Working: seconds(m.work), TooHot: seconds(m.hot),
+		ToCoals: seconds(m.coaled), ToWorking: seconds(m.working), Smoulder: seconds(m.smoulder), Working: seconds(m.work), TooHot: seconds(m.hot), Spilling: seconds(m.spilling),
 		Starved: seconds(m.starved), Smoke: t.Smoke * 1000, SmokeEarly: m.early * 1000, Deposits: s.deposits() * 1000,
 		PeakTop: units.Celsius(m.peakTop), PeakGas: units.Celsius(m.peakGas), MinDraft: units.Pascal(m.minDraft),
 		Coals: units.Kilogram(s.coals), In: units.Joule(t.In), ToRoom: units.Joule(t.Room + t.Connector), Wood: units.Kilogram(s.woodLeft()),

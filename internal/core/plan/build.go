@@ -297,6 +297,24 @@ func curveOf(s stove.Stove, r fire.Result) Curve {
 
 func tenth(v float64) float64 { return math.Round(v*10) / 10 }
 
+// weakestDraft is the least draft after the last turn-down, while there are
+// coals.
+func (p Plan) weakestDraft() units.Pascal {
+	last := time.Duration(0)
+	for _, s := range p.Steps {
+		if s.Kind == TurnDown {
+			last = max(last, s.Expected)
+		}
+	}
+	weakest := math.Inf(1)
+	for i, d := range p.Predicted.Draft {
+		if at := time.Duration(i) * p.Predicted.Every; at > last && at <= p.Wish.For && p.Predicted.Coals[i] > 0.05 {
+			weakest = math.Min(weakest, d)
+		}
+	}
+	return units.Pascal(weakest)
+}
+
 // RoomRange is the coldest and the warmest that the room gets in the second half
 // of the wish, °C.
 func (p Plan) RoomRange() (lowest, highest float64) {

@@ -312,6 +312,8 @@ type Before struct {
 const (
 	// enoughDraft is the net draft that starts a cold fire without help, Pa.
 	enoughDraft = 4
+	// weakDraft is the draft below which a gust may turn it, Pa.
+	weakDraft = 1.5
 	// windowShare is how much of the room's own pull an open window leaves.
 	windowShare = 0.1
 )

@@ -43,7 +43,7 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 	case LightIt:
 		from := ""
 		if len(p.Wish.Others) > 0 {
-			from = " of " + p.FirstOf.Stack.Name
+			from = " of " + p.nameOf(p.FirstOf)
 		}
 		in.Do = fmt.Sprintf(laySays[p.Lay], pieces(p.First)+from, p.Direction, sys.Mass(p.Kindling.Mass())) + ", door ajar"
 		in.Sign = "All air open" + p.bypassWord() + "."
@@ -58,7 +58,7 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 	case LoadIt:
 		in.Do = fmt.Sprintf("Load %s, %s, %s", pieces(p.Main), sys.Mass(p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)), p.Direction)
 		if len(p.Wish.Others) > 0 {
-			in.Do += ", from " + p.MainOf.Stack.Name
+			in.Do += ", of " + p.nameOf(p.MainOf)
 		}
 		in.Do += p.briskWord(s)
 		if p.Wish.Start == Cold {
@@ -80,6 +80,18 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 		in.Why = "Now the coals light three pieces quickly; an hour later there may be too few."
 	}
 	return in
+}
+
+// nameOf is a stack's name up to its comma ("Beech, lean-to"), where no other at
+// hand begins alike.
+func (p Plan) nameOf(pick Pick) string {
+	short, _, _ := strings.Cut(pick.Stack.Name, ",")
+	for _, other := range p.Wish.woods() {
+		if begins, _, _ := strings.Cut(other.Stack.Name, ","); begins == short && other.Stack.Name != pick.Stack.Name {
+			return pick.Stack.Name
+		}
+	}
+	return short
 }
 
 // laySays tells how to lay and where to light: the pieces, their direction, the
@@ -192,7 +204,7 @@ func (p Plan) Sentence(sys units.System) string {
 	last := fmt.Sprintf("%s; %s down to %s.", p.Direction, strings.ToLower(air.Name), air.Scale.Say(p.Final))
 	switch {
 	case p.First > 0 && p.Main > 0 && p.FirstOf.Stack.Name != p.MainOf.Stack.Name:
-		return fmt.Sprintf("%s in all: %s of %s to light, %s of %s on the coals, %s", total, pieces(p.First), p.FirstOf.Stack.Name, pieces(p.Main), p.MainOf.Stack.Name, last)
+		return fmt.Sprintf("%s in all: %s of %s to light, %s of %s on the coals, %s", total, pieces(p.First), p.nameOf(p.FirstOf), pieces(p.Main), p.nameOf(p.MainOf), last)
 	case p.First > 0 && p.Main > 0:
 		return fmt.Sprintf("%s: %s, %s; %s to light, %s on the coals, %s", p.MainOf.Stack.Name, pieces(p.Pieces()), total, pieces(p.First), pieces(p.Main), last)
 	case p.First > 0:
@@ -225,6 +237,9 @@ func (p Plan) Warnings(sys units.System) []string {
 	}
 	if p.NearHot {
 		out = append(out, "With drier wood, a stronger draft or a slower hand this load runs too hot: do not miss the first turn-down, and never leave it before the last.")
+	}
+	if weakest := p.weakestDraft(); weakest < weakDraft {
+		out = append(out, fmt.Sprintf("Gusts take the draft of the dying fire down to about %s: coals make carbon monoxide, so the alarm must work, and the air stays open a little.", sys.Draft(max(0, weakest))))
 	}
 	if w.Stove.Family == stove.Tiny {
 		out = append(out, "A small space needs its own opening for fresh air all the time the fire is in, and a CO alarm with a display.")

@@ -23,6 +23,7 @@ const (
 
 	maxSmoulder   = 25 * time.Minute
 	maxTooHot     = 2 * time.Minute
+	maxSpilling   = 30 * time.Second // in all: a gust or two at the door's seals
 	maxSmokePerKg = 9.0 // g; a clean burn makes 1 to 4
 
 	emptyRoom = 0.2 // of the comfort that counts while everybody is out
@@ -51,7 +52,9 @@ type verdict struct {
 	summary       fire.Summary
 }
 
-func unsafe(s fire.Summary) bool { return s.TooHot > maxTooHot || s.Spilled && s.MinDraft < 0 }
+func unsafe(s fire.Summary) bool {
+	return s.TooHot > maxTooHot || s.Spilling > maxSpilling && s.MinDraft < 0
+}
 
 func dirty(s fire.Summary) bool { return s.Smoulder > maxSmoulder || s.SmokePerKg > maxSmokePerKg }
 

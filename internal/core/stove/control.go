@@ -269,7 +269,10 @@ func (s Scale) Say(opening float64) string {
 	}
 	switch s.Kind {
 	case Turns:
-		return trimZero(opening*s.Full) + " turns"
+		if n := trimZero(opening * s.Full); n != "1" {
+			return n + " turns"
+		}
+		return "1 turn"
 	case Millimetres:
 		return trimZero(opening*s.Full) + " mm"
 	case Sixteenths:
