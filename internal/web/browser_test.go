@@ -318,11 +318,12 @@ func TestTheSheetIsOneSheet(t *testing.T) {
 	s := newSite(t, true)
 	p := newPerson(t, s, 1280, 800)
 	p.signIn()
-	for _, query := range []string{"stove=1&aim=hold&for=6+h&start=cold&wood=1&wood2=2&kindling=6", "stove=2&aim=overnight&for=9+h&start=cold&wood=2&kindling=6", "stove=1&aim=hold&for=5+h&start=good-coals&wood=1"} {
-		p.open("/plan/sheet?low=18&high=21.5&room=16.5&outdoor=-1&" + query)
+	for _, sheet := range []string{"/plan/sheet?aim=hold&stove=1&for=6+h&start=cold&wood=1&wood2=2&kindling=6", "/plan/sheet?aim=overnight&stove=2&for=9+h&start=cold&wood=2&kindling=6",
+		"/plan/sheet?aim=hold&stove=1&for=5+h&start=good-coals&wood=1", "/plan/day/sheet?aim=hold&stove=1&for=18+h&start=cold&wood=1&wood2=2&kindling=6"} {
+		p.open(sheet + "&low=18&high=21.5&room=16.5&outdoor=-1")
 		pdf, err := p.PDF()
 		p.must(err)
-		assert.Equal(t, 1, bytes.Count(pdf, []byte("/Type /Page\n"))+bytes.Count(pdf, []byte("/Type/Page\n"))+bytes.Count(pdf, []byte("/Type /Page\r")), query)
+		assert.Equal(t, 1, bytes.Count(pdf, []byte("/Type /Page\n"))+bytes.Count(pdf, []byte("/Type/Page\n"))+bytes.Count(pdf, []byte("/Type /Page\r")), sheet)
 	}
 }
 
@@ -358,7 +359,7 @@ func TestEveryPageOnLaptopAndPhone(t *testing.T) {
 	const planned = "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6"
 	for _, size := range [][2]int64{{1280, 800}, {390, 844}} {
 		p.must(p.Size(size[0], size[1]))
-		for _, path := range []string{"/", "/plan", planned, "/plan/sheet" + planned[len("/plan"):], theDay, live, "/burns", burn, "/wood", "/wood/1", "/wood/new", "/stoves", "/stoves/1", "/stoves/1/behaves?wood=1&other-wood=3", "/stoves/2/edit", "/household", "/co-alarm", "/burns/0"} {
+		for _, path := range []string{"/", "/plan", planned, "/plan/sheet" + planned[len("/plan"):], theDay, "/plan/day/sheet" + theDay[len("/plan/day"):], live, "/burns", burn, "/wood", "/wood/1", "/wood/new", "/stoves", "/stoves/1", "/stoves/1/behaves?wood=1&other-wood=3", "/stoves/2/edit", "/household", "/co-alarm", "/burns/0"} {
 			p.open(path)
 			p.checks(string(axe), fmt.Sprintf("%s at %d", path, size[0]))
 		}
@@ -400,4 +401,23 @@ func (p *person) checks(axe, where string) {
 	serious, err := browsertest.Eval[[]string](p.Browser, `axe.run(document, { resultTypes: ["violations"] }).then(r => r.violations.filter(v => ["serious", "critical"].includes(v.impact)).map(v => v.id + ": " + v.nodes.map(n => n.html).slice(0, 3).join(" | ")))`)
 	p.must(err)
 	assert.Empty(p.t, serious, "%s:\n%s", where, strings.Join(serious, "\n"))
+}
+
+// Whoever waits for long work sees how far it is.
+func TestADaysSearchSaysHowFarItIs(t *testing.T) {
+	s := newSite(t, true)
+	p := newPerson(t, s, 390, 844)
+	p.signIn()
+	p.open("/plan/day")
+	p.fill("begin", "tomorrow 07:00")
+	p.fill("outdoor", "-4")
+	p.choose("wood2", "Oak, north stack, 19 %")
+	// A click comes back when the answer is there: what was shown until then is
+	// noted by the page.
+	p.waits(`(new MutationObserver(() => sessionStorage.setItem("shown", document.querySelector("[role=status]").innerText))
+		.observe(document.querySelector("[role=status]"), { characterData: true, childList: true, subtree: true }), true)`)
+	p.click("form button.btn")
+	p.sees("light from cold")
+	p.waits(`/\d+ of \d+ so far/.test(sessionStorage.getItem("shown"))`)
+	p.waits(`!/so far/.test(document.body.innerText)`)
 }

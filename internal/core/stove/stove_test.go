@@ -29,7 +29,7 @@ func TestReadingsInTheOwnersMarks(t *testing.T) {
 		{lever, "a third", 1. / 3, "a third"}, {lever, "half", 0.5, "a half"}, {lever, "right", 1, "fully right"}, {lever, "left", 0, "fully left"},
 		{lever, "25%", 0.25, "a quarter"}, {lever, "1/8", 0.125, "an eighth"}, {lever, "0.42", 0.42, "42 %"}, {lever, "open", 1, "fully right"},
 		{left, "left", 1, "fully left"}, {left, "right", 0, "fully right"}, {left, "shut", 0, "fully right"},
-		{turns, "2.5 turns", 0.625, "2.5 turns"}, {turns, "1", 0.25, "1 turns"}, {turns, "closed", 0, "shut"}, {turns, "50%", 0.5, "2 turns"},
+		{turns, "2.5 turns", 0.625, "2.5 turns"}, {turns, "1", 0.25, "1 turn"}, {turns, "closed", 0, "shut"}, {turns, "50%", 0.5, "2 turns"},
 		{gap, "4 mm", 4. / 15, "4 mm"}, {gap, "15", 1, "fully open"}, {gap, "3/16 in", 4.7625 / 15, "4.76 mm"},
 		{sixteenths, "3/16 in", 0.25, "3/16 in"}, {sixteenths, "6", 0.5, "3/8 in"},
 		{notches, "two", 0.5, "two"}, {notches, "4", 0.75, "three"}, {notches, "Open", 1, "open"},
