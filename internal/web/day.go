@@ -169,15 +169,7 @@ func (s *Server) dayCalendar(q *request) error {
 
 // sheet is the plan on one sheet of A4, to pin by the stove.
 func (s *Server) sheet(q *request) error {
-	f, err := q.form()
-	if err != nil {
-		return err
-	}
-	p, err := s.newPlanPage(q, f)
-	if err != nil {
-		return err
-	}
-	w, err := s.wish(q, f, longestPlan)
+	f, p, w, err := s.wished(q)
 	if err != nil {
 		return err
 	}

@@ -227,7 +227,7 @@ func TestAlternativesCanBeChosen(t *testing.T) {
 	page := s.get("/plan?stove=1&aim=overnight&for=06:00&low=18&high=21.5&room=17.5&outdoor=2&start=cold&wood=1&wood2=2&kindling=6")
 	require.Equal(t, http.StatusOK, page.status, page.words())
 	assert.Contains(t, page.words(), "Or")
-	link := strings.ReplaceAll(between(page.body, `<p class="border-b border-hair py-2"><a href="`, `"`), "&amp;", "&")
+	link := strings.ReplaceAll(between(page.body, `<p class="mt-2"><a href="`, `"`), "&amp;", "&")
 	require.Contains(t, link, "choice=1")
 	other := s.get(link)
 	assert.Contains(t, other.words(), "Against the best:")

@@ -24,34 +24,17 @@ const overdue = 3 * time.Hour
 
 // keepPlan keeps a plan that begins later, as it was asked.
 func (s *Server) keepPlan(q *request) error {
-	f, err := q.form()
+	f, p, w, err := s.wished(q)
 	if err != nil {
 		return err
 	}
-	p, err := s.newPlanPage(q, f)
-	if err != nil {
-		return err
-	}
-	w, err := s.wish(q, f, longestPlan)
-	if err != nil {
-		return err
-	}
-	if f.ok() && p.Begin.Sub(q.now()) < soon {
+	if p.Begin.Sub(q.now()) < soon {
 		f.wrong("begin", "a plan is kept for half an hour from now or later; one for now is started")
 	}
-	if !f.ok() {
-		q.render(http.StatusUnprocessableEntity, "plan", p)
+	made := s.search(q, f, p, w)
+	if made == nil {
 		return nil
 	}
-	m, done := q.meter()
-	defer done()
-	choice, err := plan.Search(w, m)
-	if refused := new(plan.Refusal); errors.As(err, &refused) {
-		p.Refused = refused
-		q.render(http.StatusUnprocessableEntity, "plan", p)
-		return nil
-	}
-	made := p.choose(q, f, choice)
 	asked := url.Values{}
 	for name, values := range f.Values {
 		asked[name] = values

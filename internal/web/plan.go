@@ -12,17 +12,12 @@ import (
 	"strings"
 	"time"
 
-	"github.com/google/uuid"
-
-	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/lay"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
-	"smolder/internal/store"
 	"smolder/internal/strip"
-	"smolder/internal/weather"
 )
 
 type planPage struct {
@@ -111,9 +106,6 @@ func (s *Server) fillPlan(q *request, p *planPage, f *form, w plan.Wish) int {
 	p.choose(q, f, choice)
 	return http.StatusOK
 }
-
-// soon is how far ahead a plan is still one for now.
-const soon = 30 * time.Minute
 
 // choose shows the plan that the form names, the best by default, and the
 // others beside it.
@@ -269,271 +261,19 @@ func (p *planPage) defaults(q *request) {
 	}
 }
 
-// longestPlan and longestDay are how far one burn and one day are planned.
-const longestPlan, longestDay = 14 * time.Hour, 18 * time.Hour
-
-// wish reads the sentence. Errors of single fields are in the form.
-func (s *Server) wish(q *request, f *form, most time.Duration) (plan.Wish, error) {
-	u := q.units()
-	w := plan.Wish{Aim: plan.Aim(f.text("aim")), Start: plan.Start(f.text("start"))}
-	begin := q.begin(f)
-	w.For = parse(f, "for", func(typed string) (time.Duration, error) { return parseUntil(typed, begin) })
-	w.Room = parse(f, "room", in(parseRoom, u))
-	w.Low = parse(f, "low", in(parseRoom, u))
-	w.High = parse(f, "high", in(parseRoom, u))
-	if f.ok() && w.Low >= w.High {
-		f.wrong("high", "the wanted room temperature must rise from a lower to a higher one; 19 to 21.5 °C would do")
-	}
-	if f.ok() && w.For > most {
-		f.wrong("for", fmt.Sprintf("it is planned for up to %.0f hours; plan the rest when this is coals", most.Hours()))
-	}
-	knownChoice(f, "aim", w.Aim.Known())
-	knownChoice(f, "start", w.Start.Known())
-	if w.Lay = fire.Lay(f.text("lay")); w.Lay != "" {
-		knownChoice(f, "lay", w.Lay.Known() && w.Lay != fire.OnCoals)
-	}
-	w.There = parse(f, "there", func(typed string) (plan.Presence, error) { return plan.ParsePresence(typed, begin) })
-	st, err := q.house.Stove(q.ctx(), f.number("stove"))
-	if err != nil {
-		return w, err
-	}
-	w.Stove, w.House = st.Stove, st.Around(q.profile)
-	q.outdoors(f, &w, begin)
-	stack, err := q.house.Stack(q.ctx(), f.number("wood"))
-	if err != nil {
-		return w, err
-	}
-	w.Wood = plan.Pick{ID: stack.ID, Stack: stack.Stack}
-	if f.has("wood2") && f.number("wood2") != stack.ID {
-		more, err := q.house.Stack(q.ctx(), f.number("wood2"))
-		if err != nil {
-			return w, err
+// search makes the plan that a posted sentence asks for and shows it on the page.
+// It is nil where the sentence is wrong or nothing fits it; that is answered.
+func (s *Server) search(q *request, f *form, p *planPage, w plan.Wish) *plan.Plan {
+	if f.ok() {
+		m, done := q.meter()
+		defer done()
+		choice, err := plan.Search(w, m)
+		if err == nil {
+			made := p.choose(q, f, choice)
+			return &made
 		}
-		w.Others = []plan.Pick{{ID: more.ID, Stack: more.Stack}}
+		errors.As(err, &p.Refused)
 	}
-	if f.has("kindling") {
-		kindling, err := q.house.Stack(q.ctx(), f.number("kindling"))
-		if err != nil {
-			return w, err
-		}
-		w.Kindling = &plan.Pick{ID: kindling.ID, Stack: kindling.Stack}
-	}
-	return w, nil
-}
-
-// alwaysWord stands in the field for when somebody is there.
-const alwaysWord = "all the time"
-
-// forecastWord stands in the field for outdoors when the forecast is taken.
-const forecastWord = "forecast"
-
-// nowWord stands in the field for when a burn that begins at once begins.
-const nowWord = "now"
-
-// begin reads when the burn begins; now where that is not said, or not
-// understood.
-func (q *request) begin(f *form) time.Time {
-	t, err := plan.ParseBegin(f.text("begin"), q.now())
-	if err != nil {
-		f.wrong("begin", err.Error())
-		return q.now()
-	}
-	return t
-}
-
-// outdoors takes the forecast for the hours of the wish, or the temperature
-// that was typed. Until a burn that begins later the room coasts.
-func (q *request) outdoors(f *form, w *plan.Wish, begin time.Time) {
-	now := q.now()
-	at := func(time.Duration) units.Celsius { return w.Outdoor }
-	if typed := strings.ToLower(f.text("outdoor")); typed != forecastWord && typed != "" {
-		w.Outdoor = parse(f, "outdoor", in(parseOutdoor, q.units()))
-	} else {
-		hours, err := q.s.Weather.Hourly(q.ctx(), now, int((begin.Sub(now)+min(w.For, 48*time.Hour)).Hours())+4)
-		if err != nil || len(hours) == 0 {
-			q.s.Log.Warn("forecast", "error", err)
-			f.wrong("outdoor", "the forecast does not answer just now; the temperature outside, such as "+q.units().Temperature(4)+", would do")
-			return
-		}
-		at = weather.Temperature(hours, now)
-		hours = weather.From(hours, begin)
-		for _, h := range hours {
-			w.Weather = append(w.Weather, fire.Weather{At: max(0, h.At.Sub(begin)), Outdoor: units.Celsius(h.Temperature), Wind: h.Wind})
-			w.Humidity += units.Fraction(h.Humidity / 100 / float64(len(hours)))
-		}
-		w.Outdoor = w.Weather[0].Outdoor
-	}
-	if wait := begin.Sub(now); wait >= 10*time.Minute && f.ok() {
-		w.Room = w.House.Alone(w.Room, at, wait)
-	}
-}
-
-// forecastSays is the range of a forecast in words.
-func forecastSays(u units.System, hours []fire.Weather) string {
-	if len(hours) == 0 {
-		return ""
-	}
-	low, high, wind := hours[0].Outdoor, hours[0].Outdoor, 0.0
-	for _, h := range hours {
-		low, high, wind = min(low, h.Outdoor), max(high, h.Outdoor), max(wind, h.Wind)
-	}
-	return fmt.Sprintf("Forecast: %s to %s outside, wind up to %.0f m/s.", u.Degrees(low), u.Temperature(high), wind)
-}
-
-// parseUntil reads "6 h" or, by the clock of begin, "06:00".
-func parseUntil(typed string, begin time.Time) (time.Duration, error) {
-	clock, err := time.Parse("15:04", strings.TrimPrefix(strings.ToLower(typed), "until "))
-	if err != nil {
-		return units.ParseDuration(typed)
-	}
-	until := time.Date(begin.Year(), begin.Month(), begin.Day(), clock.Hour(), clock.Minute(), 0, 0, begin.Location())
-	if !until.After(begin) {
-		until = time.Date(begin.Year(), begin.Month(), begin.Day()+1, clock.Hour(), clock.Minute(), 0, 0, begin.Location())
-	}
-	span := until.Sub(begin).Round(time.Minute)
-	if span < 30*time.Minute {
-		return 0, &units.ParseError{Input: typed, What: "length of time", Reason: "it is less than half an hour away", Try: "6 h or a later time"}
-	}
-	return span, nil
-}
-
-// knownChoice refuses a choice that is not in the list.
-func knownChoice(f *form, name string, known bool) {
-	if !known {
-		f.wrong(name, "choose one of the list")
-	}
-}
-
-func parseOutdoor(typed string, s units.System) (units.Celsius, error) {
-	return bounded(typed, s, "outdoor temperature", -50, 45)
-}
-
-func parseRoom(typed string, s units.System) (units.Celsius, error) {
-	return bounded(typed, s, "room temperature", -20, 40)
-}
-
-func bounded(typed string, s units.System, what string, low, high units.Celsius) (units.Celsius, error) {
-	v, err := units.ParseTemperature(typed, s)
-	if err == nil && (v < low || v > high) {
-		return 0, &units.ParseError{Input: typed, What: what, Reason: fmt.Sprintf("it lies between %s and %s", s.Temperature(low), s.Temperature(high)), Try: s.Temperature((low + high*2) / 3)}
-	}
-	return v, err
-}
-
-// startPlan starts a burn from the same sentence; the plan is made again, and
-// comes out the same.
-func (s *Server) startPlan(q *request) error {
-	f, err := q.form()
-	if err != nil {
-		return err
-	}
-	w, err := s.wish(q, f, longestPlan)
-	if err != nil {
-		return err
-	}
-	p, err := s.newPlanPage(q, f)
-	if err != nil {
-		return err
-	}
-	if f.ok() && p.Begin.Sub(q.now()) >= soon {
-		f.wrong("begin", "this plan begins later: keep it until then, or plan it for now")
-	}
-	if !f.ok() {
-		q.render(http.StatusUnprocessableEntity, "plan", p)
-		return nil
-	}
-	m, done := q.meter()
-	defer done()
-	choice, err := plan.Search(w, m)
-	if refused := new(plan.Refusal); errors.As(err, &refused) {
-		p.Refused = refused
-		q.render(http.StatusUnprocessableEntity, "plan", p)
-		return nil
-	}
-	made := p.choose(q, f, choice)
-	if made.Before.DoNot && f.text("remedied") == "" {
-		f.wrong("remedied", "say first that the draft is put right: fans off, a window cracked, and the flame leaning inwards")
-		q.render(http.StatusUnprocessableEntity, "plan", p)
-		return nil
-	}
-	coals, warmth := w.Start.Coals(w.Stove.Volume)
-	b := burn.Burn{Stove: w.Stove, House: w.House, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth,
-		Wanted: [2]float64{float64(w.Low), float64(w.High)}, Started: s.Now()}
-	if kept := f.number("kept"); kept > 0 {
-		if err := q.house.RemovePlan(q.ctx(), kept, true); err != nil && !errors.Is(err, store.ErrMissing) {
-			return err
-		}
-	}
-	return s.start(q, f.number("stove"), b, &made)
-}
-
-// start keeps a burn and goes to the stove.
-func (s *Server) start(q *request, stoveID int64, b burn.Burn, p *plan.Plan) error {
-	b.Started = b.Started.UTC().Truncate(time.Second)
-	id, err := q.house.StartBurn(q.ctx(), stoveID, "", b, p)
-	if err != nil {
-		return err
-	}
-	return q.seeOther(fmt.Sprintf("/burns/%d/live", id))
-}
-
-// newEntryID names an entry that was typed without a script.
-func newEntryID() string { return uuid.NewString() }
-
-type stovePage struct {
-	page
-	Form   *form
-	Open   []store.Burn
-	Stoves []option
-	Starts []option
-}
-
-// atTheStove goes to the burn that is on; with none or several it asks.
-func (s *Server) atTheStove(q *request) error {
-	open, err := q.house.OpenBurns(q.ctx())
-	if err != nil {
-		return err
-	}
-	if len(open) == 1 {
-		return q.seeOther(fmt.Sprintf("/burns/%d/live", open[0].ID))
-	}
-	return s.showStove(q, http.StatusOK, filled("room", q.units().RoomTemperature(17), "outdoor", q.units().Temperature(4)), open)
-}
-
-func (s *Server) showStove(q *request, status int, f *form, open []store.Burn) error {
-	p, err := s.newPlanPage(q, f)
-	if err != nil {
-		return err
-	}
-	q.render(status, "stove-start", &stovePage{page: page{Title: "At the stove", Nav: "stove"}, Form: f, Open: open, Stoves: p.Stoves, Starts: p.Starts})
+	q.render(http.StatusUnprocessableEntity, "plan", p)
 	return nil
 }
-
-// startUnplanned starts a burn without a plan, only to log it.
-func (s *Server) startUnplanned(q *request) error {
-	f, err := q.form()
-	if err != nil {
-		return err
-	}
-	outdoor := parse(f, "outdoor", in(parseOutdoor, q.units()))
-	room := parse(f, "room", in(parseRoom, q.units()))
-	start := plan.Start(f.text("start"))
-	knownChoice(f, "start", start.Known())
-	if !f.ok() {
-		open, err := q.house.OpenBurns(q.ctx())
-		if err != nil {
-			return err
-		}
-		return s.showStove(q, http.StatusUnprocessableEntity, f, open)
-	}
-	st, err := q.house.Stove(q.ctx(), f.number("stove"))
-	if err != nil {
-		return err
-	}
-	coals, warmth := start.Coals(st.Volume)
-	return s.start(q, st.ID, burn.Burn{Stove: st.Stove, House: st.Around(q.profile), Outdoor: outdoor, Room: room, Coals: coals, Warmth: warmth,
-		Wanted: [2]float64{float64(q.profile.Wanted[0]), float64(q.profile.Wanted[1])}, Started: s.Now()}, nil)
-}
-
-// handGauge reads which gauge's band the strip shows.
-func handGauge(q *request) stove.Place { return stove.Place(q.Query("gauge")) }
