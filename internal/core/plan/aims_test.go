@@ -149,3 +149,18 @@ func TestSeveralStacksAndAlternatives(t *testing.T) {
 	require.NoError(t, err)
 	assert.Greater(t, alone.Tried, 100)
 }
+
+// Wood that is too wet is used only with what it costs, in figures.
+func TestWetWoodSaysWhatItCosts(t *testing.T) {
+	w := wish(0, 0, plan.GoodCoals)
+	w.Wood.Stack.Reading = 0.22
+	p, err := plan.Make(w)
+	require.NoError(t, err)
+	require.NotNil(t, p.IfDry)
+	assert.Less(t, p.IfDry.SmokePerKg, p.Summary.SmokePerKg)
+	assert.Regexp(t, `Dried to 18 % the same pieces would make \d\.\d g of smoke per kg instead of \d\.\d`, strings.Join(p.Warnings(units.Metric), " "))
+	w.Wood.Stack.Reading = 0.14
+	p, err = plan.Make(w)
+	require.NoError(t, err)
+	assert.Nil(t, p.IfDry)
+}

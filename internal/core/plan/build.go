@@ -181,7 +181,25 @@ func (w Wish) build(c candidate) Plan {
 	}
 	p.reload(r)
 	p.spread(opt)
+	if p.tooWet() {
+		dry := fire.Run(w.setup(), p.changed(func(a *fire.Act, _ Step) {
+			if a.Load != nil {
+				a.Load.Moisture = min(a.Load.Moisture, dryWood)
+			}
+		}), opt).Summary
+		p.IfDry = &dry
+	}
 	return p
+}
+
+// Wood over wetWood is used only with a word of what it costs against the same
+// pieces at dryWood.
+const wetWood, dryWood units.Fraction = 0.20, 0.18
+
+// tooWet tells whether a load of the plan is.
+func (p *Plan) tooWet() bool {
+	first, main := p.Loads()
+	return first.Pieces > 0 && first.Moisture > wetWood || main.Pieces > 0 && main.Moisture > wetWood
 }
 
 // loadTakes is about how long a load on coals needs somebody by it, until it is
@@ -246,6 +264,19 @@ func (p *Plan) vary(v variation, opt fire.Options) fire.Result {
 	for i := range w.Weather {
 		w.Weather[i].Outdoor += v.outdoor
 	}
+	return fire.Run(w.setup(), p.changed(func(a *fire.Act, s Step) {
+		if a.Load != nil {
+			a.Load.Moisture = max(0.05, a.Load.Moisture+v.moisture)
+		}
+		if s.Kind == TurnDown {
+			a.Opening *= v.hand
+		}
+	}), opt)
+}
+
+// changed returns the plan's steps for the simulator with every act changed; the
+// loads are copies.
+func (p *Plan) changed(change func(*fire.Act, Step)) []fire.Step {
 	steps := make([]fire.Step, 0, len(p.Steps))
 	for _, s := range p.Steps {
 		if s.Kind == ReloadTime {
@@ -255,17 +286,14 @@ func (p *Plan) vary(v variation, opt fire.Options) fire.Result {
 		for _, a := range s.Fire.Do {
 			if a.Load != nil {
 				l := *a.Load
-				l.Moisture = max(0.05, l.Moisture+v.moisture)
 				a.Load = &l
 			}
-			if s.Kind == TurnDown {
-				a.Opening *= v.hand
-			}
+			change(&a, s)
 			step.Do = append(step.Do, a)
 		}
 		steps = append(steps, step)
 	}
-	return fire.Run(w.setup(), steps, opt)
+	return steps
 }
 
 // curveOf keeps of a run what the strip draws.

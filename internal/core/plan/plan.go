@@ -230,6 +230,7 @@ type Plan struct {
 	Air       float64         `json:"air_m3"` // that the fire takes until the wish is over
 	Before    Before          `json:"before"`
 	NearHot   bool            `json:"near_hot,omitempty"` // in one of the variations it would be too hot
+	IfDry     *fire.Summary   `json:"if_dry,omitempty"`   // of the same pieces, dried; where some are too wet
 	Tried     int             `json:"tried"`
 
 	body []units.Celsius // of the stove, as long as the curve

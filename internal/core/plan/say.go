@@ -219,8 +219,8 @@ func (p Plan) Warnings(sys units.System) []string {
 	w := p.Wish
 	for i, s := range []wood.Stack{p.FirstOf.Stack, p.MainOf.Stack} {
 		used := i == 0 && p.First > 0 || i == 1 && p.Main > 0 && (p.First == 0 || p.MainOf.ID != p.FirstOf.ID)
-		if u := s.Moisture(); used && u > 0.20 {
-			out = append(out, fmt.Sprintf("%s is at %.0f %%: it chars slowly, smokes longer and makes more deposits. Wood under 20 %% would burn better.", s.Name, u.Percent()))
+		if u := s.Moisture(); used && u > wetWood {
+			out = append(out, fmt.Sprintf("%s is at %.0f %%: it chars slowly, smokes longer and makes more deposits.%s Wood under 20 %% would burn better.", s.Name, u.Percent(), p.costOfWet(sys)))
 		}
 	}
 	if lowest, _ := p.RoomRange(); float64(w.Low)-lowest > 1.5 {
@@ -245,6 +245,18 @@ func (p Plan) Warnings(sys units.System) []string {
 		out = append(out, "A small space needs its own opening for fresh air all the time the fire is in, and a CO alarm with a display.")
 	}
 	return out
+}
+
+// costOfWet says what the same pieces would do if they were dry.
+func (p Plan) costOfWet(sys units.System) string {
+	if p.IfDry == nil {
+		return ""
+	}
+	out := fmt.Sprintf(" Dried to %.0f %% the same pieces would make %.1f g of smoke per kg instead of %.1f", dryWood.Percent(), p.IfDry.SmokePerKg, p.Summary.SmokePerKg)
+	if more := p.IfDry.ToRoom - p.Summary.ToRoom; more > 0.02*p.Summary.ToRoom {
+		out += fmt.Sprintf(" and give about %s more heat", sys.Energy(more))
+	}
+	return out + "."
 }
 
 // mainIndex is the place of the main wood among the wish's stacks.

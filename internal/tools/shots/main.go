@@ -51,10 +51,10 @@ const plan = "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=
 func list() []shot {
 	return []shot{
 		{name: "sign-in", path: "/sign-in", width: 1280, height: 800},
-		{name: "now", path: "/", width: 1280, height: 800},
+		{name: "now", path: "/", width: 1280, height: 800, first: keepPlan},
 		{name: "plan", path: plan, width: 1280, height: 800},
 		{name: "plan-phone", path: plan, width: 390, height: 844},
-		{name: "day", path: "/plan/day" + strings.Replace(plan[len("/plan"):], "for=6+h", "for=14+h", 1) + "&away-from=14:00&away-to=17:00", width: 1280, height: 800},
+		{name: "day", path: "/plan/day" + strings.Replace(plan[len("/plan"):], "for=6+h", "for=22:30", 1) + "&wood2=2&begin=tomorrow+07:00&there=06:30-11:00+and+15:30-23:00", width: 1280, height: 800},
 		{name: "sheet", path: "/plan/sheet" + plan[len("/plan"):], width: 1280, height: 800, whole: true},
 		{name: "stove-phone", path: "/stove", width: 390, height: 844, first: startBurn},
 		{name: "stove", path: "/stove", width: 1280, height: 800},
@@ -69,6 +69,20 @@ func list() []shot {
 		{name: "household", path: "/household", width: 1280, height: 800},
 		{name: "co-alarm-phone", path: "/co-alarm", width: 390, height: 844},
 	}
+}
+
+// keepPlan keeps a plan for tomorrow, unless one is kept.
+func keepPlan(b *browsertest.Browser) error {
+	if kept, err := browsertest.Eval[bool](b, `document.body.innerText.includes("Planned")`); err != nil || kept {
+		return err
+	}
+	if err := b.Open(plan + "&begin=tomorrow+17:30"); err != nil {
+		return err
+	}
+	if err := b.Click(`button[formaction="/plan/keep"]`); err != nil {
+		return err
+	}
+	return b.WaitPath("^/$")
 }
 
 // startBurn starts the planned burn in Auntie, unless one is on, and logs the
