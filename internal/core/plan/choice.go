@@ -8,20 +8,32 @@ import (
 	"smolder/internal/core/units"
 )
 
-// alternatives picks up to two verdicts that differ from the best in something
-// an owner would choose by: shorter and hotter, less wood, or warmer at the end.
-func alternatives(ranked []verdict) []verdict {
+// mostFailing is how many verdicts may fail at full accuracy before the search
+// for alternatives ends: each costs a burn.
+const mostFailing = 8
+
+// alternatives picks two verdicts that differ from the best in something an
+// owner would choose by: shorter and hotter, less wood, warmer, other wood,
+// another way round, another lay. Each must hold at full accuracy. Fewer are
+// left only where nothing else is safe and clean.
+func alternatives(ranked []verdict, holds func(*verdict) bool) []verdict {
 	best := ranked[0]
 	var out []verdict
+	failing := 0
 	take := func(better func(v verdict) bool) {
-		for _, v := range ranked[1:] {
-			if !v.good() || len(out) == 2 {
+		for i := range ranked[1:] {
+			v := &ranked[1+i]
+			if len(out) == 2 || failing == mostFailing {
 				return
 			}
-			if better(v) && different(v, best) && (len(out) == 0 || different(v, out[0])) {
-				out = append(out, v)
+			if !v.good() || !better(*v) || !different(*v, best) || len(out) > 0 && !different(*v, out[0]) {
+				continue
+			}
+			if holds(v) {
+				out = append(out, *v)
 				return
 			}
+			failing++
 		}
 	}
 	take(func(v verdict) bool {
@@ -30,12 +42,17 @@ func alternatives(ranked []verdict) []verdict {
 	take(func(v verdict) bool { return v.kilos < 0.8*best.kilos })
 	take(func(v verdict) bool { return v.cold < best.cold-0.5 })
 	take(func(v verdict) bool { return v.mainOf != best.mainOf })
+	take(func(v verdict) bool { return v.direction != best.direction })
+	take(func(v verdict) bool { return v.lay != best.lay })
+	take(func(verdict) bool { return true })
 	return out
 }
 
-// different tells whether an owner would call it another plan.
+// different tells whether an owner would call it another plan: set otherwise, and
+// something else comes of it.
 func different(a, b verdict) bool {
-	return a.main != b.main || a.mainOf != b.mainOf || a.first != b.first || a.direction != b.direction || math.Abs(a.final-b.final) > 0.15
+	set := a.main != b.main || a.mainOf != b.mainOf || a.first != b.first || a.direction != b.direction || a.lay != b.lay || math.Abs(a.final-b.final) > 0.15
+	return set && len(outcome(a, b)) > 0
 }
 
 // reasons says why the first won, and how each of the others differs from it.
@@ -43,31 +60,48 @@ func (w Wish) reasons(chosen []verdict) []string {
 	best := chosen[0]
 	out := []string{fmt.Sprintf("The best by all that counts: %.1f g of smoke per kg, %.1f degree-hours under the wanted band, %.1f kg of wood.", best.summary.SmokePerKg, best.cold, best.kilos)}
 	for _, v := range chosen[1:] {
-		var says []string
-		if d := v.summary.ToCoals - best.summary.ToCoals; v.summary.ToCoals > 0 && best.summary.ToCoals > 0 && math.Abs(d.Minutes()) >= 15 {
-			word := "longer"
-			if d < 0 {
-				word = "shorter"
-				d = -d
-			}
-			says = append(says, units.Duration(d)+" "+word)
-		}
-		if d := v.kilos - best.kilos; math.Abs(d) >= 0.3 {
-			says = append(says, fmt.Sprintf("%.1f kg of wood %s", math.Abs(d), moreOrLess(d)))
-		}
-		if d := v.summary.SmokePerKg - best.summary.SmokePerKg; math.Abs(d) >= 0.2 {
-			says = append(says, fmt.Sprintf("%.1f g of smoke per kg %s", math.Abs(d), moreOrLess(d)))
-		}
-		if d := v.cold - best.cold; math.Abs(d) >= 0.5 {
-			says = append(says, fmt.Sprintf("%.0f degree-hours %s", math.Abs(d), map[bool]string{true: "colder", false: "warmer"}[d > 0]))
-		}
-		if len(says) == 0 {
-			says = append(says, "much the same by another way")
-		}
-		text := strings.Join(says, ", ")
+		text := strings.Join(append(w.otherWay(v.candidate, best.candidate), outcome(v, best)...), ", ")
 		out = append(out, strings.ToUpper(text[:1])+text[1:]+".")
 	}
 	return out
+}
+
+// outcome says what else comes of a plan than of the best.
+func outcome(v, best verdict) []string {
+	var says []string
+	if d := v.summary.ToCoals - best.summary.ToCoals; v.summary.ToCoals > 0 && best.summary.ToCoals > 0 && math.Abs(d.Minutes()) >= 15 {
+		word := "longer"
+		if d < 0 {
+			word = "shorter"
+			d = -d
+		}
+		says = append(says, units.Duration(d)+" "+word)
+	}
+	if d := v.kilos - best.kilos; math.Abs(d) >= 0.3 {
+		says = append(says, fmt.Sprintf("%.1f kg of wood %s", math.Abs(d), moreOrLess(d)))
+	}
+	if d := v.summary.SmokePerKg - best.summary.SmokePerKg; math.Abs(d) >= 0.2 {
+		says = append(says, fmt.Sprintf("%.1f g of smoke per kg %s", math.Abs(d), moreOrLess(d)))
+	}
+	if d := v.cold - best.cold; math.Abs(d) >= 0.5 {
+		says = append(says, fmt.Sprintf("%.0f degree-hours %s", math.Abs(d), map[bool]string{true: "colder", false: "warmer"}[d > 0]))
+	}
+	return says
+}
+
+// otherWay says in what way the wood goes in otherwise.
+func (w Wish) otherWay(v, best candidate) []string {
+	var says []string
+	if v.main > 0 && best.main > 0 && v.mainOf != best.mainOf {
+		says = append(says, "from "+w.woods()[v.mainOf].Stack.Name)
+	}
+	if v.direction != best.direction {
+		says = append(says, string(v.direction))
+	}
+	if v.lay != best.lay {
+		says = append(says, "laid "+string(v.lay))
+	}
+	return says
 }
 
 func moreOrLess(d float64) string {

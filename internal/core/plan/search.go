@@ -56,12 +56,7 @@ func Search(w Wish, m *Meter) (Choice, error) {
 	if !ok {
 		return Choice{}, w.refuse(verdicts)
 	}
-	chosen := []verdict{verdicts[best]}
-	for _, v := range alternatives(verdicts[best:]) {
-		if w.holds(&v) {
-			chosen = append(chosen, v)
-		}
-	}
+	chosen := append([]verdict{verdicts[best]}, alternatives(verdicts[best:], w.holds)...)
 	c := Choice{Plans: make([]Plan, len(chosen)), Tried: tried, Why: w.reasons(chosen)}
 	inParallel(len(chosen), func(i int) { c.Plans[i] = w.build(chosen[i].candidate) })
 	for i := range c.Plans {
