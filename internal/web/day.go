@@ -117,7 +117,7 @@ func (p *dayPage) showDay(q *request, d plan.Day, w plan.Wish) {
 		c.Fuel = append(c.Fuel, strip.Block{At: win.Best, Mass: win.Fire.Mass(), Pieces: win.Fire.Pieces(), Moisture: win.Fire.MainOf.Stack.Moisture(), Label: u.Mass(win.Fire.Mass()), Planned: true})
 	}
 	p.Day, p.Says, p.Total = draw(c, 1000), d.Says, u.Mass(d.Wood)
-	p.Forecast = forecastSays(u, w.Weather)
+	p.Forecast, p.Later = forecastSays(u, w.Weather), q.laterSays(p.Begin, w.Room)
 	query := url.Values{}
 	for name, values := range p.Form.Values {
 		query[name] = values

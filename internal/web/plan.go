@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"html/template"
 	"maps"
-	"math"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -150,9 +149,7 @@ func (p *planPage) show(q *request, made plan.Plan) {
 	u := q.units()
 	p.Plan = &made
 	p.Steps, p.Check, p.Warnings, p.Sentence = made.Say(u), append(made.Checklist(u), alarmsSay(q.profile, q.now())), made.Warnings(u), made.Sentence(u)
-	if p.Begin.Sub(q.now()) >= soon {
-		p.Later = fmt.Sprintf("It begins at %s; by then the room should be at about %s.", p.Begin.Format("15:04"), u.RoomTemperature(units.Celsius(math.Round(float64(made.Wish.Room)*10)/10)))
-	}
+	p.Later = q.laterSays(p.Begin, made.Wish.Room)
 	p.DoNot, p.Drying = made.Before.DoNot, made.SayDrying(u)
 	p.Lays = laysOf(q, made)
 	p.Strip = draw(planChart(q, &made, p.Begin), 700)

@@ -222,7 +222,8 @@ func TestAPlanIsKeptForLater(t *testing.T) {
 	plan := now + "&begin=18:00"
 	made := s.get(plan)
 	require.Equal(t, http.StatusOK, made.status)
-	assert.Regexp(t, `It begins at 18:00; by then the room should be at about 1[5-8]\.\d °C`, made.words(), "the room coasts until then")
+	assert.Regexp(t, `It begins at 18:00; left alone the room should be at about 1[5-8]\.\d °C by then`, made.words(), "the room coasts until then")
+	assert.Contains(t, s.get(now+"&begin=tomorrow+07:00").words(), "It begins tomorrow at 07:00, with the room at 19 °C then", "there will be another fire before")
 	assert.Contains(t, made.body, ">19:00</text>", "the strip's clock is the evening's")
 	assert.NotContains(t, made.words(), "Start this burn")
 	assert.Contains(t, s.get(now).words(), "Start this burn")
