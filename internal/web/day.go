@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"net/http"
@@ -153,7 +154,7 @@ func (s *Server) dayCalendar(q *request) error {
 	case d == nil && p.Refused != nil:
 		return &errInput{http.StatusConflict, p.Refused.Error()}
 	case d == nil:
-		return &errInput{max(status, http.StatusUnprocessableEntity), "The day is not said in full; plan it first."}
+		return &errInput{max(status, http.StatusUnprocessableEntity), cmp.Or(p.Form.First(), "The day is not said in full; plan it first.")}
 	}
 	air, _ := w.Stove.MainAir()
 	var list []exchange.Appointment

@@ -20,7 +20,16 @@ func (e *ParseError) Error() string {
 	if strings.TrimSpace(e.Input) == "" {
 		return fmt.Sprintf("a %s is missing: %s would do", e.What, e.Try)
 	}
-	return fmt.Sprintf("%q is not a %s: %s; %s would do", e.Input, e.What, e.Reason, e.Try)
+	return fmt.Sprintf("%q is not a %s: %s; %s would do", shortened(e.Input), e.What, e.Reason, e.Try)
+}
+
+// shortened keeps a message readable whatever was pasted into the field.
+func shortened(typed string) string {
+	const most = 40
+	if r := []rune(typed); len(r) > most {
+		return string(r[:most]) + "…"
+	}
+	return typed
 }
 
 // amount is "number unit", where the number may be written 3/16, 1 1/2, ½,

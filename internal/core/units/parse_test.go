@@ -1,6 +1,7 @@
 package units_test
 
 import (
+	"strings"
 	"errors"
 	"fmt"
 	"testing"
@@ -188,4 +189,15 @@ func FuzzParse(f *testing.F) {
 			}
 		}
 	})
+}
+
+// A page of text pasted into a field does not become a page of message.
+func TestALongInputIsShortenedInItsMessage(t *testing.T) {
+	_, err := units.ParseDuration(strings.Repeat("long ", 1000))
+	require.Error(t, err)
+	assert.Less(t, len(err.Error()), 200)
+	assert.Contains(t, err.Error(), "long long")
+	wrong := new(units.ParseError)
+	require.ErrorAs(t, err, &wrong)
+	assert.Len(t, wrong.Input, 5000, "and nothing of it is lost")
 }
