@@ -1,9 +1,9 @@
 package units_test
 
 import (
-	"strings"
 	"errors"
 	"fmt"
+	"strings"
 	"testing"
 	"time"
 
