@@ -232,7 +232,7 @@ func (s *Server) newPlanPage(q *request, f *form) (*planPage, error) {
 			p.Laid = append(p.Laid, option{Value: string(l.Key), Label: name})
 		}
 	}
-	p.More = append([]option{{Value: "", Label: "nothing else"}}, p.Stacks...)
+	p.More = append([]option{{Value: "", Label: "nothing else"}, {Value: allWood, Label: "whatever suits"}}, p.Stacks...)
 	p.NoStove, p.NoWood = len(p.Stoves) == 0, len(p.Stacks) == 0
 	return p, nil
 }

@@ -47,7 +47,17 @@ func (s *Server) wish(q *request, f *form, most time.Duration) (plan.Wish, error
 		return w, err
 	}
 	w.Wood = plan.Pick{ID: stack.ID, Stack: stack.Stack}
-	if f.has("wood2") && f.number("wood2") != stack.ID {
+	if f.text("wood2") == allWood {
+		stacks, err := q.house.Stacks(q.ctx())
+		if err != nil {
+			return w, err
+		}
+		for _, s := range stacks {
+			if s.ID != stack.ID && !s.Kindling && w.Suits(s.Stack) {
+				w.Others = append(w.Others, plan.Pick{ID: s.ID, Stack: s.Stack})
+			}
+		}
+	} else if f.has("wood2") && f.number("wood2") != stack.ID {
 		more, err := q.house.Stack(q.ctx(), f.number("wood2"))
 		if err != nil {
 			return w, err
@@ -63,6 +73,9 @@ func (s *Server) wish(q *request, f *form, most time.Duration) (plan.Wish, error
 	}
 	return w, nil
 }
+
+// allWood is the choice of every other stack that suits the stove.
+const allWood = "all"
 
 // alwaysWord stands in the field for when somebody is there.
 const alwaysWord = "all the time"

@@ -154,9 +154,10 @@ func fireSteps(steps []Step) []fire.Step {
 	return out
 }
 
-// build burns the chosen candidate at full accuracy, and again under other
-// conditions for the ranges.
-func (w Wish) build(c candidate) Plan {
+// build makes a plan of a candidate that has been burnt at full accuracy, and
+// burns it again under other conditions for the ranges.
+func (w Wish) build(v verdict) Plan {
+	c, r := v.candidate, *v.burnt
 	woods := w.woods()
 	p := Plan{Wish: w, Lay: c.lay, FirstOf: woods[c.firstOf], MainOf: woods[c.mainOf], Direction: c.direction, First: c.first, Main: c.main, Final: c.final, Steps: w.steps(c)}
 	if w.Start == Cold {
@@ -166,7 +167,6 @@ func (w Wish) build(c candidate) Plan {
 		p.Before = Before{OnCoals: true}
 	}
 	opt := fire.Options{Until: w.For + tail/3, Every: curveEvery}
-	r := fire.Run(w.setup(), fireSteps(p.Steps), opt)
 	p.Summary = r.Summary
 	p.Predicted = curveOf(w.Stove, r)
 	for _, s := range r.Samples {

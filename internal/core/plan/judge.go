@@ -17,6 +17,7 @@ type verdict struct {
 	cold          float64 // degree-hours under the wanted band
 	kilos         float64
 	summary       fire.Summary
+	burnt         *fire.Result // at full accuracy, once it has been
 }
 
 func unsafe(s fire.Summary) bool {
@@ -76,7 +77,7 @@ func (w Wish) weighed(c candidate, r fire.Result) verdict {
 func (w Wish) weigh(v *verdict, r fire.Result) {
 	cold, hot, hours, reached := 0.0, 0.0, 0.0, w.For.Hours()
 	there := w.there()
-	for _, s := range r.Samples {
+	for i, s := range r.Samples {
 		if s.At > w.For {
 			break
 		}
@@ -89,6 +90,10 @@ func (w Wish) weigh(v *verdict, r fire.Result) {
 		hot += math.Max(0, float64(s.Room-w.High)) * each
 		if s.Room >= w.Low && s.At.Hours() < reached {
 			reached = s.At.Hours()
+			if i > 0 { // between the samples
+				before := r.Samples[i-1].Room
+				reached -= searchEvery.Hours() * float64((s.Room-w.Low)/(s.Room-before))
+			}
 		}
 	}
 	hours = math.Max(hours, searchEvery.Hours())

@@ -27,7 +27,7 @@ func (w Wish) OutputRange() Output {
 	}
 	means := make([]float64, len(loads))
 	inParallel(len(loads), func(i int) {
-		r := fire.Run(w.setup(), fireSteps(w.steps(loads[i])), fire.Options{Until: 12 * time.Hour, Every: searchEvery, Step: searchStep})
+		r := fire.Run(w.setup(), fireSteps(w.steps(loads[i])), fire.Options{Until: 12 * time.Hour, Every: searchEvery, Step: searchStep, Coarse: true})
 		s := r.Summary
 		if s.ToCoals > 0 && s.TooHot <= maxTooHot && s.Smoulder <= maxSmoulder && s.SmokePerKg <= maxSmokePerKg {
 			means[i] = meanHeat(r, s.ToCoals)

@@ -190,6 +190,10 @@ func (w Wish) check() error {
 	return nil
 }
 
+// Suits tells whether this stove can be planned for with a stack: that it is wood,
+// fits, is there, and is not too wet to burn clean.
+func (w Wish) Suits(s wood.Stack) bool { return w.checkWood(s) == nil }
+
 func (w Wish) checkWood(s wood.Stack) error {
 	longest := max(w.Stove.LongestPiece(stove.EndOn), w.Stove.LongestPiece(stove.Sideways))
 	switch {

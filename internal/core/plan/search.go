@@ -58,7 +58,7 @@ func Search(w Wish, m *Meter) (Choice, error) {
 	}
 	chosen := append([]verdict{verdicts[best]}, alternatives(verdicts[best:], w.holds)...)
 	c := Choice{Plans: make([]Plan, len(chosen)), Tried: tried, Why: w.reasons(chosen)}
-	inParallel(len(chosen), func(i int) { c.Plans[i] = w.build(chosen[i].candidate) })
+	inParallel(len(chosen), func(i int) { c.Plans[i] = w.build(chosen[i]) })
 	for i := range c.Plans {
 		c.Plans[i].Tried = tried
 	}
@@ -86,6 +86,7 @@ func (w Wish) confirm(verdicts []verdict) (int, bool) {
 // limit is kept; where one is not, the verdict is marked.
 func (w Wish) holds(v *verdict) bool {
 	r := fire.Run(w.setup(), fireSteps(w.steps(v.candidate)), fire.Options{Until: w.For + tail/3, Every: curveEvery})
+	v.burnt = &r
 	v.unsafe, v.dirty, v.late = unsafe(r.Summary), dirty(r.Summary), w.late(r)
 	if !v.good() {
 		v.summary = r.Summary
