@@ -53,7 +53,7 @@ func choiceOut(c plan.Choice) map[string]any {
 	for i, p := range c.Plans {
 		first, main := p.Loads()
 		plans[i] = map[string]any{
-			"sentence": p.Sentence(units.Metric), "why": c.Why[i], "direction": p.Direction, "lay": p.Lay, "final_opening": p.Final,
+			"sentence": p.Sentence(units.Metric), "why": c.Why(i, units.Metric), "direction": p.Direction, "lay": p.Lay, "final_opening": p.Final,
 			"first": loadOut(p.FirstOf.Stack.Name, first.Pieces, first.Mass()), "main": loadOut(p.MainOf.Stack.Name, main.Pieces, main.Mass()),
 			"kindling_kg": p.Kindling.Mass(), "wood_kg": p.Mass(), "steps": stepsOut(p), "checklist": append(p.Checklist(units.Metric), "CO and smoke alarms in place and tested."), "warnings": p.Warnings(units.Metric),
 			"summary": exchange.SummaryOf(p.Summary), "room_c": p.Predicted.Room, "room_every_min": p.Predicted.Every.Minutes(),

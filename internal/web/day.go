@@ -95,7 +95,7 @@ func (s *Server) dayOf(q *request) (*dayPage, *plan.Day, plan.Wish, int, error) 
 	defer done()
 	d, err := plan.PlanDay(w, w.For, m)
 	if refused := new(plan.Refusal); errors.As(err, &refused) {
-		p.Refused = refused
+		p.Refused = refused.In(q.units())
 		return p, nil, w, http.StatusOK, nil
 	}
 	return p, &d, w, http.StatusOK, err
@@ -117,7 +117,7 @@ func (p *dayPage) showDay(q *request, d plan.Day, w plan.Wish) {
 		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), win.What, loadWords(win.Fire, u), air.Scale.Say(win.Fire.Final)})
 		c.Fuel = append(c.Fuel, strip.Block{At: win.Best, Mass: win.Fire.Mass(), Pieces: win.Fire.Pieces(), Moisture: win.Fire.MainOf.Stack.Moisture(), Label: u.Mass(win.Fire.Mass()), Planned: true})
 	}
-	p.Day, p.Says, p.Total = draw(c, 1000), d.Says, u.Mass(d.Wood)
+	p.Day, p.Says, p.Total = draw(c, 1000), d.Say(u), u.Mass(d.Wood)
 	p.Forecast, p.Later = forecastSays(u, w.Weather), q.laterSays(p.Begin, w.Room)
 	query := url.Values{}
 	for name, values := range p.Form.Values {

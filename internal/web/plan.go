@@ -99,7 +99,7 @@ func (s *Server) fillPlan(q *request, p *planPage, f *form, w plan.Wish) int {
 	defer done()
 	choice, err := plan.Search(w, m)
 	if refused := new(plan.Refusal); errors.As(err, &refused) {
-		p.Refused = refused
+		p.Refused = refused.In(q.units())
 		return http.StatusOK
 	}
 	p.choose(q, f, choice)
@@ -114,7 +114,7 @@ func (p *planPage) choose(q *request, f *form, c plan.Choice) plan.Plan {
 		n = 0
 	}
 	p.show(q, c.Plans[n])
-	p.Why, p.Forecast = c.Why[n], forecastSays(q.units(), c.Plans[n].Wish.Weather)
+	p.Why, p.Forecast = c.Why(n, q.units()), forecastSays(q.units(), c.Plans[n].Wish.Weather)
 	if n > 0 {
 		p.Why = "Against the best: " + strings.ToLower(p.Why[:1]) + p.Why[1:]
 	}
@@ -135,7 +135,7 @@ func (p *planPage) choose(q *request, f *form, c plan.Choice) plan.Plan {
 		link.Set("choice", strconv.Itoa(i))
 		chart := planChart(q, &other, p.Begin)
 		chart.ID = fmt.Sprintf("other-%d", i)
-		o := otherPlan{Sentence: other.Sentence(q.units()), Differs: c.Why[i], Link: "/plan?" + link.Encode() + "#made", Strip: draw(chart, otherStrip), Figures: q.figuresOf(other)}
+		o := otherPlan{Sentence: other.Sentence(q.units()), Differs: c.Why(i, q.units()), Link: "/plan?" + link.Encode() + "#made", Strip: draw(chart, otherStrip), Figures: q.figuresOf(other)}
 		if i == 0 {
 			o.Differs = "The best by all that counts."
 		}
@@ -269,7 +269,9 @@ func (s *Server) search(q *request, f *form, p *planPage, w plan.Wish) *plan.Pla
 			made := p.choose(q, f, choice)
 			return &made
 		}
-		errors.As(err, &p.Refused)
+		if errors.As(err, &p.Refused) {
+			p.Refused = p.Refused.In(q.units())
+		}
 	}
 	q.render(http.StatusUnprocessableEntity, "plan", p)
 	return nil

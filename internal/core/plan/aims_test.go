@@ -132,13 +132,13 @@ func TestSeveralStacksAndAlternatives(t *testing.T) {
 	c, err := plan.Search(w, nil)
 	require.NoError(t, err)
 	require.Len(t, c.Plans, 3, "the best and two real alternatives")
-	require.Len(t, c.Why, 3)
+	require.Len(t, c.Plans, 3)
 	seen := map[string]bool{}
 	for i, p := range c.Plans {
 		said := p.Sentence(units.Metric)
 		assert.False(t, seen[said], "%s is there twice", said)
 		seen[said] = true
-		assert.NotEmpty(t, c.Why[i])
+		assert.NotEmpty(t, c.Why(i, units.Metric))
 		assert.LessOrEqual(t, p.Summary.TooHot, 2*time.Minute)
 		assert.Less(t, p.Summary.SmokePerKg, 9.5)
 		for _, s := range p.Steps {

@@ -159,7 +159,7 @@ func fireSteps(steps []Step) []fire.Step {
 func (w Wish) build(v verdict) Plan {
 	c, r := v.candidate, *v.burnt
 	woods := w.woods()
-	p := Plan{Wish: w, Lay: c.lay, FirstOf: woods[c.firstOf], MainOf: woods[c.mainOf], Direction: c.direction, First: c.first, Main: c.main, Final: c.final, Steps: w.steps(c)}
+	p := Plan{Wish: w, Lay: c.lay, FirstOf: woods[c.firstOf], MainOf: woods[c.mainOf], Direction: c.direction, First: c.first, Main: c.main, Final: c.final, Capped: c.most < 1, Steps: w.steps(c)}
 	if w.Start == Cold {
 		p.Kindling = w.kindling(c.lay)
 		p.Before = BeforeLighting(w.Stove, w.House, w.Room, w.Outdoor)

@@ -52,22 +52,30 @@ func alternatives(ranked []verdict, holds func(*verdict) bool) []verdict {
 // something else comes of it.
 func different(a, b verdict) bool {
 	set := a.main != b.main || a.mainOf != b.mainOf || a.first != b.first || a.direction != b.direction || a.lay != b.lay || math.Abs(a.final-b.final) > 0.15
-	return set && len(outcome(a, b)) > 0
+	return set && len(outcome(a, b, units.Metric)) > 0
 }
 
-// reasons says why the first won, and how each of the others differs from it.
-func (w Wish) reasons(chosen []verdict) []string {
-	best := chosen[0]
-	out := []string{fmt.Sprintf("The best by all that counts: %.1f g of smoke per kg, %.1f degree-hours under the wanted band, %.1f kg of wood.", best.summary.SmokePerKg, best.cold, best.kilos)}
-	for _, v := range chosen[1:] {
-		text := strings.Join(append(w.otherWay(v.candidate, best.candidate), outcome(v, best)...), ", ")
-		out = append(out, strings.ToUpper(text[:1])+text[1:]+".")
+// Why says why the first plan won (0), or how one of the others differs from it.
+func (c Choice) Why(i int, sys units.System) string {
+	best := c.chosen[0]
+	if i == 0 {
+		return fmt.Sprintf("The best by all that counts: %.1f g of smoke per kg, %s under the wanted band, %s of wood.",
+			best.summary.SmokePerKg, degreeHours(best.cold, 1, sys), sys.Mass(units.Kilogram(best.kilos)))
 	}
-	return out
+	v := c.chosen[i]
+	return upperFirst(strings.Join(append(c.Plans[0].Wish.otherWay(v.candidate, best.candidate), outcome(v, best, sys)...), ", ")) + "."
+}
+
+// degreeHours prints kelvin-hours in the household's degrees.
+func degreeHours(v float64, places int, sys units.System) string {
+	if sys == units.Imperial {
+		v *= 1.8
+	}
+	return units.Number(v, places) + " degree-hours"
 }
 
 // outcome says what else comes of a plan than of the best.
-func outcome(v, best verdict) []string {
+func outcome(v, best verdict, sys units.System) []string {
 	var says []string
 	if d := v.summary.ToCoals - best.summary.ToCoals; v.summary.ToCoals > 0 && best.summary.ToCoals > 0 && math.Abs(d.Minutes()) >= 15 {
 		word := "longer"
@@ -78,13 +86,13 @@ func outcome(v, best verdict) []string {
 		says = append(says, units.Duration(d)+" "+word)
 	}
 	if d := v.kilos - best.kilos; math.Abs(d) >= 0.3 {
-		says = append(says, fmt.Sprintf("%.1f kg of wood %s", math.Abs(d), moreOrLess(d)))
+		says = append(says, fmt.Sprintf("%s of wood %s", sys.Mass(units.Kilogram(math.Abs(d))), moreOrLess(d)))
 	}
 	if d := v.summary.SmokePerKg - best.summary.SmokePerKg; math.Abs(d) >= 0.2 {
 		says = append(says, fmt.Sprintf("%.1f g of smoke per kg %s", math.Abs(d), moreOrLess(d)))
 	}
 	if d := v.cold - best.cold; math.Abs(d) >= 0.5 {
-		says = append(says, fmt.Sprintf("%.0f degree-hours %s", math.Abs(d), map[bool]string{true: "colder", false: "warmer"}[d > 0]))
+		says = append(says, degreeHours(math.Abs(d), 0, sys)+" "+map[bool]string{true: "colder", false: "warmer"}[d > 0])
 	}
 	return says
 }

@@ -28,7 +28,10 @@ type Day struct {
 	Room    []units.Celsius // every ten minutes
 	Every   time.Duration
 	Wood    units.Kilogram
-	Says    []string
+
+	missed    int      // steps of Every in which a load was due and nobody there
+	refused   *Refusal // the last load that was due and could not be planned
+	cold, hot float64  // kelvin-hours outside the band
 }
 
 const (
@@ -76,7 +79,8 @@ func PlanDay(w Wish, span time.Duration, m *Meter) (Day, error) {
 			room, _ = w.House.Step(room, burning.heatAt(since+d.Every/2), outdoor, d.Every.Seconds()/20)
 		}
 	}
-	d.says(w, missed, refused)
+	d.missed, d.refused = missed, refused
+	d.tally(w)
 	return d, nil
 }
 
@@ -230,28 +234,34 @@ func (w Wish) outdoorAt(at time.Duration) units.Celsius {
 	return t
 }
 
-// says puts into words what the day comes to.
-func (d *Day) says(w Wish, missed int, refused *Refusal) {
-	cold, hot := 0.0, 0.0
+// tally adds up the degree-hours outside the band.
+func (d *Day) tally(w Wish) {
 	for i, t := range d.Room {
 		if i > 18 { // the first hours warm up
-			cold += math.Max(0, float64(w.Low-t)) * d.Every.Hours()
+			d.cold += math.Max(0, float64(w.Low-t)) * d.Every.Hours()
 		}
-		hot += math.Max(0, float64(t-w.High)) * d.Every.Hours()
+		d.hot += math.Max(0, float64(t-w.High)) * d.Every.Hours()
 	}
-	if missed > 0 {
-		d.Says = append(d.Says, fmt.Sprintf("For about %s the room wants a load while nobody is there long enough to see one burn: it coasts.", units.Duration(time.Duration(missed)*d.Every)))
+}
+
+// Say puts into words what the day comes to.
+func (d Day) Say(sys units.System) []string {
+	var out []string
+	if d.missed > 0 {
+		out = append(out, fmt.Sprintf("For about %s the room wants a load while nobody is there long enough to see one burn: it coasts.", units.Duration(time.Duration(d.missed)*d.Every)))
 	}
-	if refused != nil {
-		d.Says = append(d.Says, "A load was due and none could be planned: "+strings.ToLower(refused.Why[:1])+refused.Why[1:])
+	if d.refused != nil {
+		why := d.refused.In(sys).Why
+		out = append(out, "A load was due and none could be planned: "+strings.ToLower(why[:1])+why[1:])
 	}
-	if cold > 3 {
-		d.Says = append(d.Says, fmt.Sprintf("The room is under the wanted band for %.0f degree-hours: other heating, or more insulation, would give the rest.", cold))
+	if d.cold > 3 {
+		out = append(out, fmt.Sprintf("The room is under the wanted band for %s: other heating, or more insulation, would give the rest.", degreeHours(d.cold, 0, sys)))
 	}
-	if hot > 3 {
-		d.Says = append(d.Says, fmt.Sprintf("It is over the band for %.0f degree-hours: smaller fires further apart, or a window.", hot))
+	if d.hot > 3 {
+		out = append(out, fmt.Sprintf("It is over the band for %s: smaller fires further apart, or a window.", degreeHours(d.hot, 0, sys)))
 	}
-	if len(d.Says) == 0 {
-		d.Says = append(d.Says, "The room stays in its band.")
+	if len(out) == 0 {
+		out = append(out, "The room stays in its band.")
 	}
+	return out
 }

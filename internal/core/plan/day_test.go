@@ -29,7 +29,7 @@ func TestADayOfCycles(t *testing.T) {
 			assert.Greater(t, win.Best, d.Windows[i-1].Best+time.Hour, "never on top of a fresh load")
 		}
 	}
-	assert.NotEmpty(t, d.Says)
+	assert.NotEmpty(t, d.Say(units.Metric))
 	assert.Len(t, d.Room, 14*6)
 	for i := 7; i < len(d.Room); i++ { // a loaded stove is still warm
 		assert.Greater(t, float64(d.Room[i]-d.Room[i-1]), -0.3, "the room does not fall in a hole at %v", time.Duration(i)*d.Every)
@@ -49,7 +49,7 @@ func TestADayOfCycles(t *testing.T) {
 	for _, win := range away.Windows {
 		assert.True(t, out.There.Somebody(win.Best+30*time.Minute), "no load while nobody is there: %v", win.Best)
 	}
-	assert.Contains(t, strings.Join(away.Says, " "), "nobody is there long enough")
+	assert.Contains(t, strings.Join(away.Say(units.Metric), " "), "nobody is there long enough")
 }
 
 // A day burns from all the stacks at hand, and what it has burnt is gone.
@@ -74,7 +74,7 @@ func TestADayTakesItsWoodFromTheStacks(t *testing.T) {
 	w.Others = nil
 	d, err = plan.PlanDay(w, 14*time.Hour, nil)
 	require.NoError(t, err)
-	assert.Contains(t, strings.Join(d.Says, " "), "none could be planned", "the wood is used up, and that is said")
+	assert.Contains(t, strings.Join(d.Say(units.Imperial), " "), "none could be planned", "the wood is used up, and that is said")
 }
 
 func TestADayFollowsItsWeather(t *testing.T) {

@@ -18,7 +18,8 @@ type candidate struct {
 	lay         fire.Lay // of the first fire
 	direction   stove.Direction
 	final       float64
-	brisk       float64       // the main air while it chars: fully open, or less where that runs too hot
+	brisk       float64       // the main air while it chars
+	most        float64       // the most that it may be: less than fully open where that runs too hot
 	pause       time.Duration // between the steps of the turn-down
 }
 
@@ -31,7 +32,7 @@ type mesh struct{ firsts, mains, openings, pauses, brisks int }
 var meshes = []mesh{
 	{2, 3, 3, 1, 1}, {2, 4, 3, 1, 1}, {2, 4, 4, 1, 1}, {2, 5, 4, 1, 1}, {3, 4, 4, 1, 1}, {2, 6, 4, 1, 1}, {2, 4, 4, 2, 1}, {2, 5, 4, 2, 1}, {3, 4, 4, 2, 1}, {3, 4, 5, 2, 1}, {3, 5, 5, 2, 1}, {3, 5, 4, 3, 1},
 	{3, 5, 5, 3, 1}, {3, 6, 5, 3, 1}, {4, 6, 5, 3, 1}, {4, 7, 5, 3, 1}, {4, 8, 5, 3, 1}, {4, 7, 5, 4, 1}, {4, 8, 5, 4, 1}, {4, 8, 6, 4, 1}, {4, 9, 6, 5, 1},
-	{4, 10, 7, 5, 1}, {4, 14, 7, 6, 1}, {4, 14, 7, 7, 1}, {4, 14, 6, 5, 2}, {4, 14, 7, 5, 2}, {4, 20, 7, 6, 2}, {4, 20, 8, 7, 2}, {4, 20, 8, 6, 3}, {4, 20, 9, 8, 3}, {4, 20, 9, 8, 4},
+	{4, 10, 7, 5, 1}, {4, 14, 7, 6, 1}, {4, 14, 7, 7, 1}, {4, 14, 6, 5, 2}, {4, 14, 7, 5, 2}, {4, 20, 7, 6, 2}, {4, 20, 8, 7, 2}, {4, 20, 8, 6, 3}, {4, 20, 9, 8, 3}, {4, 20, 9, 8, 4}, {4, 20, 9, 9, 4},
 }
 
 // enoughTried is how many candidates a search burns, where there are so many
@@ -100,6 +101,7 @@ func (w Wish) loads(out []candidate, m mesh, most float64, c candidate) []candid
 
 // airs adds every way to set the air of a load.
 func (w Wish) airs(out []candidate, m mesh, most float64, c candidate) []candidate {
+	c.most = most
 	for _, c.brisk = range w.brisks(most, m.brisks) {
 		for _, c.final = range w.openings(m.openings) {
 			if c.final >= c.brisk {
@@ -116,7 +118,7 @@ func (w Wish) airs(out []candidate, m mesh, most float64, c candidate) []candida
 // pauses between the steps of a turn-down, from few to many to choose from.
 var pauses = [][]time.Duration{
 	minutes(8), minutes(8, 12), minutes(4, 8, 12), minutes(4, 7, 10, 14), minutes(4, 6, 9, 12, 16), minutes(3, 5, 7, 9, 12, 16),
-	minutes(3, 5, 7, 9, 11, 13, 16), minutes(3, 4, 6, 8, 10, 12, 15, 18),
+	minutes(3, 5, 7, 9, 11, 13, 16), minutes(3, 4, 6, 8, 10, 12, 15, 18), minutes(3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18),
 }
 
 func minutes(of ...int) []time.Duration {

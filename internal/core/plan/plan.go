@@ -159,14 +159,6 @@ func (w Wish) hands() (time.Duration, bool) {
 	return first.To - watched, first.To < w.For
 }
 
-// A Refusal says why there is no plan and what would do.
-type Refusal struct {
-	Why string
-	Try string
-}
-
-func (r *Refusal) Error() string { return r.Why + " " + r.Try }
-
 // check refuses a wish that no search could answer.
 func (w Wish) check() error {
 	for _, pick := range w.woods() {
@@ -177,15 +169,17 @@ func (w Wish) check() error {
 	if !w.there().Somebody(0) {
 		back, ever := w.there().next(0)
 		if !ever {
-			return &Refusal{"Nobody is there to light it.", "Say when somebody is."}
+			return plain("Nobody is there to light it.", "Say when somebody is.")
 		}
-		return &Refusal{fmt.Sprintf("Nobody is there to light it for another %s.", units.Duration(back.Round(time.Minute))), "Plan it when somebody is back, or light it now and say so."}
+		return plain(fmt.Sprintf("Nobody is there to light it for another %s.", units.Duration(back.Round(time.Minute))), "Plan it when somebody is back, or light it now and say so.")
 	}
 	if w.Low >= w.High {
-		return &Refusal{"The wanted room temperature must rise from a lower to a higher one.", "19 to 21 °C would do."}
+		return refusal(func(sys units.System) (string, string) {
+			return "The wanted room temperature must rise from a lower to a higher one.", fmt.Sprintf("%s to %s would do.", sys.RoomTemperature(19), sys.RoomTemperature(21))
+		})
 	}
 	if w.Lay != "" && (!w.Lay.Known() || w.Lay == fire.OnCoals) {
-		return &Refusal{fmt.Sprintf("There is no lay called %q to light from cold.", w.Lay), "top-down, raft, open-v, lean-to or bottom-up would do, or none: then the best is chosen."}
+		return plain(fmt.Sprintf("There is no lay called %q to light from cold.", w.Lay), "top-down, raft, open-v, lean-to or bottom-up would do, or none: then the best is chosen.")
 	}
 	return nil
 }
@@ -198,19 +192,23 @@ func (w Wish) checkWood(s wood.Stack) error {
 	longest := max(w.Stove.LongestPiece(stove.EndOn), w.Stove.LongestPiece(stove.Sideways))
 	switch {
 	case s.Species.Mineral:
-		return &Refusal{fmt.Sprintf("%s is manufactured mineral fuel: its burns are recorded and not simulated, so there is nothing to plan with.", s.Name),
-			"Burn it as the stove's manual says, or plan with wood."}
+		return plain(fmt.Sprintf("%s is manufactured mineral fuel: its burns are recorded and not simulated, so there is nothing to plan with.", s.Name),
+			"Burn it as the stove's manual says, or plan with wood.")
 	case s.PieceLength > longest:
-		return &Refusal{fmt.Sprintf("The pieces of %s are %.0f cm long and this firebox takes %.0f cm.", s.Name, float64(s.PieceLength)*100, float64(longest)*100),
-			"Cut them, or burn from another stack."}
+		return refusal(func(sys units.System) (string, string) {
+			return fmt.Sprintf("The pieces of %s are %s long and this firebox takes %s.", s.Name, sys.Size(s.PieceLength), sys.Size(longest)),
+				"Cut them, or burn from another stack."
+		})
 	case s.Pieces() < 1:
-		return &Refusal{fmt.Sprintf("%s is used up.", s.Name), "Choose another stack, or count it again under Wood."}
+		return plain(fmt.Sprintf("%s is used up.", s.Name), "Choose another stack, or count it again under Wood.")
 	case s.PieceMass > w.Stove.MaxLoad:
-		return &Refusal{fmt.Sprintf("One piece of %s weighs %.1f kg and the manual's largest load is %.1f kg.", s.Name, float64(s.PieceMass), float64(w.Stove.MaxLoad)),
-			"Split the pieces, or burn from another stack."}
+		return refusal(func(sys units.System) (string, string) {
+			return fmt.Sprintf("One piece of %s weighs %s and the manual's largest load is %s.", s.Name, sys.Mass(s.PieceMass), sys.Mass(w.Stove.MaxLoad)),
+				"Split the pieces, or burn from another stack."
+		})
 	case s.Moisture() > 0.35:
-		return &Refusal{fmt.Sprintf("%s is at %.0f %%: no setting burns that clean.", s.Name, s.Moisture().Percent()),
-			"Burn wood under 25 %, and let this stack dry."}
+		return plain(fmt.Sprintf("%s is at %.0f %%: no setting burns that clean.", s.Name, s.Moisture().Percent()),
+			"Burn wood under 25 %, and let this stack dry.")
 	}
 	return nil
 }
@@ -226,6 +224,7 @@ type Plan struct {
 	Main      int             `json:"main_pieces"`  // pieces of the load on coals; 0: none
 	Kindling  fire.Load       `json:"kindling,omitzero"`
 	Final     float64         `json:"final_opening"`
+	Capped    bool            `json:"capped,omitempty"` // fully open it would run too hot
 	Steps     []Step          `json:"steps"`
 	Predicted Curve           `json:"predicted"`
 	Low       []float64       `json:"guide_low"`  // of the guiding gauge, for the range

@@ -68,19 +68,23 @@ func TestEveryWishIsAnswered(t *testing.T) {
 		c, err := plan.Search(w, nil)
 		if refused := new(plan.Refusal); errors.As(err, &refused) {
 			refusals++
-			if refused.Why == "" || refused.Try == "" || strings.Contains(err.Error(), "%!") {
-				t.Fatalf("a refusal without its reason: %+v", refused)
+			for _, r := range []*plan.Refusal{refused, refused.In(units.Imperial)} {
+				if r.Why == "" || r.Try == "" || strings.Contains(r.Error(), "%!") {
+					t.Fatalf("a refusal without its reason: %+v", r)
+				}
 			}
 			return
 		}
 		if err != nil {
 			t.Fatal(err)
 		}
-		if len(c.Why) != len(c.Plans) {
-			t.Fatal("each plan has its sentence")
-		}
-		for _, p := range c.Plans {
+		for i, p := range c.Plans {
 			plans++
+			for _, sys := range []units.System{units.Metric, units.Imperial} {
+				if why := c.Why(i, sys); len(why) < 5 || strings.Contains(why, "%!") || strings.Contains(why, "NaN") {
+					t.Fatalf("each plan has its sentence, and this is %q", why)
+				}
+			}
 			holds(t, p)
 		}
 	})

@@ -149,7 +149,11 @@ func (p Plan) briskWord(s Step) string {
 	if !ok || s.Opening >= 0.99 {
 		return ""
 	}
-	return fmt.Sprintf(", %s to %s: fully open this stove runs too hot", strings.ToLower(c.Name), c.Scale.Say(s.Opening))
+	why := "enough to char with"
+	if p.Capped {
+		why = "fully open this stove runs too hot"
+	}
+	return fmt.Sprintf(", %s to %s: %s", strings.ToLower(c.Name), c.Scale.Say(s.Opening), why)
 }
 
 func (p Plan) bypassWord() string {

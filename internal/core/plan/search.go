@@ -40,8 +40,9 @@ func makeMetered(w Wish, m *Meter) (Plan, error) {
 // them so.
 type Choice struct {
 	Plans []Plan
-	Why   []string // why the first beat the others; how the others differ
 	Tried int
+
+	chosen []verdict // as Plans
 }
 
 // Search burns every candidate and returns the best with its alternatives; m
@@ -57,7 +58,7 @@ func Search(w Wish, m *Meter) (Choice, error) {
 		return Choice{}, w.refuse(verdicts)
 	}
 	chosen := append([]verdict{verdicts[best]}, alternatives(verdicts[best:], w.holds)...)
-	c := Choice{Plans: make([]Plan, len(chosen)), Tried: tried, Why: w.reasons(chosen)}
+	c := Choice{Plans: make([]Plan, len(chosen)), Tried: tried, chosen: chosen}
 	inParallel(len(chosen), func(i int) { c.Plans[i] = w.build(chosen[i]) })
 	for i := range c.Plans {
 		c.Plans[i].Tried = tried
