@@ -54,7 +54,7 @@ func burnFigures(q *request, b store.Burn, m burn.Measures) []figure {
 	figures := []figure{heat, in, efficiency, bandFigure(q, m), workingFigure(q, m),
 		{Label: "wood used", Value: u.Mass(m.Used), Formula: "Sum of all loads, as they were put on; each is taken off its stack.", Inputs: []input{{"loads", fmt.Sprint(countLoads(b.Burn)), entered}}},
 		{Label: "smoke and deposits", Value: fmt.Sprintf("about %s g smoke per kg, %s g in the flue", units.Number(m.SmokePerKg, 1), units.Number(m.Deposits, 1)),
-			Formula: "60 g of particles for each kg of gas that leaves unburnt; what settles is its share where the liner's inner wall is below 120 °C. From the replay: good for comparing burns, not for a certificate.",
+			Formula: "60 g of particles for each kg of gas that leaves unburnt; what settles is its share where the liner's inner wall is below " + u.Temperature(120) + ". From the replay: good for comparing burns, not for a certificate.",
 			Inputs:  []input{{"replay of the log", "", computed}}}}
 	if mineral := m.Replay.Summary.Mineral; mineral > 0 {
 		figures = append(figures, figure{Label: "mineral fuel", Value: u.Mass(mineral) + ", recorded only",

@@ -139,9 +139,9 @@ func TestBadInputIsAnsweredAndChangesNothing(t *testing.T) {
 		{"/wood", beech("name", "Other", "reading", "400%"), "between 4 and 120 %", "400%"},
 		{"/wood", beech("name", "Other", "mass", "a lot"), "800 kg, 2.5 m3 stacked", "a lot"},
 		{"/wood", beech("name", "Other", "species", "plywood"), "is not a known wood", "Other"},
-		{"/wood", beech("name", "Other", "piece-mass", "300 kg"), "between 10 g and 30 kg", "300 kg"},
+		{"/wood", beech("name", "Other", "piece-mass", "300 kg"), "between 10 g and 30.0 kg", "300 kg"},
 		{"/wood", beech(), "a stack of that name", "Beech, lean-to"},
-		{"/wood/1", beech("piece-length", "4 m"), "between 5 and 120 cm", "4 m"},
+		{"/wood/1", beech("piece-length", "4 m"), "between 50 mm and 1200 mm", "4 m"},
 		{"/household", []string{"household", strings.Repeat("x", 90), "zone", "UTC", "units", "metric", "low", "22", "high", "19", "floor", "60", "build", "tight", "n50", "999", "volume", "300"}, "up to 60 letters", "999"},
 	} {
 		got := s.post(c.path, c.form...)

@@ -167,7 +167,7 @@ func (q *request) figuresOf(made plan.Plan) []figure {
 			[]input{{"wood", u.Mass(made.Mass()), entered}, {"moisture", units.Percent(made.MainOf.Stack.Moisture(), 0), measured}, {"outdoors", u.Temperature(made.Wish.Outdoor), entered}}},
 		{"efficiency, net", units.Percent(sum.Efficiency-0.03, 0) + " to " + units.Percent(sum.Efficiency+0.03, 0), "1 − (flue gas at the collar + unburnt gas) ÷ energy in.", []input{{"balance of the simulated burn", "closed", computed}}},
 		{"smoke", units.Number(sum.SmokePerKg, 1) + " g per kg", "60 g for each kg of gas that leaves unburnt. A clean burn makes 1 to 4, a cold start more.", []input{{"final setting", air.Scale.Say(made.Final), computed}}},
-		{"deposits", "about " + units.Number(sum.Deposits, 0) + " g", "Smoke × its share where the liner's inner wall is below 120 °C.", []input{{"chimney", u.Length(made.Wish.Stove.Chimney.Height), entered}}},
+		{"deposits", "about " + units.Number(sum.Deposits, 0) + " g", "Smoke × its share where the liner's inner wall is below " + u.Temperature(120) + ".", []input{{"chimney", u.Length(made.Wish.Stove.Chimney.Height), entered}}},
 		{"room", u.RoomTemperature(units.Celsius(lowest)) + " to " + u.RoomTemperature(units.Celsius(highest)), "Two nodes, air with furnishings and walls, driven by the stove's heat and the weather; in the second half of the time.",
 			[]input{{"heat loss", units.Number(made.Wish.House.Loss(), 0) + " W/K", computed}, {"now", u.RoomTemperature(made.Wish.Room), entered}}},
 		{"coals at the end", u.Mass(sum.Coals), "Char left when the time is over.", nil},

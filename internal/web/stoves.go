@@ -62,7 +62,7 @@ func (s *Server) stove(q *request) error {
 	outdoor, gas := parse(f, "outdoor", in(parseOutdoor, u)), parse(f, "gas", in(units.ParseTemperature, u))
 	status := http.StatusOK
 	if gas > 700 {
-		f.wrong("gas", "flue gas above 700 °C is a chimney fire; "+u.Temperature(250)+" would do")
+		f.wrong("gas", "flue gas above "+u.Temperature(700)+" is a chimney fire; "+u.Temperature(250)+" would do")
 	}
 	if f.ok() {
 		c.Outdoor, c.Gas = outdoor, gas

@@ -25,7 +25,7 @@ func (s *Server) wish(q *request, f *form, most time.Duration) (plan.Wish, error
 	w.Low = parse(f, "low", in(parseRoom, u))
 	w.High = parse(f, "high", in(parseRoom, u))
 	if f.ok() && w.Low >= w.High {
-		f.wrong("high", "the wanted room temperature must rise from a lower to a higher one; 19 to 21.5 °C would do")
+		f.wrong("high", fmt.Sprintf("the wanted room temperature must rise from a lower to a higher one; %s to %s would do", u.RoomTemperature(19), u.RoomTemperature(21)))
 	}
 	if f.ok() && w.For > most {
 		f.wrong("for", fmt.Sprintf("it is planned for up to %.0f hours; plan the rest when this is coals", most.Hours()))

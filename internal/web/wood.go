@@ -73,11 +73,11 @@ func readStack(q *request, f *form, fresh bool) (st wood.Stack, count *units.Kil
 	st.WoodTemp = parse(f, "wood-temp", in(parseWoodTemp, u))
 	st.PieceMass = parse(f, "piece-mass", in(units.ParseMass, u))
 	if f.Errors["piece-mass"] == "" && (st.PieceMass < 0.01 || st.PieceMass > 30) {
-		f.wrong("piece-mass", "a usual piece weighs between 10 g and 30 kg; 1.3 kg would do")
+		f.wrong("piece-mass", fmt.Sprintf("a usual piece weighs between %s and %s; %s would do", massText(u, 0.01), u.Mass(30), u.Mass(1.3)))
 	}
 	st.PieceLength = parse(f, "piece-length", in(units.ParseSmallLength, u))
 	if f.Errors["piece-length"] == "" && (st.PieceLength < 0.05 || st.PieceLength > 1.2) {
-		f.wrong("piece-length", "a piece is between 5 and 120 cm long; 33 cm would do")
+		f.wrong("piece-length", fmt.Sprintf("a piece is between %s and %s long; %s would do", u.Size(0.05), u.Size(1.2), u.Size(0.33)))
 	}
 	st.Kindling = f.text("kindling") != ""
 	if fresh || f.has("mass") {
