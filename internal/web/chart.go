@@ -47,7 +47,29 @@ func planChart(q *request, p *plan.Plan, started time.Time) strip.Chart {
 		c.Band = stove.NewGauge(stove.ConnectorProbe)
 	}
 	addPlan(&c, p, true)
+	addPresence(&c, p.Wish.There)
 	return c
+}
+
+// addPresence adds a lane of when somebody is by the stove, where that is not
+// all the time.
+func addPresence(c *strip.Chart, there plan.Presence) {
+	if there == nil {
+		return
+	}
+	lane := strip.Lane{Name: "tended"}
+	if !there.Somebody(0) {
+		lane.Plan = append(lane.Plan, strip.LaneStep{Opening: 0, Say: "nobody there"})
+	}
+	for _, s := range there {
+		if s.From < c.To {
+			lane.Plan = append(lane.Plan, strip.LaneStep{At: s.From, Opening: 0.5, Say: "somebody"})
+		}
+		if s.To < c.To {
+			lane.Plan = append(lane.Plan, strip.LaneStep{At: s.To, Opening: 0, Say: "nobody there"})
+		}
+	}
+	c.Lanes = append(c.Lanes, lane)
 }
 
 // addPlan lays a plan's pens, lanes and loads on a chart. all draws every

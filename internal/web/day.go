@@ -117,6 +117,7 @@ func (p *dayPage) showDay(q *request, d plan.Day, w plan.Wish) {
 		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), win.What, loadWords(win.Fire, u), air.Scale.Say(win.Fire.Final)})
 		c.Fuel = append(c.Fuel, strip.Block{At: win.Best, Mass: win.Fire.Mass(), Pieces: win.Fire.Pieces(), Moisture: win.Fire.MainOf.Stack.Moisture(), Label: u.Mass(win.Fire.Mass()), Planned: true})
 	}
+	addPresence(&c, w.There)
 	p.Day, p.Says, p.Total = draw(c, 1000), d.Say(u), u.Mass(d.Wood)
 	p.Forecast, p.Later = forecastSays(u, w.Weather), q.laterSays(p.Begin, w.Room)
 	query := url.Values{}

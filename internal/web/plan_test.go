@@ -28,6 +28,8 @@ func TestADaysFires(t *testing.T) {
 	require.Greater(t, len(rows), 1, "a cold day takes more than one load")
 	assert.Equal(t, "07:00", rows[0][1])
 	away := s.get(theDay + "&there=06:00-11:00+and+16:00-23:00")
+	assert.Contains(t, away.words(), "nobody there", "the strip says when")
+	assert.NotContains(t, day.words(), "nobody there")
 	for _, r := range regexp.MustCompile(`<td class="font-serif text-lg">(\d\d):`).FindAllStringSubmatch(away.body, -1) {
 		assert.NotContains(t, []string{"11", "12", "13", "14", "15"}, r[1], "nobody loads an empty house")
 	}
