@@ -2,6 +2,7 @@ package house_test
 
 import (
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 
@@ -28,4 +29,22 @@ func TestAiringDries(t *testing.T) {
 	assert.Negative(t, float64(house.DriedBy(100, 14, 0.5, 20, 0.9)))
 	assert.InDelta(t, 0, float64(house.DriedBy(100, 20, 0.6, 20, 0.6)), 1e-9)
 	assert.InDelta(t, 2*float64(wet), float64(house.DriedBy(200, 19, 0.75, 7, 0.9)), 1e-9)
+}
+
+// A room by itself cools towards the weather, the air first, and never past it.
+func TestARoomAlone(t *testing.T) {
+	h := house.Default()
+	cold := func(time.Duration) units.Celsius { return 2 }
+	last := units.Celsius(20)
+	for _, span := range []time.Duration{time.Hour, 4 * time.Hour, 12 * time.Hour, 40 * time.Hour} {
+		got := h.Alone(20, cold, span)
+		assert.Less(t, got, last, "after %v", span)
+		assert.Greater(t, got, units.Celsius(2))
+		last = got
+	}
+	tight := h
+	tight.Build = house.Tight
+	assert.Greater(t, tight.Alone(20, cold, 6*time.Hour), h.Alone(20, cold, 6*time.Hour), "a tight house holds its warmth")
+	assert.InDelta(t, 20, float64(h.Alone(20, cold, 0)), 1e-9)
+	assert.Greater(t, h.Alone(10, func(time.Duration) units.Celsius { return 25 }, 3*time.Hour), units.Celsius(10))
 }

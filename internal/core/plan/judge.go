@@ -38,11 +38,17 @@ func (w Wish) late(r fire.Result) bool {
 	})
 }
 
+// searching are the options of a burn while searching: coarse steps, and no
+// further than a limit.
+func (w Wish) searching() fire.Options {
+	return fire.Options{Until: w.For + tail, Every: searchEvery, Step: searchStep, Coarse: true, GiveUp: fire.Limits{TooHot: maxTooHot, Smoulder: 2 * maxSmoulder}}
+}
+
 // judge burns candidates that are the same fire until it is turned down, and
 // gives each its merit. A burn that is too hot or smoulders is not followed to
 // its end: it is out, whatever else it does.
 func (w Wish) judge(alike []candidate, verdicts []verdict, m *Meter) {
-	opt := fire.Options{Until: w.For + tail, Every: searchEvery, Step: searchStep, Coarse: true, GiveUp: fire.Limits{TooHot: maxTooHot, Smoulder: 2 * maxSmoulder}}
+	opt := w.searching()
 	first := w.steps(alike[0])
 	turned := slices.IndexFunc(first, func(s Step) bool { return s.Kind == TurnDown })
 	branch := fire.RunTo(w.setup(), fireSteps(first), turned, opt)

@@ -165,7 +165,8 @@ func TestAWishForAPlan(t *testing.T) {
 		{`"9 h"`, `"90 h"`, "plan.for", "6 h would do"}, {`"21.5 C"`, `"12 C"`, "plan.wanted_to", "must rise"}, {`"460 mm"`, `"wide"`, "stove.width", "would do"},
 		{`"2400 kg"`, `"plenty"`, "fuel[0].left", "would do"}, {`"plan": {`, `"plan": {"mood": 1, `, "mood", "no such field"},
 		{`"plan": {`, `"plan": {"lay": "pyramid", `, "plan.lay", "bottom-up would do"}, {`"plan": {`, `"plan": {"lay": "on-coals", `, "plan.lay", "bottom-up would do"},
-		{`"plan": {`, `"plan": {"there": [{"from": "3 h", "to": "2 h"}], `, "plan.there", "would do"}, {`"plan": {`, `"plan": {"there": [{"to": "soon"}], `, "plan.there[0].to", "would do"},
+		{`"plan": {`, `"plan": {"there": [{"from": "3 h", "to": "2 h"}], `, "plan.there", "would do"}, {`"fuel"`, `"weather": {"humidity_pct": 140}, "fuel"`, "weather.humidity_pct", "85 would do"},
+		{`"plan": {`, `"plan": {"there": [{"to": "soon"}], `, "plan.there[0].to", "would do"},
 	} {
 		_, err := scenario.ParseWish(change(c.from, c.to))
 		var wrong *scenario.Error
