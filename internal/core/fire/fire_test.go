@@ -242,3 +242,37 @@ func TestABranchEndsAsTheWholeBurn(t *testing.T) {
 		}
 	}
 }
+
+// A primer burns for a minute and a half whatever the step.
+func TestThePrimerBurnsAsLongAtEveryStep(t *testing.T) {
+	s := subject{mid(stove.SecondaryAir, 55)}
+	for _, step := range []time.Duration{time.Second, fire.DefaultStep, 5 * time.Second} {
+		sim := fire.New(s.setup(), step)
+		sim.Prime(0.3e6)
+		fall, last := units.Pascal(0), time.Duration(0)
+		for at := step; at < 3*time.Minute; at += step {
+			before := sim.Draft()
+			if sim.Step(); before-sim.Draft() > fall {
+				fall, last = before-sim.Draft(), at-step
+			}
+		}
+		assert.Equal(t, 90*time.Second, last, "%v a step", step)
+	}
+}
+
+// While wood catches, flames feed on themselves and errors with them: the step
+// must not matter to how much has caught.
+func TestCatchingDoesNotDependOnTheStep(t *testing.T) {
+	s := subject{mid(stove.SecondaryAir, 55)}
+	for _, lay := range []fire.Lay{fire.TopDown, fire.BottomUp, fire.LeanTo} {
+		n := night{setup: s.setup(), load: *s.load(4, 0.2, 3, stove.EndOn), lay: lay, final: 1, open: 40 * time.Minute}
+		n.setup.Coals, n.setup.Warmth = 0, 0
+		gone := func(step time.Duration, minutes int) float64 {
+			wood := fire.Run(n.setup, n.steps(), fire.Options{Until: 20 * time.Minute, Step: step}).Samples
+			return float64(wood[1].Wood - wood[minutes].Wood)
+		}
+		for _, minutes := range []int{5, 10, 20} {
+			assert.InEpsilon(t, gone(fire.DefaultStep/8, minutes), gone(fire.DefaultStep, minutes), 0.0015, "%s after %d min", lay, minutes)
+		}
+	}
+}

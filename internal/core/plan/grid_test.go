@@ -117,3 +117,21 @@ func TestRefusalsAndReasonsInTheOwnersUnits(t *testing.T) {
 	assert.Equal(t, "1.8 degree-hours", degreeHours(1, 1, units.Imperial))
 	assert.Equal(t, "1.0 degree-hours", degreeHours(1, 1, units.Metric))
 }
+
+// Hours in which everybody is out count a fifth, when somebody comes back; who
+// only goes to bed wants the night as warm.
+func TestAnEmptyRoomCountsLess(t *testing.T) {
+	w := tenHours()
+	w.Aim, w.Low, w.High = Hold, 30, 31 // always too cold
+	c := w.candidates(1)[0]
+	r := fire.Run(w.setup(), fireSteps(w.steps(c)), w.searching())
+	cold := func(aim Aim, there Presence) float64 {
+		w.Aim, w.There = aim, there
+		return w.weighed(c, r).cold
+	}
+	whole := cold(Hold, nil)
+	out := Presence{{To: 2 * time.Hour}, {From: 8 * time.Hour, To: 20 * time.Hour}}
+	assert.InDelta(t, whole*(4+6*emptyRoom)/10, cold(Hold, out), 0.12*whole)
+	assert.InDelta(t, whole, cold(Hold, out[:1]), 1e-9, "nobody comes back: they may be asleep upstairs")
+	assert.InDelta(t, whole, cold(Overnight, out), 1e-9)
+}

@@ -77,6 +77,19 @@ func TestAPlanAroundAnAbsence(t *testing.T) {
 	}
 	assert.LessOrEqual(t, out.Mass(), home.Mass(), "the hours in between need not be warm")
 
+	// Back before the coals are gone: the next load waits for that.
+	w.For, w.There = 7*time.Hour, plan.Presence{{To: 150 * time.Minute}, {From: 6 * time.Hour, To: 12 * time.Hour}}
+	w.Wood.Stack.PieceMass = 1.6
+	back, err := plan.Make(w)
+	require.NoError(t, err)
+	last := back.Steps[len(back.Steps)-1]
+	require.Equal(t, plan.ReloadTime, last.Kind)
+	assert.GreaterOrEqual(t, last.Expected, 6*time.Hour)
+	w.There[1].To = w.There[1].From + 40*time.Minute
+	back, err = plan.Make(w)
+	require.NoError(t, err)
+	assert.NotEqual(t, plan.ReloadTime, back.Steps[len(back.Steps)-1].Kind, "forty minutes are too short to see a load burn")
+
 	w.There = plan.Presence{{From: 3 * time.Hour, To: 9 * time.Hour}}
 	_, err = plan.Make(w)
 	require.ErrorContains(t, err, "Nobody is there to light it for another 3 h")

@@ -113,6 +113,9 @@ func holds(t *rapid.T, p plan.Plan) {
 		if i > 0 && s.Expected >= 0 && s.Expected < p.Steps[i-1].Expected {
 			t.Fatalf("%s comes before the step before it", s.Kind)
 		}
+		if s.Kind == plan.ReloadTime && !w.There.Somebody(s.Expected+55*time.Minute) {
+			t.Fatalf("a load at %s, and there is somebody %v", s.Expected, w.There)
+		}
 		if !w.There.Somebody(s.Expected) || s.Kind != plan.ReloadTime && !w.There.Somebody(s.Expected+15*time.Minute) {
 			t.Fatalf("%s at %s, and there is somebody %v", s.Kind, s.Expected, w.There)
 		}
