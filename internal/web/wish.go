@@ -150,7 +150,7 @@ func forecastSays(u units.System, hours []fire.Weather) string {
 	for _, h := range hours {
 		low, high, wind = min(low, h.Outdoor), max(high, h.Outdoor), max(wind, h.Wind)
 	}
-	return fmt.Sprintf("Forecast: %s to %s outside, wind up to %.0f m/s.", u.Degrees(low), u.Temperature(high), wind)
+	return fmt.Sprintf("Forecast: %s to %s outside, wind up to %s.", u.Degrees(low), u.Temperature(high), u.Speed(wind))
 }
 
 // parseUntil reads "6 h" or, by the clock of begin, "06:00".

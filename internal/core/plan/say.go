@@ -137,10 +137,8 @@ func gaugeSign(t fire.Trigger, sys units.System) string {
 	if t.Gauge == "" {
 		return ""
 	}
-	return fmt.Sprintf(" and the %s is at %s", t.Gauge.Short(), sys.Temperature(round5(t.Above)))
+	return fmt.Sprintf(" and the %s is at %s", t.Gauge.Short(), sys.Sign(t.Above))
 }
-
-func round5(t units.Celsius) units.Celsius { return units.Celsius(math.Round(float64(t)/5) * 5) }
 
 // briskWord says how far the air stays open while it chars, where that is not
 // all the way.

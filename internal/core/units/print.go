@@ -67,10 +67,28 @@ func (s System) RoomTemperature(t Celsius) string {
 	return strings.TrimSuffix(Number(float64(t), 1), ".0") + " °C"
 }
 
-// Draft prints "12 Pa" or "0.05 in w.c.".
+// Sign prints a temperature that somebody watches a gauge for, to the nearest
+// five degrees: "240 °C" or "465 °F".
+func (s System) Sign(t Celsius) string {
+	v := float64(t)
+	if s == Imperial {
+		v = t.Fahrenheit()
+	}
+	return Number(math.Round(v/5)*5, 0) + " " + s.DegreeSign()
+}
+
+// Speed prints a wind of m/s: "8 m/s" or "18 mph".
+func (s System) Speed(v float64) string {
+	if s == Imperial {
+		return Number(v/0.44704, 0) + " mph"
+	}
+	return Number(v, 0) + " m/s"
+}
+
+// Draft prints "12 Pa" or "0.05 in wc".
 func (s System) Draft(p Pascal) string {
 	if s == Imperial {
-		return Number(p.InchesWater(), 3) + " in w.c."
+		return Number(p.InchesWater(), 3) + " in wc"
 	}
 	if math.Abs(float64(p)) < 10 {
 		return Number(float64(p), 1) + " Pa"
