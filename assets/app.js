@@ -181,6 +181,7 @@
     fields.push(["id", crypto.randomUUID?.() ?? Date.now().toString(36) + Math.random().toString(36).slice(2)], ["at", new Date().toISOString()]);
     keep([...kept(), { to: form.getAttribute("action"), fields, sheet: form.closest("details.sheet")?.dataset.key }]);
     tell("Kept.");
+    if (form.dataset.tap) e.submitter?.blur(); // so that the taps can change under it
     send();
   });
 
@@ -212,7 +213,9 @@
     }
     if (field) return;
     if (e.key === "u") { Promise.resolve(sending).then(() => document.querySelector("[data-undo] button")?.click()); return; }
-    if (e.key === "?" || /^[0-9tldbsrno]$/.test(e.key)) { if (open(e.key)) e.preventDefault(); }
+    const tap = /^[iwko]$/.test(e.key) && document.querySelector('form[data-tap="' + e.key + '"] button');
+    if (tap) { tap.click(); return; }
+    if (e.key === "?" || /^[0-9tldbsrn]$/.test(e.key)) { if (open(e.key)) e.preventDefault(); }
   });
 
   addEventListener("online", send);

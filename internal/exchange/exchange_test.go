@@ -31,6 +31,8 @@ func sample() exchange.File {
 		burn.Entry{ID: "note", At: at, Kind: burn.Note, Note: "=HYPERLINK(\"x\"), \"quoted\",\nand a new line"},
 		burn.Entry{ID: "draft", At: at, Kind: burn.Draft, Draft: 12.5, Typed: "-0.05 inwc"},
 		burn.Entry{ID: "smoke", At: at, Kind: burn.Smoke, Smoke: burn.SmokeGrey},
+		burn.Entry{ID: "prime", At: at, Kind: burn.Prime},
+		burn.Entry{ID: "rake", At: at, Kind: burn.Rake},
 		burn.Entry{ID: "ajar", At: at, Kind: burn.Door, Door: fire.Ajar},
 		burn.Entry{ID: "struck", At: at, Kind: burn.Note, Note: "a slip", Struck: true})
 	return exchange.File{Title: "+ for the night", Burn: b}

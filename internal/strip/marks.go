@@ -18,6 +18,8 @@ var signs = map[string]string{
 	"smoke-clear": `<path d="M2 4h1M6 4h1M10 4h1M2 9h1M6 9h1M10 9h1M2 14h1M6 14h1M10 14h1" class="sign-lichen"/>`,
 	"draft":       `<path d="M7 15V3M3 7l4-4l4 4" class="sign"/><path d="M2 15h10" class="sign"/>`,
 	"note":        `<path d="M2 2h10v9l-4 4H2zM12 11H8v4" class="sign"/>`,
+	"prime":       `<path d="M3 16V2M11 16V2" class="sign"/><path d="M7 5c3 3 3 5 0 7c-3-2-3-4 0-7z" class="sign-ember"/>`,
+	"rake":        `<path d="M1 13h12M7 13L12 2M2 13v-3M5 13v-3M9 13v-3" class="sign"/>`,
 	"out":         `<path d="M2 13c3-3 7-3 10 0M4 9h6" class="sign"/>`,
 }
 

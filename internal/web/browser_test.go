@@ -246,6 +246,13 @@ func TestCatalyticStoveByKeys(t *testing.T) {
 	p.told("beyond fully open")
 	p.keys(kb.Escape)
 	p.waits(`document.querySelectorAll("details.sheet[open]").length === 0`)
+	p.keys("w")
+	p.told("Flue warmed with burning paper")
+	p.keys("i")
+	p.told("Lit")
+	p.waits(`document.querySelector('form[data-tap="o"]') !== null`) // what one says of a fire that is lit
+	p.keys("k")
+	p.told("Coals raked to the air")
 	p.press("?")
 	p.sees("1 to 9 a control, then arrows and Enter")
 	p.waits(`document.querySelector('[data-swap="strip"] svg.strip').textContent.includes("firebox air")`)

@@ -103,6 +103,8 @@ func addPlan(c *strip.Chart, p *plan.Plan, all bool) {
 				c.Fuel = append(c.Fuel, block(*a.Load, s.Expected, c.Units, true))
 			case a.Kind == fire.ActDoor && all:
 				c.Marks = append(c.Marks, strip.Mark{At: s.Expected, Kind: doorSign(a.Door), Word: "planned: " + doorSay(a.Door)})
+			case a.Kind == fire.ActPrime && all:
+				c.Marks = append(c.Marks, strip.Mark{At: s.Expected, Kind: "prime", Word: "planned: warm the flue"})
 			case a.Kind == fire.ActLight && all:
 				c.Marks = append(c.Marks, strip.Mark{At: s.Expected, Kind: "light", Word: "planned: light"})
 			}
@@ -264,6 +266,10 @@ func markOf(q *request, b store.Burn, e burn.Entry) (kind, word string) {
 		return "note", e.Note
 	case burn.Out:
 		return "out", "out"
+	case burn.Prime:
+		return "prime", "flue warmed"
+	case burn.Rake:
+		return "rake", "coals raked"
 	case burn.Control:
 		if c, ok := b.Stove.Control(e.Control); ok && c.Role == stove.BypassRole {
 			return "bypass", strings.ToLower(c.Name) + " " + c.Scale.Say(e.Opening)
@@ -291,6 +297,10 @@ func entrySay(q *request, b store.Burn, e burn.Entry) string {
 		return "Lit"
 	case burn.Out:
 		return "Flames gone, left alone"
+	case burn.Prime:
+		return "Flue warmed with burning paper"
+	case burn.Rake:
+		return "Coals raked to the air"
 	case burn.Note:
 		return e.Note
 	case burn.Door:

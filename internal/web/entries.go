@@ -83,7 +83,7 @@ func (s *Server) readEntry(q *request, f *form, b store.Burn) (burn.Entry, error
 	}
 	e.At = parseWhen(f, s.Now(), b.Started, q.profile.Location())
 	switch e.Kind {
-	case burn.Light, burn.Out:
+	case burn.Light, burn.Out, burn.Prime, burn.Rake:
 	case burn.Control:
 		e.Control = f.text("control")
 		c, ok := b.Stove.Control(e.Control)

@@ -148,6 +148,8 @@ func TestCorrectingEveryKind(t *testing.T) {
 		{[]string{"kind", "smoke", "value", "grey"}, []string{"value", "clear"}, "Blue-grey smoke at the cap", "Nothing but shimmer at the cap"},
 		{[]string{"kind", "note", "note", "a slip"}, []string{"note", "a quiet fire"}, "a slip", "a quiet fire"},
 		{[]string{"kind", "load", "stack", "1", "pieces", "3", "direction", "sideways"}, []string{"pieces", "4", "mass", "5 kg"}, "3 × 1.3 kg of Beech", "4 × 1.2 kg of Beech"},
+		{[]string{"kind", "prime"}, []string{}, "Flue warmed with burning paper", "Flue warmed with burning paper"},
+		{[]string{"kind", "rake"}, []string{}, "Coals raked to the air", "Coals raked to the air"},
 		{[]string{"kind", "out"}, []string{}, "Flames gone", "Flames gone"},
 	} {
 		s.clock.at = s.clock.at.Add(time.Minute)

@@ -31,6 +31,7 @@ type livePage struct {
 	Controls []liveControl
 	Gauges   []option
 	Stacks   []option
+	Taps     []liveTap
 	Door     string
 	LastLoad string
 	LastSeen string
@@ -61,6 +62,24 @@ func (c liveControl) StepsJSON() string {
 	}
 	b, _ := json.Marshal(values) // strings only: cannot fail
 	return string(b)
+}
+
+// A liveTap is an entry that says all by itself: one tap, or its key.
+type liveTap struct {
+	Key, Word string
+	Kind      burn.Kind
+}
+
+// longLit is when a fire counts as lit though nobody has said so.
+const longLit = 20 * time.Minute
+
+// tapsOf are the taps of the moment: to light, or for a fire that is lit.
+func tapsOf(b store.Burn, since time.Duration) []liveTap {
+	_, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light })
+	if lit || b.Coals > 0 || since > longLit {
+		return []liveTap{{"k", "coals raked", burn.Rake}, {"o", "flames gone", burn.Out}}
+	}
+	return []liveTap{{"w", "flue warmed", burn.Prime}, {"i", "lit", burn.Light}}
 }
 
 // logArgs are what the log's template needs.
@@ -121,6 +140,7 @@ func (s *Server) showLive(q *request, status int, b store.Burn, f *form, opened 
 		p.Progress = &progress
 	}
 	p.Strip = draw(burnChart(q, b, m, until, handGauge(q)), 700)
+	p.Taps = tapsOf(b, p.Since)
 	p.fillControls(b)
 	p.fillLog(q, b)
 	if err := p.fillStacks(q); err != nil {

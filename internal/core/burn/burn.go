@@ -34,6 +34,8 @@ const (
 	Draft       Kind = "draft"
 	Note        Kind = "note"
 	Out         Kind = "out"
+	Prime       Kind = "prime" // the flue warmed with burning paper
+	Rake        Kind = "rake"  // the coals, to where the air comes in
 )
 
 // Smoke colours seen at the cap.
@@ -112,7 +114,7 @@ func (b Burn) Check(e Entry, now time.Time) error {
 		return refuse("its time is after the burn ended")
 	}
 	switch e.Kind {
-	case Light, Out:
+	case Light, Out, Prime, Rake:
 	case Note:
 		if e.Note == "" {
 			return refuse("the note is empty")
@@ -195,6 +197,10 @@ func (b Burn) Steps() []fire.Step {
 		switch e.Kind {
 		case Light:
 			add(e.At, fire.Act{Kind: fire.ActLight})
+		case Prime:
+			add(e.At, fire.Act{Kind: fire.ActPrime, Heat: fire.PaperPrimer})
+		case Rake:
+			add(e.At, fire.Act{Kind: fire.ActRake})
 		case Load:
 			add(e.At, fire.Act{Kind: fire.ActLoad, Load: e.Load})
 		case Door:

@@ -43,7 +43,7 @@ func TestWhatMayBeLogged(t *testing.T) {
 	now := start.Add(time.Hour)
 	for _, e := range []burn.Entry{
 		{Kind: burn.Light}, {Kind: burn.Load, Load: load(6)}, {Kind: burn.Control, Control: "lever", Opening: 0.25}, {Kind: burn.Temperature, Place: stove.Top, Reading: 200},
-		{Kind: burn.Door, Door: fire.Ajar}, {Kind: burn.Smoke, Smoke: burn.SmokeGrey}, {Kind: burn.Draft, Draft: 12}, {Kind: burn.Note, Note: "hissing"}, {Kind: burn.Out}} {
+		{Kind: burn.Door, Door: fire.Ajar}, {Kind: burn.Smoke, Smoke: burn.SmokeGrey}, {Kind: burn.Draft, Draft: 12}, {Kind: burn.Note, Note: "hissing"}, {Kind: burn.Out}, {Kind: burn.Prime}, {Kind: burn.Rake}} {
 		assert.NoError(t, kitchen().Check(at(5, e), now), "%s", e.Kind)
 	}
 	ended := kitchen()
@@ -133,6 +133,12 @@ func TestStepsOfTheReplay(t *testing.T) {
 	require.Len(t, steps, 4, "readings change nothing")
 	assert.Equal(t, 12*time.Minute, steps[2].When.At)
 	assert.InDelta(t, 0.5, steps[2].Do[0].Opening, 1e-9)
+	warmed := evening()
+	warmed.Entries = append(warmed.Entries, at(0, burn.Entry{Kind: burn.Prime}), at(50, burn.Entry{Kind: burn.Rake}))
+	more := warmed.Steps()
+	require.Len(t, more, 6, "what the hand did to flue and coals is burnt again")
+	draft := func(b burn.Burn) units.Pascal { return b.Replay(start.Add(90 * time.Second)).Samples[1].Draft }
+	assert.Greater(t, draft(warmed), draft(evening()), "a warmed flue draws")
 	last, ok := evening().Last(func(e burn.Entry) bool { return e.Kind == burn.Temperature })
 	assert.True(t, ok)
 	assert.Equal(t, units.Celsius(190), last.Reading)

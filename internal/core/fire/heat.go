@@ -143,6 +143,9 @@ func (s *Sim) surround() float64 {
 	return 0.6*s.setup.Room.Kelvin() + 0.4*s.weather.outdoor
 }
 
+// PaperPrimer is the heat of a few sheets of paper burnt high under the flue.
+const PaperPrimer units.Joule = 0.5e6
+
 // Prime burns paper or a torch high under the flue: that heat goes into the
 // chimney and not into the stove. It warms gas and wall from below.
 func (s *Sim) Prime(heat units.Joule) {

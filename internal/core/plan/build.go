@@ -21,7 +21,7 @@ func (w Wish) steps(c candidate) []Step {
 		kindling := w.kindling(c.lay)
 		first := w.load(c.firstOf, c.first, c.direction, c.lay)
 		if BeforeLighting(w.Stove, w.House, w.Room, w.Outdoor).Prime {
-			open = append(open, fire.Act{Kind: fire.ActPrime, Heat: primingHeat})
+			open = append(open, fire.Act{Kind: fire.ActPrime, Heat: fire.PaperPrimer})
 		}
 		steps = append(steps,
 			Step{Kind: LightIt, Fire: fire.Step{Do: append(open,
@@ -56,9 +56,6 @@ func (w Wish) steps(c candidate) []Step {
 
 // airDensity is that of room air, kg/m³.
 const airDensity = 1.2
-
-// primingHeat is that of a few sheets of paper burnt high under the flue.
-const primingHeat units.Joule = 0.5e6
 
 // Trial is one load on a good bed of coals, charred with all air open and
 // turned down to a final setting, whatever comes of it: how a stove behaves.
