@@ -35,7 +35,7 @@ func planCommand() *cobra.Command {
 		}
 		enc := json.NewEncoder(cmd.OutOrStdout())
 		enc.SetIndent("", "  ")
-		c, err := plan.Search(w, nil)
+		c, err := plan.Search(cmd.Context(), w, nil)
 		if refused := new(plan.Refusal); errors.As(err, &refused) {
 			return enc.Encode(map[string]string{"refused": refused.Why, "would_do": refused.Try})
 		}

@@ -93,7 +93,7 @@ func (s *Server) dayOf(q *request) (*dayPage, *plan.Day, plan.Wish, int, error) 
 	}
 	m, done := q.meter()
 	defer done()
-	d, err := plan.PlanDay(w, w.For, m)
+	d, err := plan.PlanDay(q.ctx(), w, w.For, m)
 	if refused := new(plan.Refusal); errors.As(err, &refused) {
 		p.Refused = refused.In(q.units())
 		return p, nil, w, http.StatusOK, nil
@@ -175,7 +175,10 @@ func (s *Server) sheet(q *request) error {
 	if err != nil {
 		return err
 	}
-	status := s.fillPlan(q, p, f, w)
+	status, err := s.fillPlan(q, p, f, w)
+	if err != nil {
+		return err
+	}
 	if p.Plan == nil {
 		q.render(max(status, http.StatusUnprocessableEntity), "plan", p)
 		return nil

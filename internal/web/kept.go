@@ -31,9 +31,9 @@ func (s *Server) keepPlan(q *request) error {
 	if p.Begin.Sub(q.now()) < soon {
 		f.wrong("begin", "a plan is kept for half an hour from now or later; one for now is started")
 	}
-	made := s.search(q, f, p, w)
+	made, err := s.search(q, f, p, w)
 	if made == nil {
-		return nil
+		return err
 	}
 	asked := url.Values{}
 	for name, values := range f.Values {

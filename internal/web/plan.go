@@ -83,27 +83,33 @@ func (s *Server) plan(q *request) error {
 		if err != nil {
 			return err
 		}
-		status = s.fillPlan(q, p, f, wish)
+		if status, err = s.fillPlan(q, p, f, wish); err != nil {
+			return err
+		}
 	}
 	p.defaults(q)
 	q.render(status, "plan", p)
 	return nil
 }
 
-// fillPlan makes the plan and puts it on the page; it returns the status.
-func (s *Server) fillPlan(q *request, p *planPage, f *form, w plan.Wish) int {
+// fillPlan makes the plan and puts it on the page; it returns the status. The
+// error is the request's context's: nobody waits any more.
+func (s *Server) fillPlan(q *request, p *planPage, f *form, w plan.Wish) (int, error) {
 	if !f.ok() {
-		return http.StatusUnprocessableEntity
+		return http.StatusUnprocessableEntity, nil
 	}
 	m, done := q.meter()
 	defer done()
-	choice, err := plan.Search(w, m)
+	choice, err := plan.Search(q.ctx(), w, m)
 	if refused := new(plan.Refusal); errors.As(err, &refused) {
 		p.Refused = refused.In(q.units())
-		return http.StatusOK
+		return http.StatusOK, nil
+	}
+	if err != nil {
+		return 0, err
 	}
 	p.choose(q, f, choice)
-	return http.StatusOK
+	return http.StatusOK, nil
 }
 
 // choose shows the plan that the form names, the best by default, and the
@@ -260,19 +266,20 @@ func (p *planPage) defaults(q *request) {
 
 // search makes the plan that a posted sentence asks for and shows it on the page.
 // It is nil where the sentence is wrong or nothing fits it; that is answered.
-func (s *Server) search(q *request, f *form, p *planPage, w plan.Wish) *plan.Plan {
+func (s *Server) search(q *request, f *form, p *planPage, w plan.Wish) (*plan.Plan, error) {
 	if f.ok() {
 		m, done := q.meter()
 		defer done()
-		choice, err := plan.Search(w, m)
+		choice, err := plan.Search(q.ctx(), w, m)
 		if err == nil {
 			made := p.choose(q, f, choice)
-			return &made
+			return &made, nil
 		}
-		if errors.As(err, &p.Refused) {
-			p.Refused = p.Refused.In(q.units())
+		if !errors.As(err, &p.Refused) {
+			return nil, err
 		}
+		p.Refused = p.Refused.In(q.units())
 	}
 	q.render(http.StatusUnprocessableEntity, "plan", p)
-	return nil
+	return nil, nil
 }

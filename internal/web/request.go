@@ -89,6 +89,9 @@ func (s *Server) handle(h func(*request) error) gin.HandlerFunc {
 		if err == nil {
 			return
 		}
+		if q.ctx().Err() != nil {
+			return // whoever asked has gone: there is nobody to answer
+		}
 		status, text := s.statusOf(err)
 		if status >= 500 {
 			s.Log.Error("request", "path", c.Request.URL.Path, "error", err)

@@ -27,9 +27,9 @@ func (s *Server) startPlan(q *request) error {
 	if p.Begin.Sub(q.now()) >= soon {
 		f.wrong("begin", "this plan begins later: keep it until then, or plan it for now")
 	}
-	made := s.search(q, f, p, w)
+	made, err := s.search(q, f, p, w)
 	if made == nil {
-		return nil
+		return err
 	}
 	if made.Before.DoNot && f.text("remedied") == "" {
 		f.wrong("remedied", "say first that the draft is put right: fans off, a window cracked, and the flame leaning inwards")

@@ -129,7 +129,7 @@ func TestSeveralStacksAndAlternatives(t *testing.T) {
 	w.Wood.ID = 3
 	w.Others = []plan.Pick{{ID: 2, Stack: wish(1, 1, plan.Cold).Wood.Stack}}
 	w.Aim, w.For = plan.Overnight, 9*time.Hour
-	c, err := plan.Search(w, nil)
+	c, err := plan.Search(t.Context(), w, nil)
 	require.NoError(t, err)
 	require.Len(t, c.Plans, 3, "the best and two real alternatives")
 	require.Len(t, c.Plans, 3)
@@ -151,7 +151,7 @@ func TestSeveralStacksAndAlternatives(t *testing.T) {
 	}
 	first := strings.Join([]string{c.Plans[0].Say(units.Metric)[0].Do, c.Plans[0].Sentence(units.Metric)}, " ")
 	assert.Contains(t, first, c.Plans[0].FirstOf.Stack.Name, "which stack is said where there are several")
-	alone, err := plan.Search(wish(0, 0, plan.GoodCoals), nil)
+	alone, err := plan.Search(t.Context(), wish(0, 0, plan.GoodCoals), nil)
 	require.NoError(t, err)
 	assert.Greater(t, alone.Tried, 100)
 }

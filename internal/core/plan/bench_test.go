@@ -57,7 +57,7 @@ func BenchmarkTenHourPlan(b *testing.B) {
 	w.Others = nil // one stack: over a thousand candidates
 	tried := 0
 	for b.Loop() {
-		c, err := Search(w, nil)
+		c, err := Search(b.Context(), w, nil)
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -83,7 +83,7 @@ func BenchmarkChosenAgainstExhaustive(b *testing.B) {
 	w.Others = nil
 	over := 0.0
 	for b.Loop() {
-		ranked, _ := w.rank(nil)
+		ranked, _ := w.rank(b.Context(), nil)
 		exact := make([]verdict, len(ranked))
 		inParallel(len(ranked), func(i int) {
 			c := ranked[i].candidate

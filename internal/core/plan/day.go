@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"math"
@@ -45,10 +46,10 @@ const (
 // the next window, of what is left of the stacks; none is planned while the
 // room is warm enough, so that in mild weather there are gaps between small hot
 // fires. The error is a *[Refusal] when the first fire cannot be planned.
-func PlanDay(w Wish, span time.Duration, m *Meter) (Day, error) {
+func PlanDay(ctx context.Context, w Wish, span time.Duration, m *Meter) (Day, error) {
 	d := Day{Every: dayEvery}
 	w.For = min(span, longFire)
-	burning, err := d.light(&w, 0, m)
+	burning, err := d.light(ctx, &w, 0, m)
 	if err != nil {
 		return Day{}, err
 	}
@@ -65,10 +66,13 @@ func PlanDay(w Wish, span time.Duration, m *Meter) (Day, error) {
 			case !somebody || by.To-at < loadTakes:
 				missed++
 			case at >= retry:
-				next, err := d.light(&again, at, m)
+				next, err := d.light(ctx, &again, at, m)
 				if errors.As(err, &refused) {
 					retry = at + time.Hour
 					break
+				}
+				if err != nil {
+					return Day{}, err
 				}
 				burning, begun, since = next, at, 0
 				w.Wood, w.Others, w.Kindling = again.Wood, again.Others, again.Kindling
@@ -86,8 +90,8 @@ func PlanDay(w Wish, span time.Duration, m *Meter) (Day, error) {
 
 // light plans a fire at a time of the day and takes its wood from the wish's
 // stacks.
-func (d *Day) light(w *Wish, at time.Duration, m *Meter) (Plan, error) {
-	p, err := makeMetered(*w, m)
+func (d *Day) light(ctx context.Context, w *Wish, at time.Duration, m *Meter) (Plan, error) {
+	p, err := best(ctx, *w, m)
 	if err != nil {
 		return Plan{}, err
 	}

@@ -1,6 +1,8 @@
 package plan_test
 
 import (
+	"context"
+	"runtime"
 	"strings"
 	"testing"
 	"time"
@@ -17,7 +19,7 @@ import (
 func TestADayOfCycles(t *testing.T) {
 	w := wish(0, 0, plan.Cold)
 	w.Outdoor, w.Room, w.Low, w.High = 4, 17, 18, 22
-	d, err := plan.PlanDay(w, 14*time.Hour, nil)
+	d, err := plan.PlanDay(t.Context(), w, 14*time.Hour, nil)
 	require.NoError(t, err)
 	require.Greater(t, len(d.Windows), 1, "a cold day takes more than one load")
 	for i, win := range d.Windows {
@@ -37,14 +39,14 @@ func TestADayOfCycles(t *testing.T) {
 
 	mild := w
 	mild.Outdoor, mild.Room = 14, 19
-	m, err := plan.PlanDay(mild, 14*time.Hour, nil)
+	m, err := plan.PlanDay(t.Context(), mild, 14*time.Hour, nil)
 	require.NoError(t, err)
 	assert.Less(t, m.Wood, d.Wood, "a mild day takes less wood")
 	assert.LessOrEqual(t, len(m.Windows), len(d.Windows))
 
 	out := w
 	out.There = plan.Presence{{To: 2 * time.Hour}, {From: 10 * time.Hour, To: 15 * time.Hour}}
-	away, err := plan.PlanDay(out, 14*time.Hour, nil)
+	away, err := plan.PlanDay(t.Context(), out, 14*time.Hour, nil)
 	require.NoError(t, err)
 	for _, win := range away.Windows {
 		assert.True(t, out.There.Somebody(win.Best+30*time.Minute), "no load while nobody is there: %v", win.Best)
@@ -58,7 +60,7 @@ func TestADayTakesItsWoodFromTheStacks(t *testing.T) {
 	w.Outdoor, w.Room, w.Low, w.High = 0, 17, 19, 22
 	w.Wood.Stack.Mass = 3.2 * w.Wood.Stack.PieceMass
 	w.Others = []plan.Pick{{ID: 3, Stack: demo.Stacks()[3]}}
-	d, err := plan.PlanDay(w, 14*time.Hour, nil)
+	d, err := plan.PlanDay(t.Context(), w, 14*time.Hour, nil)
 	require.NoError(t, err)
 	taken := map[string]int{}
 	for _, win := range d.Windows {
@@ -72,7 +74,7 @@ func TestADayTakesItsWoodFromTheStacks(t *testing.T) {
 	assert.InDelta(t, 3.2*float64(w.Wood.Stack.PieceMass), float64(w.Wood.Stack.Mass), 1e-9, "the wish is the caller's")
 
 	w.Others = nil
-	d, err = plan.PlanDay(w, 14*time.Hour, nil)
+	d, err = plan.PlanDay(t.Context(), w, 14*time.Hour, nil)
 	require.NoError(t, err)
 	assert.Contains(t, strings.Join(d.Say(units.Imperial), " "), "none could be planned", "the wood is used up, and that is said")
 }
@@ -81,13 +83,35 @@ func TestADayFollowsItsWeather(t *testing.T) {
 	w := wish(0, 0, plan.Cold)
 	w.Outdoor, w.Room, w.Low, w.High = 10, 18, 18, 22
 	w.Weather = []fire.Weather{{At: 0, Outdoor: 10}, {At: 6 * time.Hour, Outdoor: -6}, {At: 20 * time.Hour, Outdoor: -8}}
-	turning, err := plan.PlanDay(w, 14*time.Hour, nil)
+	turning, err := plan.PlanDay(t.Context(), w, 14*time.Hour, nil)
 	require.NoError(t, err)
 	w.Weather = nil
-	even, err := plan.PlanDay(w, 14*time.Hour, nil)
+	even, err := plan.PlanDay(t.Context(), w, 14*time.Hour, nil)
 	require.NoError(t, err)
 	assert.Greater(t, turning.Wood, even.Wood, "frost in the evening wants its wood")
 	w.Wood.Stack.Reading = 0.5
-	_, err = plan.PlanDay(w, 14*time.Hour, nil)
+	_, err = plan.PlanDay(t.Context(), w, 14*time.Hour, nil)
 	assert.Error(t, err)
+}
+
+// A search for which nobody waits any more ends, and is neither a plan nor a
+// refusal.
+func TestASearchIsGivenUp(t *testing.T) {
+	ctx, cancel := context.WithCancel(t.Context())
+	m := &plan.Meter{}
+	go func() {
+		for burnt, _ := m.Read(); burnt == 0; burnt, _ = m.Read() {
+			runtime.Gosched()
+		}
+		cancel()
+	}()
+	w := wish(0, 0, plan.Cold)
+	_, err := plan.Search(ctx, w, m)
+	require.ErrorIs(t, err, context.Canceled)
+	refused := new(plan.Refusal)
+	assert.NotErrorAs(t, err, &refused)
+	burnt, all := m.Read()
+	assert.Less(t, burnt, all, "it did not burn them all")
+	_, err = plan.PlanDay(ctx, w, 14*time.Hour, nil)
+	assert.ErrorIs(t, err, context.Canceled)
 }

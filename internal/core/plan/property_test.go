@@ -1,6 +1,7 @@
 package plan_test
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"flag"
@@ -65,7 +66,7 @@ func TestEveryWishIsAnswered(t *testing.T) {
 	plans, refusals := 0, 0
 	rapid.Check(t, func(t *rapid.T) {
 		w := anyWish(t)
-		c, err := plan.Search(w, nil)
+		c, err := plan.Search(context.Background(), w, nil)
 		if refused := new(plan.Refusal); errors.As(err, &refused) {
 			refusals++
 			for _, r := range []*plan.Refusal{refused, refused.In(units.Imperial)} {

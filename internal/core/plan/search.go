@@ -2,6 +2,8 @@ package plan
 
 import (
 	"cmp"
+	"context"
+	"fmt"
 	"runtime"
 	"slices"
 	"sync"
@@ -26,10 +28,10 @@ const (
 
 // Make searches for the best plan for a wish. The error is a *[Refusal] when
 // no plan is safe and clean.
-func Make(w Wish) (Plan, error) { return makeMetered(w, nil) }
+func Make(w Wish) (Plan, error) { return best(context.Background(), w, nil) }
 
-func makeMetered(w Wish, m *Meter) (Plan, error) {
-	c, err := Search(w, m)
+func best(ctx context.Context, w Wish, m *Meter) (Plan, error) {
+	c, err := Search(ctx, w, m)
 	if err != nil {
 		return Plan{}, err
 	}
@@ -47,12 +49,15 @@ type Choice struct {
 
 // Search burns every candidate and returns the best with its alternatives; m
 // counts them and may be nil. The error is a *[Refusal] when no plan is safe and
-// clean.
-func Search(w Wish, m *Meter) (Choice, error) {
+// clean, or the context's when nobody waits for the answer any more.
+func Search(ctx context.Context, w Wish, m *Meter) (Choice, error) {
 	if err := w.check(); err != nil {
 		return Choice{}, err
 	}
-	verdicts, tried := w.rank(m)
+	verdicts, tried := w.rank(ctx, m)
+	if err := ctx.Err(); err != nil {
+		return Choice{}, fmt.Errorf("searching for a plan: %w", err)
+	}
 	best, ok := w.confirm(verdicts)
 	if !ok {
 		return Choice{}, w.refuse(verdicts)
@@ -97,9 +102,9 @@ func (w Wish) holds(v *verdict) bool {
 
 // rank judges the whole grid, best first. A strong draft or a small firebox
 // runs away with all air open; then the same loads are tried with less.
-func (w Wish) rank(m *Meter) (verdicts []verdict, tried int) {
+func (w Wish) rank(ctx context.Context, m *Meter) (verdicts []verdict, tried int) {
 	for _, brisk := range []float64{1, 0.6, 0.4} {
-		verdicts = w.judgeAll(brisk, m)
+		verdicts = w.judgeAll(ctx, brisk, m)
 		tried += len(verdicts)
 		if len(verdicts) == 0 || !verdicts[0].unsafe {
 			break
@@ -109,13 +114,16 @@ func (w Wish) rank(m *Meter) (verdicts []verdict, tried int) {
 }
 
 // judgeAll burns every candidate at one brisk opening, best first.
-func (w Wish) judgeAll(brisk float64, m *Meter) []verdict {
+func (w Wish) judgeAll(ctx context.Context, brisk float64, m *Meter) []verdict {
 	all := w.candidates(brisk)
 	verdicts := make([]verdict, len(all))
 	m.expect(len(all))
 	alike := together(all)
 	inParallel(len(alike), func(i int) {
 		from, to := alike[i][0], alike[i][1]
+		if ctx.Err() != nil {
+			return // nobody waits for it
+		}
 		w.judge(all[from:to], verdicts[from:to], m)
 	})
 	slices.SortStableFunc(verdicts, func(a, b verdict) int { return cmp.Compare(a.merit, b.merit) })
