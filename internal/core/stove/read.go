@@ -1,0 +1,235 @@
+package stove
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"smolder/internal/core/units"
+)
+
+// words for shares of a lever's way, in the order tried.
+var shares = []struct {
+	text    string
+	opening float64
+}{
+	{"an eighth", 1. / 8}, {"a sixth", 1. / 6}, {"a quarter", 1. / 4}, {"a third", 1. / 3}, {"a half", 1. / 2},
+	{"two thirds", 2. / 3}, {"three quarters", 3. / 4},
+}
+
+// Parse reads the owner's reading and returns the opening. It takes what the
+// scale is marked in, and always "open", "shut", a fraction or a percentage.
+func (s Scale) Parse(typed string) (float64, error) {
+	text := strings.ToLower(strings.TrimSpace(typed))
+	fail := func(reason string) (float64, error) {
+		return 0, &units.ParseError{Input: typed, What: "position of this control", Reason: reason, Try: s.Example()}
+	}
+	switch text {
+	case "":
+		return fail("nothing was typed")
+	case "open", "full", "fully open", "wide open":
+		return 1, nil
+	case "shut", "closed", "close":
+		return 0, nil
+	}
+	var opening float64
+	var err error
+	switch s.Kind {
+	case Notches:
+		return s.parseNotch(text, fail)
+	case Lever:
+		opening, err = s.parseLever(text)
+	case Turns:
+		opening, err = inScale(text, s.Full, "turns", "turn", "t")
+	case Sixteenths:
+		opening, err = s.parseSixteenths(text)
+	case Millimetres:
+		opening, err = s.parseGap(text)
+	default: // a bare number up to one is a share: nobody sets half a percent
+		if opening, err = strconv.ParseFloat(text, 64); err != nil || opening > 1 {
+			opening, err = inScale(text, 100, "%", "percent")
+		}
+	}
+	if err != nil {
+		return fail(err.Error())
+	}
+	if opening < 0 || opening > 1+1e-9 || math.IsNaN(opening) {
+		return fail("it is beyond fully open, or below shut")
+	}
+	return math.Min(1, opening), nil
+}
+
+func (s Scale) parseNotch(text string, fail func(string) (float64, error)) (float64, error) {
+	last := float64(len(s.Notches) - 1)
+	for i, n := range s.Notches {
+		if strings.ToLower(n) == text {
+			return float64(i) / last, nil
+		}
+	}
+	if n, err := strconv.Atoi(text); err == nil && n >= 1 && n <= len(s.Notches) {
+		return float64(n-1) / last, nil
+	}
+	return fail("it has no such notch")
+}
+
+func (s Scale) parseLever(text string) (float64, error) {
+	text = strings.TrimPrefix(text, "lever ")
+	sides := map[string]float64{"right": 1, "fully right": 1, "left": 0, "fully left": 0, "middle": 0.5, "half": 0.5, "half way": 0.5}
+	opening, known := sides[text]
+	if known {
+		if s.OpenLeft {
+			opening = 1 - opening
+		}
+		return opening, nil
+	}
+	for _, f := range shares {
+		if text == f.text || text == strings.TrimPrefix(strings.TrimPrefix(f.text, "an "), "a ") {
+			return f.opening, nil
+		}
+	}
+	return ParseShare(text)
+}
+
+// ParseShare reads "30%", "1/3", "½" or "0.3" as a share of the whole way.
+func ParseShare(text string) (float64, error) {
+	if strings.HasSuffix(text, "%") {
+		f, err := units.ParsePercent(text)
+		return float64(f), err
+	}
+	v, err := units.ParseNumber(text, "share", 0, 100)
+	if err == nil && v > 1 {
+		v /= 100
+	}
+	if err != nil {
+		return 0, fmt.Errorf("a share of the way was expected")
+	}
+	return v, nil
+}
+
+func (s Scale) parseSixteenths(text string) (float64, error) {
+	if strings.Contains(text, "/") || strings.ContainsAny(text, "i\"m") {
+		l, err := units.ParseSmallLength(text, units.Imperial)
+		if err != nil {
+			return 0, fmt.Errorf("a gap was expected")
+		}
+		return float64(l) / 0.0254 * 16 / s.Full, nil
+	}
+	return inScale(text, s.Full, "sixteenths", "16ths")
+}
+
+func (s Scale) parseGap(text string) (float64, error) {
+	l, err := units.ParseSmallLength(text, units.Metric)
+	if err != nil {
+		return 0, fmt.Errorf("a gap was expected")
+	}
+	return float64(l) * 1000 / s.Full, nil
+}
+
+// inScale reads a number with one of the given unit words, as a share of full.
+// A percentage of the whole way is always understood.
+func inScale(text string, full float64, names ...string) (float64, error) {
+	if strings.HasSuffix(text, "%") {
+		f, err := units.ParsePercent(text)
+		return float64(f), err
+	}
+	for _, n := range names {
+		text = strings.TrimSpace(strings.TrimSuffix(text, n))
+	}
+	v, err := units.ParseNumber(text, "position", 0, 1000)
+	if err != nil {
+		return 0, fmt.Errorf("a number was expected")
+	}
+	return v / full, nil
+}
+
+// Say prints an opening in the owner's marks: "2.5 turns", "4 mm", "a third".
+func (s Scale) Say(opening float64) string {
+	opening = math.Max(0, math.Min(1, opening))
+	switch s.Kind {
+	case Notches:
+		if len(s.Notches) == 0 {
+			return ""
+		}
+		return s.Notches[int(math.Round(opening*float64(len(s.Notches)-1)))]
+	case PercentOpen:
+		return units.Percent(units.Fraction(opening), 0)
+	}
+	switch {
+	case opening < 0.005:
+		return s.end("shut", "left", "right")
+	case opening > 0.995:
+		return s.end("fully open", "right", "left")
+	}
+	switch s.Kind {
+	case Turns:
+		if n := trimZero(opening * s.Full); n != "1" {
+			return n + " turns"
+		}
+		return "1 turn"
+	case Millimetres:
+		return trimZero(opening*s.Full) + " mm"
+	case Sixteenths:
+		return sixteenths(opening * s.Full)
+	}
+	return s.sayLever(opening)
+}
+
+func (s Scale) end(plain, side, other string) string {
+	if s.Kind != Lever {
+		return plain
+	}
+	if s.OpenLeft {
+		side = other
+	}
+	return "fully " + side
+}
+
+func (s Scale) sayLever(opening float64) string {
+	best, gap := shares[0].text, math.Inf(1)
+	for _, f := range shares {
+		if d := math.Abs(f.opening - opening); d < gap {
+			best, gap = f.text, d
+		}
+	}
+	if gap > 0.03 {
+		return units.Percent(units.Fraction(opening), 0)
+	}
+	return best
+}
+
+// Example returns a reading that this scale understands.
+func (s Scale) Example() string {
+	switch s.Kind {
+	case Turns:
+		return "1.5 turns, open or shut"
+	case Millimetres:
+		return "4 mm, open or shut"
+	case Sixteenths:
+		return "3/16 in, open or shut"
+	case Notches:
+		return strings.Join(s.Notches, ", ")
+	case Lever:
+		return "a third, half, right or 25%"
+	}
+	return "40%"
+}
+
+func trimZero(v float64) string {
+	return strings.TrimSuffix(strings.TrimRight(units.Number(v, 2), "0"), ".")
+}
+
+func sixteenths(n float64) string {
+	whole := int(math.Round(n))
+	den := 16
+	if whole == 0 {
+		return "under 1/16 in"
+	}
+	for whole%2 == 0 && den > 1 {
+		whole, den = whole/2, den/2
+	}
+	if den == 1 {
+		return fmt.Sprintf("%d in", whole)
+	}
+	return fmt.Sprintf("%d/%d in", whole, den)
+}

@@ -1,0 +1,103 @@
+package stove
+
+import (
+	"fmt"
+	"math"
+)
+
+// A ScaleKind is the way a control is marked.
+type ScaleKind string
+
+// The kinds of scale.
+const (
+	Turns       ScaleKind = "turns"
+	Millimetres ScaleKind = "mm"
+	Sixteenths  ScaleKind = "sixteenths"
+	Lever       ScaleKind = "lever"
+	Notches     ScaleKind = "notches"
+	PercentOpen ScaleKind = "percent"
+)
+
+// ScaleKinds lists the kinds with the words shown for them.
+var ScaleKinds = []struct {
+	Key  ScaleKind
+	Name string
+}{
+	{Lever, "lever, left to right"},
+	{Turns, "turns"},
+	{Millimetres, "gap in mm"},
+	{Sixteenths, "gap in sixteenths of an inch"},
+	{Notches, "named notches"},
+	{PercentOpen, "percent"},
+}
+
+// A Scale turns the owner's reading into an opening from 0 (shut) to 1 (fully
+// open) and back.
+type Scale struct {
+	Kind     ScaleKind `json:"kind"`
+	Full     float64   `json:"full,omitempty"`      // turns, mm or sixteenths when fully open
+	Notches  []string  `json:"notches,omitempty"`   // from shut to open
+	OpenLeft bool      `json:"open_left,omitempty"` // a lever that opens to the left
+}
+
+// Check returns what is wrong with the scale, or nil.
+func (s Scale) Check() error {
+	switch s.Kind {
+	case Lever, PercentOpen:
+		return nil
+	case Turns, Millimetres, Sixteenths:
+		if s.Full <= 0 || s.Full > 200 || math.IsNaN(s.Full) {
+			return fmt.Errorf("fully open must be a number above 0 and up to 200 (%s)", s.Kind)
+		}
+		return nil
+	case Notches:
+		if len(s.Notches) < 2 || len(s.Notches) > 20 {
+			return fmt.Errorf("named notches want 2 to 20 names, from shut to open, with commas between them")
+		}
+		return nil
+	}
+	return fmt.Errorf("%q is not a kind of scale: lever, turns, mm, sixteenths, notches or percent would do", string(s.Kind))
+}
+
+// Nearest returns the opening nearest to one that a hand finds by the marks: a
+// notch, a named share of a lever's way, a quarter turn, a whole millimetre or
+// sixteenth, five percent.
+func (s Scale) Nearest(opening float64) float64 {
+	steps := 20.0 // of five percent
+	switch s.Kind {
+	case Notches:
+		steps = float64(len(s.Notches) - 1)
+	case Turns:
+		steps = 4 * s.Full
+	case Millimetres, Sixteenths:
+		steps = s.Full
+	case Lever:
+		return nearestShare(opening)
+	}
+	if steps < 1 {
+		return opening
+	}
+	return math.Min(1, math.Round(opening*steps)/steps)
+}
+
+func nearestShare(opening float64) float64 {
+	best := math.Round(math.Max(0, math.Min(1, opening))) // an end of its way
+	for _, f := range shares {
+		if math.Abs(f.opening-opening) < math.Abs(best-opening) {
+			best = f.opening
+		}
+	}
+	return best
+}
+
+// Steps returns the openings offered for one-tap entry, from shut to open.
+func (s Scale) Steps() []float64 {
+	if s.Kind == Notches {
+		steps := make([]float64, len(s.Notches))
+		for i := range steps {
+			steps[i] = float64(i) / float64(len(steps)-1)
+		}
+		return steps
+	}
+	return []float64{0, 1. / 8, 1. / 4, 1. / 3, 1. / 2, 3. / 4, 1}
+}

@@ -1,0 +1,159 @@
+package web
+
+import (
+	"net/http"
+	"strconv"
+	"strings"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/units"
+	"smolder/internal/store"
+)
+
+type entryPage struct {
+	page
+	Burn  store.Burn
+	Entry burn.Entry
+	Said  string
+	Form  *form
+	Back  string
+}
+
+// entryForm shows one entry for correction.
+func (s *Server) entryForm(q *request) error {
+	b, e, err := s.entryOf(q)
+	if err != nil {
+		return err
+	}
+	f := filled("when", e.At.In(q.profile.Location()).Format("15:04"), "value", e.Typed, "note", e.Note)
+	u := q.units()
+	switch e.Kind {
+	case burn.Temperature:
+		f.Values.Set("value", u.RoomTemperature(e.Reading))
+	case burn.Draft:
+		f.Values.Set("value", u.Draft(e.Draft))
+	case burn.Door:
+		f.Values.Set("value", map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}[e.Door])
+	case burn.Smoke:
+		f.Values.Set("value", e.Smoke)
+	case burn.Control:
+		if c, ok := b.Stove.Control(e.Control); ok {
+			f.Values.Set("value", c.Scale.Say(e.Opening))
+		}
+	case burn.Load:
+		f.Values.Set("pieces", strconv.Itoa(e.Load.Pieces))
+		f.Values.Set("mass", u.Mass(e.Load.Mass()))
+	}
+	return s.showEntry(q, http.StatusOK, b, e, f)
+}
+
+func (s *Server) showEntry(q *request, status int, b store.Burn, e burn.Entry, f *form) error {
+	q.render(status, "entry", &entryPage{page: page{Title: "Correct an entry", Nav: "burns"}, Burn: b, Entry: e, Said: entrySay(q, b, e), Form: f, Back: s.backTo(b)})
+	return nil
+}
+
+func (s *Server) entryOf(q *request) (store.Burn, burn.Entry, error) {
+	b, err := s.burnOf(q)
+	if err != nil {
+		return b, burn.Entry{}, err
+	}
+	for _, e := range b.Entries {
+		if e.ID == q.Param("entry") {
+			return b, e, nil
+		}
+	}
+	return b, burn.Entry{}, store.ErrMissing
+}
+
+// correctEntry puts a new entry in the place of an old one.
+func (s *Server) correctEntry(q *request) error {
+	b, old, err := s.entryOf(q)
+	if err != nil {
+		return err
+	}
+	f, err := q.form()
+	if err != nil {
+		return err
+	}
+	e := s.corrected(q, f, b, old)
+	if f.ok() {
+		if err := b.Check(e, s.Now()); err != nil {
+			f.wrong(fieldOf(e.Kind), strings.TrimPrefix(err.Error(), burn.ErrEntry.Error()+": "))
+		}
+	}
+	if !f.ok() {
+		return s.showEntry(q, http.StatusUnprocessableEntity, b, old, f)
+	}
+	if err := q.house.CorrectEntry(q.ctx(), b.ID, old.ID, e); err != nil {
+		return err
+	}
+	q.say("Corrected: %s.", entrySay(q, b, e))
+	return q.seeOther(s.backTo(b))
+}
+
+// corrected reads the changed fields over the old entry.
+func (s *Server) corrected(q *request, f *form, b store.Burn, old burn.Entry) burn.Entry {
+	e := old
+	e.ID, e.Struck = newEntryID(), false
+	if before := old.At.In(q.profile.Location()).Format("15:04"); f.text("when") != before {
+		now := s.Now()
+		if !b.Ended.IsZero() && now.After(b.Ended) {
+			now = b.Ended
+		}
+		e.At = parseWhen(f, now, b.Started, q.profile.Location())
+	}
+	switch e.Kind {
+	case burn.Control:
+		if c, ok := b.Stove.Control(e.Control); ok {
+			e.Opening, e.Typed = parse(f, "value", c.Scale.Parse), f.text("value")
+		}
+	case burn.Temperature:
+		e.Reading, e.Typed = parse(f, "value", in(units.ParseTemperature, q.units())), f.text("value")
+	case burn.Draft:
+		e.Draft, e.Typed = parse(f, "value", in(units.ParseDraft, q.units())), f.text("value")
+	case burn.Door:
+		door, ok := map[string]fire.Door{"shut": fire.Shut, "ajar": fire.Ajar, "open": fire.Open}[strings.ToLower(f.text("value"))]
+		if !ok {
+			f.wrong("value", "the door is shut, ajar or open")
+		}
+		e.Door = door
+	case burn.Smoke:
+		e.Smoke = strings.ToLower(f.text("value"))
+	case burn.Note:
+		e.Note = f.text("note")
+	case burn.Load:
+		l := *old.Load
+		l.Pieces = parse(f, "pieces", units.ParsePieces)
+		if m := parse(f, "mass", in(units.ParseMass, q.units())); l.Pieces > 0 {
+			l.PieceMass = m / units.Kilogram(l.Pieces)
+		}
+		e.Load = &l
+	}
+	return e
+}
+
+// strikeEntry undoes an entry.
+func (s *Server) strikeEntry(q *request) error {
+	b, e, err := s.entryOf(q)
+	if err != nil {
+		return err
+	}
+	if err := q.house.StrikeEntry(q.ctx(), b.ID, e.ID); err != nil {
+		return err
+	}
+	q.say("Undone: %s. It stands struck through in the log and can be put back.", entrySay(q, b, e))
+	return q.seeOther(s.backTo(b))
+}
+
+func (s *Server) putBackEntry(q *request) error {
+	b, e, err := s.entryOf(q)
+	if err != nil {
+		return err
+	}
+	if err := q.house.PutBackEntry(q.ctx(), b.ID, e.ID); err != nil {
+		return err
+	}
+	q.say("Put back: %s.", entrySay(q, b, e))
+	return q.seeOther(s.backTo(b))
+}
