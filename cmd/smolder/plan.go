@@ -55,7 +55,7 @@ func choiceOut(c plan.Choice) map[string]any {
 		plans[i] = map[string]any{
 			"sentence": p.Sentence(units.Metric), "why": c.Why(i, units.Metric), "direction": p.Direction, "lay": p.Lay, "final_opening": p.Final,
 			"first": loadOut(p.FirstOf.Stack.Name, first.Pieces, first.Mass()), "main": loadOut(p.MainOf.Stack.Name, main.Pieces, main.Mass()),
-			"kindling_kg": p.Kindling.Mass(), "wood_kg": p.Mass(), "steps": stepsOut(p), "checklist": append(p.Checklist(units.Metric), "CO and smoke alarms in place and tested."), "warnings": p.Warnings(units.Metric),
+			"kindling_kg": p.Kindling.Mass(), "wood_kg": p.Mass(), "steps": stepsOut(p), "checklist": append(p.Checklist(units.Metric), "CO and smoke alarms in place and tested."), "warnings": warnings(p),
 			"summary": exchange.SummaryOf(p.Summary), "room_c": p.Predicted.Room, "room_every_min": p.Predicted.Every.Minutes(),
 		}
 	}
@@ -82,6 +82,16 @@ func stepsOut(p plan.Plan) []map[string]any {
 	for _, in := range p.Say(units.Metric) {
 		out = append(out, map[string]any{"kind": in.Kind, "do": in.Do, "sign": in.Sign, "why": in.Why,
 			"earliest_min": minutes(in.Earliest), "expected_min": minutes(in.Expected), "latest_min": minutes(in.Latest)})
+	}
+	return out
+}
+
+// warnings are what must be known though the plan is good, whether a fire is
+// needed at all first.
+func warnings(p plan.Plan) []string {
+	out := p.Warnings(units.Metric)
+	if alone := p.Wish.SayAlone(units.Metric); alone != "" {
+		out = append([]string{alone}, out...)
 	}
 	return out
 }

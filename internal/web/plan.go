@@ -42,6 +42,7 @@ type planPage struct {
 	Forecast string
 	Lays     []drawnLay
 	Sheet    string // address of the same plan on one sheet
+	Alone    string // that no fire is needed, or not yet
 	Drying   string // what it does for a damp room
 	Output   string // what the stove can give against what is wanted
 	Others   []otherPlan
@@ -156,7 +157,7 @@ func (p *planPage) show(q *request, made plan.Plan) {
 	p.Plan = &made
 	p.Steps, p.Check, p.Warnings, p.Sentence = made.Say(u), append(made.Checklist(u), alarmsSay(q.profile, q.now())), made.Warnings(u), made.Sentence(u)
 	p.Later = q.laterSays(p.Begin, made.Wish.Room)
-	p.DoNot, p.Drying = made.Before.DoNot, made.SayDrying(u)
+	p.DoNot, p.Alone, p.Drying = made.Before.DoNot, made.Wish.SayAlone(u), made.SayDrying(u)
 	p.Lays = laysOf(q, made)
 	p.Strip = draw(planChart(q, &made, p.Begin), 700)
 	p.Figures = q.figuresOf(made)

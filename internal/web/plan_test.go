@@ -210,6 +210,15 @@ func TestDryingOutSaysWhatItDoes(t *testing.T) {
 	assert.NotContains(t, s.get(plan+"5").words(), "once it is warm", "the humidity is not known")
 }
 
+// Whether to light at all is said before the plan.
+func TestNoFireIsNeeded(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	plan := "/plan?stove=1&aim=hold&for=4+h&low=18&high=21.5&start=cold&wood=1&kindling=6&outdoor=14&room="
+	assert.Contains(t, s.get(plan+"21").words(), "No fire is needed: by itself the room stays above 18 °C all that time. Beech")
+	assert.NotContains(t, s.get(plan+"15").words(), "by itself the room")
+}
+
 // Nothing is under way: nothing is counted. A day's search is seen in a browser.
 func TestProgressOfNothing(t *testing.T) {
 	s := newSite(t, true)

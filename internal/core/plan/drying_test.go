@@ -54,3 +54,19 @@ func TestGustsAreSaid(t *testing.T) {
 	still.Predicted.Coals[len(still.Predicted.Coals)*2/3] = 0.3
 	assert.Contains(t, strings.Join(still.Warnings(units.Metric), " "), "Gusts take the draft of the dying fire down to about 0.4 Pa")
 }
+
+// Whether to light at all is the first question.
+func TestARoomThatHoldsByItself(t *testing.T) {
+	said := func(outdoor, room units.Celsius, aim plan.Aim) string {
+		w := wish(0, 0, plan.Cold)
+		w.Outdoor, w.Room, w.Aim = outdoor, room, aim
+		p, err := plan.Make(w)
+		require.NoError(t, err)
+		return p.Wish.SayAlone(units.Metric)
+	}
+	assert.Contains(t, said(18, 20.5, plan.Hold), "No fire is needed: by itself the room stays above 19 °C all that time")
+	assert.Regexp(t, `By itself the room stays above 19 °C for about .*: lighting later would do`, said(13, 21, plan.Hold))
+	for _, s := range []string{said(2, 17, plan.Hold), said(18, 20.5, plan.DryOut)} {
+		assert.Empty(t, s)
+	}
+}
