@@ -59,6 +59,11 @@ func (s *Server) daySheet(q *request) error {
 		return nil
 	}
 	p.showDay(q, *d, w)
+	if len(d.Windows) == 0 {
+		p.defaults(q)
+		q.render(http.StatusOK, "day", p)
+		return nil
+	}
 	p.show(q, d.Windows[0].Fire)
 	p.Title = w.Stove.Name + " today, by the stove"
 	q.render(status, "day-sheet", p)

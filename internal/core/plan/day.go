@@ -40,52 +40,63 @@ const (
 	longFire = 5 * time.Hour // that one burn of a day is planned for
 )
 
-// PlanDay strings burns together over a span: a first plan, then a load each
-// time the room is about to leave its band, the coals allow it and somebody is
-// there. Each load is the lightest of the usual ones that keeps the room until
-// the next window, of what is left of the stacks; none is planned while the
-// room is warm enough, so that in mild weather there are gaps between small hot
-// fires. The error is a *[Refusal] when the first fire cannot be planned.
+// PlanDay strings burns together over a span: a fire when the room is about to
+// leave its band, then a load each time it is again, the coals allow it and
+// somebody is there. Each load is the lightest of the usual ones that keeps the
+// room until the next window, of what is left of the stacks; none is planned
+// while the room is warm enough, so that in mild weather there are gaps between
+// small hot fires, or no fire at all. The error is a *[Refusal] when no fire of
+// the day can be planned.
 func PlanDay(ctx context.Context, w Wish, span time.Duration, m *Meter) (Day, error) {
-	d := Day{Every: dayEvery}
-	w.For = min(span, longFire)
-	burning, err := d.light(ctx, &w, 0, m)
-	if err != nil {
+	if err := w.checkDay(); err != nil {
 		return Day{}, err
 	}
+	d := Day{Every: dayEvery}
 	room := house.Room{Air: w.Room, Mass: w.Room - 0.7}
-	begun, missed, retry := time.Duration(0), 0, time.Duration(0)
-	var refused *Refusal
+	var burning *Plan
+	begun, retry := time.Duration(0), time.Duration(0)
 	for at := time.Duration(0); at < span; at += d.Every {
 		d.Room = append(d.Room, room.Air)
 		since := at - begun
-		if room.Air < w.Low+0.3 && since > time.Hour && burntDown(burning.heatAt, since) {
-			again := w.at(at, burning, since, room.Air)
-			again.For = min(max(2*time.Hour, span-at), longFire)
+		if room.Air < w.Low+0.3 && (burning == nil || since > time.Hour && burntDown(burning.heatAt, since)) {
 			switch by, somebody := w.There.at(at); {
 			case !somebody || by.To-at < loadTakes:
-				missed++
+				d.missed++
 			case at >= retry:
+				again := w.at(at, burning, since, room.Air)
+				again.For = min(max(2*time.Hour, span-at), longFire)
 				next, err := d.light(ctx, &again, at, m)
-				if errors.As(err, &refused) {
+				if errors.As(err, &d.refused) {
 					retry = at + time.Hour
 					break
 				}
 				if err != nil {
 					return Day{}, err
 				}
-				burning, begun, since = next, at, 0
+				burning, begun, since = &next, at, 0
 				w.Wood, w.Others, w.Kindling = again.Wood, again.Others, again.Kindling
 			}
 		}
-		outdoor := w.outdoorAt(at)
+		outdoor, heat := w.outdoorAt(at), 0.0
+		if burning != nil {
+			heat = burning.heatAt(since + d.Every/2)
+		}
 		for range 20 {
-			room, _ = w.House.Step(room, burning.heatAt(since+d.Every/2), outdoor, d.Every.Seconds()/20)
+			room, _ = w.House.Step(room, heat, outdoor, d.Every.Seconds()/20)
 		}
 	}
-	d.missed, d.refused = missed, refused
+	if burning == nil && d.refused != nil {
+		return Day{}, d.refused
+	}
 	d.tally(w)
 	return d, nil
+}
+
+// checkDay refuses a wish that no fire of a day could answer; when somebody is
+// there is for each fire to see.
+func (w Wish) checkDay() error {
+	w.There = nil
+	return w.check()
 }
 
 // light plans a fire at a time of the day and takes its wood from the wish's
@@ -105,11 +116,19 @@ func (d *Day) light(ctx context.Context, w *Wish, at time.Duration, m *Meter) (P
 	return p, nil
 }
 
+// coalsWait is how long the coals that a day begins with wait for its first load.
+const coalsWait = time.Hour
+
 // at is the wish as it stands at a later time of the day, since after the last
-// fire began.
-func (w Wish) at(at time.Duration, burning Plan, since time.Duration, room units.Celsius) Wish {
-	w.Room, w.Weather, w.There = room, later(w.Weather, at), w.There.After(at)
-	w.Start, w.Aim, w.Body = burning.coalsUntil().at(since), Hold, burning.bodyAt(since, room)
+// fire began; nil is none yet.
+func (w Wish) at(at time.Duration, burning *Plan, since time.Duration, room units.Celsius) Wish {
+	w.Room, w.Weather, w.There, w.Aim = room, later(w.Weather, at), w.There.After(at), Hold
+	switch {
+	case burning != nil:
+		w.Start, w.Body = burning.coalsUntil().at(since), burning.bodyAt(since, room)
+	case at > coalsWait:
+		w.Start, w.Body = Cold, 0
+	}
 	if len(w.Weather) > 0 {
 		w.Outdoor = w.Weather[0].Outdoor
 	}
@@ -264,7 +283,10 @@ func (d Day) Say(sys units.System) []string {
 	if d.hot > 3 {
 		out = append(out, fmt.Sprintf("It is over the band for %s: smaller fires further apart, or a window.", degreeHours(d.hot, 0, sys)))
 	}
-	if len(out) == 0 {
+	switch {
+	case len(d.Windows) == 0 && d.missed == 0:
+		out = append(out, "No fire is needed: the room stays in its band by itself.")
+	case len(out) == 0:
 		out = append(out, "The room stays in its band.")
 	}
 	return out

@@ -42,6 +42,19 @@ func TestADayOfCycles(t *testing.T) {
 	m, err := plan.PlanDay(t.Context(), mild, 14*time.Hour, nil)
 	require.NoError(t, err)
 	assert.Less(t, m.Wood, d.Wood, "a mild day takes less wood")
+	require.NotEmpty(t, m.Windows)
+	assert.Positive(t, m.Windows[0].Best, "the room is warm: the first fire waits until it is not")
+	summer := mild
+	summer.Outdoor, summer.Room = 19, 20
+	none, err := plan.PlanDay(t.Context(), summer, 14*time.Hour, nil)
+	require.NoError(t, err)
+	assert.Empty(t, none.Windows)
+	assert.Contains(t, strings.Join(none.Say(units.Metric), " "), "No fire is needed")
+	late := w
+	late.There = plan.Presence{{From: 3 * time.Hour, To: 15 * time.Hour}}
+	after, err := plan.PlanDay(t.Context(), late, 14*time.Hour, nil)
+	require.NoError(t, err)
+	assert.Equal(t, 3*time.Hour, after.Windows[0].Best, "somebody comes home and lights it")
 	assert.LessOrEqual(t, len(m.Windows), len(d.Windows))
 
 	out := w
