@@ -45,7 +45,8 @@ const (
 // somebody is there. Each load is the lightest of the usual ones that keeps the
 // room until the next window, of what is left of the stacks; none is planned
 // while the room is warm enough, so that in mild weather there are gaps between
-// small hot fires, or no fire at all. The error is a *[Refusal] when no fire of
+// small hot fires, or no fire at all, and none that would only begin to warm when
+// the day is over. The error is a *[Refusal] when no fire of
 // the day can be planned.
 func PlanDay(ctx context.Context, w Wish, span time.Duration, m *Meter) (Day, error) {
 	if err := w.checkDay(); err != nil {
@@ -58,7 +59,7 @@ func PlanDay(ctx context.Context, w Wish, span time.Duration, m *Meter) (Day, er
 	for at := time.Duration(0); at < span; at += d.Every {
 		d.Room = append(d.Room, room.Air)
 		since := at - begun
-		if room.Air < w.Low+0.3 && (burning == nil || since > time.Hour && burntDown(burning.heatAt, since)) {
+		if room.Air < w.Low+0.3 && span-at >= loadTakes && (burning == nil || since > time.Hour && burntDown(burning.heatAt, since)) {
 			switch by, somebody := w.There.at(at); {
 			case !somebody || by.To-at < loadTakes:
 				d.missed++

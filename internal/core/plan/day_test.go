@@ -27,6 +27,7 @@ func TestADayOfCycles(t *testing.T) {
 		assert.Less(t, win.Best, win.Until)
 		assert.LessOrEqual(t, win.Fire.Mass(), w.Stove.MaxLoad+units.Kilogram(5), "first fire and load together at most")
 		assert.NotEmpty(t, win.What)
+		assert.LessOrEqual(t, win.Best, 13*time.Hour, "none that warms only when the day is over")
 		if i > 0 {
 			assert.Greater(t, win.Best, d.Windows[i-1].Best+time.Hour, "never on top of a fresh load")
 		}
