@@ -179,7 +179,7 @@ func TestATallerChimneyNeverLowersDraft(t *testing.T) {
 }
 
 // Whether a cold lay takes is a threshold, and on its very edge a breath
-// decides: among 4500 other fires 5 fail (docs/model.md).
+// decides: among 6500 other fires 7 fail (docs/model.md).
 func TestHalvingTheStepChangesLittle(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		n := anyNight(t)
