@@ -108,20 +108,8 @@ func (s *Server) corrected(q *request, f *form, b store.Burn, old burn.Entry) bu
 		if c, ok := b.Stove.Control(e.Control); ok {
 			e.Opening, e.Typed = parse(f, "value", c.Scale.Parse), f.text("value")
 		}
-	case burn.Temperature:
-		e.Reading, e.Typed = parse(f, "value", in(units.ParseTemperature, q.units())), f.text("value")
-	case burn.Draft:
-		e.Draft, e.Typed = parse(f, "value", in(units.ParseDraft, q.units())), f.text("value")
-	case burn.Door:
-		door, ok := map[string]fire.Door{"shut": fire.Shut, "ajar": fire.Ajar, "open": fire.Open}[strings.ToLower(f.text("value"))]
-		if !ok {
-			f.wrong("value", "the door is shut, ajar or open")
-		}
-		e.Door = door
-	case burn.Smoke:
-		e.Smoke = strings.ToLower(f.text("value"))
-	case burn.Note:
-		e.Note = f.text("note")
+	case burn.Temperature, burn.Draft, burn.Door, burn.Smoke, burn.Note:
+		q.readSaid(f, &e)
 	case burn.Load:
 		l := *old.Load
 		l.Pieces = parse(f, "pieces", units.ParsePieces)

@@ -90,8 +90,28 @@ func (s *Server) readEntry(q *request, f *form, b store.Burn) (burn.Entry, error
 			return e, badInput("This stove has no such control.")
 		}
 		e.Opening = parse(f, "value", c.Scale.Parse)
+	case burn.Temperature, burn.Draft, burn.Door, burn.Smoke, burn.Note:
+		if e.Kind == burn.Temperature {
+			e.Place = stove.Place(f.text("place"))
+		}
+		q.readSaid(f, &e)
+	case burn.Load:
+		load, err := s.readLoad(q, f, b)
+		if err != nil {
+			return e, err
+		}
+		e.Load = load
+	default:
+		return e, badInput("That kind of entry is not known.")
+	}
+	return e, nil
+}
+
+// readSaid reads what an entry of one value or a note says.
+func (q *request) readSaid(f *form, e *burn.Entry) {
+	e.Typed = f.text("value")
+	switch e.Kind {
 	case burn.Temperature:
-		e.Place = stove.Place(f.text("place"))
 		e.Reading = parse(f, "value", in(units.ParseTemperature, q.units()))
 	case burn.Draft:
 		e.Draft = parse(f, "value", in(units.ParseDraft, q.units()))
@@ -105,16 +125,7 @@ func (s *Server) readEntry(q *request, f *form, b store.Burn) (burn.Entry, error
 		e.Smoke = strings.ToLower(f.text("value"))
 	case burn.Note:
 		e.Note = f.text("note")
-	case burn.Load:
-		load, err := s.readLoad(q, f, b)
-		if err != nil {
-			return e, err
-		}
-		e.Load = load
-	default:
-		return e, badInput("That kind of entry is not known.")
 	}
-	return e, nil
 }
 
 func (s *Server) readLoad(q *request, f *form, b store.Burn) (*fire.Load, error) {

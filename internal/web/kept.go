@@ -40,18 +40,30 @@ func (s *Server) keepPlan(q *request) error {
 		asked[name] = values
 	}
 	asked.Set("begin", p.Begin.Format(plan.BeginFormat))
+	asked.Set("room", q.roomSays(w.Room))
 	asked.Del("kept")
-	id, err := q.house.KeepPlan(q.ctx(), store.KeptPlan{StoveID: f.number("stove"), Begins: p.Begin, Sentence: made.Sentence(q.units()), Asked: asked.Encode()})
+	_, err = q.house.KeepPlan(q.ctx(), store.KeptPlan{StoveID: f.number("stove"), Begins: p.Begin, Sentence: made.Sentence(q.units()), Asked: asked.Encode()})
 	if err != nil {
 		return err
 	}
-	if old := f.number("kept"); old > 0 && old != id { // it was one already, and has been changed
-		if err := q.house.RemovePlan(q.ctx(), old, true); err != nil && !errors.Is(err, store.ErrMissing) {
-			return err
-		}
+	if err := q.dropKept(f); err != nil { // it was one already, and has been changed
+		return err
 	}
 	q.say("Kept for %s. It is made anew with the weather of then when it is opened.", q.dayWord(p.Begin))
 	return q.seeOther("/")
+}
+
+// dropKept drops the kept plan that a sentence came from, if it came from one.
+func (q *request) dropKept(f *form) error {
+	id := f.number("kept")
+	if id == 0 {
+		return nil
+	}
+	err := q.house.RemovePlan(q.ctx(), id, true)
+	if errors.Is(err, store.ErrMissing) {
+		return nil // dropped meanwhile
+	}
+	return err
 }
 
 // kept lists the plans kept for later, and those that are due.

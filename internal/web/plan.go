@@ -115,7 +115,7 @@ func (s *Server) fillPlan(q *request, p *planPage, f *form, w plan.Wish) (int, e
 
 // choose shows the plan that the form names, the best by default, and the
 // others beside it.
-func (p *planPage) choose(q *request, f *form, c plan.Choice) plan.Plan {
+func (p *planPage) choose(q *request, f *form, c plan.Choice) {
 	n := int(f.number("choice"))
 	if n < 0 || n >= len(c.Plans) {
 		n = 0
@@ -148,7 +148,6 @@ func (p *planPage) choose(q *request, f *form, c plan.Choice) plan.Plan {
 		}
 		p.Others = append(p.Others, o)
 	}
-	return c.Plans[n]
 }
 
 // show puts a plan on the page.
@@ -268,19 +267,11 @@ func (p *planPage) defaults(q *request) {
 // search makes the plan that a posted sentence asks for and shows it on the page.
 // It is nil where the sentence is wrong or nothing fits it; that is answered.
 func (s *Server) search(q *request, f *form, p *planPage, w plan.Wish) (*plan.Plan, error) {
-	if f.ok() {
-		m, done := q.meter()
-		defer done()
-		choice, err := plan.Search(q.ctx(), w, m)
-		if err == nil {
-			made := p.choose(q, f, choice)
-			return &made, nil
-		}
-		if !errors.As(err, &p.Refused) {
-			return nil, err
-		}
-		p.Refused = p.Refused.In(q.units())
+	if _, err := s.fillPlan(q, p, f, w); err != nil {
+		return nil, err
 	}
-	q.render(http.StatusUnprocessableEntity, "plan", p)
-	return nil, nil
+	if p.Plan == nil {
+		q.render(http.StatusUnprocessableEntity, "plan", p)
+	}
+	return p.Plan, nil
 }

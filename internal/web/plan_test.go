@@ -4,6 +4,7 @@ import (
 	"html"
 	"net/http"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -280,6 +281,12 @@ func TestAPlanIsKeptForLater(t *testing.T) {
 	again := s.get("/plan?kept=" + link)
 	require.Equal(t, http.StatusOK, again.status)
 	form = hidden(again)
+	assert.Regexp(t, `1[5-8](\.\d)? °C`, form[slices.Index(form, "room")+1], "the room as it has cooled by then, and not as it was at noon")
+	busy := s.post("/stove", "stove", "1", "start", "cold", "room", "18", "outdoor", "4")
+	require.Equal(t, http.StatusSeeOther, busy.status)
+	assert.Equal(t, http.StatusConflict, s.post("/plan", with(form, "remedied", "yes")...).status, "one fire in a stove")
+	assert.Contains(t, s.get("/").words(), "Now, Auntie: Beech", "and the plan is still kept")
+	require.Equal(t, http.StatusSeeOther, s.post(strings.TrimSuffix(busy.to, "/live")+"/end").status)
 	started := s.post("/plan", with(form, "remedied", "yes")...)
 	require.Equal(t, http.StatusSeeOther, started.status, started.words())
 	assert.NotContains(t, s.get("/").words(), "Planned", "it is used up")

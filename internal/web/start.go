@@ -1,7 +1,6 @@
 package web
 
 import (
-	"errors"
 	"fmt"
 	"net/http"
 	"time"
@@ -39,19 +38,18 @@ func (s *Server) startPlan(q *request) error {
 	coals, warmth := w.Start.Coals(w.Stove.Volume)
 	b := burn.Burn{Stove: w.Stove, House: w.House, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth,
 		Wanted: [2]float64{float64(w.Low), float64(w.High)}, Started: s.Now()}
-	if kept := f.number("kept"); kept > 0 {
-		if err := q.house.RemovePlan(q.ctx(), kept, true); err != nil && !errors.Is(err, store.ErrMissing) {
-			return err
-		}
-	}
-	return s.start(q, f.number("stove"), b, made)
+	return s.start(q, f, b, made)
 }
 
-// start keeps a burn and goes to the stove.
-func (s *Server) start(q *request, stoveID int64, b burn.Burn, p *plan.Plan) error {
+// start keeps a burn in the form's stove and goes to it; a kept plan that it
+// came from has done its work.
+func (s *Server) start(q *request, f *form, b burn.Burn, p *plan.Plan) error {
 	b.Started = b.Started.UTC().Truncate(time.Second)
-	id, err := q.house.StartBurn(q.ctx(), stoveID, "", b, p)
+	id, err := q.house.StartBurn(q.ctx(), f.number("stove"), "", b, p)
 	if err != nil {
+		return err
+	}
+	if err := q.dropKept(f); err != nil {
 		return err
 	}
 	return q.seeOther(fmt.Sprintf("/burns/%d/live", id))
@@ -111,7 +109,7 @@ func (s *Server) startUnplanned(q *request) error {
 		return err
 	}
 	coals, warmth := start.Coals(st.Volume)
-	return s.start(q, st.ID, burn.Burn{Stove: st.Stove, House: st.Around(q.profile), Outdoor: outdoor, Room: room, Coals: coals, Warmth: warmth,
+	return s.start(q, f, burn.Burn{Stove: st.Stove, House: st.Around(q.profile), Outdoor: outdoor, Room: room, Coals: coals, Warmth: warmth,
 		Wanted: [2]float64{float64(q.profile.Wanted[0]), float64(q.profile.Wanted[1])}, Started: s.Now()}, nil)
 }
 

@@ -97,25 +97,27 @@ func (q *request) begin(f *form) time.Time {
 	return t
 }
 
-// coasts tells whether the room is left alone until a burn that begins after a
-// wait. Overnight there will be another fire: what is typed is then.
-func coasts(wait time.Duration) bool { return wait >= 10*time.Minute && wait <= 8*time.Hour }
-
 // laterSays says when a burn begins, and what the room is then, unless it is now.
 func (q *request) laterSays(begin time.Time, room units.Celsius) string {
 	wait := begin.Sub(q.now())
 	if wait < soon {
 		return ""
 	}
-	then := q.units().RoomTemperature(units.Celsius(math.Round(float64(room)*10) / 10))
-	if coasts(wait) {
+	then := q.roomSays(room)
+	if plan.LeftAlone(wait) {
 		return fmt.Sprintf("It begins at %s; left alone the room should be at about %s by then.", begin.Format("15:04"), then)
 	}
 	return fmt.Sprintf("It begins %s, with the room at %s then.", q.dayWord(begin), then)
 }
 
+// roomSays prints a computed room to a tenth of a degree.
+func (q *request) roomSays(t units.Celsius) string {
+	return q.units().RoomTemperature(units.Celsius(math.Round(float64(t)*10) / 10))
+}
+
 // outdoors takes the forecast for the hours of the wish, or the temperature
-// that was typed. Until a burn that begins some hours later the room coasts.
+// that was typed. Until a burn that begins some hours later the room coasts; a
+// kept plan already has the room of then.
 func (q *request) outdoors(f *form, w *plan.Wish, begin time.Time) {
 	now := q.now()
 	at := func(time.Duration) units.Celsius { return w.Outdoor }
@@ -136,7 +138,7 @@ func (q *request) outdoors(f *form, w *plan.Wish, begin time.Time) {
 		}
 		w.Outdoor = w.Weather[0].Outdoor
 	}
-	if wait := begin.Sub(now); coasts(wait) && f.ok() {
+	if wait := begin.Sub(now); plan.LeftAlone(wait) && f.ok() && !f.has("kept") {
 		w.Room = w.House.Alone(w.Room, at, wait)
 	}
 }

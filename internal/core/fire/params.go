@@ -67,8 +67,8 @@ const (
 	ajarGap         = 28e-4
 	barometricLimit = 12.0 // Pa
 	flapShare       = 0.9  // of the flue's area, of an open flap
-	catchingSteps   = 4    // parts of a step while wood catches
 	flapSwings      = 15.0 // s from shut to open under twice the limit
+	catchingSteps   = 4    // parts of a step while wood catches
 )
 
 // paramsOf scales the starting values by volume (masses) and its two-thirds

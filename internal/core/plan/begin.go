@@ -51,6 +51,10 @@ func ParseBegin(typed string, now time.Time) (time.Time, error) {
 	return begin, nil
 }
 
+// LeftAlone tells whether the room is left alone until a burn that begins after
+// a wait, so that it cools until then. Overnight there will be another fire.
+func LeftAlone(wait time.Duration) bool { return wait >= 10*time.Minute && wait <= 8*time.Hour }
+
 // clockIn reads "16:00", "at 16:00" or "tomorrow 06:30" as a time of the day and
 // how many days on.
 func clockIn(text string) (clock time.Time, ok bool, day int) {

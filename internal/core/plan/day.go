@@ -46,8 +46,8 @@ const (
 // room until the next window, of what is left of the stacks; none is planned
 // while the room is warm enough, so that in mild weather there are gaps between
 // small hot fires, or no fire at all, and none that would only begin to warm when
-// the day is over. The error is a *[Refusal] when no fire of
-// the day can be planned.
+// the day is over. The error is a *[Refusal] when no fire of the day can be
+// planned, or the context's.
 func PlanDay(ctx context.Context, w Wish, span time.Duration, m *Meter) (Day, error) {
 	if err := w.checkDay(); err != nil {
 		return Day{}, err
@@ -198,7 +198,7 @@ func (p Plan) bodyAt(at time.Duration, room units.Celsius) units.Celsius {
 	return p.body[i]
 }
 
-// burntDown tells whether the heat has fallen to a third of its peak: the wood
+// burntDown tells whether the heat has fallen to half of its peak: the wood
 // has gone to coals.
 func burntDown(heat func(time.Duration) float64, at time.Duration) bool {
 	peak := 0.0

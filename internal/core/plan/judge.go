@@ -20,8 +20,11 @@ type verdict struct {
 	burnt         *fire.Result // at full accuracy, once it has been
 }
 
+// unsafe tells whether a burn runs too hot or lets smoke into the room: in its
+// first half hour, when the fire is young and the door may be open, at all; later
+// for longer than a gust or two.
 func unsafe(s fire.Summary) bool {
-	return s.TooHot > maxTooHot || s.Spilling > maxSpilling && s.MinDraft < 0
+	return s.TooHot > maxTooHot || (s.SpilledCold || s.Spilling > maxSpilling) && s.MinDraft < 0
 }
 
 func dirty(s fire.Summary) bool { return s.Smoulder > maxSmoulder || s.SmokePerKg > maxSmokePerKg }

@@ -20,7 +20,7 @@ const (
 
 	maxSmoulder   = 25 * time.Minute
 	maxTooHot     = 2 * time.Minute
-	maxSpilling   = 30 * time.Second // in all: a gust or two at the door's seals
+	maxSpilling   = 30 * time.Second // after the first half hour, in all: a gust or two
 	maxSmokePerKg = 9.0              // g; a clean burn makes 1 to 4
 
 	emptyRoom = 0.2 // of the comfort that counts while everybody is out

@@ -1,7 +1,5 @@
 package stove
 
-import ()
-
 // A Role is what a control moves.
 type Role string
 
