@@ -1,0 +1,37 @@
+// Package each does the same for many things at once, on all cores.
+package each
+
+import (
+	"fmt"
+	"runtime"
+	"runtime/debug"
+	"sync"
+)
+
+// InParallel runs f for 0 ≤ i < n on all cores and waits for all of them. Should
+// one panic, the others still end, and InParallel panics in its caller with what
+// happened: whoever asked for the work answers for it, and not the process.
+func InParallel(n int, f func(int)) {
+	var (
+		group sync.WaitGroup
+		once  sync.Once
+		cause any
+	)
+	workers := min(runtime.GOMAXPROCS(0), max(1, n))
+	for first := range workers {
+		group.Go(func() {
+			defer func() {
+				if p := recover(); p != nil {
+					once.Do(func() { cause = fmt.Errorf("%v\n%s", p, debug.Stack()) })
+				}
+			}()
+			for i := first; i < n; i += workers {
+				f(i)
+			}
+		})
+	}
+	group.Wait()
+	if cause != nil {
+		panic(cause)
+	}
+}
