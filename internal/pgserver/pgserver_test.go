@@ -4,8 +4,11 @@ import (
 	"context"
 	"database/sql"
 	"os"
+	"path/filepath"
 	"strings"
+	"syscall"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -56,4 +59,70 @@ func TestDataOutlivesTheServer(t *testing.T) {
 	require.NoError(t, err)
 	defer stranger.Close()
 	assert.Error(t, stranger.Ping(), "a password is wanted")
+}
+
+func query(t *testing.T, s *pgserver.Server, q string) (string, error) {
+	t.Helper()
+	db, err := sql.Open("pgx", s.URL("postgres"))
+	require.NoError(t, err)
+	defer db.Close()
+	var out string
+	err = db.QueryRow(q).Scan(&out)
+	return out, err
+}
+
+// Interrupted in the first moments, a folder starts the next time.
+func TestAnInterruptedBeginning(t *testing.T) {
+	o := pgserver.Options{Dir: folder(t), Volatile: true}
+	for _, after := range []time.Duration{0, 60 * time.Millisecond, 250 * time.Millisecond, 500 * time.Millisecond} {
+		ctx, cancel := context.WithTimeout(context.Background(), after)
+		s, err := pgserver.Start(ctx, o)
+		cancel()
+		if err == nil {
+			require.NoError(t, s.Stop())
+		}
+	}
+	s, err := pgserver.Start(context.Background(), o)
+	require.NoError(t, err)
+	one, err := query(t, s, `SELECT 'up'`)
+	require.NoError(t, err)
+	assert.Equal(t, "up", one)
+	require.NoError(t, s.Stop())
+}
+
+// A lost password costs no data, and what is not ours is left alone.
+func TestNothingIsRemovedUnasked(t *testing.T) {
+	ctx, o := context.Background(), pgserver.Options{Dir: folder(t), Volatile: true}
+	s, err := pgserver.Start(ctx, o)
+	require.NoError(t, err)
+	require.NoError(t, s.Create(ctx, "kept", ""))
+	require.NoError(t, s.Stop())
+	require.NoError(t, os.Remove(filepath.Join(o.Dir, "password")))
+	s, err = pgserver.Start(ctx, o)
+	require.NoError(t, err)
+	there, err := s.Has(ctx, "kept")
+	require.NoError(t, err)
+	assert.True(t, there)
+	require.NoError(t, s.Rename(ctx, "kept", "renamed"))
+	require.NoError(t, s.Stop())
+
+	other := folder(t)
+	require.NoError(t, os.Mkdir(filepath.Join(other, "data"), 0o700))
+	require.NoError(t, os.WriteFile(filepath.Join(other, "data", "letters.txt"), []byte("dear"), 0o600))
+	_, err = pgserver.Start(ctx, pgserver.Options{Dir: other})
+	require.ErrorContains(t, err, "left alone")
+	assert.FileExists(t, filepath.Join(other, "data", "letters.txt"))
+}
+
+// A server that dies is started again, on the same port.
+func TestADeadServerComesBack(t *testing.T) {
+	s, err := pgserver.Start(context.Background(), pgserver.Options{Dir: folder(t), Volatile: true})
+	require.NoError(t, err)
+	defer func() { require.NoError(t, s.Stop()) }()
+	first := s.PID()
+	require.NoError(t, syscall.Kill(first, syscall.SIGKILL))
+	require.Eventually(t, func() bool {
+		_, err := query(t, s, `SELECT 'up'`)
+		return err == nil && s.PID() != first
+	}, 60*time.Second, 50*time.Millisecond)
 }
