@@ -77,7 +77,9 @@
           const v = valueAt(pen.points, this.minute);
           if (v !== null) said.push(pen.name + " " + (pen.name.startsWith("room") ? v.toFixed(1) : Math.round(v)) + " " + d.unit);
         }
-        this.text = (d.start >= 0 ? clock(d.start + this.minute) : clock(this.minute)) + (said.length ? " · " + said.join(" · ") : "");
+        let moved = 0; // minutes that the clocks have been changed by
+        for (const [from, by] of d.moves ?? []) if (this.minute >= from) moved = by;
+        this.text = (d.start >= 0 ? clock(d.start + this.minute + moved) : clock(this.minute)) + (said.length ? " · " + said.join(" · ") : "");
       },
       move(event) {
         const svg = this.chart();
@@ -93,35 +95,129 @@
         this.show((this.minute ?? 0) + step);
       },
     }));
-    // Long work says how far it is; short work says nothing.
+    // Long work says how far it is; short work says nothing. What was said stays
+    // until the answer is there.
     Alpine.data("working", () => ({
       busy: false,
       said: "",
+      over: false,
       start() {
-        setTimeout(() => { this.busy = true; this.ask(); }, 300);
+        this.over = false;
+        this.said = "Burning fires to find the best…";
+        this.ask();
+        setTimeout(() => { this.busy = !this.over; }, 300);
       },
       async ask() {
-        const answer = await fetch("/plan/progress", { headers: { Accept: "application/json" } }).catch(() => null);
+        const name = this.$root.querySelector("[name=search]")?.value ?? "";
+        const answer = await fetch("/plan/progress?search=" + encodeURIComponent(name), { headers: { Accept: "application/json" } }).catch(() => null);
         const body = answer?.ok ? await answer.json().catch(() => null) : null;
-        this.said = body?.of ? `Burning fires to find the best: ${body.burnt} of ${body.of} so far…` : "Burning fires to find the best…";
-        if (this.busy) setTimeout(() => this.ask(), 200);
+        if (body?.waiting) this.said = body.waiting === 1 ? "One search comes before yours…" : `${body.waiting} searches come before yours…`;
+        else if (body?.of) this.said = `Burning fires to find the best: ${body.burnt} of ${body.of} so far…`;
+        if (!this.over) setTimeout(() => this.ask(), 150);
       },
       init() {
-        addEventListener("pageshow", () => { this.busy = false; });
+        addEventListener("pageshow", () => { this.busy = false; this.over = true; });
       },
     }));
   });
 
+  // --- the zone of the first run is this browser's --------------------------
+  const zone = document.querySelector("input[data-zone]");
+  if (zone) zone.value = Intl.DateTimeFormat().resolvedOptions().timeZone || zone.value;
+
+  // --- a server that cannot be reached is said, and since when --------------
+  const awayBox = document.querySelector("[data-away]");
+  let awaySince = null;
+  const reached = (yes) => {
+    if (!awayBox) return;
+    if (yes) { awaySince = null; awayBox.hidden = true; return; }
+    awaySince ??= new Date();
+    awayBox.textContent = "The server cannot be reached since " + awaySince.toTimeString().slice(0, 5) + ". What this page shows is of before; entries are kept on this device.";
+    awayBox.hidden = false;
+  };
+  const look = async () => {
+    if (document.hidden) return;
+    try { reached((await fetch("/healthz", { cache: "no-store" })).ok); } catch { reached(false); }
+  };
+
   // --- at the stove: entries are kept here and sent when possible, once -----
+  // Each entry has a place of its own on the device, under its household and its
+  // id, so that two pages that write at once lose nothing of each other. One page
+  // at a time sends. What is refused stays, with its reason, until somebody
+  // changes or drops it.
   const live = () => document.querySelector("[data-live]");
-  const store = "smolder-entries";
-  const kept = () => { try { return JSON.parse(localStorage.getItem(store)) ?? []; } catch { return []; } };
-  const keep = (list) => localStorage.setItem(store, JSON.stringify(list));
+  const household = document.body.dataset.household ?? "";
+  const prefix = "smolder-entry:";
+  const place = (id) => prefix + household + ":" + id;
+  const read = (key) => { try { return JSON.parse(localStorage.getItem(key)); } catch { return null; } };
+  const all = () => Object.keys(localStorage).filter((k) => k.startsWith(prefix)).map((key) => ({ key, entry: read(key) })).filter((e) => e.entry);
+  const mine = () => all().filter((e) => e.key.startsWith(prefix + household + ":")).sort((a, b) => a.entry.made - b.entry.made);
+  const keep = (key, entry) => {
+    try { localStorage.setItem(key, JSON.stringify(entry)); return true; } catch { return false; }
+  };
+  // what was kept by an earlier version of this page
+  const old = read("smolder-entries");
+  if (household && Array.isArray(old)) {
+    old.forEach((e, i) => keep(place(Object.fromEntries(e.fields).id ?? "old-" + i), { to: e.to, fields: e.fields, sheet: e.sheet, made: Date.now() + i }));
+    localStorage.removeItem("smolder-entries");
+  }
   const tell = (text, wrong) => {
     const box = document.querySelector("[data-told]");
     if (!box) return;
     box.textContent = text;
     box.classList.toggle("wrong", Boolean(wrong));
+  };
+  const said = (entry) => {
+    const f = Object.fromEntries(entry.fields);
+    const names = { control: "control " + (f.control ?? ""), temperature: (f.place ?? "") + " reads", door: "door", smoke: "smoke", draft: "draft", note: "note", load: "load", light: "lit", out: "flames gone", prime: "flue warmed", rake: "coals raked" };
+    return [names[f.kind] ?? f.kind, f.value, f.pieces && f.pieces + " pieces", f.mass, f.note, f.when && "at " + f.when].filter(Boolean).join(" ") + ", tapped " + new Date(f.at ?? entry.made).toTimeString().slice(0, 5);
+  };
+  const node = (tag, text, also) => Object.assign(document.createElement(tag), { textContent: text ?? "" }, also);
+  // show lists what waits, on every page; at the stove also in the log and on the
+  // number.
+  const show = () => {
+    const box = document.querySelector("[data-waiting]");
+    if (!box) return;
+    const waiting = mine(), others = all().length - waiting.length, refused = waiting.filter((e) => e.entry.refused);
+    box.hidden = waiting.length === 0 && others === 0;
+    // A field that is being changed is left alone.
+    if (!box.contains(document.activeElement) || document.activeElement.tagName !== "INPUT") {
+      const list = node("ul");
+      for (const { key, entry } of waiting) {
+        const line = node("li");
+        line.append(node("span", said(entry)));
+        if (!entry.refused) { line.append(node("span", "waits")); list.append(line); continue; }
+        line.append(node("span", entry.refused, { className: "wrong" }));
+        const form = node("form");
+        for (const name of ["value", "pieces", "mass", "note", "when"]) {
+          const field = entry.fields.find(([n]) => n === name);
+          if (field && (field[1] || name === "when")) form.append(node("input", "", { name, value: field[1], ariaLabel: name, placeholder: name }));
+        }
+        form.append(node("button", "Send it again", { className: "linkish" }));
+        form.addEventListener("submit", (e) => {
+          e.preventDefault();
+          e.stopPropagation();
+          for (const input of form.querySelectorAll("input")) entry.fields.find(([n]) => n === input.name)[1] = input.value;
+          delete entry.refused;
+          keep(key, entry);
+          show();
+          send();
+        });
+        const drop = node("button", "Drop it", { className: "linkish", type: "button" });
+        drop.addEventListener("click", () => { localStorage.removeItem(key); show(); });
+        line.append(form, drop);
+        list.append(line);
+      }
+      box.replaceChildren(node("p", waiting.length === 1 ? "One entry is on this device and not in the log yet." : waiting.length + " entries are on this device and not in the log yet.", { className: "text-sm", hidden: waiting.length === 0 }), list);
+      if (others) box.append(node("p", others + " of another household wait for its sign-in.", { className: "text-sm" }));
+    }
+    const log = document.querySelector("[data-waiting-log]");
+    const here = live() ? waiting.filter((e) => location.pathname.startsWith(e.entry.to.replace(/entries$/, ""))) : [];
+    log?.replaceChildren(...here.toReversed().map(({ entry }) => node("li", said(entry) + (entry.refused ? ", refused" : ", waits"))));
+    const guide = document.querySelector("[data-guide]"), number = guide?.querySelector("[data-number]");
+    const newest = here.filter(({ entry }) => { const f = Object.fromEntries(entry.fields); return !entry.refused && f.kind === "temperature" && f.place === guide?.dataset.guide; }).at(-1);
+    if (number && newest) number.textContent = Object.fromEntries(newest.entry.fields).value.replace(/\s*°?[cf]?$/i, "") + "°";
+    if (refused.length === 0 && waiting.length && live()) tell(waiting.length + " kept on this device; sent when there is a connection.");
   };
   // shut closes a sheet and leaves the focus on it, not on what is hidden.
   const shut = (sheet) => {
@@ -129,34 +225,47 @@
     sheet.open = false;
     if (inside) sheet.querySelector("summary").focus();
   };
+  // alone runs f while no other page of this browser does.
+  const alone = (f) => (navigator.locks ? navigator.locks.request("smolder-send", f) : f());
   let sending = null; // the sending that is under way
-  const send = () => (sending ??= sendAll().finally(() => { sending = null; }));
+  const send = () => (sending ??= alone(sendAll).finally(() => { sending = null; show(); if (again) { again = false; send(); } }));
+  let again = false; // something was kept while a sending was under way
   const sendAll = async () => {
-    while (kept().length) {
-      const [entry] = kept();
+    if (!household) return;
+    const tried = new Set();
+    for (;;) {
+      const next = mine().find(({ key, entry }) => !entry.refused && !tried.has(key));
+      if (!next) return;
+      tried.add(next.key);
+      const { key, entry } = next;
       let answer;
       try {
         answer = await fetch(entry.to, { method: "POST", headers: { Accept: "application/json" }, body: new URLSearchParams([...entry.fields, ["sent", new Date().toISOString()]]) });
       } catch {
-        tell(kept().length + " kept on this device; sent when there is a connection.");
+        reached(false);
         return;
       }
-      if (answer.status >= 500 || answer.status === 401 || answer.status === 429) {
-        const body = await answer.json().catch(() => ({}));
-        tell(body.error ?? "Kept on this device; the other end does not answer just now.", true);
-        return;
-      }
-      keep(kept().slice(1));
       const body = await answer.json().catch(() => ({}));
+      if (answer.status === 401 || answer.status === 429) { tell(body.error ?? "Kept on this device.", true); return; }
+      if (answer.status >= 500) { // this one waits; those behind it do not
+        tell(body.error ?? "Kept on this device; the other end does not answer just now.", true);
+        if (answer.status === 503) { reached(false); return; }
+        continue;
+      }
+      reached(true);
       if (answer.ok) {
+        localStorage.removeItem(key);
         tell("Logged: " + body.said);
         // Only the sheet it came from: another may be open under the hand by now.
         document.querySelectorAll('details.sheet[open][data-key="' + CSS.escape(entry.sheet ?? "") + '"]').forEach(shut);
       } else {
         const typed = Object.fromEntries(entry.fields);
-        tell((body.error ?? "This entry was refused.") + (typed.value ? " Typed was: " + typed.value : ""), true);
+        entry.refused = body.error ?? "This entry was refused.";
+        keep(key, entry);
+        tell(entry.refused + (typed.value ? " Typed was: " + typed.value : "") + " It waits above, to be changed or dropped.", true);
       }
       await refresh();
+      show();
     }
   };
   // refresh takes the newest of every part that changes, and leaves the forms alone.
@@ -165,22 +274,29 @@
     if (!page) return;
     try {
       const answer = await fetch(page.dataset.live, { headers: { Accept: "text/html" } });
+      reached(answer.status < 500);
       if (!answer.ok || answer.redirected) return;
       const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
       for (const part of document.querySelectorAll("[data-swap]")) {
         const next = fresh.querySelector('[data-swap="' + CSS.escape(part.dataset.swap) + '"]');
         if (next && next.innerHTML !== part.innerHTML && !part.contains(document.activeElement)) part.innerHTML = next.innerHTML;
       }
-    } catch { /* the next turn tries again */ }
+      show();
+    } catch { reached(false); } // the next turn tries again
   };
   document.addEventListener("submit", (e) => {
     const form = e.target;
     if (!form.matches?.("form[data-entry]")) return;
     e.preventDefault();
     const fields = [...new FormData(form, e.submitter).entries()].map(([k, v]) => [k, String(v)]);
-    fields.push(["id", crypto.randomUUID?.() ?? Date.now().toString(36) + Math.random().toString(36).slice(2)], ["at", new Date().toISOString()]);
-    keep([...kept(), { to: form.getAttribute("action"), fields, sheet: form.closest("details.sheet")?.dataset.key }]);
+    const id = crypto.randomUUID?.() ?? Date.now().toString(36) + Math.random().toString(36).slice(2);
+    fields.push(["id", id], ["at", new Date().toISOString()]);
+    if (!keep(place(id), { to: form.getAttribute("action"), fields, sheet: form.closest("details.sheet")?.dataset.key, made: Date.now() })) {
+      tell("This device keeps nothing more: the entry is not kept. Write it down.", true);
+      return;
+    }
     tell("Kept.");
+    if (sending) again = true;
     if (form.dataset.tap) e.submitter?.blur(); // so that the taps can change under it
     send();
   });
@@ -218,9 +334,11 @@
     if (e.key === "?" || /^[0-9tldbsrn]$/.test(e.key)) { if (open(e.key)) e.preventDefault(); }
   });
 
-  addEventListener("online", send);
-  if (live()) {
+  addEventListener("online", () => { look(); send(); });
+  addEventListener("storage", (e) => { if (e.key?.startsWith(prefix)) show(); });
+  if (household) {
+    show();
     send();
-    setInterval(() => { send(); refresh(); }, 20000);
+    setInterval(() => { send(); if (live()) refresh(); else look(); }, 20000);
   }
 })();

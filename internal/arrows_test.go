@@ -17,10 +17,10 @@ import (
 // below its own. Within the core, units lie at the bottom, the fire above wood,
 // flue, stove and house, and decisions on top.
 var level = map[string]int{
-	"core/units": 0,
-	"core/wood":  1, "core/flue": 2, "core/stove": 3, "core/house": 3,
+	"core/units": 0, "core/each": 0,
+	"core/wood": 1, "core/flue": 2, "core/stove": 3, "core/house": 3,
 	"core/fire": 4, "core/scenario": 7, "core/burn": 5, "core/season": 5, "core/lay": 5, "core/plan": 6,
-	"strip": 10, "store": 10, "exchange": 10, "pgserver": 10, "weather": 10, "browsertest": 10,
+	"planner": 10, "strip": 10, "store": 10, "exchange": 10, "pgserver": 10, "weather": 10, "browsertest": 10,
 	"demo": 11, "web": 20, "storetest": 12, "tools": 30,
 }
 

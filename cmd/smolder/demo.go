@@ -13,6 +13,7 @@ import (
 	"smolder/internal/demo"
 	"smolder/internal/pgserver"
 	"smolder/internal/store"
+	"smolder/internal/weather"
 	"smolder/internal/web"
 )
 
@@ -34,7 +35,7 @@ func demoCommand() *cobra.Command {
 			return err
 		}
 		defer st.Close()
-		err = serve(ctx, *address, web.Options{Store: st, Log: logger(), Demo: &web.Demo{User: demo.User, Password: demo.Password}}, cmd.OutOrStdout())
+		err = serve(ctx, *address, web.Options{Store: st, Log: logger(), Demo: &web.Demo{User: demo.User, Password: demo.Password}, Weather: weather.Island{}, LocalWeather: true}, cmd.OutOrStdout())
 		if ctx.Err() != nil {
 			fmt.Fprintln(cmd.OutOrStdout(), "Stopped. The data is kept; make demo FRESH=1 starts over.")
 		}
@@ -43,38 +44,60 @@ func demoCommand() *cobra.Command {
 	return cmd
 }
 
-const demoDatabase = "smolder_demo"
+const (
+	demoDatabase = "smolder_demo"
+	demoLoading  = "smolder_demo_loading"
+)
 
-// demoStore opens the demo's database, loading the household once.
+// demoStore opens the demo's database. The household is loaded into a database
+// of another name that gets this one when it is whole, so that an interruption
+// leaves nothing half loaded.
 func demoStore(ctx context.Context, pg *pgserver.Server, fresh bool) (*store.Store, error) {
 	if fresh {
 		if err := pg.Drop(ctx, demoDatabase); err != nil {
 			return nil, err
 		}
 	}
-	if err := pg.Create(ctx, demoDatabase, ""); err != nil {
+	there, err := pg.Has(ctx, demoDatabase)
+	if err != nil {
 		return nil, err
+	}
+	if !there {
+		if err := loadDemo(ctx, pg); err != nil {
+			return nil, err
+		}
 	}
 	st, err := store.Open(ctx, pg.URL(demoDatabase))
 	if err != nil {
 		return nil, err
 	}
-	if err := loadDemo(ctx, st); err != nil {
+	if _, err := st.Migrate(ctx); err != nil {
 		return nil, errors.Join(err, st.Close())
 	}
 	return st, nil
 }
 
-func loadDemo(ctx context.Context, st *store.Store) error {
-	if _, err := st.Migrate(ctx); err != nil {
+// loadDemo loads the household under another name, over what an interrupted
+// loading has left, and then gives it its own.
+func loadDemo(ctx context.Context, pg *pgserver.Server) error {
+	if err := pg.Drop(ctx, demoLoading); err != nil {
 		return err
 	}
-	empty, err := st.Empty(ctx)
-	if err != nil || !empty {
+	if err := pg.Create(ctx, demoLoading, ""); err != nil {
 		return err
 	}
-	_, err = demo.Load(ctx, st, web.HashPassword(demo.Password))
-	return err
+	st, err := store.Open(ctx, pg.URL(demoLoading))
+	if err != nil {
+		return err
+	}
+	_, err = st.Migrate(ctx)
+	if err == nil {
+		_, err = demo.Load(ctx, st, web.HashPassword(demo.Password))
+	}
+	if err := errors.Join(err, st.Close()); err != nil {
+		return err
+	}
+	return pg.Rename(ctx, demoLoading, demoDatabase)
 }
 
 // withPostgresCommand runs a command with a PostgreSQL that lasts as long as it

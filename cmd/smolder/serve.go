@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"io"
@@ -9,6 +10,7 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -43,6 +45,8 @@ func serveCommand() *cobra.Command {
 	database, address := databaseFlag(cmd), addressFlag(cmd)
 	secure := cmd.Flags().Bool("secure-cookies", os.Getenv("SMOLDER_SECURE_COOKIES") == "1", "behind HTTPS: cookies only travel encrypted")
 	forecast := forecastFlag(cmd)
+	proxy := cmd.Flags().Bool("behind-proxy", os.Getenv("SMOLDER_BEHIND_PROXY") == "1", "behind a proxy that says in X-Forwarded-For who asks")
+	local := cmd.Flags().Bool("local-weather", os.Getenv("SMOLDER_LOCAL_WEATHER") == "1", "households may name a forecast on this machine or its network")
 	migrate := cmd.Flags().Bool("migrate", true, "bring the database to the newest version first")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		st, err := openStore(cmd.Context(), *database)
@@ -55,7 +59,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 		}
-		return serve(cmd.Context(), *address, web.Options{Store: st, Log: logger(), Secure: *secure, Weather: forecastOf(*forecast)}, cmd.OutOrStdout())
+		return serve(cmd.Context(), *address, web.Options{Store: st, Log: logger(), Secure: *secure, Proxy: *proxy, LocalWeather: *local, Weather: forecastOf(*forecast)}, cmd.OutOrStdout())
 	}
 	return cmd
 }
@@ -90,9 +94,60 @@ func serve(ctx context.Context, address string, o web.Options, out io.Writer) er
 	if err != nil {
 		return fmt.Errorf("listening on %s: %w; another address would do, such as --listen 127.0.0.1:0", address, err)
 	}
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
 	fmt.Fprintf(out, "Smolder is at http://%s\n", listener.Addr())
-	return serveUntil(ctx, server, listener)
+	if err := tellSetupCode(ctx, o.Store, out); err != nil {
+		return errors.Join(err, listener.Close())
+	}
+	go handler.Housekeep(ctx)
+	return serveUntil(ctx, newHTTPServer(handler), listener)
+}
+
+// newHTTPServer is a server in which nobody holds a connection for ever: headers
+// and bodies must arrive, and answers be taken, in time.
+func newHTTPServer(h http.Handler) *http.Server {
+	return &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10}
+}
+
+// tellSetupCode prints, while nobody lives here yet, the code that the first
+// owner types: whoever reads this is who started the server.
+func tellSetupCode(ctx context.Context, st *store.Store, out io.Writer) error {
+	empty, err := st.Empty(ctx)
+	if err != nil || !empty {
+		return err
+	}
+	code, err := st.SetupCode(ctx)
+	if err == nil {
+		fmt.Fprintf(out, "Nobody lives here yet. The set-up page asks for this code: %s\n", code)
+	}
+	return err
+}
+
+// passwordCommand is how the server's owner helps somebody who has forgotten
+// theirs.
+func passwordCommand() *cobra.Command {
+	cmd := &cobra.Command{Use: "password NAME", Short: "Give somebody a new password and print it; they are signed out everywhere", Args: cobra.ExactArgs(1)}
+	database := databaseFlag(cmd)
+	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		st, err := openStore(cmd.Context(), *database)
+		if err != nil {
+			return err
+		}
+		defer st.Close()
+		user, err := st.UserByName(cmd.Context(), args[0])
+		if errors.Is(err, store.ErrMissing) {
+			return usageError{fmt.Errorf("nobody is called %q here", args[0])}
+		}
+		if err != nil {
+			return err
+		}
+		password := strings.ToLower(rand.Text()[:16])
+		if err := st.SetPassword(cmd.Context(), user.ID, web.HashPassword(password), ""); err != nil {
+			return err
+		}
+		fmt.Fprintf(cmd.OutOrStdout(), "%s signs in with %s now, and changes it under Household.\n", user.Name, password)
+		return nil
+	}
+	return cmd
 }
 
 // serveUntil serves until the context ends.

@@ -3,9 +3,7 @@ package main
 import (
 	"fmt"
 	"net"
-	"net/http"
 	"os"
-	"time"
 
 	"github.com/spf13/cobra"
 
@@ -22,19 +20,19 @@ func weatherCommand() *cobra.Command {
 			return fmt.Errorf("listening on %s: %w; another address would do, such as --listen 127.0.0.1:0", *address, err)
 		}
 		fmt.Fprintf(cmd.OutOrStdout(), "The weather is at http://%s/v1/hourly\n", listener.Addr())
-		return serveUntil(cmd.Context(), &http.Server{Handler: weather.Handler(weather.Island{}), ReadHeaderTimeout: 10 * time.Second}, listener)
+		return serveUntil(cmd.Context(), newHTTPServer(weather.Handler(weather.Island{})), listener)
 	}
 	return cmd
 }
 
 // forecastFlag adds --weather with SMOLDER_WEATHER behind it.
 func forecastFlag(cmd *cobra.Command) *string {
-	return cmd.Flags().String("weather", os.Getenv("SMOLDER_WEATHER"), "address of a forecast service; empty: the stand-in that ships with it; SMOLDER_WEATHER says the same")
+	return cmd.Flags().String("weather", os.Getenv("SMOLDER_WEATHER"), "address of a forecast service for every household that names none of its own; empty: they type the weather; SMOLDER_WEATHER says the same")
 }
 
 func forecastOf(address string) weather.Source {
 	if address == "" {
-		return weather.Island{}
+		return nil
 	}
 	return weather.Service{Base: address}
 }

@@ -17,10 +17,9 @@ import (
 func TestMain(m *testing.M) { storetest.Main(m) }
 
 func TestHouseholdIsSound(t *testing.T) {
-	require.NoError(t, demo.Profile().House.Check())
 	for _, s := range demo.Stoves() {
 		require.NoError(t, s.Check(), s.Name)
-		require.NoError(t, s.Around(demo.Profile()).Check(), s.Name)
+		require.NoError(t, s.Space.House.Check(), s.Name)
 	}
 	for _, w := range demo.Stacks() {
 		fits := 0

@@ -15,13 +15,22 @@ import (
 // hash, and returns its number.
 func Load(ctx context.Context, s *store.Store, passwordHash string) (int64, error) {
 	profile := Profile()
-	id, err := s.Create(ctx, profile, User, passwordHash)
+	spaces, stoves := Spaces(), Stoves()
+	id, _, err := s.Create(ctx, profile, spaces[0], User, passwordHash)
 	if err != nil {
 		return 0, err
 	}
 	h := s.Household(id)
-	stoves := Stoves()
+	for _, sp := range spaces[1:] {
+		if _, err := h.AddSpace(ctx, sp); err != nil {
+			return 0, fmt.Errorf("adding the %s: %w", sp.Name, err)
+		}
+	}
+	if spaces, err = h.Spaces(ctx); err != nil {
+		return 0, err
+	}
 	for i := range stoves {
+		stoves[i].Space = spaces[i]
 		if stoves[i].ID, err = h.AddStove(ctx, stoves[i]); err != nil {
 			return 0, fmt.Errorf("adding %s: %w", stoves[i].Name, err)
 		}
@@ -39,9 +48,9 @@ func Load(ctx context.Context, s *store.Store, passwordHash string) (int64, erro
 	for i, e := range all {
 		var p *plan.Plan
 		if i >= len(all)-5 { // the last weeks were planned first
-			p = e.plan(profile)
+			p = e.plan()
 		}
-		b := e.burn(r, profile)
+		b := e.burn(r)
 		if _, err := h.StartBurn(ctx, e.stove.ID, e.title(), b, p); err != nil {
 			return 0, fmt.Errorf("burn of %s: %w", e.start.Format(time.DateOnly), err)
 		}
@@ -58,9 +67,9 @@ func (e evening) title() string {
 
 // plan is what Smolder would have said that evening; none when it would have
 // refused.
-func (e evening) plan(profile store.Profile) *plan.Plan {
-	w := plan.Wish{Stove: e.stove.Stove, House: e.stove.Around(profile), Aim: plan.Hold, For: 6 * time.Hour, Outdoor: e.outdoor, Room: e.room,
-		Low: profile.Wanted[0], High: profile.Wanted[1], Start: plan.Cold, Wood: plan.Pick{ID: e.wood.ID, Stack: e.wood.Stack},
+func (e evening) plan() *plan.Plan {
+	w := plan.Wish{Stove: e.stove.Stove, House: e.stove.Space.House, Aim: plan.Hold, For: 6 * time.Hour, Outdoor: e.outdoor, Room: e.room,
+		Low: e.stove.Space.Wanted[0], High: e.stove.Space.Wanted[1], Start: plan.Cold, Wood: plan.Pick{ID: e.wood.ID, Stack: e.wood.Stack},
 		Kindling: &plan.Pick{ID: e.kind.ID, Stack: e.kind.Stack}}
 	if e.night {
 		w.Aim, w.For = plan.Overnight, 9*time.Hour
@@ -86,7 +95,7 @@ func Burn() burn.Burn {
 	r := rand.New(rand.NewPCG(seed, 1)) //nolint:gosec // the same season every time
 	for _, e := range evenings(stoves, stacks, r) {
 		if e.stove.Name == "Auntie" && e.wrong == none {
-			return e.burn(r, Profile())
+			return e.burn(r)
 		}
 	}
 	panic("the season has no good evening") // it has: the seed is fixed

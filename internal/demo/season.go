@@ -148,9 +148,9 @@ func (e evening) steps() []fire.Step {
 }
 
 // burn burns the evening and writes down what the owner would have.
-func (e evening) burn(r *rand.Rand, profile store.Profile) burn.Burn {
-	b := burn.Burn{Stove: e.stove.Stove, House: e.stove.Around(profile), Outdoor: e.outdoor, Room: e.room,
-		Wanted: [2]float64{float64(profile.Wanted[0]), float64(profile.Wanted[1])}, Started: e.start}
+func (e evening) burn(r *rand.Rand) burn.Burn {
+	b := burn.Burn{Stove: e.stove.Stove, House: e.stove.Space.House, Outdoor: e.outdoor, Room: e.room,
+		Wanted: [2]float64{float64(e.stove.Space.Wanted[0]), float64(e.stove.Space.Wanted[1])}, Started: e.start}
 	steps := e.steps()
 	run := fire.Run(b.Setup(), steps, fire.Options{Until: 10 * time.Hour, Step: 4 * time.Second})
 	n := 0

@@ -26,9 +26,20 @@ const (
 func Profile() store.Profile {
 	return store.Profile{
 		Name: "Tarn Mill, Hallasey", Zone: "Etc/UTC", Units: units.Metric,
-		House:  house.House{Floor: 62, Build: house.Draughty, N50: 7, Volume: 420_000, Fan: 0},
-		Wanted: [2]units.Celsius{19, 21.5},
 		Alarms: time.Date(2026, time.March, 28, 0, 0, 0, 0, time.UTC),
+	}
+}
+
+// wanted is how warm every space is kept.
+var wanted = [2]units.Celsius{19, 21.5}
+
+// Spaces are what the stoves heat.
+func Spaces() []store.Space {
+	return []store.Space{
+		{Name: "kitchen", House: house.House{Floor: 62, Build: house.Draughty, N50: 7, Volume: 420_000}, Wanted: wanted},
+		{Name: "weaving loft", House: house.House{Floor: 70, Build: house.Ordinary, N50: 5, Volume: 420_000}, Wanted: wanted},
+		{Name: "millwright's shop", House: house.House{Floor: 38, Build: house.Draughty, N50: 11, Volume: 130_000}, Wanted: wanted},
+		{Name: "mail boat's cabin", House: house.House{Floor: 7, Build: house.Vehicle, N50: 9, Volume: 14_000}, Wanted: wanted},
 	}
 }
 
@@ -42,15 +53,13 @@ func gauges(places ...stove.Place) []stove.Gauge {
 
 // Stoves are the four of the house, in the order they are lit most.
 func Stoves() []store.Stove {
-	loft := house.House{Floor: 70, Build: house.Ordinary, N50: 5, Volume: 420_000}
-	shop := house.House{Floor: 38, Build: house.Draughty, N50: 11, Volume: 130_000}
-	cabin := house.House{Floor: 7, Build: house.Ordinary, N50: 9, Volume: 14_000}
+	spaces := Spaces()
 	return []store.Stove{
 		{Stove: stove.Stove{Name: "Auntie", Room: "kitchen", Family: stove.SecondaryAir, Volume: 55, Width: 0.46, Depth: 0.38, Height: 0.33,
 			MaxLoad: 7, Output: 8000,
 			Controls: []stove.Control{{Key: "lever", Name: "Lever", Role: stove.Combined, Scale: stove.Scale{Kind: stove.Lever}}},
 			Gauges:   gauges(stove.ConnectorProbe, stove.Top, stove.RoomAir),
-			Chimney:  flue.Chimney{Height: 6, Diameter: 0.15, Lining: flue.Insulated, Altitude: 40}}},
+			Chimney:  flue.Chimney{Height: 6, Diameter: 0.15, Lining: flue.Insulated, Altitude: 40}}, Space: spaces[0]},
 		{Stove: stove.Stove{Name: "Loom", Room: "weaving loft", Family: stove.Catalytic, Volume: 70, Width: 0.52, Depth: 0.42, Height: 0.34,
 			MaxLoad: 10, Output: 9000,
 			Controls: []stove.Control{
@@ -58,7 +67,7 @@ func Stoves() []store.Stove {
 				{Key: "chamber", Name: "Chamber air", Role: stove.SecondAir, Scale: stove.Scale{Kind: stove.Turns, Full: 3}},
 				{Key: "bypass", Name: "Bypass", Role: stove.BypassRole, Scale: stove.Scale{Kind: stove.Notches, Notches: []string{"shut", "open"}}}},
 			Gauges:  gauges(stove.CatalystProbe, stove.ConnectorProbe, stove.RoomAir),
-			Chimney: flue.Chimney{Height: 5, Diameter: 0.15, Bends: 1, Lining: flue.BareLiner, Altitude: 45}}, House: &loft},
+			Chimney: flue.Chimney{Height: 5, Diameter: 0.15, Bends: 1, Lining: flue.BareLiner, Altitude: 45}}, Space: spaces[1]},
 		{Stove: stove.Stove{Name: "Clinker", Room: "millwright's shop", Family: stove.MultiFuel, Volume: 32, Width: 0.36, Depth: 0.32, Height: 0.30,
 			MaxLoad: 4, Output: 5000,
 			Controls: []stove.Control{
@@ -66,14 +75,14 @@ func Stoves() []store.Stove {
 				{Key: "grate", Name: "Under-grate air", Role: stove.UnderGrate, Scale: stove.Scale{Kind: stove.Millimetres, Full: 15}},
 				{Key: "riddle", Name: "Riddle", Role: stove.Riddle, Scale: stove.Scale{Kind: stove.Notches, Notches: []string{"in", "out"}}}},
 			Gauges:  gauges(stove.ConnectorSurface),
-			Chimney: flue.Chimney{Height: 8, Diameter: 0.13, Bends: 2, Horizontal: 0.5, Lining: flue.BareLiner, Outside: true, Altitude: 40}}, House: &shop},
+			Chimney: flue.Chimney{Height: 8, Diameter: 0.13, Bends: 2, Horizontal: 0.5, Lining: flue.BareLiner, Outside: true, Altitude: 40}}, Space: spaces[2]},
 		{Stove: stove.Stove{Name: "Pip", Room: "mail boat's cabin", Family: stove.Tiny, Volume: 9, Width: 0.24, Depth: 0.2, Height: 0.2,
 			MaxLoad: 1.1, Output: 2000,
 			Controls: []stove.Control{
 				{Key: "vent", Name: "Door vent", Role: stove.DoorVent, Scale: stove.Scale{Kind: stove.Notches, Notches: []string{"shut", "one", "two", "three", "open"}}},
 				{Key: "damper", Name: "Barometric damper", Role: stove.Barometric, Scale: stove.Scale{Kind: stove.PercentOpen}}},
 			Gauges:  gauges(stove.ConnectorSurface, stove.RoomAir),
-			Chimney: flue.Chimney{Height: 2.2, Diameter: 0.1, Lining: flue.SingleRun}}, House: &cabin},
+			Chimney: flue.Chimney{Height: 2.2, Diameter: 0.1, Lining: flue.SingleRun}}, Space: spaces[3]},
 	}
 }
 

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"math"
 	"strconv"
 	"strings"
 	"time"
@@ -57,26 +58,40 @@ func WriteCSV(w io.Writer, f File) error {
 	}
 	for _, kv := range about {
 		row := make([]string, len(header))
-		row[colKind], row[colKey], row[colValue] = "about", kv[0], guard(kv[1])
-		_ = out.Write(row)
+		row[colKind], row[colKey], row[colValue] = "about", kv[0], kv[1]
+		_ = out.Write(guarded(row))
 	}
 	for _, e := range f.Burn.Valid() {
-		_ = out.Write(entryRow(e))
+		_ = out.Write(guarded(entryRow(e)))
 	}
 	out.Flush()
 	return out.Error()
 }
 
-// guard keeps a spreadsheet from taking typed text for a formula.
+// guarded keeps a spreadsheet from taking any cell that is text for a formula.
+func guarded(row []string) []string {
+	for i, cell := range row {
+		if _, err := strconv.ParseFloat(cell, 64); err == nil {
+			continue // a number is a number, also below zero
+		}
+		row[i] = guard(cell)
+	}
+	return row
+}
+
+const formulaSigns = "=+-@\t\r\n'"
+
+// guard puts an apostrophe before text that would be taken for a formula, and
+// before one that begins with an apostrophe, so that taking it off is no guess.
 func guard(s string) string {
-	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
+	if s != "" && strings.ContainsRune(formulaSigns, rune(s[0])) {
 		return "'" + s
 	}
 	return s
 }
 
 func unguard(s string) string {
-	if len(s) > 1 && s[0] == '\'' && strings.ContainsRune("=+-@\t\r", rune(s[1])) {
+	if len(s) > 1 && s[0] == '\'' && strings.ContainsRune(formulaSigns, rune(s[1])) {
 		return s[1:]
 	}
 	return s
@@ -97,6 +112,31 @@ func aboutRows(f File) ([][2]string, error) {
 		{"room_c", number(float64(b.Room))}, {"warmth_c", number(float64(b.Warmth))}, {"coals_kg", number(float64(b.Coals))},
 		{"wanted_from_c", number(b.Wanted[0])}, {"wanted_to_c", number(b.Wanted[1])},
 		{"stove", string(stoveText)}, {"house", string(houseText)}}
+	if len(b.Weather) > 0 {
+		text, err := json.Marshal(b.Weather)
+		if err != nil {
+			return nil, err
+		}
+		rows = append(rows, [2]string{"weather", string(text)})
+	}
+	if len(b.Beside) > 0 {
+		text, err := json.Marshal(b.Beside)
+		if err != nil {
+			return nil, err
+		}
+		rows = append(rows, [2]string{"beside", string(text)})
+	}
+	for _, kv := range []struct {
+		key string
+		on  bool
+	}{{"window_open", b.Window}, {"room_unknown", b.RoomUnknown}, {"outdoor_unknown", b.OutdoorUnknown}} {
+		if kv.on {
+			rows = append(rows, [2]string{kv.key, "true"})
+		}
+	}
+	if b.Wind != 0 {
+		rows = append(rows, [2]string{"wind_m_s", number(b.Wind)})
+	}
 	if !b.Ended.IsZero() {
 		rows = append(rows, [2]string{"ended", b.Ended.UTC().Format(time.RFC3339Nano)})
 	}
@@ -106,7 +146,7 @@ func aboutRows(f File) ([][2]string, error) {
 func entryRow(e burn.Entry) []string {
 	row := make([]string, len(header))
 	row[colTime], row[colKind], row[colID] = e.At.UTC().Format(time.RFC3339Nano), string(e.Kind), e.ID
-	row[colTyped] = guard(e.Typed)
+	row[colTyped] = e.Typed
 	switch e.Kind {
 	case burn.Control:
 		row[colKey], row[colOpening] = e.Control, number(e.Opening*100)
@@ -119,14 +159,14 @@ func entryRow(e burn.Entry) []string {
 	case burn.Smoke:
 		row[colValue] = e.Smoke
 	case burn.Note:
-		row[colValue] = guard(e.Note)
-	case burn.Load:
+		row[colValue] = e.Note
+	case burn.Load, burn.Mineral:
 		if l := e.Load; l != nil {
 			row[colSpecies], row[colMoisture] = l.Species.Key, number(l.Moisture.Percent())
 			row[colPieces], row[colPieceMass], row[colPieceLength] = strconv.Itoa(l.Pieces), number(float64(l.PieceMass)), number(float64(l.PieceLength))
 			row[colDirection], row[colLay] = string(l.Direction), string(l.Lay)
 			row[colStarterKind], row[colUnraked] = string(l.StarterKind), strconv.FormatBool(l.Unraked)
-			row[colKindling], row[colStarter], row[colStack] = strconv.FormatBool(l.Kindling), number(float64(l.Starter)), guard(l.StackName)
+			row[colKindling], row[colStarter], row[colStack] = strconv.FormatBool(l.Kindling), number(float64(l.Starter)), l.StackName
 		}
 	}
 	return row
@@ -134,13 +174,23 @@ func entryRow(e burn.Entry) []string {
 
 var doorWords = map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}
 
-// ReadCSV reads what WriteCSV wrote and checks it.
-func ReadCSV(r io.Reader) (File, error) {
-	in := csv.NewReader(io.LimitReader(r, mostBytes))
+// ReadCSV reads what WriteCSV wrote and checks it, at the given time.
+func ReadCSV(r io.Reader, now time.Time) (File, error) {
+	limited := &io.LimitedReader{R: r, N: mostBytes}
+	in := csv.NewReader(limited)
 	in.FieldsPerRecord = len(header)
+	bad := func(err error) error {
+		if limited.N <= 0 {
+			return tooLarge()
+		}
+		return fmt.Errorf("%w: %w", ErrFormat, err)
+	}
 	first, err := in.Read()
+	if err == io.EOF {
+		return File{}, fmt.Errorf("%w: the file is empty", ErrFormat)
+	}
 	if err != nil {
-		return File{}, fmt.Errorf("%w: %w", ErrFormat, err)
+		return File{}, bad(err)
 	}
 	if strings.TrimPrefix(strings.Join(first, ","), "\ufeff") != strings.Join(header, ",") {
 		return File{}, fmt.Errorf("%w: its first line is not %q", ErrFormat, strings.Join(header, ","))
@@ -149,12 +199,19 @@ func ReadCSV(r io.Reader) (File, error) {
 	for {
 		row, err := in.Read()
 		if err == io.EOF {
-			return f, f.check()
+			if limited.N <= 0 {
+				return File{}, tooLarge()
+			}
+			f.upgrade()
+			return f, f.check(now)
 		}
 		if err != nil {
-			return File{}, fmt.Errorf("%w: %w", ErrFormat, err)
+			return File{}, bad(err)
 		}
 		line, _ := in.FieldPos(0)
+		for i := range row {
+			row[i] = unguard(row[i])
+		}
 		p := rowParser{row: row}
 		if row[colKind] == "about" {
 			p.about(&f)
@@ -178,14 +235,15 @@ type rowParser struct {
 
 func (p *rowParser) fail(col int, what string) {
 	if p.err == nil {
-		p.err = fmt.Errorf("%q in column %s is not %s", p.row[col], header[col], what)
+		p.err = fmt.Errorf("%q in column %s is not %s", shortened(p.row[col]), header[col], what)
 	}
 }
 
 func (p *rowParser) number(col int) float64 {
 	v, err := strconv.ParseFloat(p.row[col], 64)
-	if err != nil {
+	if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
 		p.fail(col, "a number")
+		return 0
 	}
 	return v
 }
@@ -200,15 +258,15 @@ func (p *rowParser) time(col int) time.Time {
 
 func (p *rowParser) about(f *File) {
 	b := &f.Burn
-	value := unguard(p.row[colValue])
-	p.row[colValue] = value
+	value := p.row[colValue]
 	switch p.row[colKey] {
 	case "format":
 		if value != formatName {
 			p.fail(colValue, formatName)
 		}
 	case "version":
-		if value != strconv.Itoa(formatVersion) {
+		v, err := strconv.Atoi(value)
+		if f.Version = v; err != nil || v != formatVersion && v != oldVersion {
 			p.fail(colValue, "a version that is known here")
 		}
 	case "title":
@@ -233,6 +291,22 @@ func (p *rowParser) about(f *File) {
 		if json.Unmarshal([]byte(value), &b.Stove) != nil {
 			p.fail(colValue, "a stove in JSON")
 		}
+	case "weather":
+		if json.Unmarshal([]byte(value), &b.Weather) != nil {
+			p.fail(colValue, "hours of weather in JSON")
+		}
+	case "beside":
+		if json.Unmarshal([]byte(value), &b.Beside) != nil {
+			p.fail(colValue, "heat of another stove in JSON")
+		}
+	case "window_open":
+		b.Window = value == "true"
+	case "room_unknown":
+		b.RoomUnknown = value == "true"
+	case "outdoor_unknown":
+		b.OutdoorUnknown = value == "true"
+	case "wind_m_s":
+		b.Wind = p.number(colValue)
 	case "house":
 		if json.Unmarshal([]byte(value), &b.House) != nil {
 			p.fail(colValue, "a house in JSON")
@@ -241,7 +315,7 @@ func (p *rowParser) about(f *File) {
 }
 
 func (p *rowParser) entry() burn.Entry {
-	e := burn.Entry{ID: p.row[colID], At: p.time(colTime), Kind: burn.Kind(p.row[colKind]), Typed: unguard(p.row[colTyped])}
+	e := burn.Entry{ID: p.row[colID], At: p.time(colTime), Kind: burn.Kind(p.row[colKind]), Typed: p.row[colTyped]}
 	switch e.Kind {
 	case burn.Control:
 		e.Control, e.Opening = p.row[colKey], p.number(colOpening)/100
@@ -262,8 +336,8 @@ func (p *rowParser) entry() burn.Entry {
 	case burn.Smoke:
 		e.Smoke = p.row[colValue]
 	case burn.Note:
-		e.Note = unguard(p.row[colValue])
-	case burn.Load:
+		e.Note = p.row[colValue]
+	case burn.Load, burn.Mineral:
 		e.Load = p.load()
 	}
 	return e
@@ -281,5 +355,5 @@ func (p *rowParser) load() *fire.Load {
 	return &fire.Load{Species: species, Moisture: units.Fraction(p.number(colMoisture) / 100), Pieces: pieces,
 		PieceMass: units.Kilogram(p.number(colPieceMass)), PieceLength: units.Metre(p.number(colPieceLength)),
 		Direction: stove.Direction(p.row[colDirection]), Lay: fire.Lay(p.row[colLay]), Kindling: p.row[colKindling] == "true",
-		Starter: units.Joule(p.number(colStarter)), StarterKind: fire.Starter(p.row[colStarterKind]), Unraked: p.row[colUnraked] == "true", StackName: unguard(p.row[colStack])}
+		Starter: units.Joule(p.number(colStarter)), StarterKind: fire.Starter(p.row[colStarterKind]), Unraked: p.row[colUnraked] == "true", StackName: p.row[colStack]}
 }

@@ -3,7 +3,9 @@ package exchange
 import (
 	"fmt"
 	"io"
+	"strings"
 	"time"
+	"unicode"
 
 	ics "github.com/arran4/golang-ical"
 )
@@ -16,15 +18,26 @@ type Appointment struct {
 	Text       string
 }
 
+// plainText leaves out what would end a line in the middle of a text.
+func plainText(s string) string {
+	return strings.Map(func(r rune) rune {
+		if r != '\n' && unicode.IsControl(r) || r == '\u2028' || r == '\u2029' {
+			return ' '
+		}
+		return r
+	}, s)
+}
+
 // WriteICal writes appointments as iCalendar (RFC 5545, with its line ends), each with a reminder
 // five minutes before.
 func WriteICal(w io.Writer, name string, made time.Time, list []Appointment) error {
 	cal := ics.NewCalendar()
 	cal.SetMethod(ics.MethodPublish)
 	cal.SetProductId("-//Smolder//a day of fires//EN")
-	cal.SetName(name)
+	cal.SetName(plainText(name))
 	for _, a := range list {
-		e := cal.AddEvent(a.ID)
+		a.Title, a.Text = plainText(a.Title), plainText(a.Text)
+		e := cal.AddEvent(plainText(a.ID))
 		e.SetDtStampTime(made.UTC())
 		e.SetStartAt(a.From.UTC())
 		e.SetEndAt(a.Till.UTC())

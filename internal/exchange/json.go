@@ -12,13 +12,17 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/units"
 )
 
 const (
 	formatName    = "smolder burn"
-	formatVersion = 1
-	mostEntries   = 5000
+	formatVersion = 2
+	oldVersion    = 1 // without weather; mineral fuel among the loads of wood
+	mostEntries   = burn.MostEntries
+	mostLoads     = 300
 	mostBytes     = 8 << 20
+	mostTitle     = 200
 )
 
 // ErrFormat is the cause of everything that cannot be read.
@@ -42,51 +46,97 @@ func WriteJSON(w io.Writer, f File) error {
 	return enc.Encode(f)
 }
 
-// ReadJSON reads what WriteJSON wrote and checks it.
-func ReadJSON(r io.Reader) (File, error) {
+// ReadJSON reads what WriteJSON wrote and checks it, at the given time.
+func ReadJSON(r io.Reader, now time.Time) (File, error) {
 	var f File
-	dec := json.NewDecoder(io.LimitReader(r, mostBytes))
+	limited := &io.LimitedReader{R: r, N: mostBytes}
+	dec := json.NewDecoder(limited)
 	if err := dec.Decode(&f); err != nil {
+		switch {
+		case limited.N <= 0:
+			return File{}, tooLarge()
+		case errors.Is(err, io.EOF):
+			return File{}, fmt.Errorf("%w: the file is empty", ErrFormat)
+		case errors.Is(err, io.ErrUnexpectedEOF):
+			return File{}, fmt.Errorf("%w: the file ends in the middle", ErrFormat)
+		}
 		return File{}, fmt.Errorf("%w: %w", ErrFormat, err)
 	}
 	if f.Format != formatName {
-		return File{}, fmt.Errorf(`%w: its "format" is %q; %q would do`, ErrFormat, f.Format, formatName)
+		return File{}, fmt.Errorf(`%w: its "format" is %q; %q would do`, ErrFormat, shortened(f.Format), formatName)
 	}
-	if f.Version != formatVersion {
+	if f.Version != formatVersion && f.Version != oldVersion {
 		return File{}, fmt.Errorf("%w: its version is %d; version %d would do", ErrFormat, f.Version, formatVersion)
 	}
-	return f, f.check()
+	f.upgrade()
+	return f, f.check(now)
 }
 
-// check holds the file to what the application itself would have kept.
-func (f File) check() error {
-	b := f.Burn
+func tooLarge() error {
+	return fmt.Errorf("%w: it is larger than %d MB; one burn in a file would do", ErrFormat, mostBytes>>20)
+}
+
+func shortened(s string) string {
+	if r := []rune(s); len(r) > 40 {
+		return string(r[:40]) + "…"
+	}
+	return s
+}
+
+// upgrade brings a file of an older version to this one.
+func (f *File) upgrade() {
+	if f.Version != oldVersion {
+		return
+	}
+	f.Version = formatVersion
+	for i, e := range f.Burn.Entries {
+		if e.Kind == burn.Load && e.Load != nil && e.Load.Species.Mineral {
+			f.Burn.Entries[i].Kind = burn.Mineral
+		}
+	}
+}
+
+// check holds the file to what the application itself would have kept: what
+// comes in is checked as strictly as what is typed, by the same checks.
+func (f *File) check(now time.Time) error {
+	b := &f.Burn
+	wrong := func(what string, err error) error { return fmt.Errorf("%w: %s%w", ErrFormat, what, err) }
+	if len(f.Title) > mostTitle || !units.Printable(f.Title, false) {
+		return fmt.Errorf("%w: its title is too long, or has signs in it that cannot be shown: up to %d letters would do", ErrFormat, mostTitle)
+	}
 	if err := b.Stove.Check(); err != nil {
-		return fmt.Errorf("%w: its stove: %w", ErrFormat, err)
+		return wrong("its stove: ", err)
 	}
 	if err := b.House.Check(); err != nil {
-		return fmt.Errorf("%w: its house: %w", ErrFormat, err)
+		return wrong("its house: ", err)
 	}
-	if b.Started.IsZero() {
-		return fmt.Errorf("%w: it has no start", ErrFormat)
-	}
-	if !b.Ended.IsZero() && b.Ended.Before(b.Started) {
-		return fmt.Errorf("%w: it ends before it starts", ErrFormat)
-	}
-	if b.Outdoor < -60 || b.Outdoor > 60 || b.Room < -30 || b.Room > 60 || b.Coals < 0 || b.Coals > 20 {
-		return fmt.Errorf("%w: its temperatures or coals at the start make no sense", ErrFormat)
+	if err := b.CheckStart(now); err != nil {
+		return wrong("", err)
 	}
 	if len(b.Entries) > mostEntries {
 		return fmt.Errorf("%w: %d entries; up to %d would do", ErrFormat, len(b.Entries), mostEntries)
 	}
-	seen := map[string]bool{}
-	for i, e := range b.Entries {
-		if e.ID == "" || len(e.ID) > 64 || seen[e.ID] {
+	seen, loads := map[string]bool{}, 0
+	for i := range b.Entries {
+		e := &b.Entries[i]
+		if seen[e.ID] {
 			return fmt.Errorf("%w: entry %d has no id of its own", ErrFormat, i+1)
 		}
 		seen[e.ID] = true
-		if err := b.Check(e, b.Started.Add(72*time.Hour)); err != nil {
-			return fmt.Errorf("%w: entry %d: %w", ErrFormat, i+1, err)
+		if e.Load != nil {
+			loads++
+		}
+		e.Struck, e.Corrects, e.Undone = false, "", false // only what counts is written
+		if err := b.Check(*e, now); err != nil {
+			return wrong(fmt.Sprintf("entry %d: ", i+1), err)
+		}
+	}
+	if loads > mostLoads {
+		return fmt.Errorf("%w: %d loads in one burn; up to %d would do", ErrFormat, loads, mostLoads)
+	}
+	if f.Plan != nil {
+		if err := f.Plan.Check(); err != nil {
+			return wrong("its plan: ", err)
 		}
 	}
 	return nil

@@ -42,7 +42,7 @@ func TestManyHandsAtOneStove(t *testing.T) {
 		group.Go(func() {
 			for i := range 20 {
 				e := load(stack, fmt.Sprintf("e%d", (hand/2)*20+i), noon.Add(time.Duration(i)*time.Second))
-				assert.NoError(t, h.AddEntry(ctx, lit[0], e))
+				assert.NoError(t, h.AddEntry(ctx, lit[0], e, later))
 			}
 		})
 	}
@@ -55,13 +55,13 @@ func TestManyHandsAtOneStove(t *testing.T) {
 	wins := 0
 	for i := range 4 {
 		group.Go(func() {
-			err := h.CorrectEntry(ctx, lit[0], "e0", load(stack, fmt.Sprintf("c%d", i), noon))
+			err := h.CorrectEntry(ctx, lit[0], "e0", load(stack, fmt.Sprintf("c%d", i), noon), later)
 			mu.Lock()
 			defer mu.Unlock()
 			if err == nil {
 				wins++
 			} else {
-				assert.ErrorIs(t, err, store.ErrMissing)
+				assert.ErrorIs(t, err, burn.ErrChanged)
 			}
 		})
 	}
@@ -78,9 +78,9 @@ func TestOrderOfEntries(t *testing.T) {
 	h, stoveID, _ := furnished(t, s, "tarn")
 	id := open(t, h, stoveID)
 	for i := range 5 {
-		require.NoError(t, h.AddEntry(ctx, id, burn.Entry{ID: fmt.Sprint(9 - i), At: noon, Kind: burn.Note, Note: fmt.Sprint(i)}))
+		require.NoError(t, h.AddEntry(ctx, id, burn.Entry{ID: fmt.Sprint(9 - i), At: noon, Kind: burn.Note, Note: fmt.Sprint(i)}, later))
 	}
-	require.NoError(t, h.AddEntry(ctx, id, burn.Entry{ID: "early", At: noon.Add(-time.Second), Kind: burn.Note, Note: "first"}))
+	require.NoError(t, h.AddEntry(ctx, id, burn.Entry{ID: "early", At: noon.Add(-time.Second), Kind: burn.Note, Note: "first"}, later))
 	b, err := h.Burn(ctx, id)
 	require.NoError(t, err)
 	var notes []string

@@ -10,16 +10,23 @@ package store
 import (
 	"context"
 	"database/sql"
+	"database/sql/driver"
 	"embed"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
+	"net"
+	"strings"
+	"time"
 
+	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
-	_ "github.com/jackc/pgx/v5/stdlib" // the driver behind sqlx
+	"github.com/jackc/pgx/v5/stdlib" // the driver behind sqlx
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
+	"github.com/pressly/goose/v3/lock"
 )
 
 var (
@@ -29,42 +36,139 @@ var (
 	ErrTaken = errors.New("the name is already in use")
 	// ErrBurning says that a stove has a fire in it already.
 	ErrBurning = errors.New("this stove already has a burn that is not ended")
+	// ErrStale says that somebody else has changed it since it was read.
+	ErrStale = errors.New("it was changed meanwhile")
+	// ErrUsed says that something else still stands on it.
+	ErrUsed = errors.New("something still stands on it")
+	// ErrMany says that there are as many as there may be.
+	ErrMany = errors.New("there are too many of these")
 )
 
+const (
+	// patience is how long one statement may take before whoever asked is told
+	// that the database does not answer: it ends also when the other side has
+	// fallen silent, which the server's own timeout cannot.
+	patience = 8 * time.Second
+	// longQuery is for what may read a whole burn.
+	longQuery = 15 * time.Second
+	// mostConnections is how many one process opens.
+	mostConnections = 16
+)
+
+// database is the pool, with a limit of time on every statement.
+type database struct{ *sqlx.DB }
+
+// GetContext reads one row.
+func (d database) GetContext(ctx context.Context, into any, query string, args ...any) error {
+	ctx, cancel := context.WithTimeout(ctx, patience)
+	defer cancel()
+	return d.DB.GetContext(ctx, into, query, args...)
+}
+
+// SelectContext reads rows.
+func (d database) SelectContext(ctx context.Context, into any, query string, args ...any) error {
+	ctx, cancel := context.WithTimeout(ctx, patience)
+	defer cancel()
+	return d.DB.SelectContext(ctx, into, query, args...)
+}
+
+// ExecContext changes rows.
+func (d database) ExecContext(ctx context.Context, query string, args ...any) (sql.Result, error) {
+	ctx, cancel := context.WithTimeout(ctx, patience)
+	defer cancel()
+	return d.DB.ExecContext(ctx, query, args...)
+}
+
+// within runs f in a transaction, with one limit of time for all of it.
+func (d database) within(ctx context.Context, f func(context.Context, *sqlx.Tx) error) error {
+	ctx, cancel := context.WithTimeout(ctx, longQuery)
+	defer cancel()
+	tx, err := d.BeginTxx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback() //nolint:errcheck // after Commit it does nothing
+	if err := f(ctx, tx); err != nil {
+		return err
+	}
+	return tx.Commit()
+}
+
 // A Store is the database.
-type Store struct{ db *sqlx.DB }
+type Store struct{ db database }
 
 // Open connects to a database by its URL and checks that it answers.
 func Open(ctx context.Context, url string) (*Store, error) {
-	db, err := sqlx.ConnectContext(ctx, "pgx", url)
+	config, err := pgx.ParseConfig(url)
 	if err != nil {
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	db.SetMaxOpenConns(16)
-	db.SetMaxIdleConns(8)
-	return &Store{db}, nil
+	config.ConnectTimeout = 5 * time.Second
+	for name, value := range map[string]string{"statement_timeout": "20s", "idle_in_transaction_session_timeout": "30s", "lock_timeout": "10s", "timezone": "UTC"} {
+		if config.RuntimeParams[name] == "" {
+			config.RuntimeParams[name] = value
+		}
+	}
+	db := sqlx.NewDb(stdlib.OpenDB(*config), "pgx")
+	db.SetMaxOpenConns(mostConnections)
+	db.SetMaxIdleConns(mostConnections / 2)
+	db.SetConnMaxIdleTime(5 * time.Minute)
+	ctx, cancel := context.WithTimeout(ctx, patience)
+	defer cancel()
+	if err := db.PingContext(ctx); err != nil {
+		_ = db.Close()
+		return nil, fmt.Errorf("connecting to the database: %w", err)
+	}
+	return &Store{database{db}}, nil
 }
 
 // Close ends all connections.
 func (s *Store) Close() error { return s.db.Close() }
 
-// DB returns the pool, for the session library.
-func (s *Store) DB() *sql.DB { return s.db.DB }
+// DB returns the pool, for tests.
+func (s *Store) DB() *sql.DB { return s.db.DB.DB }
 
-// Ping tells whether the database answers.
-func (s *Store) Ping(ctx context.Context) error { return s.db.PingContext(ctx) }
+// Ping tells whether the database answers, within a moment.
+func (s *Store) Ping(ctx context.Context) error {
+	ctx, cancel := context.WithTimeout(ctx, 2*time.Second)
+	defer cancel()
+	return s.db.PingContext(ctx)
+}
+
+// Silent tells whether an error means that the database is not there, or does
+// not answer.
+func Silent(err error) bool {
+	var connect *pgconn.ConnectError
+	var network net.Error
+	var pg *pgconn.PgError
+	switch {
+	case err == nil:
+		return false
+	case errors.As(err, &pg):
+		return strings.HasPrefix(pg.Code, "57P") || strings.HasPrefix(pg.Code, "08") || pg.Code == "53300" // shutting down, connection, too many
+	case errors.As(err, &connect), errors.As(err, &network):
+		return true
+	}
+	return errors.Is(err, context.DeadlineExceeded) || errors.Is(err, sql.ErrConnDone) || errors.Is(err, driver.ErrBadConn) ||
+		pgconn.Timeout(err) || errors.Is(err, io.ErrUnexpectedEOF) || strings.Contains(err.Error(), "database is closed")
+}
 
 //go:embed migrations/*.sql
 var migrations embed.FS
 
 // Migrate brings the database to the newest version and returns how many steps
-// that took.
+// that took. Of several processes that begin at once one migrates and the others
+// wait for it.
 func (s *Store) Migrate(ctx context.Context) (int, error) {
 	files, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return 0, err
 	}
-	p, err := goose.NewProvider(goose.DialectPostgres, s.db.DB, files)
+	alone, err := lock.NewPostgresSessionLocker()
+	if err != nil {
+		return 0, fmt.Errorf("locking for the migrations: %w", err)
+	}
+	p, err := goose.NewProvider(goose.DialectPostgres, s.DB(), files, goose.WithSessionLocker(alone))
 	if err != nil {
 		return 0, fmt.Errorf("reading the migrations: %w", err)
 	}
@@ -72,29 +176,27 @@ func (s *Store) Migrate(ctx context.Context) (int, error) {
 	if err != nil {
 		return 0, fmt.Errorf("migrating: %w", err)
 	}
+	if err := s.fillNameKeys(ctx); err != nil {
+		return 0, fmt.Errorf("migrating: keys of names: %w", err)
+	}
 	return len(done), nil
 }
 
 // A Household is the store as one household sees it.
 type Household struct {
-	db *sqlx.DB
+	db database
 	id int64
 }
 
 // Household returns the store scoped to a household.
 func (s *Store) Household(id int64) Household { return Household{s.db, id} }
 
+// ID is the household's number.
+func (h Household) ID() int64 { return h.id }
+
 // within runs f in a transaction.
-func (h Household) within(ctx context.Context, f func(*sqlx.Tx) error) error {
-	tx, err := h.db.BeginTxx(ctx, nil)
-	if err != nil {
-		return err
-	}
-	defer tx.Rollback() //nolint:errcheck // after Commit it does nothing
-	if err := f(tx); err != nil {
-		return err
-	}
-	return tx.Commit()
+func (h Household) within(ctx context.Context, f func(context.Context, *sqlx.Tx) error) error {
+	return h.db.within(ctx, f)
 }
 
 // missing turns "no rows" into ErrMissing.
@@ -104,6 +206,8 @@ func missing(err error) error {
 	}
 	return err
 }
+
+func isMissing(err error) bool { return errors.Is(err, ErrMissing) }
 
 // one turns an update that touched nothing into ErrMissing.
 func one(r sql.Result, err error) error {

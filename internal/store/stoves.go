@@ -2,45 +2,49 @@ package store
 
 import (
 	"context"
+	"time"
 
-	"smolder/internal/core/house"
 	"smolder/internal/core/stove"
 )
 
-// A Stove is a stove with its number. House is set when the stove stands
-// somewhere else than in the household's house: a boat, a hut, a workshop.
+// A Stove is a stove with its number and the space it stands in.
 type Stove struct {
-	ID int64 `json:"-"`
+	ID int64
 	stove.Stove
-	House *house.House `json:"house,omitempty"`
-}
-
-// Around returns what the stove heats: its own house, or the household's.
-func (s Stove) Around(p Profile) house.House {
-	if s.House != nil {
-		return *s.House
-	}
-	return p.House
+	Space   Space
+	Version int // counts changes
 }
 
 type stoveRow struct {
-	ID   int64      `db:"id"`
-	Spec doc[Stove] `db:"spec"`
+	ID      int64            `db:"id"`
+	Spec    doc[stove.Stove] `db:"spec"`
+	Version int              `db:"version"`
+	Space   spaceRow         `db:"space"`
 }
 
-func (r stoveRow) stove() Stove {
-	r.Spec.V.ID = r.ID
-	return r.Spec.V
-}
+func (r stoveRow) stove() Stove { return Stove{r.ID, r.Spec.V, r.Space.space(), r.Version} }
+
+const selectStoves = `
+	SELECT st.id, st.spec, st.version, sp.id AS "space.id", sp.name AS "space.name", sp.spec AS "space.spec",
+	       sp.wanted_low AS "space.wanted_low", sp.wanted_high AS "space.wanted_high", sp.version AS "space.version"
+	FROM stoves st
+	JOIN spaces sp ON sp.household_id = st.household_id AND sp.id = st.space_id
+	WHERE st.household_id = $1`
 
 // Stoves returns the household's stoves in the order they were added.
 func (h Household) Stoves(ctx context.Context) ([]Stove, error) {
+	return h.stoves(ctx, `st.removed_at IS NULL`)
+}
+
+// GoneStoves returns the stoves that were taken off the list.
+func (h Household) GoneStoves(ctx context.Context) ([]Stove, error) {
+	return h.stoves(ctx, `st.removed_at IS NOT NULL`)
+}
+
+func (h Household) stoves(ctx context.Context, which string) ([]Stove, error) {
 	var rows []stoveRow
-	err := h.db.SelectContext(ctx, &rows, `
-		SELECT id, spec
-		FROM stoves
-		WHERE household_id = $1 AND removed_at IS NULL
-		ORDER BY id`, h.id)
+	err := h.db.SelectContext(ctx, &rows, selectStoves+` AND `+which+`
+	ORDER BY st.id`, h.id)
 	out := make([]Stove, len(rows))
 	for i, r := range rows {
 		out[i] = r.stove()
@@ -51,40 +55,67 @@ func (h Household) Stoves(ctx context.Context) ([]Stove, error) {
 // Stove returns one stove.
 func (h Household) Stove(ctx context.Context, id int64) (Stove, error) {
 	var r stoveRow
-	err := h.db.GetContext(ctx, &r, `
-		SELECT id, spec
-		FROM stoves
-		WHERE household_id = $1 AND id = $2 AND removed_at IS NULL`, h.id, id)
+	err := h.db.GetContext(ctx, &r, selectStoves+` AND st.id = $2 AND st.removed_at IS NULL`, h.id, id)
 	return r.stove(), missing(err)
 }
 
-// AddStove keeps a new stove and returns its number.
+// AddStove keeps a new stove in a space of the household and returns its
+// number.
 func (h Household) AddStove(ctx context.Context, s Stove) (int64, error) {
-	spec, err := encode(s)
+	spec, err := encode(s.Stove)
 	if err != nil {
 		return 0, err
 	}
 	var id int64
 	err = h.db.GetContext(ctx, &id, `
-		INSERT INTO stoves (household_id, name, spec)
-		VALUES ($1, $2, $3)
-		RETURNING id`, h.id, s.Name, spec)
+		INSERT INTO stoves (household_id, space_id, name, name_key, spec)
+		SELECT household_id, id, $3, $4, $5
+		FROM spaces
+		WHERE household_id = $1 AND id = $2 AND removed_at IS NULL
+		RETURNING id`, h.id, s.Space.ID, s.Name, NameKey(s.Name), spec)
 	if violates(err, "stoves_name") {
 		return 0, ErrTaken
 	}
-	return id, err
+	return id, missing(err)
 }
 
-// SaveStove changes a stove; burns already logged keep the stove as it was.
-func (h Household) SaveStove(ctx context.Context, id int64, s Stove) error {
-	spec, err := encode(s)
+// SaveStove changes a stove; [ErrStale] when somebody else has since it was
+// read. Burns already logged keep the stove as it was.
+func (h Household) SaveStove(ctx context.Context, s Stove) error {
+	spec, err := encode(s.Stove)
 	if err != nil {
 		return err
 	}
 	err = one(h.db.ExecContext(ctx, `
 		UPDATE stoves
-		SET name = $3, spec = $4
-		WHERE household_id = $1 AND id = $2 AND removed_at IS NULL`, h.id, id, s.Name, spec))
+		SET name = $4, name_key = $5, spec = $6, space_id = $7, version = version + 1
+		WHERE household_id = $1 AND id = $2 AND version = $3 AND removed_at IS NULL
+		  AND EXISTS (SELECT 1 FROM spaces WHERE household_id = $1 AND id = $7 AND removed_at IS NULL)`,
+		h.id, s.ID, s.Version, s.Name, NameKey(s.Name), spec, s.Space.ID))
+	if violates(err, "stoves_name") {
+		return ErrTaken
+	}
+	return h.fresh(ctx, "stoves", s.ID, err)
+}
+
+// RemoveStove takes a stove off the list, or brings it back. Its burns stay;
+// one with a fire in it stays on the list: [ErrBurning].
+func (h Household) RemoveStove(ctx context.Context, id int64, gone bool, now time.Time) error {
+	if gone {
+		var burning bool
+		err := h.db.GetContext(ctx, &burning, `
+			SELECT EXISTS (SELECT 1 FROM burns WHERE household_id = $1 AND stove_id = $2 AND ended IS NULL AND removed_at IS NULL)`, h.id, id)
+		if err != nil {
+			return err
+		}
+		if burning {
+			return ErrBurning
+		}
+	}
+	err := one(h.db.ExecContext(ctx, `
+		UPDATE stoves
+		SET removed_at = CASE WHEN $3 THEN COALESCE(removed_at, $4) END
+		WHERE household_id = $1 AND id = $2`, h.id, id, gone, now))
 	if violates(err, "stoves_name") {
 		return ErrTaken
 	}

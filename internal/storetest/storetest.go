@@ -131,8 +131,8 @@ func address(database string) string {
 // Household makes a household of its own in a store.
 func Household(t testing.TB, s *store.Store, owner string) store.Household {
 	t.Helper()
-	id, err := s.Create(context.Background(), store.Profile{Name: owner + "'s house", Zone: "UTC", Units: units.Metric,
-		House: house.Default(), Wanted: [2]units.Celsius{19, 21}}, owner, "hash")
+	id, _, err := s.Create(context.Background(), store.Profile{Name: owner + "'s house", Zone: "UTC", Units: units.Metric},
+		store.Space{Name: "the house", House: house.Default(), Wanted: [2]units.Celsius{19, 21}}, owner, "hash")
 	require.NoError(t, err)
 	return s.Household(id)
 }

@@ -40,6 +40,41 @@ type Pen struct {
 	Second   bool // of the other setting that is laid over this one
 }
 
+// Thinned keeps of a pen's points the lowest and the highest of each of so many
+// equal parts of its time, at most most points in all: what the eye would see.
+func Thinned(points []Point, most int) []Point {
+	if len(points) <= most || most < 4 {
+		return points
+	}
+	parts := most / 2
+	from, span := points[0].At, points[len(points)-1].At-points[0].At
+	out := make([]Point, 0, most)
+	for i := 0; i < len(points); {
+		part := partOf(points[i].At-from, span, parts)
+		low, high := i, i
+		for ; i < len(points) && partOf(points[i].At-from, span, parts) == part; i++ {
+			if points[i].V < points[low].V {
+				low = i
+			}
+			if points[i].V > points[high].V {
+				high = i
+			}
+		}
+		out = append(out, points[min(low, high)])
+		if low != high {
+			out = append(out, points[max(low, high)])
+		}
+	}
+	return out
+}
+
+func partOf(at, span time.Duration, parts int) int {
+	if span <= 0 {
+		return 0
+	}
+	return min(parts-1, int(float64(at)/float64(span)*float64(parts)))
+}
+
 // A Mark is a small sign on the marks track.
 type Mark struct {
 	At   time.Duration
@@ -105,6 +140,9 @@ const (
 	letterWidth = 5.9
 )
 
+// longestChart is the longest time that is drawn: every loop along the axis ends.
+const longestChart = 10 * 24 * time.Hour
+
 // frame is the layout of one chart.
 type frame struct {
 	Chart
@@ -124,6 +162,7 @@ func (c Chart) SVG() template.HTML {
 	if c.To <= c.From {
 		f.To = c.From + time.Hour
 	}
+	f.To = min(f.To, f.From+longestChart)
 	f.times()
 	f.marks()
 	f.temperatures()
@@ -254,17 +293,19 @@ func (f *frame) readout() string {
 		Points [][2]float64 `json:"points"` // minutes, value as printed
 	}
 	out := struct {
-		Left  float64 `json:"left"`
-		Right float64 `json:"right"`
-		From  float64 `json:"from"` // minutes
-		To    float64 `json:"to"`
-		Start int64   `json:"start"` // minutes of the day, −1 without a clock
-		Unit  string  `json:"unit"`
-		Pens  []pen   `json:"pens"`
+		Left  float64      `json:"left"`
+		Right float64      `json:"right"`
+		From  float64      `json:"from"` // minutes
+		To    float64      `json:"to"`
+		Start int64        `json:"start"`           // minutes of the day, −1 without a clock
+		Moves [][2]float64 `json:"moves,omitempty"` // from a minute on, so many minutes are added: the clocks have changed
+		Unit  string       `json:"unit"`
+		Pens  []pen        `json:"pens"`
 	}{Left: f.left, Right: f.right, From: f.From.Minutes(), To: f.To.Minutes(), Start: -1, Unit: f.Units.DegreeSign()}
 	if f.Clock {
 		local := f.Start.In(f.Zone)
 		out.Start = int64(local.Hour()*60 + local.Minute())
+		out.Moves = f.clockChanges()
 	}
 	for _, p := range f.Pens {
 		name := p.Place.Short()
@@ -285,6 +326,33 @@ func (f *frame) readout() string {
 	}
 	b, _ := json.Marshal(out) // numbers and strings only: cannot fail
 	return string(b)
+}
+
+// clockChanges lists when the clocks change on the chart, to the minute: from
+// which minute since the start on, how many minutes are added.
+func (f *frame) clockChanges() [][2]float64 {
+	var out [][2]float64
+	offset := func(at time.Duration) int { _, o := f.Start.Add(at).In(f.Zone).Zone(); return o }
+	first := offset(0)
+	for at := f.From.Truncate(time.Hour); at < f.To; at += time.Hour {
+		if offset(at) == offset(at+time.Hour) {
+			continue
+		}
+		low, high := at, at+time.Hour
+		for high-low > time.Minute {
+			middle := (low + (high-low)/2).Truncate(time.Minute)
+			if middle == low {
+				break
+			}
+			if offset(middle) == offset(low) {
+				low = middle
+			} else {
+				high = middle
+			}
+		}
+		out = append(out, [2]float64{high.Minutes(), float64(offset(high)-first) / 60})
+	}
+	return out
 }
 
 // shown turns °C into the household's degrees.

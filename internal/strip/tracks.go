@@ -18,6 +18,10 @@ var penClass = map[stove.Place]string{
 	stove.CatalystProbe: "pen-cat", stove.FireboxProbe: "pen-box", stove.RoomAir: "pen-room", stove.OutdoorAir: "pen-out",
 }
 
+// hottest is the highest temperature that the scale goes to, °C: over what any
+// gauge reads.
+const hottest = 1500.0
+
 // temperatures draws the band of the gauge in hand, the hatching outside it,
 // and a pen for every gauge.
 func (f *frame) temperatures() {
@@ -35,13 +39,15 @@ func (f *frame) temperatures() {
 			continue
 		}
 		for _, q := range p.Points {
-			high = math.Max(high, q.V)
+			if q.V > high { // a NaN is no higher
+				high = q.V
+			}
 		}
 	}
 	if f.Band.Band.Low > 0 {
 		high = math.Max(high, float64(f.Band.Band.Low)*1.5)
 	}
-	high *= 1.06
+	high = math.Min(high, hottest) * 1.06 // whatever is on the pens, the scale ends
 	y := func(v float64) float64 { return top + height - (math.Max(low, v)-low)/(high-low)*height }
 
 	name := f.band(y, top, height)

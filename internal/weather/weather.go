@@ -169,7 +169,13 @@ func (s Service) Hourly(ctx context.Context, from time.Time, hours int) ([]Hour,
 	if err := json.NewDecoder(io.LimitReader(resp.Body, 1<<20)).Decode(&a); err != nil {
 		return nil, fmt.Errorf("reading the weather: %w", err)
 	}
-	for _, h := range a.Hours {
+	if len(a.Hours) > MostHours+24 {
+		return nil, fmt.Errorf("reading the weather: %d hours are more than were asked for", len(a.Hours))
+	}
+	for i, h := range a.Hours {
+		if i > 0 && !h.At.After(a.Hours[i-1].At) || h.At.Before(from.Add(-48*time.Hour)) || h.At.After(from.Add((MostHours+48)*time.Hour)) {
+			return nil, fmt.Errorf("reading the weather: its hours do not follow each other from %s on", from.UTC().Format(time.RFC3339))
+		}
 		if !(h.Temperature > -60 && h.Temperature < 60 && h.Wind >= 0 && h.Wind < 80 && h.Humidity >= 0 && h.Humidity <= 100) {
 			return nil, fmt.Errorf("reading the weather: %v makes no sense", h)
 		}

@@ -5,6 +5,7 @@ import (
 	"strconv"
 	"time"
 
+	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
@@ -113,10 +114,7 @@ func (p *behavesPage) compute(q *request, st store.Stove, stacks []store.Stack) 
 			r.Result = fire.Run(r.Setup, r.Steps, fire.Options{Until: trialSpan, StopAtEnd: true})
 		}
 	}
-	done := make(chan struct{})
-	go func() { defer close(done); burn(runs[1]) }()
-	burn(runs[0])
-	<-done
+	each.InParallel(len(runs), func(i int) { burn(runs[i]) })
 	c := strip.RunChart("behaves", q.units(), *runs[0], runs[1])
 	c.To = min(c.To, worthSeeing(runs))
 	p.Strip = draw(c, 1000)
@@ -161,10 +159,10 @@ func (p *behavesPage) trial(q *request, st store.Stove, stacks []store.Stack, pr
 	if !f.ok() {
 		return nil, nil //nolint:nilnil // the form says what is wrong
 	}
-	w := plan.Wish{Stove: st.Stove, House: st.Around(q.profile), Outdoor: outdoor, Room: 18, Wood: plan.Pick{ID: stack.ID, Stack: stack.Stack}}
+	w := plan.Wish{Stove: st.Stove, House: st.Space.House, Outdoor: outdoor, Room: 18, Wood: plan.Pick{ID: stack.ID, Stack: stack.Stack}}
 	setup, steps := w.Trial(pieces, direction, final)
 	if err := st.CheckLoad(stack.PieceMass*units.Kilogram(pieces), stack.Moisture(), stack.Species); err != nil {
-		f.wrong(prefix+"pieces", err.Error())
+		f.fails(prefix+"pieces", err)
 	}
 	if longest := st.LongestPiece(direction); stack.PieceLength > longest {
 		f.wrong(prefix+"direction", "pieces of "+q.units().Size(stack.PieceLength)+" do not fit "+string(direction)+" here: up to "+q.units().Size(longest)+" would do")

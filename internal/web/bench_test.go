@@ -33,7 +33,7 @@ func BenchmarkHowItBehaves(b *testing.B) {
 	begin := time.Now()
 	for range b.N {
 		for i := range 2 {
-			w := plan.Wish{Stove: st.Stove, House: demo.Profile().House, Outdoor: 2, Room: 18, Wood: plan.Pick{ID: 1, Stack: stacks[i]}}
+			w := plan.Wish{Stove: st.Stove, House: st.Space.House, Outdoor: 2, Room: 18, Wood: plan.Pick{ID: 1, Stack: stacks[i]}}
 			setup, steps := w.Trial(4-i, "end-on", 0.25)
 			fire.Run(setup, steps, fire.Options{Until: 10 * time.Hour, StopAtEnd: true})
 		}

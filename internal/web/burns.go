@@ -4,9 +4,9 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"mime/multipart"
 	"net/http"
 	"path"
+	"strconv"
 	"strings"
 	"time"
 
@@ -28,6 +28,7 @@ type burnsPage struct {
 type burnLine struct {
 	store.BurnLine
 	Day, Clock, Length, Mass, Peak, Outdoor string
+	Mineral                                 string // mineral fuel, where any was burnt
 }
 
 const burnsAPage = 40
@@ -55,6 +56,15 @@ func (s *Server) showBurns(q *request, status int, wrong string) error {
 		if r.Ended.Valid {
 			l.Length = clockLength(r.Ended.V.Sub(r.Started))
 		}
+		if r.Mineral > 0 {
+			l.Mineral = u.Mass(r.Mineral) + " mineral fuel"
+			if r.Mass == 0 {
+				l.Mass = ""
+			}
+		}
+		if r.Unknown {
+			l.Outdoor = "not known"
+		}
 		if r.Peak.Valid {
 			l.Peak = u.Temperature(units.Celsius(r.Peak.V))
 		}
@@ -72,7 +82,12 @@ type burnPage struct {
 	Strip   pair
 	Figures []figure
 	Log     []logLine
+	Older   int // entries older than those shown
+	Newer   bool
+	Skip    int // entries newer than those shown
+	Next    int
 	Gauges  []option
+	Mineral string
 	Closed  bool
 	Planned string
 	Fact    string
@@ -94,8 +109,15 @@ func (s *Server) burn(q *request) error {
 	}
 	m := burn.Measure(b.Burn, until)
 	zone := q.profile.Location()
-	p := &burnPage{page: page{Nav: "burns", Wide: true}, Burn: b, Closed: !b.Ended.IsZero(), Log: logOf(q, b),
+	p := &burnPage{page: page{Nav: "burns", Wide: true}, Burn: b, Closed: !b.Ended.IsZero(),
 		Strip: draw(burnChart(q, b, m, until, handGauge(q)), wideStrip), Figures: burnFigures(q, b, m)}
+	skip, _ := strconv.Atoi(q.Query("older"))
+	p.Skip = min(max(0, skip), len(b.Entries))
+	p.Log, p.Older = logOf(q, b, p.Skip)
+	p.Next = p.Skip + len(p.Log)
+	if !m.Simulated {
+		p.Mineral = "Mineral fuel was burnt: it is recorded and not simulated. The gauges are shown as they were read; heat, efficiency, smoke and deposits are not known. It makes carbon monoxide for hours after the flames are gone: the alarm must work, and its air is never shut while it glows."
+	}
 	p.Heading = b.Stove.Name + ", " + b.Started.In(zone).Format("2 January 2006, 15:04")
 	if b.Title != "" {
 		p.Heading += ", " + b.Title
@@ -116,7 +138,14 @@ func (s *Server) burn(q *request) error {
 }
 
 func burnSub(q *request, b store.Burn, m burn.Measures) string {
-	parts := []string{b.Stove.Room, q.units().Temperature(b.Outdoor) + " outside", q.units().RoomTemperature(b.Room) + " in the room before"}
+	outside, room := q.units().Temperature(b.Outdoor)+" outside", q.units().RoomTemperature(b.Room)+" in the room before"
+	if b.OutdoorUnknown {
+		outside = "outside not known"
+	}
+	if b.RoomUnknown {
+		room = "room before not known"
+	}
+	parts := []string{b.Stove.Room, outside, room}
 	if b.Coals > 0 {
 		parts = append(parts, "on coals")
 	} else {
@@ -137,10 +166,8 @@ func planAgainstFact(q *request, b store.Burn, m burn.Measures) string {
 		}
 	}
 	air, _ := b.Stove.MainAir()
-	for _, e := range b.Valid() {
-		if e.Kind == burn.Control && e.Control == air.Key && e.Opening < 0.95 {
-			fact = e.At.Sub(b.Started)
-		}
+	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == air.Key && e.Opening < 0.95 }); ok {
+		fact = e.At.Sub(b.Started)
 	}
 	switch {
 	case planned >= 0 && fact >= 0:
@@ -184,37 +211,30 @@ func (s *Server) export(q *request, kind, ending string, write func(io.Writer, e
 	return write(q.Writer, exchange.File{Title: b.Title, Burn: b.Burn, Plan: b.Plan})
 }
 
-// importBurn reads a burn back in, into the stove of the same name.
+// importBurn reads a burn back in, into the stove of the same name; a stove that
+// is not here comes with it. One that is here already is not read in again.
 func (s *Server) importBurn(q *request) error {
-	if _, err := q.form(); err != nil {
-		return err
-	}
-	upload, err := q.FormFile("file")
-	if err != nil {
-		return s.showBurns(q, http.StatusUnprocessableEntity, "Choose a file first: a burn as CSV or JSON, as it was taken out here.")
-	}
-	file, err := readUpload(upload)
-	if err != nil {
-		if !errors.Is(err, exchange.ErrFormat) {
-			return err
-		}
+	file, err := s.readUpload(q)
+	var input *errInput
+	switch {
+	case errors.As(err, &input):
+		return s.showBurns(q, input.status, input.text)
+	case errors.Is(err, exchange.ErrFormat):
 		return s.showBurns(q, http.StatusUnprocessableEntity, sentence(err.Error()))
+	case err != nil:
+		return err
 	}
-	stoves, err := q.house.Stoves(q.ctx())
+	stoveID, made, err := s.stoveFor(q, file.Burn)
 	if err != nil {
 		return err
 	}
-	var stoveID int64
-	for _, st := range stoves {
-		if strings.EqualFold(st.Name, file.Burn.Stove.Name) {
-			stoveID = st.ID
-		}
+	same, err := q.house.SameBurn(q.ctx(), stoveID, file.Burn)
+	if err != nil {
+		return err
 	}
-	if stoveID == 0 {
-		return s.showBurns(q, http.StatusUnprocessableEntity, fmt.Sprintf("This burn was in a stove called %q, and there is none of that name here. Add it under Stove and flue first.", file.Burn.Stove.Name))
-	}
-	if file.Burn.Started.After(s.Now()) {
-		return s.showBurns(q, http.StatusUnprocessableEntity, "This burn starts in the future; its times are off.")
+	if same != 0 {
+		q.say("This burn is here already, so it was not read in again.")
+		return q.seeOther(fmt.Sprintf("/burns/%d", same))
 	}
 	id, err := q.house.StartBurn(q.ctx(), stoveID, file.Title, s.foreign(file.Burn), file.Plan)
 	if errors.Is(err, store.ErrBurning) {
@@ -223,8 +243,53 @@ func (s *Server) importBurn(q *request) error {
 	if err != nil {
 		return err
 	}
-	q.say("Read in: %d entries.", len(file.Burn.Entries))
+	text := fmt.Sprintf("Read in: %d entries.", len(file.Burn.Entries))
+	if made {
+		text += fmt.Sprintf(" %s came with it, and stands under Stove and flue.", file.Burn.Stove.Name)
+	}
+	q.say("%s", text)
 	return q.seeOther(fmt.Sprintf("/burns/%d", id))
+}
+
+// stoveFor finds the stove of a burn by its name, or makes it from the file.
+func (s *Server) stoveFor(q *request, b burn.Burn) (id int64, made bool, err error) {
+	stoves, err := q.house.Stoves(q.ctx())
+	if err != nil {
+		return 0, false, err
+	}
+	for _, st := range stoves {
+		if store.NameKey(st.Name) == store.NameKey(b.Stove.Name) {
+			return st.ID, false, nil
+		}
+	}
+	spaces, err := q.house.Spaces(q.ctx())
+	if err != nil {
+		return 0, false, err
+	}
+	st := store.Stove{Stove: b.Stove}
+	name := "where " + b.Stove.Name + " stands"
+	if b.Stove.Room != "" {
+		name = b.Stove.Room
+	}
+	if r := []rune(name); len(r) > 60 {
+		name = string(r[:60])
+	}
+	for _, sp := range spaces {
+		if store.NameKey(sp.Name) == store.NameKey(name) {
+			st.Space.ID = sp.ID
+		}
+	}
+	if st.Space.ID == 0 {
+		sp := store.Space{Name: name, House: b.House, Wanted: usualBand}
+		if b.Wanted[0] < b.Wanted[1] {
+			sp.Wanted = [2]units.Celsius{units.Celsius(b.Wanted[0]), units.Celsius(b.Wanted[1])}
+		}
+		if st.Space.ID, err = q.house.AddSpace(q.ctx(), sp); err != nil {
+			return 0, false, err
+		}
+	}
+	id, err = q.house.AddStove(q.ctx(), st)
+	return id, true, err
 }
 
 // foreign cuts the loads' ties to stacks of the household they came from.
@@ -239,16 +304,34 @@ func (s *Server) foreign(b burn.Burn) burn.Burn {
 	return b
 }
 
-func readUpload(upload *multipart.FileHeader) (exchange.File, error) {
-	r, err := upload.Open()
+// readUpload reads the one file of a form as it comes, so that nothing of it is
+// ever kept on disk.
+func (s *Server) readUpload(q *request) (exchange.File, error) {
+	missing := &errInput{http.StatusUnprocessableEntity, "Choose a file first: a burn as CSV or JSON, as it was taken out here."}
+	parts, err := q.Request.MultipartReader()
 	if err != nil {
-		return exchange.File{}, err
+		return exchange.File{}, missing
 	}
-	defer r.Close()
-	if strings.EqualFold(path.Ext(upload.Filename), ".csv") {
-		return exchange.ReadCSV(r)
+	for range 10 {
+		part, err := parts.NextPart()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			if tooLarge := new(http.MaxBytesError); errors.As(err, &tooLarge) {
+				return exchange.File{}, err
+			}
+			return exchange.File{}, &errInput{http.StatusUnprocessableEntity, "The file did not arrive whole; send it again."}
+		}
+		if part.FormName() != "file" || part.FileName() == "" {
+			continue
+		}
+		if strings.EqualFold(path.Ext(part.FileName()), ".csv") {
+			return exchange.ReadCSV(part, s.Now())
+		}
+		return exchange.ReadJSON(part, s.Now())
 	}
-	return exchange.ReadJSON(r)
+	return exchange.File{}, missing
 }
 
 // removeBurn takes a burn off the list; its wood goes back on the stack.

@@ -97,7 +97,10 @@ func addPlan(c *strip.Chart, p *plan.Plan, all bool) {
 		for _, a := range s.Fire.Do {
 			switch {
 			case a.Kind == fire.ActControl:
-				control, _ := p.Wish.Stove.Control(a.Control)
+				control, known := p.Wish.Stove.Control(a.Control)
+				if !known || !worthALane(p, control) {
+					continue
+				}
 				laneOf(c, control).Plan = append(laneOf(c, control).Plan, strip.LaneStep{At: s.Expected, Opening: a.Opening, Say: shortSay(control, a.Opening)})
 			case a.Kind == fire.ActLoad && a.Load != nil && all:
 				c.Fuel = append(c.Fuel, block(*a.Load, s.Expected, c.Units, true))
@@ -115,6 +118,23 @@ func addPlan(c *strip.Chart, p *plan.Plan, all bool) {
 	}
 }
 
+// worthALane tells whether a plan moves a control at all: one that stays as it is
+// set at the start is told in words.
+func worthALane(p *plan.Plan, c stove.Control) bool {
+	if air, ok := p.Wish.Stove.MainAir(); ok && air.Key == c.Key || c.Role == stove.BypassRole {
+		return true
+	}
+	moves := 0
+	for _, s := range p.Steps {
+		for _, a := range s.Fire.Do {
+			if a.Kind == fire.ActControl && a.Control == c.Key {
+				moves++
+			}
+		}
+	}
+	return moves > 1
+}
+
 func points(values []float64, every time.Duration) []strip.Point {
 	out := make([]strip.Point, len(values))
 	for i, v := range values {
@@ -125,7 +145,7 @@ func points(values []float64, every time.Duration) []strip.Point {
 
 // laneOf finds or makes the lane of a control.
 func laneOf(c *strip.Chart, control stove.Control) *strip.Lane {
-	name := strings.ToLower(control.Name)
+	name := units.LowerFirst(control.Name)
 	for i := range c.Lanes {
 		if c.Lanes[i].Name == name {
 			return &c.Lanes[i]
@@ -148,7 +168,7 @@ func block(l fire.Load, at time.Duration, s units.System, planned bool) strip.Bl
 	if l.Kindling {
 		label += " kindling"
 	} else if word, _, ok := strings.Cut(l.StackName, ","); ok || word != "" {
-		label += " " + strings.ToLower(word)
+		label += " " + word
 	}
 	return strip.Block{At: at, Mass: l.Mass(), Pieces: l.Pieces, Moisture: l.Moisture, Label: label, Planned: planned}
 }
@@ -182,6 +202,13 @@ func settled(in []strip.State, end time.Duration) []strip.State {
 	return out
 }
 
+// Limits of what one strip shows: more could not be told apart on it.
+const (
+	mostDots   = 300  // readings marked one by one
+	mostPoints = 1200 // of a pen
+	mostMarks  = 400
+)
+
 // burnChart puts a logged burn on a strip, over its plan if it had one.
 func burnChart(q *request, b store.Burn, m burn.Measures, until time.Time, hand stove.Place) strip.Chart {
 	c := strip.Chart{ID: "burn", Title: "The burn of " + b.Stove.Name + " as a strip: temperatures, air, fuel and room over time",
@@ -193,8 +220,9 @@ func burnChart(q *request, b store.Burn, m burn.Measures, until time.Time, hand 
 	if b.Ended.IsZero() {
 		c.Now = until.Sub(b.Started)
 	}
+	valid := b.Valid()
 	for _, control := range b.Stove.Controls {
-		for _, e := range b.Valid() {
+		for _, e := range valid {
 			if e.Kind == burn.Control && e.Control == control.Key {
 				l := laneOf(&c, control)
 				l.Steps = append(l.Steps, strip.LaneStep{At: e.At.Sub(b.Started), Opening: e.Opening, Say: shortSay(control, e.Opening)})
@@ -212,20 +240,21 @@ func burnChart(q *request, b store.Burn, m burn.Measures, until time.Time, hand 
 	}
 	for _, place := range stove.Places {
 		if readings := b.Readings(place.Key); len(readings) > 0 && place.Key != stove.OutdoorAir {
-			pen := strip.Pen{Place: place.Key, Dots: true}
+			pen := strip.Pen{Place: place.Key, Dots: len(readings) <= mostDots}
 			for _, e := range readings {
 				pen.Points = append(pen.Points, strip.Point{At: e.At.Sub(b.Started), V: float64(e.Reading)})
 			}
+			pen.Points = strip.Thinned(pen.Points, mostPoints)
 			c.Pens = append(c.Pens, pen)
 		}
 	}
 	addReplay(&c, b, m)
-	for _, e := range b.Valid() {
+	for _, e := range valid {
 		at := e.At.Sub(b.Started)
-		if kind, word := markOf(q, b, e); kind != "" {
+		if kind, word := markOf(q, b, e); kind != "" && len(c.Marks) < mostMarks {
 			c.Marks = append(c.Marks, strip.Mark{At: at, Kind: kind, Word: e.At.In(c.Zone).Format("15:04") + " " + word})
 		}
-		if e.Kind == burn.Load && e.Load != nil {
+		if e.Load != nil && len(c.Fuel) < mostMarks {
 			c.Fuel = append(c.Fuel, block(*e.Load, at, c.Units, false))
 		}
 	}
@@ -240,6 +269,9 @@ func burnChart(q *request, b store.Burn, m burn.Measures, until time.Time, hand 
 // addReplay draws the replayed gauge in hand when the owner did not read it.
 func addReplay(c *strip.Chart, b store.Burn, m burn.Measures) {
 	if len(b.Readings(c.Band.Place)) >= 2 || len(m.Replay.Samples) == 0 {
+		return
+	}
+	if _, there := b.Stove.Gauge(c.Band.Place); !there && !m.NoGauge {
 		return
 	}
 	pen := strip.Pen{Place: c.Band.Place, Replayed: true}
@@ -272,7 +304,7 @@ func markOf(q *request, b store.Burn, e burn.Entry) (kind, word string) {
 		return "rake", "coals raked"
 	case burn.Control:
 		if c, ok := b.Stove.Control(e.Control); ok && c.Role == stove.BypassRole {
-			return "bypass", strings.ToLower(c.Name) + " " + c.Scale.Say(e.Opening)
+			return "bypass", units.LowerFirst(c.Name) + " " + c.Scale.Say(e.Opening)
 		}
 	}
 	return "", ""
@@ -304,23 +336,27 @@ func entrySay(q *request, b store.Burn, e burn.Entry) string {
 	case burn.Note:
 		return e.Note
 	case burn.Door:
-		return upperFirst(doorSay(e.Door))
+		return units.UpperFirst(doorSay(e.Door))
 	case burn.Smoke:
-		return upperFirst(smokeSay(e.Smoke))
+		return units.UpperFirst(smokeSay(e.Smoke))
 	case burn.Draft:
 		return "Draft " + q.units().Draft(e.Draft)
 	case burn.Temperature:
 		if e.Place == stove.RoomAir {
 			return "Room " + q.units().RoomTemperature(e.Reading)
 		}
-		return fmt.Sprintf("%s %s", upperFirst(e.Place.Short()), q.units().Temperature(e.Reading))
+		return fmt.Sprintf("%s %s", units.UpperFirst(e.Place.Short()), q.units().Temperature(e.Reading))
 	case burn.Control:
 		if c, ok := b.Stove.Control(e.Control); ok {
 			return fmt.Sprintf("%s to %s", c.Name, c.Scale.Say(e.Opening))
 		}
+	case burn.Mineral:
+		if l := e.Load; l != nil {
+			return fmt.Sprintf("Mineral fuel: %s of %s, recorded", q.units().Mass(l.Mass()), l.StackName)
+		}
 	case burn.Load:
 		if l := e.Load; l != nil {
-			text := fmt.Sprintf("Load: %d × %s of %s, %s at %s, %s", l.Pieces, q.units().Mass(l.PieceMass), l.StackName, q.units().Mass(l.Mass()), units.Percent(l.Moisture, 0), l.Direction)
+			text := fmt.Sprintf("Load: %d × %s of %s, %s at %s, %s", l.Pieces, massText(q.units(), l.PieceMass), l.StackName, q.units().Mass(l.Mass()), units.Percent(l.Moisture, 0), l.Direction)
 			if l.Kindling {
 				text = fmt.Sprintf("Kindling: %s of %s", q.units().Mass(l.Mass()), l.StackName)
 			}
@@ -328,12 +364,4 @@ func entrySay(q *request, b store.Burn, e burn.Entry) string {
 		}
 	}
 	return string(e.Kind)
-}
-
-func upperFirst(s string) string {
-	if s == "" {
-		return s
-	}
-	r := []rune(s)
-	return strings.ToUpper(string(r[:1])) + string(r[1:])
 }

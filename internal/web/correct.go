@@ -1,9 +1,9 @@
 package web
 
 import (
+	"errors"
 	"net/http"
 	"strconv"
-	"strings"
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
@@ -26,6 +26,11 @@ func (s *Server) entryForm(q *request) error {
 	if err != nil {
 		return err
 	}
+	return s.showEntry(q, http.StatusOK, b, e, entryToForm(q, b, e))
+}
+
+// entryToForm writes an entry as it would be typed.
+func entryToForm(q *request, b store.Burn, e burn.Entry) *form {
 	f := filled("when", e.At.In(q.profile.Location()).Format("15:04"), "value", e.Typed, "note", e.Note)
 	u := q.units()
 	switch e.Kind {
@@ -41,11 +46,11 @@ func (s *Server) entryForm(q *request) error {
 		if c, ok := b.Stove.Control(e.Control); ok {
 			f.Values.Set("value", c.Scale.Say(e.Opening))
 		}
-	case burn.Load:
+	case burn.Load, burn.Mineral:
 		f.Values.Set("pieces", strconv.Itoa(e.Load.Pieces))
 		f.Values.Set("mass", u.Mass(e.Load.Mass()))
 	}
-	return s.showEntry(q, http.StatusOK, b, e, f)
+	return f
 }
 
 func (s *Server) showEntry(q *request, status int, b store.Burn, e burn.Entry, f *form) error {
@@ -78,42 +83,48 @@ func (s *Server) correctEntry(q *request) error {
 	}
 	e := s.corrected(q, f, b, old)
 	if f.ok() {
-		if err := b.Check(e, s.Now()); err != nil {
-			f.wrong(fieldOf(e.Kind), strings.TrimPrefix(err.Error(), burn.ErrEntry.Error()+": "))
+		err := q.house.CorrectEntry(q.ctx(), b.ID, old.ID, e, s.Now())
+		switch {
+		case err == nil:
+			q.say("Corrected: %s.", entrySay(q, b, e))
+			return q.seeOther(s.backTo(b))
+		case !errors.Is(err, burn.ErrEntry):
+			return err
 		}
+		f.fails("", err)
 	}
-	if !f.ok() {
-		return s.showEntry(q, http.StatusUnprocessableEntity, b, old, f)
-	}
-	if err := q.house.CorrectEntry(q.ctx(), b.ID, old.ID, e); err != nil {
-		return err
-	}
-	q.say("Corrected: %s.", entrySay(q, b, e))
-	return q.seeOther(s.backTo(b))
+	return s.showEntry(q, http.StatusUnprocessableEntity, b, old, f)
 }
 
-// corrected reads the changed fields over the old entry.
+// corrected reads the changed fields over the old entry; what is sent back as it
+// was shown stays what it was.
 func (s *Server) corrected(q *request, f *form, b store.Burn, old burn.Entry) burn.Entry {
+	shown := entryToForm(q, b, old)
 	e := old
-	e.ID, e.Struck = newEntryID(), false
-	if before := old.At.In(q.profile.Location()).Format("15:04"); f.text("when") != before {
+	e.ID, e.Struck, e.Undone, e.Corrects = newEntryID(), false, false, ""
+	if f.text("when") != shown.text("when") {
 		now := s.Now()
 		if !b.Ended.IsZero() && now.After(b.Ended) {
 			now = b.Ended
 		}
 		e.At = parseWhen(f, now, b.Started, q.profile.Location())
 	}
+	same := f.text("value") == shown.text("value")
 	switch e.Kind {
 	case burn.Control:
-		if c, ok := b.Stove.Control(e.Control); ok {
+		if c, ok := b.Stove.Control(e.Control); ok && !same {
 			e.Opening, e.Typed = parse(f, "value", c.Scale.Parse), f.text("value")
 		}
-	case burn.Temperature, burn.Draft, burn.Door, burn.Smoke, burn.Note:
+	case burn.Temperature, burn.Draft, burn.Door, burn.Smoke:
+		if !same {
+			q.readSaid(f, &e)
+		}
+	case burn.Note:
 		q.readSaid(f, &e)
-	case burn.Load:
+	case burn.Load, burn.Mineral:
 		l := *old.Load
 		l.Pieces = parse(f, "pieces", units.ParsePieces)
-		if m := parse(f, "mass", in(units.ParseMass, q.units())); l.Pieces > 0 {
+		if m := kept(f, shown, "mass", old.Load.Mass(), in(units.ParseMass, q.units())); l.Pieces > 0 && f.text("mass") != shown.text("mass") {
 			l.PieceMass = m / units.Kilogram(l.Pieces)
 		}
 		e.Load = &l
@@ -121,13 +132,13 @@ func (s *Server) corrected(q *request, f *form, b store.Burn, old burn.Entry) bu
 	return e
 }
 
-// strikeEntry undoes an entry.
-func (s *Server) strikeEntry(q *request) error {
+// undoEntry undoes an entry.
+func (s *Server) undoEntry(q *request) error {
 	b, e, err := s.entryOf(q)
 	if err != nil {
 		return err
 	}
-	if err := q.house.StrikeEntry(q.ctx(), b.ID, e.ID); err != nil {
+	if err := q.house.UndoEntry(q.ctx(), b.ID, e.ID); err != nil {
 		return err
 	}
 	q.say("Undone: %s. It stands struck through in the log and can be put back.", entrySay(q, b, e))
@@ -138,6 +149,9 @@ func (s *Server) putBackEntry(q *request) error {
 	b, e, err := s.entryOf(q)
 	if err != nil {
 		return err
+	}
+	if !e.Undone {
+		return badInput("This entry was not undone: another has taken its place. Undo that one, and this counts again.")
 	}
 	if err := q.house.PutBackEntry(q.ctx(), b.ID, e.ID); err != nil {
 		return err

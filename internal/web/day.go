@@ -1,11 +1,10 @@
 package web
 
 import (
-	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"net/http"
-	"net/url"
 	"strings"
 	"time"
 
@@ -14,6 +13,7 @@ import (
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/exchange"
+	"smolder/internal/store"
 	"smolder/internal/strip"
 )
 
@@ -21,94 +21,96 @@ import (
 // them.
 type dayPage struct {
 	planPage
-	Windows  []dayWindow
-	Day      pair // the strip of the whole day
-	Says     []string
-	Total    string
-	Calendar string // address of the same day as iCalendar
-	OnSheet  string // and on one sheet
+	Windows []dayWindow
+	Day     pair // the strip of the whole day
+	Says    []string
+	Total   string
 }
 
 // dayWindow is one load of the day by the clock.
 type dayWindow struct{ From, Best, Until, What, Load, Air string }
 
-// day plans a day of cycles from the plan's sentence.
+// dayForm fills in a day's sentence: until half past ten in the evening, and
+// from tomorrow morning where today has not enough of it left.
+func (q *request) dayForm(f *form) *form {
+	if _, there := f.Values["for"]; !there {
+		f.Values.Set("for", "22:30")
+	}
+	evening := units.OnDay(q.now(), 0, 22*time.Hour+30*time.Minute)
+	if _, there := f.Values["begin"]; !there && evening.Sub(q.now()) < 3*time.Hour {
+		f.Values.Set("begin", "tomorrow 07:00")
+	}
+	return f
+}
+
+func (s *Server) newDayPage(q *request, f *form) (*dayPage, error) {
+	base, err := s.newPlanPage(q, f)
+	if err != nil {
+		return nil, err
+	}
+	p := &dayPage{planPage: *base}
+	p.Title = "The day's fires"
+	return p, nil
+}
+
+// day shows the day as a sentence to fill in.
 func (s *Server) day(q *request) error {
-	p, d, w, status, err := s.dayOf(q)
+	p, err := s.newDayPage(q, q.dayForm(askedForm(q.Request.URL.RawQuery)))
 	if err != nil {
 		return err
 	}
-	if d != nil {
-		p.showDay(q, *d, w)
+	q.render(http.StatusOK, "day", p)
+	return nil
+}
+
+// makeDay plans a day of cycles from the sentence and goes to it.
+func (s *Server) makeDay(q *request) error {
+	f, err := q.form()
+	if err != nil {
+		return err
 	}
-	p.defaults(q)
+	w, err := s.wish(q, f, longestDay)
+	if err != nil {
+		return err
+	}
+	status := http.StatusUnprocessableEntity
+	var refused *plan.Refusal
+	if f.ok() {
+		var d plan.Day
+		err := q.searched(f, func(ctx context.Context, m *plan.Meter) (err error) {
+			d, err = plan.PlanDay(ctx, w, w.For, m)
+			return err
+		})
+		switch {
+		case err == nil:
+			row := store.Planned{StoveID: f.number("stove"), Choice: newEntryID(), Day: &d, Asked: asked(f), Sentence: "A day in " + w.Stove.Name, Begins: q.begin(f), Made: s.Now()}
+			ids, err := q.house.KeepPlans(q.ctx(), []store.Planned{row})
+			if err != nil {
+				return err
+			}
+			return q.seeOther(planPath(ids[0]) + "#made")
+		case !errors.As(err, &refused):
+			return err
+		}
+		refused, status = refused.In(q.units()), http.StatusOK
+	}
+	p, err := s.newDayPage(q, f)
+	if err != nil {
+		return err
+	}
+	p.Refused = refused
 	q.render(status, "day", p)
 	return nil
 }
 
-// daySheet is the day on one sheet of A4, for whoever stays at home: the loads
-// by the clock, and the first fire with its strip, lay and triggers.
-func (s *Server) daySheet(q *request) error {
-	p, d, w, status, err := s.dayOf(q)
+// dayPageOf puts a day on the page.
+func (s *Server) dayPageOf(q *request, row store.Planned) (*dayPage, error) {
+	p, err := s.newDayPage(q, q.dayForm(askedForm(row.Asked)))
 	if err != nil {
-		return err
+		return nil, err
 	}
-	if d == nil {
-		p.defaults(q)
-		q.render(max(status, http.StatusUnprocessableEntity), "day", p)
-		return nil
-	}
-	p.showDay(q, *d, w)
-	if len(d.Windows) == 0 {
-		p.defaults(q)
-		q.render(http.StatusOK, "day", p)
-		return nil
-	}
-	p.show(q, d.Windows[0].Fire)
-	p.Title = w.Stove.Name + " today, by the stove"
-	q.render(status, "day-sheet", p)
-	return nil
-}
-
-// dayOf reads the sentence and plans the day; the day is nil when the sentence
-// is not complete, or nothing fits it.
-func (s *Server) dayOf(q *request) (*dayPage, *plan.Day, plan.Wish, int, error) {
-	f, err := q.form()
-	if err != nil {
-		return nil, nil, plan.Wish{}, 0, err
-	}
-	base, err := s.newPlanPage(q, f)
-	if err != nil {
-		return nil, nil, plan.Wish{}, 0, err
-	}
-	p := &dayPage{planPage: *base}
-	p.Title, p.Nav = "The day's fires", "plan"
-	if _, there := f.Values["for"]; !there {
-		f.Values.Set("for", "22:30")
-	}
-	if !f.has("stove") || p.NoStove || p.NoWood {
-		return p, nil, plan.Wish{}, http.StatusOK, nil
-	}
-	w, err := s.wish(q, f, longestDay)
-	if err != nil {
-		return nil, nil, w, 0, err
-	}
-	if !f.ok() {
-		return p, nil, w, http.StatusUnprocessableEntity, nil
-	}
-	m, done := q.meter()
-	defer done()
-	d, err := plan.PlanDay(q.ctx(), w, w.For, m)
-	if refused := new(plan.Refusal); errors.As(err, &refused) {
-		p.Refused = refused.In(q.units())
-		return p, nil, w, http.StatusOK, nil
-	}
-	return p, &d, w, http.StatusOK, err
-}
-
-// showDay puts the day on the page.
-func (p *dayPage) showDay(q *request, d plan.Day, w plan.Wish) {
-	u := q.units()
+	d, w, u := *row.Day, row.Day.Wish, q.units()
+	p.ID, p.Begin = row.ID, row.Begins.In(q.profile.Location())
 	air, _ := w.Stove.MainAir()
 	clock := func(at time.Duration) string { return p.Begin.Add(at).Format("15:04") }
 	c := strip.Chart{ID: "day", Title: "The day's fires: loads and room over time", Units: u, Zone: q.profile.Location(), Start: p.Begin, Clock: true,
@@ -124,12 +126,23 @@ func (p *dayPage) showDay(q *request, d plan.Day, w plan.Wish) {
 	}
 	addPresence(&c, w.There)
 	p.Day, p.Says, p.Total = draw(c, 1000), d.Say(u), u.Mass(d.Wood)
-	p.Forecast, p.Later = forecastSays(u, w.Weather), q.laterSays(p.Begin, w.Room)
-	query := url.Values{}
-	for name, values := range p.Form.Values {
-		query[name] = values
+	p.Forecast, p.Later = forecastSays(u, w.Weather), q.laterSays(p.Begin, row.Made, w.Room)
+	if text := besideSays(w); text != "" {
+		p.Says = append(p.Says, text)
 	}
-	p.Calendar, p.OnSheet = "/plan/day.ics?"+query.Encode(), "/plan/day/sheet?"+query.Encode()
+	if row.Begins.Add(w.For).Before(s.Now()) {
+		p.Stale = "This day has gone by."
+	}
+	return p, nil
+}
+
+func (s *Server) showDay(q *request, row store.Planned) error {
+	p, err := s.dayPageOf(q, row)
+	if err != nil {
+		return err
+	}
+	q.render(http.StatusOK, "day", p)
+	return nil
 }
 
 // loadWords is the wood of a fire, stack by stack.
@@ -151,44 +164,69 @@ func loadWords(p plan.Plan, u units.System) string {
 	return strings.Join(parts, ", ") + ": " + u.Mass(p.Mass())
 }
 
-// dayCalendar gives the same day as iCalendar.
-func (s *Server) dayCalendar(q *request) error {
-	p, d, w, status, err := s.dayOf(q)
-	switch {
-	case err != nil:
+// calendar gives a plan or a day as iCalendar.
+func (s *Server) calendar(q *request) error {
+	row, err := s.plannedOf(q)
+	if err != nil {
 		return err
-	case d == nil && p.Refused != nil:
-		return &errInput{http.StatusConflict, p.Refused.Error()}
-	case d == nil:
-		return &errInput{max(status, http.StatusUnprocessableEntity), cmp.Or(p.Form.First(), "The day is not said in full; plan it first.")}
 	}
-	air, _ := w.Stove.MainAir()
 	var list []exchange.Appointment
-	for i, win := range d.Windows {
-		list = append(list, exchange.Appointment{ID: fmt.Sprintf("fire-%s-%d@smolder", p.Begin.UTC().Format("20060102T1504"), i), From: p.Begin.Add(win.From), Till: p.Begin.Add(win.Until),
-			Title: fmt.Sprintf("%s: %s, %d pieces", w.Stove.Name, win.What, win.Fire.Pieces()),
-			Text:  fmt.Sprintf("%s, %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.", loadWords(win.Fire, q.units()), win.Fire.Direction, air.Scale.Say(win.Fire.Final))})
+	// Its number is the only one of its kind in this database, and the moment it
+	// was made tells databases apart.
+	id := func(i int) string { return fmt.Sprintf("plan-%d-%d-%d@smolder", row.ID, row.Made.Unix(), i) }
+	switch {
+	case row.Day != nil:
+		w := row.Day.Wish
+		air, _ := w.Stove.MainAir()
+		for i, win := range row.Day.Windows {
+			list = append(list, exchange.Appointment{ID: id(i), From: row.Begins.Add(win.From), Till: row.Begins.Add(win.Until),
+				Title: fmt.Sprintf("%s: %s, %s", w.Stove.Name, win.What, pieceWord(win.Fire.Pieces())),
+				Text:  fmt.Sprintf("%s, %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.", loadWords(win.Fire, q.units()), win.Fire.Direction, air.Scale.Say(win.Fire.Final))})
+		}
+	case row.Burn != nil:
+		for i, in := range row.Burn.Say(q.units()) {
+			if in.Expected < 0 {
+				continue
+			}
+			list = append(list, exchange.Appointment{ID: id(i), From: row.Begins.Add(in.Earliest), Till: row.Begins.Add(max(in.Latest, in.Earliest+5*time.Minute)),
+				Title: row.Burn.Wish.Stove.Name + ": " + in.Do, Text: strings.TrimSpace(in.Set+". "+in.Sign) + " The sign decides, not the clock; the stove's manual has the last word."})
+		}
+	default:
+		return store.ErrMissing
 	}
 	q.Header("Content-Type", "text/calendar; charset=utf-8")
 	q.Header("Content-Disposition", `attachment; filename="fires.ics"`)
-	return exchange.WriteICal(q.Writer, "Fires in "+w.Stove.Name, q.now(), list)
+	return exchange.WriteICal(q.Writer, "Fires in "+row.Stove, q.now(), list)
 }
 
-// sheet is the plan on one sheet of A4, to pin by the stove.
+// sheet is a plan, or a day with its first fire, on one sheet of A4 to pin by
+// the stove.
 func (s *Server) sheet(q *request) error {
-	f, p, w, err := s.wished(q)
+	row, err := s.plannedOf(q)
 	if err != nil {
 		return err
 	}
-	status, err := s.fillPlan(q, p, f, w)
-	if err != nil {
-		return err
-	}
-	if p.Plan == nil {
-		q.render(max(status, http.StatusUnprocessableEntity), "plan", p)
+	switch {
+	case row.Burn != nil:
+		p, err := s.planPageOf(q, row)
+		if err != nil {
+			return err
+		}
+		p.Title = p.Plan.Wish.Stove.Name + ", by the stove"
+		q.render(http.StatusOK, "sheet", p)
 		return nil
+	case row.Day == nil:
+		return store.ErrMissing
+	case len(row.Day.Windows) == 0:
+		return s.showDay(q, row)
 	}
-	p.Title = p.Plan.Wish.Stove.Name + ", by the stove"
-	q.render(status, "sheet", p)
+	p, err := s.dayPageOf(q, row)
+	if err != nil {
+		return err
+	}
+	p.show(q, row.Day.Windows[0].Fire, row.Made)
+	p.Later = ""
+	p.Title = row.Stove + " today, by the stove"
+	q.render(http.StatusOK, "day-sheet", p)
 	return nil
 }

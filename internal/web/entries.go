@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"fmt"
 	"net/http"
 	"strings"
@@ -14,7 +15,8 @@ import (
 )
 
 // addEntry keeps one entry: from a form, or from a script that may send it
-// again; it is kept once.
+// again; it is kept once. Whether it may be kept is decided by the log, under
+// the burn's row.
 func (s *Server) addEntry(q *request) error {
 	b, err := s.burnOf(q)
 	if err != nil {
@@ -29,27 +31,30 @@ func (s *Server) addEntry(q *request) error {
 		return err
 	}
 	if f.ok() {
-		if err := b.Check(e, s.Now()); err != nil {
-			f.wrong(fieldOf(e.Kind), strings.TrimPrefix(err.Error(), burn.ErrEntry.Error()+": "))
+		err := q.house.AddEntry(q.ctx(), b.ID, e, s.Now())
+		switch {
+		case err == nil && q.wantsJSON():
+			q.JSON(http.StatusOK, map[string]string{"said": entrySay(q, b, e)})
+			return nil
+		case err == nil:
+			return q.seeOther(s.backTo(b))
+		case !errors.Is(err, burn.ErrEntry):
+			return err
 		}
+		f.fails("", err)
 	}
-	if !f.ok() {
-		if q.wantsJSON() {
-			return badInput(f.First())
-		}
-		if !b.Ended.IsZero() {
-			return badInput(f.First())
-		}
-		return s.showLive(q, http.StatusUnprocessableEntity, b, f, string(e.Kind)+e.Control)
+	if q.wantsJSON() || !b.Ended.IsZero() {
+		return badInput(f.First())
 	}
-	if err := q.house.AddEntry(q.ctx(), b.ID, e); err != nil {
-		return err
+	return s.showLive(q, http.StatusUnprocessableEntity, b, f, sheetOf(e))
+}
+
+// sheetOf is the sheet of the live page that an entry was made on.
+func sheetOf(e burn.Entry) string {
+	if e.Kind == burn.Mineral {
+		e.Kind = burn.Load
 	}
-	if q.wantsJSON() {
-		q.JSON(http.StatusOK, map[string]string{"said": entrySay(q, b, e)})
-		return nil
-	}
-	return q.seeOther(s.backTo(b))
+	return string(e.Kind) + e.Control
 }
 
 // backTo is the page an entry was made on.
@@ -58,17 +63,6 @@ func (s *Server) backTo(b store.Burn) string {
 		return fmt.Sprintf("/burns/%d/live", b.ID)
 	}
 	return fmt.Sprintf("/burns/%d", b.ID)
-}
-
-// fieldOf is the form field that an entry's own check is about.
-func fieldOf(k burn.Kind) string {
-	switch k {
-	case burn.Load:
-		return "pieces"
-	case burn.Note:
-		return "note"
-	}
-	return "value"
 }
 
 // readEntry reads an entry from a form. What is typed wrongly is in the form.
@@ -95,12 +89,15 @@ func (s *Server) readEntry(q *request, f *form, b store.Burn) (burn.Entry, error
 			e.Place = stove.Place(f.text("place"))
 		}
 		q.readSaid(f, &e)
-	case burn.Load:
+	case burn.Load, burn.Mineral:
 		load, err := s.readLoad(q, f, b)
 		if err != nil {
 			return e, err
 		}
 		e.Load = load
+		if load.Species.Mineral {
+			e.Kind = burn.Mineral
+		}
 	default:
 		return e, badInput("That kind of entry is not known.")
 	}
@@ -168,44 +165,79 @@ func parseWhen(f *form, now, started time.Time, zone *time.Location) time.Time {
 		}
 		return at.UTC()
 	}
-	if typed == "" || typed == "now" {
-		return now.UTC()
+	at, err := momentOf(typed, now, started, zone)
+	if err != nil {
+		f.wrong("when", err.Error())
 	}
-	if ago, ok := strings.CutSuffix(typed, "ago"); ok {
-		if minutes, err := units.ParseNumber(strings.TrimSpace(strings.TrimSuffix(strings.TrimSpace(ago), "min")), "number of minutes", 0, 2880); err == nil {
-			return now.Add(-time.Duration(minutes * float64(time.Minute))).UTC()
+	return at
+}
+
+// momentOf reads a moment that has been.
+func momentOf(typed string, now, started time.Time, zone *time.Location) (time.Time, error) {
+	text := strings.TrimSpace(strings.ToLower(typed))
+	if text == "" || text == "now" {
+		return now.UTC(), nil
+	}
+	if ago, ok := strings.CutSuffix(text, "ago"); ok {
+		ago = strings.TrimSpace(ago)
+		if span, err := units.ParseDuration(ago); err == nil && strings.ContainsAny(ago, "hm") {
+			return now.Add(-span).UTC(), nil
+		}
+		ago = strings.TrimRight(strings.TrimSuffix(strings.TrimSuffix(strings.TrimSuffix(ago, "utes"), "s"), "min"), " ")
+		if minutes, err := units.ParseNumber(ago, "number of minutes", 0, 2880); err == nil {
+			return now.Add(-time.Duration(minutes * float64(time.Minute))).UTC(), nil
 		}
 	}
-	if clock, err := time.Parse("15:04", typed); err == nil {
-		return nearest(clock, now, started, zone)
+	yesterday := strings.HasPrefix(text, "yesterday ")
+	if clock, err := units.ParseClock(strings.TrimPrefix(strings.TrimPrefix(text, "yesterday "), "at ")); err == nil {
+		if yesterday {
+			return units.OnDay(now.In(zone), -1, clock).UTC(), nil
+		}
+		return nearest(clock, now, started, zone), nil
 	}
-	f.wrong("when", fmt.Sprintf("%q is not a time: now, 5 min ago or 18:42 would do", f.text("when")))
-	return now.UTC()
+	return now.UTC(), &units.ParseError{Input: typed, What: "time", Reason: "a moment that has been was expected", Try: "now, 5 min ago or 18:42"}
 }
 
 // nearest returns the last moment before now (or a breath after) at which the
 // clock showed this time.
-func nearest(clock, now, started time.Time, zone *time.Location) time.Time {
-	local := now.In(zone)
-	at := time.Date(local.Year(), local.Month(), local.Day(), clock.Hour(), clock.Minute(), 0, 0, zone)
-	for at.After(now.Add(2*time.Minute)) && at.AddDate(0, 0, -1).After(started.Add(-time.Hour)) {
-		at = at.AddDate(0, 0, -1)
+func nearest(clock time.Duration, now, started time.Time, zone *time.Location) time.Time {
+	days := 0
+	at := units.OnDay(now.In(zone), days, clock)
+	for at.After(now.Add(2*time.Minute)) && units.OnDay(now.In(zone), days-1, clock).After(started.Add(-time.Hour)) {
+		days--
+		at = units.OnDay(now.In(zone), days, clock)
 	}
 	return at.UTC()
 }
 
-// endBurn ends a burn at the last entry, or now.
+// endBurn ends a burn now, or at an earlier moment: who forgot it says when it
+// was over.
 func (s *Server) endBurn(q *request) error {
 	b, err := s.burnOf(q)
 	if err != nil {
 		return err
 	}
-	now := s.Now().UTC()
-	if err := q.house.EndBurn(q.ctx(), b.ID, &now); err != nil {
+	f, err := q.form()
+	if err != nil {
 		return err
 	}
-	q.say("The burn is ended. It can be opened again below.")
-	return q.seeOther(fmt.Sprintf("/burns/%d", b.ID))
+	now := s.Now().UTC()
+	at := parseWhen(f, now, b.Started, q.profile.Location())
+	if f.ok() {
+		_, err := q.house.EndBurn(q.ctx(), b.ID, at, now)
+		switch {
+		case err == nil:
+			q.say("The burn is ended. It can be opened again below.")
+			return q.seeOther(fmt.Sprintf("/burns/%d", b.ID))
+		case !errors.Is(err, burn.ErrEntry):
+			return err
+		}
+		f.fails("when", err)
+	}
+	if !b.Ended.IsZero() {
+		return badInput(f.First())
+	}
+	return s.showLive(q, http.StatusUnprocessableEntity, b, f, "end")
 }
 
 func (s *Server) reopenBurn(q *request) error {
@@ -213,7 +245,7 @@ func (s *Server) reopenBurn(q *request) error {
 	if err != nil {
 		return err
 	}
-	if err := q.house.EndBurn(q.ctx(), b.ID, nil); err != nil {
+	if err := q.house.ReopenBurn(q.ctx(), b.ID); err != nil {
 		return err
 	}
 	return q.seeOther(fmt.Sprintf("/burns/%d/live", b.ID))

@@ -1,11 +1,13 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"net/http"
 	"net/url"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"smolder/internal/core/units"
 )
@@ -16,23 +18,59 @@ type form struct {
 	Values url.Values
 	Errors map[string]string
 	order  []string
+	units  units.System
 }
 
-// read returns the request's form.
+type heldKey struct{}
+
+// withHeld marks a request whose form was sent before its person had signed in.
+func withHeld(ctx context.Context) context.Context { return context.WithValue(ctx, heldKey{}, true) }
+
+func isHeld(ctx context.Context) bool { held, _ := ctx.Value(heldKey{}).(bool); return held }
+
+// mostFields is how many fields a form may have: the largest here has some
+// eighty.
+const mostFields = 400
+
+// form returns the request's form. Files come by their own way ([request.file]).
 func (q *request) form() (*form, error) {
-	var err error
 	if strings.HasPrefix(q.ContentType(), "multipart/") {
-		err = q.Request.ParseMultipartForm(2 << 20)
-	} else {
-		err = q.Request.ParseForm()
+		return nil, &errInput{http.StatusUnsupportedMediaType, "This page takes no files; they are read in under Burns."}
 	}
-	if err != nil {
+	if err := q.Request.ParseForm(); err != nil {
 		if tooLarge := new(http.MaxBytesError); errors.As(err, &tooLarge) {
 			return nil, err
 		}
 		return nil, badInput("The form could not be read; go back and send it again.")
 	}
-	return &form{Values: q.Request.Form, Errors: map[string]string{}}, nil
+	f := &form{Values: q.Request.Form, Errors: map[string]string{}, units: q.units()}
+	if len(f.Values) > mostFields {
+		return nil, badInput("That is more fields than any form here has.")
+	}
+	for name, values := range f.Values {
+		for i, v := range values {
+			if text := strings.ReplaceAll(v, "\r\n", "\n"); !units.Printable(text, true) {
+				f.Values[name][i] = printable(text)
+				f.wrong(name, "there were signs in it that cannot be shown; they are left out here: look it over and send it again")
+			} else {
+				f.Values[name][i] = text
+			}
+		}
+	}
+	if isHeld(q.ctx()) {
+		f.wrong("held", "you had been signed out, so nothing has been kept or done yet: look it over and send it now")
+	}
+	return f, nil
+}
+
+// printable leaves out what cannot be kept.
+func printable(text string) string {
+	return strings.Map(func(r rune) rune {
+		if r == utf8.RuneError || !units.Printable(string(r), true) {
+			return -1
+		}
+		return r
+	}, text)
 }
 
 // filled returns a form with values already in it.
@@ -57,6 +95,40 @@ func (f *form) wrong(name, text string) {
 	}
 }
 
+// fails notes an error of the core: under the field that it names, in the
+// household's units, else under the given one.
+func (f *form) fails(name string, err error) {
+	var problem units.Problem
+	if errors.As(err, &problem) {
+		if problem.Field != "" && name == "" {
+			name = problem.Field
+		}
+		f.wrong(name, problem.In(f.units))
+		return
+	}
+	f.wrong(name, err.Error())
+}
+
+// failsAll notes every error of a joined one under its own field, which rename
+// turns into the form's name for it.
+func (f *form) failsAll(err error, rename func(string) string) {
+	if err == nil {
+		return
+	}
+	if joined, ok := err.(interface{ Unwrap() []error }); ok { //nolint:errorlint // the list itself is wanted
+		for _, e := range joined.Unwrap() {
+			f.failsAll(e, rename)
+		}
+		return
+	}
+	var problem units.Problem
+	if errors.As(err, &problem) {
+		f.wrong(rename(problem.Field), problem.In(f.units))
+		return
+	}
+	f.wrong(rename(""), err.Error())
+}
+
 func (f *form) ok() bool { return len(f.Errors) == 0 }
 
 // First is the first thing wrong, for a summary at the top.
@@ -67,15 +139,16 @@ func (f *form) First() string {
 	return f.Errors[f.order[0]]
 }
 
+// Held says that the form was sent before its person had signed in.
+func (f *form) Held() string { return f.Errors["held"] }
+
 // sentence gives a message a capital and a full stop.
 func sentence(text string) string {
 	text = strings.TrimSpace(text)
 	if text == "" {
 		return text
 	}
-	if c := text[0]; c >= 'a' && c <= 'z' {
-		text = strings.ToUpper(text[:1]) + text[1:]
-	}
+	text = units.UpperFirst(text)
 	if !strings.ContainsAny(text[len(text)-1:], ".?") {
 		text += "."
 	}
@@ -100,6 +173,25 @@ func optional[T any](f *form, name string, read func(string) (T, error)) (T, boo
 	return parse(f, name, read), true
 }
 
+// kept is parse for a field of something that is there already: what is sent
+// back as it was shown is what it was, to the last digit, and not what its
+// rounded words would be read as.
+func kept[T any](f, shown *form, name string, was T, read func(string) (T, error)) T {
+	if shown != nil && f.text(name) == shown.text(name) && shown.has(name) {
+		return was
+	}
+	return parse(f, name, read)
+}
+
+// keptOptional is kept for a field that may be empty.
+func keptOptional[T any](f, shown *form, name string, was T, read func(string) (T, error)) T {
+	var none T
+	if !f.has(name) {
+		return none
+	}
+	return kept(f, shown, name, was, read)
+}
+
 // in binds a parser to the household's units.
 func in[T any](read func(string, units.System) (T, error), s units.System) func(string) (T, error) {
 	return func(typed string) (T, error) { return read(typed, s) }
@@ -113,27 +205,51 @@ func (f *form) number(name string) int64 {
 
 // name reads a name of up to 60 letters.
 func (f *form) name(field, what string) string {
-	s := f.text(field)
-	switch {
-	case s == "":
-		f.wrong(field, what+" is missing")
-	case len([]rune(s)) > 60:
-		f.wrong(field, what+" is too long: up to 60 letters would do")
+	s := strings.Join(strings.Fields(f.text(field)), " ")
+	if text := units.NameProblem(s, what); text != "" {
+		f.wrong(field, text)
 	}
 	return s
+}
+
+// version is the one of what the form shows, as it was when it was opened.
+func (f *form) version() int {
+	n, _ := strconv.Atoi(f.text("version"))
+	return n
 }
 
 // A field is one input for the template.
 type field struct {
 	Name, Label, Value, Error, Hint, Kind string
+	Other                                 string // what somebody else has made of it meanwhile
 }
 
 func newField(f *form, name, label, kind, hint string) field {
 	out := field{Name: name, Label: label, Hint: hint, Kind: kind}
 	if f != nil {
 		out.Value, out.Error = f.Values.Get(name), f.Errors[name]
+		out.Other = f.Values.Get(otherPrefix + name)
 	}
 	return out
+}
+
+// otherPrefix marks, in a form's values, what stands in the database now where
+// that differs from what was typed.
+const otherPrefix = "other version of "
+
+// conflict puts what somebody else has made of it beside what was typed, field
+// by field, and lets the next sending go on from there.
+func (f *form) conflict(now *form, version int) {
+	for name, values := range now.Values {
+		if text := values[0]; text != f.Values.Get(name) {
+			if text == "" {
+				text = "nothing"
+			}
+			f.Values.Set(otherPrefix+name, text)
+		}
+	}
+	f.Values.Set("version", strconv.Itoa(version))
+	f.wrong("version", "somebody else has changed this since you opened it, and nothing of yours is kept yet: what stands there now is shown beside what you typed; send it again to keep yours")
 }
 
 // An option is one entry of a choice.
@@ -152,6 +268,9 @@ func newChoice(f *form, name, label string, options []option) choiceField {
 	c := choiceField{field: newField(f, name, label, "", "")}
 	for _, o := range options {
 		o.Chosen = o.Value == c.Value
+		if o.Value == c.Other && c.Other != "" {
+			c.Other = o.Label
+		}
 		c.Options = append(c.Options, o)
 	}
 	return c
@@ -159,36 +278,18 @@ func newChoice(f *form, name, label string, options []option) choiceField {
 
 // readers are the kinds of quantity that a field can say it understood.
 var readers = map[string]func(string, units.System) (string, error){
-	"temperature": func(t string, s units.System) (string, error) {
-		v, err := units.ParseTemperature(t, s)
-		return s.Temperature(v), err
-	},
-	"room": func(t string, s units.System) (string, error) {
-		v, err := units.ParseTemperature(t, s)
-		return s.RoomTemperature(v), err
-	},
-	"mass": func(t string, s units.System) (string, error) { v, err := units.ParseMass(t, s); return s.Mass(v), err },
-	"length": func(t string, s units.System) (string, error) {
-		v, err := units.ParseLength(t, s)
-		return s.Length(v), err
-	},
-	"size": func(t string, s units.System) (string, error) {
-		v, err := units.ParseSmallLength(t, s)
-		return s.Size(v), err
-	},
-	"volume": func(t string, s units.System) (string, error) {
-		v, err := units.ParseVolume(t, s)
-		return s.Volume(v), err
-	},
-	"flow": func(t string, s units.System) (string, error) { v, err := units.ParseFlow(t, s); return s.Flow(v), err },
-	"draft": func(t string, s units.System) (string, error) {
-		v, err := units.ParseDraft(t, s)
-		return s.Draft(v), err
-	},
-	"power": func(t string, s units.System) (string, error) {
-		v, err := units.ParsePower(t, s)
-		return s.Power(v), err
-	},
+	"temperature": said(units.ParseTemperature, units.System.Temperature),
+	"room":        said(units.ParseTemperature, units.System.RoomTemperature),
+	"mass":        said(units.ParseMass, massText),
+	"length":      said(units.ParseLength, units.System.Length),
+	"size":        said(units.ParseSmallLength, units.System.Size),
+	"volume":      said(units.ParseVolume, units.System.Volume),
+	"rooms":       said(units.ParseRoomVolume, units.System.Air),
+	"area":        said(units.ParseArea, units.System.Area),
+	"wind":        said(units.ParseWind, units.System.Speed),
+	"flow":        said(units.ParseFlow, units.System.Flow),
+	"draft":       said(units.ParseDraft, units.System.Draft),
+	"power":       said(units.ParsePower, units.System.Power),
 	"moisture": func(t string, _ units.System) (string, error) {
 		v, err := units.ParseMoisture(t)
 		return units.Percent(v, 0) + " on dry basis", err
@@ -199,8 +300,26 @@ var readers = map[string]func(string, units.System) (string, error){
 	},
 	"pieces": func(t string, _ units.System) (string, error) {
 		v, err := units.ParsePieces(t)
-		return strconv.Itoa(v) + " pieces", err
+		return pieceWord(v), err
 	},
+}
+
+func said[T any](read func(string, units.System) (T, error), print func(units.System, T) string) func(string, units.System) (string, error) {
+	return func(typed string, s units.System) (string, error) {
+		v, err := read(typed, s)
+		if err != nil {
+			return "", err
+		}
+		return print(s, v), nil
+	}
+}
+
+// pieceWord counts pieces.
+func pieceWord(n int) string {
+	if n == 1 {
+		return "1 piece"
+	}
+	return strconv.Itoa(n) + " pieces"
 }
 
 // understand answers a script that asks what a field would be read as.

@@ -1,44 +1,71 @@
 package web
 
 import (
+	"errors"
 	"net/http"
 	"strconv"
 	"strings"
 	"time"
 
-	"github.com/gin-gonic/gin"
-
-	"smolder/internal/core/house"
 	"smolder/internal/core/units"
 	"smolder/internal/store"
 )
 
 type householdPage struct {
 	page
-	Form   *form
-	User   string
-	Zones  []option
-	Kinds  []option
-	Builds []option
+	Form     *form
+	User     string
+	Zones    []option
+	Kinds    []option
+	Spaces   []spaceLine
+	Sessions []sessionLine
+	Password *form
+	Forecast string // where the weather comes from, when the household names nothing
 }
 
-func newHouseholdPage(q *request, f *form) *householdPage {
-	p := &householdPage{page: page{Title: "Household", Nav: "household"}, Form: f, User: q.user, Zones: zoneOptions(), Kinds: unitOptions()}
-	for _, k := range house.Builds {
-		p.Builds = append(p.Builds, option{Value: string(k.Key), Label: k.Name})
+// spaceLine is a space in the list.
+type spaceLine struct {
+	store.Space
+	Says    string
+	Assumed bool
+}
+
+// sessionLine is a browser in which this person is signed in.
+type sessionLine struct {
+	Key, Agent, Since, Seen string
+	Here                    bool
+}
+
+func (s *Server) showHousehold(q *request, status int, f, password *form) error {
+	p := &householdPage{page: page{Title: "Household", Nav: "household"}, Form: f, Password: password, User: q.user.Name, Zones: zoneOptions(), Kinds: unitOptions(), Forecast: s.forecastNow(q)}
+	spaces, err := q.house.Spaces(q.ctx())
+	if err != nil {
+		return err
 	}
-	return p
+	for _, sp := range spaces {
+		p.Spaces = append(p.Spaces, spaceLine{sp, spaceSay(q.units(), sp), sp.House.Assumed})
+	}
+	sessions, err := s.Store.Sessions().Of(q.ctx(), q.user.ID, s.sessions.Token(q.ctx()))
+	if err != nil {
+		return err
+	}
+	for _, l := range sessions {
+		p.Sessions = append(p.Sessions, sessionLine{l.Key, l.Agent, q.dayWord(l.Begun), q.dayWord(l.Seen), l.Here})
+	}
+	q.render(status, "household", p)
+	return nil
 }
 
-func (s *Server) household(q *request) error {
-	p, u := q.profile, q.units()
-	f := filled("household", p.Name, "zone", p.Zone, "units", string(p.Units), "low", u.RoomTemperature(p.Wanted[0]), "high", u.RoomTemperature(p.Wanted[1]))
+func profileToForm(p store.Profile) *form {
+	f := filled("household", p.Name, "zone", p.Zone, "units", string(p.Units), "weather", p.WeatherURL, "version", strconv.Itoa(p.Version))
 	if !p.Alarms.IsZero() {
 		f.Values.Set("alarms", p.Alarms.Format(time.DateOnly))
 	}
-	houseToForm(f, u, "", p.House)
-	q.render(http.StatusOK, "household", newHouseholdPage(q, f))
-	return nil
+	return f
+}
+
+func (s *Server) household(q *request) error {
+	return s.showHousehold(q, http.StatusOK, profileToForm(q.profile), filled())
 }
 
 func (s *Server) saveHousehold(q *request) error {
@@ -47,37 +74,94 @@ func (s *Server) saveHousehold(q *request) error {
 		return err
 	}
 	p := q.profile
+	p.Version = f.version()
 	p.Name = f.name("household", "the household's name")
 	p.Zone = parse(f, "zone", parseZone)
 	p.Units = parse(f, "units", units.ParseSystem)
-	p.Wanted[0], p.Wanted[1] = parse(f, "low", in(parseRoom, q.units())), parse(f, "high", in(parseRoom, q.units()))
-	if f.ok() && p.Wanted[0] >= p.Wanted[1] {
-		f.wrong("high", "the wanted temperature must rise from a lower to a higher one")
+	p.Alarms, _ = optional(f, "alarms", q.parseDay)
+	p.WeatherURL, _ = optional(f, "weather", parseWeatherURL)
+	if f.ok() {
+		switch err := q.house.SaveProfile(q.ctx(), p); {
+		case err == nil:
+			q.say("Kept.")
+			return q.seeOther("/household")
+		case errors.Is(err, store.ErrStale):
+			f.conflict(profileToForm(q.profile), q.profile.Version)
+			return s.showHousehold(q, http.StatusConflict, f, filled())
+		default:
+			return err
+		}
 	}
-	p.Alarms = time.Time{}
-	if f.has("alarms") {
-		p.Alarms = parse(f, "alarms", q.parseDay)
-	}
-	p.House = readHouse(f, q.units(), "")
-	if !f.ok() {
-		q.render(http.StatusUnprocessableEntity, "household", newHouseholdPage(q, f))
-		return nil
-	}
-	if err := q.house.SaveProfile(q.ctx(), p); err != nil {
+	return s.showHousehold(q, http.StatusUnprocessableEntity, f, filled())
+}
+
+// changePassword ends every other session of its person too.
+func (s *Server) changePassword(q *request) error {
+	f, err := q.form()
+	if err != nil {
 		return err
 	}
-	q.say("Kept.")
+	was, next := f.Values.Get("old-password"), f.Values.Get("password")
+	f.Values.Del("old-password")
+	f.Values.Del("password")
+	if text := PasswordProblem(next); text != "" {
+		f.wrong("password", text)
+	}
+	full, taken, err := s.attempt(q, q.user.Name)
+	if err != nil {
+		return err
+	}
+	if full != nil {
+		f.wrong("old-password", "too many wrong passwords; wait "+units.Duration(full.Within)+" and try again")
+		return s.showHousehold(q, http.StatusTooManyRequests, profileToForm(q.profile), f)
+	}
+	ok, err := s.checkPassword(q.ctx(), q.user.Password, was)
+	if err != nil {
+		return &errInput{http.StatusServiceUnavailable, "Many people are signing in just now; try again in a moment."}
+	}
+	if !ok {
+		f.wrong("old-password", "that is not your password")
+	} else if err := s.Store.Forgive(q.ctx(), taken); err != nil {
+		return err
+	}
+	if !f.ok() {
+		return s.showHousehold(q, http.StatusUnprocessableEntity, profileToForm(q.profile), f)
+	}
+	hash, err := s.hashInTurn(q.ctx(), next)
+	if err != nil {
+		return &errInput{http.StatusServiceUnavailable, "Many people are signing in just now; try again in a moment."}
+	}
+	if err := s.Store.SetPassword(q.ctx(), q.user.ID, hash, s.sessions.Token(q.ctx())); err != nil {
+		return err
+	}
+	q.say("Your password is changed, and every other browser is signed out.")
 	return q.seeOther("/household")
 }
 
-// parseDay reads a day that is not ahead.
+func (s *Server) endSession(q *request) error {
+	if err := s.Store.Sessions().End(q.ctx(), q.user.ID, q.Param("key")); err != nil {
+		return err
+	}
+	return q.seeOther("/household")
+}
+
+func (s *Server) endSessions(q *request) error {
+	if err := s.Store.Sessions().EndOthers(q.ctx(), q.user.ID, s.sessions.Token(q.ctx())); err != nil {
+		return err
+	}
+	q.say("Every other browser is signed out.")
+	return q.seeOther("/household")
+}
+
+// parseDay reads a day that is not ahead, in the household's calendar.
 func (q *request) parseDay(typed string) (time.Time, error) {
+	today := q.now().Format(time.DateOnly)
 	if strings.EqualFold(typed, "today") {
-		typed = q.now().Format(time.DateOnly)
+		typed = today
 	}
 	day, err := time.Parse(time.DateOnly, typed)
-	if err != nil || day.After(q.now().Add(24*time.Hour)) || day.Year() < 1990 {
-		return time.Time{}, &units.ParseError{Input: typed, What: "day", Reason: "a date up to today was expected", Try: "today or " + q.now().Format(time.DateOnly)}
+	if err != nil || typed > today || day.Year() < 1990 {
+		return time.Time{}, &units.ParseError{Input: typed, What: "day", Reason: "a date up to today was expected", Try: "today or " + today}
 	}
 	return day, nil
 }
@@ -94,78 +178,7 @@ func alarmsSay(p store.Profile, now time.Time) string {
 	return "CO and smoke alarms tested on " + p.Alarms.Format("2 January") + "."
 }
 
-// readHouse reads what a stove heats; prefix tells the household's own house
-// from a stove's.
-func readHouse(f *form, u units.System, prefix string) house.House {
-	h := house.House{Build: house.Build(f.text(prefix + "build"))}
-	h.Floor = parse(f, prefix+"floor", func(t string) (float64, error) { return parseArea(t, u) })
-	h.N50 = parse(f, prefix+"n50", func(t string) (float64, error) {
-		return units.ParseNumber(t, "air change rate", 0.1, 40)
-	})
-	h.Volume = parse(f, prefix+"volume", func(t string) (units.Litre, error) { return parseHouseVolume(t, u) })
-	h.Fan, _ = optional(f, prefix+"fan", in(units.ParseFlow, u))
-	if f.ok() {
-		if err := h.Check(); err != nil {
-			f.wrong(prefix+"floor", err.Error())
-		}
-	}
-	return h
-}
-
-const squareMetresPerSquareFoot = 0.09290304
-
-// parseArea reads "45 m2" or "480 ft2".
-func parseArea(typed string, u units.System) (float64, error) {
-	factor := 1.0
-	if u == units.Imperial {
-		factor = squareMetresPerSquareFoot
-	}
-	for _, k := range []struct {
-		unit   string
-		factor float64
-	}{{"m²", 1}, {"m2", 1}, {"ft²", squareMetresPerSquareFoot}, {"ft2", squareMetresPerSquareFoot}, {"sqft", squareMetresPerSquareFoot}} {
-		if n := len(typed) - len(k.unit); n > 0 && typed[n:] == k.unit {
-			typed, factor = typed[:n], k.factor
-		}
-	}
-	v, err := units.ParseNumber(typed, "floor area", 0, 20000)
-	return v * factor, err
-}
-
-// parseHouseVolume reads cubic metres where a bare number stands alone: nobody
-// gives a house in litres.
-func parseHouseVolume(typed string, u units.System) (units.Litre, error) {
-	if v, err := strconv.ParseFloat(typed, 64); err == nil && u == units.Metric {
-		typed = strconv.FormatFloat(v, 'f', -1, 64) + " m3"
-	}
-	return units.ParseVolume(typed, u)
-}
-
-func houseToForm(f *form, u units.System, prefix string, h house.House) {
-	area, volume := units.Number(h.Floor, 0)+" m²", units.Number(float64(h.Volume)/1000, 0)+" m3"
-	if u == units.Imperial {
-		area, volume = units.Number(h.Floor/squareMetresPerSquareFoot, 0)+" ft²", units.Number(h.Volume.CubicFeet(), 0)+" ft3"
-	}
-	f.Values.Set(prefix+"floor", area)
-	f.Values.Set(prefix+"build", string(h.Build))
-	f.Values.Set(prefix+"n50", units.Number(h.N50, 1))
-	f.Values.Set(prefix+"volume", volume)
-	f.Values.Set(prefix+"fan", u.Flow(h.Fan))
-}
-
 type emergencyPage struct {
 	page
 	Which string
-}
-
-// emergency serves the two pages that open without a sign-in, a database or a
-// script.
-func (s *Server) emergency(which string) gin.HandlerFunc {
-	title := map[string]string{"co-alarm": "CO alarm", "chimney-fire": "Chimney fire"}[which]
-	return func(c *gin.Context) {
-		c.Header("Content-Type", "text/html; charset=utf-8")
-		if err := s.views.write(c.Writer, "emergency", &emergencyPage{page: page{Title: title}, Which: which}); err != nil {
-			s.Log.Error("render", "error", err)
-		}
-	}
 }

@@ -1,19 +1,16 @@
 package web
 
 import (
-	"errors"
+	"fmt"
 	"net/http"
-	"net/url"
-	"strconv"
 	"time"
 
-	"smolder/internal/core/plan"
 	"smolder/internal/store"
 )
 
 // keptLine is a kept plan for the first page.
 type keptLine struct {
-	store.KeptPlan
+	store.Planned
 	When string // "16:00", "tomorrow 06:30"
 	Due  bool   // now
 	Link string
@@ -22,48 +19,26 @@ type keptLine struct {
 // overdue is how long a kept plan waits after its time.
 const overdue = 3 * time.Hour
 
-// keepPlan keeps a plan that begins later, as it was asked.
-func (s *Server) keepPlan(q *request) error {
-	f, p, w, err := s.wished(q)
-	if err != nil {
-		return err
-	}
-	if p.Begin.Sub(q.now()) < soon {
-		f.wrong("begin", "a plan is kept for half an hour from now or later; one for now is started")
-	}
-	made, err := s.search(q, f, p, w)
-	if made == nil {
-		return err
-	}
-	asked := url.Values{}
-	for name, values := range f.Values {
-		asked[name] = values
-	}
-	asked.Set("begin", p.Begin.Format(plan.BeginFormat))
-	asked.Set("room", q.roomSays(w.Room))
-	asked.Del("kept")
-	_, err = q.house.KeepPlan(q.ctx(), store.KeptPlan{StoveID: f.number("stove"), Begins: p.Begin, Sentence: made.Sentence(q.units()), Asked: asked.Encode()})
-	if err != nil {
-		return err
-	}
-	if err := q.dropKept(f); err != nil { // it was one already, and has been changed
-		return err
-	}
-	q.say("Kept for %s. It is made anew with the weather of then when it is opened.", q.dayWord(p.Begin))
-	return q.seeOther("/")
-}
+// soon is how far ahead a plan is still one for now.
+const soon = 30 * time.Minute
 
-// dropKept drops the kept plan that a sentence came from, if it came from one.
-func (q *request) dropKept(f *form) error {
-	id := f.number("kept")
-	if id == 0 {
-		return nil
+// keepPlan keeps a plan that begins later; twice is as good as once.
+func (s *Server) keepPlan(q *request) error {
+	row, err := s.plannedOf(q)
+	if err != nil {
+		return err
 	}
-	err := q.house.RemovePlan(q.ctx(), id, true)
-	if errors.Is(err, store.ErrMissing) {
-		return nil // dropped meanwhile
+	switch {
+	case row.BurnID != 0:
+		return &errInput{http.StatusConflict, "This plan has been started already."}
+	case row.Begins.Sub(s.Now()) < soon:
+		return badInput("A plan is kept for half an hour from now or later; one for now is started.")
 	}
-	return err
+	if err := q.house.MarkKept(q.ctx(), row.ID, s.Now()); err != nil {
+		return err
+	}
+	q.say("Kept for %s. It stands here until then.", q.dayWord(row.Begins))
+	return q.seeOther("/")
 }
 
 // kept lists the plans kept for later, and those that are due.
@@ -71,8 +46,7 @@ func (q *request) kept() ([]keptLine, error) {
 	list, err := q.house.KeptPlans(q.ctx(), q.now().Add(-overdue))
 	out := make([]keptLine, len(list))
 	for i, k := range list {
-		out[i] = keptLine{KeptPlan: k, When: q.dayWord(k.Begins), Due: k.Begins.Sub(q.now()) < soon,
-			Link: "/plan?kept=" + strconv.FormatInt(k.ID, 10) + "&" + k.Asked}
+		out[i] = keptLine{Planned: k, When: q.dayWord(k.Begins), Due: k.Begins.Sub(q.now()) < soon, Link: planPath(k.ID)}
 	}
 	return out, err
 }
@@ -80,11 +54,14 @@ func (q *request) kept() ([]keptLine, error) {
 // dayWord is a time today or on another day.
 func (q *request) dayWord(t time.Time) string {
 	t, now := t.In(q.profile.Location()), q.now()
-	switch {
-	case t.YearDay() == now.YearDay() && t.Year() == now.Year():
+	day := func(t time.Time) string { return t.Format(time.DateOnly) }
+	switch day(t) {
+	case day(now):
 		return t.Format("15:04")
-	case now.AddDate(0, 0, 1).YearDay() == t.YearDay():
+	case day(now.AddDate(0, 0, 1)):
 		return "tomorrow at " + t.Format("15:04")
+	case day(now.AddDate(0, 0, -1)):
+		return "yesterday at " + t.Format("15:04")
 	}
 	return t.Format("2 January at 15:04")
 }
@@ -94,7 +71,7 @@ func (s *Server) dropPlan(q *request) error {
 	if err != nil {
 		return err
 	}
-	if err := q.house.RemovePlan(q.ctx(), id, true); err != nil {
+	if err := q.house.DropPlan(q.ctx(), id, true); err != nil {
 		return err
 	}
 	q.render(http.StatusOK, "plan-gone", &keptPage{page: page{Title: "The plan", Nav: "now"}, ID: id})
@@ -106,7 +83,7 @@ func (s *Server) putBackPlan(q *request) error {
 	if err != nil {
 		return err
 	}
-	if err := q.house.RemovePlan(q.ctx(), id, false); err != nil {
+	if err := q.house.DropPlan(q.ctx(), id, false); err != nil {
 		return err
 	}
 	return q.seeOther("/")
@@ -115,4 +92,41 @@ func (s *Server) putBackPlan(q *request) error {
 type keptPage struct {
 	page
 	ID int64
+}
+
+// startPlan begins a burn from a plan as it was made and seen. A second tap leads
+// to the same burn.
+func (s *Server) startPlan(q *request) error {
+	row, err := s.plannedOf(q)
+	if err != nil {
+		return err
+	}
+	if row.Burn == nil {
+		return badInput("There is no burn in this plan to start.")
+	}
+	if row.BurnID == 0 {
+		p, err := s.planPageOf(q, row)
+		if err != nil {
+			return err
+		}
+		if !p.Startable {
+			p.Said = firstOf(p.Stale, p.Gone, "This plan begins later: keep it until then, or plan it for now.")
+			q.render(http.StatusUnprocessableEntity, "plan", p)
+			return nil
+		}
+	}
+	id, err := q.house.StartPlan(q.ctx(), row, burnOfPlan(row, s.Now()))
+	if err != nil {
+		return err
+	}
+	return q.seeOther(fmt.Sprintf("/burns/%d/live", id))
+}
+
+func firstOf(texts ...string) string {
+	for _, t := range texts {
+		if t != "" {
+			return t
+		}
+	}
+	return ""
 }

@@ -3,8 +3,8 @@ package web
 import (
 	"encoding/json"
 	"fmt"
+	"math"
 	"net/http"
-	"sort"
 	"strconv"
 	"time"
 
@@ -23,7 +23,9 @@ type livePage struct {
 	Form     *form  // an entry that was refused, with what was typed
 	Opened   string // the entry sheet to show open
 	Since    time.Duration
-	State    fire.Phase
+	State    string
+	First    *firstAnswer // what comes before any step of the plan
+	Overfire bool         // what to do when it is too hot is shown open
 	Reading  *liveReading
 	Others   []string
 	Progress *plan.Progress
@@ -32,11 +34,15 @@ type livePage struct {
 	Gauges   []option
 	Stacks   []option
 	Taps     []liveTap
+	StepTaps []stepTap
+	Guide    string // place of the gauge in hand; empty: none
+	Older    int    // entries of the log that are not shown
 	Door     string
 	LastLoad string
 	LastSeen string
 	Log      []logLine
-	LastID   string // the entry that undo strikes
+	Count    int    // entries of the log in all
+	LastID   string // the entry that undo undoes
 	LastSaid string
 }
 
@@ -70,6 +76,37 @@ type liveTap struct {
 	Kind      burn.Kind
 }
 
+// A stepTap is one thing that the next step sets: one tap logs it.
+type stepTap struct{ Kind, Control, Value, Word string }
+
+// stepTapsOf are the settings of a step that are not yet as it wants them.
+func stepTapsOf(b store.Burn, in plan.Instruction) []stepTap {
+	var out []stepTap
+	for _, set := range in.Settings {
+		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == set.Control.Key }); ok && math.Abs(e.Opening-set.Opening) < 0.02 {
+			continue
+		}
+		out = append(out, stepTap{string(burn.Control), set.Control.Key, set.Says, set.Control.Name + " " + set.Says})
+	}
+	for _, a := range in.Fire.Do {
+		switch a.Kind {
+		case fire.ActDoor:
+			out = append(out, stepTap{Kind: string(burn.Door), Value: doorValue(a.Door), Word: doorSay(a.Door)})
+		case fire.ActPrime:
+			out = append(out, stepTap{Kind: string(burn.Prime), Word: "flue warmed"})
+		case fire.ActLight:
+			if in.Kind == plan.LightIt {
+				out = append(out, stepTap{Kind: string(burn.Light), Word: "lit"})
+			}
+		}
+	}
+	return out
+}
+
+func doorValue(d fire.Door) string {
+	return map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}[d]
+}
+
 // longLit is when a fire counts as lit though nobody has said so.
 const longLit = 20 * time.Minute
 
@@ -91,7 +128,8 @@ type logArgs struct {
 // logLine is one entry in words.
 type logLine struct {
 	ID, At, Text string
-	Struck       bool
+	Struck       bool // does not count
+	Undone       bool // by hand: it can be put back
 	Kind         burn.Kind
 }
 
@@ -130,14 +168,29 @@ func (s *Server) showLive(q *request, status int, b store.Burn, f *form, opened 
 	}
 	m := burn.Measure(b.Burn, until)
 	p := &livePage{page: page{Title: b.Stove.Name + ", at the stove", Nav: "stove", Fire: true, Wide: true}, Burn: b, Form: f, Opened: opened,
-		Since: now.Sub(b.Started), State: fire.Preparing}
-	if n := len(m.Replay.Samples); n > 0 {
-		p.State = m.Replay.Samples[n-1].Phase
+		Since: now.Sub(b.Started), State: string(fire.Preparing)}
+	switch n := len(m.Replay.Samples); {
+	case !m.Simulated:
+		p.State = "mineral fuel"
+	case n > 0:
+		p.State = string(m.Replay.Samples[n-1].Phase)
 	}
 	p.Reading, p.Others = liveReadingOf(q, b, m, now)
-	if b.Plan != nil {
+	if !m.NoGauge {
+		p.Guide = string(m.Gauge.Place)
+	}
+	if first, found := b.First(now); found {
+		p.First = answerFirst(q, b, first)
+	}
+	if b.Plan != nil && m.Simulated {
 		progress := b.Plan.Follow(b.Burn, m.Replay, now, q.units())
 		p.Progress = &progress
+		if progress.Has {
+			p.StepTaps = stepTapsOf(b, progress.Next)
+		}
+		if progress.NotCaught && p.First == nil {
+			p.First = notCaught(b)
+		}
 	}
 	p.Strip = draw(burnChart(q, b, m, until, handGauge(q)), 700)
 	p.Taps = tapsOf(b, p.Since)
@@ -159,6 +212,8 @@ func liveReadingOf(q *request, b store.Burn, m burn.Measures, now time.Time) (*l
 	readings := b.Readings(g.Place)
 	n := len(readings)
 	switch {
+	case m.NoGauge && n == 0:
+		r = nil // steered by eye: a computed number would pass for a gauge
 	case n > 0 && now.Sub(readings[n-1].At) < freshReading:
 		last := readings[n-1]
 		r.Value = u.Degrees(last.Reading)
@@ -171,9 +226,15 @@ func liveReadingOf(q *request, b store.Burn, m burn.Measures, now time.Time) (*l
 		}
 	case len(m.Replay.Samples) > 0:
 		t, _ := m.Replay.Samples[len(m.Replay.Samples)-1].Reading(g.Place)
-		r.Value, r.Guess = u.Degrees(units.Celsius(float64(int(t/5)*5))), true
+		shown := t // to five degrees of the household's own
+		if u == units.Imperial {
+			shown = units.Celsius((math.Round(t.Fahrenheit()/5)*5 - 32) * 5 / 9)
+		} else {
+			shown = units.Celsius(math.Round(float64(t)/5) * 5)
+		}
+		r.Value, r.Guess = u.Degrees(shown), true
 	default:
-		return nil, nil
+		r = nil
 	}
 	var others []string
 	for _, other := range b.Stove.Gauges {
@@ -217,12 +278,10 @@ func (p *livePage) fillControls(b store.Burn) {
 }
 
 func (p *livePage) fillLog(q *request, b store.Burn) {
-	p.Log = logOf(q, b)
-	var newest time.Time
-	for _, e := range b.Entries {
-		if !e.Struck && !e.At.Before(newest) {
-			newest, p.LastID, p.LastSaid = e.At, e.ID, entrySay(q, b, e)
-		}
+	p.Log, p.Older = logOf(q, b, 0)
+	p.Count = len(b.Entries)
+	if e, ok := b.NewestMade(); ok {
+		p.LastID, p.LastSaid = e.ID, entrySay(q, b, e)
 	}
 	zone := q.profile.Location()
 	say := func(kind burn.Kind, none string) string {
@@ -232,7 +291,7 @@ func (p *livePage) fillLog(q *request, b store.Burn) {
 		return none
 	}
 	p.Door, p.LastLoad, p.LastSeen = say(burn.Door, "shut"), say(burn.Load, "none yet"), say(burn.Smoke, "not looked yet")
-	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Load && e.Load != nil }); ok {
+	if e, ok := b.Last(func(e burn.Entry) bool { return e.Load != nil }); ok {
 		p.LastLoad = q.units().Mass(e.Load.Mass()) + " at " + e.At.In(zone).Format("15:04")
 	}
 	for i, c := range p.Controls {
@@ -249,15 +308,19 @@ func shorten(s string, most int) string {
 	return s
 }
 
-// logOf returns the log in words, newest first, struck entries included.
-func logOf(q *request, b store.Burn) []logLine {
-	entries := append([]burn.Entry(nil), b.Entries...)
-	sort.SliceStable(entries, func(i, j int) bool { return entries[i].At.After(entries[j].At) })
-	out := make([]logLine, len(entries))
-	for i, e := range entries {
-		out[i] = logLine{ID: e.ID, At: e.At.In(q.profile.Location()).Format("15:04"), Text: entrySay(q, b, e), Struck: e.Struck, Kind: e.Kind}
+// logAPage is how many entries of a log are shown at a time.
+const logAPage = 200
+
+// logOf returns a page of the log in words, newest first, entries that do not
+// count included, and how many older ones there are.
+func logOf(q *request, b store.Burn, skip int) (lines []logLine, older int) {
+	n := len(b.Entries)
+	skip = min(max(0, skip), n)
+	for i := n - 1 - skip; i >= 0 && len(lines) < logAPage; i-- { // they lie in order of time
+		e := b.Entries[i]
+		lines = append(lines, logLine{ID: e.ID, At: e.At.In(q.profile.Location()).Format("15:04"), Text: entrySay(q, b, e), Struck: e.Struck, Undone: e.Undone, Kind: e.Kind})
 	}
-	return out
+	return lines, n - skip - len(lines)
 }
 
 func (p *livePage) fillStacks(q *request) error {
@@ -267,7 +330,7 @@ func (p *livePage) fillStacks(q *request) error {
 	}
 	for _, st := range stacks {
 		p.Stacks = append(p.Stacks, option{Value: strconv.FormatInt(st.ID, 10),
-			Label: fmt.Sprintf("%s, %s a piece", st.Name, q.units().Mass(st.PieceMass))})
+			Label: fmt.Sprintf("%s, %s a piece", st.Name, massText(q.units(), st.PieceMass))})
 	}
 	return nil
 }

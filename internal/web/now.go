@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"math"
 	"net/http"
 	"net/url"
@@ -34,7 +35,8 @@ type advice struct {
 
 type openBurn struct {
 	store.Burn
-	State fire.Phase
+	State string
+	First *firstAnswer
 	Next  *plan.Progress
 	Since string
 }
@@ -52,14 +54,25 @@ func (s *Server) now(q *request) error {
 		if err != nil {
 			return err
 		}
-		replay := b.Replay(now)
-		line := openBurn{Burn: b, Since: clockLength(now.Sub(b.Started)), State: fire.Preparing}
-		if n := len(replay.Samples); n > 0 {
-			line.State = replay.Samples[n-1].Phase
+		line := openBurn{Burn: b, Since: clockLength(now.Sub(b.Started)), State: string(fire.Preparing)}
+		if first, found := b.First(now); found {
+			line.First = answerFirst(q, b, first)
 		}
-		if b.Plan != nil {
+		if !b.Simulated() {
+			line.State = "on mineral fuel"
+			p.Open = append(p.Open, line)
+			continue
+		}
+		replay := b.Replay(now)
+		if n := len(replay.Samples); n > 0 {
+			line.State = string(replay.Samples[n-1].Phase)
+		}
+		if b.Plan != nil && line.First == nil {
 			progress := b.Plan.Follow(b.Burn, replay, now, q.units())
 			line.Next = &progress
+			if progress.NotCaught {
+				line.First, line.Next = notCaught(b), nil
+			}
 		}
 		p.Open = append(p.Open, line)
 	}
@@ -89,15 +102,17 @@ func (s *Server) advise(q *request, p *nowPage) error {
 		return err
 	}
 	st, err := q.house.Stove(q.ctx(), lines[0].StoveID)
+	if errors.Is(err, store.ErrMissing) {
+		return nil // it is off the list
+	}
 	if err != nil {
 		return err
 	}
-	hours, err := s.Weather.Hourly(q.ctx(), s.Now(), 14)
-	if err != nil || len(hours) == 0 {
-		s.Log.Warn("forecast", "error", err)
-		return nil // the rest of the page does not need it
+	hours, ok := s.hourly(q, s.Now(), 14)
+	if !ok {
+		return nil // without the weather there is nothing to say; the rest of the page does not need it
 	}
-	at := plan.Situation{House: st.Around(q.profile), Wanted: q.profile.Wanted, Volume: st.Volume,
+	at := plan.Situation{House: st.Space.House, Wanted: st.Space.Wanted, Volume: st.Volume,
 		Outdoor: func(d time.Duration) units.Celsius {
 			return units.Celsius(hours[min(len(hours)-1, int(d/time.Hour))].Temperature)
 		}}
@@ -106,7 +121,7 @@ func (s *Server) advise(q *request, p *nowPage) error {
 		if err != nil {
 			return err
 		}
-		if samples := b.Replay(s.Now()).Samples; len(samples) > 0 {
+		if samples := b.Replay(s.Now()).Samples; len(samples) > 0 && b.Simulated() {
 			at.Last = &samples[len(samples)-1]
 		}
 	}
@@ -115,7 +130,7 @@ func (s *Server) advise(q *request, p *nowPage) error {
 	if a.Known {
 		link.Set("room", q.units().RoomTemperature(units.Celsius(math.Round(float64(a.Room)*10)/10)))
 	}
-	a.Link = "/plan?prefill=yes&" + link.Encode()
+	a.Link = "/plan?" + link.Encode()
 	p.Advice = append(p.Advice, a)
 	return nil
 }

@@ -1,12 +1,9 @@
 package web
 
 import (
-	"errors"
 	"fmt"
 	"html/template"
-	"maps"
 	"net/http"
-	"net/url"
 	"strconv"
 	"strings"
 	"time"
@@ -16,6 +13,7 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/store"
 	"smolder/internal/strip"
 )
 
@@ -27,30 +25,40 @@ type planPage struct {
 	Starts   []option
 	Stacks   []option
 	Kindling []option
+	Starters []option
+	More     []option // a second stack, or none
+	Laid     []option // lays to light from cold, or the best
+	Sky      bool     // there is a forecast
+	Search   string   // what the page calls its search
 	NoStove  bool
 	NoWood   bool
 	Refused  *plan.Refusal
+	Draft    []draftLine // before lighting, with each help
+
+	ID       int64 // of the plan that is shown
 	Plan     *plan.Plan
 	Steps    []plan.Instruction
 	Check    []string
 	Warnings []string
 	Strip    pair
 	Sentence string
-	DoNot    bool
 	Figures  []figure
 	Why      string
 	Forecast string
 	Lays     []drawnLay
-	Sheet    string // address of the same plan on one sheet
 	Alone    string // that no fire is needed, or not yet
 	Drying   string // what it does for a damp room
 	Output   string // what the stove can give against what is wanted
 	Others   []otherPlan
-	More     []option // a second stack, or none
-	Laid     []option // lays to light from cold, or the best
 	Begin    time.Time
 	Later    string // by when the room is how warm, where it begins later
-	AtOnce   string // address of the same for now
+	Kept     bool
+	Started  int64  // the burn that it was started as
+	Gone     string // what it stands on and is not there any more
+	Stale    string // that it was made for a time that has gone by
+	Startable,
+	Keepable bool
+	Again string // address of the sentence, filled in
 }
 
 // drawnLay is one load as it is laid, with its steps in words.
@@ -61,6 +69,13 @@ type drawnLay struct {
 	Left    int
 }
 
+// draftLine is the draft before lighting with one help.
+type draftLine struct {
+	Says, Value string
+	Enough      bool
+	Chosen      bool
+}
+
 // otherPlan is an alternative with its strip and figures, and the way to it.
 type otherPlan struct {
 	Sentence, Differs, Link string
@@ -68,98 +83,197 @@ type otherPlan struct {
 	Figures                 []figure
 }
 
-// plan shows the wish as a sentence to fill in, and the plan once it is.
+// plan shows the wish as a sentence to fill in.
 func (s *Server) plan(q *request) error {
+	p, err := s.newPlanPage(q, askedForm(q.Request.URL.RawQuery))
+	if err != nil {
+		return err
+	}
+	q.render(http.StatusOK, "plan", p)
+	return nil
+}
+
+// makePlan works a wish out and goes to the plan.
+func (s *Server) makePlan(q *request) error {
 	f, err := q.form()
 	if err != nil {
 		return err
+	}
+	w, err := s.wish(q, f, longestPlan)
+	if err != nil {
+		return err
+	}
+	status := http.StatusUnprocessableEntity
+	var refused *plan.Refusal
+	if f.ok() {
+		var id int64
+		if id, refused, err = s.searchFor(q, f, w, q.begin(f)); err != nil {
+			return err
+		}
+		if refused == nil {
+			return q.seeOther(planPath(id) + "#made")
+		}
+		status = http.StatusOK
 	}
 	p, err := s.newPlanPage(q, f)
 	if err != nil {
 		return err
 	}
-	status := http.StatusOK
-	if f.has("stove") && !f.has("prefill") && !p.NoStove && !p.NoWood {
-		wish, err := s.wish(q, f, longestPlan)
-		if err != nil {
-			return err
-		}
-		if status, err = s.fillPlan(q, p, f, wish); err != nil {
-			return err
-		}
+	p.Refused = refused
+	if refused != nil && w.Start == plan.Cold {
+		p.Draft = draftLines(q.units(), w)
 	}
-	p.defaults(q)
 	q.render(status, "plan", p)
 	return nil
 }
 
-// fillPlan makes the plan and puts it on the page; it returns the status. The
-// error is the request's context's: nobody waits any more.
-func (s *Server) fillPlan(q *request, p *planPage, f *form, w plan.Wish) (int, error) {
-	if !f.ok() {
-		return http.StatusUnprocessableEntity, nil
-	}
-	m, done := q.meter()
-	defer done()
-	choice, err := plan.Search(q.ctx(), w, m)
-	if refused := new(plan.Refusal); errors.As(err, &refused) {
-		p.Refused = refused.In(q.units())
-		return http.StatusOK, nil
-	}
+// planned shows a plan, or a day, by its address.
+func (s *Server) planned(q *request) error {
+	row, err := s.plannedOf(q)
 	if err != nil {
-		return 0, err
+		return err
 	}
-	p.choose(q, f, choice)
-	return http.StatusOK, nil
+	switch {
+	case row.Day != nil:
+		return s.showDay(q, row)
+	case row.Burn == nil: // kept before plans had rows: the sentence is all there is
+		return q.seeOther("/plan?" + row.Asked)
+	}
+	p, err := s.planPageOf(q, row)
+	if err != nil {
+		return err
+	}
+	q.render(http.StatusOK, "plan", p)
+	return nil
 }
 
-// choose shows the plan that the form names, the best by default, and the
-// others beside it.
-func (p *planPage) choose(q *request, f *form, c plan.Choice) {
-	n := int(f.number("choice"))
-	if n < 0 || n >= len(c.Plans) {
-		n = 0
+func (s *Server) plannedOf(q *request) (store.Planned, error) {
+	id, err := q.id("id")
+	if err != nil {
+		return store.Planned{}, err
 	}
-	p.show(q, c.Plans[n])
-	p.Why, p.Forecast = c.Why(n, q.units()), forecastSays(q.units(), c.Plans[n].Wish.Weather)
-	if n > 0 {
-		p.Why = "Against the best: " + strings.ToLower(p.Why[:1]) + p.Why[1:]
+	return q.house.Planned(q.ctx(), id)
+}
+
+// planPageOf puts a kept row on the page, with the others of its choice.
+func (s *Server) planPageOf(q *request, row store.Planned) (*planPage, error) {
+	p, err := s.newPlanPage(q, askedForm(row.Asked))
+	if err != nil {
+		return nil, err
 	}
-	link := url.Values{}
-	for name, values := range f.Values {
-		link[name] = values
+	choice, err := q.house.Choice(q.ctx(), row.Choice)
+	if err != nil {
+		return nil, err
 	}
-	p.Sheet = "/plan/sheet?" + link.Encode()
-	now := maps.Clone(link)
-	now.Set("begin", nowWord)
-	p.AtOnce = "/plan?" + now.Encode() + "#made"
-	wish := c.Plans[n].Wish
-	p.Output = wish.OutputRange().Match(wish.House.HeatWanted((wish.Low+wish.High)/2, wish.Outdoor), q.units())
-	for i, other := range c.Plans {
-		if i == n {
+	p.ID, p.Kept, p.Started, p.Begin = row.ID, row.Kept && !row.Dropped, row.BurnID, row.Begins.In(q.profile.Location())
+	p.show(q, *row.Burn, row.Made)
+	u := q.units()
+	best := *row.Burn
+	for _, other := range choice {
+		if other.Place == 0 && other.Burn != nil {
+			best = *other.Burn
+		}
+	}
+	p.Why = row.Burn.WhyBest(u)
+	if row.Place > 0 {
+		p.Why = "Against the best: " + units.LowerFirst(row.Burn.Differs(best, u))
+	}
+	p.Again = "/plan?" + row.Asked
+	for _, other := range choice {
+		if other.ID == row.ID || other.Burn == nil {
 			continue
 		}
-		link.Set("choice", strconv.Itoa(i))
-		chart := planChart(q, &other, p.Begin)
-		chart.ID = fmt.Sprintf("other-%d", i)
-		o := otherPlan{Sentence: other.Sentence(q.units()), Differs: c.Why(i, q.units()), Link: "/plan?" + link.Encode() + "#made", Strip: draw(chart, otherStrip), Figures: q.figuresOf(other)}
-		if i == 0 {
+		chart := planChart(q, other.Burn, p.Begin)
+		chart.ID = fmt.Sprintf("other-%d", other.Place)
+		o := otherPlan{Sentence: other.Burn.Sentence(u), Differs: other.Burn.Differs(best, u), Link: planPath(other.ID) + "#made", Strip: draw(chart, otherStrip), Figures: q.figuresOf(*other.Burn)}
+		if other.Place == 0 {
 			o.Differs = "The best by all that counts."
 		}
 		p.Others = append(p.Others, o)
 	}
+	wait := row.Begins.Sub(s.Now())
+	switch {
+	case p.Started != 0:
+	case wait < -stale:
+		p.Stale = fmt.Sprintf("It was made for %s. Room, weather and coals are others by now: work it out again.", q.dayWord(row.Begins))
+	case wait >= soon:
+		p.Keepable = !p.Kept
+	default:
+		p.Startable = true
+	}
+	return p, s.whatIsGone(q, p, row)
+}
+
+// stale is how long after its time a plan may still be started.
+const stale = 90 * time.Minute
+
+// whatIsGone says which stacks of a plan, or its stove, are off the list.
+func (s *Server) whatIsGone(q *request, p *planPage, row store.Planned) error {
+	stacks, err := q.house.Stacks(q.ctx())
+	if err != nil {
+		return err
+	}
+	there := map[int64]bool{0: true}
+	for _, st := range stacks {
+		there[st.ID] = true
+	}
+	var gone []string
+	first, main := row.Burn.Loads()
+	for _, l := range []fire.Load{first, main, row.Burn.Kindling} {
+		if l.Pieces > 0 && !there[l.StackID] {
+			gone = append(gone, l.StackName)
+		}
+	}
+	if len(gone) > 0 {
+		p.Gone = strings.Join(gone, " and ") + ": off the list of stacks since this was planned. What is burnt from it is logged, and taken off nothing."
+	}
+	known := false
+	for _, st := range p.Stoves {
+		known = known || st.Value == strconv.FormatInt(row.StoveID, 10)
+	}
+	if !known {
+		p.Gone, p.Startable, p.Keepable = row.Stove+" is off the list of stoves.", false, false
+	}
+	return nil
 }
 
 // show puts a plan on the page.
-func (p *planPage) show(q *request, made plan.Plan) {
+func (p *planPage) show(q *request, made plan.Plan, when time.Time) {
 	u := q.units()
 	p.Plan = &made
 	p.Steps, p.Check, p.Warnings, p.Sentence = made.Say(u), append(made.Checklist(u), alarmsSay(q.profile, q.now())), made.Warnings(u), made.Sentence(u)
-	p.Later = q.laterSays(p.Begin, made.Wish.Room)
-	p.DoNot, p.Alone, p.Drying = made.Before.DoNot, made.Wish.SayAlone(u), made.SayDrying(u)
+	if text := besideSays(made.Wish); text != "" {
+		p.Warnings = append(p.Warnings, text)
+	}
+	if made.Wish.House.Assumed {
+		p.Warnings = append(p.Warnings, "Nobody has described this space yet: an ordinary one of "+u.Area(made.Wish.House.Floor)+" is assumed. Its floor and shell under Household make room temperatures truer.")
+	}
+	p.Later = q.laterSays(p.Begin, when, made.Wish.Room)
+	p.Alone, p.Drying = made.Wish.SayAlone(u), made.SayDrying(u)
+	p.Forecast = forecastSays(u, made.Wish.Weather)
+	p.Output = made.Output.Match(made.Wish.House.HeatWanted((made.Wish.Low+made.Wish.High)/2, made.Wish.Outdoor), u)
 	p.Lays = laysOf(q, made)
 	p.Strip = draw(planChart(q, &made, p.Begin), 700)
 	p.Figures = q.figuresOf(made)
+	if made.Wish.Start == plan.Cold {
+		p.Draft = draftLines(u, made.Wish)
+	}
+}
+
+// draftLines are the draft as it is and with each help, those that are chosen
+// marked.
+func draftLines(u units.System, w plan.Wish) []draftLine {
+	b := plan.BeforeLighting(w)
+	lines := []draftLine{
+		{"as things are", u.Draft(b.AsIs), b.AsIs >= 0, w.Help == plan.Help{}},
+		{"fans off", u.Draft(b.FanOff), b.FanOff >= 0, w.Help.FansOff},
+		{"a window open a crack", u.Draft(b.Window), b.Window >= 0, w.Help.Window},
+		{"the flue warmed", u.Draft(b.Primed), b.Primed > 0, w.Help.Primed},
+	}
+	if n := len(lines); w.Help.FansOff && w.Help.Window || w.Help.FansOff && w.Help.Primed || w.Help.Window && w.Help.Primed {
+		lines = append(lines[:n:n], draftLine{"all that is chosen", u.Draft(b.Net), !b.DoNot, true})
+	}
+	return lines
 }
 
 // figuresOf are what a plan comes to, with their working.
@@ -168,14 +282,18 @@ func (q *request) figuresOf(made plan.Plan) []figure {
 	lowest, highest := made.RoomRange()
 	sum := made.Summary
 	air, _ := made.Wish.Stove.MainAir()
+	outdoors := entered
+	if len(made.Wish.Weather) > 1 {
+		outdoors = "the forecast"
+	}
 	return []figure{
 		{"heat to the room", u.EnergyRange(sum.ToRoom*85/100, sum.ToRoom*115/100), "Simulated heat from the stove's body, its glass and its pipe, ±15 %.",
-			[]input{{"wood", u.Mass(made.Mass()), entered}, {"moisture", units.Percent(made.MainOf.Stack.Moisture(), 0), measured}, {"outdoors", u.Temperature(made.Wish.Outdoor), entered}}},
+			[]input{{"wood", u.Mass(made.Mass()), entered}, {"moisture", units.Percent(made.MainOf.Stack.Moisture(), 0), measured}, {"outdoors", u.Temperature(made.Wish.Outdoor), outdoors}}},
 		{"efficiency, net", units.Percent(sum.Efficiency-0.03, 0) + " to " + units.Percent(sum.Efficiency+0.03, 0), "1 − (flue gas at the collar + unburnt gas) ÷ energy in.", []input{{"balance of the simulated burn", "closed", computed}}},
 		{"smoke", units.Number(sum.SmokePerKg, 1) + " g per kg", "60 g for each kg of gas that leaves unburnt. A clean burn makes 1 to 4, a cold start more.", []input{{"final setting", air.Scale.Say(made.Final), computed}}},
 		{"deposits", "about " + units.Number(sum.Deposits, 0) + " g", "Smoke × its share where the liner's inner wall is below " + u.Temperature(120) + ".", []input{{"chimney", u.Length(made.Wish.Stove.Chimney.Height), entered}}},
 		{"room", u.RoomTemperature(units.Celsius(lowest)) + " to " + u.RoomTemperature(units.Celsius(highest)), "Two nodes, air with furnishings and walls, driven by the stove's heat and the weather; in the second half of the time.",
-			[]input{{"heat loss", units.Number(made.Wish.House.Loss(), 0) + " W/K", computed}, {"now", u.RoomTemperature(made.Wish.Room), entered}}},
+			[]input{{"heat loss", units.Number(made.Wish.House.Loss(), 0) + " W/K", lossFrom(made.Wish.House)}, {"now", u.RoomTemperature(made.Wish.Room), entered}}},
 		{"coals at the end", u.Mass(sum.Coals), "Char left when the time is over.", nil},
 	}
 }
@@ -202,9 +320,10 @@ func laysOf(q *request, made plan.Plan) []drawnLay {
 	return out
 }
 
-// newPlanPage fills the choices from the household.
+// newPlanPage fills the choices from the household, and what nobody has typed
+// yet.
 func (s *Server) newPlanPage(q *request, f *form) (*planPage, error) {
-	p := &planPage{page: page{Title: "Plan", Nav: "plan", Wide: true}, Form: f, Begin: q.begin(f).Truncate(5 * time.Minute)}
+	p := &planPage{page: page{Title: "Plan", Nav: "plan", Wide: true}, Form: f, Sky: s.sky(q) != nil, Search: newEntryID()}
 	stoves, err := q.house.Stoves(q.ctx())
 	if err != nil {
 		return nil, err
@@ -219,9 +338,11 @@ func (s *Server) newPlanPage(q *request, f *form) (*planPage, error) {
 	p.Kindling = []option{{Value: "", Label: "any kindling"}}
 	for _, st := range stacks {
 		o := option{Value: strconv.FormatInt(st.ID, 10), Label: fmt.Sprintf("%s, %s", st.Name, units.Percent(st.Moisture(), 0))}
-		if st.Kindling {
+		switch {
+		case st.Species.Mineral: // nothing to plan with
+		case st.Kindling:
 			p.Kindling = append(p.Kindling, o)
-		} else {
+		default:
 			p.Stacks = append(p.Stacks, o)
 		}
 	}
@@ -238,13 +359,18 @@ func (s *Server) newPlanPage(q *request, f *form) (*planPage, error) {
 			p.Laid = append(p.Laid, option{Value: string(l.Key), Label: name})
 		}
 	}
+	for _, k := range fire.Starters {
+		p.Starters = append(p.Starters, option{Value: string(k.Key), Label: k.Name})
+	}
 	p.More = append([]option{{Value: "", Label: "nothing else"}, {Value: allWood, Label: "whatever suits"}}, p.Stacks...)
 	p.NoStove, p.NoWood = len(p.Stoves) == 0, len(p.Stacks) == 0
+	p.defaults(q, stoves)
 	return p, nil
 }
 
-// defaults fills what nobody has typed yet.
-func (p *planPage) defaults(q *request) {
+// defaults fills what nobody has typed yet; what nobody can know but who is
+// there, the room and the weather without a forecast, stays open.
+func (p *planPage) defaults(q *request, stoves []store.Stove) {
 	set := func(name, value string) {
 		if _, there := p.Form.Values[name]; !there {
 			p.Form.Values.Set(name, value)
@@ -254,24 +380,18 @@ func (p *planPage) defaults(q *request) {
 	set("begin", nowWord)
 	set("aim", string(plan.Hold))
 	set("for", "5 h")
-	set("low", u.RoomTemperature(q.profile.Wanted[0]))
-	set("high", u.RoomTemperature(q.profile.Wanted[1]))
-	set("room", u.RoomTemperature(17))
-	set("outdoor", forecastWord)
 	set("there", alwaysWord)
+	set("starter", string(fire.WaxBlock))
+	if p.Sky {
+		set("outdoor", forecastWord)
+	}
+	for i, st := range stoves {
+		if i == 0 && !p.Form.has("stove") || p.Form.number("stove") == st.ID {
+			set("low", u.RoomTemperature(st.Space.Wanted[0]))
+			set("high", u.RoomTemperature(st.Space.Wanted[1]))
+		}
+	}
 	if len(p.Kindling) > 1 {
 		set("kindling", p.Kindling[1].Value)
 	}
-}
-
-// search makes the plan that a posted sentence asks for and shows it on the page.
-// It is nil where the sentence is wrong or nothing fits it; that is answered.
-func (s *Server) search(q *request, f *form, p *planPage, w plan.Wish) (*plan.Plan, error) {
-	if _, err := s.fillPlan(q, p, f, w); err != nil {
-		return nil, err
-	}
-	if p.Plan == nil {
-		q.render(http.StatusUnprocessableEntity, "plan", p)
-	}
-	return p.Plan, nil
 }

@@ -4,7 +4,6 @@ import (
 	"html"
 	"net/http"
 	"regexp"
-	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -13,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/units"
 	"smolder/internal/demo"
 )
 
@@ -21,47 +21,44 @@ const theDay = "/plan/day?stove=1&aim=hold&for=22:30&low=18&high=21.5&room=16.5&
 func TestADaysFires(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
-	s.clock.at = time.Date(2026, 4, 10, 7, 2, 0, 0, time.UTC)
+	s.clock.at = time.Date(2026, 4, 10, 7, 0, 0, 0, time.UTC)
 	assert.Contains(t, s.get("/plan/day").words(), "Somebody is there")
-	day := s.get(theDay)
+	day := s.wish(theDay)
 	require.Equal(t, http.StatusOK, day.status, day.words())
 	rows := regexp.MustCompile(`<td class="font-serif text-lg">(\d\d:\d\d)</td>`).FindAllStringSubmatch(day.body, -1)
 	require.Greater(t, len(rows), 1, "a cold day takes more than one load")
 	assert.Equal(t, "07:00", rows[0][1])
-	away := s.get(theDay + "&there=06:00-11:00+and+16:00-23:00")
+	away := s.wish(theDay + "&there=06:00-11:00+and+16:00-23:00")
 	assert.Contains(t, away.words(), "nobody there", "the strip says when")
 	assert.NotContains(t, day.words(), "nobody there")
 	for _, r := range regexp.MustCompile(`<td class="font-serif text-lg">(\d\d):`).FindAllStringSubmatch(away.body, -1) {
 		assert.NotContains(t, []string{"11", "12", "13", "14", "15"}, r[1], "nobody loads an empty house")
 	}
-	bad := s.get(theDay + "&there=noonish")
+	bad := s.wish(theDay + "&there=noonish")
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.status)
 	assert.Contains(t, bad.words(), "06:30-08:00 and 16:00-22:30 would do")
 	assert.Equal(t, "noonish", fieldsOf(bad)["there"], "what was typed is kept")
-	all := s.get(strings.NewReplacer("/plan/day?", "/plan?", "22:30", "6+h").Replace(theDay) + "&wood2=all")
+	all := s.wish(strings.NewReplacer("/plan/day?", "/plan?", "22:30", "6+h").Replace(theDay) + "&wood2=all")
 	require.Equal(t, http.StatusOK, all.status)
 	assert.Contains(t, all.words(), "What to do, and on what sign", "of all the stacks, but for those that do not fit")
 	assert.Equal(t, "all", fieldsOf(all)["wood2"])
 	warm := strings.NewReplacer("room=16.5", "room=21", "outdoor=1+C", "outdoor=19+C").Replace(theDay)
-	none := s.get(warm)
+	none := s.wish(warm)
 	require.Equal(t, http.StatusOK, none.status)
 	assert.Contains(t, none.words(), "No fire is needed: the room stays in its band by itself")
 	assert.NotContains(t, none.words(), "Print for the wall")
-	assert.Equal(t, http.StatusOK, s.get(strings.Replace(warm, "/plan/day?", "/plan/day/sheet?", 1)).status, "nothing to print is no error")
-	assert.NotContains(t, s.get(strings.Replace(warm, "/plan/day?", "/plan/day.ics?", 1)).body, "VEVENT")
-	both := s.get(theDay + "&wood2=2&lay=open-v")
+	assert.Equal(t, http.StatusOK, s.get(none.to+"/sheet").status, "nothing to print is no error")
+	assert.NotContains(t, s.get(none.to+"/plan.ics").body, "VEVENT")
+	both := s.wish(theDay + "&wood2=2&lay=open-v")
 	assert.Equal(t, "open-v", fieldsOf(both)["lay"])
 	assert.Regexp(t, `kindling, \d of (Beech|Oak)`, both.words())
 
-	sheet := s.get("/plan/day/sheet?" + html.UnescapeString(between(day.body, `href="/plan/day/sheet?`, `"`)))
+	sheet := s.get(day.to + "/sheet")
 	require.Equal(t, http.StatusOK, sheet.status)
 	for _, says := range []string{`svg class="strip"`, `svg class="lay"`, "The first fire", "Shut the door", "not before, not after", "CO alarm:"} {
 		assert.Contains(t, sheet.body, says)
 	}
-	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/plan/day/sheet?stove=1&wood=1&for=long").status)
-
-	link := html.UnescapeString(between(day.body, `href="/plan/day.ics?`, `"`))
-	ics := s.get("/plan/day.ics?" + link)
+	ics := s.get(day.to + "/plan.ics")
 	require.Equal(t, http.StatusOK, ics.status)
 	assert.Contains(t, ics.header.Get("Content-Type"), "text/calendar")
 	assert.Equal(t, len(rows), strings.Count(ics.body, "BEGIN:VEVENT"))
@@ -69,26 +66,25 @@ func TestADaysFires(t *testing.T) {
 	assert.Contains(t, ics.body, "DTSTART:20260410T0700")
 	assert.Contains(t, ics.body, "SUMMARY:Auntie: light from cold")
 	assert.True(t, strings.HasPrefix(ics.body, "BEGIN:VCALENDAR\r\n") && strings.HasSuffix(ics.body, "END:VCALENDAR\r\n"))
-	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/plan/day.ics").status)
+	assert.Equal(t, http.StatusNotFound, s.get("/plans/999/plan.ics").status)
 }
 
 func TestTheSheetForTheWall(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
-	sheet := s.get("/plan/sheet?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6")
+	sheet := s.get(s.wish("/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6").to + "/sheet")
 	require.Equal(t, http.StatusOK, sheet.status)
 	for _, says := range []string{"svg class=\"strip\"", "svg class=\"lay\"", "Shut the door", "CO alarm:", "the stove's manual has the last word"} {
 		assert.Contains(t, sheet.body, says)
 	}
-	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/plan/sheet?stove=1&aim=hold&for=long&wood=1&start=cold").status)
 }
 
 func TestTheForecastIsTakenOrTyped(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
 	plan := "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&start=cold&wood=1&kindling=6&outdoor="
-	assert.Contains(t, s.get(plan+"forecast").words(), "Forecast:")
-	typed := s.get(plan + "-5")
+	assert.Contains(t, s.wish(plan+"forecast").words(), "Forecast:")
+	typed := s.wish(plan + "-5")
 	assert.NotContains(t, typed.words(), "Forecast:")
 	assert.Contains(t, typed.words(), "outdoors: −5 °C")
 }
@@ -104,7 +100,7 @@ func TestNowAnswers(t *testing.T) {
 	st, err := h.Stove(ctx, 1)
 	require.NoError(t, err)
 	evening := demo.Burn()
-	b := burn.Burn{Stove: st.Stove, House: evening.House, Outdoor: 2, Room: 17, Started: s.clock.at.Add(-9 * time.Hour), Ended: s.clock.at.Add(-6 * time.Hour), Wanted: evening.Wanted}
+	b := burn.Burn{Stove: st.Stove, House: st.Space.House, Outdoor: 2, Room: 17, Started: s.clock.at.Add(-9 * time.Hour), Ended: s.clock.at.Add(-6 * time.Hour), Wanted: evening.Wanted}
 	for i, e := range evening.Valid() {
 		e.At = b.Started.Add(e.At.Sub(evening.Started))
 		e.ID = "now-" + string(rune('a'+i%26)) + string(rune('a'+i/26))
@@ -131,17 +127,18 @@ func TestAlarmsAreAPrecondition(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
 	plan := "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&start=cold&wood=1&kindling=6&outdoor=2"
-	assert.Contains(t, s.get(plan).words(), "alarms tested on 28 March")
+	assert.Contains(t, s.wish(plan).words(), "alarms tested on 28 March")
 	s.clock.at = s.clock.at.AddDate(0, 2, 0)
-	assert.Contains(t, s.get(plan).words(), "over a month ago: test them before lighting")
+	assert.Contains(t, s.wish(plan).words(), "over a month ago: test them before lighting")
 	form := fields(s.get("/household").body)
-	require.Equal(t, "/household", s.post("/household", with(form, "alarms", "today")...).to)
-	assert.Contains(t, s.get(plan).words(), "alarms tested on 10 June")
+	tested := s.post("/household", with(form, "alarms", "today")...)
+	require.Equal(t, "/household", tested.to, tested.words())
+	assert.Contains(t, s.wish(plan).words(), "alarms tested on 10 June")
 	ahead := s.post("/household", with(form, "alarms", "2031-01-01")...)
 	assert.Equal(t, http.StatusUnprocessableEntity, ahead.status)
 	assert.Contains(t, ahead.words(), "a date up to today was expected")
-	require.Equal(t, "/household", s.post("/household", with(form, "alarms", "")...).to)
-	assert.Contains(t, s.get(plan).words(), "not known when they were tested")
+	require.Equal(t, "/household", s.post("/household", with(fields(s.get("/household").body), "alarms", "")...).to)
+	assert.Contains(t, s.wish(plan).words(), "not known when they were tested")
 }
 
 // fieldsOf returns what a page's forms hold, by name; the first of each name.
@@ -164,7 +161,7 @@ func TestTheLayAndWhoIsThereAreAsked(t *testing.T) {
 	form := fieldsOf(s.get("/plan"))
 	assert.Equal(t, "all the time", form["there"], "somebody stays unless it is said")
 	assert.Empty(t, form["lay"], "and the best lay is found")
-	made := s.get(plan + "&lay=open-v&there=2+h")
+	made := s.wish(plan + "&lay=open-v&there=2+h")
 	require.Equal(t, http.StatusOK, made.status)
 	assert.Contains(t, made.words(), "in a V")
 	assert.Contains(t, made.words(), "watched for 15 min before the last one goes")
@@ -173,12 +170,12 @@ func TestTheLayAndWhoIsThereAreAsked(t *testing.T) {
 	assert.Equal(t, "open-v", filled["lay"])
 	assert.Equal(t, "2 h", filled["there"])
 
-	soon := s.get(plan + "&there=30+min")
+	soon := s.wish(plan + "&there=30+min")
 	assert.Contains(t, soon.words(), "No plan.")
 	assert.Contains(t, soon.words(), "Stay longer, light earlier")
 
 	for _, bad := range []struct{ query, says string }{{"&lay=pyramid", "Choose one of the list"}, {"&lay=on-coals", "Choose one of the list"}, {"&there=soon", "would do"}, {"&there=06:30-08:75", "no time of the day"}} {
-		answer := s.get(plan + bad.query)
+		answer := s.wish(plan + bad.query)
 		assert.Equal(t, http.StatusUnprocessableEntity, answer.status, bad.query)
 		assert.Contains(t, answer.words(), bad.says)
 		assert.Equal(t, "7 h", fieldsOf(answer)["for"], "what was typed is kept")
@@ -191,13 +188,13 @@ func TestAnAlternativeIsAPlan(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
 	query := "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6"
-	best := s.get(query)
+	best := s.wish(query)
 	require.Contains(t, best.words(), "Or ")
 	assert.GreaterOrEqual(t, strings.Count(best.body, `aria-label="Strip:`), 2, "each has its strip")
 	assert.GreaterOrEqual(t, strings.Count(best.body, "coals at the end"), 2, "and its figures")
 	link := html.UnescapeString(between(best.body, `<p class="mt-2"><a href="`, `"`))
-	require.Contains(t, link, "choice=1")
-	other := s.get(link)
+	require.Regexp(t, `^/plans/\d+#made$`, link)
+	other := s.get(strings.TrimSuffix(link, "#made"))
 	require.Equal(t, http.StatusOK, other.status)
 	sentence := func(a answer) string { return between(a.body, `<p class="font-serif text-lg mb-1">`, "</p>") }
 	assert.NotEqual(t, sentence(best), sentence(other))
@@ -205,7 +202,6 @@ func TestAnAlternativeIsAPlan(t *testing.T) {
 		assert.Contains(t, other.words(), says)
 	}
 	assert.Contains(t, other.body, `svg class="strip"`)
-	assert.Contains(t, s.get(query+"&choice=99").words(), "The best by all that counts", "a choice there is not is the best")
 }
 
 // A damp room is dried by the air that the fire draws, if the air outside is
@@ -214,8 +210,8 @@ func TestDryingOutSaysWhatItDoes(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
 	plan := "/plan?stove=1&aim=dry-out&for=4+h&low=17&high=21.5&room=15&start=cold&wood=1&kindling=6&outdoor="
-	assert.Regexp(t, `once it is warm: the fire draws \d+ m³ of it through the room and takes about .* of water out`, s.get(plan+"forecast").words())
-	assert.NotContains(t, s.get(plan+"5").words(), "once it is warm", "the humidity is not known")
+	assert.Regexp(t, `once it is warm: the fire draws \d+ m³ of it through the room and takes about .* of water out`, s.wish(plan+"forecast").words())
+	assert.NotContains(t, s.wish(plan+"5").words(), "once it is warm", "the humidity is not known")
 }
 
 // Whether to light at all is said before the plan.
@@ -223,71 +219,67 @@ func TestNoFireIsNeeded(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
 	plan := "/plan?stove=1&aim=hold&for=4+h&low=18&high=21.5&start=cold&wood=1&kindling=6&outdoor=14&room="
-	assert.Contains(t, s.get(plan+"21").words(), "No fire is needed: by itself the room stays above 18 °C all that time. Beech")
-	assert.NotContains(t, s.get(plan+"15").words(), "by itself the room")
+	assert.Contains(t, s.wish(plan+"21").words(), "No fire is needed: by itself the room stays above 18 °C all that time. Beech")
+	assert.NotContains(t, s.wish(plan+"15").words(), "by itself the room")
 }
 
 // Nothing is under way: nothing is counted. A day's search is seen in a browser.
 func TestProgressOfNothing(t *testing.T) {
 	s := newSite(t, true)
-	assert.Equal(t, "/sign-in", s.get("/plan/progress").to)
+	assert.Equal(t, "/sign-in?back=%2Fplan%2Fprogress", s.get("/plan/progress").to)
 	s.signIn()
-	assert.JSONEq(t, `{"burnt": 0, "of": 0}`, s.get("/plan/progress").body)
+	assert.JSONEq(t, `{"burnt": 0, "of": 0, "waiting": 0}`, s.get("/plan/progress?search=none").body)
 }
 
-// A plan for tonight is kept at noon, stands on the first page, and is made
-// anew when it is due.
+// A plan for tonight is kept at noon, stands on the first page, and is started
+// when it is due: the one that was seen.
 func TestAPlanIsKeptForLater(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
 	s.clock.at = time.Date(2026, 4, 10, 12, 0, 0, 0, time.UTC)
 	now := "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=19&outdoor=forecast&start=cold&wood=1&kindling=6"
 	plan := now + "&begin=18:00"
-	made := s.get(plan)
+	made := s.wish(plan)
 	require.Equal(t, http.StatusOK, made.status)
 	assert.Regexp(t, `It begins at 18:00; left alone the room should be at about 1[5-8]\.\d °C by then`, made.words(), "the room coasts until then")
-	assert.Contains(t, s.get(now+"&begin=tomorrow+07:00").words(), "It begins tomorrow at 07:00, with the room at 19 °C then", "there will be another fire before")
+	assert.Contains(t, s.wish(now+"&begin=tomorrow+07:00").words(), "It begins tomorrow at 07:00, with the room at 19 °C then", "there will be another fire before")
 	assert.Contains(t, made.body, ">19:00</text>", "the strip's clock is the evening's")
 	assert.NotContains(t, made.words(), "Start this burn")
-	assert.Contains(t, s.get(now).words(), "Start this burn")
+	assert.Contains(t, s.wish(now).words(), "Start this burn")
 
-	hidden := func(a answer) (out []string) {
-		for _, m := range regexp.MustCompile(`<input type="hidden" name="([^"]*)" value="([^"]*)">`).FindAllStringSubmatch(between(a.body, `<form method="post" action="/plan">`, "</form>"), -1) {
-			out = append(out, m[1], html.UnescapeString(m[2]))
-		}
-		return out
-	}
-	form := hidden(made)
-	early := s.post("/plan", form...)
+	early := s.post(made.to + "/start")
 	assert.Equal(t, http.StatusUnprocessableEntity, early.status)
 	assert.Contains(t, early.words(), "This plan begins later")
-	require.Equal(t, "/", s.post("/plan/keep", form...).to)
+	require.Equal(t, "/", s.post(made.to+"/keep").to)
+	require.Equal(t, "/", s.post(made.to+"/keep", "junk", strings.Repeat("x", 1<<16)).to, "a second tap")
 	first := s.get("/")
+	assert.Equal(t, 1, strings.Count(first.body, "Open the plan"), "keeps nothing twice")
 	assert.Contains(t, first.words(), "Kept for 18:00")
 	assert.Contains(t, first.words(), "18:00, Auntie: Beech")
-	assert.Equal(t, http.StatusUnprocessableEntity, s.post("/plan/keep", with(form, "begin", "now")...).status)
-	assert.Equal(t, http.StatusUnprocessableEntity, s.post("/plan/keep", with(form, "begin", "someday")...).status)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.post(s.wish(now).to+"/keep").status, "one for now is started")
+	assert.Equal(t, http.StatusUnprocessableEntity, s.wish(now+"&begin=someday").status)
 
-	link := html.UnescapeString(between(first.body, `href="/plan?kept=`, `"`))
-	drop := "/plan/kept/" + link[:strings.Index(link, "&")]
-	assert.Contains(t, s.post(drop+"/remove").words(), "The plan is dropped")
+	assert.Contains(t, s.post(made.to+"/remove").words(), "The plan is dropped")
 	assert.NotContains(t, s.get("/").words(), "18:00, Auntie")
-	require.Equal(t, "/", s.post(drop+"/put-back").to)
-	assert.Equal(t, http.StatusNotFound, s.post("/plan/kept/999/remove").status)
+	require.Equal(t, "/", s.post(made.to+"/put-back").to)
+	assert.Equal(t, http.StatusNotFound, s.post("/plans/999/remove").status)
 
 	s.clock.at = s.clock.at.Add(6*time.Hour + 10*time.Minute)
 	due := s.get("/")
 	assert.Contains(t, due.words(), "Now, Auntie: Beech")
-	again := s.get("/plan?kept=" + link)
-	require.Equal(t, http.StatusOK, again.status)
-	form = hidden(again)
-	assert.Regexp(t, `1[5-8](\.\d)? °C`, form[slices.Index(form, "room")+1], "the room as it has cooled by then, and not as it was at noon")
+	sentence := func(a answer) string { return between(a.body, `<p class="font-serif text-lg mb-1">`, "</p>") }
+	assert.Equal(t, sentence(made), sentence(s.get(made.to)), "it is the plan that was kept, and no other")
 	busy := s.post("/stove", "stove", "1", "start", "cold", "room", "18", "outdoor", "4")
 	require.Equal(t, http.StatusSeeOther, busy.status)
-	assert.Equal(t, http.StatusConflict, s.post("/plan", with(form, "remedied", "yes")...).status, "one fire in a stove")
+	assert.Equal(t, http.StatusConflict, s.post(made.to+"/start").status, "one fire in a stove")
 	assert.Contains(t, s.get("/").words(), "Now, Auntie: Beech", "and the plan is still kept")
 	require.Equal(t, http.StatusSeeOther, s.post(strings.TrimSuffix(busy.to, "/live")+"/end").status)
-	started := s.post("/plan", with(form, "remedied", "yes")...)
+	started := s.post(made.to + "/start")
 	require.Equal(t, http.StatusSeeOther, started.status, started.words())
+	assert.Equal(t, started.to, s.post(made.to+"/start").to, "a second tap leads to the same burn")
 	assert.NotContains(t, s.get("/").words(), "Planned", "it is used up")
+	b, err := s.store.Household(1).OpenBurns(ctx)
+	require.NoError(t, err)
+	require.Len(t, b, 1)
+	assert.Equal(t, sentence(made), b[0].Plan.Sentence(units.Metric), "what was started is what was seen")
 }

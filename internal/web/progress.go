@@ -1,51 +1,51 @@
 package web
 
 import (
+	"context"
+	"errors"
 	"net/http"
-	"sync"
+	"regexp"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"smolder/internal/core/plan"
 )
 
-// meters hold the searches that are under way, one a session: who waits can
-// ask how far theirs is.
-type meters struct {
-	sync.Mutex
-	running map[string]*plan.Meter
-}
+// searchNames are what a waiting page calls its search.
+var searchNames = regexp.MustCompile(`^[a-zA-Z0-9-]{8,64}$`)
 
-// meter begins to count a search for this session; done ends it.
-func (q *request) meter() (m *plan.Meter, done func()) {
-	key, all := q.s.sessions.Token(q.ctx()), &q.s.meters
-	m = &plan.Meter{}
-	all.Lock()
-	defer all.Unlock()
-	if all.running == nil {
-		all.running = map[string]*plan.Meter{}
-	}
-	all.running[key] = m
-	return m, func() {
-		all.Lock()
-		defer all.Unlock()
-		if all.running[key] == m {
-			delete(all.running, key)
+// searched runs a search in its turn and keeps how far it is, under the name
+// that the waiting page gave it, where any process can tell.
+func (q *request) searched(f *form, work func(context.Context, *plan.Meter) error) error {
+	name := f.text("search")
+	report := func(burnt, fires, waiting int) {
+		if !searchNames.MatchString(name) {
+			return
+		}
+		// Also when the asker has just gone: the last count is kept.
+		ctx, cancel := context.WithTimeout(context.WithoutCancel(q.ctx()), 2*time.Second)
+		defer cancel()
+		if err := q.house.Progress(ctx, name, burnt, fires, waiting); err != nil && !errors.Is(err, context.DeadlineExceeded) {
+			q.s.Log.Warn("progress", "error", err)
 		}
 	}
+	return q.s.queue.Do(q.ctx(), q.house.ID(), report, work)
 }
 
-// progress answers how many fires this session's search has burnt, and of how
-// many so far; zeros when none is under way.
+// progress answers how many fires a search has burnt, of how many so far, and
+// how many searches come before it; zeros when nothing is known of it.
 func (s *Server) progress(q *request) error {
-	s.meters.Lock()
-	m := s.meters.running[s.sessions.Token(q.ctx())]
-	s.meters.Unlock()
-	burnt, all := 0, 0
-	if m != nil {
-		burnt, all = m.Read()
-	}
+	name := q.Query("search")
 	q.Header("Cache-Control", "no-store")
-	q.JSON(http.StatusOK, gin.H{"burnt": burnt, "of": all})
+	if !searchNames.MatchString(name) {
+		q.JSON(http.StatusOK, gin.H{"burnt": 0, "of": 0, "waiting": 0})
+		return nil
+	}
+	burnt, of, waiting, err := q.house.ProgressOf(q.ctx(), name)
+	if err != nil {
+		return err
+	}
+	q.JSON(http.StatusOK, gin.H{"burnt": burnt, "of": of, "waiting": waiting})
 	return nil
 }

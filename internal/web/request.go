@@ -2,6 +2,9 @@ package web
 
 import (
 	"context"
+	"encoding/json"
+	"errors"
+	"io"
 	"net/http"
 	"strconv"
 	"time"
@@ -19,7 +22,7 @@ type request struct {
 	s       *Server
 	house   store.Household
 	profile store.Profile
-	user    string
+	user    store.User
 	inside  bool // signed in
 }
 
@@ -53,19 +56,26 @@ func (q *request) seeOther(path string) error {
 // wantsJSON tells whether a script asks.
 func (q *request) wantsJSON() bool { return q.GetHeader("Accept") == "application/json" }
 
-const (
-	sessionHousehold = "household"
-	sessionUser      = "user"
-)
+func writeJSON(w io.Writer, v any) { _ = json.NewEncoder(w).Encode(v) } // whoever asked may have gone
 
-// signedIn lets only those pass who are signed in; it loads their household.
+// signedIn lets only those pass who are signed in; it loads who they are and
+// their household. A database that does not answer is not a sign-out.
 func (s *Server) signedIn(c *gin.Context) {
-	id := s.sessions.GetInt64(c.Request.Context(), sessionHousehold)
-	if id != 0 {
-		h := s.Store.Household(id)
-		profile, err := h.Profile(c.Request.Context())
+	ctx := c.Request.Context()
+	if id := s.sessions.GetInt64(ctx, store.SessionUser); id != 0 {
+		user, err := s.Store.User(ctx, id)
+		var profile store.Profile
 		if err == nil {
-			c.Set("request", &request{s: s, house: h, profile: profile, user: s.sessions.GetString(c.Request.Context(), sessionUser), inside: true})
+			profile, err = s.Store.Household(user.Household).Profile(ctx)
+		}
+		switch {
+		case err == nil:
+			c.Set("request", &request{s: s, house: s.Store.Household(user.Household), profile: profile, user: user, inside: true})
+			return
+		case !errors.Is(err, store.ErrMissing):
+			s.Log.Error("session", "path", c.Request.URL.Path, "error", err)
+			s.unavailable(c.Writer, c.Request)
+			c.Abort()
 			return
 		}
 	}
@@ -73,7 +83,7 @@ func (s *Server) signedIn(c *gin.Context) {
 		c.AbortWithStatusJSON(http.StatusUnauthorized, gin.H{"error": "Sign in again; the entry is kept on this device."})
 		return
 	}
-	c.Redirect(http.StatusSeeOther, "/sign-in")
+	s.askToSignIn(c)
 	c.Abort()
 }
 
@@ -89,7 +99,7 @@ func (s *Server) handle(h func(*request) error) gin.HandlerFunc {
 		if err == nil {
 			return
 		}
-		if q.ctx().Err() != nil {
+		if c.Request.Context().Err() != nil {
 			return // whoever asked has gone: there is nobody to answer
 		}
 		status, text := s.statusOf(err)
@@ -100,14 +110,19 @@ func (s *Server) handle(h func(*request) error) gin.HandlerFunc {
 			c.JSON(status, gin.H{"error": text})
 			return
 		}
+		if status == http.StatusServiceUnavailable { // without asking the database again
+			s.plainError(c.Writer, c.Request, status, text)
+			return
+		}
 		q.render(status, "error", &errorPage{Status: status, Text: text, page: page{Title: http.StatusText(status)}})
 	}
 }
 
-func (s *Server) health(c *gin.Context) {
-	if err := s.Store.Ping(c.Request.Context()); err != nil {
-		c.String(http.StatusServiceUnavailable, "the database does not answer\n")
+func (s *Server) health(w http.ResponseWriter, r *http.Request) {
+	w.Header().Set("Cache-Control", "no-store")
+	if err := s.Store.Ping(r.Context()); err != nil {
+		http.Error(w, "the database does not answer", http.StatusServiceUnavailable)
 		return
 	}
-	c.String(http.StatusOK, "ok\n")
+	_, _ = io.WriteString(w, "ok\n")
 }

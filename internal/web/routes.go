@@ -6,22 +6,18 @@ import (
 	"github.com/gin-gonic/gin"
 )
 
-// routes is the whole address book.
-func (s *Server) routes() http.Handler {
+// importPath is the one address that takes a file.
+const importPath = "/burns/import"
+
+// routes is the whole address book, but for what comes first ([Server.first]).
+func (s *Server) routes() *gin.Engine {
 	r := gin.New()
 	r.RedirectTrailingSlash = true
-	r.Use(gin.CustomRecovery(func(c *gin.Context, err any) {
-		s.Log.Error("panic", "path", c.Request.URL.Path, "error", err)
-		s.plainError(c.Writer, http.StatusInternalServerError, "Something went wrong here, and nothing was changed. Try again.")
-		c.Abort()
+	r.HandleMethodNotAllowed = true
+	r.NoRoute(s.handle(func(*request) error { return &errInput{http.StatusNotFound, "There is no such page."} }))
+	r.NoMethod(s.handle(func(*request) error {
+		return &errInput{http.StatusMethodNotAllowed, "This address takes no such request; open the page and use its buttons."}
 	}))
-	r.NoRoute(s.handle(func(q *request) error { return &errInput{http.StatusNotFound, "There is no such page."} }))
-	r.GET("/static/*file", gin.WrapH(http.StripPrefix("/static", static())))
-	r.GET("/healthz", s.health)
-
-	// Open to everybody: they must open when everything else fails.
-	r.GET("/co-alarm", s.emergency("co-alarm"))
-	r.GET("/chimney-fire", s.emergency("chimney-fire"))
 
 	r.GET("/setup", s.handle(s.setupForm))
 	r.POST("/setup", s.handle(s.setup))
@@ -32,17 +28,20 @@ func (s *Server) routes() http.Handler {
 	in.POST("/sign-out", s.handle(s.signOut))
 	in.GET("/", s.handle(s.now))
 	in.GET("/understand", s.handle(s.understand))
+	in.GET("/held", s.handle(s.heldForm))
 
 	in.GET("/plan", s.handle(s.plan))
-	in.POST("/plan", s.handle(s.startPlan))
-	in.GET("/plan/sheet", s.handle(s.sheet))
-	in.POST("/plan/keep", s.handle(s.keepPlan))
-	in.POST("/plan/kept/:id/remove", s.handle(s.dropPlan))
-	in.POST("/plan/kept/:id/put-back", s.handle(s.putBackPlan))
+	in.POST("/plan", s.handle(s.makePlan))
 	in.GET("/plan/progress", s.handle(s.progress))
 	in.GET("/plan/day", s.handle(s.day))
-	in.GET("/plan/day/sheet", s.handle(s.daySheet))
-	in.GET("/plan/day.ics", s.handle(s.dayCalendar))
+	in.POST("/plan/day", s.handle(s.makeDay))
+	in.GET("/plans/:id", s.handle(s.planned))
+	in.GET("/plans/:id/sheet", s.handle(s.sheet))
+	in.GET("/plans/:id/plan.ics", s.handle(s.calendar))
+	in.POST("/plans/:id/start", s.handle(s.startPlan))
+	in.POST("/plans/:id/keep", s.handle(s.keepPlan))
+	in.POST("/plans/:id/remove", s.handle(s.dropPlan))
+	in.POST("/plans/:id/put-back", s.handle(s.putBackPlan))
 
 	in.GET("/stove", s.handle(s.atTheStove))
 	in.POST("/stove", s.handle(s.startUnplanned))
@@ -50,13 +49,13 @@ func (s *Server) routes() http.Handler {
 	in.POST("/burns/:id/entries", s.handle(s.addEntry))
 	in.GET("/burns/:id/entries/:entry", s.handle(s.entryForm))
 	in.POST("/burns/:id/entries/:entry", s.handle(s.correctEntry))
-	in.POST("/burns/:id/entries/:entry/strike", s.handle(s.strikeEntry))
+	in.POST("/burns/:id/entries/:entry/strike", s.handle(s.undoEntry))
 	in.POST("/burns/:id/entries/:entry/put-back", s.handle(s.putBackEntry))
 	in.POST("/burns/:id/end", s.handle(s.endBurn))
 	in.POST("/burns/:id/reopen", s.handle(s.reopenBurn))
 
 	in.GET("/burns", s.handle(s.burns))
-	in.POST("/burns/import", s.handle(s.importBurn))
+	in.POST(importPath, s.handle(s.importBurn))
 	in.GET("/burns/:id", s.handle(s.burn))
 	in.GET("/burns/:id/burn.csv", s.handle(s.exportCSV))
 	in.GET("/burns/:id/burn.json", s.handle(s.exportJSON))
@@ -78,8 +77,18 @@ func (s *Server) routes() http.Handler {
 	in.GET("/stoves/:id/edit", s.handle(s.editStove))
 	in.GET("/stoves/:id/behaves", s.handle(s.behaves))
 	in.POST("/stoves/:id", s.handle(s.saveStove))
+	in.POST("/stoves/:id/remove", s.handle(s.removeStove))
+	in.POST("/stoves/:id/put-back", s.handle(s.putBackStove))
 
 	in.GET("/household", s.handle(s.household))
 	in.POST("/household", s.handle(s.saveHousehold))
+	in.POST("/household/password", s.handle(s.changePassword))
+	in.POST("/household/sessions/:key/end", s.handle(s.endSession))
+	in.POST("/household/sessions/end", s.handle(s.endSessions))
+	in.GET("/spaces/new", s.handle(s.newSpace))
+	in.POST("/spaces", s.handle(s.addSpace))
+	in.GET("/spaces/:id", s.handle(s.space))
+	in.POST("/spaces/:id", s.handle(s.saveSpace))
+	in.POST("/spaces/:id/remove", s.handle(s.removeSpace))
 	return r
 }

@@ -1,108 +1,96 @@
 package web
 
 import (
-	"crypto/rand"
-	"crypto/subtle"
-	"encoding/base64"
 	"errors"
-	"fmt"
+	"net"
 	"net/http"
+	"net/netip"
+	"net/url"
+	"regexp"
 	"strings"
-	"sync"
 	"time"
 
-	"golang.org/x/crypto/argon2"
+	"github.com/gin-gonic/gin"
 
 	"smolder/internal/core/house"
 	"smolder/internal/core/units"
 	"smolder/internal/store"
 )
 
-// Argon2id's parameters: the second recommendation of RFC 9106.
+// Limits of guessing, which every process of the server shares. An owner who has
+// signed in from an address before is not locked out there by whoever guesses
+// elsewhere.
 const (
-	argonTime, argonMemory, argonThreads = 3, 64 * 1024, 2
-	argonKey, argonSalt                  = 32, 16
+	guessesHere     = 6 // at one name from one address
+	guessesHereIn   = 5 * time.Minute
+	guessesAddress  = 30 // at any name from one address
+	guessesAddrIn   = 10 * time.Minute
+	guessesAnywhere = 60 // at one name from addresses it has not signed in from
+	guessesAnyIn    = time.Hour
+	setupsAddress   = 20 // codes tried from one address
 )
-
-// HashPassword returns the encoded argon2id hash of a password.
-func HashPassword(password string) string {
-	salt := make([]byte, argonSalt)
-	_, _ = rand.Read(salt) // never fails
-	key := argon2.IDKey([]byte(password), salt, argonTime, argonMemory, argonThreads, argonKey)
-	enc := base64.RawStdEncoding
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonTime, argonThreads,
-		enc.EncodeToString(salt), enc.EncodeToString(key))
-}
-
-// passwordMatches checks a password against an encoded hash.
-func passwordMatches(encoded, password string) bool {
-	parts := strings.Split(encoded, "$")
-	if len(parts) != 6 || parts[1] != "argon2id" {
-		return false
-	}
-	var memory, passes uint32
-	var threads uint8
-	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &passes, &threads); err != nil {
-		return false
-	}
-	salt, err := base64.RawStdEncoding.DecodeString(parts[4])
-	if err != nil {
-		return false
-	}
-	want, err := base64.RawStdEncoding.DecodeString(parts[5])
-	if err != nil || len(want) == 0 {
-		return false
-	}
-	got := argon2.IDKey([]byte(password), salt, passes, memory, threads, uint32(len(want))) //nolint:gosec // a few bytes
-	return subtle.ConstantTimeCompare(got, want) == 1
-}
-
-// A signInGuard slows down guessing: after some failures for a name, that name
-// waits.
-type signInGuard struct {
-	mu    sync.Mutex
-	fails map[string][]time.Time
-}
-
-const (
-	guardFails  = 6
-	guardWindow = 5 * time.Minute
-	guardNames  = 5000
-)
-
-func newSignInGuard() *signInGuard { return &signInGuard{fails: map[string][]time.Time{}} }
-
-// blocked tells whether a name must wait.
-func (g *signInGuard) blocked(name string, now time.Time) bool {
-	g.mu.Lock()
-	defer g.mu.Unlock()
-	recent := g.fails[name][:0]
-	for _, t := range g.fails[name] {
-		if now.Sub(t) < guardWindow {
-			recent = append(recent, t)
-		}
-	}
-	if len(recent) == 0 {
-		delete(g.fails, name)
-	} else {
-		g.fails[name] = recent
-	}
-	return len(recent) >= guardFails
-}
-
-func (g *signInGuard) failed(name string, now time.Time) {
-	g.mu.Lock()
-	defer g.mu.Unlock()
-	if len(g.fails) > guardNames {
-		clear(g.fails)
-	}
-	g.fails[name] = append(g.fails[name], now)
-}
 
 type signInPage struct {
 	page
 	Form *form
 	Demo *Demo
+	Back string // where to go on to
+	Held string // a form that was sent without being signed in, encoded
+}
+
+// address tells who asks, for limits: an IPv6 network counts as one.
+func (s *Server) address(r *http.Request) string {
+	host := r.RemoteAddr
+	if h, _, err := net.SplitHostPort(host); err == nil {
+		host = h
+	}
+	if list := r.Header.Values("X-Forwarded-For"); s.Proxy && len(list) > 0 {
+		parts := strings.Split(list[len(list)-1], ",")
+		host = strings.TrimSpace(parts[len(parts)-1])
+	}
+	ip, err := netip.ParseAddr(host)
+	if err != nil {
+		return "?"
+	}
+	if ip = ip.Unmap(); ip.Is6() {
+		if network, err := ip.WithZone("").Prefix(64); err == nil {
+			return network.String()
+		}
+	}
+	return ip.String()
+}
+
+// askToSignIn sends a visitor to the sign-in and remembers where to. What was
+// sent in a form goes with it, and comes back.
+func (s *Server) askToSignIn(c *gin.Context) {
+	if c.Request.Method == http.MethodGet {
+		to := "/sign-in"
+		if back := c.Request.URL.RequestURI(); back != "/" {
+			to += "?back=" + url.QueryEscape(back)
+		}
+		c.Redirect(http.StatusSeeOther, to)
+		return
+	}
+	q := &request{Context: c, s: s}
+	p := &signInPage{page: page{Title: "Sign in"}, Form: filled(), Demo: s.Demo}
+	if f, err := q.form(); err == nil && mayBeHeld(c.Request.URL.Path) {
+		p.Back, p.Held = c.Request.URL.Path, f.Values.Encode()
+		p.Said = "You are not signed in any more. What you typed is kept: sign in, and it comes back."
+	}
+	q.render(http.StatusUnauthorized, "sign-in", p)
+}
+
+// heldPaths are the forms whose content comes back after a sign-in. Each shows
+// itself again with what is wrong with it, and a held form is always wrong: it
+// is for its sender to look at, and nothing is kept or done by itself.
+var heldPaths = regexp.MustCompile(`^/(plan|plan/day|stove|stoves|stoves/\d+|wood|wood/\d+|household|spaces|spaces/\d+|burns/\d+/entries|burns/\d+/entries/[\w-]+)$`)
+
+func mayBeHeld(path string) bool { return heldPaths.MatchString(path) }
+
+// within tells whether an address is one of these pages.
+func within(back string) bool {
+	u, err := url.Parse(back)
+	return err == nil && u.Host == "" && u.Scheme == "" && strings.HasPrefix(back, "/") && !strings.HasPrefix(back, "//") && !strings.HasPrefix(back, `/\`) && len(back) < 4000
 }
 
 // signInForm shows the sign-in, or the first run when nobody lives here yet.
@@ -114,23 +102,33 @@ func (s *Server) signInForm(q *request) error {
 	if empty {
 		return q.seeOther("/setup")
 	}
-	q.render(http.StatusOK, "sign-in", &signInPage{page: page{Title: "Sign in"}, Form: filled(), Demo: s.Demo})
+	q.render(http.StatusOK, "sign-in", &signInPage{page: page{Title: "Sign in"}, Form: filled(), Demo: s.Demo, Back: q.Query("back")})
 	return nil
 }
-
-// decoy is checked when a name is unknown, so that both answers take as long.
-var decoy = sync.OnceValue(func() string { return HashPassword("nobody") })
 
 func (s *Server) signIn(q *request) error {
 	f, err := q.form()
 	if err != nil {
 		return err
 	}
-	name, now := strings.ToLower(f.text("name")), s.Now()
-	if s.guard.blocked(name, now) {
-		f.wrong("password", "too many wrong passwords for this name; wait five minutes and try again")
-		q.render(http.StatusTooManyRequests, "sign-in", &signInPage{page: page{Title: "Sign in"}, Form: f, Demo: s.Demo})
+	p := &signInPage{page: page{Title: "Sign in"}, Form: f, Demo: s.Demo, Back: f.Values.Get("back"), Held: f.Values.Get("held")}
+	name, password := f.text("name"), f.Values.Get("password")
+	f.Values.Del("password")
+	refuse := func(status int, text string) error {
+		f.wrong("password", text)
+		q.render(status, "sign-in", p)
 		return nil
+	}
+	const unlike = "name and password do not go together"
+	if units.NameProblem(name, "name") != "" || len(password) > 200 {
+		return refuse(http.StatusUnprocessableEntity, unlike)
+	}
+	full, taken, err := s.attempt(q, name)
+	if err != nil {
+		return err
+	}
+	if full != nil {
+		return refuse(http.StatusTooManyRequests, "too many wrong passwords; wait "+units.Duration(full.Within)+" and try again")
 	}
 	user, err := s.Store.UserByName(q.ctx(), name)
 	if err != nil && !errors.Is(err, store.ErrMissing) {
@@ -140,24 +138,108 @@ func (s *Server) signIn(q *request) error {
 	if err != nil {
 		hash = decoy()
 	}
-	if !passwordMatches(hash, f.Values.Get("password")) || err != nil {
-		s.guard.failed(name, now)
-		f.wrong("password", "name and password do not go together")
-		f.Values.Del("password")
-		q.render(http.StatusUnprocessableEntity, "sign-in", &signInPage{page: page{Title: "Sign in"}, Form: f, Demo: s.Demo})
-		return nil
+	ok, busy := s.checkPassword(q.ctx(), hash, password)
+	switch {
+	case busy != nil:
+		if err := s.Store.Forgive(q.ctx(), taken); err != nil {
+			return err
+		}
+		return refuse(http.StatusServiceUnavailable, "many people are signing in just now; try again in a moment")
+	case !ok || err != nil:
+		return refuse(http.StatusUnprocessableEntity, unlike)
 	}
-	return s.enter(q, user.Household, user.Name)
+	if err := s.Store.Forgive(q.ctx(), taken); err != nil {
+		return err
+	}
+	if err := s.Store.Remember(q.ctx(), user.ID, s.address(q.Request), s.Now()); err != nil {
+		return err
+	}
+	return s.enter(q, user.ID, p.Back, p.Held)
 }
 
-// enter starts a session under a new token.
-func (s *Server) enter(q *request, household int64, user string) error {
+// attempt counts one guess against its limits.
+func (s *Server) attempt(q *request, name string) (*store.Limit, []int64, error) {
+	address, key := s.address(q.Request), store.NameKey(name)
+	limits := []store.Limit{{Key: "address " + address, Most: guessesAddress, Within: guessesAddrIn},
+		{Key: "name " + key + " from " + address, Most: guessesHere, Within: guessesHereIn}}
+	known, err := s.Store.Knows(q.ctx(), name, address)
+	if err != nil {
+		return nil, nil, err
+	}
+	if !known {
+		limits = append(limits, store.Limit{Key: "name " + key, Most: guessesAnywhere, Within: guessesAnyIn})
+	}
+	return s.Store.Attempt(q.ctx(), s.Now(), limits...)
+}
+
+// enter starts a session under a new token and goes on to where its person
+// wanted to.
+func (s *Server) enter(q *request, user int64, back, held string) error {
 	if err := s.sessions.RenewToken(q.ctx()); err != nil {
 		return err
 	}
-	s.sessions.Put(q.ctx(), sessionHousehold, household)
-	s.sessions.Put(q.ctx(), sessionUser, user)
-	return q.seeOther("/")
+	s.sessions.Put(q.ctx(), store.SessionUser, user)
+	s.sessions.Put(q.ctx(), store.SessionAgent, agentOf(q.Request))
+	if !within(back) {
+		return q.seeOther("/")
+	}
+	if held != "" && mayBeHeld(back) {
+		s.sessions.Put(q.ctx(), sessionHeldTo, back)
+		s.sessions.Put(q.ctx(), sessionHeld, held)
+		return q.seeOther("/held")
+	}
+	return q.seeOther(back)
+}
+
+const (
+	sessionHeldTo = "held to"
+	sessionHeld   = "held"
+)
+
+// heldForm shows the form that somebody sent while they were not signed in, with
+// what was typed in it.
+func (s *Server) heldForm(q *request) error {
+	to, held := s.sessions.PopString(q.ctx(), sessionHeldTo), s.sessions.PopString(q.ctx(), sessionHeld)
+	if !mayBeHeld(to) {
+		return q.seeOther("/")
+	}
+	r := q.Request.Clone(withHeld(q.ctx()))
+	r.Method, r.URL, r.RequestURI = http.MethodPost, &url.URL{Path: to}, to
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	r.Body, r.ContentLength = http.NoBody, 0
+	values, err := url.ParseQuery(held)
+	if err != nil {
+		return q.seeOther("/")
+	}
+	r.Form, r.PostForm = values, values
+	q.Context.Request = r
+	s.gin.HandleContext(q.Context)
+	return nil
+}
+
+// agentOf is what a browser says it is, in its most telling words.
+func agentOf(r *http.Request) string {
+	agent := r.UserAgent()
+	system, browser := "", ""
+	for _, k := range [][2]string{{"Android", "Android"}, {"iPhone", "iPhone"}, {"iPad", "iPad"}, {"Windows", "Windows"}, {"Mac OS", "a Mac"}, {"CrOS", "ChromeOS"}, {"Linux", "Linux"}} {
+		if strings.Contains(agent, k[0]) {
+			system = k[1]
+			break
+		}
+	}
+	for _, k := range [][2]string{{"Firefox", "Firefox"}, {"Edg", "Edge"}, {"Chrome", "Chrome"}, {"Safari", "Safari"}} {
+		if strings.Contains(agent, k[0]) {
+			browser = k[1]
+			break
+		}
+	}
+	switch {
+	case browser != "" && system != "":
+		return browser + " on " + system
+	case browser != "" || system != "":
+		return browser + system
+	}
+	return "a program"
 }
 
 func (s *Server) signOut(q *request) error {
@@ -207,36 +289,66 @@ func (s *Server) setupForm(q *request) error {
 	return nil
 }
 
-// setup is the first run: it creates the household and its owner, once.
+// usualBand is the room temperature that is wanted until somebody says.
+var usualBand = [2]units.Celsius{19, 21.5}
+
+// setup is the first run: it creates the household and its owner, once, for
+// whoever has the code that was printed where the server was started.
 func (s *Server) setup(q *request) error {
 	empty, err := s.Store.Empty(q.ctx())
 	if err != nil {
 		return err
 	}
+	lived := &errInput{http.StatusConflict, "A household lives here already. Sign in instead."}
 	if !empty {
-		return &errInput{http.StatusConflict, "A household lives here already. Sign in instead."}
+		return lived
 	}
 	f, err := q.form()
 	if err != nil {
 		return err
 	}
-	p := store.Profile{Name: f.name("household", "the household's name"), House: house.Default(), Wanted: [2]units.Celsius{19, 21.5}}
+	p := store.Profile{Name: f.name("household", "the household's name")}
 	owner := f.name("name", "your name")
 	p.Zone = parse(f, "zone", parseZone)
 	p.Units = parse(f, "units", units.ParseSystem)
 	password := f.Values.Get("password")
-	if len([]rune(password)) < 10 || len(password) > 200 {
-		f.wrong("password", "a password of 10 to 200 letters would do; a few words are easy to keep")
+	f.Values.Del("password")
+	if text := PasswordProblem(password); text != "" {
+		f.wrong("password", text)
 	}
-	if !f.ok() {
+	if !f.has("code") {
+		f.wrong("code", "the set-up code is missing: it stands where the server was started")
+	}
+	answer := func() error {
 		q.render(http.StatusUnprocessableEntity, "setup", newSetupPage(f))
 		return nil
 	}
-	id, err := s.Store.Create(q.ctx(), p, owner, HashPassword(password))
+	if !f.ok() {
+		return answer()
+	}
+	full, _, err := s.Store.Attempt(q.ctx(), s.Now(), store.Limit{Key: "setup from " + s.address(q.Request), Most: setupsAddress, Within: guessesAddrIn})
 	if err != nil {
 		return err
 	}
-	return s.enter(q, id, owner)
+	if full != nil {
+		f.wrong("code", "too many codes were tried from here; wait ten minutes")
+		return answer()
+	}
+	hash, err := s.hashInTurn(q.ctx(), password)
+	if err != nil {
+		return &errInput{http.StatusServiceUnavailable, "Many people are signing in just now; try again in a moment."}
+	}
+	_, user, err := s.Store.CreateFirst(q.ctx(), f.text("code"), p, store.Space{Name: "the house", House: house.Default(), Wanted: usualBand}, owner, hash)
+	switch {
+	case errors.Is(err, store.ErrMissing):
+		f.wrong("code", "that is not the code; it stands where the server was started")
+		return answer()
+	case errors.Is(err, store.ErrTaken):
+		return lived
+	case err != nil:
+		return err
+	}
+	return s.enter(q, user, "/", "")
 }
 
 // parseZone accepts any IANA time zone.
@@ -244,8 +356,8 @@ func parseZone(name string) (string, error) {
 	if name == "" || name == "Local" {
 		return "", errors.New("a time zone is missing: Europe/Oslo would do")
 	}
-	if _, err := time.LoadLocation(name); err != nil {
-		return "", fmt.Errorf("%q is not a time zone: Europe/Oslo or America/Halifax would do", name)
+	if _, err := time.LoadLocation(name); err != nil || len(name) > 60 {
+		return "", errors.New("that is not a time zone: Europe/Oslo or America/Halifax would do")
 	}
 	return name, nil
 }

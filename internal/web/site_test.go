@@ -20,6 +20,7 @@ import (
 	"smolder/internal/demo"
 	"smolder/internal/store"
 	"smolder/internal/storetest"
+	"smolder/internal/weather"
 	"smolder/internal/web"
 )
 
@@ -59,13 +60,22 @@ func newSite(t testing.TB, tarnMill bool) *site {
 	} else {
 		s.store = storetest.New(t)
 	}
-	handler, err := web.New(web.Options{Store: s.store, Now: c.now, Demo: &web.Demo{User: demo.User, Password: demo.Password}})
+	handler, err := web.New(options(s, tarnMill))
 	require.NoError(t, err)
 	server := httptest.NewServer(handler)
 	t.Cleanup(server.Close)
 	s.url = server.URL
 	s.newPerson()
 	return s
+}
+
+// options are those of a demo for Tarn Mill, and of a plain server otherwise.
+func options(s *site, tarnMill bool) web.Options {
+	o := web.Options{Store: s.store, Now: s.clock.now}
+	if tarnMill {
+		o.Demo, o.Weather = &web.Demo{User: demo.User, Password: demo.Password}, weather.Island{}
+	}
+	return o
 }
 
 // newPerson forgets who is signed in.
@@ -121,6 +131,35 @@ func (s *site) send(path string, header map[string]string, pairs ...string) answ
 	return s.do(r)
 }
 
+// wish sends the sentence of a plan or a day as its form does, and opens what
+// it is answered with: the plan's own page, or the sentence with what is wrong.
+func (s *site) wish(query string) answer {
+	s.t.Helper()
+	path, asked, _ := strings.Cut(query, "?")
+	values, err := url.ParseQuery(asked)
+	require.NoError(s.t, err)
+	var pairs []string
+	for name := range values {
+		pairs = append(pairs, name, values.Get(name))
+	}
+	got := s.post(path, pairs...)
+	if got.status != http.StatusSeeOther {
+		return got
+	}
+	made := strings.TrimSuffix(got.to, "#made")
+	got = s.get(made)
+	got.to = made
+	return got
+}
+
+// setUp makes the first household of a fresh server.
+func (s *site) setUp(change ...string) answer {
+	s.t.Helper()
+	code, err := s.store.SetupCode(s.t.Context())
+	require.NoError(s.t, err)
+	return s.post("/setup", with([]string{"code", code, "household", "Mill", "name", "Ro", "zone", "UTC", "units", "metric", "password", "three dry splits"}, change...)...)
+}
+
 // upload sends a file as the form for reading a burn in does.
 func (s *site) upload(path, name, content string) answer {
 	s.t.Helper()
@@ -149,6 +188,13 @@ var blanks = regexp.MustCompile(`\s+`)
 func (a answer) words() string {
 	text := regexp.MustCompile(`(?s)<script.*?</script>|<[^>]*>`).ReplaceAllString(a.body, " ")
 	return blanks.ReplaceAllString(html.UnescapeString(text), " ")
+}
+
+// space is the number of the household's first space, as the stove's form has
+// it.
+func (s *site) space() string {
+	s.t.Helper()
+	return fieldsOf(s.get("/stoves/new"))["space-id"]
 }
 
 // auntie is a stove's form as somebody would fill it in.

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"fmt"
 	"net/http"
 	"time"
@@ -8,54 +9,57 @@ import (
 	"github.com/google/uuid"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
 	"smolder/internal/store"
 )
 
-// soon is how far ahead a plan is still one for now.
-const soon = 30 * time.Minute
-
-// startPlan starts a burn from the same sentence; the plan is made again, and
-// comes out the same.
-func (s *Server) startPlan(q *request) error {
-	f, p, w, err := s.wished(q)
-	if err != nil {
-		return err
-	}
-	if p.Begin.Sub(q.now()) >= soon {
-		f.wrong("begin", "this plan begins later: keep it until then, or plan it for now")
-	}
-	made, err := s.search(q, f, p, w)
-	if made == nil {
-		return err
-	}
-	if made.Before.DoNot && f.text("remedied") == "" {
-		f.wrong("remedied", "say first that the draft is put right: fans off, a window cracked, and the flame leaning inwards")
-		q.render(http.StatusUnprocessableEntity, "plan", p)
-		return nil
-	}
+// burnOfPlan is the burn that a plan begins: with everything that the plan
+// assumed, so that one that goes as planned comes out as planned.
+func burnOfPlan(row store.Planned, now time.Time) burn.Burn {
+	w := row.Burn.Wish
 	coals, warmth := w.Start.Coals(w.Stove.Volume)
-	b := burn.Burn{Stove: w.Stove, House: w.House, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth,
-		Wanted: [2]float64{float64(w.Low), float64(w.High)}, Started: s.Now()}
-	return s.start(q, f, b, made)
+	if w.Body > 0 {
+		warmth = w.Body
+	}
+	house := w.House
+	if w.Help.FansOff {
+		house.Fan = 0
+	}
+	b := burn.Burn{Stove: w.Stove, House: house, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth, Window: w.Help.Window,
+		Wanted: [2]float64{float64(w.Low), float64(w.High)}, Started: now.UTC().Truncate(time.Second)}
+	// The weather goes by the clock: what was planned for then comes then.
+	late := max(0, b.Started.Sub(row.Begins))
+	if late < 2*time.Minute {
+		late = 0
+	}
+	b.Weather = shifted(w.Weather, late)
+	for _, h := range w.Beside {
+		h.At -= late
+		b.Beside = append(b.Beside, h)
+	}
+	return b
 }
 
-// start keeps a burn in the form's stove and goes to it; a kept plan that it
-// came from has done its work.
-func (s *Server) start(q *request, f *form, b burn.Burn, p *plan.Plan) error {
-	b.Started = b.Started.UTC().Truncate(time.Second)
-	id, err := q.house.StartBurn(q.ctx(), f.number("stove"), "", b, p)
-	if err != nil {
-		return err
+// shifted is the weather from a time on.
+func shifted(hours []fire.Weather, by time.Duration) []fire.Weather {
+	var out []fire.Weather
+	for i, h := range hours {
+		if i+1 < len(hours) && hours[i+1].At <= by {
+			continue
+		}
+		h.At = max(0, h.At-by)
+		if n := len(out); n > 0 && h.At <= out[n-1].At {
+			continue
+		}
+		out = append(out, h)
 	}
-	if err := q.dropKept(f); err != nil {
-		return err
-	}
-	return q.seeOther(fmt.Sprintf("/burns/%d/live", id))
+	return out
 }
 
-// newEntryID names an entry that was typed without a script.
+// newEntryID names what was typed without a script.
 func newEntryID() string { return uuid.NewString() }
 
 type stovePage struct {
@@ -64,53 +68,125 @@ type stovePage struct {
 	Open   []store.Burn
 	Stoves []option
 	Starts []option
+	Sky    bool
 }
 
-// atTheStove goes to the burn that is on; with none or several it asks.
+// atTheStove goes to the burn that is on; with none or several it asks, as it
+// does when another is to be begun.
 func (s *Server) atTheStove(q *request) error {
 	open, err := q.house.OpenBurns(q.ctx())
 	if err != nil {
 		return err
 	}
-	if len(open) == 1 {
+	if len(open) == 1 && q.Query("another") == "" {
 		return q.seeOther(fmt.Sprintf("/burns/%d/live", open[0].ID))
 	}
-	return s.showStove(q, http.StatusOK, filled("room", q.units().RoomTemperature(17), "outdoor", q.units().Temperature(4)), open)
+	return s.showStove(q, http.StatusOK, filled("when", nowWord), open)
 }
 
 func (s *Server) showStove(q *request, status int, f *form, open []store.Burn) error {
-	p, err := s.newPlanPage(q, f)
+	p := &stovePage{page: page{Title: "At the stove", Nav: "stove"}, Form: f, Open: open, Sky: s.sky(q) != nil}
+	stoves, err := q.house.Stoves(q.ctx())
 	if err != nil {
 		return err
 	}
-	q.render(status, "stove-start", &stovePage{page: page{Title: "At the stove", Nav: "stove"}, Form: f, Open: open, Stoves: p.Stoves, Starts: p.Starts})
+	burning := map[int64]bool{}
+	for _, b := range open {
+		burning[b.StoveID] = true
+	}
+	for _, st := range stoves {
+		if !burning[st.ID] {
+			p.Stoves = append(p.Stoves, option{Value: fmt.Sprint(st.ID), Label: st.Name})
+		}
+	}
+	for _, a := range plan.Starts {
+		p.Starts = append(p.Starts, option{Value: string(a.Key), Label: a.Name})
+	}
+	if p.Sky && !f.has("outdoor") {
+		f.Values.Set("outdoor", forecastWord)
+	}
+	q.render(status, "stove-start", p)
 	return nil
 }
 
-// startUnplanned starts a burn without a plan, only to log it.
+// startUnplanned starts a burn without a plan, only to log it. It may have begun
+// a while ago; temperatures that nobody knows stay not known.
 func (s *Server) startUnplanned(q *request) error {
 	f, err := q.form()
 	if err != nil {
 		return err
 	}
-	outdoor := parse(f, "outdoor", in(parseOutdoor, q.units()))
-	room := parse(f, "room", in(parseRoom, q.units()))
+	u, now := q.units(), s.Now().UTC()
+	b := burn.Burn{Room: burn.AssumedRoom, Outdoor: burn.AssumedOutdoor}
+	if room, typed := optional(f, "room", in(parseRoom, u)); typed {
+		b.Room = room
+	} else {
+		b.RoomUnknown = true
+	}
+	started, err := momentOf(f.text("when"), now, now.Add(-24*time.Hour), q.profile.Location())
+	if err != nil {
+		f.wrong("when", err.Error())
+	}
+	b.Started = started.Truncate(time.Second)
 	start := plan.Start(f.text("start"))
 	knownChoice(f, "start", start.Known())
-	if !f.ok() {
-		open, err := q.house.OpenBurns(q.ctx())
+	s.skyOf(q, f, &b)
+	if f.ok() {
+		st, err := q.house.Stove(q.ctx(), f.number("stove"))
 		if err != nil {
 			return err
 		}
-		return s.showStove(q, http.StatusUnprocessableEntity, f, open)
+		b.Stove, b.House = st.Stove, st.Space.House
+		b.Coals, b.Warmth = start.Coals(st.Volume)
+		b.Wanted = [2]float64{float64(st.Space.Wanted[0]), float64(st.Space.Wanted[1])}
+		if err := b.CheckStart(now); err != nil {
+			f.fails("when", err)
+		}
+		if f.ok() {
+			id, err := q.house.StartBurn(q.ctx(), st.ID, "", b, nil)
+			if err == nil {
+				return q.seeOther(fmt.Sprintf("/burns/%d/live", id))
+			}
+			if !errors.Is(err, store.ErrBurning) {
+				return err
+			}
+			f.wrong("stove", "this stove already has a burn that is not ended; end that one first")
+		}
 	}
-	st, err := q.house.Stove(q.ctx(), f.number("stove"))
+	open, err := q.house.OpenBurns(q.ctx())
 	if err != nil {
 		return err
 	}
-	coals, warmth := start.Coals(st.Volume)
-	return s.start(q, f, burn.Burn{Stove: st.Stove, House: st.Around(q.profile), Outdoor: outdoor, Room: room, Coals: coals, Warmth: warmth,
-		Wanted: [2]float64{float64(q.profile.Wanted[0]), float64(q.profile.Wanted[1])}, Started: s.Now()}, nil)
+	status := http.StatusUnprocessableEntity
+	if f.Errors["stove"] != "" {
+		status = http.StatusConflict
+	}
+	return s.showStove(q, status, f, open)
+}
+
+// skyOf fills in the weather of a burn that is only logged: by the hour from the
+// forecast, as typed, or not known.
+func (s *Server) skyOf(q *request, f *form, b *burn.Burn) {
+	switch typed := f.text("outdoor"); typed {
+	case "":
+		b.OutdoorUnknown = true
+	case forecastWord:
+		hours, ok := s.hourly(q, b.Started, 48)
+		if !ok {
+			f.wrong("outdoor", "the forecast does not answer just now; the temperature outside, such as "+q.units().Temperature(4)+", or nothing would do")
+			return
+		}
+		for _, h := range hours {
+			w := fire.Weather{At: max(0, h.At.Sub(b.Started)), Outdoor: units.Celsius(h.Temperature), Wind: h.Wind}
+			if n := len(b.Weather); n == 0 || w.At > b.Weather[n-1].At {
+				b.Weather = append(b.Weather, w)
+			}
+		}
+		b.Outdoor = b.Weather[0].Outdoor
+	default:
+		b.Outdoor = parse(f, "outdoor", in(parseOutdoor, q.units()))
+		b.Wind, _ = optional(f, "wind", in(units.ParseWind, q.units()))
+	}
 }
 
 // handGauge reads which gauge's band the strip shows.

@@ -1,22 +1,23 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"unicode"
 
 	"smolder/internal/core/flue"
-	"smolder/internal/core/house"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/store"
 )
 
 // controlRows is how many controls the form has room for.
-const controlRows = 8
+const controlRows = stove.MostControls
 
 type stoveForm struct {
 	page
@@ -27,6 +28,7 @@ type stoveForm struct {
 	Scales   []option
 	Linings  []option
 	Builds   []option
+	Spaces   []option
 	Rows     []int
 	Gauges   []gaugeRow
 }
@@ -38,6 +40,26 @@ type gaugeRow struct {
 	Low, High string
 	TooHot    string
 	Error     string
+}
+
+// newSpaceWord is the choice of a space that is not there yet.
+const newSpaceWord = "new"
+
+func (s *Server) showStoveForm(q *request, status int, id int64, title string, f *form) error {
+	spaces, err := q.house.Spaces(q.ctx())
+	if err != nil {
+		return err
+	}
+	p := newStoveForm(q, id, title, f)
+	for _, sp := range spaces {
+		p.Spaces = append(p.Spaces, option{Value: strconv.FormatInt(sp.ID, 10), Label: sp.Name})
+	}
+	p.Spaces = append(p.Spaces, option{Value: newSpaceWord, Label: "another, described below"})
+	if !f.has("space-id") {
+		f.Values.Set("space-id", p.Spaces[0].Value)
+	}
+	q.render(status, "stove-form", p)
+	return nil
 }
 
 func newStoveForm(q *request, id int64, title string, f *form) *stoveForm {
@@ -55,9 +77,7 @@ func newStoveForm(q *request, id int64, title string, f *form) *stoveForm {
 	for _, k := range flue.Linings {
 		p.Linings = append(p.Linings, option{Value: string(k.Key), Label: k.Name})
 	}
-	for _, k := range house.Builds {
-		p.Builds = append(p.Builds, option{Value: string(k.Key), Label: k.Name})
-	}
+	p.Builds = buildOptions()
 	for i := range controlRows {
 		p.Rows = append(p.Rows, i+1)
 	}
@@ -76,73 +96,62 @@ func newStoveForm(q *request, id int64, title string, f *form) *stoveForm {
 
 func (s *Server) newStove(q *request) error {
 	f := filled("family", string(stove.SecondaryAir), "lining", string(flue.Insulated), "control-1-name", "Lever", "control-1-role", string(stove.Combined),
-		"control-1-scale", string(stove.Lever), "gauge-"+string(stove.ConnectorProbe), "yes", "bends", "0", "horizontal", "0")
-	q.render(http.StatusOK, "stove-form", newStoveForm(q, 0, "A new stove", f))
-	return nil
+		"control-1-scale", string(stove.Lever), "bends", "0")
+	return s.showStoveForm(q, http.StatusOK, 0, "A new stove", f)
 }
 
-// readStove reads the whole form; what is wrong is noted field by field.
-func readStove(q *request, f *form) store.Stove {
+// readStove reads the whole form; what is wrong is noted field by field. shown is
+// the form as it was shown of was, nil for a new stove.
+func readStove(q *request, f *form, shown *form, was store.Stove) store.Stove {
 	u := q.units()
 	var st store.Stove
 	st.Name = f.name("name", "the stove's name")
 	st.Room = f.name("room", "the room it stands in")
 	st.Family = stove.Family(f.text("family"))
-	st.Volume = parse(f, "volume", in(units.ParseVolume, u))
-	st.Width = parse(f, "width", in(units.ParseSmallLength, u))
-	st.Depth = parse(f, "depth", in(units.ParseSmallLength, u))
-	st.Height = parse(f, "height", in(units.ParseSmallLength, u))
-	st.MaxLoad = parse(f, "max-load", in(units.ParseMass, u))
-	st.Output, _ = optional(f, "output", in(units.ParsePower, u))
+	st.Volume = kept(f, shown, "volume", was.Volume, in(units.ParseVolume, u))
+	st.Width = kept(f, shown, "width", was.Width, in(units.ParseSmallLength, u))
+	st.Depth = kept(f, shown, "depth", was.Depth, in(units.ParseSmallLength, u))
+	st.Height = kept(f, shown, "height", was.Height, in(units.ParseSmallLength, u))
+	st.MaxLoad = kept(f, shown, "max-load", was.MaxLoad, in(units.ParseMass, u))
+	st.Output = keptOptional(f, shown, "output", was.Output, in(units.ParsePower, u))
 	st.Double = f.text("double") != ""
+	st.Unattended = f.text("unattended") != ""
 	st.Chimney = flue.Chimney{
-		Height: parse(f, "chimney-height", in(units.ParseLength, u)), Diameter: parse(f, "diameter", in(units.ParseSmallLength, u)),
+		Height: kept(f, shown, "chimney-height", was.Chimney.Height, in(units.ParseLength, u)), Diameter: kept(f, shown, "diameter", was.Chimney.Diameter, in(units.ParseSmallLength, u)),
 		Lining: flue.Lining(f.text("lining")), Outside: f.text("outside") != "",
 	}
-	bends := parse(f, "bends", func(t string) (float64, error) { return units.ParseNumber(t, "number of bends", 0, 8) })
+	bends, _ := optional(f, "bends", func(t string) (float64, error) { return units.ParseNumber(t, "number of bends", 0, 8) })
 	st.Chimney.Bends = int(bends)
-	st.Chimney.Horizontal, _ = optional(f, "horizontal", in(units.ParseLength, u))
-	st.Chimney.Altitude, _ = optional(f, "altitude", in(units.ParseLength, u))
+	st.Chimney.Horizontal = keptOptional(f, shown, "horizontal", was.Chimney.Horizontal, in(units.ParseLength, u))
+	st.Chimney.Altitude = keptOptional(f, shown, "altitude", was.Chimney.Altitude, in(units.ParseLength, u))
 	st.Controls = readControls(f)
-	st.Gauges = readGauges(f, u)
-	if f.has("own-floor") {
-		h := readHouse(f, u, "own-")
-		st.House = &h
+	st.Gauges = readGauges(f, u, shown, was)
+	if f.text("space-id") == newSpaceWord {
+		st.Space = readSpace(f, u, nil, store.Space{}, ownPrefix)
+	} else if st.Space.ID = f.number("space-id"); st.Space.ID == 0 {
+		if st.Space.ID = was.Space.ID; st.Space.ID == 0 {
+			f.wrong("space-id", "choose the space that it heats, or describe another")
+		}
 	}
 	if f.ok() {
-		checkStove(f, st.Stove)
+		keepKeys(was.Controls, st.Controls)
+		f.failsAll(st.Check(), stoveField)
 	}
 	return st
 }
 
-// checkStove sorts the core's objections to the fields they are about.
-func checkStove(f *form, st stove.Stove) {
-	if err := st.Chimney.Check(); err != nil {
-		f.wrong("chimney-height", err.Error())
-	}
-	err := st.Check()
-	if err == nil {
-		return
-	}
-	all := []error{err}
-	if joined, ok := err.(interface{ Unwrap() []error }); ok { //nolint:errorlint // the list itself is wanted
-		all = joined.Unwrap()
-	}
-	for _, e := range all {
-		f.wrong(stoveField(e.Error()), e.Error())
-	}
-}
+// ownPrefix tells the fields of a space that is described with its stove.
+const ownPrefix = "own-"
 
-// stoveField guesses from a sentence which field it stands under.
-func stoveField(text string) string {
-	for _, k := range []struct{ word, field string }{{"largest load", "max-load"}, {"volume says", "volume"}, {"firebox of", "volume"}, {"firebox width", "width"},
-		{"firebox depth", "depth"}, {"firebox height", "height"}, {"chimney", "chimney-height"}, {"flue", "diameter"}, {"run", "horizontal"}, {"bends", "bends"},
-		{"family", "family"}, {"thermometer", "gauge-" + string(stove.ConnectorSurface)}, {"band", "gauges"}, {"control", "control-1-name"}} {
-		if strings.Contains(text, k.word) {
-			return k.field
-		}
+// stoveField is the form's name for a field of a stove.
+func stoveField(field string) string {
+	switch field {
+	case "":
+		return "name"
+	case "controls":
+		return "control-1-name"
 	}
-	return "controls"
+	return field
 }
 
 func readControls(f *form) []stove.Control {
@@ -211,7 +220,7 @@ func keyOf(name string) string {
 	}, name), "-")
 }
 
-func readGauges(f *form, u units.System) []stove.Gauge {
+func readGauges(f *form, u units.System, shown *form, was store.Stove) []stove.Gauge {
 	var out []stove.Gauge
 	for _, k := range stove.Places {
 		key := "gauge-" + string(k.Key)
@@ -219,12 +228,14 @@ func readGauges(f *form, u units.System) []stove.Gauge {
 			continue
 		}
 		g := stove.NewGauge(k.Key)
+		old, _ := was.Gauge(k.Key)
 		for _, edge := range []struct {
 			name string
 			into *units.Celsius
-		}{{key + "-low", &g.Band.Low}, {key + "-high", &g.Band.High}, {key + "-hot", &g.Band.TooHot}} {
-			if v, typed := optional(f, edge.name, in(units.ParseTemperature, u)); typed {
-				*edge.into = v
+			was  units.Celsius
+		}{{key + "-low", &g.Band.Low, old.Band.Low}, {key + "-high", &g.Band.High, old.Band.High}, {key + "-hot", &g.Band.TooHot, old.Band.TooHot}} {
+			if f.has(edge.name) {
+				*edge.into = kept(f, shown, edge.name, edge.was, usualEdge(u, g, *edge.into, in(units.ParseTemperature, u)))
 			}
 			if text := f.Errors[edge.name]; text != "" {
 				f.wrong(key, text)
@@ -232,14 +243,33 @@ func readGauges(f *form, u units.System) []stove.Gauge {
 		}
 		if k.Key.OfFire() {
 			if err := g.Band.Check(); err != nil {
-				f.wrong(key, err.Error())
+				f.fails(key, err)
 			}
 		} else {
 			g.Band = stove.Band{}
 		}
 		out = append(out, g)
 	}
+	// Those that were there stay in their order: the first of its kind guides.
+	place := func(g stove.Gauge) int {
+		if i := slices.IndexFunc(was.Gauges, func(o stove.Gauge) bool { return o.Place == g.Place }); i >= 0 {
+			return i
+		}
+		return len(was.Gauges)
+	}
+	slices.SortStableFunc(out, func(a, b stove.Gauge) int { return place(a) - place(b) })
 	return out
+}
+
+// usualEdge reads the edge of a band; a default that is sent back as it was shown
+// is that default, whatever it was rounded to.
+func usualEdge(u units.System, g stove.Gauge, usual units.Celsius, read func(string) (units.Celsius, error)) func(string) (units.Celsius, error) {
+	return func(typed string) (units.Celsius, error) {
+		if typed == u.Temperature(usual) && g.Place.OfFire() {
+			return usual, nil
+		}
+		return read(typed)
+	}
 }
 
 func (s *Server) addStove(q *request) error {
@@ -247,19 +277,42 @@ func (s *Server) addStove(q *request) error {
 	if err != nil {
 		return err
 	}
-	st := readStove(q, f)
+	st := readStove(q, f, nil, store.Stove{})
 	if f.ok() {
-		id, err := q.house.AddStove(q.ctx(), st)
+		id, err := s.keepStove(q, f, st, q.house.AddStove)
 		if err == nil {
 			return q.seeOther(fmt.Sprintf("/stoves/%d", id))
 		}
 		if !errors.Is(err, store.ErrTaken) {
 			return err
 		}
+	}
+	return s.showStoveForm(q, http.StatusUnprocessableEntity, 0, "A new stove", f)
+}
+
+// keepStove makes the space that was described with a stove, if one was, and
+// keeps the stove in it. A name in use is noted in the form.
+func (s *Server) keepStove(q *request, f *form, st store.Stove, keep func(context.Context, store.Stove) (int64, error)) (int64, error) {
+	fresh := st.Space.ID == 0
+	if fresh {
+		var err error
+		if st.Space.ID, err = q.house.AddSpace(q.ctx(), st.Space); err != nil {
+			if errors.Is(err, store.ErrTaken) {
+				f.wrong(ownPrefix+"space", "there is a space of that name already; another name would do, or choose it from the list")
+			}
+			return 0, err
+		}
+	}
+	id, err := keep(q.ctx(), st)
+	if errors.Is(err, store.ErrTaken) {
 		f.wrong("name", "there is a stove of that name already; another name would do")
 	}
-	q.render(http.StatusUnprocessableEntity, "stove-form", newStoveForm(q, 0, "A new stove", f))
-	return nil
+	if err != nil && fresh { // nothing of a refused form stays
+		if e := q.house.RemoveSpace(q.ctx(), st.Space.ID, true); e != nil {
+			return 0, e
+		}
+	}
+	return id, err
 }
 
 func (s *Server) editStove(q *request) error {
@@ -267,8 +320,7 @@ func (s *Server) editStove(q *request) error {
 	if err != nil {
 		return err
 	}
-	q.render(http.StatusOK, "stove-form", newStoveForm(q, st.ID, st.Name, stoveToForm(q.units(), st)))
-	return nil
+	return s.showStoveForm(q, http.StatusOK, st.ID, st.Name, stoveToForm(q.units(), st))
 }
 
 // stoveToForm writes a stove as it would be typed.
@@ -276,7 +328,8 @@ func stoveToForm(u units.System, st store.Stove) *form {
 	c := st.Chimney
 	f := filled("name", st.Name, "room", st.Room, "family", string(st.Family), "volume", u.Volume(st.Volume), "width", u.Size(st.Width), "depth", u.Size(st.Depth),
 		"height", u.Size(st.Height), "max-load", u.Mass(st.MaxLoad), "chimney-height", u.Length(c.Height), "diameter", u.Size(c.Diameter),
-		"bends", strconv.Itoa(c.Bends), "horizontal", u.Length(c.Horizontal), "altitude", u.Length(c.Altitude), "lining", string(c.Lining))
+		"bends", strconv.Itoa(c.Bends), "horizontal", u.Length(c.Horizontal), "altitude", u.Length(c.Altitude), "lining", string(c.Lining),
+		"space-id", strconv.FormatInt(st.Space.ID, 10), "version", strconv.Itoa(st.Version))
 	if st.Output > 0 {
 		f.Values.Set("output", u.Power(st.Output))
 	}
@@ -309,8 +362,8 @@ func stoveToForm(u units.System, st store.Stove) *form {
 			f.Values.Set(key+"-hot", u.Temperature(g.Band.TooHot))
 		}
 	}
-	if st.House != nil {
-		houseToForm(f, u, "own-", *st.House)
+	if st.Unattended {
+		f.Values.Set("unattended", "yes")
 	}
 	return f
 }
@@ -324,19 +377,45 @@ func (s *Server) saveStove(q *request) error {
 	if err != nil {
 		return err
 	}
-	st := readStove(q, f)
-	keepKeys(old.Controls, st.Controls)
+	shown := stoveToForm(q.units(), old)
+	st := readStove(q, f, shown, old)
+	st.ID, st.Version = old.ID, f.version()
 	if f.ok() {
-		err := q.house.SaveStove(q.ctx(), old.ID, st)
-		if err == nil {
+		_, err := s.keepStove(q, f, st, func(ctx context.Context, st store.Stove) (int64, error) { return st.ID, q.house.SaveStove(ctx, st) })
+		switch {
+		case err == nil:
 			q.say("Kept. Burns already logged keep the stove as it was.")
 			return q.seeOther(fmt.Sprintf("/stoves/%d", old.ID))
-		}
-		if !errors.Is(err, store.ErrTaken) {
+		case errors.Is(err, store.ErrStale):
+			f.conflict(shown, old.Version)
+			return s.showStoveForm(q, http.StatusConflict, old.ID, old.Name, f)
+		case !errors.Is(err, store.ErrTaken):
 			return err
 		}
-		f.wrong("name", "there is a stove of that name already; another name would do")
 	}
-	q.render(http.StatusUnprocessableEntity, "stove-form", newStoveForm(q, old.ID, old.Name, f))
-	return nil
+	return s.showStoveForm(q, http.StatusUnprocessableEntity, old.ID, old.Name, f)
+}
+
+// removeStove takes a stove off the list; its burns stay.
+func (s *Server) removeStove(q *request) error {
+	st, err := s.stoveOf(q)
+	if err != nil {
+		return err
+	}
+	if err := q.house.RemoveStove(q.ctx(), st.ID, true, s.Now()); err != nil {
+		return err
+	}
+	q.say("%s is off the list. Its burns stay, and it can be put back below.", st.Name)
+	return q.seeOther("/stoves")
+}
+
+func (s *Server) putBackStove(q *request) error {
+	id, err := q.id("id")
+	if err != nil {
+		return err
+	}
+	if err := q.house.RemoveStove(q.ctx(), id, false, s.Now()); err != nil {
+		return err
+	}
+	return q.seeOther(fmt.Sprintf("/stoves/%d", id))
 }

@@ -16,6 +16,7 @@ import (
 type stovesPage struct {
 	page
 	Stoves []store.Stove
+	Gone   []store.Stove
 }
 
 func (s *Server) stoves(q *request) error {
@@ -23,7 +24,11 @@ func (s *Server) stoves(q *request) error {
 	if err != nil {
 		return err
 	}
-	q.render(http.StatusOK, "stoves", &stovesPage{page: page{Title: "Stove and flue", Nav: "stoves"}, Stoves: stoves})
+	gone, err := q.house.GoneStoves(q.ctx())
+	if err != nil {
+		return err
+	}
+	q.render(http.StatusOK, "stoves", &stovesPage{page: page{Title: "Stove and flue", Nav: "stoves"}, Stoves: stoves, Gone: gone})
 	return nil
 }
 
@@ -54,7 +59,7 @@ func (s *Server) stove(q *request) error {
 	if !f.has("gas") {
 		f.Values.Set("gas", u.Temperature(250))
 	}
-	c := strip.Column{Stove: st.Stove, House: st.Around(q.profile), Room: 19, Outdoor: 4, Gas: 250, Units: u}
+	c := strip.Column{Stove: st.Stove, House: st.Space.House, Room: 19, Outdoor: 4, Gas: 250, Units: u}
 	outdoor, gas := parse(f, "outdoor", in(parseOutdoor, u)), parse(f, "gas", in(units.ParseTemperature, u))
 	status := http.StatusOK
 	if gas > 700 {
@@ -86,6 +91,7 @@ func draftVerdict(u units.System, net units.Pascal) string {
 func stoveFacts(q *request, st store.Stove) []figure {
 	u, c := q.units(), st.Chimney
 	facts := []figure{
+		{Label: "heats", Value: st.Space.Name + ": " + spaceSay(u, st.Space)},
 		{Label: "family", Value: st.Family.Name()},
 		{Label: "firebox", Value: fmt.Sprintf("%s; %s wide, %s deep, %s high", u.Volume(st.Volume), u.Size(st.Width), u.Size(st.Depth), u.Size(st.Height))},
 		{Label: "manual's largest load", Value: u.Mass(st.MaxLoad)},
@@ -93,7 +99,7 @@ func stoveFacts(q *request, st store.Stove) []figure {
 		{Label: "chimney", Value: chimneySay(u, c)},
 	}
 	for _, control := range st.Controls {
-		facts = append(facts, figure{Label: strings.ToLower(control.Name), Value: scaleSay(control.Scale)})
+		facts = append(facts, figure{Label: units.LowerFirst(control.Name), Value: scaleSay(control.Scale)})
 	}
 	for _, g := range st.Gauges {
 		value := "no band"

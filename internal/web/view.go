@@ -32,6 +32,7 @@ type page struct {
 	Zone   *time.Location
 	Now    time.Time
 	Said   string // what was just done, for the top of the page
+	House  int64  // the household's number: entries that wait on the device are of one
 }
 
 func (p *page) base() *page { return p }
@@ -48,12 +49,12 @@ type errorPage struct {
 // views are the parsed templates, one set a page.
 type views struct{ pages map[string]*template.Template }
 
-func parseViews() (*views, error) {
+func parseViews(f *files) (*views, error) {
 	files, err := fs.Sub(templateFiles, "templates")
 	if err != nil {
 		return nil, err
 	}
-	shared, err := template.New("").Funcs(functions).ParseFS(files, "layout.html", "parts.html", "emergency-parts.html")
+	shared, err := template.New("").Funcs(functions).Funcs(template.FuncMap{"file": f.address}).ParseFS(files, "layout.html", "parts.html", "emergency-parts.html")
 	if err != nil {
 		return nil, err
 	}
@@ -98,7 +99,7 @@ func (v *views) part(w io.Writer, name, part string, data view) error {
 // render answers with a page.
 func (q *request) render(status int, name string, data view) {
 	p := data.base()
-	p.Inside, p.Home, p.Units, p.Zone, p.Now = q.inside, q.profile.Name, q.units(), q.profile.Location(), q.now()
+	p.Inside, p.House, p.Home, p.Units, p.Zone, p.Now = q.inside, q.house.ID(), q.profile.Name, q.units(), q.profile.Location(), q.now()
 	if q.inside && p.Said == "" {
 		p.Said = q.s.sessions.PopString(q.ctx(), "said")
 	}
@@ -134,14 +135,15 @@ var functions = template.FuncMap{
 	"places":   func() any { return stove.Places },
 	"lays":     func() any { return fire.Lays },
 	"starters": func() any { return fire.Starters },
-	"upper":    func(s string) string { return strings.ToUpper(s[:min(1, len(s))]) + s[min(1, len(s)):] },
+	"upper":    units.UpperFirst,
+	"pieces":   pieceWord,
 	"clock":    func(t time.Time, z *time.Location) string { return t.In(z).Format("15:04") },
 	"day":      func(t time.Time, z *time.Location) string { return t.In(z).Format("2 January 2006") },
 	"dayShort": func(t time.Time, z *time.Location) string { return t.In(z).Format("2 Jan") },
 	"iso":      func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
 	"seq":      func(n int) []int { return make([]int, n) },
 	"add":      func(a, b int) int { return a + b },
-	"logArgs":  func(id int64, lines []logLine) logArgs { return logArgs{id, lines} },
+	"logArgs":  func(id int64, lines []logLine) logArgs { return logArgs{ID: id, Lines: lines} },
 	"join":     strings.Join,
 	"lower":    strings.ToLower,
 }

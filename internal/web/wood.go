@@ -14,6 +14,7 @@ import (
 type woodPage struct {
 	page
 	Stacks []woodLine
+	Gone   []store.Stack
 }
 
 type woodLine struct {
@@ -29,7 +30,11 @@ func (s *Server) wood(q *request) error {
 	if err != nil {
 		return err
 	}
-	p := &woodPage{page: page{Title: "Wood", Nav: "wood"}}
+	gone, err := q.house.GoneStacks(q.ctx())
+	if err != nil {
+		return err
+	}
+	p := &woodPage{page: page{Title: "Wood", Nav: "wood"}, Gone: gone}
 	for _, st := range stacks {
 		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: units.Percent(st.Moisture(), 0), Left: q.units().Mass(st.Mass),
 			Energy: q.units().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(), Verdict: st.Verdict(), Wet: st.Moisture() > 0.20}
@@ -60,22 +65,23 @@ func newStackPage(id int64, title string, f *form) *stackPage {
 }
 
 func (s *Server) newStack(q *request) error {
-	q.render(http.StatusOK, "stack", newStackPage(0, "A new stack", filled("species", "beech", "wood-temp", q.units().Temperature(15))))
+	q.render(http.StatusOK, "stack", newStackPage(0, "A new stack", filled("species", "beech")))
 	return nil
 }
 
-// readStack reads a stack's form. countGiven tells whether it has a count.
-func readStack(q *request, f *form, fresh bool) (st wood.Stack, count *units.Kilogram) {
-	u := q.units()
+// readStack reads a stack's form, and its count if there is one. shown is the
+// form as it was shown of was, nil for a new stack.
+func readStack(q *request, f *form, shown *form, was wood.Stack) (st wood.Stack, count *units.Kilogram) {
+	u, fresh := q.units(), shown == nil
 	st.Name = f.name("name", "the stack's name")
 	st.Species = parse(f, "species", wood.SpeciesByKey)
-	st.Reading = parse(f, "reading", units.ParseMoisture)
-	st.WoodTemp = parse(f, "wood-temp", in(parseWoodTemp, u))
-	st.PieceMass = parse(f, "piece-mass", in(units.ParseMass, u))
+	st.Reading = kept(f, shown, "reading", was.Reading, units.ParseMoisture)
+	st.WoodTemp = kept(f, shown, "wood-temp", was.WoodTemp, in(parseWoodTemp, u))
+	st.PieceMass = kept(f, shown, "piece-mass", was.PieceMass, in(units.ParseMass, u))
 	if f.Errors["piece-mass"] == "" && (st.PieceMass < 0.01 || st.PieceMass > 30) {
 		f.wrong("piece-mass", fmt.Sprintf("a usual piece weighs between %s and %s; %s would do", massText(u, 0.01), u.Mass(30), u.Mass(1.3)))
 	}
-	st.PieceLength = parse(f, "piece-length", in(units.ParseSmallLength, u))
+	st.PieceLength = kept(f, shown, "piece-length", was.PieceLength, in(units.ParseSmallLength, u))
 	if f.Errors["piece-length"] == "" && (st.PieceLength < 0.05 || st.PieceLength > 1.2) {
 		f.wrong("piece-length", fmt.Sprintf("a piece is between %s and %s long; %s would do", u.Size(0.05), u.Size(1.2), u.Size(0.33)))
 	}
@@ -114,7 +120,7 @@ func (s *Server) addStack(q *request) error {
 	if err != nil {
 		return err
 	}
-	st, _ := readStack(q, f, true)
+	st, _ := readStack(q, f, nil, wood.Stack{})
 	if f.ok() {
 		id, err := q.house.AddStack(q.ctx(), st, s.Now())
 		if err == nil {
@@ -134,19 +140,27 @@ func (s *Server) stack(q *request) error {
 	if err != nil {
 		return err
 	}
-	u := q.units()
+	return s.showStack(q, http.StatusOK, st, stackToForm(q.units(), st))
+}
+
+// stackToForm writes a stack as it would be typed.
+func stackToForm(u units.System, st store.Stack) *form {
 	f := filled("name", st.Name, "species", st.Species.Key, "reading", units.Percent(st.Reading, 0), "wood-temp", u.Temperature(st.WoodTemp),
-		"piece-mass", massText(u, st.PieceMass), "piece-length", u.Size(st.PieceLength))
+		"piece-mass", massText(u, st.PieceMass), "piece-length", u.Size(st.PieceLength), "version", strconv.Itoa(st.Version))
 	if st.Kindling {
 		f.Values.Set("kindling", "yes")
 	}
-	return s.showStack(q, http.StatusOK, st, f)
+	return f
 }
 
-// massText prints small masses in grams, so that kindling does not round away.
+// massText prints small masses in grams or to the hundredth of a pound, so that
+// kindling does not round away.
 func massText(u units.System, m units.Kilogram) string {
-	if u == units.Metric && m < 1 {
+	switch {
+	case u == units.Metric && m < 1:
 		return units.Number(float64(m)*1000, 0) + " g"
+	case u == units.Imperial && m.Pounds() < 10:
+		return units.Number(m.Pounds(), 2) + " lb"
 	}
 	return u.Mass(m)
 }
@@ -175,17 +189,21 @@ func (s *Server) saveStack(q *request) error {
 	if err != nil {
 		return err
 	}
-	st, count := readStack(q, f, false)
+	shown := stackToForm(q.units(), old)
+	st, count := readStack(q, f, shown, old.Stack)
 	if f.ok() {
-		err := q.house.SaveStack(q.ctx(), old.ID, st, count, s.Now())
-		if err == nil {
+		switch err := q.house.SaveStack(q.ctx(), old.ID, f.version(), st, count, s.Now()); {
+		case err == nil:
 			q.say("Kept.")
 			return q.seeOther("/wood/" + strconv.FormatInt(old.ID, 10))
-		}
-		if !errors.Is(err, store.ErrTaken) {
+		case errors.Is(err, store.ErrStale):
+			f.conflict(shown, old.Version)
+			return s.showStack(q, http.StatusConflict, old, f)
+		case errors.Is(err, store.ErrTaken):
+			f.wrong("name", "there is a stack of that name already; another name would do")
+		default:
 			return err
 		}
-		f.wrong("name", "there is a stack of that name already; another name would do")
 	}
 	return s.showStack(q, http.StatusUnprocessableEntity, old, f)
 }

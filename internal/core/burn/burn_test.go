@@ -50,22 +50,22 @@ func TestWhatMayBeLogged(t *testing.T) {
 	ended.Ended = start.Add(10 * time.Minute)
 	assert.ErrorContains(t, ended.Check(at(20, burn.Entry{Kind: burn.Out}), now), "after the burn ended")
 	for says, e := range map[string]burn.Entry{
-		"its time lies ahead":            at(90, burn.Entry{Kind: burn.Out}),
-		"before the burn was started":    at(-10, burn.Entry{Kind: burn.Out}),
-		"the note is empty":              at(5, burn.Entry{Kind: burn.Note}),
-		"up to 2000 letters":             at(5, burn.Entry{Kind: burn.Note, Note: strings.Repeat("a", 2001)}),
-		"has no control":                 at(5, burn.Entry{Kind: burn.Control, Control: "throttle"}),
-		"between shut and fully open":    at(5, burn.Entry{Kind: burn.Control, Control: "lever", Opening: 1.2}),
-		"without its place":              at(5, burn.Entry{Kind: burn.Temperature, Reading: 200}),
-		"between −60 and 1300 °C":        at(5, burn.Entry{Kind: burn.Temperature, Place: stove.Top, Reading: 4000}),
-		"between −100 and 500 Pa":        at(5, burn.Entry{Kind: burn.Draft, Draft: 900}),
-		"shut, ajar or open":             at(5, burn.Entry{Kind: burn.Door, Door: 9}),
-		"clear, white or grey":           at(5, burn.Entry{Kind: burn.Smoke, Smoke: "pink"}),
-		"1 to 200 pieces":                at(5, burn.Entry{Kind: burn.Load}),
-		"over the manual's largest":      at(5, burn.Entry{Kind: burn.Load, Load: load(9)}),
-		"not a kind of entry":            at(5, burn.Entry{Kind: "song"}),
-		"must lie between 3 and 150 %":   at(5, burn.Entry{Kind: burn.Load, Load: func() *fire.Load { l := load(6); l.Moisture = 4; return l }()}),
-		"its pieces must be 3 to 150 cm": at(5, burn.Entry{Kind: burn.Load, Load: func() *fire.Load { l := load(6); l.PieceLength = 4; return l }()}),
+		"its time lies ahead":                 at(90, burn.Entry{Kind: burn.Out}),
+		"before the burn was started":         at(-10, burn.Entry{Kind: burn.Out}),
+		"the note is empty":                   at(5, burn.Entry{Kind: burn.Note}),
+		"up to 2000 letters":                  at(5, burn.Entry{Kind: burn.Note, Note: strings.Repeat("a", 2001)}),
+		"has no control":                      at(5, burn.Entry{Kind: burn.Control, Control: "throttle"}),
+		"between shut and fully open":         at(5, burn.Entry{Kind: burn.Control, Control: "lever", Opening: 1.2}),
+		"without its place":                   at(5, burn.Entry{Kind: burn.Temperature, Reading: 200}),
+		"between −60 °C and 1300 °C":          at(5, burn.Entry{Kind: burn.Temperature, Place: stove.Top, Reading: 4000}),
+		"between −100 Pa and 500 Pa":          at(5, burn.Entry{Kind: burn.Draft, Draft: 900}),
+		"shut, ajar or open":                  at(5, burn.Entry{Kind: burn.Door, Door: 9}),
+		"clear, white or grey":                at(5, burn.Entry{Kind: burn.Smoke, Smoke: "pink"}),
+		"1 to 200 pieces":                     at(5, burn.Entry{Kind: burn.Load}),
+		"over the manual's largest":           at(5, burn.Entry{Kind: burn.Load, Load: load(9)}),
+		"not a kind of entry":                 at(5, burn.Entry{Kind: "song"}),
+		"must lie between 3 and 150 %":        at(5, burn.Entry{Kind: burn.Load, Load: func() *fire.Load { l := load(6); l.Moisture = 4; return l }()}),
+		"its pieces must be 30 mm to 1500 mm": at(5, burn.Entry{Kind: burn.Load, Load: func() *fire.Load { l := load(6); l.PieceLength = 4; return l }()}),
 	} {
 		err := kitchen().Check(e, now)
 		require.ErrorIs(t, err, burn.ErrEntry, says)
@@ -102,6 +102,15 @@ func TestMinutesInTheBand(t *testing.T) {
 	hot.Entries[6].Reading = 560
 	assert.Positive(t, burn.Measure(hot, start.Add(135*time.Minute)).TooHot)
 
+	// A gauge that does not guide has its limit too.
+	top := evening()
+	for i, r := range []units.Celsius{300, 429, 428, 300} {
+		e := at(30+10*i, burn.Entry{Kind: burn.Temperature, Place: stove.Top, Reading: r})
+		e.ID += string(rune('m' + i))
+		top.Entries = append(top.Entries, e)
+	}
+	assert.InDelta(t, 10, burn.Measure(top, start.Add(135*time.Minute)).TooHot.Minutes(), 2, "top at 429 °C against 425")
+
 	sparse := kitchen()
 	sparse.Entries = evening().Entries[:4]
 	m = burn.Measure(sparse, start.Add(2*time.Hour))
@@ -126,6 +135,28 @@ func TestHeatAndWood(t *testing.T) {
 	assert.Zero(t, b.Used(), "an undone load is no load")
 	early := burn.Measure(evening(), start.Add(20*time.Minute))
 	assert.Less(t, early.HeatHigh, m.HeatLow, "only what has burnt has given heat")
+}
+
+// Mineral fuel is no wood: nothing is simulated, and its gauges are read as they
+// are.
+func TestMineralFuelIsRecorded(t *testing.T) {
+	mineral, _ := wood.SpeciesByKey("mineral-fuel")
+	l := load(3)
+	l.Species, l.Moisture = mineral, 0.05
+	b := evening()
+	b.Entries[0] = at(0, burn.Entry{ID: "1", Kind: burn.Mineral, Load: l})
+	require.NoError(t, b.Check(b.Entries[0], start.Add(time.Hour)))
+	wrong := b.Entries[0]
+	wrong.Kind = burn.Load
+	require.ErrorContains(t, b.Check(wrong, start.Add(time.Hour)), "different kinds")
+	m := burn.Measure(b, start.Add(3*time.Hour))
+	assert.False(t, m.Simulated)
+	assert.Zero(t, m.Used, "it is not wood")
+	assert.InDelta(t, 3, float64(m.Mineral), 1e-9)
+	assert.Empty(t, m.Replay.Samples)
+	assert.Equal(t, burn.FromReadings, m.Source)
+	assert.InDelta(t, 99, m.Working.Minutes(), 2, "the gauge was read")
+	assert.Zero(t, m.HeatHigh)
 }
 
 func TestStepsOfTheReplay(t *testing.T) {

@@ -2,6 +2,7 @@ package burn
 
 import (
 	"math"
+	"slices"
 	"time"
 
 	"smolder/internal/core/fire"
@@ -16,11 +17,15 @@ import (
 type Measures struct {
 	Source    Source
 	Gauge     stove.Gauge
+	NoGauge   bool          // the stove has none: Gauge is computed, at the connector
 	Cold      time.Duration // below the working band
 	Working   time.Duration
 	TooHot    time.Duration
 	Unknown   time.Duration // no reading near enough
 	ToWorking time.Duration // since the start; negative: never
+
+	Simulated bool           // false: mineral fuel was burnt, and nothing below comes from the simulator
+	Mineral   units.Kilogram // put on
 
 	Used     units.Kilogram
 	In       units.Joule // net energy of the wood put on
@@ -62,43 +67,57 @@ func Measure(b Burn, until time.Time) Measures {
 	if !b.Ended.IsZero() && b.Ended.Before(until) {
 		until = b.Ended
 	}
-	m := Measures{Used: b.Used(), Length: max(0, until.Sub(b.Started)), Replay: b.Replay(until)}
-	for _, e := range b.Valid() {
-		if e.Kind == Load && e.Load != nil && !e.Load.Species.Mineral {
+	m := Measures{Used: b.Used(), Mineral: b.UsedMineral(), Simulated: b.Simulated(), Length: max(0, until.Sub(b.Started)), ToWorking: -1}
+	for e := range b.all() {
+		if e.Kind == Load && e.Load != nil {
 			m.In += e.Load.Energy()
 		}
 	}
+	if m.Simulated {
+		m.Replay = b.Replay(until)
+	}
 	m.bandTimes(b, until)
+	if !m.Simulated {
+		return m
+	}
 	m.heat(b)
 	sum := m.Replay.Summary
 	m.SmokePerKg, m.Deposits, m.Coals = sum.SmokePerKg, sum.Deposits, sum.Coals
 	return m
 }
 
-// bandTimes sorts the burn's time by the band of the guiding gauge.
+// bandTimes sorts the burn's time by the band of the guiding gauge; it is too hot
+// when any gauge that has a limit is over it.
 func (m *Measures) bandTimes(b Burn, until time.Time) {
 	gauge, ok := b.Stove.Guide()
+	m.NoGauge = !ok
 	if !ok {
 		gauge = stove.NewGauge(stove.ConnectorProbe)
 	}
 	m.Gauge, m.ToWorking = gauge, -1
-	curve := readingsCurve(b, gauge.Place, until)
+	guide := readingsCurve(b, gauge.Place)
 	m.Source = FromReadings
-	if len(b.Readings(gauge.Place)) < 3 {
+	if len(b.Readings(gauge.Place)) < enoughReadings && m.Simulated {
 		m.Source = FromReplay
-		curve = replayCurve(b, m.Replay, gauge.Place)
+		guide = replayCurve(m.Replay, gauge.Place)
 	}
+	limits := b.limits()
 	for at := time.Duration(0); at < m.Length; at += time.Minute {
-		t, known := curve(at)
+		t, known := guide(at)
+		hot := known && t >= gauge.Band.TooHot
+		for _, l := range limits {
+			v, read := l.curve(at)
+			hot = hot || read && v >= l.tooHot
+		}
 		switch {
+		case hot:
+			m.TooHot += time.Minute
 		case !known:
 			m.Unknown += time.Minute
 		case t < gauge.Band.Low:
 			m.Cold += time.Minute
-		case t < gauge.Band.TooHot:
-			m.Working += time.Minute
 		default:
-			m.TooHot += time.Minute
+			m.Working += time.Minute
 		}
 		if known && t >= gauge.Band.Low && m.ToWorking < 0 {
 			m.ToWorking = at
@@ -106,36 +125,57 @@ func (m *Measures) bandTimes(b Burn, until time.Time) {
 	}
 }
 
+// enoughReadings is how many readings of a gauge make a curve of their own.
+const enoughReadings = 3
+
+// A limit is a gauge's readings and what they may not reach.
+type limit struct {
+	curve  curve
+	tooHot units.Celsius
+}
+
+// limits are those of every gauge of the stove that was read.
+func (b Burn) limits() []limit {
+	var out []limit
+	for _, g := range b.Stove.Gauges {
+		if g.Place.OfFire() && g.Band.TooHot > 0 && len(b.Readings(g.Place)) > 0 {
+			out = append(out, limit{readingsCurve(b, g.Place), g.Band.TooHot})
+		}
+	}
+	return out
+}
+
 // A curve gives a temperature at a time since the start, if it is known.
 type curve func(time.Duration) (units.Celsius, bool)
 
 // readingsCurve joins readings by straight lines where they lie close enough.
-func readingsCurve(b Burn, p stove.Place, until time.Time) curve {
+func readingsCurve(b Burn, p stove.Place) curve {
 	readings := b.Readings(p)
 	return func(since time.Duration) (units.Celsius, bool) {
 		at := b.Started.Add(since)
-		for i, r := range readings {
-			if r.At.After(at) {
-				if i == 0 {
-					return 0, false
-				}
-				before := readings[i-1]
-				gap := r.At.Sub(before.At)
-				if gap > longestGap {
-					return 0, false
-				}
-				share := at.Sub(before.At).Seconds() / gap.Seconds()
-				return before.Reading + (r.Reading-before.Reading)*units.Celsius(share), true
+		i, _ := slices.BinarySearchFunc(readings, at, func(e Entry, t time.Time) int {
+			if e.At.After(t) {
+				return 1
 			}
+			return -1
+		})
+		switch n := len(readings); {
+		case i == 0:
+			return 0, false
+		case i == n:
+			return readings[n-1].Reading, at.Sub(readings[n-1].At) <= afterLast
 		}
-		if n := len(readings); n > 0 && at.Sub(readings[n-1].At) <= afterLast {
-			return readings[n-1].Reading, true
+		before, r := readings[i-1], readings[i]
+		gap := r.At.Sub(before.At)
+		if gap > longestGap {
+			return 0, false
 		}
-		return 0, false
+		share := at.Sub(before.At).Seconds() / gap.Seconds()
+		return before.Reading + (r.Reading-before.Reading)*units.Celsius(share), true
 	}
 }
 
-func replayCurve(b Burn, r fire.Result, p stove.Place) curve {
+func replayCurve(r fire.Result, p stove.Place) curve {
 	return func(since time.Duration) (units.Celsius, bool) {
 		i := int(since / time.Minute)
 		if i < 0 || i >= len(r.Samples) {
@@ -178,7 +218,7 @@ func (m *Measures) byGas(b Burn) (units.Fraction, bool) {
 	if len(b.Readings(place)) < 3 {
 		return 0, false
 	}
-	read := readingsCurve(b, place, b.Started.Add(m.Length))
+	read := readingsCurve(b, place)
 	moisture := b.meanMoisture()
 	weight, sum := 0.0, 0.0
 	for _, s := range m.Replay.Samples {
@@ -209,7 +249,7 @@ func carbonDioxide(lambda float64) units.Fraction {
 // meanMoisture is that of the wood put on, by mass; 18 % when none was.
 func (b Burn) meanMoisture() units.Fraction {
 	var mass, water float64
-	for _, e := range b.Valid() {
+	for e := range b.all() {
 		if e.Kind == Load && e.Load != nil {
 			mass += float64(e.Load.Mass())
 			water += float64(e.Load.Mass()) * float64(e.Load.Moisture)

@@ -2,47 +2,158 @@ package fire
 
 import (
 	"math"
+	"slices"
 
 	"smolder/internal/core/stove"
 )
 
-// openings are how far everything that moves is open, 0–1.
-type openings struct {
-	primary, secondary, grate           float64
-	bypass, damper, fan, blower, ducted float64
+// mostVents is how many controls of one stove act on the fire.
+const mostVents = 16
+
+// A vent is one control that acts on the fire. Each is an opening of its own:
+// two that let air into the same place add up, and neither knows of the other.
+type vent struct {
+	key     string
+	role    stove.Role
+	area    float64 // m², fully open; of the primary inlet for a combined lever
+	second  float64 // m² of second air that a combined lever moves too
+	opening float64 // 0–1
 }
 
-// allOpen is a stove made ready to light.
-var allOpen = openings{primary: 1, secondary: 1, bypass: 1, damper: 1, ducted: 1}
+// openings are what all the vents come to at this moment.
+type openings struct {
+	primary, secondary, grate           float64 // m²
+	bypass, damper, fan, blower, ducted float64 // 0–1
+}
 
 // leverSecondary is what the second air keeps when a combined lever is shut:
 // the lever throttles the primary air first.
 const leverSecondary = 0.28
 
-// Set moves a control by its role; roles that do not act on a wood fire are
-// ignored.
-func (s *Sim) Set(role stove.Role, opening float64) {
-	o := clamp(opening, 0, 1)
-	switch role {
-	case stove.Combined:
-		s.open.primary, s.open.secondary = o, leverSecondary+(1-leverSecondary)*o
-	case stove.PrimaryAir, stove.TopAir, stove.DoorVent:
-		s.open.primary = o
+// readyToLight is how a control of a role stands in a stove made ready to light:
+// what feeds the fire is open, what feeds it from below is shut where there is
+// air from above.
+func readyToLight(r stove.Role, fromAbove bool) float64 {
+	switch r {
+	case stove.Fan, stove.Blower, stove.Riddle, stove.Barometric:
+		return 0
 	case stove.UnderGrate, stove.AshFlap:
-		s.open.grate = o
-	case stove.SecondAir, stove.GlassWash:
-		s.open.secondary = o
-	case stove.BypassRole:
-		s.open.bypass = o
-	case stove.Damper:
-		s.open.damper = o
-	case stove.Fan:
-		s.open.fan = o
-	case stove.Blower:
-		s.open.blower = o
-	case stove.OutsideAir:
-		s.open.ducted = o
+		if fromAbove {
+			return 0
+		}
 	}
+	return 1
+}
+
+// layVents gives every control its share of the inlets: controls that let air
+// in at the same place divide what the family has there.
+func (s *Sim) layVents() {
+	count := func(roles ...stove.Role) float64 {
+		n := 0
+		for _, c := range s.setup.Stove.Controls {
+			if slices.Contains(roles, c.Role) {
+				n++
+			}
+		}
+		return float64(n)
+	}
+	above := count(stove.Combined, stove.PrimaryAir, stove.TopAir, stove.DoorVent)
+	seconds, below := count(stove.SecondAir, stove.GlassWash), count(stove.UnderGrate, stove.AshFlap)
+	combined := count(stove.Combined)
+	if above == 0 && below == 0 {
+		s.fixed.primary = s.p.primary // an inlet that nobody can shut, or that a fan or damper rules
+	}
+	if seconds == 0 && combined == 0 {
+		s.fixed.secondary = s.p.secondary
+	}
+	for _, c := range s.setup.Stove.Controls {
+		if s.vents.n == mostVents {
+			break
+		}
+		v := vent{key: c.Key, role: c.Role, opening: readyToLight(c.Role, above > 0)}
+		switch c.Role {
+		case stove.Combined:
+			v.area = s.p.primary / above
+			if seconds == 0 {
+				v.second = s.p.secondary / combined
+			}
+		case stove.PrimaryAir, stove.TopAir, stove.DoorVent:
+			v.area = s.p.primary / above
+		case stove.SecondAir, stove.GlassWash:
+			v.area = s.p.secondary / seconds
+		case stove.UnderGrate:
+			v.area = underGrateShare * s.p.primary
+			if above == 0 {
+				v.area = s.p.primary
+			}
+		case stove.AshFlap:
+			v.area = ashFlapShare * s.p.primary
+		}
+		s.vents.of[s.vents.n] = v
+		s.vents.n++
+	}
+	s.addVents()
+}
+
+const (
+	underGrateShare = 0.8 // of the primary inlet: a usual under-grate inlet
+	ashFlapShare    = 1.4 // and an ash-door flap
+)
+
+// addVents works out what the vents come to: areas add up, dampers stand behind
+// each other, of several bypasses or fans the most open counts.
+func (s *Sim) addVents() {
+	o := openings{primary: s.fixed.primary, secondary: s.fixed.secondary, bypass: 0, damper: 1, ducted: 1}
+	bypasses := 0
+	for i := range s.vents.of[:s.vents.n] {
+		v := &s.vents.of[i]
+		switch v.role {
+		case stove.Combined:
+			o.primary += v.area * v.opening
+			o.secondary += v.second * (leverSecondary + (1-leverSecondary)*v.opening)
+		case stove.PrimaryAir, stove.TopAir, stove.DoorVent:
+			o.primary += v.area * v.opening
+		case stove.UnderGrate, stove.AshFlap:
+			o.grate += v.area * v.opening
+		case stove.SecondAir, stove.GlassWash:
+			o.secondary += v.area * v.opening
+		case stove.BypassRole:
+			bypasses++
+			o.bypass = max(o.bypass, v.opening)
+		case stove.Damper:
+			o.damper = min(o.damper, v.opening)
+		case stove.Fan:
+			o.fan = max(o.fan, v.opening)
+		case stove.Blower:
+			o.blower = max(o.blower, v.opening)
+		case stove.OutsideAir:
+			o.ducted = min(o.ducted, v.opening)
+		}
+	}
+	if bypasses == 0 {
+		o.bypass = 1 // there is nothing that could be shut
+	}
+	s.open = o
+}
+
+// Set moves every control of a role.
+func (s *Sim) Set(role stove.Role, opening float64) {
+	s.set(opening, func(v *vent) bool { return v.role == role })
+}
+
+// SetControl moves one control by its key; one that the stove has not is
+// ignored.
+func (s *Sim) SetControl(key string, opening float64) {
+	s.set(opening, func(v *vent) bool { return v.key == key })
+}
+
+func (s *Sim) set(opening float64, which func(*vent) bool) {
+	for i := range s.vents.of[:s.vents.n] {
+		if v := &s.vents.of[i]; which(v) {
+			v.opening = clamp(opening, 0, 1)
+		}
+	}
+	s.addVents()
 }
 
 // SetDoor moves the stove's door.
@@ -119,7 +230,7 @@ func (s *Sim) drawAir() {
 
 // inlets are the free areas of this moment, m².
 func (s *Sim) inlets() airFlows {
-	in := airFlows{primary: s.p.primary * s.open.primary, secondary: s.p.secondary * s.open.secondary * secondaryReach, leak: s.p.leak, grate: s.p.grate * s.open.grate}
+	in := airFlows{primary: s.open.primary, secondary: s.open.secondary * secondaryReach, leak: s.p.leak, grate: s.open.grate}
 	switch s.door {
 	case Ajar:
 		in.door = s.p.doorAjar

@@ -7,9 +7,11 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"smolder/internal/core/fire"
 	"smolder/internal/core/flue"
+	"smolder/internal/core/house"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
@@ -108,6 +110,70 @@ func TestWhatGoesInFirstCatchesFirst(t *testing.T) {
 	assert.Less(t, float64(again.Wood), float64(never.Wood))
 }
 
+// Every control is an opening of its own: in whatever order a stove's controls
+// are listed and set, the same air comes in, and moving one moves no other.
+func TestControlsInAnyOrder(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		family := rapid.SampledFrom(stove.Families).Draw(t, "family").Key
+		var roles []stove.Role
+		for _, k := range stove.Roles {
+			if k.Key != stove.Barometric && k.Key != stove.Riddle && rapid.Bool().Draw(t, "has "+string(k.Key)) {
+				roles = append(roles, k.Key)
+			}
+		}
+		if rapid.Bool().Draw(t, "two of a kind") && len(roles) > 0 {
+			roles = append(roles, roles[0])
+		}
+		var controls []stove.Control
+		openings := map[string]float64{}
+		for i, r := range roles {
+			key := fmt.Sprintf("%s-%d", r, i)
+			controls = append(controls, stove.Control{Key: key, Name: key, Role: r, Scale: stove.Scale{Kind: stove.PercentOpen}})
+			openings[key] = rapid.Float64Range(0.1, 1).Draw(t, "opening of "+key)
+		}
+		if len(controls) > stove.MostControls {
+			controls = controls[:stove.MostControls]
+		}
+		air := func(order []stove.Control, set []stove.Control) fire.Sample {
+			st := mid(family, 45)
+			st.Controls = order
+			setup := fire.Setup{Stove: st, House: house.Default(), Outdoor: 0, Room: 20, Coals: 0.5, Warmth: 150}
+			var acts []fire.Act
+			for _, c := range set {
+				acts = append(acts, fire.Act{Kind: fire.ActControl, Control: c.Key, Role: c.Role, Opening: openings[c.Key]})
+			}
+			return fire.Run(setup, []fire.Step{{Do: acts}}, fire.Options{Until: time.Minute}).Samples[1]
+		}
+		want := air(controls, controls)
+		got := air(rapid.Permutation(controls).Draw(t, "listed"), rapid.Permutation(controls).Draw(t, "set"))
+		for name, pair := range map[string][2]float64{"all": {want.Flow, got.Flow}, "primary": {want.PrimaryAir, got.PrimaryAir}, "second": {want.SecondAir, got.SecondAir}, "grate": {want.GrateAir, got.GrateAir}} {
+			require.InDelta(t, pair[0], pair[1], 1e-9, name)
+		}
+		if len(controls) > 0 { // opening one further never lets less in
+			moved := rapid.SampledFrom(controls).Draw(t, "moved")
+			if moved.Role.Air() {
+				openings[moved.Key] = 1
+				require.GreaterOrEqual(t, air(controls, controls).Flow, want.Flow-1e-9, moved.Role)
+			}
+		}
+	})
+}
+
+// The bypass is shut when light-off has held: a gauge that falls back begins
+// anew.
+func TestAGaugeMustHold(t *testing.T) {
+	s := subject{mid(stove.SecondaryAir, 55)}
+	load := s.load(6, 0.18, 4, stove.EndOn)
+	first := func(held time.Duration) time.Duration {
+		steps := []fire.Step{{Do: []fire.Act{s.air(1), {Kind: fire.ActLoad, Load: load}}}, {When: fire.Trigger{Gauge: stove.ConnectorProbe, Above: 250, Held: held}, Do: []fire.Act{s.air(0.3)}}}
+		return fire.Run(s.setup(), steps, fire.Options{Until: 2 * time.Hour}).Done[1]
+	}
+	at, held := first(0), first(5*time.Minute)
+	require.Positive(t, at)
+	assert.InDelta(t, 5, (held - at).Minutes(), 0.2)
+	assert.Negative(t, first(3*time.Hour))
+}
+
 func TestControls(t *testing.T) {
 	usual := subject{mid(stove.SecondaryAir, 55)}
 	plain := usual.evening(0.25)
@@ -115,14 +181,16 @@ func TestControls(t *testing.T) {
 	fans := subject{withControl(mid(stove.Refractory, 55), "fan", stove.Fan)}
 	assert.Less(t, fans.evening(0.25, set(stove.Fan, 1)).Summary.ToCoals, fans.evening(0.25).Summary.ToCoals, "forced air burns faster")
 
-	blower := usual.evening(0.25, set(stove.Blower, 1))
+	blown := subject{withControl(mid(stove.SecondaryAir, 55), "blower", stove.Blower)}
+	blower := blown.evening(0.25, set(stove.Blower, 1))
 	assert.Less(t, float64(blower.Summary.PeakTop), float64(plain.Summary.PeakTop)-5, "a blower cools the stove")
 	assert.Greater(t, float64(blower.Summary.ToRoom), float64(plain.Summary.ToRoom)*0.98)
 
 	ash := subject{withControl(mid(stove.MultiFuel, 40), "flap", stove.AshFlap)}
 	assert.Less(t, ash.evening(0.4, set(stove.AshFlap, 1)).Summary.ToCoals, ash.evening(0.4, set(stove.AshFlap, 0)).Summary.ToCoals, "air from below drives the fire")
 
-	damped := usual.evening(0.25, set(stove.Damper, 0.1))
+	with := subject{withControl(mid(stove.SecondaryAir, 55), "damper", stove.Damper)}
+	damped := with.evening(0.25, set(stove.Damper, 0.1))
 	assert.Less(t, damped.Samples[60].Flow, plain.Samples[60].Flow, "a flue damper holds the gas back")
 
 	tiny := subject{withControl(mid(stove.Tiny, 12), "barometric", stove.Barometric)}

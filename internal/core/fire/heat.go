@@ -128,7 +128,7 @@ func (s *Sim) warmFlue() {
 		gas = after
 	}
 	s.prime()
-	s.room, _ = s.setup.House.Step(s.room, s.heat.toRoom+connector, units.FromKelvin(s.weather.outdoor), s.dt)
+	s.room, _ = s.setup.House.Step(s.room, s.heat.toRoom+connector+s.besideHeat(), units.FromKelvin(s.weather.outdoor), s.dt)
 }
 
 // settlesBelow is [flue.Condenses] in K.

@@ -9,25 +9,25 @@ import (
 // params are a stove's constants, derived from what its owner can know:
 // family, firebox volume, the manual's output, connector and chimney.
 type params struct {
-	primary, secondary, leak, grate float64 // m², fully open
-	doorAjar, doorOpen              float64 // m²
-	lining, body                    float64 // J/K
-	liningArea, bodyArea            float64 // m²
-	liningEmissivity                float64 // lining to body
-	liningUA, exchangeUA            float64 // W/K, gas to lining and to body
-	glass                           float64 // share of radiated heat through the glass
-	burnoutCold, burnoutHot         float64 // of flaming gas
-	thermalAt                       float64 // K, lining temperature where smoke burns without flame
-	preheat                         float64 // how well secondary air is placed
-	fanPressure                     float64 // Pa at full combustion fan
-	catalyst                        bool
-	catalystMass                    float64 // J/K
-	flap                            float64 // m² of an open barometric damper; 0 is none
-	outsideAir                      bool    // the inlets are ducted from outdoors
-	connector                       float64 // m² of connector in the room
-	connectorU                      float64 // W/m²K through it
-	coalBed, blast, liveliness      float64 // kg of a full bed; kg/s of air that blows it; kg/s of flaming gas that lights other wood
-	topBias                         float64 // how far the top plate leads the body toward the gas
+	primary, secondary, leak   float64 // m², fully open
+	doorAjar, doorOpen         float64 // m²
+	lining, body               float64 // J/K
+	liningArea, bodyArea       float64 // m²
+	liningEmissivity           float64 // lining to body
+	liningUA, exchangeUA       float64 // W/K, gas to lining and to body
+	glass                      float64 // share of radiated heat through the glass
+	burnoutCold, burnoutHot    float64 // of flaming gas
+	thermalAt                  float64 // K, lining temperature where smoke burns without flame
+	preheat                    float64 // how well secondary air is placed
+	fanPressure                float64 // Pa at full combustion fan
+	catalyst                   bool
+	catalystMass               float64 // J/K
+	flap                       float64 // m² of an open barometric damper; 0 is none
+	outsideAir                 bool    // the inlets are ducted from outdoors
+	connector                  float64 // m² of connector in the room
+	connectorU                 float64 // W/m²K through it
+	coalBed, blast, liveliness float64 // kg of a full bed; kg/s of air that blows it; kg/s of flaming gas that lights other wood
+	topBias                    float64 // how far the top plate leads the body toward the gas
 }
 
 // build is how a family differs from a 55 L secondary-air stove of the same
@@ -113,10 +113,6 @@ func paramsOf(s stove.Stove) params {
 func (p *params) applyControls(s stove.Stove) {
 	for _, c := range s.Controls {
 		switch c.Role {
-		case stove.UnderGrate:
-			p.grate = 0.8 * p.primary
-		case stove.AshFlap:
-			p.grate = max(p.grate, 1.4*p.primary)
 		case stove.Barometric:
 			p.flap = flapShare * s.Chimney.Area()
 		case stove.OutsideAir:

@@ -29,6 +29,7 @@ type Trigger struct {
 	After    time.Duration  `json:"after,omitempty"` // since the step before
 	Gauge    stove.Place    `json:"gauge,omitempty"`
 	Above    units.Celsius  `json:"above_c,omitempty"`   // of that gauge
+	Held     time.Duration  `json:"held,omitempty"`      // that it must have been there without falling back
 	Charred  bool           `json:"charred,omitempty"`   // the last load is black all over
 	WoodLeft units.Kilogram `json:"wood_left,omitempty"` // at most this much dry wood that is not yet char
 	Latest   time.Duration  `json:"latest,omitempty"`    // since the step before: then without gauge or wood left
@@ -182,6 +183,9 @@ func (r *runner) goOn(n int) {
 			sim.pace(r.next >= len(r.steps) && sim.now > r.lastStep+settling)
 		}
 		sim.Step()
+		if r.next < len(r.steps) {
+			sim.hold(r.steps[r.next].When)
+		}
 		r.measure.step(sim, r.lit)
 		r.result.GaveUp = r.measure.passed(r.opt.GiveUp)
 		r.over = r.result.GaveUp
@@ -204,6 +208,7 @@ func (r *runner) act(n int) {
 		r.result.Done[r.next] = r.sim.elapsed()
 		r.lastStep = r.sim.now
 		r.next++
+		r.sim.held = -1
 	}
 }
 
@@ -218,7 +223,11 @@ func (r *runner) do(a Act) {
 			r.lit = true
 		}
 	case ActControl:
-		r.sim.Set(a.Role, a.Opening)
+		if a.Control != "" {
+			r.sim.SetControl(a.Control, a.Opening)
+		} else {
+			r.sim.Set(a.Role, a.Opening)
+		}
 	case ActDoor:
 		r.sim.SetDoor(a.Door)
 	case ActPrime:
@@ -248,8 +257,25 @@ func (s *Sim) holds(t Trigger, since float64) bool {
 		if i, ok := placeIndex[t.Gauge]; ok && s.gauge[i] < float64(t.Above) {
 			return false
 		}
+		if t.Held > 0 && (s.held < 0 || s.now-s.held < t.Held.Seconds()) {
+			return false
+		}
 	}
 	return true
+}
+
+// hold notes since when the gauge of a trigger has been where it must be.
+func (s *Sim) hold(t Trigger) {
+	if t.Held <= 0 {
+		return
+	}
+	i, ok := placeIndex[t.Gauge]
+	switch {
+	case !ok || s.gauge[i] < float64(t.Above):
+		s.held = -1
+	case s.held < 0:
+		s.held = s.now
+	}
 }
 
 // charred tells whether every piece is black all over.

@@ -99,7 +99,7 @@ func (s *Sim) sample(band guide) Sample {
 		At: s.elapsed(), Readings: s.gauge, Room: s.room.Air, Outdoor: units.FromKelvin(s.weather.outdoor), Draft: units.Pascal(s.air.draft),
 		Wood: units.Kilogram(s.woodLeft()), Coals: units.Kilogram(s.coals), ToRoom: units.Watt(s.heat.toRoom),
 		Lining: units.FromKelvin(s.lining), Body: units.FromKelvin(s.body),
-		Primary: s.open.primary, Second: s.open.secondary, Bypass: s.open.bypass, Door: s.door,
+		Primary: s.open.primary / s.p.primary, Second: s.open.secondary / s.p.secondary, Bypass: s.open.bypass, Door: s.door,
 		PrimaryAir: s.air.primary, SecondAir: s.air.secondary, GrateAir: s.air.grate, DoorAir: s.air.door, Flow: s.air.total,
 		Flame: s.flameShare(), Burnout: s.gas.burnout, Lambda: s.gas.lambda, Gas: s.out.volatiles,
 		BurnRate: s.out.volatiles + s.gas.charRate, Smoke: s.gas.smoke, Vapour: s.gas.vapour, Colour: s.colour(),
@@ -165,16 +165,16 @@ func (s *Sim) smoulders() bool { return s.out.volatiles > 2e-5*s.p.coalBed/0.6 &
 // burning tells whether anything is alight.
 func (s *Sim) burning() bool { return s.out.volatiles > 1e-6 || s.coals > 0.05 }
 
-// tooHot tells whether a gauge is over its limit: the guiding one, or the top
-// plate or the gas over what they stand at most.
+// tooHot tells whether any gauge is over its limit, the guiding one or not; top
+// plate and gas have the usual limits where no gauge hangs there.
 func (s *Sim) tooHot(band guide) bool {
-	return s.gauge[band.index] >= float64(band.band.TooHot) || s.gauge[gTop] >= float64(topLimit) || s.gauge[gProbe] >= float64(gasLimit)
+	for i, limit := range band.limits {
+		if limit > 0 && s.gauge[i] >= limit {
+			return true
+		}
+	}
+	return false
 }
-
-var (
-	topLimit = stove.Top.DefaultBand().TooHot
-	gasLimit = stove.ConnectorProbe.DefaultBand().TooHot
-)
 
 // phase names the state of the fire from what it does, not from the clock.
 func (s *Sim) phase() Phase {

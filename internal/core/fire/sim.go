@@ -1,6 +1,7 @@
 package fire
 
 import (
+	"math"
 	"time"
 
 	"smolder/internal/core/flue"
@@ -36,6 +37,32 @@ type Setup struct {
 	Coals   units.Kilogram // glowing, from the fire before
 	Wind    float64        // m/s at the cap
 	Weather []Weather      // over the run, in order; it goes before Outdoor and Wind
+	Beside  []Beside       // what another stove gives in the same space, in order
+}
+
+// Beside is heat into the space from another stove, from a time on; between two
+// it changes evenly, before the first and after the last there is none.
+type Beside struct {
+	At   time.Duration `json:"at"`
+	Heat units.Watt    `json:"heat_w"`
+}
+
+// besideNow is the place in Setup.Beside.
+type besideNow struct{ next int }
+
+// besideHeat is what another stove gives at this moment, W.
+func (s *Sim) besideHeat() float64 {
+	points := s.setup.Beside
+	for s.beside.next < len(points) && points[s.beside.next].At.Seconds() <= s.now {
+		s.beside.next++
+	}
+	i := s.beside.next
+	if i == 0 || i == len(points) {
+		return 0
+	}
+	a, b := points[i-1], points[i]
+	share := (s.now - a.At.Seconds()) / math.Max(1e-9, (b.At-a.At).Seconds())
+	return float64(a.Heat) + float64(b.Heat-a.Heat)*share
 }
 
 // segments is the number of flue wall nodes along the chimney.
@@ -64,7 +91,14 @@ type Sim struct {
 	fine, catching, cruise, coarse pace
 	rough                          bool // no shorter steps while wood catches: for searching
 
-	open    openings
+	open  openings
+	fixed struct{ primary, secondary float64 } // m² that no control moves
+	vents struct {
+		of [mostVents]vent
+		n  int
+	}
+	held    float64 // s since which the gauge of the next trigger is where it must be; negative: it is not
+	beside  besideNow
 	door    Door
 	window  bool // open a crack, on the stove's level
 	fanPull float64
@@ -102,9 +136,11 @@ func New(setup Setup, step time.Duration) *Sim {
 	room := setup.Room.Kelvin()
 	c := setup.Stove.Chimney
 	s := &Sim{setup: setup, p: paramsOf(setup.Stove), dt: step.Seconds(), batches: make([]batch, 0, 24), coals: float64(setup.Coals),
-		lining: room, body: room, catalyst: room, room: house.Room{Air: setup.Room, Mass: setup.Room - 0.7}, open: allOpen,
+		lining: room, body: room, catalyst: room, room: house.Room{Air: setup.Room, Mass: setup.Room - 0.7},
 		surface: setup.Room, pOverR: flue.AirPressure(c.Altitude) / 287.05}
 	s.gravityColumn = 9.80665 * float64(c.Height) * s.pOverR
+	s.layVents()
+	s.held = -1
 	s.follows = s.usePaces()
 	s.coalAir.exponent = 0.6
 	s.SetFan(setup.House.Fan)

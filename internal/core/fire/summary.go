@@ -42,17 +42,26 @@ type Summary struct {
 	StepsMissed int
 }
 
-// guide is the gauge a stove is judged by in a run, with its band.
+// guide is the gauge a stove is judged by in a run, with its band, and the
+// limits of all of them.
 type guide struct {
-	index int
-	band  stove.Band
+	index  int
+	band   stove.Band
+	limits [numGauges]float64 // °C; 0 is none
 }
 
 func guideBand(s stove.Stove) guide {
+	out := guide{index: gProbe, band: stove.ConnectorProbe.DefaultBand()}
 	if g, ok := s.Guide(); ok {
-		return guide{placeIndex[g.Place], g.Band}
+		out.index, out.band = placeIndex[g.Place], g.Band
 	}
-	return guide{gProbe, stove.ConnectorProbe.DefaultBand()}
+	out.limits[gTop], out.limits[gProbe] = float64(stove.Top.DefaultBand().TooHot), float64(stove.ConnectorProbe.DefaultBand().TooHot)
+	for _, g := range s.Gauges {
+		if i, ok := placeIndex[g.Place]; ok && g.Band.TooHot > 0 {
+			out.limits[i] = float64(g.Band.TooHot)
+		}
+	}
+	return out
 }
 
 // measure adds up what a run comes to.

@@ -93,19 +93,33 @@ type Chimney struct {
 	Altitude   units.Metre `json:"altitude_m"`
 }
 
-// Check returns what is wrong with the chimney as a sentence, or nil.
+// Check returns what is wrong with the chimney, or nil: a [units.Problem] with
+// the field it is about.
 func (c Chimney) Check() error {
+	wrong := func(field string, say func(units.System) string) error { return units.Problem{Field: field, Say: say} }
 	switch {
-	case c.Height < 1:
-		return fmt.Errorf("a chimney of %.1f m makes no draft: from the flue collar to the cap is at least 1 m, usually 4 to 10 m", float64(c.Height))
-	case c.Height > 40:
-		return fmt.Errorf("a chimney of %.0f m is taller than this computation holds for: up to 40 m would do", float64(c.Height))
-	case c.Diameter < 0.06 || c.Diameter > 0.5:
-		return fmt.Errorf("a flue %.0f mm wide is not one for a stove: 60 to 500 mm inside would do", float64(c.Diameter)*1000)
+	case !(c.Height >= 1):
+		return wrong("chimney-height", func(s units.System) string {
+			return fmt.Sprintf("a chimney of %s makes no draft: from the flue collar to the cap is at least %s, usually %s to %s", s.Length(c.Height), s.Length(1), s.Length(4), s.Length(10))
+		})
+	case !(c.Height <= 40):
+		return wrong("chimney-height", func(s units.System) string {
+			return fmt.Sprintf("a chimney of %s is taller than this computation holds for: up to %s would do", s.Length(c.Height), s.Length(40))
+		})
+	case !(c.Diameter >= 0.06 && c.Diameter <= 0.5):
+		return wrong("diameter", func(s units.System) string {
+			return fmt.Sprintf("a flue %s wide is not one for a stove: %s to %s inside would do", s.Size(c.Diameter), s.Size(0.06), s.Size(0.5))
+		})
 	case c.Bends < 0 || c.Bends > 8:
-		return fmt.Errorf("%d bends are not a chimney: 0 to 8 would do", c.Bends)
-	case c.Horizontal < 0 || c.Horizontal > 6:
-		return fmt.Errorf("a horizontal run of %.1f m cannot draw: 0 to 6 m would do", float64(c.Horizontal))
+		return wrong("bends", func(units.System) string { return fmt.Sprintf("%d bends are not a chimney: 0 to 8 would do", c.Bends) })
+	case !(c.Horizontal >= 0 && c.Horizontal <= 6):
+		return wrong("horizontal", func(s units.System) string {
+			return fmt.Sprintf("a horizontal run of %s cannot draw: 0 to %s would do", s.Length(c.Horizontal), s.Length(6))
+		})
+	case !(c.Altitude >= -500 && c.Altitude <= 6000):
+		return wrong("altitude", func(s units.System) string {
+			return fmt.Sprintf("an altitude of %s is out of range: up to %s would do", s.Length(c.Altitude), s.Length(6000))
+		})
 	}
 	for _, l := range Linings {
 		if l.Key == c.Lining {

@@ -20,30 +20,40 @@ import (
 	"smolder/internal/core/units"
 )
 
-// A Build is how well a house keeps heat.
+// A Build is the shell of a space: how well it keeps heat.
 type Build string
 
-// The builds, from worst to best.
+// The shells, from worst to best.
 const (
+	Vehicle  Build = "vehicle"  // a van, a boat's cabin
 	Draughty Build = "draughty" // old, thick, leaky
 	Ordinary Build = "ordinary"
 	Tight    Build = "tight" // new or retrofitted
+	Super    Build = "super" // super-insulated
 )
 
-// Builds lists the builds with the words shown, heat loss per floor area
-// (W/m²K) and a usual n50.
+// Builds lists the shells with the words shown: heat loss per floor area
+// (W/m²K) or, of a van or boat, in all (W/K); how much heat walls and floor hold
+// per floor area (J/m²K); and a usual n50. Losses are degree-day practice, 0.3
+// for a super-insulated house (annual heat under 15 kWh/m²) to 3; a van or a
+// cabin loses 40 to 60 W/K. A timber cabin or a panelled van holds a tenth of
+// what masonry does.
 var Builds = []struct {
-	Key  Build
-	Name string
-	Loss float64
-	N50  float64
+	Key   Build
+	Name  string
+	Loss  float64
+	Whole float64
+	Holds float64
+	N50   float64
 }{
-	{Draughty, "old and draughty", 2.6, 9},
-	{Ordinary, "ordinary", 1.6, 5},
-	{Tight, "tight and insulated", 0.8, 1.5},
+	{Vehicle, "van or boat", 0, 50, 30_000, 9},
+	{Draughty, "old and draughty", 2.6, 0, 260_000, 9},
+	{Ordinary, "ordinary", 1.6, 0, 260_000, 5},
+	{Tight, "tight and insulated", 0.8, 0, 260_000, 1.5},
+	{Super, "super-insulated", 0.35, 0, 260_000, 0.6},
 }
 
-// A House is what surrounds the stove.
+// A House is what surrounds the stove: the space it heats.
 type House struct {
 	Floor  float64     `json:"heated_floor_m2"`
 	Build  Build       `json:"build"`
@@ -51,47 +61,90 @@ type House struct {
 	Volume units.Litre `json:"volume_l"`
 	Fan    units.Flow  `json:"fan_m3_per_h"` // kitchen hood, dryer, bathroom, running now
 
+	Given   float64 `json:"given_loss_w_per_k,omitempty"` // UA as the owner knows it; 0: by floor and shell
+	Assumed bool    `json:"assumed,omitempty"`            // nobody has said any of this yet
+
 	Learned float64 `json:"learned_loss_w_per_k,omitempty"` // UA from logged burns; 0: by floor and build
 }
 
 // Default is an ordinary room of 45 m² in a house of 300 m³.
 func Default() House {
-	return House{Floor: 45, Build: Ordinary, N50: 5, Volume: 300_000}
+	return House{Floor: 45, Build: Ordinary, N50: 5, Volume: 300_000, Assumed: true}
 }
 
-// Check returns what is wrong with the house, or nil.
+// Mobile tells whether the space is a van or a boat, where people sleep beside
+// the stove in little air.
+func (h House) Mobile() bool { return h.Build == Vehicle }
+
+// Check returns what is wrong with the space, or nil: a [units.Problem] with
+// the field it is about.
 func (h House) Check() error {
+	wrong := func(field string, say func(units.System) string) error { return units.Problem{Field: field, Say: say} }
 	switch {
 	case !(h.Floor >= 2 && h.Floor <= 1000):
-		return fmt.Errorf("a heated floor of %.0f m² is out of range: 2 to 1000 m² would do", h.Floor)
+		return wrong("floor", func(s units.System) string {
+			return fmt.Sprintf("a heated floor of %s is out of range: %s to %s would do", s.Area(h.Floor), s.Area(2), s.Area(1000))
+		})
 	case !(h.N50 >= 0.1 && h.N50 <= 40):
-		return fmt.Errorf("%.1f air changes at 50 Pa is out of range: 0.1 to 40 would do", h.N50)
+		return wrong("n50", func(units.System) string {
+			return fmt.Sprintf("%.1f air changes at 50 Pa is out of range: 0.1 to 40 would do", h.N50)
+		})
 	case !(h.Volume >= 4000 && h.Volume <= 1e7):
-		return fmt.Errorf("a house of %.0f m³ is out of range: 4 to 10 000 m³ would do", float64(h.Volume)/1000)
+		return wrong("volume", func(s units.System) string {
+			return fmt.Sprintf("a house of %s is out of range: %s to %s would do", s.Air(h.Volume), s.Air(4000), s.Air(1e7))
+		})
 	case !(h.Learned >= 0 && h.Learned < 1e5):
-		return fmt.Errorf("a learned heat loss of %.0f W/K makes no sense: 0 leaves it to floor and build", h.Learned)
+		return wrong("loss", func(units.System) string {
+			return fmt.Sprintf("a learned heat loss of %.0f W/K makes no sense: 0 leaves it to floor and build", h.Learned)
+		})
+	case h.Given != 0 && !(h.Given >= 5 && h.Given <= 5000):
+		return wrong("loss", func(units.System) string {
+			return fmt.Sprintf("a heat loss of %.0f W/K is out of range: 5 to 5000 would do, or nothing where it is not known", h.Given)
+		})
 	case !(h.Fan >= 0 && h.Fan <= 5000):
-		return fmt.Errorf("fans of %.0f m³/h are out of range: 0 to 5000 m³/h would do", float64(h.Fan))
+		return wrong("fan", func(s units.System) string {
+			return fmt.Sprintf("fans of %s are out of range: 0 to %s would do", s.Flow(h.Fan), s.Flow(5000))
+		})
 	}
+	if _, ok := h.shell(); !ok {
+		return units.Problem{Field: "build", Text: fmt.Sprintf("%q is not a shell: vehicle, draughty, ordinary, tight or super would do", string(h.Build))}
+	}
+	return nil
+}
+
+// shell is the house's row of [Builds].
+func (h House) shell() (row struct {
+	Key   Build
+	Name  string
+	Loss  float64
+	Whole float64
+	Holds float64
+	N50   float64
+}, ok bool) {
 	for _, b := range Builds {
 		if b.Key == h.Build {
-			return nil
+			return b, true
 		}
 	}
-	return fmt.Errorf("%q is not a build: draughty, ordinary or tight would do", string(h.Build))
+	return Builds[2], false // ordinary
+}
+
+// UsualN50 is how leaky such a shell usually is, air changes per hour at 50 Pa.
+func (h House) UsualN50() float64 {
+	b, _ := h.shell()
+	return b.N50
 }
 
 // Loss returns UA, the heat lost per kelvin to outdoors, W/K.
 func (h House) Loss() float64 {
-	if h.Learned > 0 {
+	switch b, _ := h.shell(); {
+	case h.Learned > 0:
 		return h.Learned
+	case h.Given > 0:
+		return h.Given
+	default:
+		return b.Whole + b.Loss*h.Floor
 	}
-	for _, b := range Builds {
-		if b.Key == h.Build {
-			return b.Loss * h.Floor
-		}
-	}
-	return 1.6 * h.Floor
 }
 
 // Underpressure returns how far the room is below outdoors at the stove, Pa:
@@ -107,7 +160,8 @@ func (h House) Underpressure(room, outdoor units.Celsius, altitude units.Metre) 
 // conductances in W/K.
 func (h House) Nodes() (air, mass, between, airLoss, massLoss float64) {
 	ua := h.Loss()
-	return h.Floor * 22_000, h.Floor * 260_000, h.Floor * 9, ua * 0.55, ua * 0.45
+	b, _ := h.shell()
+	return h.Floor * 22_000, h.Floor * b.Holds, h.Floor * 9, ua * 0.55, ua * 0.45
 }
 
 // Room is the state of the two nodes.

@@ -70,12 +70,12 @@ func TestLossIsLearned(t *testing.T) {
 func TestHouseIsChecked(t *testing.T) {
 	require.NoError(t, house.Default().Check())
 	for says, spoil := range map[string]func(*house.House){
-		"2 to 1000 m² would do":   func(h *house.House) { h.Floor = 0 },
-		"0.1 to 40 would do":      func(h *house.House) { h.N50 = math.NaN() },
-		"4 to 10 000 m³ would do": func(h *house.House) { h.Volume = 1 },
-		"0 to 5000 m³/h would do": func(h *house.House) { h.Fan = -1 },
-		"leaves it to floor":      func(h *house.House) { h.Learned = -4 },
-		"tight would do":          func(h *house.House) { h.Build = "castle" },
+		"2 m² to 1000 m² would do":  func(h *house.House) { h.Floor = 0 },
+		"0.1 to 40 would do":        func(h *house.House) { h.N50 = math.NaN() },
+		"4 m³ to 10000 m³ would do": func(h *house.House) { h.Volume = 1 },
+		"0 to 5000 m³/h would do":   func(h *house.House) { h.Fan = -1 },
+		"leaves it to floor":        func(h *house.House) { h.Learned = -4 },
+		"tight or super would do":   func(h *house.House) { h.Build = "castle" },
 	} {
 		h := house.Default()
 		spoil(&h)

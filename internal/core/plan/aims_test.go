@@ -109,7 +109,8 @@ func TestPriming(t *testing.T) {
 	assert.Contains(t, p.Say(units.Metric)[0].Sign, "warm the flue")
 	assert.Contains(t, strings.Join(p.Checklist(units.Metric), " "), "burning paper held high")
 	w.Outdoor, w.Stove.Chimney.Outside = -15, false
-	cold := plan.BeforeLighting(w.Stove, w.House, 18, -15)
+	w.Room = 18
+	cold := plan.BeforeLighting(w)
 	assert.False(t, cold.Prime, "frost outside and a chimney in the house: %v Pa", cold.Net)
 }
 

@@ -31,9 +31,9 @@ func ParseBegin(typed string, now time.Time) (time.Time, error) {
 			return fail("it is long past")
 		}
 	} else if clock, ok, day := clockIn(text); ok {
-		begin = time.Date(now.Year(), now.Month(), now.Day()+day, clock.Hour(), clock.Minute(), 0, 0, now.Location())
+		begin = units.OnDay(now, day, clock)
 		if day == 0 && now.Sub(begin) > justPast {
-			begin = time.Date(now.Year(), now.Month(), now.Day()+1, clock.Hour(), clock.Minute(), 0, 0, now.Location())
+			begin = units.OnDay(now, 1, clock)
 		}
 	} else if text != "" && text != "now" {
 		span, err := units.ParseDuration(strings.TrimPrefix(text, "in "))
@@ -57,10 +57,10 @@ func LeftAlone(wait time.Duration) bool { return wait >= 10*time.Minute && wait 
 
 // clockIn reads "16:00", "at 16:00" or "tomorrow 06:30" as a time of the day and
 // how many days on.
-func clockIn(text string) (clock time.Time, ok bool, day int) {
+func clockIn(text string) (clock time.Duration, ok bool, day int) {
 	if rest, tomorrow := strings.CutPrefix(text, "tomorrow "); tomorrow {
 		text, day = rest, 1
 	}
-	clock, err := time.Parse("15:04", strings.TrimPrefix(text, "at "))
+	clock, err := units.ParseClock(strings.TrimPrefix(text, "at "))
 	return clock, err == nil, day
 }

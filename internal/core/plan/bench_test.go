@@ -9,6 +9,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/flue"
 	"smolder/internal/core/house"
@@ -66,7 +67,7 @@ func BenchmarkTenHourPlan(b *testing.B) {
 	search := b.Elapsed() / time.Duration(b.N)
 	all := w.candidates(1)
 	begin := time.Now()
-	inParallel(len(all), func(i int) {
+	each.InParallel(len(all), func(i int) {
 		fire.Run(w.setup(), fireSteps(w.steps(all[i])), fire.Options{Until: w.For + tail, Every: searchEvery, Step: searchStep})
 	})
 	floor := time.Since(begin)
@@ -85,7 +86,7 @@ func BenchmarkChosenAgainstExhaustive(b *testing.B) {
 	for b.Loop() {
 		ranked, _ := w.rank(b.Context(), nil)
 		exact := make([]verdict, len(ranked))
-		inParallel(len(ranked), func(i int) {
+		each.InParallel(len(ranked), func(i int) {
 			c := ranked[i].candidate
 			exact[i] = w.weighed(c, fire.Run(w.setup(), fireSteps(w.steps(c)), fire.Options{Until: w.For + tail, Every: searchEvery}))
 		})

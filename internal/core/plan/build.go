@@ -10,28 +10,29 @@ import (
 	"smolder/internal/core/units"
 )
 
-// steps writes a candidate out as a sequence with triggers.
+// steps writes a candidate out as a sequence with triggers. Every control that
+// the fire relies on is in it: opened or shut at the start, and shut again where
+// it was opened only to light.
 func (w Wish) steps(c candidate) []Step {
 	var steps []Step
 	guide, hasGuide := w.Stove.Guide()
 	air, _ := w.Stove.MainAir()
-	open := w.openAll()
-	brisk := fire.Act{Kind: fire.ActControl, Control: air.Key, Role: air.Role, Opening: c.brisk}
+	ready := append(w.helping(), w.ready()...)
 	if w.Start == Cold {
 		kindling := w.kindling(c.lay)
 		first := w.load(c.firstOf, c.first, c.direction, c.lay)
-		if BeforeLighting(w.Stove, w.House, w.Room, w.Outdoor).Prime {
-			open = append(open, fire.Act{Kind: fire.ActPrime, Heat: fire.PaperPrimer})
+		if w.primes() {
+			ready = append(ready, fire.Act{Kind: fire.ActPrime, Heat: fire.PaperPrimer})
 		}
 		steps = append(steps,
-			Step{Kind: LightIt, Fire: fire.Step{Do: append(open,
+			Step{Kind: LightIt, Fire: fire.Step{Do: append(ready,
 				fire.Act{Kind: fire.ActDoor, Door: fire.Ajar},
 				fire.Act{Kind: fire.ActLoad, Load: &first}, fire.Act{Kind: fire.ActLoad, Load: &kindling},
 				fire.Act{Kind: fire.ActLight})}},
 			Step{Kind: ShutDoor, Fire: fire.Step{When: fire.Trigger{After: 4 * time.Minute, Gauge: guide.Place, Above: guide.Band.Low * 0.45, Latest: 15 * time.Minute},
 				Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}}, Control: air.Key, Opening: c.brisk})
 		if c.brisk < 1 {
-			steps[1].Fire.Do = append(steps[1].Fire.Do, brisk)
+			steps[1].Fire.Do = append(steps[1].Fire.Do, setting(air, c.brisk))
 		}
 		if !hasGuide {
 			steps[1].Fire.When = fire.Trigger{After: 10 * time.Minute}
@@ -45,13 +46,37 @@ func (w Wish) steps(c candidate) []Step {
 		}
 	} else {
 		main := w.load(c.mainOf, c.main, c.direction, fire.OnCoals)
-		if c.brisk < 1 {
-			open = append(open, brisk)
+		for i := range ready {
+			if ready[i].Control == air.Key {
+				ready[i].Opening = c.brisk
+			}
 		}
-		steps = append(steps, Step{Kind: LoadIt, Control: air.Key, Opening: c.brisk, Fire: fire.Step{Do: append(open, fire.Act{Kind: fire.ActLoad, Load: &main}, fire.Act{Kind: fire.ActLight})}})
+		steps = append(steps, Step{Kind: LoadIt, Control: air.Key, Opening: c.brisk, Fire: fire.Step{Do: append(ready, fire.Act{Kind: fire.ActLoad, Load: &main}, fire.Act{Kind: fire.ActLight})}})
 	}
 	steps = append(steps, w.closeBypass()...)
 	return append(steps, w.turnDowns(c, air, guide, hasGuide)...)
+}
+
+func setting(c stove.Control, opening float64) fire.Act {
+	return fire.Act{Kind: fire.ActControl, Control: c.Key, Role: c.Role, Opening: opening}
+}
+
+// primes tells whether the flue is warmed before lighting; it is asked for every
+// candidate, so a search works it out once ([Wish.prepared]).
+func (w Wish) primes() bool {
+	if w.primed != nil {
+		return *w.primed
+	}
+	return BeforeLighting(w).Prime
+}
+
+// prepared is the wish with what is the same for every candidate worked out.
+func (w Wish) prepared() Wish {
+	if w.Start == Cold && w.primed == nil {
+		prime := BeforeLighting(w).Prime
+		w.primed = &prime
+	}
+	return w
 }
 
 // airDensity is that of room air, kg/m³.
@@ -64,32 +89,77 @@ func (w Wish) Trial(pieces int, d stove.Direction, final float64) (fire.Setup, [
 	return w.setup(), fireSteps(w.steps(candidate{main: pieces, direction: d, final: final, brisk: 1, pause: 6 * time.Minute}))
 }
 
-// openAll opens everything that lets the fire breathe.
-func (w Wish) openAll() []fire.Act {
+// ready sets every control for lighting: open what lets the fire breathe, shut
+// what would feed it from below where there is air from above, the room blower
+// off, and a fan that feeds the fire on.
+func (w Wish) ready() []fire.Act {
 	var acts []fire.Act
 	for _, c := range w.Stove.Controls {
+		opening := 1.0
 		switch c.Role {
-		case stove.Blower, stove.Barometric, stove.Riddle, stove.Fan, stove.UnderGrate:
-			continue
+		case stove.Barometric, stove.Riddle:
+			continue // moves by itself; moves nothing that burns
+		case stove.Blower:
+			opening = 0
+		case stove.UnderGrate, stove.AshFlap:
+			if w.fromAbove() {
+				opening = 0
+			}
 		}
-		acts = append(acts, fire.Act{Kind: fire.ActControl, Control: c.Key, Role: c.Role, Opening: 1})
+		acts = append(acts, setting(c, opening))
 	}
 	return acts
 }
 
-// closeBypass waits for the catalyst's light-off, held some minutes.
+// fromAbove tells whether the stove has air of its own for wood, from above or
+// the front.
+func (w Wish) fromAbove() bool {
+	return slices.ContainsFunc(w.Stove.Controls, func(c stove.Control) bool { return firstAir(c.Role) })
+}
+
+func firstAir(r stove.Role) bool {
+	switch r {
+	case stove.Combined, stove.PrimaryAir, stove.TopAir, stove.DoorVent:
+		return true
+	}
+	return false
+}
+
+// shutAgain are the controls that were opened only to light and char: first air
+// beside the one that is turned down, and the fan.
+func (w Wish) shutAgain(air stove.Control) []fire.Act {
+	var acts []fire.Act
+	for _, c := range w.Stove.Controls {
+		below := (c.Role == stove.UnderGrate || c.Role == stove.AshFlap) && !w.fromAbove()
+		if c.Key != air.Key && (firstAir(c.Role) || c.Role == stove.Fan || below) {
+			acts = append(acts, setting(c, 0))
+		}
+	}
+	return acts
+}
+
+// lightOffHeld is how long a catalyst must stand above light-off before the
+// bypass is shut.
+const lightOffHeld = 5 * time.Minute
+
+// closeBypass waits for the catalyst's light-off, held some minutes, by the
+// gauge that this stove has. A bypass round a baffle is shut when everything is
+// black.
 func (w Wish) closeBypass() []Step {
 	bypass, ok := w.Stove.Bypass()
-	if !ok || w.Stove.Family != stove.Catalytic {
+	if !ok {
 		return nil
 	}
-	lightOff := stove.CatalystProbe.DefaultBand().Low
-	if g, ok := w.Stove.Gauge(stove.CatalystProbe); ok {
-		lightOff = g.Band.Low
+	when := fire.Trigger{After: lightOffHeld, Charred: true}
+	if w.Stove.Family == stove.Catalytic {
+		when = fire.Trigger{After: 15 * time.Minute, Charred: true}
+		if g, ok := w.Stove.Gauge(stove.CatalystProbe); ok {
+			when = fire.Trigger{Gauge: g.Place, Above: g.Band.Low + 10, Held: lightOffHeld}
+		} else if g, ok := w.Stove.Guide(); ok {
+			when = fire.Trigger{Gauge: g.Place, Above: g.Band.Low, Held: lightOffHeld}
+		}
 	}
-	return []Step{{Kind: CloseIt, Control: bypass.Key, Fire: fire.Step{
-		When: fire.Trigger{After: 5 * time.Minute, Gauge: stove.CatalystProbe, Above: lightOff + 10, Latest: 40 * time.Minute},
-		Do:   []fire.Act{{Kind: fire.ActControl, Control: bypass.Key, Role: bypass.Role, Opening: 0}}}}}
+	return []Step{{Kind: CloseIt, Control: bypass.Key, Fire: fire.Step{When: when, Do: []fire.Act{setting(bypass, 0)}}}}
 }
 
 // turnDowns goes from open to the final setting in two or three steps.
@@ -123,8 +193,11 @@ func (w Wish) turnDowns(c candidate, air stove.Control, guide stove.Gauge, hasGu
 				when.Latest = 35 * time.Minute
 			}
 		}
-		steps = append(steps, Step{Kind: TurnDown, Control: air.Key, Opening: o, Last: i == len(openings)-1,
-			Fire: fire.Step{When: when, Do: []fire.Act{{Kind: fire.ActControl, Control: air.Key, Role: air.Role, Opening: o}}}})
+		do := []fire.Act{setting(air, o)}
+		if i == 0 {
+			do = append(do, w.shutAgain(air)...)
+		}
+		steps = append(steps, Step{Kind: TurnDown, Control: air.Key, Opening: o, Last: i == len(openings)-1, Fire: fire.Step{When: when, Do: do}})
 	}
 	return steps
 }
@@ -159,12 +232,12 @@ func (w Wish) build(v verdict) Plan {
 	p := Plan{Wish: w, Lay: c.lay, FirstOf: woods[c.firstOf], MainOf: woods[c.mainOf], Direction: c.direction, First: c.first, Main: c.main, Final: c.final, Capped: c.most < 1, Steps: w.steps(c)}
 	if w.Start == Cold {
 		p.Kindling = w.kindling(c.lay)
-		p.Before = BeforeLighting(w.Stove, w.House, w.Room, w.Outdoor)
+		p.Before = BeforeLighting(w)
 	} else {
 		p.Before = Before{OnCoals: true}
 	}
 	opt := fire.Options{Until: w.For + tail/3, Every: curveEvery}
-	p.Summary = r.Summary
+	p.Summary, p.Cold = r.Summary, v.cold
 	p.Predicted = curveOf(w.Stove, r)
 	for _, s := range r.Samples {
 		p.body = append(p.body, s.Body)

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"time"
 
 	"smolder/internal/core/units"
 )
@@ -52,18 +53,36 @@ func alternatives(ranked []verdict, holds func(*verdict) bool) []verdict {
 // something else comes of it.
 func different(a, b verdict) bool {
 	set := a.main != b.main || a.mainOf != b.mainOf || a.first != b.first || a.direction != b.direction || a.lay != b.lay || math.Abs(a.final-b.final) > 0.15
-	return set && len(outcome(a, b, units.Metric)) > 0
+	return set && len(a.came().against(b.came(), units.Metric)) > 0
+}
+
+// WhyBest says why a plan won.
+func (p Plan) WhyBest(sys units.System) string {
+	return fmt.Sprintf("The best by all that counts: %.1f g of smoke per kg, %s under the wanted band, %s of wood.",
+		p.Summary.SmokePerKg, degreeHours(p.Cold, 1, sys), sys.Mass(p.Mass()-p.Kindling.Mass()))
+}
+
+// Differs says how a plan differs from the best.
+func (p Plan) Differs(best Plan, sys units.System) string {
+	var says []string
+	if p.Main > 0 && best.Main > 0 && p.MainOf.Stack.Name != best.MainOf.Stack.Name {
+		says = append(says, "from "+p.MainOf.Stack.Name)
+	}
+	if p.Direction != best.Direction {
+		says = append(says, string(p.Direction))
+	}
+	if p.Lay != best.Lay {
+		says = append(says, "laid "+string(p.Lay))
+	}
+	return units.UpperFirst(strings.Join(append(says, p.came().against(best.came(), sys)...), ", ")) + "."
 }
 
 // Why says why the first plan won (0), or how one of the others differs from it.
 func (c Choice) Why(i int, sys units.System) string {
-	best := c.chosen[0]
 	if i == 0 {
-		return fmt.Sprintf("The best by all that counts: %.1f g of smoke per kg, %s under the wanted band, %s of wood.",
-			best.summary.SmokePerKg, degreeHours(best.cold, 1, sys), sys.Mass(units.Kilogram(best.kilos)))
+		return c.Plans[0].WhyBest(sys)
 	}
-	v := c.chosen[i]
-	return upperFirst(strings.Join(append(c.Plans[0].Wish.otherWay(v.candidate, best.candidate), outcome(v, best, sys)...), ", ")) + "."
+	return c.Plans[i].Differs(c.Plans[0], sys)
 }
 
 // degreeHours prints kelvin-hours in the household's degrees.
@@ -74,10 +93,25 @@ func degreeHours(v float64, places int, sys units.System) string {
 	return units.Number(v, places) + " degree-hours"
 }
 
-// outcome says what else comes of a plan than of the best.
-func outcome(v, best verdict, sys units.System) []string {
+// came is what a burn comes to, as far as an owner chooses by it.
+type came struct {
+	toCoals     time.Duration
+	kilos       float64
+	smoke, cold float64 // g/kg; kelvin-hours under the band
+}
+
+func (v verdict) came() came {
+	return came{v.summary.ToCoals, v.kilos, v.summary.SmokePerKg, v.cold}
+}
+
+func (p Plan) came() came {
+	return came{p.Summary.ToCoals, float64(p.Mass() - p.Kindling.Mass()), p.Summary.SmokePerKg, p.Cold}
+}
+
+// against says what else comes of a burn than of the best.
+func (c came) against(best came, sys units.System) []string {
 	var says []string
-	if d := v.summary.ToCoals - best.summary.ToCoals; v.summary.ToCoals > 0 && best.summary.ToCoals > 0 && math.Abs(d.Minutes()) >= 15 {
+	if d := c.toCoals - best.toCoals; c.toCoals > 0 && best.toCoals > 0 && math.Abs(d.Minutes()) >= 15 {
 		word := "longer"
 		if d < 0 {
 			word = "shorter"
@@ -85,29 +119,14 @@ func outcome(v, best verdict, sys units.System) []string {
 		}
 		says = append(says, units.Duration(d)+" "+word)
 	}
-	if d := v.kilos - best.kilos; math.Abs(d) >= 0.3 {
+	if d := c.kilos - best.kilos; math.Abs(d) >= 0.3 {
 		says = append(says, fmt.Sprintf("%s of wood %s", sys.Mass(units.Kilogram(math.Abs(d))), moreOrLess(d)))
 	}
-	if d := v.summary.SmokePerKg - best.summary.SmokePerKg; math.Abs(d) >= 0.2 {
+	if d := c.smoke - best.smoke; math.Abs(d) >= 0.2 {
 		says = append(says, fmt.Sprintf("%.1f g of smoke per kg %s", math.Abs(d), moreOrLess(d)))
 	}
-	if d := v.cold - best.cold; math.Abs(d) >= 0.5 {
+	if d := c.cold - best.cold; math.Abs(d) >= 0.5 {
 		says = append(says, degreeHours(math.Abs(d), 0, sys)+" "+map[bool]string{true: "colder", false: "warmer"}[d > 0])
-	}
-	return says
-}
-
-// otherWay says in what way the wood goes in otherwise.
-func (w Wish) otherWay(v, best candidate) []string {
-	var says []string
-	if v.main > 0 && best.main > 0 && v.mainOf != best.mainOf {
-		says = append(says, "from "+w.woods()[v.mainOf].Stack.Name)
-	}
-	if v.direction != best.direction {
-		says = append(says, string(v.direction))
-	}
-	if v.lay != best.lay {
-		says = append(says, "laid "+string(v.lay))
 	}
 	return says
 }

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 	"time"
 
 	"smolder/internal/core/fire"
@@ -17,22 +16,26 @@ import (
 // A Window is when a load is due in a day of cycles: not before, best, not
 // after, since the beginning of the day's plan.
 type Window struct {
-	From, Best, Until time.Duration
-	What              string // "light from cold", "load on the coals"
-	Fire              Plan   // the burn that begins then
+	From  time.Duration `json:"from"`
+	Best  time.Duration `json:"best"`
+	Until time.Duration `json:"until"`
+	What  string        `json:"what"` // "light from cold", "load on the coals"
+	Fire  Plan          `json:"fire"` // the burn that begins then
 }
 
 // A Day is a schedule of cycles that keeps the room in its band, or says what
 // it cannot.
 type Day struct {
-	Windows []Window
-	Room    []units.Celsius // every ten minutes
-	Every   time.Duration
-	Wood    units.Kilogram
+	Wish    Wish            `json:"wish"`
+	Windows []Window        `json:"windows"`
+	Room    []units.Celsius `json:"room_c"` // every ten minutes
+	Every   time.Duration   `json:"every"`
+	Wood    units.Kilogram  `json:"wood_kg"`
 
-	missed    int      // steps of Every in which a load was due and nobody there
-	refused   *Refusal // the last load that was due and could not be planned
-	cold, hot float64  // kelvin-hours outside the band
+	Missed  int                      `json:"missed"`            // steps of Every in which a load was due and nobody there
+	Refused map[units.System]Refusal `json:"refused,omitempty"` // the last load that was due and could not be planned
+	Cold    float64                  `json:"cold_kelvin_hours"` // outside the band
+	Hot     float64                  `json:"hot_kelvin_hours"`
 }
 
 const (
@@ -52,7 +55,8 @@ func PlanDay(ctx context.Context, w Wish, span time.Duration, m *Meter) (Day, er
 	if err := w.checkDay(); err != nil {
 		return Day{}, err
 	}
-	d := Day{Every: dayEvery}
+	d := Day{Every: dayEvery, Wish: w}
+	var refused *Refusal
 	room := house.Room{Air: w.Room, Mass: w.Room - 0.7}
 	var burning *Plan
 	begun, retry := time.Duration(0), time.Duration(0)
@@ -62,12 +66,12 @@ func PlanDay(ctx context.Context, w Wish, span time.Duration, m *Meter) (Day, er
 		if room.Air < w.Low+0.3 && span-at >= loadTakes && (burning == nil || since > time.Hour && burntDown(burning.heatAt, since)) {
 			switch by, somebody := w.There.at(at); {
 			case !somebody || by.To-at < loadTakes:
-				d.missed++
+				d.Missed++
 			case at >= retry:
 				again := w.at(at, burning, since, room.Air)
 				again.For = min(max(2*time.Hour, span-at), longFire)
-				next, err := d.light(ctx, &again, at, m)
-				if errors.As(err, &d.refused) {
+				next, err := d.light(ctx, &again, at, by, m)
+				if errors.As(err, &refused) {
 					retry = at + time.Hour
 					break
 				}
@@ -78,16 +82,19 @@ func PlanDay(ctx context.Context, w Wish, span time.Duration, m *Meter) (Day, er
 				w.Wood, w.Others, w.Kindling = again.Wood, again.Others, again.Kindling
 			}
 		}
-		outdoor, heat := w.outdoorAt(at), 0.0
+		outdoor, heat := w.outdoorAt(at), w.besideAt(at)
 		if burning != nil {
-			heat = burning.heatAt(since + d.Every/2)
+			heat += burning.heatAt(since + d.Every/2)
 		}
 		for range 20 {
 			room, _ = w.House.Step(room, heat, outdoor, d.Every.Seconds()/20)
 		}
 	}
-	if burning == nil && d.refused != nil {
-		return Day{}, d.refused
+	if burning == nil && refused != nil {
+		return Day{}, refused
+	}
+	if refused != nil {
+		d.Refused = map[units.System]Refusal{units.Metric: *refused.In(units.Metric), units.Imperial: *refused.In(units.Imperial)}
 	}
 	d.tally(w)
 	return d, nil
@@ -100,9 +107,9 @@ func (w Wish) checkDay() error {
 	return w.check()
 }
 
-// light plans a fire at a time of the day and takes its wood from the wish's
+// light plans a fire at a time of the day, while somebody is by the stove, and takes its wood from the wish's
 // stacks.
-func (d *Day) light(ctx context.Context, w *Wish, at time.Duration, m *Meter) (Plan, error) {
+func (d *Day) light(ctx context.Context, w *Wish, at time.Duration, by Span, m *Meter) (Plan, error) {
 	p, err := best(ctx, *w, m)
 	if err != nil {
 		return Plan{}, err
@@ -111,6 +118,8 @@ func (d *Day) light(ctx context.Context, w *Wish, at time.Duration, m *Meter) (P
 	if at == 0 {
 		win.Until = 20 * time.Minute
 	}
+	// Nobody loads before they are there, or so late that they have to go.
+	win.From, win.Until = max(win.From, by.From), max(at, min(win.Until, by.To-loadTakes))
 	d.Windows = append(d.Windows, win)
 	d.Wood += p.Mass()
 	w.take(p)
@@ -124,6 +133,7 @@ const coalsWait = time.Hour
 // fire began; nil is none yet.
 func (w Wish) at(at time.Duration, burning *Plan, since time.Duration, room units.Celsius) Wish {
 	w.Room, w.Weather, w.There, w.Aim = room, later(w.Weather, at), w.There.After(at), Hold
+	w.Beside = besideFrom(w.Beside, at)
 	switch {
 	case burning != nil:
 		w.Start, w.Body = burning.coalsUntil().at(since), burning.bodyAt(since, room)
@@ -169,6 +179,15 @@ func startWords(s Start) string {
 		return "light from cold"
 	}
 	return "load on the coals"
+}
+
+// HeatAt returns what the plan gives the room at a time since its beginning, W;
+// before it nothing.
+func (p Plan) HeatAt(at time.Duration) float64 {
+	if at < 0 || p.Predicted.Every <= 0 {
+		return 0
+	}
+	return p.heatAt(at)
 }
 
 // heatAt returns the plan's heat into the room at a time, W; beyond its end the
@@ -248,6 +267,26 @@ func later(hours []fire.Weather, from time.Duration) []fire.Weather {
 	return out
 }
 
+// besideFrom is the heat of another stove from a time on.
+func besideFrom(points []fire.Beside, from time.Duration) []fire.Beside {
+	out := make([]fire.Beside, len(points))
+	for i, p := range points {
+		p.At -= from
+		out[i] = p
+	}
+	return out
+}
+
+// besideAt is the heat of another stove at a time, W.
+func (w Wish) besideAt(at time.Duration) float64 {
+	for i := 1; i < len(w.Beside); i++ {
+		if a, b := w.Beside[i-1], w.Beside[i]; a.At <= at && at < b.At {
+			return float64(a.Heat)
+		}
+	}
+	return 0
+}
+
 func (w Wish) outdoorAt(at time.Duration) units.Celsius {
 	t := w.Outdoor
 	for _, h := range w.Weather {
@@ -262,30 +301,29 @@ func (w Wish) outdoorAt(at time.Duration) units.Celsius {
 func (d *Day) tally(w Wish) {
 	for i, t := range d.Room {
 		if i > 18 { // the first hours warm up
-			d.cold += math.Max(0, float64(w.Low-t)) * d.Every.Hours()
+			d.Cold += math.Max(0, float64(w.Low-t)) * d.Every.Hours()
 		}
-		d.hot += math.Max(0, float64(t-w.High)) * d.Every.Hours()
+		d.Hot += math.Max(0, float64(t-w.High)) * d.Every.Hours()
 	}
 }
 
 // Say puts into words what the day comes to.
 func (d Day) Say(sys units.System) []string {
 	var out []string
-	if d.missed > 0 {
-		out = append(out, fmt.Sprintf("For about %s the room wants a load while nobody is there long enough to see one burn: it coasts.", units.Duration(time.Duration(d.missed)*d.Every)))
+	if d.Missed > 0 {
+		out = append(out, fmt.Sprintf("For about %s the room wants a load while nobody is there long enough to see one burn: it coasts.", units.Duration(time.Duration(d.Missed)*d.Every)))
 	}
-	if d.refused != nil {
-		why := d.refused.In(sys).Why
-		out = append(out, "A load was due and none could be planned: "+strings.ToLower(why[:1])+why[1:])
+	if r, ok := d.Refused[sys]; ok {
+		out = append(out, "A load was due and none could be planned: "+units.LowerFirst(r.Why))
 	}
-	if d.cold > 3 {
-		out = append(out, fmt.Sprintf("The room is under the wanted band for %s: other heating, or more insulation, would give the rest.", degreeHours(d.cold, 0, sys)))
+	if d.Cold > 3 {
+		out = append(out, fmt.Sprintf("The room is under the wanted band for %s: other heating, or more insulation, would give the rest.", degreeHours(d.Cold, 0, sys)))
 	}
-	if d.hot > 3 {
-		out = append(out, fmt.Sprintf("It is over the band for %s: smaller fires further apart, or a window.", degreeHours(d.hot, 0, sys)))
+	if d.Hot > 3 {
+		out = append(out, fmt.Sprintf("It is over the band for %s: smaller fires further apart, or a window.", degreeHours(d.Hot, 0, sys)))
 	}
 	switch {
-	case len(d.Windows) == 0 && d.missed == 0:
+	case len(d.Windows) == 0 && d.Missed == 0:
 		out = append(out, "No fire is needed: the room stays in its band by itself.")
 	case len(out) == 0:
 		out = append(out, "The room stays in its band.")

@@ -15,7 +15,11 @@ func (w Wish) setup() fire.Setup {
 	if w.Body > 0 {
 		warmth = w.Body
 	}
-	return fire.Setup{Stove: w.Stove, House: w.House, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth, Weather: w.Weather}
+	house := w.House
+	if w.Help.FansOff {
+		house.Fan = 0
+	}
+	return fire.Setup{Stove: w.Stove, House: house, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth, Weather: w.Weather, Beside: w.Beside}
 }
 
 // load returns pieces of a stack at hand as a load.
@@ -44,7 +48,12 @@ func (w Wish) kindling(lay fire.Lay) fire.Load {
 	if id != 0 {
 		pieces = min(pieces, stack.Pieces())
 	}
-	return fire.Load{Species: stack.Species, Moisture: stack.Moisture(), Pieces: pieces,
-		PieceMass: stack.PieceMass, PieceLength: length, Direction: stove.Sideways, Lay: lay, Kindling: true,
-		Starter: starterHeat * units.Joule(math.Min(1, float64(w.Stove.Volume)/30)), StackName: stack.Name, StackID: id}
+	l := fire.Load{Species: stack.Species, Moisture: stack.Moisture(), Pieces: pieces,
+		PieceMass: stack.PieceMass, PieceLength: length, Direction: stove.Sideways, Lay: lay, Kindling: true, StackName: stack.Name, StackID: id}
+	if w.Starter != "" {
+		l.StarterKind = w.Starter
+		return l
+	}
+	l.StarterKind, l.Starter = fire.WaxBlock, starterHeat*units.Joule(math.Min(1, float64(w.Stove.Volume)/30))
+	return l
 }

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"time"
@@ -127,6 +128,33 @@ func minutes(of ...int) []time.Duration {
 		out[i] = time.Duration(m) * time.Minute
 	}
 	return out
+}
+
+// mostStacks is how many stacks a search tries. The grid is as fine as so many
+// allow; with every further one it would only get coarser, or take longer.
+const mostStacks = 6
+
+// fewer leaves out stacks where there are more than a search can try: the one
+// that was named stays, and of the others those dry enough, from the lightest to
+// the densest in even steps.
+func (w Wish) fewer() Wish {
+	if len(w.Others) < mostStacks {
+		return w
+	}
+	others := slices.Clone(w.Others)
+	slices.SortStableFunc(others, func(a, b Pick) int { return cmp.Compare(a.Stack.Moisture(), b.Stack.Moisture()) })
+	dry := slices.IndexFunc(others, func(p Pick) bool { return p.Stack.Moisture() > wetWood })
+	if dry < 0 {
+		dry = len(others)
+	}
+	others = others[:max(dry, mostStacks-1)]
+	slices.SortStableFunc(others, func(a, b Pick) int { return cmp.Compare(a.Stack.Species.Gravity, b.Stack.Species.Gravity) })
+	w.LeftOut = len(w.Others) - (mostStacks - 1)
+	w.Others = nil
+	for _, i := range counts(0, len(others)-1, mostStacks-1) {
+		w.Others = append(w.Others, others[i])
+	}
+	return w
 }
 
 // woods are the stacks at hand: the first wished, then the others.

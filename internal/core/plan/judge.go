@@ -57,7 +57,7 @@ func (w Wish) judge(alike []candidate, verdicts []verdict, m *Meter) {
 	branch := fire.RunTo(w.setup(), fireSteps(first), turned, opt)
 	for i, c := range alike {
 		verdicts[i] = w.weighed(c, branch.Run(fireSteps(w.steps(c))))
-		m.count()
+		m.Count()
 	}
 }
 

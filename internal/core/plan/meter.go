@@ -10,13 +10,15 @@ type Meter struct{ burnt, all atomic.Int64 }
 // later fires are not among them until they are searched for.
 func (m *Meter) Read() (burnt, all int) { return int(m.burnt.Load()), int(m.all.Load()) }
 
-func (m *Meter) expect(n int) {
+// Expect adds candidates that will be burnt.
+func (m *Meter) Expect(n int) {
 	if m != nil {
 		m.all.Add(int64(n))
 	}
 }
 
-func (m *Meter) count() {
+// Count counts one that has been.
+func (m *Meter) Count() {
 	if m != nil {
 		m.burnt.Add(1)
 	}

@@ -6,6 +6,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
 
@@ -17,6 +18,8 @@ type Progress struct {
 	Ready  bool   // its sign is there now
 	Expect string // "in about 3 minutes"; empty when not known
 	Missed string // what the reading still lacks
+
+	NotCaught bool // its time is over and the flue is cold: the load has not caught
 }
 
 // Follow compares the log with the plan and says what comes next. The sign of
@@ -99,18 +102,22 @@ func (p Plan) ready(pr *Progress, b burn.Burn, replay fire.Result, since, now ti
 		state = replay.Samples[n-1]
 	}
 	if t.Gauge != "" {
-		reading, known := state.Reading(t.Gauge)
-		readings := b.Readings(t.Gauge)
-		if n := len(readings); n > 0 && now.Sub(readings[n-1].At) < 20*time.Minute {
-			reading, known = readings[n-1].Reading, true
-		}
+		reading, known, read := readingOf(b, state, t.Gauge, now)
 		gaugeOK = known && reading >= t.Above-3
-		if t.Latest > 0 && waited >= t.Latest {
-			gaugeOK = true
-		}
-		if !gaugeOK {
+		if gaugeOK && t.Held > 0 && !held(b, replay, t, now) {
+			gaugeOK = false
+			pr.Missed = fmt.Sprintf("the %s is at %s, and not yet for %s", t.Gauge.Short(), sys.Temperature(reading), units.Duration(t.Held))
+		} else if !gaugeOK {
 			pr.Missed = fmt.Sprintf("the %s is at %s", t.Gauge.Short(), sys.Temperature(reading))
 		}
+		// The latest time stands in for a gauge that is a little off, and not for a
+		// fire that never came: black all over does not go with a cold flue.
+		late := t.Latest > 0 && waited >= t.Latest
+		cold := read && p.coldFor(t, reading)
+		if late && !cold {
+			gaugeOK, pr.Missed = true, ""
+		}
+		pr.NotCaught = late && cold
 	}
 	if t.Charred {
 		charred = state.Phase != fire.Charring && state.Phase != fire.Lighting && state.Phase != fire.Establishing
@@ -123,6 +130,9 @@ func (p Plan) ready(pr *Progress, b burn.Burn, replay fire.Result, since, now ti
 	if pr.Ready || pr.Next.Expected < 0 {
 		return
 	}
+	if pr.NotCaught {
+		return // there is no telling when
+	}
 	// The plan's interval between this step and the one before, from when that
 	// one was really done.
 	before := time.Duration(0)
@@ -133,4 +143,52 @@ func (p Plan) ready(pr *Progress, b burn.Burn, replay fire.Result, since, now ti
 	if left >= time.Minute {
 		pr.Expect = "in about " + units.Duration(left.Round(time.Minute))
 	}
+}
+
+// readingOf is what a gauge shows: what was read lately, else what the replay
+// has; read tells which.
+func readingOf(b burn.Burn, state fire.Sample, place stove.Place, now time.Time) (t units.Celsius, known, read bool) {
+	t, known = state.Reading(place)
+	readings := b.Readings(place)
+	if n := len(readings); n > 0 && now.Sub(readings[n-1].At) < 20*time.Minute {
+		return readings[n-1].Reading, true, true
+	}
+	return t, known, false
+}
+
+// coldFor tells whether a gauge is so far under a sign that what the sign stands
+// for cannot be.
+func (p Plan) coldFor(t fire.Trigger, reading units.Celsius) bool {
+	room := p.Wish.Room
+	return reading-room < 0.6*(t.Above-room)
+}
+
+// held tells whether a gauge has been where it must be for as long as it must:
+// by what was read, where it was read at the beginning of that time, else by the
+// replay.
+func held(b burn.Burn, replay fire.Result, t fire.Trigger, now time.Time) bool {
+	from := now.Add(-t.Held)
+	readings := b.Readings(t.Gauge)
+	if n := len(readings); n > 0 && now.Sub(readings[n-1].At) < 20*time.Minute {
+		since := time.Time{}
+		for _, r := range readings {
+			switch {
+			case r.Reading < t.Above-3:
+				since = time.Time{}
+			case since.IsZero():
+				since = r.At
+			}
+		}
+		return !since.IsZero() && !since.After(from)
+	}
+	for i := len(replay.Samples) - 1; i >= 0; i-- {
+		s := replay.Samples[i]
+		if v, ok := s.Reading(t.Gauge); !ok || v < t.Above-3 {
+			return false
+		}
+		if b.Started.Add(s.At).Before(from) {
+			return true
+		}
+	}
+	return false
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 	"time"
 
+	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -12,7 +13,10 @@ import (
 
 // An Output is what a stove can give with this wood: its lowest clean and its
 // highest safe heat to the room, as means over a burn from loading to coals.
-type Output struct{ Low, High units.Watt }
+type Output struct {
+	Low  units.Watt `json:"low_w"`
+	High units.Watt `json:"high_w"`
+}
 
 // OutputRange burns small and full loads at every setting and keeps what burns
 // clean and not too hot. Both are zero when nothing does.
@@ -26,7 +30,7 @@ func (w Wish) OutputRange() Output {
 		}
 	}
 	means := make([]float64, len(loads))
-	inParallel(len(loads), func(i int) {
+	each.InParallel(len(loads), func(i int) {
 		r := fire.Run(w.setup(), fireSteps(w.steps(loads[i])), fire.Options{Until: 12 * time.Hour, Every: searchEvery, Step: searchStep, Coarse: true})
 		s := r.Summary
 		if s.ToCoals > 0 && s.TooHot <= maxTooHot && s.Smoulder <= maxSmoulder && s.SmokePerKg <= maxSmokePerKg {

@@ -39,11 +39,13 @@ type Plan struct {
 	Low       []float64       `json:"guide_low"`  // of the guiding gauge, for the range
 	High      []float64       `json:"guide_high"` //
 	Summary   fire.Summary    `json:"summary"`
+	Output    Output          `json:"output"` // what the stove can give with this wood, clean and safe
 	Air       float64         `json:"air_m3"` // that the fire takes until the wish is over
 	Before    Before          `json:"before"`
 	NearHot   bool            `json:"near_hot,omitempty"` // in one of the variations it would be too hot
 	IfDry     *fire.Summary   `json:"if_dry,omitempty"`   // of the same pieces, dried; where some are too wet
 	Tried     int             `json:"tried"`
+	Cold      float64         `json:"cold_kelvin_hours"` // under the wanted band, as the search weighed it
 
 	body []units.Celsius // of the stove, as long as the curve
 }
@@ -84,6 +86,7 @@ const (
 	CloseIt    StepKind = "close-bypass"
 	TurnDown   StepKind = "turn-down"
 	ReloadTime StepKind = "reload"
+	FeedIt     StepKind = "feed" // a later load of a long wish
 )
 
 // A Step is one thing to do, the simulator's step for it, and when it is
@@ -97,6 +100,26 @@ type Step struct {
 	Earliest time.Duration `json:"earliest"`
 	Expected time.Duration `json:"expected"`
 	Latest   time.Duration `json:"latest"`
+}
+
+// A Setting is how a step leaves one control, in the owner's own marks.
+type Setting struct {
+	Control stove.Control
+	Opening float64
+	Says    string // "a quarter", "shut"
+}
+
+// Settings are the controls that a step sets, in the stove's order.
+func (s Step) Settings(st stove.Stove) []Setting {
+	var out []Setting
+	for _, c := range st.Controls {
+		for _, a := range s.Fire.Do {
+			if a.Kind == fire.ActControl && a.Control == c.Key {
+				out = append(out, Setting{c, a.Opening, c.Scale.Say(a.Opening)})
+			}
+		}
+	}
+	return out
 }
 
 // A Curve is a predicted burn at even steps of time.

@@ -1,6 +1,8 @@
 package plan_test
 
 import (
+	"fmt"
+	"strings"
 	"testing"
 	"time"
 
@@ -18,7 +20,7 @@ import (
 // wish is a usual evening in one of the demo's stoves, with wood that fits.
 func wish(stoveIndex, stackIndex int, start plan.Start) plan.Wish {
 	st, stacks := demo.Stoves()[stoveIndex], demo.Stacks()
-	return plan.Wish{Stove: st.Stove, House: st.Around(demo.Profile()), Aim: plan.Hold, For: 5 * time.Hour, Outdoor: 2, Room: 17, Low: 19, High: 21.5, Start: start,
+	return plan.Wish{Stove: st.Stove, House: st.Space.House, Aim: plan.Hold, For: 5 * time.Hour, Outdoor: 2, Room: 17, Low: 19, High: 21.5, Start: start,
 		Wood: plan.Pick{ID: 1, Stack: stacks[stackIndex]}, Kindling: &plan.Pick{ID: 2, Stack: stacks[5]}}
 }
 
@@ -135,15 +137,155 @@ func TestNoPlanSaysWhy(t *testing.T) {
 
 func TestDraftBeforeLighting(t *testing.T) {
 	w := wish(0, 0, plan.Cold)
-	calm := plan.BeforeLighting(w.Stove, w.House, 18, 0)
+	w.Room, w.Outdoor = 18, 0
+	calm := plan.BeforeLighting(w)
 	w.House.Fan, w.House.N50 = 400, 1.5
-	hood := plan.BeforeLighting(w.Stove, w.House, 18, 0)
+	hood := plan.BeforeLighting(w)
 	assert.True(t, hood.DoNot, "a hood in a tight house: do not light (%v Pa)", hood.Net)
 	assert.Less(t, hood.Net, calm.Net)
 	assert.Greater(t, hood.FanOff, hood.Net)
-	assert.Greater(t, hood.Window, hood.FanOff, "each remedy helps")
+	assert.Greater(t, hood.Window, hood.Net)
+	assert.Greater(t, hood.Primed, hood.Net, "each help helps")
+	w.Help.Window = true
+	assert.InDelta(t, float64(hood.Window), float64(plan.BeforeLighting(w).Net), 1e-9, "what is wished is what was shown")
+	w.Help = plan.Help{}
 	w.Stove.Chimney.Outside = true
-	assert.Less(t, plan.BeforeLighting(w.Stove, w.House, 18, 0).Net, hood.Net, "a chimney on an outside wall is colder")
+	assert.Less(t, plan.BeforeLighting(w).Net, hood.Net, "a chimney on an outside wall is colder")
+}
+
+// Only what removes the reason lets it be lit, by its own figures; what makes it
+// no better, or worse, does not.
+func TestOnlyWhatHelpsLetsItBeLit(t *testing.T) {
+	lit := 0
+	for _, outdoor := range []units.Celsius{-2, 8, 16} {
+		for _, fan := range []units.Flow{0, 250, 500} {
+			for _, help := range []plan.Help{{}, {FansOff: true}, {Window: true}, {Primed: true}, {FansOff: true, Window: true, Primed: true}} {
+				w := wish(2, 2, plan.Cold) // an outside chimney
+				w.Room, w.Outdoor, w.House.Fan, w.House.N50, w.Help = 20, outdoor, fan, 2, help
+				b := plan.BeforeLighting(w)
+				p, err := plan.Make(w)
+				if b.DoNot {
+					var refused *plan.Refusal
+					require.ErrorAs(t, err, &refused, "%+v at %v with %v", help, outdoor, fan)
+					assert.Contains(t, refused.Why, "Do not light")
+					assert.NotNil(t, refused.Before, "the figures come with it")
+					continue
+				}
+				if err != nil {
+					continue // for another reason
+				}
+				lit++
+				assert.False(t, p.Summary.SpilledCold, "%+v at %v with %v", help, outdoor, fan)
+				said := p.Say(units.Metric)[0]
+				assert.Equal(t, help.FansOff, strings.Contains(said.Sign, "Extraction fans off"), "what it was reckoned with is said")
+				assert.Equal(t, help.Window, strings.Contains(said.Sign, "window"))
+				if help.Primed {
+					assert.Contains(t, said.Sign, "warm the flue")
+				}
+			}
+		}
+	}
+	assert.Positive(t, lit)
+}
+
+// In a boat nobody sleeps with a fire in, unless the manual allows it, and then
+// with the caution.
+func TestNoFireAloneInABoat(t *testing.T) {
+	for name, change := range map[string]func(*plan.Wish){
+		"night":       func(w *plan.Wish) { w.Aim, w.For = plan.Overnight, 8*time.Hour },
+		"away":        func(w *plan.Wish) { w.Aim = plan.Away },
+		"nobody soon": func(w *plan.Wish) { w.There = plan.Presence{{To: 2 * time.Hour}} },
+	} {
+		w := wish(3, 4, plan.Cold)
+		w.Outdoor = 8
+		change(&w)
+		_, err := plan.Make(w)
+		require.ErrorContains(t, err, "unless the stove's manual allows it", name)
+		van := wish(0, 0, plan.Cold) // an ordinary stove in a van is no better
+		van.House = w.House
+		change(&van)
+		_, err = plan.Make(van)
+		require.ErrorContains(t, err, "unless the stove's manual allows it", name)
+		w.Stove.Unattended = true
+		if p, err := plan.Make(w); err == nil {
+			assert.Contains(t, strings.Join(p.Warnings(units.Metric), " "), "Check it once more", name)
+		} else {
+			assert.NotContains(t, err.Error(), "manual allows", name)
+		}
+	}
+}
+
+// everything is a stove with every control there is.
+func everything(roles ...stove.Role) plan.Wish {
+	w := familyWish(stove.MultiFuel, plan.Cold)
+	w.Stove.Controls = nil
+	for _, r := range roles {
+		name := "The " + string(r)
+		w.Stove.Controls = append(w.Stove.Controls, stove.Control{Key: string(r), Name: name, Role: r, Scale: stove.Scale{Kind: stove.Turns, Full: 4}})
+	}
+	return w
+}
+
+// What a plan relies on is said: an owner who sets just the controls that the
+// steps name, and no other, has the fire that was planned; and nothing is left
+// open that was opened only to light.
+func TestEveryControlIsNamedAndShutAgain(t *testing.T) {
+	for name, w := range map[string]plan.Wish{
+		"flap":        everything(stove.PrimaryAir, stove.SecondAir, stove.AshFlap),
+		"from below":  everything(stove.UnderGrate, stove.GlassWash),
+		"two firsts":  everything(stove.TopAir, stove.UnderGrate, stove.DoorVent, stove.Blower),
+		"fan":         everything(stove.PrimaryAir, stove.Fan, stove.Blower, stove.Damper),
+		"only a fan":  everything(stove.Fan),
+		"with bypass": everything(stove.Combined, stove.BypassRole, stove.OutsideAir),
+	} {
+		require.NoError(t, w.Stove.Check(), name)
+		p, err := plan.Make(w)
+		require.NoError(t, err, name)
+		said := p.Say(units.Metric)
+		last := map[stove.Role]float64{}
+		var b burn.Burn
+		coals, warmth := w.Start.Coals(w.Stove.Volume)
+		begin := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
+		b = burn.Burn{Stove: w.Stove, House: w.House, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth, Started: begin}
+		add := func(at time.Duration, e burn.Entry) {
+			e.ID, e.At = fmt.Sprintf("e%d", len(b.Entries)), begin.Add(at)
+			b.Entries = append(b.Entries, e)
+		}
+		for i, s := range p.Steps {
+			for _, set := range said[i].Settings {
+				words := strings.ReplaceAll(said[i].Do+" "+said[i].Set, " to ", " ")
+				assert.Contains(t, strings.ToLower(words), strings.ToLower(set.Control.Name+" "+set.Says), "%s, %s: %s", name, s.Kind, words)
+				opening, err := set.Control.Scale.Parse(set.Says)
+				require.NoError(t, err)
+				last[set.Control.Role] = opening
+				add(s.Expected, burn.Entry{Kind: burn.Control, Control: set.Control.Key, Opening: opening})
+			}
+			for _, a := range s.Fire.Do {
+				switch a.Kind {
+				case fire.ActLoad:
+					add(s.Expected, burn.Entry{Kind: burn.Load, Load: a.Load})
+				case fire.ActDoor:
+					add(s.Expected, burn.Entry{Kind: burn.Door, Door: a.Door})
+				case fire.ActLight:
+					add(s.Expected, burn.Entry{Kind: burn.Light})
+				case fire.ActPrime:
+					add(s.Expected, burn.Entry{Kind: burn.Prime})
+				}
+			}
+		}
+		for role, opening := range last {
+			switch role {
+			case stove.AshFlap, stove.Fan, stove.DoorVent, stove.BypassRole, stove.Blower:
+				air, _ := w.Stove.MainAir()
+				if role != air.Role {
+					assert.Zero(t, opening, "%s: %s is left open", name, role)
+				}
+			}
+		}
+		got := b.Replay(begin.Add(w.For))
+		assert.InDelta(t, p.Predicted.Room[int(w.For/p.Predicted.Every)-1], float64(got.Samples[len(got.Samples)-1].Room), 0.6, "%s: the room as planned", name)
+		assert.InDelta(t, float64(p.Summary.PeakTop), float64(got.Summary.PeakTop), 25, name)
+	}
 }
 
 func TestFollowingAPlan(t *testing.T) {

@@ -76,8 +76,8 @@ func (p Presence) After(t time.Duration) Presence {
 }
 
 var (
-	clockSpan = regexp.MustCompile(`^(?:from )?(\d{1,2}:\d\d) ?(?:-|–|—|to|until|till) ?(\d{1,2}:\d\d)$`)
-	fromClock = regexp.MustCompile(`^(?:from|after) (\d{1,2}:\d\d)$`)
+	clockSpan = regexp.MustCompile(`^(?:from )?(` + units.ClockPattern + `) ?(?:-|–|—|to|until|till) ?(` + units.ClockPattern + `)$`)
+	fromClock = regexp.MustCompile(`^(?:from|after) (` + units.ClockPattern + `)$`)
 	betweens  = regexp.MustCompile(`\s*(?:,|;|\band\b)\s*`)
 )
 
@@ -95,7 +95,12 @@ func ParsePresence(typed string, start time.Time) (Presence, error) {
 		return nil, &units.ParseError{Input: typed, What: "time that somebody is there", Reason: why, Try: "all the time, until 22:30, or 06:30-08:00 and 16:00-22:30"}
 	}
 	out := Presence{}
-	for _, part := range betweens.Split(text, -1) {
+	const mostSpans = 12
+	parts := betweens.Split(text, -1)
+	if len(parts) > mostSpans {
+		return fail("up to 12 spans a day would do")
+	}
+	for _, part := range parts {
 		spans, err := spansOf(part, start)
 		if err != nil {
 			return fail(err.Error())
@@ -108,11 +113,11 @@ func ParsePresence(typed string, start time.Time) (Presence, error) {
 // spansOf reads one span.
 func spansOf(part string, start time.Time) ([]Span, error) {
 	if m := clockSpan.FindStringSubmatch(part); m != nil {
-		from, err := time.Parse("15:04", m[1])
+		from, err := units.ParseClock(m[1])
 		if err != nil {
 			return nil, notAClock(m[1])
 		}
-		to, err := time.Parse("15:04", m[2])
+		to, err := units.ParseClock(m[2])
 		if err != nil {
 			return nil, notAClock(m[2])
 		}
@@ -127,14 +132,14 @@ func spansOf(part string, start time.Time) ([]Span, error) {
 		return out, nil
 	}
 	if m := fromClock.FindStringSubmatch(part); m != nil {
-		from, err := time.Parse("15:04", m[1])
+		from, err := units.ParseClock(m[1])
 		if err != nil {
 			return nil, notAClock(m[1])
 		}
 		return []Span{{next(start, from), farAhead}}, nil
 	}
 	until := strings.TrimPrefix(strings.TrimPrefix(part, "until "), "till ")
-	if clock, err := time.Parse("15:04", until); err == nil {
+	if clock, err := units.ParseClock(until); err == nil {
 		return []Span{{0, next(start, clock)}}, nil
 	}
 	span, err := units.ParseDuration(until)
@@ -154,12 +159,12 @@ func notAClock(typed string) error { return spanError(typed + " is no time of th
 
 // since returns how long after start a clock time is, some days on; a day on
 // which the clocks change is as long as it is.
-func since(start time.Time, days int, clock time.Time) time.Duration {
-	return time.Date(start.Year(), start.Month(), start.Day()+days, clock.Hour(), clock.Minute(), 0, 0, start.Location()).Sub(start)
+func since(start time.Time, days int, clock time.Duration) time.Duration {
+	return units.OnDay(start, days, clock).Sub(start)
 }
 
 // next is the next time that the clock shows it.
-func next(start, clock time.Time) time.Duration {
+func next(start time.Time, clock time.Duration) time.Duration {
 	if d := since(start, 0, clock); d > 0 {
 		return d
 	}

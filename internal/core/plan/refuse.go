@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"strings"
 	"time"
 
 	"smolder/internal/core/units"
@@ -11,6 +12,8 @@ import (
 type Refusal struct {
 	Why string
 	Try string
+
+	Before *Before `json:"-"` // the draft, where that is the reason
 
 	say func(units.System) (why, try string) // nil: without quantities
 }
@@ -23,12 +26,54 @@ func (r *Refusal) In(sys units.System) *Refusal {
 		return r
 	}
 	why, try := r.say(sys)
-	return &Refusal{why, try, r.say}
+	return &Refusal{Why: why, Try: try, Before: r.Before, say: r.say}
 }
 
 func refusal(say func(units.System) (why, try string)) *Refusal {
 	why, try := say(units.Metric)
-	return &Refusal{why, try, say}
+	return &Refusal{Why: why, Try: try, say: say}
+}
+
+// doNotLight refuses to light against the draft. What is advised is what, by the
+// figures, removes the reason.
+func (w Wish) doNotLight(b Before) *Refusal {
+	r := refusal(func(sys units.System) (string, string) {
+		why := fmt.Sprintf("Do not light: the room pulls harder than the chimney (net draft %s), so smoke would come in.", sys.Draft(b.Net))
+		if w.Help.Primed {
+			why = fmt.Sprintf("Do not light: even with the flue warmed the draft is only %s, and a gust would turn it.", sys.Draft(b.Net))
+		}
+		var would []string
+		for _, h := range helps {
+			if next := h.on(w.Help); next != w.Help {
+				try := w
+				try.Help = next
+				if after := BeforeLighting(try); !after.DoNot {
+					would = append(would, fmt.Sprintf("%s it is %s", h.with, sys.Draft(after.Net)))
+				}
+			}
+		}
+		if len(would) > 0 {
+			return why, units.UpperFirst(strings.Join(would, "; ")) + ". Choose it in the sentence, do it, and see a flame lean inwards at the open door."
+		}
+		all := w
+		all.Help = Help{FansOff: true, Window: true, Primed: true}
+		if after := BeforeLighting(all); !after.DoNot {
+			return why, fmt.Sprintf("Only all together would do: fans off, a window open a crack and the flue warmed make it %s.", sys.Draft(after.Net))
+		}
+		return why, "Neither fans off, nor a window, nor a warmed flue is enough: leave it out today, and ask a licensed installer about the chimney."
+	})
+	r.Before = &b
+	return r
+}
+
+// helps are what can be done for the draft, with the words of its effect.
+var helps = []struct {
+	on   func(Help) Help
+	with string
+}{
+	{func(h Help) Help { h.FansOff = true; return h }, "with the fans off"},
+	{func(h Help) Help { h.Window = true; return h }, "with a window on the stove's level open a crack"},
+	{func(h Help) Help { h.Primed = true; return h }, "with the flue warmed first"},
 }
 
 // plain is a refusal without quantities.
@@ -36,17 +81,11 @@ func plain(why, try string) *Refusal { return &Refusal{Why: why, Try: try} }
 
 // refuse says why nothing was good enough and what would help.
 func (w Wish) refuse(verdicts []verdict) error {
-	before := BeforeLighting(w.Stove, w.House, w.Room, w.Outdoor)
 	u := w.Wood.Stack.Moisture()
 	until, _ := w.hands()
 	switch {
 	case len(verdicts) == 0:
 		return plain("There are not enough pieces in this stack for a fire like this.", "Choose another stack, or another lay.")
-	case verdicts[0].unsafe && before.DoNot:
-		return refusal(func(sys units.System) (string, string) {
-			return fmt.Sprintf("Do not light: the room pulls harder than the chimney (net draft %s), so smoke would come in.", sys.Draft(before.Net)),
-				fmt.Sprintf("Fans off makes it %s, with a window open as well %s; warm the flue first.", sys.Draft(before.FanOff), sys.Draft(before.Window))
-		})
 	case verdicts[0].unsafe && verdicts[0].summary.TooHot <= maxTooHot:
 		return refusal(func(sys units.System) (string, string) {
 			return fmt.Sprintf("Smoke would come into the room: at its weakest the draft is %s.", sys.Draft(verdicts[0].summary.MinDraft)),

@@ -3,6 +3,7 @@ package plan
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -16,10 +17,12 @@ import (
 // when.
 type Instruction struct {
 	Step
-	Do   string // "Lever to a half"
-	Sign string // "when the flue gas is at 237 °C and every piece is black all over"
-	Why  string
-	When string // "about 14–20 min in"; empty when it comes first
+	Do       string // "Lever to a half"
+	Sign     string // "when the flue gas is at 237 °C and every piece is black all over"
+	Set      string // how it leaves the controls: "Lever fully right, bypass open"; empty where Do says it
+	Why      string
+	When     string // "about 14–20 min in"; empty when it comes first
+	Settings []Setting
 }
 
 // Say puts the plan into words, in the household's units and each control's
@@ -37,7 +40,8 @@ func (p Plan) Say(sys units.System) []Instruction {
 }
 
 func (p Plan) say(s Step, sys units.System) Instruction {
-	in := Instruction{Step: s}
+	in := Instruction{Step: s, Settings: s.Settings(p.Wish.Stove)}
+	in.Set = saySettings(in.Settings)
 	t := s.Fire.When
 	switch s.Kind {
 	case LightIt:
@@ -45,14 +49,19 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 		if len(p.Wish.Others) > 0 {
 			from = " of " + p.nameOf(p.FirstOf)
 		}
-		in.Do = fmt.Sprintf(laySays[p.Lay], pieces(p.First)+from, p.Direction, sys.Mass(p.Kindling.Mass())) + ", door ajar"
-		in.Sign = "All air open" + p.bypassWord() + "."
-		if p.Before.Prime {
-			in.Sign += " First warm the flue: a few sheets of paper burnt high under it, until the flame leans inwards."
+		lay := laySays[p.Lay]
+		if p.First == 1 {
+			lay = onePieceSays[p.Lay]
 		}
+		in.Do = fmt.Sprintf(lay, pieces(p.First)+from, p.Direction, sys.Mass(p.Kindling.Mass())) + ", door ajar"
+		in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the controls before you light.")
 		in.Why = layWhy(p.Lay) + " Stay while the door is ajar."
 	case ShutDoor:
-		in.Do = "Shut the door" + p.briskWord(s)
+		in.Do = "Shut the door"
+		if len(in.Settings) > 0 {
+			in.Do += p.briskWord(s)
+			in.Set = ""
+		}
 		in.Sign = "when the fire keeps its own draft" + gaugeSign(t, sys) + ". If flames die down, open it again."
 		in.Why = "Shut too early the fire starves and smokes; ajar for long it only heats the chimney."
 	case LoadIt:
@@ -60,26 +69,87 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 		if len(p.Wish.Others) > 0 {
 			in.Do += ", of " + p.nameOf(p.MainOf)
 		}
-		in.Do += p.briskWord(s)
 		if p.Wish.Start == Cold {
-			in.Sign = "when the first wood has burnt down to glowing coals. All air open; rake the coals forward; smallest piece on the coals."
+			in.Sign = "when the first wood has burnt down to glowing coals. The air stays as it is; open slowly; rake the coals forward; smallest piece on the coals."
 			in.Why = "Big wood on a small fire smothers it; on coals it lights from below at once."
 		} else {
-			in.Sign = "Air open" + p.bypassWord() + ", wait a moment, open slowly; rake the coals to where the air comes in; smallest piece on the coals, largest at the back."
-			in.Why = "Coals under the air inlet light the new wood quickly, and quick charring is what keeps the smoke down."
+			in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the air first, wait a moment, open slowly; rake the coals to where the air comes in; smallest piece on the coals, largest at the back.")
+			in.Why = "Coals under the air inlet light the new wood quickly, and quick charring is what keeps the smoke down." + p.briskWhy(s)
 		}
 	case CloseIt:
-		in.Do = "Close the bypass"
-		in.Sign = fmt.Sprintf("when the catalyst has been above %s for five minutes.", sys.Temperature(t.Above-10))
-		in.Why = "Below light-off a catalyst burns nothing and clogs; above it, it burns what the flames leave."
+		in.Do, in.Sign, in.Why = p.sayClose(s, sys)
+		in.Set = ""
 	case TurnDown:
 		in.Do, in.Sign, in.Why = p.sayTurnDown(s, sys)
+		in.Set = saySettings(without(in.Settings, s.Control))
 	case ReloadTime:
 		in.Do = "The next load, if you want more heat"
 		in.Sign = "when flames are gone and the coals glow. Let the room begin to cool first."
 		in.Why = "Now the coals light three pieces quickly; an hour later there may be too few."
 	}
 	return in
+}
+
+// saySettings lists controls with their marks: "Lever fully right, bypass open".
+func saySettings(list []Setting) string {
+	parts := make([]string, len(list))
+	for i, s := range list {
+		name := units.LowerFirst(s.Control.Name)
+		if i == 0 {
+			name = units.UpperFirst(s.Control.Name)
+		}
+		parts[i] = name + " " + s.Says
+	}
+	return strings.Join(parts, ", ")
+}
+
+// sayTo is what a hand does: "Lever to a half", "Bypass shut".
+func sayTo(c stove.Control, opening float64) string {
+	says := c.Scale.Say(opening)
+	switch says {
+	case "shut", "open", "fully open":
+		return units.UpperFirst(c.Name) + " " + says
+	}
+	return fmt.Sprintf("%s to %s", units.UpperFirst(c.Name), says)
+}
+
+func without(list []Setting, key string) []Setting {
+	return slices.DeleteFunc(slices.Clone(list), func(s Setting) bool { return s.Control.Key == key })
+}
+
+// firstOfAll is what is done for the draft before anything else.
+func (p Plan) firstOfAll() string {
+	var parts []string
+	h := p.Wish.Help
+	if h.FansOff {
+		parts = append(parts, "Extraction fans off, and they stay off while it burns.")
+	}
+	if h.Window {
+		parts = append(parts, "A window on the stove's level open a crack, and it stays so while it burns.")
+	}
+	if p.Before.Prime {
+		parts = append(parts, "First warm the flue: a few sheets of paper burnt high under it, until the flame leans inwards.")
+	}
+	return strings.Join(parts, " ")
+}
+
+func (p Plan) sayClose(s Step, sys units.System) (do, sign, why string) {
+	c, _ := p.Wish.Stove.Control(s.Control)
+	t := s.Fire.When
+	do = sayTo(c, 0)
+	if p.Wish.Stove.Family != stove.Catalytic {
+		return do, "when every piece is black all over and the fire is lively.", "Round the baffle the heat goes straight up the flue; shut, it goes by the plate first."
+	}
+	why = "Below light-off a catalyst burns nothing and clogs; above it, it burns what the flames leave."
+	switch {
+	case t.Gauge == stove.CatalystProbe:
+		sign = fmt.Sprintf("when the catalyst has stood above %s for five minutes.", sys.Sign(t.Above))
+	case t.Gauge != "":
+		sign = fmt.Sprintf("when every piece is black all over and the %s has stood above %s for five minutes: there is no thermometer at the catalyst.", t.Gauge.Short(), sys.Sign(t.Above))
+	default:
+		sign = "a quarter of an hour after loading, when every piece is black all over and the flames fill the firebox."
+	}
+	return do, sign, why
 }
 
 // nameOf is a stack's name up to its comma ("Beech, lean-to"), where no other at
@@ -114,10 +184,19 @@ func layWhy(l fire.Lay) string {
 	return "The kindling lights the wood beside it, and part of its gases pass the flames: between lighting above and below."
 }
 
+// onePieceSays is laySays for a single piece: nothing can be made of one that
+// wants two.
+var onePieceSays = map[fire.Lay]string{
+	fire.TopDown:  laySays[fire.TopDown],
+	fire.Raft:     "Lay %s, %s, off the floor on two sticks, %s of kindling on it; light on top in two places",
+	fire.OpenV:    "Lay %s, %s, %s of kindling beside it; light the kindling low, by the door",
+	fire.LeanTo:   "Lay %s, %s, at the back, %s of kindling leaned on it; light under the leaning sticks",
+	fire.BottomUp: laySays[fire.BottomUp],
+}
+
 func (p Plan) sayTurnDown(s Step, sys units.System) (do, sign, why string) {
 	c, _ := p.Wish.Stove.Control(s.Control)
-	name := strings.ToLower(c.Name)
-	do = fmt.Sprintf("%s to %s", upperFirst(name), c.Scale.Say(s.Opening))
+	do = sayTo(c, s.Opening)
 	switch {
 	case s.Fire.When.Charred:
 		sign = "when every piece is black all over" + gaugeSign(s.Fire.When, sys) + "."
@@ -147,18 +226,23 @@ func (p Plan) briskWord(s Step) string {
 	if !ok || s.Opening >= 0.99 {
 		return ""
 	}
-	why := "enough to char with"
-	if p.Capped {
-		why = "fully open this stove runs too hot"
-	}
-	return fmt.Sprintf(", %s to %s: %s", strings.ToLower(c.Name), c.Scale.Say(s.Opening), why)
+	return fmt.Sprintf(", %s to %s: %s", units.LowerFirst(c.Name), c.Scale.Say(s.Opening), p.briskReason())
 }
 
-func (p Plan) bypassWord() string {
-	if c, ok := p.Wish.Stove.Bypass(); ok {
-		return ", " + strings.ToLower(c.Name) + " open"
+// briskWhy is the same as a reason of its own.
+func (p Plan) briskWhy(s Step) string {
+	c, ok := p.Wish.Stove.Control(s.Control)
+	if !ok || s.Opening >= 0.99 {
+		return ""
 	}
-	return ""
+	return fmt.Sprintf(" %s to %s and not further: %s.", units.UpperFirst(c.Name), c.Scale.Say(s.Opening), p.briskReason())
+}
+
+func (p Plan) briskReason() string {
+	if p.Capped {
+		return "fully open this stove runs too hot"
+	}
+	return "that is enough to char with"
 }
 
 func pieces(n int) string {
@@ -192,18 +276,11 @@ func clock(d time.Duration) string {
 	return fmt.Sprintf("%d:%02d h", m/60, m%60)
 }
 
-func upperFirst(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:]
-}
-
 // Summary lines that a plan is introduced with.
 func (p Plan) Sentence(sys units.System) string {
 	air, _ := p.Wish.Stove.MainAir()
 	total := sys.Mass(p.Mass() - p.Kindling.Mass())
-	last := fmt.Sprintf("%s; %s down to %s.", p.Direction, strings.ToLower(air.Name), air.Scale.Say(p.Final))
+	last := fmt.Sprintf("%s; %s down to %s.", p.Direction, units.LowerFirst(air.Name), air.Scale.Say(p.Final))
 	switch {
 	case p.First > 0 && p.Main > 0 && p.FirstOf.Stack.Name != p.MainOf.Stack.Name:
 		return fmt.Sprintf("%s in all: %s of %s to light, %s of %s on the coals, %s", total, pieces(p.First), p.nameOf(p.FirstOf), pieces(p.Main), p.nameOf(p.MainOf), last)
@@ -243,8 +320,22 @@ func (p Plan) Warnings(sys units.System) []string {
 	if weakest := p.weakestDraft(); weakest < weakDraft {
 		out = append(out, fmt.Sprintf("Gusts take the draft of the dying fire down to about %s: coals make carbon monoxide, so the alarm must work, and the air stays open a little.", sys.Draft(max(0, weakest))))
 	}
-	if w.Stove.Family == stove.Tiny {
+	if w.LeftOut > 0 {
+		out = append(out, fmt.Sprintf("Of your stacks %d were tried, from light to dense; %d more were left out.", len(w.woods()), w.LeftOut))
+	}
+	if w.confined() {
 		out = append(out, "A small space needs its own opening for fresh air all the time the fire is in, and a CO alarm with a display.")
+		if w.unattended() {
+			out = append(out, "You have said that the manual allows a fire here at night or while nobody is in. Check it once more: the vent open, the CO alarm beside the bed, nothing that could fall against the stove.")
+		}
+	}
+	for _, c := range w.Stove.Controls {
+		if c.Role == stove.AshFlap {
+			out = append(out, fmt.Sprintf("%s stays shut on a wood fire: through it the wood is gone in half the time, and the stove may overheat.", c.Name))
+		}
+	}
+	if w.Stove.Family == stove.MultiFuel {
+		out = append(out, "This is for wood alone. Mineral fuel on wood or coals burns otherwise: it makes carbon monoxide for hours, more when the air is shut early; never mix the two.")
 	}
 	return out
 }
@@ -273,30 +364,29 @@ func (p Plan) mainIndex() int {
 
 // Checklist is what to look at before lighting, for this stove and this day.
 func (p Plan) Checklist(sys units.System) []string {
+	general := []string{"Nothing that burns within the clearance on the plate; children and pets kept away, and never alone with it.",
+		"No burn ban in force here today."}
 	if p.Before.OnCoals {
-		return []string{"Air open and a moment's wait before the door is opened.", "Enough coals to light the load: glowing across the floor of the firebox."}
+		return append([]string{"Enough coals to light the load: glowing across the floor of the firebox. If there are fewer, plan it for few coals: they want kindling with them."}, general...)
 	}
 	b := p.Before
 	var out []string
-	switch {
-	case b.DoNot:
-		out = append(out, fmt.Sprintf("Do not light as things are: net draft %s, smoke would come into the room. Fans off makes it %s, with a window on the stove's level cracked open %s.",
-			sys.Draft(b.Net), sys.Draft(b.FanOff), sys.Draft(b.Window)))
-	case b.Prime:
-		out = append(out, fmt.Sprintf("The cold chimney draws only %s. Warm it first: burning paper held high by the flue, or the starter on top of the lay, and see the flame lean inwards.", sys.Draft(b.Net)))
-	default:
+	if b.Prime {
+		out = append(out, fmt.Sprintf("The cold chimney draws only %s. Warm it first: burning paper held high by the flue, or the starter on top of the lay, and see the flame lean inwards.", sys.Draft(p.beforePriming())))
+	} else {
 		out = append(out, fmt.Sprintf("The cold chimney draws %s: enough to light.", sys.Draft(b.Net)))
 	}
-	if p.Wish.House.Fan > 0 && !b.DoNot {
-		out = append(out, fmt.Sprintf("Fans off: with them off the draft is %s.", sys.Draft(b.FanOff)))
+	if p.Wish.House.Fan > 0 && !p.Wish.Help.FansOff {
+		out = append(out, fmt.Sprintf("Reckoned with the fans running; off, the draft is %s.", sys.Draft(b.FanOff)))
 	}
-	if _, ok := p.Wish.Stove.Bypass(); ok {
-		out = append(out, "Bypass open.")
-	}
-	for _, c := range p.Wish.Stove.Controls {
-		if c.Role == stove.OutsideAir {
-			out = append(out, "Outside-air gate open.")
-		}
-	}
-	return append(out, "The right cap on; a little ash out, a thin bed left; grate and air inlet free.", "Nothing that burns within the clearance on the plate.")
+	out = append(out, "The right cap on; grate and air inlet free.",
+		"A little ash out, a thin bed left. Coals stay live in it for days: into a metal bin with a tight lid, outdoors, on a surface that cannot burn.")
+	return append(out, general...)
+}
+
+// beforePriming is the draft without the flue warmed.
+func (p Plan) beforePriming() units.Pascal {
+	w := p.Wish
+	w.Help.Primed = false
+	return BeforeLighting(w).Net
 }

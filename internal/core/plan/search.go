@@ -4,11 +4,10 @@ import (
 	"cmp"
 	"context"
 	"fmt"
-	"runtime"
 	"slices"
-	"sync"
 	"time"
 
+	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
 )
 
@@ -31,7 +30,7 @@ const (
 func Make(w Wish) (Plan, error) { return best(context.Background(), w, nil) }
 
 func best(ctx context.Context, w Wish, m *Meter) (Plan, error) {
-	c, err := Search(ctx, w, m)
+	c, err := search(ctx, w, m)
 	if err != nil {
 		return Plan{}, err
 	}
@@ -43,17 +42,28 @@ func best(ctx context.Context, w Wish, m *Meter) (Plan, error) {
 type Choice struct {
 	Plans []Plan
 	Tried int
-
-	chosen []verdict // as Plans
 }
 
 // Search burns every candidate and returns the best with its alternatives; m
 // counts them and may be nil. The error is a *[Refusal] when no plan is safe and
 // clean, or the context's when nobody waits for the answer any more.
 func Search(ctx context.Context, w Wish, m *Meter) (Choice, error) {
+	c, err := search(ctx, w, m)
+	if err != nil {
+		return Choice{}, err
+	}
+	output := c.Plans[0].Wish.OutputRange()
+	for i := range c.Plans {
+		c.Plans[i].Output = output
+	}
+	return c, nil
+}
+
+func search(ctx context.Context, w Wish, m *Meter) (Choice, error) {
 	if err := w.check(); err != nil {
 		return Choice{}, err
 	}
+	w = w.fewer().prepared()
 	verdicts, tried := w.rank(ctx, m)
 	if err := ctx.Err(); err != nil {
 		return Choice{}, fmt.Errorf("searching for a plan: %w", err)
@@ -63,8 +73,8 @@ func Search(ctx context.Context, w Wish, m *Meter) (Choice, error) {
 		return Choice{}, w.refuse(verdicts)
 	}
 	chosen := append([]verdict{verdicts[best]}, alternatives(verdicts[best:], w.holds)...)
-	c := Choice{Plans: make([]Plan, len(chosen)), Tried: tried, chosen: chosen}
-	inParallel(len(chosen), func(i int) { c.Plans[i] = w.build(chosen[i]) })
+	c := Choice{Plans: make([]Plan, len(chosen)), Tried: tried}
+	each.InParallel(len(chosen), func(i int) { c.Plans[i] = w.build(chosen[i]) })
 	for i := range c.Plans {
 		c.Plans[i].Tried = tried
 	}
@@ -117,9 +127,9 @@ func (w Wish) rank(ctx context.Context, m *Meter) (verdicts []verdict, tried int
 func (w Wish) judgeAll(ctx context.Context, brisk float64, m *Meter) []verdict {
 	all := w.candidates(brisk)
 	verdicts := make([]verdict, len(all))
-	m.expect(len(all))
+	m.Expect(len(all))
 	alike := together(all)
-	inParallel(len(alike), func(i int) {
+	each.InParallel(len(alike), func(i int) {
 		from, to := alike[i][0], alike[i][1]
 		if ctx.Err() != nil {
 			return // nobody waits for it
@@ -128,18 +138,4 @@ func (w Wish) judgeAll(ctx context.Context, brisk float64, m *Meter) []verdict {
 	})
 	slices.SortStableFunc(verdicts, func(a, b verdict) int { return cmp.Compare(a.merit, b.merit) })
 	return verdicts
-}
-
-// inParallel runs f for 0 ≤ i < n on all cores.
-func inParallel(n int, f func(int)) {
-	var group sync.WaitGroup
-	workers := min(runtime.GOMAXPROCS(0), max(1, n))
-	for first := range workers {
-		group.Go(func() {
-			for i := first; i < n; i += workers {
-				f(i)
-			}
-		})
-	}
-	group.Wait()
 }

@@ -3,6 +3,7 @@ package plan
 import (
 	"math"
 
+	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -26,7 +27,7 @@ func (p *Plan) spread(opt fire.Options) {
 	variations := []variation{{0.025, 3, 0.85}, {-0.02, -3, 1.15}, {0.025, -3, 1.15}, {-0.02, 3, 0.85}}
 	results := make([]fire.Result, len(variations))
 	opt.Step = searchStep
-	inParallel(len(variations), func(i int) { results[i] = p.vary(variations[i], opt) })
+	each.InParallel(len(variations), func(i int) { results[i] = p.vary(variations[i], opt) })
 	for _, r := range results {
 		p.NearHot = p.NearHot || r.Summary.TooHot > maxTooHot
 		for i, s := range r.Samples {
@@ -46,7 +47,7 @@ func (p *Plan) spread(opt fire.Options) {
 
 // vary burns the plan once under a variation.
 func (p *Plan) vary(v variation, opt fire.Options) fire.Result {
-	w := p.Wish
+	w := p.Wish.prepared()
 	w.Outdoor += v.outdoor
 	w.Weather = append([]fire.Weather(nil), w.Weather...)
 	for i := range w.Weather {

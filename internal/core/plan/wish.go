@@ -110,12 +110,35 @@ type Wish struct {
 	High     units.Celsius  `json:"wanted_to_c"`
 	Start    Start          `json:"start"`
 	Wood     Pick           `json:"wood"`
-	Others   []Pick         `json:"others,omitempty"` // more stacks to choose from
+	Others   []Pick         `json:"others,omitempty"`   // more stacks to choose from
+	LeftOut  int            `json:"left_out,omitempty"` // stacks that there were besides, too many to try
 	Kindling *Pick          `json:"kindling,omitempty"`
-	Lay      fire.Lay       `json:"lay,omitempty"`    // of the first fire; empty: whichever is best
-	Body     units.Celsius  `json:"body_c,omitempty"` // of the stove, where it is known; 0: as the start says
-	There    Presence       `json:"there,omitempty"`  // when somebody is by the stove
+	Lay      fire.Lay       `json:"lay,omitempty"`     // of the first fire; empty: whichever is best
+	Body     units.Celsius  `json:"body_c,omitempty"`  // of the stove, where it is known; 0: as the start says
+	There    Presence       `json:"there,omitempty"`   // when somebody is by the stove
+	Help     Help           `json:"help,omitzero"`     // for the draft
+	Starter  fire.Starter   `json:"starter,omitempty"` // what the kindling is lit with; empty: a wax block
+	Beside   []fire.Beside  `json:"beside,omitempty"`  // what another stove in the same space gives meanwhile
+
+	primed *bool // whether the flue is warmed first, once that is worked out
 }
+
+// unattended tells whether people sleep, or nobody is in, while the fire is in.
+func (w Wish) unattended() bool {
+	if w.Aim == Overnight || w.Aim == Away {
+		return true
+	}
+	for at := time.Duration(0); at < w.For; at += 5 * time.Minute {
+		if !w.there().Somebody(at) {
+			return true
+		}
+	}
+	return false
+}
+
+// confined tells whether the stove stands where people sleep beside it in little
+// air: a boat, a van, a hut.
+func (w Wish) confined() bool { return w.House.Mobile() || w.Stove.Small() }
 
 // awayLeave is when nobody is in any more, if the aim says so and nobody said
 // when.
@@ -149,6 +172,15 @@ func (w Wish) check() error {
 	for _, pick := range w.woods() {
 		if err := w.checkWood(pick.Stack); err != nil {
 			return err
+		}
+	}
+	if w.confined() && w.unattended() && !w.Stove.Unattended {
+		return plain("In a boat, van or hut nobody sleeps or goes away with a fire in, unless the stove's manual allows it: the air in it is soon used up.",
+			"Plan it for while somebody is awake by the stove. If the manual allows a fire at night or alone, say so under Stove and flue.")
+	}
+	if w.Start == Cold {
+		if b := BeforeLighting(w); b.DoNot {
+			return w.doNotLight(b)
 		}
 	}
 	if !w.there().Somebody(0) {

@@ -44,6 +44,25 @@ var Roles = []struct {
 	{AshFlap, "ash-door flap"},
 }
 
+// Known tells whether r is one of [Roles].
+func (r Role) Known() bool {
+	for _, k := range Roles {
+		if k.Key == r {
+			return true
+		}
+	}
+	return false
+}
+
+// Air tells whether the control lets air into the fire or drives it.
+func (r Role) Air() bool {
+	switch r {
+	case Combined, PrimaryAir, SecondAir, GlassWash, UnderGrate, TopAir, DoorVent, AshFlap, Fan, OutsideAir:
+		return true
+	}
+	return false
+}
+
 // A Control is something the owner moves, with the owner's own marks.
 type Control struct {
 	Key   string `json:"key"` // stable within the stove, such as "lever"

@@ -32,11 +32,18 @@ type Band struct {
 
 // Check returns what is wrong with the band, or nil.
 func (b Band) Check() error {
-	if b.Low >= b.High || b.High > b.TooHot {
-		return fmt.Errorf("its band must rise: working from, working to, too hot (now %.0f, %.0f, %.0f °C)",
-			float64(b.Low), float64(b.High), float64(b.TooHot))
+	if !b.rises() {
+		return units.Problem{Field: "band", Say: b.wrong}
 	}
 	return nil
+}
+
+func (b Band) rises() bool {
+	return b.Low < b.High && b.High <= b.TooHot && b.Low >= -50 && b.TooHot <= 1300
+}
+
+func (b Band) wrong(sys units.System) string {
+	return fmt.Sprintf("its band must rise: working from, working to, too hot (now %s, %s, %s)", sys.Degrees(b.Low), sys.Degrees(b.High), sys.Temperature(b.TooHot))
 }
 
 // Places lists the places with the words shown for them and the default bands,

@@ -21,23 +21,26 @@ var shares = []struct {
 // Parse reads the owner's reading and returns the opening. It takes what the
 // scale is marked in, and always "open", "shut", a fraction or a percentage.
 func (s Scale) Parse(typed string) (float64, error) {
-	text := strings.ToLower(strings.TrimSpace(typed))
+	text := strings.ToLower(units.Plainly(typed))
 	fail := func(reason string) (float64, error) {
 		return 0, &units.ParseError{Input: typed, What: "position of this control", Reason: reason, Try: s.Example()}
 	}
 	switch text {
 	case "":
 		return fail("nothing was typed")
-	case "open", "full", "fully open", "wide open":
+	case "open", "full", "fully open", "wide open", "all the way":
 		return 1, nil
 	case "shut", "closed", "close":
 		return 0, nil
 	}
 	var opening float64
 	var err error
+	if len(typed) > 100 {
+		return fail("it is too long")
+	}
 	switch s.Kind {
 	case Notches:
-		return s.parseNotch(text, fail)
+		return s.parseNotch(strings.ToLower(strings.TrimSpace(typed)), fail)
 	case Lever:
 		opening, err = s.parseLever(text)
 	case Turns:
@@ -75,7 +78,7 @@ func (s Scale) parseNotch(text string, fail func(string) (float64, error)) (floa
 
 func (s Scale) parseLever(text string) (float64, error) {
 	text = strings.TrimPrefix(text, "lever ")
-	sides := map[string]float64{"right": 1, "fully right": 1, "left": 0, "fully left": 0, "middle": 0.5, "half": 0.5, "half way": 0.5}
+	sides := map[string]float64{"right": 1, "fully right": 1, "left": 0, "fully left": 0, "middle": 0.5, "half": 0.5, "half way": 0.5, "1/2 way": 0.5}
 	opening, known := sides[text]
 	if known {
 		if s.OpenLeft {

@@ -3,6 +3,9 @@ package stove
 import (
 	"fmt"
 	"math"
+	"strings"
+
+	"smolder/internal/core/units"
 )
 
 // A ScaleKind is the way a control is marked.
@@ -46,13 +49,24 @@ func (s Scale) Check() error {
 	case Lever, PercentOpen:
 		return nil
 	case Turns, Millimetres, Sixteenths:
-		if s.Full <= 0 || s.Full > 200 || math.IsNaN(s.Full) {
-			return fmt.Errorf("fully open must be a number above 0 and up to 200 (%s)", s.Kind)
+		if !(s.Full >= 0.1 && s.Full <= 200) {
+			return fmt.Errorf("fully open must be a number from 0.1 to 200 (%s)", s.Kind)
 		}
 		return nil
 	case Notches:
 		if len(s.Notches) < 2 || len(s.Notches) > 20 {
 			return fmt.Errorf("named notches want 2 to 20 names, from shut to open, with commas between them")
+		}
+		seen := map[string]bool{}
+		for _, n := range s.Notches {
+			name := strings.ToLower(strings.TrimSpace(n))
+			if name == "" || len(n) > 120 || !units.Printable(n, false) || strings.Contains(n, ",") {
+				return fmt.Errorf("a notch has a name of a few letters, without commas")
+			}
+			if seen[name] {
+				return fmt.Errorf("two notches are called %q", n)
+			}
+			seen[name] = true
 		}
 		return nil
 	}

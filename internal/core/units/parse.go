@@ -18,9 +18,17 @@ type ParseError struct {
 
 func (e *ParseError) Error() string {
 	if strings.TrimSpace(e.Input) == "" {
-		return fmt.Sprintf("a %s is missing: %s would do", e.What, e.Try)
+		return fmt.Sprintf("%s is missing: %s would do", withArticle(e.What), e.Try)
 	}
-	return fmt.Sprintf("%q is not a %s: %s; %s would do", shortened(e.Input), e.What, e.Reason, e.Try)
+	return fmt.Sprintf("%q is not %s: %s; %s would do", shortened(e.Input), withArticle(e.What), e.Reason, e.Try)
+}
+
+// withArticle puts a or an before a name of a quantity.
+func withArticle(what string) string {
+	if strings.ContainsAny(what[:min(1, len(what))], "aeiou") {
+		return "an " + what
+	}
+	return "a " + what
 }
 
 // shortened keeps a message readable whatever was pasted into the field.
@@ -33,31 +41,71 @@ func shortened(typed string) string {
 }
 
 // amount is "number unit", where the number may be written 3/16, 1 1/2, ½,
-// 1,5 or −4 and the unit may be missing.
-var amount = regexp.MustCompile(`^([+-]?)\s*(?:(\d+)\s+(\d+)/(\d+)|(\d+)/(\d+)|(\d*[.,]?\d+|\d+[.,]))\s*(.*)$`)
+// 1,5, 2,000, 45 000, half or −4 and the unit may be missing.
+var amount = regexp.MustCompile(`^([+-]?)\s*(?:(\d+)\s+(\d+)/(\d+)|(\d+)/(\d+)|(\d{1,3}(?: \d{3})+(?:[.,]\d+)?|[.,]?\d[\d.,]*))\s*(.*)$`)
 
-var spelling = strings.NewReplacer("−", "-", "–", "-", "½", " 1/2", "¼", " 1/4", "¾", " 3/4", "⅓", " 1/3", "⅛", " 1/8",
-	"\u00a0", " ", "\u202f", "")
+// spelling turns signs that keyboards and phones put in into the plain ones.
+var spelling = strings.NewReplacer("−", "-", "–", "-", "½", " 1/2", "¼", " 1/4", "¾", " 3/4", "⅓", " 1/3", "⅔", " 2/3", "⅛", " 1/8", "⅜", " 3/8", "⅝", " 5/8", "⅞", " 7/8",
+	"⅙", " 1/6", "⅚", " 5/6", "⅕", " 1/5", "⅖", " 2/5", "⅗", " 3/5", "⅘", " 4/5", "⁄", "/", "’", "'", "′", "'", "″", "\"", "”", "\"", "“", "\"", "\u00a0", " ", "\u202f", " ", "\u2009", " ")
 
-// split takes typed text apart into a number and the unit behind it, lower
-// case and without blanks.
-func split(typed, what, try string) (float64, string, error) {
-	text := strings.Join(strings.Fields(spelling.Replace(typed)), " ")
-	m := amount.FindStringSubmatch(text)
-	if m == nil {
-		return 0, "", &ParseError{typed, what, "it does not start with a number", try}
-	}
-	whole, err := number(m)
-	if err != nil || !finite(whole) {
-		return 0, "", &ParseError{typed, what, "the number in it makes no sense", try}
-	}
-	unit := strings.ToLower(strings.ReplaceAll(m[8], " ", ""))
-	unit = strings.TrimSuffix(unit, ".")
-	return whole, unit, nil
+// spoken numbers, as they stand before a unit: "half a turn".
+var saidNumbers = []struct {
+	words *regexp.Regexp
+	value string
+}{
+	{regexp.MustCompile(`^(\d+) and a half\b`), "$1 1/2"}, {regexp.MustCompile(`^one and a half\b`), "1 1/2"}, {regexp.MustCompile(`^(?:a )?half(?: an?| of an?)?\b`), "1/2"},
+	{regexp.MustCompile(`^(?:a )?quarter(?: of an?)?\b`), "1/4"}, {regexp.MustCompile(`^three quarters(?: of an?)?\b`), "3/4"}, {regexp.MustCompile(`^(?:a )?third(?: of an?)?\b`), "1/3"},
+	{regexp.MustCompile(`^two thirds(?: of an?)?\b`), "2/3"},
 }
 
-// number puts together the number groups of [amount].
-func number(m []string) (float64, error) {
+// Plainly is typed text with one blank between words and every number in
+// digits: "half a turn" is "1/2 turn", "⅜" is "3/8".
+func Plainly(typed string) string {
+	text := strings.Join(strings.Fields(spelling.Replace(typed)), " ")
+	lower := strings.ToLower(text)
+	for _, s := range saidNumbers {
+		if s.words.MatchString(lower) {
+			return s.words.ReplaceAllString(lower, s.value)
+		}
+	}
+	return text
+}
+
+// mostTyped is how long a quantity may be, in bytes: nobody needs more, and what
+// is pasted by mistake must not cost anything.
+const mostTyped = 200
+
+// split takes typed text apart into a number and the unit behind it, lower
+// case and without blanks. rest is what follows a first unit, such as the
+// inches of "24 ft 6 in".
+func split(typed, what, try string) (value float64, unit, rest, number string, err error) {
+	fail := func(why string) (float64, string, string, string, error) {
+		return 0, "", "", "", &ParseError{Input: typed, What: what, Reason: why, Try: try}
+	}
+	if len(typed) > mostTyped {
+		return fail("it is too long")
+	}
+	m := amount.FindStringSubmatch(Plainly(typed))
+	if m == nil {
+		return fail("it does not start with a number")
+	}
+	value, err = numberOf(m)
+	if err != nil || !finite(value) {
+		return fail("the number in it makes no sense")
+	}
+	tail := m[8]
+	if i := strings.IndexAny(tail, "0123456789"); i > 0 && compound.MatchString(tail) && !strings.EqualFold(tail, "ft3") && !strings.EqualFold(tail, "ft2") {
+		tail, rest = strings.TrimSuffix(strings.TrimSpace(tail[:i]), " and"), tail[i:]
+	}
+	unit = strings.ToLower(strings.ReplaceAll(tail, " ", ""))
+	return value, strings.TrimSuffix(unit, "."), rest, m[7], nil
+}
+
+// compound is the tail of "24 ft 6 in", "5' 6\"" or "12 lb 8 oz".
+var compound = regexp.MustCompile(`^(?i:(?:ft|feet|foot|lbs?|pounds?|m)\.?\s+(?:and\s+)?|ft\.?|'\s*)\d+(?:[ .,/\d]*)\s*(?i:in|inch|inches|"|''|oz|ounces|cm)?$`)
+
+// numberOf puts together the number groups of [amount].
+func numberOf(m []string) (float64, error) {
 	value, err := func() (float64, error) {
 		switch {
 		case m[2] != "":
@@ -67,7 +115,7 @@ func number(m []string) (float64, error) {
 		case m[5] != "":
 			return ratio(m[5], m[6])
 		default:
-			return strconv.ParseFloat(strings.ReplaceAll(m[7], ",", "."), 64)
+			return decimal(m[7])
 		}
 	}()
 	if m[1] == "-" {
@@ -75,6 +123,53 @@ func number(m []string) (float64, error) {
 	}
 	return value, err
 }
+
+// decimal reads digits with commas, points and blanks in them. The last of
+// commas and points stands before the decimals when it stands alone; several of
+// one sign, and those before the other, part thousands.
+func decimal(text string) (float64, error) {
+	text = strings.ReplaceAll(text, " ", "")
+	commas, points := strings.Count(text, ","), strings.Count(text, ".")
+	switch {
+	case commas > 0 && points > 0:
+		thousands, mark := ",", "."
+		if strings.LastIndex(text, ",") > strings.LastIndex(text, ".") {
+			thousands, mark = ".", ","
+		}
+		whole, part, _ := strings.Cut(text, mark)
+		if strings.Count(text, mark) > 1 || !grouped(whole, thousands) || strings.Contains(part, thousands) {
+			return 0, strconv.ErrSyntax
+		}
+		text = strings.ReplaceAll(whole, thousands, "") + "." + part
+	case commas > 1 || points > 1:
+		sign := ","
+		if points > 1 {
+			sign = "."
+		}
+		if !grouped(text, sign) {
+			return 0, strconv.ErrSyntax
+		}
+		text = strings.ReplaceAll(text, sign, "")
+	default:
+		text = strings.ReplaceAll(text, ",", ".")
+	}
+	return strconv.ParseFloat(text, 64)
+}
+
+// grouped tells whether every part behind the first has three digits.
+func grouped(text, sign string) bool {
+	parts := strings.Split(text, sign)
+	for i, p := range parts {
+		if i == 0 && (p == "" || len(p) > 3) || i > 0 && len(p) != 3 {
+			return false
+		}
+	}
+	return true
+}
+
+// couldBeThousands matches "1,500": one and a half to some, fifteen hundred to
+// others.
+var couldBeThousands = regexp.MustCompile(`^[1-9]\d{0,2},\d{3}$`)
 
 func ratio(above, below string) (float64, error) {
 	a, _ := strconv.ParseFloat(above, 64)
@@ -89,28 +184,94 @@ func ratio(above, below string) (float64, error) {
 type kind struct {
 	name, try string
 	units     map[string]func(float64) float64
-	bare      func(System) string // the unit of a bare number
-	low, high float64             // SI, both allowed
-	range_    string              // the range in words
+	bare      func(System) string          // the unit of a bare number
+	low, high float64                      // SI, both allowed
+	print     func(System, float64) string // a limit in the reader's units
+	range_    string                       // the range in words, where print does not say it
+	whole     bool                         // never with decimals: a comma parts thousands
 }
 
+// imperial are the units of people to whom a comma parts thousands.
+var imperial = map[string]bool{"lb": true, "lbs": true, "pound": true, "pounds": true, "ft": true, "feet": true, "foot": true, "'": true, "in": true, "inch": true, "inches": true, "\"": true,
+	"btu": true, "btu/h": true, "btu/hr": true, "btuh": true, "btus": true, "cfm": true, "f": true, "°f": true, "degf": true, "fahrenheit": true, "ft3": true, "ft³": true, "cuft": true,
+	"ft2": true, "ft²": true, "sqft": true, "cord": true, "cords": true, "inwc": true, "oz": true}
+
 func (k kind) parse(typed string, s System) (float64, error) {
-	value, unit, err := split(typed, k.name, k.try)
+	value, unit, rest, digits, err := split(typed, k.name, k.try)
 	if err != nil {
 		return 0, err
 	}
-	if unit == "" {
+	switch unit {
+	case "", "°", "degrees", "deg": // a degree is the household's own
 		unit = k.bare(s)
+	}
+	fail := func(why, try string) (float64, error) {
+		return 0, &ParseError{Input: typed, What: k.name, Reason: why, Try: try}
 	}
 	si, known := k.units[unit]
 	if !known {
-		return 0, &ParseError{typed, k.name, fmt.Sprintf("the unit %q is not known here", unit), k.try}
+		return fail(fmt.Sprintf("the unit %q is not known here", shortened(unit)), k.try)
+	}
+	if couldBeThousands.MatchString(digits) {
+		large, small := value*1000, value
+		switch {
+		case k.whole || imperial[unit]:
+			value *= 1000
+		default: // in metric units it may be either: ask
+			show := unit
+			if show != "%" {
+				show = " " + show
+			}
+			fits := func(v float64) bool { return si(v) >= k.low && si(v) <= k.high }
+			if fits(large) && fits(small) {
+				return fail(fmt.Sprintf("%s may be %s or %s", digits, plainNumber(large), plainNumber(small)),
+					fmt.Sprintf("%s%s or %s%s", plainNumber(large), show, plainNumber(small), show))
+			}
+			if fits(large) {
+				value = large
+			}
+		}
 	}
 	out := si(value)
-	if out < k.low || out > k.high {
-		return 0, &ParseError{typed, k.name, "it must be " + k.range_, k.try}
+	if rest != "" {
+		more, err := k.second(unit, rest)
+		if err != nil {
+			return fail("what follows the first unit is not understood", k.try)
+		}
+		out += more
+	}
+	if !(out >= k.low && out <= k.high) {
+		return fail("it must be "+k.between(s), k.try)
 	}
 	return out, nil
+}
+
+// second reads the smaller unit of a compound quantity: the inches behind feet,
+// the ounces behind pounds.
+func (k kind) second(first, rest string) (float64, error) {
+	v, unit, more, _, err := split(strings.TrimPrefix(rest, "and "), k.name, k.try)
+	if err != nil || more != "" {
+		return 0, &ParseError{Input: rest, What: k.name, Reason: "it is not a quantity", Try: k.try}
+	}
+	smaller := map[string]string{"ft": "in", "feet": "in", "foot": "in", "'": "in", "lb": "oz", "lbs": "oz", "pound": "oz", "pounds": "oz", "m": "cm"}[first]
+	if unit == "" && first != "m" {
+		unit = smaller
+	}
+	si, known := k.units[unit]
+	if !known || smaller == "" || v < 0 || si(v) >= k.units[first](1) {
+		return 0, &ParseError{Input: rest, What: k.name, Reason: "it is not a smaller unit", Try: k.try}
+	}
+	return si(v), nil
+}
+
+func plainNumber(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+
+// between is the range in words, in the reader's units.
+func (k kind) between(s System) string {
+	if k.print == nil {
+		return k.range_
+	}
+	return "between " + k.print(s, k.low) + " and " + k.print(s, k.high)
 }
 
 func times(f float64) func(float64) float64 { return func(v float64) float64 { return v * f } }
@@ -131,48 +292,51 @@ func fahrenheit(v float64) float64 { return (v - 32) * 5 / 9 }
 var (
 	temperature = kind{
 		name: "temperature", try: "232 C or 450F",
-		units: map[string]func(float64) float64{"c": times(1), "°c": times(1), "°": times(1), "degc": times(1),
-			"celsius": times(1), "f": fahrenheit, "°f": fahrenheit, "degf": fahrenheit, "fahrenheit": fahrenheit,
+		units: map[string]func(float64) float64{"c": times(1), "°c": times(1), "degc": times(1),
+			"celsius": times(1), "degreesc": times(1), "degreesf": fahrenheit, "f": fahrenheit, "°f": fahrenheit, "degf": fahrenheit, "fahrenheit": fahrenheit,
 			"k": func(v float64) float64 { return v - 273.15 }},
-		bare: either("c", "f"), low: -60, high: 1300, range_: "between −60 and 1300 °C",
+		bare: either("c", "f"), low: -60, high: 1300, print: func(s System, v float64) string { return s.Temperature(Celsius(v)) },
 	}
 	pressure = kind{
 		name: "draft", try: "12 Pa or 0.05 inwc",
 		units: map[string]func(float64) float64{"pa": times(1), "hpa": times(100), "mbar": times(100),
-			"inwc": times(pascalsPerInchWater), "inw.c": times(pascalsPerInchWater), "inh2o": times(pascalsPerInchWater),
-			"\"wc": times(pascalsPerInchWater), "in": times(pascalsPerInchWater), "mmwc": times(9.80665)},
-		bare: either("pa", "inwc"), low: -100, high: 500, range_: "between −100 and 500 Pa",
+			"inwc": times(pascalsPerInchWater), "inw.c": times(pascalsPerInchWater), "inh2o": times(pascalsPerInchWater), "in.wc": times(pascalsPerInchWater),
+			"inchwc": times(pascalsPerInchWater), "incheswc": times(pascalsPerInchWater), "\"wc": times(pascalsPerInchWater), "in": times(pascalsPerInchWater), "mmwc": times(9.80665),
+			"pascal": times(1), "pascals": times(1)},
+		bare: either("pa", "inwc"), low: -100, high: 500, print: func(s System, v float64) string { return s.Draft(Pascal(v)) },
 	}
 	mass = kind{
 		name: "mass", try: "6 kg or 12 lb",
 		units: map[string]func(float64) float64{"kg": times(1), "kilo": times(1), "kilos": times(1), "g": times(0.001),
 			"t": times(1000), "lb": times(kilogramsPerPound), "lbs": times(kilogramsPerPound),
-			"pound": times(kilogramsPerPound), "pounds": times(kilogramsPerPound)},
-		bare: either("kg", "lb"), low: 0, high: 100000, range_: "between 0 and 100 000 kg",
+			"pound": times(kilogramsPerPound), "pounds": times(kilogramsPerPound), "oz": times(kilogramsPerPound / 16), "ounces": times(kilogramsPerPound / 16),
+			"kgs": times(1), "kilogram": times(1), "kilograms": times(1), "gram": times(0.001), "grams": times(0.001), "tonne": times(1000), "tonnes": times(1000)},
+		bare: either("kg", "lb"), low: 0, high: 100000, print: func(s System, v float64) string { return s.Mass(Kilogram(v)) },
 	}
 	length = kind{
 		name: "length", try: "6 m, 150 mm or 3/16 in",
 		units: map[string]func(float64) float64{"m": times(1), "metre": times(1), "metres": times(1), "cm": times(0.01),
 			"mm": times(0.001), "in": times(metresPerInch), "\"": times(metresPerInch), "inch": times(metresPerInch),
-			"inches": times(metresPerInch), "ft": times(0.3048), "feet": times(0.3048), "'": times(0.3048)},
-		bare: either("m", "ft"), low: -500, high: 9000, range_: "between −500 and 9000 m",
+			"inches": times(metresPerInch), "ft": times(0.3048), "feet": times(0.3048), "foot": times(0.3048), "'": times(0.3048), "meter": times(1), "meters": times(1)},
+		bare: either("m", "ft"), low: -500, high: 9000, print: func(s System, v float64) string { return s.Length(Metre(v)) },
 	}
 	small = kind{
 		name: "length", try: "150 mm, 12 cm or 6 in", units: length.units,
-		bare: either("mm", "in"), low: 0, high: 10, range_: "between 0 and 10 m",
+		bare: either("mm", "in"), low: 0, high: 10, print: func(s System, v float64) string { return s.Size(Metre(v)) },
 	}
 	volume = kind{
 		name: "volume", try: "55 L, 2 ft3 or 400 m3",
-		units: map[string]func(float64) float64{"l": times(1), "litre": times(1), "litres": times(1), "liter": times(1),
+		units: map[string]func(float64) float64{"l": times(1), "litre": times(1), "litres": times(1), "liter": times(1), "liters": times(1), "ltr": times(1), "ltrs": times(1),
+			"cubicmetres": times(1000), "cubicmeters": times(1000), "cubicfeet": times(litresPerCubicFoot), "cubicfoot": times(litresPerCubicFoot), "cu.ft": times(litresPerCubicFoot), "cbm": times(1000),
 			"dm3": times(1), "m3": times(1000), "m³": times(1000), "ft3": times(litresPerCubicFoot),
 			"ft³": times(litresPerCubicFoot), "cuft": times(litresPerCubicFoot), "cord": times(cubicMetresPerCord * 1000),
 			"cords": times(cubicMetresPerCord * 1000)},
-		bare: either("l", "ft3"), low: 0, high: 1e8, range_: "between 0 and 100 000 m³",
+		bare: either("l", "ft3"), low: 0, high: 1e8, print: func(s System, v float64) string { return s.Air(Litre(v)) },
 	}
 	flow = kind{
 		name: "fan flow", try: "300 m3/h or 180 cfm",
-		units: map[string]func(float64) float64{"m3/h": times(1), "m³/h": times(1), "l/s": times(3.6), "cfm": times(1.699)},
-		bare:  either("m3/h", "cfm"), low: 0, high: 20000, range_: "between 0 and 20 000 m³/h",
+		units: map[string]func(float64) float64{"m3/h": times(1), "m³/h": times(1), "m3/hr": times(1), "m³/hr": times(1), "l/s": times(3.6), "cfm": times(1.699), "ft3/min": times(1.699), "ft³/min": times(1.699)},
+		bare:  either("m3/h", "cfm"), low: 0, high: 20000, print: func(s System, v float64) string { return s.Flow(Flow(v)) },
 	}
 	percent = kind{
 		name: "percentage", try: "18%",
@@ -186,13 +350,29 @@ var (
 	count = kind{
 		name: "number of pieces", try: "5 pieces",
 		units: map[string]func(float64) float64{"": times(1), "piece": times(1), "pieces": times(1), "pc": times(1),
-			"pcs": times(1), "splits": times(1), "split": times(1), "logs": times(1), "log": times(1)},
-		bare: always(""), low: 1, high: 100000, range_: "at least one",
+			"pcs": times(1), "splits": times(1), "split": times(1), "logs": times(1), "log": times(1), "rounds": times(1), "round": times(1), "sticks": times(1), "stick": times(1)},
+		bare: always(""), low: 1, high: 100000, range_: "at least one and at most 100 000", whole: true,
 	}
 	power = kind{
 		name: "power", try: "7 kW",
-		units: map[string]func(float64) float64{"kw": times(1000), "w": times(1), "btu/h": times(0.29307), "btu": times(0.29307)},
-		bare:  either("kw", "btu/h"), low: 0, high: 1e5, range_: "between 0 and 100 kW",
+		units: map[string]func(float64) float64{"kw": times(1000), "w": times(1), "watt": times(1), "watts": times(1), "kilowatt": times(1000), "kilowatts": times(1000),
+			"btu/h": times(0.29307), "btu/hr": times(0.29307), "btuh": times(0.29307), "btu": times(0.29307), "btus": times(0.29307), "btusperhour": times(0.29307), "btuperhour": times(0.29307)},
+		bare: either("kw", "btu/h"), low: 0, high: 1e5, print: func(s System, v float64) string { return s.Power(Watt(v)) },
+	}
+	area = kind{
+		name: "floor area", try: "45 m2 or 480 sq ft",
+		units: map[string]func(float64) float64{"m2": times(1), "m²": times(1), "sqm": times(1), "squaremetres": times(1), "squaremeters": times(1), "qm": times(1),
+			"ft2": times(squareMetresPerSquareFoot), "ft²": times(squareMetresPerSquareFoot), "sqft": times(squareMetresPerSquareFoot), "sq.ft": times(squareMetresPerSquareFoot), "squarefeet": times(squareMetresPerSquareFoot)},
+		bare: either("m2", "ft2"), low: 0, high: 2000, print: func(s System, v float64) string { return s.Area(v) },
+	}
+	room = kind{
+		name: "volume", try: "120 m3 or 4200 ft3", units: volume.units,
+		bare: either("m3", "ft3"), low: 0, high: 1e7, print: func(s System, v float64) string { return s.Air(Litre(v)) },
+	}
+	speed = kind{
+		name: "wind", try: "5 m/s or 12 mph",
+		units: map[string]func(float64) float64{"m/s": times(1), "km/h": times(1 / 3.6), "kmh": times(1 / 3.6), "mph": times(metresPerSecondPerMph), "kn": times(0.514444), "knots": times(0.514444), "kt": times(0.514444), "kts": times(0.514444)},
+		bare:  either("m/s", "mph"), low: 0, high: 40, print: func(s System, v float64) string { return s.Speed(v) },
 	}
 )
 
@@ -245,6 +425,19 @@ func ParsePower(typed string, s System) (Watt, error) {
 	return Watt(v), err
 }
 
+// ParseArea reads a floor, "45 m2" or "480 sq ft", m².
+func ParseArea(typed string, s System) (float64, error) { return area.parse(typed, s) }
+
+// ParseRoomVolume reads the volume of a room or a house; a bare number is cubic
+// metres or feet: nobody gives a house in litres.
+func ParseRoomVolume(typed string, s System) (Litre, error) {
+	v, err := room.parse(typed, s)
+	return Litre(v), err
+}
+
+// ParseWind reads a wind, "5 m/s", "12 mph" or "10 knots", m/s.
+func ParseWind(typed string, s System) (float64, error) { return speed.parse(typed, s) }
+
 // ParsePercent reads a share between 0 and 100 %.
 func ParsePercent(typed string) (Fraction, error) {
 	v, err := percent.parse(typed, Metric)
@@ -261,7 +454,7 @@ func ParseMoisture(typed string) (Fraction, error) {
 func ParsePieces(typed string) (int, error) {
 	v, err := count.parse(typed, Metric)
 	if err == nil && v != float64(int(v)) {
-		return 0, &ParseError{typed, count.name, "pieces are whole", count.try}
+		return 0, &ParseError{Input: typed, What: count.name, Reason: "pieces are whole", Try: count.try}
 	}
 	return int(v), err
 }
@@ -276,16 +469,30 @@ func ParseNumber(typed, what string, low, high float64) (float64, error) {
 
 var spoken = regexp.MustCompile(`^(?:(\d+(?:[.,]\d+)?)\s*(?:h|hours?|hrs?))?\s*(?:(\d+)\s*(?:m|min|mins|minutes?)?)?$`)
 
+// halfHours is "1/2 h" or "1 1/2 hours", as "half an hour" and "1½ h" come to.
+var halfHours = regexp.MustCompile(`^(?:(\d+) )?(\d+)/(\d+) ?(?:h|hours?|hrs?)$`)
+
 // ParseDuration reads "8 h", "1 h 30", "90 min" or "8" (hours); up to 48 hours.
 func ParseDuration(typed string) (time.Duration, error) {
 	fail := func(why string) (time.Duration, error) {
-		return 0, &ParseError{typed, "length of time", why, "8 h, 1 h 30 or 90 min"}
+		return 0, &ParseError{Input: typed, What: "length of time", Reason: why, Try: "8 h, 1 h 30 or 90 min"}
 	}
-	text := strings.ToLower(strings.TrimSpace(typed))
+	if len(typed) > mostTyped {
+		return fail("it is too long")
+	}
+	text := strings.ToLower(Plainly(typed))
+	if said := halfHours.FindStringSubmatch(text); said != nil {
+		whole, _ := strconv.ParseFloat("0"+said[1], 64)
+		part, err := ratio(said[2], said[3])
+		if err != nil {
+			return fail("hours and minutes were expected")
+		}
+		text = strconv.FormatFloat(whole+part, 'f', -1, 64) + " h"
+	}
 	if hours, err := strconv.ParseFloat(strings.ReplaceAll(text, ",", "."), 64); err == nil && finite(hours) {
 		text = strconv.FormatFloat(hours, 'f', -1, 64) + " h"
 	}
-	m := spoken.FindStringSubmatch(text)
+	m := spoken.FindStringSubmatch(strings.TrimPrefix(text, "for "))
 	if m == nil || text == "" {
 		return fail("hours and minutes were expected")
 	}

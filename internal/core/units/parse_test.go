@@ -37,6 +37,9 @@ var (
 	volume      = quantity(units.ParseVolume)
 	flow        = quantity(units.ParseFlow)
 	power       = quantity(units.ParsePower)
+	area        = quantity(units.ParseArea)
+	rooms       = quantity(units.ParseRoomVolume)
+	wind        = quantity(units.ParseWind)
 )
 
 func TestQuantitiesAsPeopleTypeThem(t *testing.T) {
@@ -71,6 +74,37 @@ func TestQuantitiesAsPeopleTypeThem(t *testing.T) {
 		{flow, "180 cfm", units.Metric, 305.82},
 		{power, "24000 BTU/h", units.Metric, 7033.7},
 		{power, "7", units.Metric, 7000},
+		// thousands, as people and this program write them
+		{mass, "2,000 lb", units.Metric, 907.18},
+		{mass, "2,000", units.Imperial, 907.18},
+		{power, "45,000", units.Imperial, 13188},
+		{power, "45,000 BTU/h", units.Metric, 13188},
+		{power, "45 000 BTU/hr", units.Metric, 13188},
+		{power, "13\u202f200 BTU/h", units.Imperial, 3868.5},
+		{length, "1,500 ft", units.Metric, 457.2},
+		{mass, "1,234,567 g", units.Metric, 1234.567},
+		{mass, "1,234.5 kg", units.Metric, 1234.5},
+		{mass, "1.234,5 kg", units.Metric, 1234.5},
+		{mass, "0,500 kg", units.Metric, 0.5},
+		{mass, "1,5 kg", units.Metric, 1.5},
+		{mass, "1.500 kg", units.Metric, 1.5},
+		// other ways to say it
+		{volume, "70 liters", units.Metric, 70},
+		{volume, "2 cubic feet", units.Metric, 56.634},
+		{length, "24 ft 6 in", units.Metric, 7.4676},
+		{length, `24' 6"`, units.Metric, 7.4676},
+		{length, "24 feet and 6 inches", units.Metric, 7.4676},
+		{length, "1 m 50 cm", units.Metric, 1.5},
+		{mass, "12 lb 8 oz", units.Metric, 5.67},
+		{area, "480 sq ft", units.Metric, 44.593},
+		{area, "45", units.Metric, 45},
+		{rooms, "300", units.Metric, 300000},
+		{wind, "10 knots", units.Metric, 5.14444},
+		{small, "⅜ in", units.Metric, 0.009525},
+		{small, "1⅝ in", units.Metric, 0.041275},
+		{small, "half an inch", units.Metric, 0.0127},
+		{temperature, "70°", units.Imperial, 21.11},
+		{temperature, "70 degrees F", units.Metric, 21.11},
 	} {
 		got, err := c.parse(c.typed, c.system)
 		require.NoError(t, err, c.typed)
@@ -86,13 +120,20 @@ func TestNonsenseGetsASentence(t *testing.T) {
 		{temperature, "", "a temperature is missing: 232 C or 450F would do"},
 		{temperature, "warm", `"warm" is not a temperature: it does not start with a number`},
 		{temperature, "20 kg", `the unit "kg" is not known here`},
-		{temperature, "5000", "it must be between −60 and 1300 °C"},
+		{temperature, "5000", "it must be between −60 °C and 1300 °C"},
 		{temperature, "1/0", "the number in it makes no sense"},
 		{temperature, "9" + string(make([]byte, 400)), "not a temperature"},
-		{mass, "-3 kg", "it must be between 0 and"},
+		{mass, "-3 kg", "it must be between 0.0 kg and"},
 		{mass, "NaN", "does not start with a number"},
 		{draft, "1e400", "is not known here"},
 		{volume, "12 bananas", `the unit "bananas" is not known here`},
+		// what may be meant in two ways is asked, with both
+		{mass, "1,500 kg", "1,500 may be 1500 or 1.5; 1500 kg or 1.5 kg would do"},
+		{mass, "1,500", "1500 kg or 1.5 kg would do"},
+		{mass, "12,34,567 kg", "makes no sense"},
+		{length, "24 ft 16 in", "what follows the first unit"},
+		{length, "24 ft 6 kg", "is not known here"},
+		{mass, strings.Repeat("1", 300), "it is too long"},
 	} {
 		_, err := c.parse(c.typed, units.Metric)
 		var parse *units.ParseError
@@ -112,7 +153,7 @@ func TestNonsenseGetsASentence(t *testing.T) {
 
 func TestDurations(t *testing.T) {
 	for typed, want := range map[string]time.Duration{"8": 8 * time.Hour, "8 h": 8 * time.Hour, "1 h 30": 90 * time.Minute,
-		"90 min": 90 * time.Minute, "1.5": 90 * time.Minute, "2,5 h": 150 * time.Minute} {
+		"90 min": 90 * time.Minute, "1.5": 90 * time.Minute, "2,5 h": 150 * time.Minute, "half an hour": 30 * time.Minute, "1½ h": 90 * time.Minute, "one and a half hours": 90 * time.Minute} {
 		got, err := units.ParseDuration(typed)
 		require.NoError(t, err, typed)
 		assert.Equal(t, want, got, typed)
@@ -195,6 +236,50 @@ func FuzzParse(f *testing.F) {
 			}
 		}
 	})
+}
+
+// Limits are said in the reader's own units.
+func TestRefusalsSpeakTheReadersUnits(t *testing.T) {
+	for _, c := range []struct {
+		parse       func(string, units.System) (float64, error)
+		typed, says string
+	}{{temperature, "5000", "between −76 °F and 2372 °F"}, {length, "90000", "29527.6 ft"}, {power, "900,000", "BTU/h"}, {draft, "90", "2.007 in wc"}} {
+		_, err := c.parse(c.typed, units.Imperial)
+		require.ErrorContains(t, err, c.says)
+		assert.NotContains(t, strings.Split(err.Error(), ";")[0], "°C")
+	}
+}
+
+// Every example that a refusal gives is itself accepted.
+func TestEveryExampleWorks(t *testing.T) {
+	for name, parse := range map[string]func(string, units.System) (float64, error){"temperature": temperature, "draft": draft, "mass": mass, "length": length, "small": small, "volume": volume,
+		"flow": flow, "power": power, "area": area, "rooms": rooms, "wind": wind,
+		"pieces": func(s string, _ units.System) (float64, error) {
+			n, err := units.ParsePieces(s)
+			return float64(n), err
+		},
+		"percent": func(s string, _ units.System) (float64, error) {
+			n, err := units.ParsePercent(s)
+			return float64(n), err
+		},
+		"moisture": func(s string, _ units.System) (float64, error) {
+			n, err := units.ParseMoisture(s)
+			return float64(n), err
+		},
+		"duration": func(s string, _ units.System) (float64, error) {
+			n, err := units.ParseDuration(s)
+			return float64(n), err
+		}} {
+		for _, sys := range []units.System{units.Metric, units.Imperial} {
+			_, err := parse("neither fish nor fowl", sys)
+			wrong := new(units.ParseError)
+			require.ErrorAs(t, err, &wrong, name)
+			for _, example := range strings.Split(strings.ReplaceAll(wrong.Try, " or ", ", "), ", ") {
+				_, err := parse(example, sys)
+				assert.NoError(t, err, "%s, %s", name, sys)
+			}
+		}
+	}
 }
 
 // A page of text pasted into a field does not become a page of message.

@@ -22,7 +22,7 @@ func ParseSystem(name string) (System, error) {
 	case Metric, Imperial:
 		return s, nil
 	}
-	return "", &ParseError{name, "system of units", "there are two", "metric or imperial"}
+	return "", &ParseError{Input: name, What: "system of units", Reason: "there are two", Try: "metric or imperial"}
 }
 
 // Minus is the sign that stands before negative numbers on screen.
@@ -80,7 +80,7 @@ func (s System) Sign(t Celsius) string {
 // Speed prints a wind of m/s: "8 m/s" or "18 mph".
 func (s System) Speed(v float64) string {
 	if s == Imperial {
-		return Number(v/0.44704, 0) + " mph"
+		return Number(v/metresPerSecondPerMph, 0) + " mph"
 	}
 	return Number(v, 0) + " m/s"
 }
@@ -143,6 +143,14 @@ func (s System) Air(v Litre) string {
 		return thousands(math.Round(v.CubicFeet()/10)*10) + " ft³"
 	}
 	return Number(float64(v)/1000, 0) + " m³"
+}
+
+// Area prints a floor of m²: "45 m²" or "480 ft²".
+func (s System) Area(v float64) string {
+	if s == Imperial {
+		return Number(v/squareMetresPerSquareFoot, 0) + " ft²"
+	}
+	return Number(v, 0) + " m²"
 }
 
 // Energy prints "12.4 kWh" or "42 000 BTU".

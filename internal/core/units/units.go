@@ -78,6 +78,9 @@ const (
 	litresPerCubicFoot  = 28.316846592
 	metresPerInch       = 0.0254
 	cubicMetresPerCord  = 3.62
+
+	squareMetresPerSquareFoot = 0.09290304
+	metresPerSecondPerMph     = 0.44704
 )
 
 // finite tells whether v is a number that can be computed with.

@@ -30,6 +30,7 @@ func main() {
 	dir := flag.String("dir", "docs/screenshots", "where the pictures go")
 	only := flag.String("only", "", "part of the name; empty: all")
 	path := flag.String("path", "", "any one page instead of the list")
+	asked := flag.String("wish", "", "with -path /plan or /plan/day: the wish to make there first")
 	size := flag.String("size", "1280x800", "its size")
 	whole := flag.Bool("full", false, "the whole length of that page")
 	flag.Parse()
@@ -39,6 +40,9 @@ func main() {
 		if _, err := fmt.Sscanf(*size, "%dx%d", &s.width, &s.height); err != nil {
 			log.Fatal(err)
 		}
+		if *asked != "" {
+			s.first = made(s.path, *asked, "")
+		}
 		shots, *only = []shot{s}, ""
 	}
 	if err := take(*base, *dir, *only, shots); err != nil {
@@ -46,16 +50,16 @@ func main() {
 	}
 }
 
-const plan = "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6"
+const wish = "stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6"
 
 func list() []shot {
 	return []shot{
 		{name: "sign-in", path: "/sign-in", width: 1280, height: 800},
 		{name: "now", path: "/", width: 1280, height: 800, first: keepPlan},
-		{name: "plan", path: plan, width: 1280, height: 800},
-		{name: "plan-phone", path: plan, width: 390, height: 844},
-		{name: "day", path: "/plan/day" + strings.Replace(plan[len("/plan"):], "for=6+h", "for=22:30", 1) + "&wood2=2&begin=tomorrow+07:00&there=06:30-11:00+and+15:30-23:00", width: 1280, height: 800},
-		{name: "sheet", path: "/plan/sheet" + plan[len("/plan"):], width: 1280, height: 800, whole: true},
+		{name: "plan", path: "/plan", width: 1280, height: 800, first: made("/plan", wish, "")},
+		{name: "plan-phone", path: "/plan", width: 390, height: 844, first: made("/plan", wish, "")},
+		{name: "day", path: "/plan/day", width: 1280, height: 800, first: made("/plan/day", strings.Replace(wish, "for=6+h", "for=22:30", 1)+"&wood2=2&begin=tomorrow+07:00&there=06:30-11:00+and+15:30-23:00", "")},
+		{name: "sheet", path: "/plan", width: 1280, height: 800, whole: true, first: made("/plan", wish, "/sheet")},
 		{name: "stove-phone", path: "/stove", width: 390, height: 844, first: startBurn},
 		{name: "stove", path: "/stove", width: 1280, height: 800},
 		{name: "burns", path: "/burns", width: 1280, height: 800},
@@ -66,8 +70,23 @@ func list() []shot {
 		{name: "stove-and-flue", path: "/stoves/1?outdoor=2+C&gas=230+C", width: 1280, height: 800},
 		{name: "behaves", path: "/stoves/1/behaves?outdoor=2+C&pieces=4&wood=1&direction=end-on&air=a+quarter&other-wood=2&other-pieces=3&other-direction=sideways&other-air=a+third", width: 1280, height: 800},
 		{name: "stove-form", path: "/stoves/2/edit", width: 1280, height: 800},
+		{name: "space", path: "/spaces/1", width: 1280, height: 800},
 		{name: "household", path: "/household", width: 1280, height: 800},
 		{name: "co-alarm-phone", path: "/co-alarm", width: 390, height: 844},
+	}
+}
+
+// made sends a wish as its form does and opens what was made of it.
+func made(form, wish, page string) func(*browsertest.Browser) error {
+	return func(b *browsertest.Browser) error {
+		to, err := browsertest.Eval[string](b, `fetch("`+form+`", {method: "POST", body: new URLSearchParams("`+wish+`")}).then(r => r.ok ? new URL(r.url).pathname : "refused: " + r.status)`)
+		if err != nil {
+			return err
+		}
+		if !strings.HasPrefix(to, "/plans/") {
+			return fmt.Errorf("no plan of %s: %s", wish, to)
+		}
+		return b.Open(to + page)
 	}
 }
 
@@ -76,10 +95,10 @@ func keepPlan(b *browsertest.Browser) error {
 	if kept, err := browsertest.Eval[bool](b, `document.body.innerText.includes("Planned")`); err != nil || kept {
 		return err
 	}
-	if err := b.Open(plan + "&begin=tomorrow+17:30"); err != nil {
+	if err := made("/plan", wish+"&begin=tomorrow+17:30", "")(b); err != nil {
 		return err
 	}
-	if err := b.Click(`button[formaction="/plan/keep"]`); err != nil {
+	if err := b.Click(`form[action$="/keep"] button`); err != nil {
 		return err
 	}
 	return b.WaitPath("^/$")
@@ -91,10 +110,10 @@ func startBurn(b *browsertest.Browser) error {
 	if on, err := browsertest.Eval[bool](b, `document.querySelector("[data-live]") !== null`); err != nil || on {
 		return err
 	}
-	if err := b.Open(plan); err != nil {
+	if err := made("/plan", wish, "")(b); err != nil {
 		return err
 	}
-	if err := b.Click(`form[method=post][action="/plan"] .btn`); err != nil {
+	if err := b.Click(`form[action$="/start"] .btn`); err != nil {
 		return err
 	}
 	if err := b.Wait(`document.querySelector("[data-live]")`); err != nil {

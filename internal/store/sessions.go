@@ -1,0 +1,147 @@
+package store
+
+import (
+	"context"
+	"crypto/sha256"
+	"database/sql"
+	"encoding/hex"
+	"errors"
+	"time"
+
+	"github.com/alexedwards/scs/v2"
+)
+
+// Sessions keeps the session library's data, with what an owner wants to see of
+// it. It implements [scs.CtxStore].
+//
+// A session that was ended stays as a mark until it would have run out: a page
+// that was being computed while its person signed out cannot bring it back.
+type Sessions struct{ db database }
+
+// Sessions returns where sessions are kept.
+func (s *Store) Sessions() Sessions { return Sessions{s.db} }
+
+// Keys under which a session's data holds who is signed in and with what.
+const (
+	SessionUser  = "user_id" // int64
+	SessionAgent = "agent"   // string: the browser's own words
+)
+
+func hashOf(token string) string {
+	sum := sha256.Sum256([]byte(token))
+	return hex.EncodeToString(sum[:])
+}
+
+// FindCtx returns a session's data; false when there is none, or it has ended.
+func (s Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, error) {
+	var data []byte
+	err := s.db.GetContext(ctx, &data, `
+		SELECT data
+		FROM sessions
+		WHERE token_hash = $1 AND ended_at IS NULL AND expiry > now()`, hashOf(token))
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, false, nil
+	}
+	return data, err == nil, err
+}
+
+// CommitCtx keeps a session's data; that of an ended session is let go.
+func (s Sessions) CommitCtx(ctx context.Context, token string, data []byte, expiry time.Time) error {
+	var user *int64
+	agent := ""
+	if _, values, err := (scs.GobCodec{}).Decode(data); err == nil {
+		if id, ok := values[SessionUser].(int64); ok && id != 0 {
+			user = &id
+		}
+		agent, _ = values[SessionAgent].(string)
+	}
+	_, err := s.db.ExecContext(ctx, `
+		INSERT INTO sessions (token_hash, data, user_id, agent, expiry)
+		-- a user who was removed meanwhile has no session
+		SELECT $1, $2, $3, $4, $5
+		WHERE CAST($3 AS bigint) IS NULL OR EXISTS (SELECT 1 FROM users WHERE id = $3)
+		ON CONFLICT (token_hash) DO UPDATE
+		SET data = EXCLUDED.data, user_id = EXCLUDED.user_id, agent = EXCLUDED.agent, expiry = EXCLUDED.expiry, seen_at = now()
+		WHERE sessions.ended_at IS NULL`, hashOf(token), data, user, agent, expiry)
+	return err
+}
+
+// DeleteCtx ends a session for good.
+func (s Sessions) DeleteCtx(ctx context.Context, token string) error {
+	_, err := s.db.ExecContext(ctx, `
+		UPDATE sessions
+		SET ended_at = now(), data = ''
+		WHERE token_hash = $1 AND ended_at IS NULL`, hashOf(token))
+	return err
+}
+
+// Find, Commit and Delete are for callers without a context.
+func (s Sessions) Find(token string) ([]byte, bool, error) {
+	return s.FindCtx(context.Background(), token)
+}
+
+// Commit is [Sessions.CommitCtx].
+func (s Sessions) Commit(token string, data []byte, expiry time.Time) error {
+	return s.CommitCtx(context.Background(), token, data, expiry)
+}
+
+// Delete is [Sessions.DeleteCtx].
+func (s Sessions) Delete(token string) error { return s.DeleteCtx(context.Background(), token) }
+
+// A Session is one browser in which somebody is signed in.
+type Session struct {
+	Key   string    `db:"token_hash"` // names it without letting anybody in
+	Agent string    `db:"agent"`
+	Begun time.Time `db:"begun_at"`
+	Seen  time.Time `db:"seen_at"`
+	Here  bool      `db:"here"` // the one that asks
+}
+
+// Of lists the sessions of a user, the last seen first; token is that of the
+// one that asks.
+func (s Sessions) Of(ctx context.Context, user int64, token string) ([]Session, error) {
+	var out []Session
+	err := s.db.SelectContext(ctx, &out, `
+		SELECT token_hash, agent, begun_at, seen_at, token_hash = $2 AS here
+		FROM sessions
+		WHERE user_id = $1 AND ended_at IS NULL AND expiry > now()
+		ORDER BY here DESC, seen_at DESC
+		LIMIT 100`, user, hashOf(token))
+	return out, err
+}
+
+// End ends one session of a user by its key; one that is not there is fine.
+func (s Sessions) End(ctx context.Context, user int64, key string) error {
+	_, err := s.db.ExecContext(ctx, `
+		UPDATE sessions
+		SET ended_at = now(), data = ''
+		WHERE user_id = $1 AND token_hash = $2 AND ended_at IS NULL`, user, key)
+	return err
+}
+
+// EndOthers ends every session of a user but the one of a token; an empty token
+// ends all.
+func (s Sessions) EndOthers(ctx context.Context, user int64, token string) error {
+	_, err := s.db.ExecContext(ctx, `
+		UPDATE sessions
+		SET ended_at = now(), data = ''
+		WHERE user_id = $1 AND token_hash <> $2 AND ended_at IS NULL`, user, hashOf(token))
+	return err
+}
+
+// Tidy removes what has run out: sessions, old attempts, counts of searches and
+// plans that nobody kept.
+func (s *Store) Tidy(ctx context.Context) error {
+	var errs []error
+	for _, q := range []string{
+		`DELETE FROM sessions WHERE expiry < now()`,
+		`DELETE FROM attempts WHERE at < now() - interval '1 day'`,
+		`DELETE FROM known_addresses WHERE at < now() - interval '180 days'`,
+		`DELETE FROM searches WHERE at < now() - interval '1 hour'`,
+		`DELETE FROM plans WHERE kept_at IS NULL AND burn_id IS NULL AND made_at < now() - interval '3 days'`,
+	} {
+		_, err := s.db.ExecContext(ctx, q)
+		errs = append(errs, err)
+	}
+	return errors.Join(errs...)
+}
