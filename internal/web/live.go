@@ -92,6 +92,8 @@ func stepTapsOf(b store.Burn, in plan.Instruction) []stepTap {
 		switch a.Kind {
 		case fire.ActDoor:
 			out = append(out, stepTap{Kind: string(burn.Door), Value: doorValue(a.Door), Word: doorSay(a.Door)})
+		case fire.ActRake:
+			out = append(out, stepTap{Kind: string(burn.Rake), Word: "coals raked"})
 		case fire.ActPrime:
 			out = append(out, stepTap{Kind: string(burn.Prime), Word: "flue warmed"})
 		case fire.ActLight:

@@ -126,7 +126,7 @@ func (s *Server) advise(q *request, p *nowPage) error {
 		}
 	}
 	a := advice{Advice: plan.Advise(at, q.units()), Stove: st.Name}
-	link := url.Values{"stove": {strconv.FormatInt(st.ID, 10)}, "aim": {string(plan.Hold)}, "start": {string(a.Start)}, "outdoor": {forecastWord}}
+	link := url.Values{"stove": {strconv.FormatInt(st.ID, 10)}, "aim": {string(plan.Hold)}, "start": {startToAsk(a.Start)}, "outdoor": {forecastWord}}
 	if a.Known {
 		link.Set("room", q.units().RoomTemperature(units.Celsius(math.Round(float64(a.Room)*10)/10)))
 	}
@@ -164,4 +164,13 @@ func (s *Server) fillNow(q *request, p *nowPage) error {
 		}
 	}
 	return nil
+}
+
+// startToAsk is how a stove that should be cold starts; how many coals there are
+// is never taken for granted, but asked.
+func startToAsk(s plan.Start) string {
+	if s == plan.Cold {
+		return string(s)
+	}
+	return ""
 }

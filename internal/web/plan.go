@@ -218,8 +218,7 @@ func (s *Server) whatIsGone(q *request, p *planPage, row store.Planned) error {
 		there[st.ID] = true
 	}
 	var gone []string
-	first, main := row.Burn.Loads()
-	for _, l := range []fire.Load{first, main, row.Burn.Kindling} {
+	for _, l := range append(row.Burn.AllLoads(), row.Burn.Kindling) {
 		if l.Pieces > 0 && !there[l.StackID] {
 			gone = append(gone, l.StackName)
 		}
@@ -247,6 +246,9 @@ func (p *planPage) show(q *request, made plan.Plan, when time.Time) {
 	}
 	if made.Wish.House.Assumed {
 		p.Warnings = append(p.Warnings, "Nobody has described this space yet: an ordinary one of "+u.Area(made.Wish.House.Floor)+" is assumed. Its floor and shell under Household make room temperatures truer.")
+	}
+	if text := made.SayHome(u); text != "" {
+		p.Warnings = append(p.Warnings, text)
 	}
 	p.Later = q.laterSays(p.Begin, when, made.Wish.Room)
 	p.Alone, p.Drying = made.Wish.SayAlone(u), made.SayDrying(u)
@@ -348,6 +350,9 @@ func (s *Server) newPlanPage(q *request, f *form) (*planPage, error) {
 	}
 	for _, a := range plan.Aims {
 		p.Aims = append(p.Aims, option{Value: string(a.Key), Label: a.Name})
+	}
+	if asked, there := f.Values["start"]; there && asked[0] == "" {
+		p.Starts = append(p.Starts, option{Value: "", Label: "look at the coals and choose"})
 	}
 	for _, a := range plan.Starts {
 		p.Starts = append(p.Starts, option{Value: string(a.Key), Label: a.Name})

@@ -48,15 +48,9 @@ func Advise(s Situation, sys units.System) Advice {
 		return a
 	}
 	a := Advice{Room: s.Last.Room, Known: true, Start: Cold}
-	small := units.Kilogram(s.Volume) / 55
-	switch {
-	case s.Last.Coals > 0.5*small:
-		a.Start = GoodCoals
-	case s.Last.Coals > 0.15*small:
-		a.Start = FewCoals
-	}
+	a.Start = startFor(float64(s.Last.Coals), float64(s.Volume)/55)
 	hold := s.House.Coast(house.Room{Air: s.Last.Room, Mass: s.Last.Room - 0.7}, s.Wanted[0], s.Outdoor, 12*time.Hour)
-	coals := map[Start]string{Cold: "The stove is cold by now.", FewCoals: "There should be a few coals left.", GoodCoals: "There should be a good bed of coals."}[a.Start]
+	coals := map[Start]string{Cold: "The stove is cold by now.", FewCoals: "There should be a handful of coals left.", LayerCoals: "There should be a layer of coals left.", GoodCoals: "There should be a good bed of coals."}[a.Start]
 	switch {
 	case s.Last.Room >= s.Wanted[0] && hold >= 12*time.Hour:
 		a.Do, a.Why = "Nothing: the house holds", fmt.Sprintf("The room should be at %s and stay in its band for the next half day at %s outside.", sys.RoomTemperature(round1(s.Last.Room)), sys.Temperature(outside))
@@ -66,7 +60,7 @@ func Advise(s Situation, sys units.System) Advice {
 		a.Why = fmt.Sprintf("The room should be at %s and hold for about %s at %s outside. %s", sys.RoomTemperature(round1(s.Last.Room)), units.Duration(hold.Round(10*time.Minute)), sys.Temperature(outside), coals)
 	default:
 		a.Light = true
-		a.Do = map[Start]string{Cold: "Light a fire", FewCoals: "Restart on the coals, with small wood", GoodCoals: "Load on the coals"}[a.Start]
+		a.Do = map[Start]string{Cold: "Light a fire", FewCoals: "Restart on the coals, with small wood", LayerCoals: "Restart on the coals, with small wood", GoodCoals: "Load on the coals"}[a.Start]
 		a.Why = fmt.Sprintf("The room should be at %s, under the wanted %s. %s%s", sys.RoomTemperature(round1(s.Last.Room)), sys.RoomTemperature(s.Wanted[0]), coals, mild)
 	}
 	return a

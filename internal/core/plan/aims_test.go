@@ -85,7 +85,7 @@ func TestPlansWarn(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, strings.Join(p.Warnings(units.Metric), " "), "Wood under 20 % would burn better")
 	far := wish(0, 0, plan.GoodCoals)
-	far.Outdoor, far.Room, far.For = -15, 12, 8*time.Hour
+	far.Outdoor, far.Room, far.For = -28, 5, 8*time.Hour
 	p, err = plan.Make(far)
 	require.NoError(t, err)
 	assert.Contains(t, strings.Join(p.Warnings(units.Metric), " "), "burning hotter is not the way")

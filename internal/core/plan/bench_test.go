@@ -88,7 +88,7 @@ func BenchmarkChosenAgainstExhaustive(b *testing.B) {
 		exact := make([]verdict, len(ranked))
 		each.InParallel(len(ranked), func(i int) {
 			c := ranked[i].candidate
-			exact[i] = w.weighed(c, fire.Run(w.setup(), fireSteps(w.steps(c)), fire.Options{Until: w.For + tail, Every: searchEvery}))
+			exact[i] = w.weighed(c, nil, fire.Run(w.setup(), fireSteps(w.steps(c)), fire.Options{Until: w.For + tail, Every: searchEvery}))
 		})
 		chosen := exact[0].merit
 		best := slices.MinFunc(exact, func(a, b verdict) int { return cmp.Compare(a.merit, b.merit) }).merit

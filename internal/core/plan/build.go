@@ -13,7 +13,7 @@ import (
 // steps writes a candidate out as a sequence with triggers. Every control that
 // the fire relies on is in it: opened or shut at the start, and shut again where
 // it was opened only to light.
-func (w Wish) steps(c candidate) []Step {
+func (w Wish) steps(c candidate, feeds ...feed) []Step {
 	var steps []Step
 	guide, hasGuide := w.Stove.Guide()
 	air, _ := w.Stove.MainAir()
@@ -45,16 +45,48 @@ func (w Wish) steps(c candidate) []Step {
 				Do:   []fire.Act{{Kind: fire.ActLoad, Load: &main}}}})
 		}
 	} else {
-		main := w.load(c.mainOf, c.main, c.direction, fire.OnCoals)
+		steps = append(steps, w.onCoals(c, ready, air, guide, hasGuide)...)
+	}
+	steps = append(steps, w.closeBypass()...)
+	steps = append(steps, w.turnDowns(c, air, guide, hasGuide)...)
+	before := w.load(c.mainOf, max(c.main, 1), c.direction, fire.OnCoals)
+	if c.main == 0 {
+		before = w.load(c.firstOf, c.first, c.direction, fire.OnCoals)
+	}
+	for _, f := range feeds {
+		steps = append(steps, w.feedSteps(c, f, before, air, guide, hasGuide)...)
+		before = w.load(c.mainOf, f.pieces, c.direction, fire.OnCoals)
+	}
+	return steps
+}
+
+// onCoals are the first steps on coals. Where there are few of them they do not
+// light big wood: kindling goes on with it, and the door stays ajar until that
+// burns.
+func (w Wish) onCoals(c candidate, ready []fire.Act, air stove.Control, guide stove.Gauge, hasGuide bool) []Step {
+	main := w.load(c.mainOf, c.main, c.direction, fire.OnCoals)
+	if !w.Start.few() {
 		for i := range ready {
 			if ready[i].Control == air.Key {
 				ready[i].Opening = c.brisk
 			}
 		}
-		steps = append(steps, Step{Kind: LoadIt, Control: air.Key, Opening: c.brisk, Fire: fire.Step{Do: append(ready, fire.Act{Kind: fire.ActLoad, Load: &main}, fire.Act{Kind: fire.ActLight})}})
+		return []Step{{Kind: LoadIt, Control: air.Key, Opening: c.brisk, Fire: fire.Step{Do: append(ready, fire.Act{Kind: fire.ActLoad, Load: &main}, fire.Act{Kind: fire.ActLight})}}}
 	}
-	steps = append(steps, w.closeBypass()...)
-	return append(steps, w.turnDowns(c, air, guide, hasGuide)...)
+	kindling := w.kindling(fire.OnCoals)
+	when := fire.Trigger{After: 4 * time.Minute, Gauge: guide.Place, Above: guide.Band.Low * 0.45, Latest: 15 * time.Minute}
+	if !hasGuide {
+		when = fire.Trigger{After: 8 * time.Minute}
+	}
+	shut := []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}
+	if c.brisk < 1 {
+		shut = append(shut, setting(air, c.brisk))
+	}
+	return []Step{
+		{Kind: LoadIt, Control: air.Key, Opening: 1, Fire: fire.Step{Do: append(ready, fire.Act{Kind: fire.ActRake}, fire.Act{Kind: fire.ActDoor, Door: fire.Ajar},
+			fire.Act{Kind: fire.ActLoad, Load: &kindling}, fire.Act{Kind: fire.ActLoad, Load: &main}, fire.Act{Kind: fire.ActLight})}},
+		{Kind: ShutDoor, Control: air.Key, Opening: c.brisk, Fire: fire.Step{When: when, Do: shut}},
+	}
 }
 
 func setting(c stove.Control, opening float64) fire.Act {
@@ -229,12 +261,18 @@ func fireSteps(steps []Step) []fire.Step {
 func (w Wish) build(v verdict) Plan {
 	c, r := v.candidate, *v.burnt
 	woods := w.woods()
-	p := Plan{Wish: w, Lay: c.lay, FirstOf: woods[c.firstOf], MainOf: woods[c.mainOf], Direction: c.direction, First: c.first, Main: c.main, Final: c.final, Capped: c.most < 1, Steps: w.steps(c)}
+	p := Plan{Wish: w, Lay: c.lay, FirstOf: woods[c.firstOf], MainOf: woods[c.mainOf], Direction: c.direction, First: c.first, Main: c.main, Final: c.final, Capped: c.most < 1, Steps: w.steps(c, v.feeds...)}
+	for _, f := range v.feeds {
+		p.Feeds = append(p.Feeds, Feed{woods[c.mainOf], f.pieces, f.final})
+	}
 	if w.Start == Cold {
 		p.Kindling = w.kindling(c.lay)
 		p.Before = BeforeLighting(w)
 	} else {
 		p.Before = Before{OnCoals: true}
+		if w.Start.few() {
+			p.Kindling = w.kindling(fire.OnCoals)
+		}
 	}
 	opt := fire.Options{Until: w.For + tail/3, Every: curveEvery}
 	p.Summary, p.Cold = r.Summary, v.cold
@@ -268,8 +306,7 @@ const wetWood, dryWood units.Fraction = 0.20, 0.18
 
 // tooWet tells whether a load of the plan is.
 func (p *Plan) tooWet() bool {
-	first, main := p.Loads()
-	return first.Pieces > 0 && first.Moisture > wetWood || main.Pieces > 0 && main.Moisture > wetWood
+	return slices.ContainsFunc(p.AllLoads(), func(l fire.Load) bool { return l.Moisture > wetWood })
 }
 
 // loadTakes is about how long a load on coals needs somebody by it, until it is

@@ -49,7 +49,7 @@ func (p Plan) Check() error {
 		return errors.New("its temperatures or openings make no sense")
 	case len(w.Weather) > mostPoints || len(w.Beside) > mostPoints || len(w.Others) > mostWoods || len(w.There) > mostPoints:
 		return errors.New("it has more weather, stacks or times than a plan has")
-	case p.First < 0 || p.First > 1000 || p.Main < 0 || p.Main > 1000 || p.First+p.Main < 1:
+	case p.First < 0 || p.First > 1000 || p.Main < 0 || p.Main > 1000 || p.First+p.Main < 1 || len(p.Feeds) > 2*mostFeeds:
 		return errors.New("its pieces make no sense")
 	case len(p.Steps) == 0 || len(p.Steps) > mostSteps:
 		return fmt.Errorf("%d steps; 1 to %d would do", len(p.Steps), mostSteps)
@@ -74,6 +74,9 @@ func (p Plan) Check() error {
 		}
 	}
 	picks := append(w.woods(), p.FirstOf, p.MainOf)
+	for _, f := range p.Feeds {
+		picks = append(picks, f.Of)
+	}
 	if w.Kindling != nil {
 		picks = append(picks, *w.Kindling)
 	}
@@ -82,6 +85,11 @@ func (p Plan) Check() error {
 		if s.Name != "" && units.NameProblem(s.Name, "a stack") != "" || !in(0, 100, float64(s.PieceMass)) || !in(0, 3, float64(s.PieceLength)) || !in(0, 2, float64(s.Reading)) ||
 			!in(-60, 100, float64(s.WoodTemp)) || !in(0, 1e7, float64(s.Mass)) || !in(0, 2, s.Species.Gravity) || !in(0, 50, s.Species.Gross) || !in(-1, 1, s.Species.Offset) {
 			return errors.New("a stack of it makes no sense")
+		}
+	}
+	for _, f := range p.Feeds {
+		if f.Pieces < 1 || f.Pieces > 1000 || !in(0, 1, f.Final) {
+			return errors.New("its later loads make no sense")
 		}
 	}
 	for i, s := range p.Steps {

@@ -69,7 +69,7 @@ func PlanDay(ctx context.Context, w Wish, span time.Duration, m *Meter) (Day, er
 				d.Missed++
 			case at >= retry:
 				again := w.at(at, burning, since, room.Air)
-				again.For = min(max(2*time.Hour, span-at), longFire)
+				again.For, again.single = min(max(2*time.Hour, span-at), longFire), true
 				next, err := d.light(ctx, &again, at, by, m)
 				if errors.As(err, &refused) {
 					retry = at + time.Hour
@@ -155,8 +155,7 @@ func (w *Wish) take(p Plan) {
 		}
 	}
 	w.Others = append([]Pick(nil), w.Others...)
-	first, main := p.Loads()
-	for _, load := range []fire.Load{first, main} {
+	for _, load := range p.AllLoads() {
 		from(&w.Wood, load)
 		for i := range w.Others {
 			from(&w.Others[i], load)
@@ -245,10 +244,17 @@ func (c coalBed) at(t time.Duration) Start {
 	} else if n := len(c.kilos); n > 0 {
 		kilos = c.kilos[n-1] * math.Exp(-(t-time.Duration(n)*c.every).Hours()/3)
 	}
+	return startFor(kilos, c.small)
+}
+
+// startFor is what so many coals are called, kg, in a stove of small times 55 L.
+func startFor(kilos, small float64) Start {
 	switch {
-	case kilos > 0.5*c.small:
+	case kilos > 0.5*small:
 		return GoodCoals
-	case kilos > 0.15*c.small:
+	case kilos > 0.22*small:
+		return LayerCoals
+	case kilos > 0.07*small:
 		return FewCoals
 	}
 	return Cold

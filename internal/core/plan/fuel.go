@@ -33,7 +33,7 @@ func (w Wish) load(of, pieces int, d stove.Direction, lay fire.Lay) fire.Load {
 // starterHeat is a wax block's.
 const starterHeat units.Joule = 0.9e6
 
-// kindling returns the kindling for a cold start: a good armful from its
+// kindling returns the kindling for a cold start, or for few coals: a good armful from its
 // stack, or offcuts that every household has when no stack is named.
 func (w Wish) kindling(lay fire.Lay) fire.Load {
 	mass := units.Kilogram(math.Max(0.2, math.Min(1.3, 0.022*float64(w.Stove.Volume))))
@@ -50,6 +50,9 @@ func (w Wish) kindling(lay fire.Lay) fire.Load {
 	}
 	l := fire.Load{Species: stack.Species, Moisture: stack.Moisture(), Pieces: pieces,
 		PieceMass: stack.PieceMass, PieceLength: length, Direction: stove.Sideways, Lay: lay, Kindling: true, StackName: stack.Name, StackID: id}
+	if w.Start == LayerCoals {
+		return l // the coals light it
+	}
 	if w.Starter != "" {
 		l.StarterKind = w.Starter
 		return l

@@ -88,7 +88,7 @@ func TestSharedBeginningsChangeNothing(t *testing.T) {
 		burnt, _ := meter.Read()
 		assert.Equal(t, len(verdicts), burnt)
 		for i, c := range all[r[0]:r[1]] {
-			alone := w.weighed(c, fire.Run(w.setup(), fireSteps(w.steps(c)), w.searching()))
+			alone := w.weighed(c, nil, fire.Run(w.setup(), fireSteps(w.steps(c)), w.searching()))
 			assert.InDelta(t, alone.merit, verdicts[i].merit, 1e-9)
 			assert.Equal(t, alone.summary, verdicts[i].summary)
 		}
@@ -127,7 +127,7 @@ func TestAnEmptyRoomCountsLess(t *testing.T) {
 	r := fire.Run(w.setup(), fireSteps(w.steps(c)), w.searching())
 	cold := func(aim Aim, there Presence) float64 {
 		w.Aim, w.There = aim, there
-		return w.weighed(c, r).cold
+		return w.weighed(c, nil, r).cold
 	}
 	whole := cold(Hold, nil)
 	out := Presence{{To: 2 * time.Hour}, {From: 8 * time.Hour, To: 20 * time.Hour}}

@@ -11,6 +11,7 @@ import (
 // verdict is what became of a candidate.
 type verdict struct {
 	candidate
+	feeds         []feed // later loads, where the wish is longer than one
 	unsafe, dirty bool
 	late          bool    // its last step comes when nobody is there
 	merit         float64 // the lower the better
@@ -56,15 +57,15 @@ func (w Wish) judge(alike []candidate, verdicts []verdict, m *Meter) {
 	turned := slices.IndexFunc(first, func(s Step) bool { return s.Kind == TurnDown })
 	branch := fire.RunTo(w.setup(), fireSteps(first), turned, opt)
 	for i, c := range alike {
-		verdicts[i] = w.weighed(c, branch.Run(fireSteps(w.steps(c))))
+		verdicts[i] = w.weighed(c, nil, branch.Run(fireSteps(w.steps(c))))
 		m.Count()
 	}
 }
 
 // weighed gives a candidate its merit by what became of it.
-func (w Wish) weighed(c candidate, r fire.Result) verdict {
+func (w Wish) weighed(c candidate, feeds []feed, r fire.Result) verdict {
 	s := r.Summary
-	v := verdict{candidate: c, summary: s}
+	v := verdict{candidate: c, feeds: feeds, summary: s}
 	v.unsafe, v.dirty = unsafe(s), dirty(s)
 	v.late = w.late(r)
 	w.weigh(&v, r)
@@ -108,6 +109,9 @@ func (w Wish) weigh(v *verdict, r fire.Result) {
 	hours = math.Max(hours, searchEvery.Hours())
 	woods := w.woods()
 	v.kilos = float64(woods[v.firstOf].Stack.PieceMass)*float64(v.first) + float64(woods[v.mainOf].Stack.PieceMass)*float64(v.main)
+	for _, f := range v.feeds {
+		v.kilos += float64(woods[v.mainOf].Stack.PieceMass) * float64(f.pieces)
+	}
 	v.cold = cold
 	v.merit = 0.6*r.Summary.SmokePerKg + 0.15*v.kilos
 	switch w.Aim {

@@ -57,7 +57,7 @@ func (p Plan) does(s Step, e burn.Entry) bool {
 		return e.Kind == burn.Light
 	case ShutDoor:
 		return e.Kind == burn.Door && e.Door == fire.Shut
-	case LoadIt:
+	case LoadIt, FeedIt:
 		return e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling
 	case CloseIt:
 		return e.Kind == burn.Control && e.Control == s.Control && e.Opening < 0.5

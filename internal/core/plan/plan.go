@@ -32,6 +32,7 @@ type Plan struct {
 	First     int             `json:"first_pieces"` // splits of the first fire; 0 on coals
 	Main      int             `json:"main_pieces"`  // pieces of the load on coals; 0: none
 	Kindling  fire.Load       `json:"kindling,omitzero"`
+	Feeds     []Feed          `json:"feeds,omitempty"` // later loads, where the wish is longer than one
 	Final     float64         `json:"final_opening"`
 	Capped    bool            `json:"capped,omitempty"` // fully open it would run too hot
 	Steps     []Step          `json:"steps"`
@@ -52,11 +53,21 @@ type Plan struct {
 
 // Mass returns the wood of the whole plan, kindling included.
 func (p Plan) Mass() units.Kilogram {
-	return p.Kindling.Mass() + p.FirstOf.Stack.PieceMass*units.Kilogram(p.First) + p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)
+	sum := p.Kindling.Mass() + p.FirstOf.Stack.PieceMass*units.Kilogram(p.First) + p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)
+	for _, f := range p.Feeds {
+		sum += f.Mass()
+	}
+	return sum
 }
 
 // Pieces returns the pieces of the stack that the plan uses.
-func (p Plan) Pieces() int { return p.First + p.Main }
+func (p Plan) Pieces() int {
+	n := p.First + p.Main
+	for _, f := range p.Feeds {
+		n += f.Pieces
+	}
+	return n
+}
 
 // Loads returns the splits of the first fire and the load on coals; one that is
 // not planned has no pieces.

@@ -69,13 +69,20 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 		if len(p.Wish.Others) > 0 {
 			in.Do += ", of " + p.nameOf(p.MainOf)
 		}
-		if p.Wish.Start == Cold {
+		switch {
+		case p.Wish.Start.few():
+			in.Do += fmt.Sprintf(", with %s of kindling between it and the coals, door ajar", sys.Mass(p.Kindling.Mass()))
+			in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the air first; rake what coals there are into a heap where the air comes in, kindling on them, then the smallest piece." + p.litBy())
+			in.Why = "So few coals do not light big wood: it would lie there and smoke. The kindling does. Stay while the door is ajar."
+		case p.Wish.Start == Cold:
 			in.Sign = "when the first wood has burnt down to glowing coals. The air stays as it is; open slowly; rake the coals forward; smallest piece on the coals."
 			in.Why = "Big wood on a small fire smothers it; on coals it lights from below at once."
-		} else {
+		default:
 			in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the air first, wait a moment, open slowly; rake the coals to where the air comes in; smallest piece on the coals, largest at the back.")
 			in.Why = "Coals under the air inlet light the new wood quickly, and quick charring is what keeps the smoke down." + p.briskWhy(s)
 		}
+	case FeedIt:
+		in.Do, in.Sign, in.Why = p.sayFeed(s, sys)
 	case CloseIt:
 		in.Do, in.Sign, in.Why = p.sayClose(s, sys)
 		in.Set = ""
@@ -131,6 +138,49 @@ func (p Plan) firstOfAll() string {
 		parts = append(parts, "First warm the flue: a few sheets of paper burnt high under it, until the flame leans inwards.")
 	}
 	return strings.Join(parts, " ")
+}
+
+// litBy is what lights the kindling on few coals.
+func (p Plan) litBy() string {
+	if p.Kindling.StarterKind == "" && p.Kindling.Starter == 0 {
+		return " If there is no flame in five minutes, blow on the coals or light the kindling."
+	}
+	return " A handful does not light it by itself: use the starter as from cold."
+}
+
+// sayFeed is a later load: its pieces, the coals that it waits for, and why not
+// before.
+func (p Plan) sayFeed(s Step, sys units.System) (do, sign, why string) {
+	for _, a := range s.Fire.Do {
+		if a.Load != nil {
+			do = fmt.Sprintf("Put on %s, %s, %s", pieces(a.Load.Pieces), sys.Mass(a.Load.Mass()), a.Load.Direction)
+		}
+	}
+	sign = "when the flames are gone and the coals glow across the floor. Set the air first, wait a moment, open slowly; rake the coals to where the air comes in."
+	if len(s.Settings(p.Wish.Stove)) > 0 && p.Wish.High > 0 {
+		sign += fmt.Sprintf(" If the room is over %s, let it cool first, as long as there are coals.", sys.RoomTemperature(p.Wish.High))
+	}
+	why = "On wood that still flames it would run too hot; on coals gone grey it would lie and smoke. With fewer coals than that, put kindling under it."
+	return do, sign, why + p.briskWhy(s)
+}
+
+// fedSays is how many more loads there are: ", then two more of two pieces".
+func (p Plan) fedSays() string {
+	if len(p.Feeds) == 0 {
+		return ""
+	}
+	least, most := p.Feeds[0].Pieces, p.Feeds[0].Pieces
+	for _, f := range p.Feeds {
+		least, most = min(least, f.Pieces), max(most, f.Pieces)
+	}
+	each := pieces(least)
+	if most > least {
+		each = fmt.Sprintf("%s to %s", strings.TrimSuffix(strings.TrimSuffix(pieces(least), " pieces"), " piece"), pieces(most))
+	}
+	if len(p.Feeds) == 1 {
+		return fmt.Sprintf("; then another load of %s when it is coals", each)
+	}
+	return fmt.Sprintf("; then %s more loads of %s, each when the one before is coals", strings.TrimSuffix(strings.TrimSuffix(pieces(len(p.Feeds)), " pieces"), " piece"), each)
 }
 
 func (p Plan) sayClose(s Step, sys units.System) (do, sign, why string) {
@@ -280,14 +330,20 @@ func clock(d time.Duration) string {
 func (p Plan) Sentence(sys units.System) string {
 	air, _ := p.Wish.Stove.MainAir()
 	total := sys.Mass(p.Mass() - p.Kindling.Mass())
-	last := fmt.Sprintf("%s; %s down to %s.", p.Direction, units.LowerFirst(air.Name), air.Scale.Say(p.Final))
+	last := fmt.Sprintf("%s; %s down to %s%s.", p.Direction, units.LowerFirst(air.Name), air.Scale.Say(p.Final), p.fedSays())
 	switch {
 	case p.First > 0 && p.Main > 0 && p.FirstOf.Stack.Name != p.MainOf.Stack.Name:
 		return fmt.Sprintf("%s in all: %s of %s to light, %s of %s on the coals, %s", total, pieces(p.First), p.nameOf(p.FirstOf), pieces(p.Main), p.nameOf(p.MainOf), last)
 	case p.First > 0 && p.Main > 0:
 		return fmt.Sprintf("%s: %s, %s; %s to light, %s on the coals, %s", p.MainOf.Stack.Name, pieces(p.Pieces()), total, pieces(p.First), pieces(p.Main), last)
 	case p.First > 0:
+		if len(p.Feeds) > 0 {
+			return fmt.Sprintf("%s: %s, %s; %s to light, %s", p.FirstOf.Stack.Name, pieces(p.Pieces()), total, pieces(p.First), last)
+		}
 		return fmt.Sprintf("%s: %s, %s, %s", p.FirstOf.Stack.Name, pieces(p.First), total, last)
+	}
+	if len(p.Feeds) > 0 {
+		return fmt.Sprintf("%s: %s, %s; %s first, %s", p.MainOf.Stack.Name, pieces(p.Pieces()), total, pieces(p.Main), last)
 	}
 	return fmt.Sprintf("%s: %s, %s, %s", p.MainOf.Stack.Name, pieces(p.Main), total, last)
 }
@@ -303,8 +359,12 @@ func (p Plan) Warnings(sys units.System) []string {
 		}
 	}
 	if lowest, _ := p.RoomRange(); float64(w.Low)-lowest > 1.5 {
-		out = append(out, fmt.Sprintf("One burn does not hold the room: it comes down to about %s before the time is over. A second load, or other heating, would be needed; burning hotter is not the way.",
-			sys.RoomTemperature(units.Celsius(math.Round(lowest)))))
+		one := "One burn does not hold the room"
+		if len(p.Feeds) > 0 {
+			one = "This stove with this wood does not hold the room, load after load"
+		}
+		out = append(out, fmt.Sprintf("%s: it comes down to about %s before the time is over. Other heating would be needed for the rest; burning hotter is not the way.",
+			one, sys.RoomTemperature(units.Celsius(math.Round(lowest)))))
 	}
 	if main := p.MainOf.Stack; w.mostPieces(p.mainIndex()) == 1 && float64(w.Stove.MaxLoad) < 2*float64(main.PieceMass) {
 		out = append(out, fmt.Sprintf("The manual's load is one piece of %s (%s): it is planned piece by piece. Put the next on when this one has gone to coals that still glow; a single piece smokes more for each kilogram than three together.",

@@ -73,6 +73,13 @@ func search(ctx context.Context, w Wish, m *Meter) (Choice, error) {
 		return Choice{}, w.refuse(verdicts)
 	}
 	chosen := append([]verdict{verdicts[best]}, alternatives(verdicts[best:], w.holds)...)
+	if longer, ok := w.longer(ctx, chosen, m); ok {
+		// One load, and what it leaves, stays a choice.
+		chosen = append([]verdict{longer}, chosen[:min(2, len(chosen))]...)
+	}
+	if err := ctx.Err(); err != nil {
+		return Choice{}, fmt.Errorf("searching for a plan: %w", err)
+	}
 	c := Choice{Plans: make([]Plan, len(chosen)), Tried: tried}
 	each.InParallel(len(chosen), func(i int) { c.Plans[i] = w.build(chosen[i]) })
 	for i := range c.Plans {
@@ -101,7 +108,7 @@ func (w Wish) confirm(verdicts []verdict) (int, bool) {
 // holds burns a verdict's candidate at full accuracy and tells whether every
 // limit is kept; where one is not, the verdict is marked.
 func (w Wish) holds(v *verdict) bool {
-	r := fire.Run(w.setup(), fireSteps(w.steps(v.candidate)), fire.Options{Until: w.For + tail/3, Every: curveEvery})
+	r := fire.Run(w.setup(), fireSteps(w.steps(v.candidate, v.feeds...)), fire.Options{Until: w.For + tail/3, Every: curveEvery})
 	v.burnt = &r
 	v.unsafe, v.dirty, v.late = unsafe(r.Summary), dirty(r.Summary), w.late(r)
 	if !v.good() {

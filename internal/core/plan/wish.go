@@ -42,9 +42,10 @@ type Start string
 
 // The starts.
 const (
-	Cold      Start = "cold"
-	FewCoals  Start = "few-coals"
-	GoodCoals Start = "good-coals"
+	Cold       Start = "cold"
+	FewCoals   Start = "few-coals"
+	LayerCoals Start = "layer-of-coals"
+	GoodCoals  Start = "good-coals"
 )
 
 // Starts lists the starts with the words shown, the coals in kg in a 55 L
@@ -56,7 +57,8 @@ var Starts = []struct {
 	Warmth units.Celsius
 }{
 	{Cold, "cold", 0, 0},
-	{FewCoals, "on a few coals", 0.3, 80},
+	{FewCoals, "on a handful of coals", 0.1, 70},
+	{LayerCoals, "on a layer of coals", 0.3, 90},
 	{GoodCoals, "on a good bed of coals", 0.7, 130},
 }
 
@@ -79,6 +81,9 @@ func (s Start) Known() bool {
 	}
 	return false
 }
+
+// few tells whether the coals are too few to light big wood by themselves.
+func (s Start) few() bool { return s == FewCoals || s == LayerCoals }
 
 // Coals returns the coals and the body temperature of a start in a stove.
 func (s Start) Coals(v units.Litre) (units.Kilogram, units.Celsius) {
@@ -120,6 +125,7 @@ type Wish struct {
 	Starter  fire.Starter   `json:"starter,omitempty"` // what the kindling is lit with; empty: a wax block
 	Beside   []fire.Beside  `json:"beside,omitempty"`  // what another stove in the same space gives meanwhile
 
+	single bool  // one load, also where the wish is longer
 	primed *bool // whether the flue is warmed first, once that is worked out
 }
 

@@ -90,7 +90,7 @@ func (p *parser) wished(w plan.Wish) {
 	case !w.Aim.Known():
 		p.fail("plan.aim", fmt.Errorf("%q is not an aim; hold, warm-up, overnight, take-off, away or dry-out would do", string(w.Aim)))
 	case !w.Start.Known():
-		p.fail("plan.start", fmt.Errorf("%q is not a start; cold, few-coals or good-coals would do", string(w.Start)))
+		p.fail("plan.start", fmt.Errorf("%q is not a start; cold, few-coals, layer-of-coals or good-coals would do", string(w.Start)))
 	case w.For < 30*time.Minute || w.For > 14*time.Hour:
 		p.fail("plan.for", errors.New("a burn is planned for half an hour to 14 hours; 6 h would do"))
 	case w.Lay != "" && (!w.Lay.Known() || w.Lay == fire.OnCoals):

@@ -95,7 +95,7 @@ func keepPlan(b *browsertest.Browser) error {
 	if kept, err := browsertest.Eval[bool](b, `document.body.innerText.includes("Planned")`); err != nil || kept {
 		return err
 	}
-	if err := made("/plan", wish+"&begin=tomorrow+17:30", "")(b); err != nil {
+	if err := made("/plan", wish+"&begin=tomorrow+07:00", "")(b); err != nil {
 		return err
 	}
 	if err := b.Click(`form[action$="/keep"] button`); err != nil {
