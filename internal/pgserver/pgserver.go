@@ -51,6 +51,8 @@ type Server struct {
 	Dir      string // where the data really lies
 
 	start    func(context.Context) error // starts it again on the same port
+	stopOnce sync.Once
+	stopErr  error
 	mu       sync.Mutex
 	pid      int
 	adopted  bool          // an older process was taken over
@@ -168,8 +170,13 @@ func (s *Server) PID() int {
 	return s.pid
 }
 
-// Stop ends the server and waits for it.
+// Stop ends the server and waits for it; twice is as good as once.
 func (s *Server) Stop() error {
+	s.stopOnce.Do(func() { s.stopErr = s.stop() })
+	return s.stopErr
+}
+
+func (s *Server) stop() error {
 	defer s.unlock()
 	close(s.stopping)
 	<-s.watched

@@ -101,7 +101,7 @@ type Block struct {
 	At       time.Duration
 	Mass     units.Kilogram
 	Pieces   int
-	Moisture units.Fraction
+	Moisture units.Fraction // 0: not known, or not wood
 	Label    string
 	Planned  bool
 }

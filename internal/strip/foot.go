@@ -52,9 +52,16 @@ func (f *frame) block(b Block, x, y, w, h float64) {
 	if b.Planned {
 		class = "block block-plan"
 	}
-	f.printf(`<g class="%s"><title>%s, %s water</title><rect class="block-fill" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`,
-		class, html.EscapeString(b.Label), units.Percent(b.Moisture, 0), x, y, w, h)
+	label := b.Label
+	if b.Moisture > 0 {
+		label += ", " + units.Percent(b.Moisture, 0) + " water"
+	}
+	f.printf(`<g class="%s"><title>%s</title><rect class="block-fill" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`,
+		class, html.EscapeString(label), x, y, w, h)
 	lines := math.Max(1, math.Round((b.Moisture.Percent()-8)/3)) // the wetter, the denser
+	if b.Moisture <= 0 {
+		lines = 0
+	}
 	for i := 1.0; i <= lines; i++ {
 		ly := y + h*i/(lines+1)
 		f.printf(`<line class="block-wet" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, x, x+w, ly, ly)

@@ -170,7 +170,11 @@ func block(l fire.Load, at time.Duration, s units.System, planned bool) strip.Bl
 	} else if word, _, ok := strings.Cut(l.StackName, ","); ok || word != "" {
 		label += " " + word
 	}
-	return strip.Block{At: at, Mass: l.Mass(), Pieces: l.Pieces, Moisture: l.Moisture, Label: label, Planned: planned}
+	b := strip.Block{At: at, Mass: l.Mass(), Pieces: l.Pieces, Moisture: l.Moisture, Label: label, Planned: planned}
+	if l.Species.Mineral {
+		b.Moisture = 0
+	}
+	return b
 }
 
 // states joins equal phases.

@@ -54,7 +54,7 @@ func loadFiles() (*files, error) {
 		}
 		if path.Ext(name) == ".css" {
 			for plain, hashed := range f.hashed {
-				body = bytes.ReplaceAll(body, []byte("/static/"+plain), []byte("/static/"+hashed))
+				body = bytes.ReplaceAll(body, []byte("url("+plain+")"), []byte("url("+hashed+")"))
 			}
 		}
 		if err := f.add(name, body); err != nil {

@@ -148,6 +148,9 @@ func (s *Server) fillNow(q *request, p *nowPage) error {
 	p.NoStove, p.NoWood = len(stoves) == 0, len(stacks) == 0
 	var mass, energy float64
 	for _, st := range stacks {
+		if st.Species.Mineral {
+			continue
+		}
 		mass += float64(st.Mass)
 		energy += st.NetEnergy() * float64(st.Mass) * 1e6
 	}

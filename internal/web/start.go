@@ -124,8 +124,11 @@ func (s *Server) startUnplanned(q *request) error {
 		b.RoomUnknown = true
 	}
 	started, err := momentOf(f.text("when"), now, now.Add(-24*time.Hour), q.profile.Location())
-	if err != nil {
+	switch {
+	case err != nil:
 		f.wrong("when", err.Error())
+	case now.Sub(started) > burn.Longest:
+		f.wrong("when", "that is over "+units.Duration(burn.Longest)+" ago, and no burn is longer; one that is over is read in from a file under Burns")
 	}
 	b.Started = started.Truncate(time.Second)
 	start := plan.Start(f.text("start"))

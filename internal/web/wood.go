@@ -38,6 +38,9 @@ func (s *Server) wood(q *request) error {
 	for _, st := range stacks {
 		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: units.Percent(st.Moisture(), 0), Left: q.units().Mass(st.Mass),
 			Energy: q.units().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(), Verdict: st.Verdict(), Wet: st.Moisture() > 0.20}
+		if st.Species.Mineral {
+			l.Moisture, l.Energy, l.Wet = "–", "–", false
+		}
 		if st.Counted > 0 {
 			l.Share = int(100 * st.Mass / st.Counted)
 		}
@@ -75,8 +78,12 @@ func readStack(q *request, f *form, shown *form, was wood.Stack) (st wood.Stack,
 	u, fresh := q.units(), shown == nil
 	st.Name = f.name("name", "the stack's name")
 	st.Species = parse(f, "species", wood.SpeciesByKey)
-	st.Reading = kept(f, shown, "reading", was.Reading, units.ParseMoisture)
-	st.WoodTemp = kept(f, shown, "wood-temp", was.WoodTemp, in(parseWoodTemp, u))
+	if st.Species.Mineral && !f.has("reading") && !f.has("wood-temp") {
+		st.Reading, st.WoodTemp = mineralReading, usualTemp // no meter is stuck into it
+	} else {
+		st.Reading = kept(f, shown, "reading", was.Reading, units.ParseMoisture)
+		st.WoodTemp = kept(f, shown, "wood-temp", was.WoodTemp, in(parseWoodTemp, u))
+	}
 	st.PieceMass = kept(f, shown, "piece-mass", was.PieceMass, in(units.ParseMass, u))
 	if f.Errors["piece-mass"] == "" && (st.PieceMass < 0.01 || st.PieceMass > 30) {
 		f.wrong("piece-mass", fmt.Sprintf("a usual piece weighs between %s and %s; %s would do", massText(u, 0.01), u.Mass(30), u.Mass(1.3)))
@@ -230,3 +237,10 @@ func (s *Server) putBackStack(q *request) error {
 	}
 	return q.seeOther("/wood/" + strconv.FormatInt(id, 10))
 }
+
+// mineralReading and usualTemp stand in for a meter that nobody sticks into
+// mineral fuel; nothing is computed from them.
+const (
+	mineralReading units.Fraction = 0.05
+	usualTemp      units.Celsius  = 20
+)

@@ -143,8 +143,8 @@ func (b Burn) all() iter.Seq[*Entry] {
 var ErrEntry = errors.New("this entry cannot be kept")
 
 const (
-	// longest is how long one burn may go on.
-	longest = 48 * time.Hour
+	// Longest is how long one burn may go on.
+	Longest = 48 * time.Hour
 	// clockSlack is how far a device's clock may be ahead of this one.
 	clockSlack = 2 * time.Minute
 	// mostNote is how many letters a note may have.
@@ -167,7 +167,7 @@ func (b Burn) Check(e Entry, now time.Time) error {
 		return refuse("when", "its time lies ahead")
 	case e.At.Before(b.Started.Add(-time.Minute)):
 		return refuse("when", "its time is before the burn was started")
-	case e.At.After(b.Started.Add(longest)):
+	case e.At.After(b.Started.Add(Longest)):
 		return refuse("when", "a burn is at most 48 hours long; start a new one")
 	case !b.Ended.IsZero() && e.At.After(b.Ended):
 		return refuse("when", "its time is after the burn ended")
@@ -299,7 +299,7 @@ func (b Burn) CheckStart(now time.Time) error {
 		return refuse("ended", text("it ends before it starts"))
 	case b.Ended.After(now.Add(clockSlack)):
 		return refuse("ended", text("it ends in the future"))
-	case !b.Ended.IsZero() && b.Ended.Sub(b.Started) > longest+time.Hour:
+	case !b.Ended.IsZero() && b.Ended.Sub(b.Started) > Longest+time.Hour:
 		return refuse("ended", text("a burn is at most 48 hours long"))
 	case !(b.Outdoor >= -60 && b.Outdoor <= 60):
 		return refuse("outdoor", func(u units.System) string {
@@ -329,7 +329,7 @@ const mostPoints = 400
 
 func weatherMakesSense(points []fire.Weather) bool {
 	for i, w := range points {
-		if !(w.Outdoor >= -60 && w.Outdoor <= 60 && w.Wind >= 0 && w.Wind <= 60) || w.At < 0 || w.At > 2*longest || i > 0 && w.At <= points[i-1].At {
+		if !(w.Outdoor >= -60 && w.Outdoor <= 60 && w.Wind >= 0 && w.Wind <= 60) || w.At < 0 || w.At > 2*Longest || i > 0 && w.At <= points[i-1].At {
 			return false
 		}
 	}
@@ -338,7 +338,7 @@ func weatherMakesSense(points []fire.Weather) bool {
 
 func besideMakesSense(points []fire.Beside) bool {
 	for i, p := range points {
-		if !(p.Heat >= 0 && p.Heat <= 60_000) || p.At < -longest || p.At > 2*longest || i > 0 && p.At <= points[i-1].At {
+		if !(p.Heat >= 0 && p.Heat <= 60_000) || p.At < -Longest || p.At > 2*Longest || i > 0 && p.At <= points[i-1].At {
 			return false
 		}
 	}
@@ -395,7 +395,7 @@ func (b Burn) Steps() []fire.Step {
 
 // Replay runs the log through the simulator until the given time.
 func (b Burn) Replay(until time.Time) fire.Result {
-	span := min(max(until.Sub(b.Started), time.Minute), longest)
+	span := min(max(until.Sub(b.Started), time.Minute), Longest)
 	return fire.Run(b.Setup(), b.Steps(), fire.Options{Until: span, Step: 4 * time.Second})
 }
 

@@ -198,8 +198,8 @@ func (l *Log) End(at, now time.Time) (time.Time, error) {
 		return refuse("something was logged %s after that; a later end would do, or undo what was logged by mistake", units.Duration(last.Sub(at)))
 	case at.Before(last):
 		at = last
-	case at.Sub(l.burn.Started) > longest:
-		at = l.burn.Started.Add(longest)
+	case at.Sub(l.burn.Started) > Longest:
+		at = l.burn.Started.Add(Longest)
 	}
 	if !at.After(l.burn.Started) { // a clock that was set back
 		at = l.burn.Started.Add(time.Second)

@@ -1,0 +1,176 @@
+package web_test
+
+import (
+	"fmt"
+	"net/http"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// What can hurt has its answer on the live page before any step of the plan.
+func TestWhatHurtsIsAnsweredFirst(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	made := s.wish("/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6")
+	started := s.post(made.to + "/start")
+	require.Equal(t, http.StatusSeeOther, started.status)
+	live := started.to
+	b := strings.TrimSuffix(live, "/live")
+	log := func(pairs ...string) {
+		t.Helper()
+		got := s.post(b+"/entries", pairs...)
+		require.Equal(t, live, got.to, got.words())
+	}
+	first := func() string {
+		words := s.get(live).words()
+		head, _, _ := strings.Cut(words, "Then: ")
+		return head
+	}
+	log("kind", "light")
+	log("kind", "door", "value", "ajar")
+	s.clock.at = s.clock.at.Add(2 * time.Minute)
+	assert.NotContains(t, first(), "The door has stood")
+	s.clock.at = s.clock.at.Add(40 * time.Minute)
+	assert.Contains(t, first(), "The door has stood ajar for 42 min")
+	log("kind", "door", "value", "shut")
+	assert.NotContains(t, first(), "The door has stood")
+
+	// Any gauge over its limit, and not only the one that guides.
+	log("kind", "temperature", "place", "connector-probe", "value", "300 C")
+	log("kind", "temperature", "place", "top", "value", "440 C")
+	over := first()
+	assert.Contains(t, over, "Too hot: the top is at 440 °C")
+	assert.Contains(t, over, "put nothing on")
+	assert.Contains(t, over, "call the fire service")
+	assert.NotContains(t, over, "Open the air")
+	log("kind", "temperature", "place", "top", "value", "300 C")
+	assert.NotContains(t, first(), "Too hot")
+
+	log("kind", "draft", "value", "-3 Pa")
+	assert.Contains(t, first(), "smoke and carbon monoxide come into the room")
+	log("kind", "draft", "value", "12 Pa")
+	assert.NotContains(t, first(), "carbon monoxide come into the room")
+
+	log("kind", "temperature", "place", "connector-probe", "value", "90 C")
+	log("kind", "smoke", "value", "grey")
+	smoulders := first()
+	assert.Contains(t, smoulders, "the wood smoulders")
+	assert.Contains(t, smoulders, "do not turn down")
+	assert.Contains(t, s.get("/").words(), "the wood smoulders", "and on the first page")
+	assert.Contains(t, s.get(live).words(), "A gauge over its limit, glowing metal, a roar", "overfire is one tap away")
+}
+
+// Every control that a plan relies on is on the page by its own name and mark,
+// and among the taps at the stove.
+func TestEverySettingIsOnThePage(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	for stove, wood := range map[string]string{"1": "1", "2": "2", "3": "3", "4": "5"} {
+		made := s.wish("/plan?stove=" + stove + "&aim=hold&for=5+h&low=19&high=21.5&room=16.5&outdoor=1&start=cold&kindling=6&fans=off&wood=" + wood)
+		require.Equal(t, http.StatusOK, made.status, "%s: %s", stove, made.words())
+		st, err := s.store.Household(1).Stove(ctx, int64(stove[0]-'0'))
+		require.NoError(t, err)
+		row, err := s.store.Household(1).Planned(ctx, idOf(t, made.to))
+		require.NoError(t, err)
+		words := strings.ToLower(made.words())
+		for _, step := range row.Burn.Steps {
+			for _, set := range step.Settings(st.Stove) {
+				assert.Contains(t, words, strings.ToLower(set.Control.Name), "%s: %s", st.Name, step.Kind)
+			}
+		}
+		started := s.post(made.to + "/start")
+		require.Equal(t, http.StatusSeeOther, started.status, started.words())
+		live := s.get(started.to)
+		for _, set := range row.Burn.Steps[0].Settings(st.Stove) {
+			assert.Regexp(t, fmt.Sprintf(`(?s)<div class="step-taps">.*name="control" value="%s"`, regexp.QuoteMeta(set.Control.Key)), live.body, st.Name)
+		}
+	}
+}
+
+// "Do not light" is no plan; each help is shown with what it makes of the draft,
+// and only one that removes the reason lets it start.
+func TestOnlyWhatRemovesTheReasonLetsItStart(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	require.Equal(t, "/spaces/3", s.post("/spaces/3", with(fields(s.get("/spaces/3").body), "fan", "600 m3/h", "n50", "1.5")...).to)
+	wish := "/plan?stove=3&aim=hold&for=5+h&low=19&high=21.5&room=17&outdoor=13&start=cold&wood=3&kindling=6"
+	refused := s.wish(wish)
+	require.Equal(t, http.StatusOK, refused.status)
+	assert.Contains(t, refused.words(), "Do not light")
+	assert.NotContains(t, refused.body, "Start this burn")
+	for _, says := range []string{"as things are", "fans off", "a window open a crack", "the flue warmed"} {
+		assert.Contains(t, refused.words(), says)
+	}
+	primed := s.wish(wish + "&prime=yes")
+	assert.Contains(t, primed.words(), "Do not light", "warming the flue does not turn a fan")
+	off := s.wish(wish + "&fans=off&prime=yes")
+	require.Equal(t, http.StatusOK, off.status)
+	assert.Contains(t, off.words(), "What to do, and on what sign")
+	assert.Contains(t, off.words(), "Extraction fans off, and they stay off while it burns")
+	assert.Contains(t, off.body, "Start this burn")
+}
+
+// In a boat, a van or a hut nobody sleeps or goes away with a fire in, unless
+// the owner has said that the manual allows it; and then with a caution.
+func TestBoatsVansAndHuts(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	for _, wish := range []string{
+		"/plan?stove=4&aim=overnight&for=7+h&low=17&high=21.5&room=17&outdoor=4&start=cold&wood=5&kindling=6",
+		"/plan?stove=4&aim=away&for=5+h&low=17&high=21.5&room=17&outdoor=4&start=cold&wood=5&kindling=6",
+		"/plan?stove=4&aim=hold&for=5+h&low=17&high=21.5&room=17&outdoor=4&start=cold&wood=5&kindling=6&there=2+h",
+	} {
+		refused := s.wish(wish)
+		assert.Contains(t, refused.words(), "No plan.", wish)
+		assert.Contains(t, refused.words(), "unless the stove's manual allows it", wish)
+	}
+	awake := s.wish("/plan?stove=4&aim=hold&for=3+h&low=17&high=21.5&room=15&outdoor=4&start=cold&wood=5&kindling=6")
+	require.Contains(t, awake.words(), "What to do, and on what sign")
+	assert.Contains(t, awake.words(), "A small space needs its own opening for fresh air")
+	require.Equal(t, "/stoves/4", s.post("/stoves/4", with(fields(s.get("/stoves/4/edit").body), "unattended", "yes")...).to)
+	allowed := s.wish("/plan?stove=4&aim=hold&for=5+h&low=17&high=21.5&room=17&outdoor=4&start=cold&wood=5&kindling=6&there=3+h")
+	assert.Contains(t, allowed.words(), "You have said that the manual allows a fire here")
+	for _, says := range []string{"metal bin with a tight lid", "children and pets", "burn ban"} {
+		assert.Contains(t, strings.ToLower(allowed.words()), strings.ToLower(says))
+	}
+}
+
+// A day of mineral fuel is no wood, has no simulated figures, and its gauges are
+// read as they are.
+func TestADayOfMineralFuel(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	mineral := s.post("/wood", "name", "Ovoids, bunker", "species", "mineral-fuel", "piece-mass", "0.05 kg", "piece-length", "50 mm", "mass", "300 kg", "reading", "", "wood-temp", "")
+	require.Equal(t, http.StatusSeeOther, mineral.status, mineral.words())
+	id := strings.TrimPrefix(mineral.to, "/wood/")
+	assert.Contains(t, s.wish("/plan?stove=3&aim=hold&for=5+h&low=19&high=21.5&room=17&outdoor=2&start=cold&kindling=6&wood="+id).words(), "nothing to plan with")
+	left := func() string { return between(s.get("/").body, "<h2>Wood left</h2>", "</p>") }
+	before := left()
+	got := s.post("/stove", "stove", "3", "start", "cold", "room", "18", "outdoor", "4")
+	require.Equal(t, http.StatusSeeOther, got.status)
+	b := strings.TrimSuffix(got.to, "/live")
+	for i, e := range [][]string{
+		{"kind", "light"}, {"kind", "load", "stack", id, "pieces", "60"}, {"kind", "temperature", "place", "top", "value", "180 C"}, {"kind", "temperature", "place", "room", "value", "20.5 C"},
+	} {
+		s.clock.at = s.clock.at.Add(time.Duration(i*40) * time.Minute)
+		answer := s.post(b+"/entries", e...)
+		require.Equal(t, b+"/live", answer.to, "%v: %s", e, answer.words())
+	}
+	live := s.get(b + "/live").words()
+	assert.Contains(t, live, "Mineral fuel is recorded and not simulated")
+	assert.NotContains(t, live, "black all over")
+	s.clock.at = s.clock.at.Add(5 * time.Hour)
+	require.Equal(t, b, s.post(b+"/end").to)
+	words := s.get(b).words()
+	assert.Contains(t, words, "mineral fuel 3.0 kg")
+	assert.NotContains(t, words, "% water")
+	assert.NotRegexp(t, `wood used \d`, words)
+	assert.NotRegexp(t, `heat to the room \d`, words)
+	assert.NotContains(t, words, "(computed)", "nothing of it is simulated")
+	assert.Equal(t, before, left(), "no wood was burnt")
+}
