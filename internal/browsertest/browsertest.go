@@ -50,6 +50,18 @@ func Start(base string) (*Browser, error) {
 	return b, nil
 }
 
+// Tab opens another tab of the same browser, with its sign-in and what it keeps.
+// Close closes the tab.
+func (b *Browser) Tab() (*Browser, error) {
+	ctx, stop := chromedp.NewContext(b.ctx)
+	tab := &Browser{ctx: ctx, base: b.base, stop: stop}
+	if err := chromedp.Do(ctx, chromedp.Navigate("about:blank")); err != nil {
+		stop()
+		return nil, fmt.Errorf("opening a tab: %w", err)
+	}
+	return tab, nil
+}
+
 // Close ends Chromium and removes its profile.
 func (b *Browser) Close() { b.stop() }
 

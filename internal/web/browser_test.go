@@ -443,3 +443,99 @@ func TestADaysSearchSaysHowFarItIs(t *testing.T) {
 	p.waits(`!/so far/.test(document.body.innerText)`)
 	p.waits(`!/so far/.test(document.querySelector("form [role=status]").textContent)`)
 }
+
+// whatWaits is how many entries are on the device and not in the log.
+const whatWaits = `Object.keys(localStorage).filter(k => k.startsWith("smolder-entry:")).length`
+
+// Two tabs at one stove, without a network for a while: every entry of both is
+// sent, each once; one that the server refuses stays visible with its reason, can
+// be changed and sent again or dropped, and holds up nothing; they are sent from
+// every page; and those of another household wait for its sign-in.
+func TestEntriesOfTwoTabs(t *testing.T) {
+	s := newSite(t, true)
+	p := newPerson(t, s, 1280, 800)
+	p.signIn()
+	p.open("/stove")
+	p.choose("start", "good bed")
+	p.fill("room", "18 C")
+	p.fill("outdoor", "2 C\r")
+	p.at(`/live$`)
+	live, err := p.Path()
+	p.must(err)
+	tab, err := p.Tab()
+	p.must(err)
+	t.Cleanup(tab.Close)
+	other := &person{tab, t, s}
+	other.open(live)
+	for _, person := range []*person{p, other} {
+		person.must(person.Offline(true))
+	}
+	for i := range 4 {
+		for j, person := range []*person{p, other} {
+			person.waits(`(() => { const f = document.querySelector('form[data-entry]:has(input[value="note"])'); f.elements.note.value = "tab ` + strconv.Itoa(j) + ` entry ` + strconv.Itoa(i) + `"; f.requestSubmit(); return true; })()`)
+		}
+	}
+	p.waits(whatWaits + ` === 8`)
+	p.waits(`document.querySelector("[data-waiting-log]").children.length === 8`) // shown in the log while they wait
+	p.sees("8 entries are on this device and not in the log yet")
+	for _, person := range []*person{p, other} {
+		person.must(person.Offline(false))
+	}
+	p.waits(whatWaits + ` === 0`)
+	p.waits(`document.querySelector('[data-swap="log"]').innerText.includes("8 entries")`)
+	var kept, distinct int
+	require.NoError(t, s.store.DB().QueryRow(`SELECT count(*), count(DISTINCT doc->>'note') FROM entries WHERE doc->>'note' LIKE 'tab %'`).Scan(&kept, &distinct))
+	assert.Equal(t, []int{8, 8}, []int{kept, distinct}, "each once")
+
+	// Ended elsewhere, while this one is offline: the entry is not thrown away.
+	p.must(p.Offline(true))
+	other.click(`details[data-key="end"] summary`)
+	other.click(`form[action$="/end"] button`)
+	other.at(`^/burns/\d+$`)
+	other.open("/co-alarm") // which sends nothing
+	p.click(`details[data-key="s"] summary`)
+	p.click(`button[value="grey"]`)
+	p.waits(whatWaits + ` === 1`)
+	p.must(p.Offline(false))
+	p.open("/wood") // and it is sent from here
+	p.waits(`document.querySelector("[data-waiting]").innerText.includes("smoke grey")`)
+	p.waits(`document.querySelector("[data-waiting] .wrong") !== null`)
+	p.waits(whatWaits + ` === 1`)
+	p.waits(`(document.querySelector("[data-waiting] input[name=when]") || {}).placeholder === "when"`)
+	p.click(`[data-waiting] button[type=button]`) // dropped by hand
+	p.waits(whatWaits + ` === 0`)
+
+	// One that is answered with an error of the server holds up nothing behind it,
+	// and one of another household stays where it is.
+	p.waits(`(() => {
+		const entry = (id, to, household) => localStorage.setItem("smolder-entry:" + household + ":" + id, JSON.stringify({ to, made: Date.now(), fields: [["kind", "note"], ["note", id], ["id", id], ["at", new Date().toISOString()]] }));
+		const here = document.body.dataset.household;
+		entry("first-fails", "/burns/999999999999999999999999/entries", here);
+		entry("not-ours", "` + strings.TrimSuffix(live, "/live") + `/entries", "4711");
+		return true;
+	})()`)
+	p.open("/stove")
+	p.click("form[action='/stove'] .btn")
+	p.at(`/live$`)
+	p.click(`details[data-key="s"] summary`)
+	p.click(`button[value="white"]`)
+	p.waits(`document.querySelector('[data-swap="log"]').textContent.includes("White vapour")`)
+	p.sees("1 of another household wait for its sign-in")
+	p.waits(`localStorage.getItem("smolder-entry:4711:not-ours") !== null`)
+	require.NoError(t, s.store.DB().QueryRow(`SELECT count(*) FROM entries WHERE id IN ('not-ours', 'first-fails')`).Scan(&kept))
+	assert.Zero(t, kept)
+}
+
+// A page that cannot reach the server says so, and since when; and when it can
+// again.
+func TestAServerThatIsAway(t *testing.T) {
+	s := newSite(t, true)
+	p := newPerson(t, s, 390, 844)
+	p.signIn()
+	p.open("/wood")
+	p.must(p.Offline(true))
+	p.waits(`(dispatchEvent(new Event("online")), !document.querySelector("[data-away]").hidden)`)
+	p.sees("The server cannot be reached since")
+	p.must(p.Offline(false))
+	p.waits(`(dispatchEvent(new Event("online")), document.querySelector("[data-away]").hidden)`)
+}

@@ -189,6 +189,7 @@
         if (!entry.refused) { line.append(node("span", "waits")); list.append(line); continue; }
         line.append(node("span", entry.refused, { className: "wrong" }));
         const form = node("form");
+        if (!entry.fields.some(([n]) => n === "when")) entry.fields.push(["when", ""]); // its time may be what was wrong
         for (const name of ["value", "pieces", "mass", "note", "when"]) {
           const field = entry.fields.find(([n]) => n === name);
           if (field && (field[1] || name === "when")) form.append(node("input", "", { name, value: field[1], ariaLabel: name, placeholder: name }));
@@ -335,7 +336,10 @@
   });
 
   addEventListener("online", () => { look(); send(); });
-  addEventListener("storage", (e) => { if (e.key?.startsWith(prefix)) show(); });
+  addEventListener("storage", (e) => { if (!e.key?.startsWith(prefix)) return;
+    show();
+    if (!e.newValue) refresh(); // another tab has sent it
+  });
   if (household) {
     show();
     send();
