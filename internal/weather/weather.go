@@ -165,8 +165,14 @@ func (s Service) Hourly(ctx context.Context, from time.Time, hours int) ([]Hour,
 	if resp.StatusCode != http.StatusOK {
 		return nil, fmt.Errorf("asking for the weather: it answers %s", resp.Status)
 	}
+	return Read(io.LimitReader(resp.Body, 1<<20), from)
+}
+
+// Read takes hours in the JSON form that begin about from: in their order, not
+// more than are asked for, and each as weather can be.
+func Read(r io.Reader, from time.Time) ([]Hour, error) {
 	var a answer
-	if err := json.NewDecoder(io.LimitReader(resp.Body, 1<<20)).Decode(&a); err != nil {
+	if err := json.NewDecoder(r).Decode(&a); err != nil {
 		return nil, fmt.Errorf("reading the weather: %w", err)
 	}
 	if len(a.Hours) > MostHours+24 {

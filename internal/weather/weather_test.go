@@ -81,3 +81,23 @@ func TestAServiceThatMisbehaves(t *testing.T) {
 		assert.ErrorContains(t, err, "asking for the weather", "and when it is gone")
 	}
 }
+
+// Whatever a service answers, what is taken of it is weather.
+func FuzzRead(f *testing.F) {
+	for _, seed := range []string{`{"place":"here","hours":[{"at":"2026-01-14T18:00:00Z","temperature_c":2,"humidity_pct":80,"wind_m_s":4}]}`, `{"hours":null}`, `[]`, ``,
+		`{"hours":[{"at":"1700-01-01T00:00:00Z"}]}`, `{"hours":[{"at":"2026-01-14T18:00:00Z","temperature_c":1e308}]}`,
+		`{"hours":[{"at":"2026-01-14T18:00:00Z"},{"at":"2026-01-14T18:00:00Z"}]}`, `{"hours":[` + strings.Repeat(`{"at":"2026-01-14T18:00:00Z"},`, 500) + `{}]}`} {
+		f.Add(seed)
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		hours, err := weather.Read(strings.NewReader(text), january)
+		if err != nil {
+			return
+		}
+		require.LessOrEqual(t, len(hours), weather.MostHours+24)
+		for i, h := range hours {
+			require.True(t, h.Temperature > -60 && h.Temperature < 60 && h.Wind >= 0 && h.Humidity >= 0 && h.Humidity <= 100, "%+v", h)
+			require.True(t, i == 0 || h.At.After(hours[i-1].At))
+		}
+	})
+}

@@ -181,3 +181,32 @@ func TestAWishForAPlan(t *testing.T) {
 	_, err = scenario.ParseWish([]byte(least))
 	require.NoError(t, err, "the least is enough for a plan too")
 }
+
+// A wish from a file is refused with its field, or is one that can be searched.
+func FuzzParseWish(f *testing.F) {
+	files, _ := filepath.Glob("../../../scenarios/plans/*.json")
+	require.NotEmpty(f, files)
+	for _, name := range files {
+		b, err := os.ReadFile(name)
+		if err != nil {
+			f.Fatal(err)
+		}
+		f.Add(string(b))
+		for _, change := range [][2]string{{`"9 h"`, `"1e308 h"`}, {`"9 h"`, `"NaN"`}, {`"plan": {`, `"plan": {"there": [{"from": "-5 h", "to": "1e300 h"}], `}, {`"cold"`, `"hot"`}} {
+			f.Add(strings.ReplaceAll(string(b), change[0], change[1]))
+		}
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		w, err := scenario.ParseWish([]byte(text))
+		if err != nil {
+			return
+		}
+		require.True(t, w.For > 0 && w.For <= 48*time.Hour, "%s", w.For)
+		require.NoError(t, w.Stove.Check())
+		require.NoError(t, w.House.Check())
+		require.LessOrEqual(t, len(w.Others), 200)
+		if _, err := json.Marshal(w); err != nil {
+			t.Fatalf("%s: %v", text, err)
+		}
+	})
+}
