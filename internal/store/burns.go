@@ -5,6 +5,8 @@ import (
 	"database/sql"
 	"encoding/json"
 	"fmt"
+	"strconv"
+	"strings"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -109,38 +111,107 @@ func (h Household) Burn(ctx context.Context, id int64) (Burn, error) {
 		return Burn{}, missing(err)
 	}
 	b := r.burn()
+	readings, err := h.readings(ctx, id)
+	if err != nil {
+		return Burn{}, err
+	}
 	rows, err := h.db.QueryContext(ctx, `
-		SELECT id, at, kind, doc, corrects, undone_at IS NOT NULL, counts, place, reading, seq
+		SELECT `+entryColumns+`
 		FROM entries
-		WHERE household_id = $1 AND burn_id = $2
+		WHERE household_id = $1 AND burn_id = $2 AND NOT `+plainReading+`
 		ORDER BY at, seq`, h.id, id)
 	if err != nil {
 		return Burn{}, err
 	}
 	defer rows.Close()
+	var others []burn.Entry
 	for rows.Next() {
 		e, err := scanEntry(rows)
 		if err != nil {
 			return Burn{}, err
 		}
-		b.Entries = append(b.Entries, e)
+		others = append(others, e)
 	}
+	b.Entries = merged(readings, others)
 	return b, rows.Err()
 }
+
+// plainReading is a reading with nothing beside its columns, as a thermometer
+// that reads itself makes them by the ten thousand.
+const plainReading = `(kind = 'temperature' AND doc = '{}')`
+
+// readings fetches the plain readings of a burn as one text, a line each: row by
+// row most of the time goes into the rows.
+func (h Household) readings(ctx context.Context, burnID int64) ([]burn.Entry, error) {
+	var text string
+	err := h.db.GetContext(ctx, &text, `
+		SELECT coalesce(string_agg(concat_ws(E'\t', id, CAST(date_part('epoch', at) * 1000000 AS bigint), seq, undone_at IS NOT NULL, counts, coalesce(corrects, ''), place, reading), E'\n' ORDER BY at, seq), '')
+		FROM entries
+		WHERE household_id = $1 AND burn_id = $2 AND `+plainReading, h.id, burnID)
+	if err != nil || text == "" {
+		return nil, err
+	}
+	out := make([]burn.Entry, 0, strings.Count(text, "\n")+1)
+	for line := range strings.SplitSeq(text, "\n") {
+		e, err := readingLine(line)
+		if err != nil {
+			return nil, fmt.Errorf("a reading of burn %d: %w", burnID, err)
+		}
+		out = append(out, e)
+	}
+	return out, nil
+}
+
+func readingLine(line string) (burn.Entry, error) {
+	e := burn.Entry{Kind: burn.Temperature}
+	var cell [8]string
+	for i := range cell {
+		cell[i], line, _ = strings.Cut(line, "\t")
+	}
+	micros, err := strconv.ParseInt(cell[1], 10, 64)
+	if err != nil {
+		return e, err
+	}
+	if e.Seq, err = strconv.ParseInt(cell[2], 10, 64); err != nil {
+		return e, err
+	}
+	reading, err := strconv.ParseFloat(cell[7], 64)
+	e.ID, e.At, e.Undone, e.Struck, e.Corrects, e.Place, e.Reading = cell[0], time.UnixMicro(micros).UTC(), cell[3] == "t", cell[4] == "f", cell[5], stove.Place(cell[6]), units.Celsius(reading)
+	return e, err
+}
+
+// merged is two lists of entries, each in order, as one.
+func merged(a, b []burn.Entry) []burn.Entry {
+	if len(a) == 0 {
+		return b
+	}
+	out := make([]burn.Entry, 0, len(a)+len(b))
+	for len(a) > 0 && len(b) > 0 {
+		if c := a[0].At.Compare(b[0].At); c < 0 || c == 0 && a[0].Seq < b[0].Seq {
+			out, a = append(out, a[0]), a[1:]
+		} else {
+			out, b = append(out, b[0]), b[1:]
+		}
+	}
+	return append(append(out, a...), b...)
+}
+
+// entryColumns are an entry as [scanEntry] reads it: nothing is null, and what
+// is usual is empty.
+const entryColumns = `id, at, kind, CASE WHEN doc = '{}' THEN '' ELSE doc::text END, coalesce(corrects, ''), undone_at IS NOT NULL, counts, coalesce(place, ''), coalesce(reading, 0), seq`
 
 // scanEntry reads one entry. A reading stands in its columns; only what was
 // typed is in its document, if anything.
 func scanEntry(rows *sql.Rows) (burn.Entry, error) {
 	var (
-		id, kind      string
+		id            string
 		at            time.Time
-		text          []byte
-		corrects      sql.Null[string]
 		undone, count bool
-		place         sql.Null[string]
-		reading       sql.Null[float64]
+		reading       float64
 		seq           int64
 		e             burn.Entry
+
+		kind, text, corrects, place sql.RawBytes
 	)
 	if err := rows.Scan(&id, &at, &kind, &text, &corrects, &undone, &count, &place, &reading, &seq); err != nil {
 		return e, err
@@ -150,10 +221,12 @@ func scanEntry(rows *sql.Rows) (burn.Entry, error) {
 			return e, fmt.Errorf("entry %s: %w", id, err)
 		}
 	}
-	e.ID, e.At, e.Kind, e.Corrects, e.Undone, e.Struck, e.Seq = id, at.UTC(), burn.Kind(kind), corrects.V, undone, !count, seq
-	if e.Kind == burn.Temperature {
-		e.Place, e.Reading = stove.Place(place.V), units.Celsius(reading.V)
+	e.ID, e.At, e.Corrects, e.Undone, e.Struck, e.Seq = id, at.UTC(), string(corrects), undone, !count, seq
+	if e.Kind = burn.Temperature; string(kind) != string(burn.Temperature) {
+		e.Kind = burn.Kind(kind)
+		return e, nil
 	}
+	e.Place, e.Reading = stove.Place(place), units.Celsius(reading)
 	return e, nil
 }
 

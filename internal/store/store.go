@@ -104,7 +104,9 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
 	config.ConnectTimeout = 5 * time.Second
-	for name, value := range map[string]string{"statement_timeout": "20s", "idle_in_transaction_session_timeout": "30s", "lock_timeout": "10s", "timezone": "UTC"} {
+	// To compile a query (jit) would take longer than any of these runs, and a log
+	// of fifty thousand readings is sorted in memory.
+	for name, value := range map[string]string{"statement_timeout": "20s", "idle_in_transaction_session_timeout": "30s", "lock_timeout": "10s", "timezone": "UTC", "jit": "off", "work_mem": "16MB"} {
 		if config.RuntimeParams[name] == "" {
 			config.RuntimeParams[name] = value
 		}

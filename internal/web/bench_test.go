@@ -3,6 +3,8 @@ package web_test
 import (
 	"io"
 	"net/http"
+	"strconv"
+	"strings"
 	"testing"
 	"time"
 
@@ -41,4 +43,65 @@ func BenchmarkHowItBehaves(b *testing.B) {
 	floor := time.Since(begin) / time.Duration(b.N)
 	b.ReportMetric(float64(trip.Microseconds())/1e3, "ms/round-trip")
 	b.ReportMetric(float64(trip)/float64(floor), "×floor")
+}
+
+// BenchmarkABurnOfManyEntries opens a burn of 50,000 entries; its floor is to
+// fetch its entries from the database, in the same run.
+func BenchmarkABurnOfManyEntries(b *testing.B) {
+	s := newSite(b, true)
+	s.signIn()
+	path := largeBurn(b, s, 50_000)
+	id, err := strconv.ParseInt(strings.TrimPrefix(path, "/burns/"), 10, 64)
+	require.NoError(b, err)
+	againstFloor(b, s, path, func() {
+		_, err := s.store.Household(1).Burn(b.Context(), id)
+		require.NoError(b, err)
+	})
+}
+
+// BenchmarkTheFirstPage opens the first page of a household with 3,600 burns;
+// its floor is the first page of one with the demo's few, in the same run.
+func BenchmarkTheFirstPage(b *testing.B) { manyBurns(b, "/") }
+
+// BenchmarkTheListOfBurns is the same of the list.
+func BenchmarkTheListOfBurns(b *testing.B) { manyBurns(b, "/burns") }
+
+func manyBurns(b *testing.B, path string) {
+	few, many := newSite(b, true), newSite(b, true)
+	few.signIn()
+	many.signIn()
+	_, err := many.store.DB().Exec(`
+		INSERT INTO burns (household_id, stove_id, title, spec, started, ended, plan)
+		SELECT household_id, stove_id, title, spec, started - n * interval '3 hours' - interval '400 days', ended - n * interval '3 hours' - interval '400 days', plan
+		FROM burns, generate_series(1, 30) AS n`)
+	require.NoError(b, err)
+	_, err = many.store.DB().Exec(`
+		INSERT INTO entries (household_id, burn_id, id, at, kind, doc, stack_id, load_mass)
+		SELECT b.household_id, b.id, 'many-' || n, b.started + n * interval '9 minutes', 'load', '{}', NULL, 1.3
+		FROM burns b, generate_series(1, 30) AS n`)
+	require.NoError(b, err)
+	againstFloor(b, many, path, func() { fetch(b, few, path) })
+}
+
+func fetch(b *testing.B, s *site, path string) {
+	resp, err := s.client.Get(s.url + path)
+	require.NoError(b, err)
+	require.Equal(b, http.StatusOK, resp.StatusCode)
+	_, _ = io.Copy(io.Discard, resp.Body)
+	_ = resp.Body.Close()
+}
+
+func againstFloor(b *testing.B, s *site, path string, floor func()) {
+	fetch(b, s, path)
+	for b.Loop() {
+		fetch(b, s, path)
+	}
+	trip := b.Elapsed() / time.Duration(b.N)
+	begin := time.Now()
+	for range b.N {
+		floor()
+	}
+	least := time.Since(begin) / time.Duration(b.N)
+	b.ReportMetric(float64(trip.Microseconds())/1e3, "ms/page")
+	b.ReportMetric(float64(trip)/float64(least), "×floor")
 }

@@ -4,11 +4,13 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"mime"
 	"net/http"
 	"path"
 	"strconv"
 	"strings"
 	"time"
+	"unicode"
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/plan"
@@ -200,15 +202,20 @@ func (s *Server) export(q *request, kind, ending string, write func(io.Writer, e
 	if err != nil {
 		return err
 	}
-	name := strings.Map(func(r rune) rune {
-		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
-			return r
+	q.Header("Content-Type", kind)
+	q.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": fmt.Sprintf("burn-%s-%s.%s", fileWord(b.Stove.Name), b.Started.Format("2006-01-02-1504"), ending)}))
+	return write(q.Writer, exchange.File{Title: b.Title, Burn: b.Burn, Plan: b.Plan})
+}
+
+// fileWord is a name as part of a file's name: its letters and digits, in whatever
+// alphabet, and dashes between.
+func fileWord(name string) string {
+	return strings.Trim(strings.Map(func(r rune) rune {
+		if unicode.IsLetter(r) || unicode.IsDigit(r) {
+			return unicode.ToLower(r)
 		}
 		return '-'
-	}, strings.ToLower(b.Stove.Name))
-	q.Header("Content-Type", kind)
-	q.Header("Content-Disposition", fmt.Sprintf(`attachment; filename="burn-%s-%s.%s"`, name, b.Started.Format("2006-01-02-1504"), ending))
-	return write(q.Writer, exchange.File{Title: b.Title, Burn: b.Burn, Plan: b.Plan})
+	}, name), "-")
 }
 
 // importBurn reads a burn back in, into the stove of the same name; a stove that

@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"html/template"
+	"slices"
 	"strings"
 	"time"
 
@@ -224,7 +225,7 @@ func burnChart(q *request, b store.Burn, m burn.Measures, until time.Time, hand 
 	if b.Ended.IsZero() {
 		c.Now = until.Sub(b.Started)
 	}
-	valid := b.Valid()
+	valid := slices.Collect(b.NotReadings())
 	for _, control := range b.Stove.Controls {
 		for _, e := range valid {
 			if e.Kind == burn.Control && e.Control == control.Key {
@@ -255,7 +256,7 @@ func burnChart(q *request, b store.Burn, m burn.Measures, until time.Time, hand 
 	addReplay(&c, b, m)
 	for _, e := range valid {
 		at := e.At.Sub(b.Started)
-		if kind, word := markOf(q, b, e); kind != "" && len(c.Marks) < mostMarks {
+		if kind, word := markOf(q, b, *e); kind != "" && len(c.Marks) < mostMarks {
 			c.Marks = append(c.Marks, strip.Mark{At: at, Kind: kind, Word: e.At.In(c.Zone).Format("15:04") + " " + word})
 		}
 		if e.Load != nil && len(c.Fuel) < mostMarks {
@@ -272,7 +273,7 @@ func burnChart(q *request, b store.Burn, m burn.Measures, until time.Time, hand 
 
 // addReplay draws the replayed gauge in hand when the owner did not read it.
 func addReplay(c *strip.Chart, b store.Burn, m burn.Measures) {
-	if len(b.Readings(c.Band.Place)) >= 2 || len(m.Replay.Samples) == 0 {
+	if b.ReadingsAt(c.Band.Place) >= 2 || len(m.Replay.Samples) == 0 {
 		return
 	}
 	if _, there := b.Stove.Gauge(c.Band.Place); !there && !m.NoGauge {

@@ -48,7 +48,7 @@ func burnFigures(q *request, b store.Burn, m burn.Measures) []figure {
 	}
 	in := figure{Label: "energy in", Value: u.Energy(m.In), Formula: "For each load: mass × net energy per kg at its moisture.",
 		Inputs: []input{{"wood put on", u.Mass(m.Used), entered}}}
-	for _, e := range b.Valid() {
+	for e := range b.All() {
 		if e.Kind == burn.Load && e.Load != nil {
 			in.Inputs = append(in.Inputs, input{e.Load.StackName, fmt.Sprintf("%s at %s: %s MJ/kg", u.Mass(e.Load.Mass()), units.Percent(e.Load.Moisture, 0),
 				units.Number(wood.NetEnergy(e.Load.Species.Gross, e.Load.Moisture), 1)), measured})
@@ -80,7 +80,7 @@ func mineralFigures(q *request, b store.Burn, m burn.Measures) []figure {
 
 func countKind(b burn.Burn, k burn.Kind) int {
 	n := 0
-	for _, e := range b.Valid() {
+	for e := range b.All() {
 		if e.Kind == k {
 			n++
 		}
@@ -90,7 +90,7 @@ func countKind(b burn.Burn, k burn.Kind) int {
 
 func countLoads(b burn.Burn) int {
 	n := 0
-	for _, e := range b.Valid() {
+	for e := range b.All() {
 		if e.Kind == burn.Load {
 			n++
 		}

@@ -115,15 +115,15 @@ const AssumedRoom, AssumedOutdoor units.Celsius = 17, 4
 // Valid returns the entries that count, in order of time.
 func (b Burn) Valid() []Entry {
 	out := make([]Entry, 0, len(b.Entries))
-	for e := range b.all() {
+	for e := range b.All() {
 		out = append(out, *e)
 	}
 	return out
 }
 
-// all goes through the entries that count in order of time, without copying
+// All goes through the entries that count in order of time, without copying
 // them where they lie in order already.
-func (b Burn) all() iter.Seq[*Entry] {
+func (b Burn) All() iter.Seq[*Entry] {
 	entries := b.Entries
 	inOrder := func(i, j int) bool { return entries[i].At.Before(entries[j].At) }
 	if !sort.SliceIsSorted(entries, inOrder) {
@@ -372,7 +372,7 @@ func (b Burn) Steps() []fire.Step {
 	if b.Window {
 		add(b.Started, fire.Act{Kind: fire.ActWindow, Open: true})
 	}
-	for e := range b.all() {
+	for e := range b.All() {
 		switch e.Kind {
 		case Light:
 			add(e.At, fire.Act{Kind: fire.ActLight})
@@ -414,7 +414,7 @@ func (b Burn) UsedFrom(stack int64) units.Kilogram {
 
 func (b Burn) put(which func(Entry) bool) units.Kilogram {
 	var sum units.Kilogram
-	for e := range b.all() {
+	for e := range b.All() {
 		if e.Load != nil && which(*e) {
 			sum += e.Load.Mass()
 		}
@@ -425,7 +425,7 @@ func (b Burn) put(which func(Entry) bool) units.Kilogram {
 // Last returns the newest valid entry that keep accepts.
 func (b Burn) Last(keep func(Entry) bool) (Entry, bool) {
 	var last *Entry
-	for e := range b.all() {
+	for e := range b.All() {
 		if keep(*e) {
 			last = e
 		}
@@ -440,7 +440,7 @@ func (b Burn) Last(keep func(Entry) bool) (Entry, bool) {
 // means, whatever time it is of.
 func (b Burn) NewestMade() (Entry, bool) {
 	var last *Entry
-	for e := range b.all() {
+	for e := range b.All() {
 		if last == nil || e.Seq >= last.Seq {
 			last = e
 		}
@@ -451,12 +451,45 @@ func (b Burn) NewestMade() (Entry, bool) {
 	return *last, true
 }
 
+// NotReadings goes through the entries that count, but for the readings of
+// gauges, of which there may be very many.
+func (b Burn) NotReadings() iter.Seq[*Entry] {
+	return func(yield func(*Entry) bool) {
+		for e := range b.All() {
+			if e.Kind != Temperature && !yield(e) {
+				return
+			}
+		}
+	}
+}
+
+// ReadingsAt counts the readings of the gauge at a place.
+func (b Burn) ReadingsAt(p stove.Place) int {
+	n := 0
+	for i := range b.Entries {
+		if e := &b.Entries[i]; e.Place == p && e.Kind == Temperature && !e.Struck {
+			n++
+		}
+	}
+	return n
+}
+
+// A Reading is what a gauge showed.
+type Reading struct {
+	At      time.Time
+	Reading units.Celsius
+}
+
 // Readings returns the valid readings of the gauge at a place.
-func (b Burn) Readings(p stove.Place) []Entry {
-	var out []Entry
-	for e := range b.all() {
+func (b Burn) Readings(p stove.Place) []Reading {
+	n := b.ReadingsAt(p)
+	if n == 0 {
+		return nil
+	}
+	out := make([]Reading, 0, n)
+	for e := range b.All() {
 		if e.Kind == Temperature && e.Place == p {
-			out = append(out, *e)
+			out = append(out, Reading{e.At, e.Reading})
 		}
 	}
 	return out

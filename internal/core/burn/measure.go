@@ -68,7 +68,7 @@ func Measure(b Burn, until time.Time) Measures {
 		until = b.Ended
 	}
 	m := Measures{Used: b.Used(), Mineral: b.UsedMineral(), Simulated: b.Simulated(), Length: max(0, until.Sub(b.Started)), ToWorking: -1}
-	for e := range b.all() {
+	for e := range b.All() {
 		if e.Kind == Load && e.Load != nil {
 			m.In += e.Load.Energy()
 		}
@@ -97,7 +97,7 @@ func (m *Measures) bandTimes(b Burn, until time.Time) {
 	m.Gauge, m.ToWorking = gauge, -1
 	guide := readingsCurve(b, gauge.Place)
 	m.Source = FromReadings
-	if len(b.Readings(gauge.Place)) < enoughReadings && m.Simulated {
+	if b.ReadingsAt(gauge.Place) < enoughReadings && m.Simulated {
 		m.Source = FromReplay
 		guide = replayCurve(m.Replay, gauge.Place)
 	}
@@ -138,7 +138,7 @@ type limit struct {
 func (b Burn) limits() []limit {
 	var out []limit
 	for _, g := range b.Stove.Gauges {
-		if g.Place.OfFire() && g.Band.TooHot > 0 && len(b.Readings(g.Place)) > 0 {
+		if g.Place.OfFire() && g.Band.TooHot > 0 && b.ReadingsAt(g.Place) > 0 {
 			out = append(out, limit{readingsCurve(b, g.Place), g.Band.TooHot})
 		}
 	}
@@ -153,7 +153,7 @@ func readingsCurve(b Burn, p stove.Place) curve {
 	readings := b.Readings(p)
 	return func(since time.Duration) (units.Celsius, bool) {
 		at := b.Started.Add(since)
-		i, _ := slices.BinarySearchFunc(readings, at, func(e Entry, t time.Time) int {
+		i, _ := slices.BinarySearchFunc(readings, at, func(e Reading, t time.Time) int {
 			if e.At.After(t) {
 				return 1
 			}
@@ -211,11 +211,11 @@ func (m *Measures) heat(b Burn) {
 // each minute weighted by the gas the replay burns in it.
 func (m *Measures) byGas(b Burn) (units.Fraction, bool) {
 	place, convert := stove.ConnectorProbe, func(t units.Celsius) units.Celsius { return t }
-	if len(b.Readings(place)) < 3 {
+	if b.ReadingsAt(place) < 3 {
 		place = stove.ConnectorSurface
 		convert = func(t units.Celsius) units.Celsius { return flue.GasFromSurface(t, b.Room) }
 	}
-	if len(b.Readings(place)) < 3 {
+	if b.ReadingsAt(place) < 3 {
 		return 0, false
 	}
 	read := readingsCurve(b, place)
@@ -249,7 +249,7 @@ func carbonDioxide(lambda float64) units.Fraction {
 // meanMoisture is that of the wood put on, by mass; 18 % when none was.
 func (b Burn) meanMoisture() units.Fraction {
 	var mass, water float64
-	for e := range b.all() {
+	for e := range b.All() {
 		if e.Kind == Load && e.Load != nil {
 			mass += float64(e.Load.Mass())
 			water += float64(e.Load.Mass()) * float64(e.Load.Moisture)
