@@ -47,6 +47,9 @@ func (l Lay) SVG() template.HTML {
 	for _, b := range l.Packing.Bars {
 		d.front(b)
 	}
+	line := floor - lay.LoadLine(box)*scale
+	d.printf(`<path class="lay-line" d="M%.1f %.1fH%.1f"/>`, left, line, left+layWide+6)
+	d.text(left+layWide+9, line+4, "start", "quiet small", "load line")
 	d.lights(l.Packing)
 	d.steps(l.Packing, left+layWide+10)
 	d.text(left+layWide/2, floor+16, "middle", "quiet small", l.Units.Size(units.Metre(box.Width))+" wide")
@@ -126,14 +129,23 @@ func (d *layDrawing) steps(p lay.Packing, x float64) {
 		m := middle[b.Step]
 		middle[b.Step] = [2]float64{m[0] + b.Z + b.Side/2, m[1] + 1}
 	}
+	const apart = 15.0
 	last := math.Inf(1)
+	var at []float64 // from the floor up
+	var of []int
 	for step := 1; step <= len(p.Steps); step++ {
-		m := middle[step]
-		if m[1] == 0 {
-			continue
+		if m := middle[step]; m[1] > 0 {
+			last = math.Min(d.floor-m[0]/m[1]*d.scale+5, last-apart)
+			at, of = append(at, last), append(of, step)
 		}
-		y := math.Min(d.floor-m[0]/m[1]*d.scale+5, last-15)
-		last = y
-		d.text(x, y, "start", "step", fmt.Sprint(step))
+	}
+	// None on the words of the load line.
+	least := d.floor - lay.LoadLine(p.Box)*d.scale + 5 + apart
+	for i := len(at) - 1; i >= 0; i-- {
+		at[i] = math.Max(at[i], least)
+		least = at[i] + apart
+	}
+	for i, y := range at {
+		d.text(x, y, "start", "step", fmt.Sprint(of[i]))
 	}
 }

@@ -119,6 +119,9 @@ func Pack(s stove.Stove, loads Loads) Packing {
 	case fire.LeanTo:
 		p.leanTo(loads)
 	default:
+		if loads.Kindling.Pieces > 0 { // between few coals and the wood
+			p.crossed(loads.Kindling)
+		}
 		p.splits(loads.Splits, loads.Splits.Pieces)
 	}
 	return p.Packing
@@ -137,7 +140,7 @@ func (p *packer) frame() (x0, x1, y0, y1 float64) {
 }
 
 // ceiling is how high wood may lie.
-func (p *packer) ceiling() float64 { return p.Box.Height - baffleFree }
+func (p *packer) ceiling() float64 { return LoadLine(p.Box) }
 
 // next begins a step.
 func (p *packer) next(words string) {
@@ -151,3 +154,7 @@ func axisOf(d stove.Direction) Axis {
 	}
 	return ToBack
 }
+
+// LoadLine is how high wood may lie in a firebox, m above its floor: the gases
+// need the room below the baffle.
+func LoadLine(b Box) float64 { return b.Height - baffleFree }

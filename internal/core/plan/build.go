@@ -37,13 +37,7 @@ func (w Wish) steps(c candidate, feeds ...feed) []Step {
 		if !hasGuide {
 			steps[1].Fire.When = fire.Trigger{After: 10 * time.Minute}
 		}
-		if c.main > 0 {
-			dry := float64(first.Mass())/(1+float64(first.Moisture)) + float64(kindling.Mass())*0.2
-			main := w.load(c.mainOf, c.main, c.direction, fire.OnCoals)
-			steps = append(steps, Step{Kind: LoadIt, Fire: fire.Step{
-				When: fire.Trigger{After: 15 * time.Minute, WoodLeft: units.Kilogram(0.4 * dry), Latest: 55 * time.Minute},
-				Do:   []fire.Act{{Kind: fire.ActLoad, Load: &main}}}})
-		}
+		steps = append(steps, w.mainLoad(c, first, kindling)...)
 	} else {
 		steps = append(steps, w.onCoals(c, ready, air, guide, hasGuide)...)
 	}
@@ -60,12 +54,24 @@ func (w Wish) steps(c candidate, feeds ...feed) []Step {
 	return steps
 }
 
-// onCoals are the first steps on coals. Where there are few of them they do not
-// light big wood: kindling goes on with it, and the door stays ajar until that
-// burns.
-func (w Wish) onCoals(c candidate, ready []fire.Act, air stove.Control, guide stove.Gauge, hasGuide bool) []Step {
+// mainLoad is the load on the coals of a first fire, if there is one.
+func (w Wish) mainLoad(c candidate, first, kindling fire.Load) []Step {
+	if c.main == 0 {
+		return nil
+	}
+	dry := float64(first.Mass())/(1+float64(first.Moisture)) + float64(kindling.Mass())*0.2
 	main := w.load(c.mainOf, c.main, c.direction, fire.OnCoals)
+	return []Step{{Kind: LoadIt, Fire: fire.Step{
+		When: fire.Trigger{After: 15 * time.Minute, WoodLeft: units.Kilogram(0.4 * dry), Latest: 55 * time.Minute},
+		Do:   []fire.Act{{Kind: fire.ActLoad, Load: &main}}}}}
+}
+
+// onCoals are the first steps on coals. Where there are few of them they do not
+// light big wood: a first fire of kindling and a piece or two is made on them,
+// and the door stays ajar until that burns.
+func (w Wish) onCoals(c candidate, ready []fire.Act, air stove.Control, guide stove.Gauge, hasGuide bool) []Step {
 	if !w.Start.few() {
+		main := w.load(c.mainOf, c.main, c.direction, fire.OnCoals)
 		for i := range ready {
 			if ready[i].Control == air.Key {
 				ready[i].Opening = c.brisk
@@ -73,7 +79,7 @@ func (w Wish) onCoals(c candidate, ready []fire.Act, air stove.Control, guide st
 		}
 		return []Step{{Kind: LoadIt, Control: air.Key, Opening: c.brisk, Fire: fire.Step{Do: append(ready, fire.Act{Kind: fire.ActLoad, Load: &main}, fire.Act{Kind: fire.ActLight})}}}
 	}
-	kindling := w.kindling(fire.OnCoals)
+	first, kindling := w.load(c.firstOf, c.first, c.direction, fire.OnCoals), w.kindling(fire.OnCoals)
 	when := fire.Trigger{After: 4 * time.Minute, Gauge: guide.Place, Above: guide.Band.Low * 0.45, Latest: 15 * time.Minute}
 	if !hasGuide {
 		when = fire.Trigger{After: 8 * time.Minute}
@@ -82,11 +88,11 @@ func (w Wish) onCoals(c candidate, ready []fire.Act, air stove.Control, guide st
 	if c.brisk < 1 {
 		shut = append(shut, setting(air, c.brisk))
 	}
-	return []Step{
-		{Kind: LoadIt, Control: air.Key, Opening: 1, Fire: fire.Step{Do: append(ready, fire.Act{Kind: fire.ActRake}, fire.Act{Kind: fire.ActDoor, Door: fire.Ajar},
-			fire.Act{Kind: fire.ActLoad, Load: &kindling}, fire.Act{Kind: fire.ActLoad, Load: &main}, fire.Act{Kind: fire.ActLight})}},
+	return append([]Step{
+		{Kind: LightIt, Control: air.Key, Opening: 1, Fire: fire.Step{Do: append(ready, fire.Act{Kind: fire.ActRake}, fire.Act{Kind: fire.ActDoor, Door: fire.Ajar},
+			fire.Act{Kind: fire.ActLoad, Load: &kindling}, fire.Act{Kind: fire.ActLoad, Load: &first}, fire.Act{Kind: fire.ActLight})}},
 		{Kind: ShutDoor, Control: air.Key, Opening: c.brisk, Fire: fire.Step{When: when, Do: shut}},
-	}
+	}, w.mainLoad(c, first, kindling)...)
 }
 
 func setting(c stove.Control, opening float64) fire.Act {

@@ -59,7 +59,7 @@ func (w Wish) grid(m mesh, most float64) []candidate {
 	for mainOf := range w.woods() {
 		for firstOf := range w.woods() {
 			// Only the lightest wood is worth lighting with beside the main one.
-			if firstOf != mainOf && (w.Start != Cold || firstOf != w.lightest()) {
+			if firstOf != mainOf && (!w.Start.firstFire() || firstOf != w.lightest()) {
 				continue
 			}
 			for _, d := range []stove.Direction{stove.EndOn, stove.Sideways} {
@@ -75,12 +75,14 @@ func (w Wish) grid(m mesh, most float64) []candidate {
 // loads adds every load, lay and turn-down of a direction and its stacks.
 func (w Wish) loads(out []candidate, m mesh, most float64, c candidate) []candidate {
 	firsts, mains, lays := []int{0}, counts(1, w.mostPieces(c.mainOf), m.mains), []fire.Lay{fire.OnCoals}
-	if w.Start == Cold {
+	if w.Start.firstFire() {
 		half := int(float64(w.Stove.MaxLoad) * 0.6 / float64(w.woods()[c.firstOf].Stack.PieceMass))
 		firsts = counts(1, max(1, min(4, half, w.mostPieces(c.firstOf))), m.firsts)
 		mains = append([]int{0}, mains...)
-		lays = []fire.Lay{fire.TopDown, fire.Raft}
-		if w.Lay != "" {
+		if w.Start == Cold {
+			lays = []fire.Lay{fire.TopDown, fire.Raft}
+		}
+		if w.Start == Cold && w.Lay != "" {
 			lays = []fire.Lay{w.Lay}
 		}
 	}

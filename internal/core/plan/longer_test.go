@@ -93,7 +93,7 @@ func TestFewCoalsTakeKindling(t *testing.T) {
 			p, err := plan.Make(w)
 			require.NoError(t, err, "%s %s", name, start)
 			first := p.Steps[0]
-			assert.Equal(t, plan.LoadIt, first.Kind)
+			assert.Equal(t, plan.LightIt, first.Kind)
 			assert.Equal(t, plan.ShutDoor, p.Steps[1].Kind)
 			kindling, door := false, fire.Shut
 			for _, a := range first.Fire.Do {

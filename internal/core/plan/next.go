@@ -54,7 +54,7 @@ func (p Plan) Follow(b burn.Burn, replay fire.Result, now time.Time, sys units.S
 func (p Plan) does(s Step, e burn.Entry) bool {
 	switch s.Kind {
 	case LightIt:
-		return e.Kind == burn.Light
+		return e.Kind == burn.Light || p.Wish.Start.few() && e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling
 	case ShutDoor:
 		return e.Kind == burn.Door && e.Door == fire.Shut
 	case LoadIt, FeedIt:
@@ -91,7 +91,7 @@ func (p Plan) furthest(steps []Instruction, done int, e burn.Entry) int {
 // likely.
 func (p Plan) ready(pr *Progress, b burn.Burn, replay fire.Result, since, now time.Time, sys units.System) {
 	t := pr.Next.Fire.When
-	if pr.Next.Kind == LightIt || (pr.Next.Kind == LoadIt && p.Wish.Start != Cold) {
+	if pr.Next.Kind == LightIt || (pr.Next.Kind == LoadIt && !p.Wish.Start.firstFire()) {
 		pr.Ready = true
 		return
 	}

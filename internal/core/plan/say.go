@@ -45,6 +45,15 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 	t := s.Fire.When
 	switch s.Kind {
 	case LightIt:
+		if p.Wish.Start.few() {
+			in.Do = fmt.Sprintf("Lay %s of kindling on the coals and %s, %s, %s on it, door ajar", sys.Mass(p.Kindling.Mass()), pieces(p.First), sys.Mass(p.FirstOf.Stack.PieceMass*units.Kilogram(p.First)), p.Direction)
+			if len(p.Wish.Others) > 0 {
+				in.Do += ", of " + p.nameOf(p.FirstOf)
+			}
+			in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the air first; rake what coals there are into a heap where the air comes in, kindling on them, then the smallest piece." + p.litBy())
+			in.Why = "So few coals do not light big wood: it would lie there and smoke. The kindling does. Stay while the door is ajar."
+			return in
+		}
 		from := ""
 		if len(p.Wish.Others) > 0 {
 			from = " of " + p.nameOf(p.FirstOf)
@@ -70,11 +79,7 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 			in.Do += ", of " + p.nameOf(p.MainOf)
 		}
 		switch {
-		case p.Wish.Start.few():
-			in.Do += fmt.Sprintf(", with %s of kindling between it and the coals, door ajar", sys.Mass(p.Kindling.Mass()))
-			in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the air first; rake what coals there are into a heap where the air comes in, kindling on them, then the smallest piece." + p.litBy())
-			in.Why = "So few coals do not light big wood: it would lie there and smoke. The kindling does. Stay while the door is ajar."
-		case p.Wish.Start == Cold:
+		case p.Wish.Start.firstFire():
 			in.Sign = "when the first wood has burnt down to glowing coals. The air stays as it is; open slowly; rake the coals forward; smallest piece on the coals."
 			in.Why = "Big wood on a small fire smothers it; on coals it lights from below at once."
 		default:

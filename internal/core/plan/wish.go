@@ -85,6 +85,9 @@ func (s Start) Known() bool {
 // few tells whether the coals are too few to light big wood by themselves.
 func (s Start) few() bool { return s == FewCoals || s == LayerCoals }
 
+// firstFire tells whether a first fire is made, and the load goes on its coals.
+func (s Start) firstFire() bool { return s == Cold || s.few() }
+
 // Coals returns the coals and the body temperature of a start in a stove.
 func (s Start) Coals(v units.Litre) (units.Kilogram, units.Celsius) {
 	for _, k := range Starts {
