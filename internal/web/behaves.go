@@ -82,6 +82,18 @@ func (p *behavesPage) choices(q *request, st store.Stove, stacks []store.Stack) 
 		}
 	}
 	set("outdoor", q.units().Temperature(2))
+	for _, w := range stacks {
+		if len(p.Woods) > 0 && p.Woods[0].Value == strconv.FormatInt(w.ID, 10) {
+			// What fits, so that the page opens with something burnt.
+			most := strconv.Itoa(max(1, min(4, int(st.MaxLoad/w.PieceMass+1e-9))))
+			set("pieces", most)
+			set("other-pieces", most)
+			if w.PieceLength > st.LongestPiece(stove.EndOn) {
+				set("direction", string(stove.Sideways))
+				set("other-direction", string(stove.Sideways))
+			}
+		}
+	}
 	set("pieces", "4")
 	set("air", air.Scale.Say(air.Scale.Nearest(0.25)))
 	set("other-pieces", "4")

@@ -110,6 +110,10 @@ func (w Wish) refuse(verdicts []verdict) error {
 		return plain(fmt.Sprintf("Wood at %.0f %% smoulders here whatever the air: at best %.0f g of smoke per kg.", u.Percent(), verdicts[0].summary.SmokePerKg),
 			"Wood under 20 % would do.")
 	}
+	if w.Start.few() {
+		return plain(fmt.Sprintf("On so few coals no load burns clean here: at best %.0f g of smoke per kg.", verdicts[0].summary.SmokePerKg),
+			"Rake them aside and plan it as from cold, with the kindling on top and lit there; or smaller and drier pieces.")
+	}
 	return plain(fmt.Sprintf("No setting tried burns clean: at best %.0f g of smoke per kg and %s of smouldering.",
 		verdicts[0].summary.SmokePerKg, units.Duration(verdicts[0].summary.Smoulder.Round(time.Minute))),
 		"Drier or smaller pieces, a good bed of coals to start from, or more draft would do.")

@@ -127,7 +127,7 @@ func (s Stove) Guide() (Gauge, bool) {
 // LongestPiece returns the longest piece that fits in each direction, with a
 // finger's breadth to spare.
 func (s Stove) LongestPiece(d Direction) units.Metre {
-	const spare = 0.03
+	const spare = 0.03 - 1e-6 // a piece of exactly that length fits, however it was reckoned
 	if d == EndOn {
 		return s.Depth - spare
 	}
