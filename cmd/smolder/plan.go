@@ -55,13 +55,22 @@ func choiceOut(c plan.Choice) map[string]any {
 		plans[i] = map[string]any{
 			"sentence": p.Sentence(units.Metric), "why": c.Why(i, units.Metric), "direction": p.Direction, "lay": p.Lay, "final_opening": p.Final,
 			"first": loadOut(p.FirstOf.Stack.Name, first.Pieces, first.Mass()), "main": loadOut(p.MainOf.Stack.Name, main.Pieces, main.Mass()),
-			"kindling_kg": p.Kindling.Mass(), "wood_kg": p.Mass(), "steps": stepsOut(p), "checklist": append(p.Checklist(units.Metric), "CO and smoke alarms in place and tested."), "warnings": warnings(p),
+			"feeds": feedsOut(p), "kindling_kg": p.Kindling.Mass(), "wood_kg": p.Mass(), "steps": stepsOut(p), "checklist": append(p.Checklist(units.Metric), "CO and smoke alarms in place and tested."), "warnings": warnings(p),
 			"summary": exchange.SummaryOf(p.Summary), "room_c": p.Predicted.Room, "room_every_min": p.Predicted.Every.Minutes(),
 		}
 	}
 	b := c.Plans[0].Before
 	return map[string]any{"tried": c.Tried, "plans": plans,
-		"before": map[string]any{"net_draft_pa": b.Net, "fans_off_pa": b.FanOff, "window_pa": b.Window, "prime": b.Prime, "do_not_light": b.DoNot}}
+		"before": map[string]any{"net_draft_pa": b.Net, "as_is_pa": b.AsIs, "primed_pa": b.Primed, "fans_off_pa": b.FanOff, "window_pa": b.Window, "prime": b.Prime, "do_not_light": b.DoNot}}
+}
+
+// feedsOut are the later loads of a wish that is longer than one.
+func feedsOut(p plan.Plan) []any {
+	out := []any{}
+	for _, f := range p.Feeds {
+		out = append(out, loadOut(f.Of.Stack.Name, f.Pieces, f.Mass()))
+	}
+	return out
 }
 
 func loadOut(stack string, pieces int, mass units.Kilogram) any {
@@ -80,7 +89,11 @@ func stepsOut(p plan.Plan) []map[string]any {
 		return math.Round(d.Minutes()*10) / 10
 	}
 	for _, in := range p.Say(units.Metric) {
-		out = append(out, map[string]any{"kind": in.Kind, "do": in.Do, "sign": in.Sign, "why": in.Why,
+		sets := []map[string]any{}
+		for _, set := range in.Settings {
+			sets = append(sets, map[string]any{"control": set.Control.Key, "name": set.Control.Name, "opening": set.Opening, "says": set.Says})
+		}
+		out = append(out, map[string]any{"kind": in.Kind, "do": in.Do, "sets": sets, "sign": in.Sign, "why": in.Why,
 			"earliest_min": minutes(in.Earliest), "expected_min": minutes(in.Expected), "latest_min": minutes(in.Latest)})
 	}
 	return out
@@ -92,6 +105,9 @@ func warnings(p plan.Plan) []string {
 	out := p.Warnings(units.Metric)
 	if alone := p.Wish.SayAlone(units.Metric); alone != "" {
 		out = append([]string{alone}, out...)
+	}
+	if home := p.SayHome(units.Metric); home != "" {
+		out = append(out, home)
 	}
 	return out
 }

@@ -22,7 +22,7 @@ var ErrBusy = errors.New("too many plans are being worked out just now")
 
 const (
 	mostWaiting = 40 // in all
-	mostEach    = 8  // of one household
+	mostEach    = 4  // of one household
 	every       = 150 * time.Millisecond
 )
 

@@ -56,6 +56,7 @@ type flueDoc struct {
 type houseDoc struct {
 	Floor  float64 `json:"floor_m2"`
 	Build  string  `json:"build"`
+	Loss   float64 `json:"loss_w_per_k"`
 	N50    float64 `json:"n50"`
 	Volume text    `json:"volume"`
 	Fan    text    `json:"fan"`
@@ -163,7 +164,9 @@ func (p *parser) house(d houseDoc) house.House {
 	}
 	if d.Build != "" {
 		h.Build = house.Build(d.Build)
+		h.N50 = h.UsualN50()
 	}
+	h.Given = d.Loss
 	if d.N50 != 0 {
 		h.N50 = d.N50
 	}

@@ -23,6 +23,9 @@ type planDoc struct {
 	To    text   `json:"wanted_to"`
 	Start string `json:"start"`
 	Lay   string `json:"lay"`
+	Fans  bool   `json:"fans_off"`
+	Open  bool   `json:"window_open"`
+	Prime bool   `json:"flue_warmed"`
 	There []struct {
 		From text `json:"from"`
 		To   text `json:"to"`
@@ -52,6 +55,7 @@ func ParseWish(b []byte) (plan.Wish, error) {
 		w.Start = plan.Cold
 	}
 	w.Lay = fire.Lay(d.Plan.Lay)
+	w.Help = plan.Help{FansOff: d.Plan.Fans, Window: d.Plan.Open, Primed: d.Plan.Prime}
 	for i, s := range d.Plan.There {
 		span := plan.Span{To: read(p, fmt.Sprintf("plan.there[%d].to", i), parseSpan, string(s.To))}
 		if s.From != "" {
