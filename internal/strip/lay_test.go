@@ -52,6 +52,7 @@ func TestEveryLayIsDrawn(t *testing.T) {
 				name := string(l.Key) + ", " + string(d)
 				wellFormed(t, svg)
 				assert.NotContains(t, svg, "NaN", name)
+				assert.Contains(t, svg, ">load line<", name)
 				assert.NotContains(t, svg, "style=", name)
 				assert.NotContains(t, svg, "<co>", "a stove's name is escaped")
 				assert.Len(t, drawn.FindAllString(svg, -1), 2*len(p.Bars), "%s: each piece in both views", name)

@@ -3,6 +3,7 @@ package strip_test
 import (
 	"encoding/xml"
 	"fmt"
+	"html"
 	"io"
 	"regexp"
 	"strconv"
@@ -132,6 +133,10 @@ func TestClockChangesDoNotBendABurn(t *testing.T) {
 			}
 		}
 		assert.Equal(t, want, hours, day)
+		// The crosshair knows of the change, and shows the clock of the axis.
+		c.Pens = []strip.Pen{{Place: stove.Top, Points: []strip.Point{{At: 0, V: 100}, {At: 6 * time.Hour, V: 100}}}}
+		by := map[string]string{"autumn": `[[240,-60]]`, "spring": `[[180,60]]`}[day]
+		assert.Contains(t, html.UnescapeString(string(c.SVG())), `"moves":`+by, day)
 	}
 	for i := 1; i < len(xOf["autumn"]); i++ {
 		assert.InDelta(t, xOf["autumn"][1]-xOf["autumn"][0], xOf["autumn"][i]-xOf["autumn"][i-1], 0.2, "even steps")

@@ -8,6 +8,7 @@ import (
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -236,5 +237,62 @@ func TestLoggingLater(t *testing.T) {
 		bad := s.post("/stove", "stove", "3", "start", "cold", "when", typed)
 		assert.Equal(t, http.StatusUnprocessableEntity, bad.status, typed)
 		assert.Contains(t, bad.words(), says)
+	}
+}
+
+// A day's page can be answered as it opens, also late in the evening; a plan may
+// be for a time before anybody is there, and so may its calendar; and what lights
+// the kindling is chosen.
+func TestDaysInTheEveningAndBeforeAnybodyIsThere(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	for _, hour := range []int{7, 15, 19, 21, 22, 23} {
+		s.clock.at = time.Date(2026, 4, 10, hour, 50, 0, 0, time.UTC)
+		form := with(fields(s.get("/plan/day").body), "room", "17 C")
+		got := s.post("/plan/day", form...)
+		require.Equal(t, http.StatusSeeOther, got.status, "%d: %s", hour, got.words())
+	}
+	s.clock.at = time.Date(2026, 4, 10, 6, 0, 0, 0, time.UTC)
+	day := s.wish("/plan/day?stove=1&aim=hold&for=22:30&low=18&high=21.5&room=15&outdoor=0&start=cold&wood=1&kindling=6&begin=06:10&there=09:00-12:00")
+	require.Equal(t, http.StatusOK, day.status, day.words())
+	for _, m := range regexp.MustCompile(`<td class="font-serif text-lg">(\d\d):`).FindAllStringSubmatch(day.body, -1) {
+		assert.Contains(t, []string{"09", "10", "11"}, m[1], "nobody is there before")
+	}
+	for _, m := range regexp.MustCompile(`DTSTART:20260410T(\d\d)`).FindAllStringSubmatch(s.get(day.to+"/plan.ics").body, -1) {
+		assert.Contains(t, []string{"09", "10", "11"}, m[1])
+	}
+	paper := s.wish("/plan?stove=1&aim=hold&for=4+h&low=18&high=21.5&room=15&outdoor=0&start=cold&wood=1&kindling=6&starter=paper")
+	require.Equal(t, http.StatusOK, paper.status, paper.words())
+	row, err := s.store.Household(1).Planned(ctx, idOf(t, paper.to))
+	require.NoError(t, err)
+	assert.Equal(t, fire.Paper, row.Burn.Kindling.StarterKind)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.wish("/plan?stove=1&aim=hold&for=4+h&low=18&high=21.5&room=15&outdoor=0&start=cold&wood=1&starter=petrol").status)
+}
+
+// Nothing that nobody said is kept as if somebody had.
+func TestNothingIsInvented(t *testing.T) {
+	s := newSite(t, false)
+	require.Equal(t, "/", s.setUp().to)
+	form := fieldsOf(s.get("/stoves/new"))
+	for name := range form {
+		assert.False(t, strings.HasPrefix(name, "gauge-") && !strings.Contains(strings.TrimPrefix(name, "gauge-"), "-low") && form[name] == "yes", "%s is ticked", name)
+	}
+	space := s.space()
+	assert.Contains(t, s.get("/household").words(), "assumed: nobody has said yet")
+	require.Equal(t, "/stoves/1", s.post("/stoves", auntie("space-id", space)...).to)
+	require.Equal(t, "/wood/1", s.post("/wood", beech()...).to)
+	sentence := fieldsOf(s.get("/plan"))
+	assert.Empty(t, sentence["room"])
+	assert.Empty(t, sentence["outdoor"], "there is no forecast of a made-up island here")
+	refused := s.post("/plan", with(fields(s.get("/plan").body), "room", "17 C", "outdoor", "forecast")...)
+	assert.Equal(t, http.StatusUnprocessableEntity, refused.status)
+	assert.Contains(t, strings.ToLower(refused.words()), "there is no forecast here yet")
+	made := s.wish("/plan?stove=1&aim=hold&for=5+h&room=17&outdoor=3&start=cold&wood=1")
+	require.Equal(t, http.StatusOK, made.status, made.words())
+	assert.Contains(t, made.words(), "Nobody has described this space yet")
+	assert.Contains(t, made.words(), "(assumed)")
+	private := s.post("/household", with(fields(s.get("/household").body), "weather", "http://127.0.0.1:9/")...)
+	if private.status == http.StatusSeeOther { // it may be named, and is not asked
+		assert.NotContains(t, s.get("/household").words(), "°C outside just now")
 	}
 }

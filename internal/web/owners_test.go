@@ -147,6 +147,9 @@ func (o owner) lives(t *testing.T) {
 		}
 	}
 	last := s.get(live)
+	if len(o.never) > 0 {
+		assert.NotContains(t, last.body, "data-number", "no number where there is no thermometer")
+	}
 	assert.Regexp(t, `The plan is done|The next load, if you want more heat`, last.words())
 	s.clock.at = began.Add(p.Wish.For)
 	require.Equal(t, b, s.post(b+"/end").to)

@@ -174,8 +174,11 @@ func (w *Wish) take(p Plan) {
 }
 
 func startWords(s Start) string {
-	if s == Cold {
+	switch {
+	case s == Cold:
 		return "light from cold"
+	case s.few():
+		return "restart on few coals"
 	}
 	return "load on the coals"
 }
