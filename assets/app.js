@@ -228,6 +228,7 @@
   };
   // alone runs f while no other page of this browser does.
   const alone = (f) => (navigator.locks ? navigator.locks.request("smolder-send", f) : f());
+  const inHand = new Set(); // refused while their sheet was open: what is sent from it next takes their place
   let sending = null; // the sending that is under way
   const send = () => (sending ??= alone(sendAll).finally(() => { sending = null; show(); if (again) { again = false; send(); } }));
   let again = false; // something was kept while a sending was under way
@@ -263,6 +264,7 @@
         const typed = Object.fromEntries(entry.fields);
         entry.refused = body.error ?? "This entry was refused.";
         keep(key, entry);
+        if (entry.sheet && document.querySelector('details.sheet[open][data-key="' + CSS.escape(entry.sheet) + '"]')) inHand.add(key);
         tell(entry.refused + (typed.value ? " Typed was: " + typed.value : "") + " It waits above, to be changed or dropped.", true);
       }
       await refresh();
@@ -292,7 +294,13 @@
     const fields = [...new FormData(form, e.submitter).entries()].map(([k, v]) => [k, String(v)]);
     const id = crypto.randomUUID?.() ?? Date.now().toString(36) + Math.random().toString(36).slice(2);
     fields.push(["id", id], ["at", new Date().toISOString()]);
-    if (!keep(place(id), { to: form.getAttribute("action"), fields, sheet: form.closest("details.sheet")?.dataset.key, made: Date.now() })) {
+    const from = form.closest("details.sheet")?.dataset.key;
+    for (const key of inHand) {
+      if (read(key)?.sheet !== from) continue;
+      inHand.delete(key);
+      localStorage.removeItem(key);
+    }
+    if (!keep(place(id), { to: form.getAttribute("action"), fields, sheet: from, made: Date.now() })) {
       tell("This device keeps nothing more: the entry is not kept. Write it down.", true);
       return;
     }

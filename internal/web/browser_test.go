@@ -164,7 +164,7 @@ func (p *person) logsTheBurn() {
 	p.fill("pieces", "9")
 	p.keys("\r")
 	p.told("over the manual's largest load")
-	p.fill("pieces", "3")
+	p.must(p.Fill(`details[data-key="l"] [name="pieces"]`, "3"))
 	p.keys("\r")
 	p.told("Load: 3 × 1.3 kg of Beech")
 
@@ -177,7 +177,8 @@ func (p *person) logsTheBurn() {
 	p.waits(`document.activeElement.name === "value"`)
 	p.keys("hot\r")
 	p.told("is not a temperature")
-	p.fill("value", "446F\r")
+	p.waits(`document.querySelector("[data-waiting]").innerText.includes("is not a temperature")`)
+	p.must(p.Fill(`details[data-key="t"] [name="value"]`, "446F\r"))
 	p.told("Flue gas 230 °C")
 	p.sees("230°")
 	p.press("s")
@@ -193,6 +194,9 @@ func (p *person) logsTheBurn() {
 	p.click(`details[data-key="n"] .btn`)
 	p.told("A quiet start.")
 	p.waits(`document.querySelectorAll("svg.strip .mark").length > 0`)
+
+	// What was refused and put right in its sheet waits no more.
+	p.waits(whatWaits + ` === 0`)
 
 	// A wrong reading is corrected in the log.
 	p.click(`[data-swap="log"] summary`)
