@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -76,4 +77,13 @@ func TestHelpAndConfiguration(t *testing.T) {
 	assert.ErrorContains(t, err, "set DATABASE_URL or --database")
 	_, err = ask("migrate --database postgres://nobody@127.0.0.1:1/none")
 	assert.ErrorContains(t, err, "connecting to the database")
+}
+
+// Nobody holds a connection for ever, by sending or by reading slowly.
+func TestConnectionsEndInTime(t *testing.T) {
+	s := newHTTPServer(nil)
+	for name, limit := range map[string]time.Duration{"header": s.ReadHeaderTimeout, "body": s.ReadTimeout, "answer": s.WriteTimeout, "idle": s.IdleTimeout} {
+		assert.True(t, limit > 0 && limit <= 2*time.Minute, "%s: %s", name, limit)
+	}
+	assert.LessOrEqual(t, s.MaxHeaderBytes, 64<<10)
 }

@@ -212,12 +212,7 @@ func (p *person) logsTheBurn() {
 func TestEntriesWaitForTheNetwork(t *testing.T) {
 	s := newSite(t, true)
 	p := newPerson(t, s, 390, 844)
-	p.signIn()
-	p.open("/stove")
-	p.choose("start", "good bed")
-	p.fill("room", "18 C")
-	p.fill("outdoor", "2 C\r")
-	p.at(`/live$`)
+	p.onCoals()
 	p.must(p.Offline(true))
 	p.click(`details[data-key="s"] summary`)
 	p.click(`button[value="grey"]`)
@@ -448,6 +443,17 @@ func TestADaysSearchSaysHowFarItIs(t *testing.T) {
 	p.waits(`!/so far/.test(document.querySelector("form [role=status]").textContent)`)
 }
 
+// onCoals signs in and begins to log a burn on a good bed of coals.
+func (p *person) onCoals() {
+	p.t.Helper()
+	p.signIn()
+	p.open("/stove")
+	p.choose("start", "good bed")
+	p.fill("room", "18 C")
+	p.fill("outdoor", "2 C\r")
+	p.at(`/live$`)
+}
+
 // whatWaits is how many entries are on the device and not in the log.
 const whatWaits = `Object.keys(localStorage).filter(k => k.startsWith("smolder-entry:")).length`
 
@@ -458,12 +464,7 @@ const whatWaits = `Object.keys(localStorage).filter(k => k.startsWith("smolder-e
 func TestEntriesOfTwoTabs(t *testing.T) {
 	s := newSite(t, true)
 	p := newPerson(t, s, 1280, 800)
-	p.signIn()
-	p.open("/stove")
-	p.choose("start", "good bed")
-	p.fill("room", "18 C")
-	p.fill("outdoor", "2 C\r")
-	p.at(`/live$`)
+	p.onCoals()
 	live, err := p.Path()
 	p.must(err)
 	tab, err := p.Tab()

@@ -45,6 +45,14 @@ func TestFormsSentBackUnchangedChangeNothing(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
 	h := s.store.Household(1)
+	odd, err := h.Stove(ctx, 1)
+	require.NoError(t, err)
+	odd.Volume, odd.Chimney.Height, odd.MaxLoad = 54.5, 5.87, 6.83 // not as round as they are shown
+	require.NoError(t, h.SaveStove(ctx, odd))
+	small, err := h.Stack(ctx, 4)
+	require.NoError(t, err)
+	small.PieceMass, small.PieceLength = 0.28, 0.247
+	require.NoError(t, h.SaveStack(ctx, small.ID, small.Version, small.Stack, nil, s.clock.now()))
 	for _, system := range []units.System{units.Metric, units.Imperial} {
 		p, err := h.Profile(ctx)
 		require.NoError(t, err)
