@@ -30,6 +30,10 @@ func answerFirst(q *request, b store.Burn, f burn.First) *firstAnswer {
 		a.Do = "Shut the air as the manual says for this. Keep the door shut, put nothing on, and stay until it falls."
 		a.Why = "An opened door feeds it. If it climbs on, the pipe glows, or it roars in the chimney: everybody out, and call the fire service."
 		a.Taps = airTaps(b, 0)
+		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Door }); ok && e.Door != fire.Shut {
+			a.Do = "Shut the door, then the air as the manual says for this. Put nothing on, and stay until it falls."
+			a.Taps = append([]stepTap{{Kind: string(burn.Door), Value: "shut", Word: "door shut"}}, a.Taps...)
+		}
 	case burn.Spillage:
 		a.Grave = true
 		a.Says = fmt.Sprintf("The draft is %s: smoke and carbon monoxide come into the room.", u.Draft(f.Draft))

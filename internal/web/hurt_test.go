@@ -48,6 +48,9 @@ func TestWhatHurtsIsAnsweredFirst(t *testing.T) {
 	assert.Contains(t, over, "put nothing on")
 	assert.Contains(t, over, "call the fire service")
 	assert.NotContains(t, over, "Open the air")
+	log("kind", "door", "value", "ajar")
+	assert.Contains(t, first(), "Shut the door, then the air as the manual says")
+	log("kind", "door", "value", "shut")
 	log("kind", "temperature", "place", "top", "value", "300 C")
 	assert.NotContains(t, first(), "Too hot")
 

@@ -107,6 +107,7 @@ func TestFewCoalsTakeKindling(t *testing.T) {
 			says := p.Say(units.Metric)[0]
 			assert.Contains(t, says.Do, "kindling")
 			assert.Contains(t, says.Do, "door ajar")
+			assert.Contains(t, p.Checklist(units.Metric)[0], "Some coals that still glow")
 			// Flames within a quarter of an hour: it does not lie dead.
 			caught := time.Duration(-1)
 			for i, phase := range p.Predicted.Phases {

@@ -46,10 +46,11 @@ func (p Plan) say(s Step, sys units.System) Instruction {
 	switch s.Kind {
 	case LightIt:
 		if p.Wish.Start.few() {
-			in.Do = fmt.Sprintf("Lay %s of kindling on the coals and %s, %s, %s on it, door ajar", sys.Mass(p.Kindling.Mass()), pieces(p.First), sys.Mass(p.FirstOf.Stack.PieceMass*units.Kilogram(p.First)), p.Direction)
+			from := ""
 			if len(p.Wish.Others) > 0 {
-				in.Do += ", of " + p.nameOf(p.FirstOf)
+				from = " of " + p.nameOf(p.FirstOf)
 			}
+			in.Do = fmt.Sprintf("Lay %s of kindling on the coals and %s%s, %s, %s on it, door ajar", sys.Mass(p.Kindling.Mass()), pieces(p.First), from, sys.Mass(p.FirstOf.Stack.PieceMass*units.Kilogram(p.First)), p.Direction)
 			in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the air first; rake what coals there are into a heap where the air comes in, kindling on them, then the smallest piece." + p.litBy())
 			in.Why = "So few coals do not light big wood: it would lie there and smoke. The kindling does. Stay while the door is ajar."
 			return in
@@ -431,6 +432,9 @@ func (p Plan) mainIndex() int {
 func (p Plan) Checklist(sys units.System) []string {
 	general := []string{"Nothing that burns within the clearance on the plate; children and pets kept away, and never alone with it.",
 		"No burn ban in force here today."}
+	if p.Before.OnCoals && p.Wish.Start.few() {
+		return append([]string{"Some coals that still glow under the ash. If there are none, plan it from cold; if they glow all over the floor, plan it for a good bed: then it needs no kindling."}, general...)
+	}
 	if p.Before.OnCoals {
 		return append([]string{"Enough coals to light the load: glowing across the floor of the firebox. If there are fewer, plan it for few coals: they want kindling with them."}, general...)
 	}
