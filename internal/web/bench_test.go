@@ -73,7 +73,7 @@ func manyBurns(b *testing.B, path string) {
 	_, err := many.store.DB().Exec(`
 		INSERT INTO burns (household_id, stove_id, title, spec, started, ended, plan)
 		SELECT household_id, stove_id, title, spec, started - n * interval '3 hours' - interval '400 days', ended - n * interval '3 hours' - interval '400 days', plan
-		FROM burns, generate_series(1, 30) AS n`)
+		FROM burns, generate_series(1, 60) AS n`)
 	require.NoError(b, err)
 	_, err = many.store.DB().Exec(`
 		INSERT INTO entries (household_id, burn_id, id, at, kind, doc, stack_id, load_mass)
