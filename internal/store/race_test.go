@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/units"
 	"smolder/internal/store"
 	"smolder/internal/storetest"
 )
@@ -89,4 +90,32 @@ func TestOrderOfEntries(t *testing.T) {
 	}
 	assert.Equal(t, []string{"first", "0", "1", "2", "3", "4"}, notes)
 	assert.Equal(t, time.UTC, b.Started.Location())
+}
+
+// Readings come by their own way, as one text: undone and corrected ones among
+// them, in order with everything else.
+func TestReadingsComeBackAsTheyWere(t *testing.T) {
+	s := storetest.New(t)
+	h, stoveID, _ := furnished(t, s, "tarn")
+	id := open(t, h, stoveID)
+	read := func(name string, after time.Duration, v units.Celsius) burn.Entry {
+		return burn.Entry{ID: name, At: noon.Add(after), Kind: burn.Temperature, Place: "top", Reading: v}
+	}
+	for i, v := range []units.Celsius{101.25, 202.5, 303.125} {
+		require.NoError(t, h.AddEntry(ctx, id, read(fmt.Sprint("r", i), time.Duration(i)*1234567*time.Microsecond, v), later))
+	}
+	require.NoError(t, h.AddEntry(ctx, id, burn.Entry{ID: "n", At: noon.Add(1300 * time.Millisecond), Kind: burn.Note, Note: "between"}, later))
+	require.NoError(t, h.UndoEntry(ctx, id, "r0"))
+	require.NoError(t, h.CorrectEntry(ctx, id, "r2", read("r2b", 2*time.Second, 300), later))
+	b, err := h.Burn(ctx, id)
+	require.NoError(t, err)
+	var all, valid []string
+	for _, e := range b.Entries {
+		all = append(all, fmt.Sprint(e.ID, " ", e.At.Sub(noon), " ", float64(e.Reading), " ", e.Undone, " ", e.Struck, " ", e.Corrects))
+	}
+	for _, e := range b.Valid() {
+		valid = append(valid, e.ID)
+	}
+	assert.Equal(t, []string{"r0 0s 101.25 true true ", "r1 1.234567s 202.5 false false ", "n 1.3s 0 false false ", "r2b 2s 300 false false r2", "r2 2.469134s 303.125 false true "}, all)
+	assert.Equal(t, []string{"r1", "n", "r2b"}, valid)
 }

@@ -199,6 +199,15 @@ func TestTwoStovesInOneSpace(t *testing.T) {
 	require.NoError(t, err)
 	require.NotEmpty(t, row.Burn.Wish.Beside)
 	assert.Less(t, row.Burn.Mass(), was.Burn.Mass()+0.01, "less is burnt where another gives heat")
+	second := s.post(beside.to + "/start")
+	require.Equal(t, http.StatusSeeOther, second.status, second.words())
+	open, err := s.store.Household(1).OpenBurns(ctx)
+	require.NoError(t, err)
+	kept := 0
+	for _, o := range open {
+		kept += len(o.Beside)
+	}
+	assert.NotZero(t, kept, "and its replay has that heat too")
 }
 
 func idOf(t *testing.T, path string) int64 {

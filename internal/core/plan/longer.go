@@ -73,7 +73,7 @@ func (w Wish) longer(ctx context.Context, chosen []verdict, m *Meter) (verdict, 
 	}
 	best, found := chosen[0], false
 	for _, v := range chosen {
-		if next := w.longerThan(ctx, v, m); len(next.feeds) > 0 && next.merit < best.merit-worthAFeed {
+		if next := w.longerThan(ctx, v, m); len(next.feeds) > 0 && next.merit < best.merit-worthAFeed && next.cold <= chosen[0].cold-worthInDegrees {
 			best, found = next, true
 		}
 	}

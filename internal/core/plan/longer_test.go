@@ -61,6 +61,17 @@ func TestALongWishIsAPlanWithItsReloads(t *testing.T) {
 	assert.LessOrEqual(t, p.Summary.TooHot, 2*time.Minute)
 	require.NoError(t, p.Check(), "it can be kept and read again")
 
+	// More loads are for a warmer room, and not for less smoke a kilogram.
+	for _, outdoor := range []units.Celsius{0, 2, 4, 6, 8} {
+		w := bySingles(plan.Cold)
+		w.House, w.Outdoor = house.House{Floor: 18, Build: house.Ordinary, Volume: 45000, N50: 5}, outdoor
+		c, err := plan.Search(t.Context(), w, nil)
+		require.NoError(t, err)
+		if n := len(c.Plans[0].Feeds); n > 0 {
+			assert.Less(t, c.Plans[0].Cold, c.Plans[1].Cold-0.15*float64(n), "at %g", outdoor)
+		}
+	}
+
 	// Somebody has to go after two hours: nothing is put on that nobody sees char.
 	w.There = plan.Presence{{From: 0, To: 2 * time.Hour}}
 	short, err := plan.Make(w)
