@@ -230,7 +230,8 @@
   const alone = (f) => (navigator.locks ? navigator.locks.request("smolder-send", f) : f());
   const inHand = new Set(); // refused while their sheet was open: what is sent from it next takes their place
   let sending = null; // the sending that is under way
-  const send = () => (sending ??= alone(sendAll).finally(() => { sending = null; show(); if (again) { again = false; send(); } }));
+  const busy = (yes) => live()?.setAttribute("aria-busy", String(yes));
+  const send = () => (sending ??= (busy(true), alone(sendAll)).finally(() => { sending = null; busy(false); show(); if (again) { again = false; send(); } }));
   let again = false; // something was kept while a sending was under way
   const sendAll = async () => {
     if (!household) return;

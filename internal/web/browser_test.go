@@ -144,7 +144,8 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 // told waits for what the page says of the last entry.
 func (p *person) told(text string) {
 	p.t.Helper()
-	p.waits(`document.querySelector("[data-told]").innerText.includes("` + text + `")`)
+	// And until the page has taken what came of it: nothing moves under a click.
+	p.waits(`document.querySelector("[data-told]").innerText.includes("` + text + `") && !document.querySelector('[aria-busy="true"]')`)
 }
 
 // logsTheBurn tends the fire by keys, by taps and with slips.
@@ -171,7 +172,7 @@ func (p *person) logsTheBurn() {
 	p.click(`form.contents:has(input[value="light"]) button`)
 	p.told("Lit")
 	p.press("d")
-	p.click(`button[value="ajar"]`)
+	p.click(`details[data-key="d"] button[value="ajar"]`)
 	p.told("Door ajar")
 	p.press("t")
 	p.waits(`document.activeElement.name === "value"`)
