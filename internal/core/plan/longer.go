@@ -54,9 +54,7 @@ const (
 // is time for another.
 func (w Wish) long() bool {
 	switch w.Aim {
-	case Hold:
-		return true
-	case Away:
+	case Hold, Away:
 		return true
 	case Overnight:
 		return w.There != nil
@@ -118,8 +116,7 @@ func (w Wish) nextFeed(before verdict, ranked []verdict) (verdict, bool) {
 // reweighed burns a verdict's candidate with its feeds as a search does.
 func (w Wish) reweighed(v verdict) verdict {
 	r := fire.Run(w.setup(), fireSteps(w.steps(v.candidate, v.feeds...)), w.searching())
-	out := w.weighed(v.candidate, v.feeds, r)
-	return out
+	return w.weighed(v.candidate, v.feeds, r)
 }
 
 // fed are the ways to put one more load on that keep every limit, best first.
@@ -208,7 +205,7 @@ func (w Wish) feedSteps(c candidate, f feed, before fire.Load, air stove.Control
 	return append(steps, w.turnDowns(c, air, guide, hasGuide)...)
 }
 
-// Feeds are the later loads of the plan's steps, in their order.
+// feedLoads are the later loads of the plan, in their order.
 func (p Plan) feedLoads() []fire.Load {
 	var out []fire.Load
 	for _, s := range p.Steps {

@@ -1,12 +1,14 @@
 package plan_test
 
 import (
+	"fmt"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/flue"
 	"smolder/internal/core/house"
@@ -152,4 +154,42 @@ func TestComingHomeToAWarmRoomSaysWhatItTakes(t *testing.T) {
 	c, err = plan.Search(t.Context(), w, nil)
 	require.NoError(t, err)
 	assert.Empty(t, c.Plans[0].SayHome(units.Metric), "nobody is away")
+}
+
+// A later load is called due on its coals, and not on a stove that has gone out
+// before anybody came.
+func TestALaterLoadTooLate(t *testing.T) {
+	p, err := plan.Make(bySingles(plan.Cold))
+	require.NoError(t, err)
+	require.NotEmpty(t, p.Feeds)
+	start := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
+	b := burn.Burn{Stove: p.Wish.Stove, House: p.Wish.House, Started: start}
+	for i, s := range p.Steps {
+		if s.Kind == plan.FeedIt {
+			break
+		}
+		for j, a := range s.Fire.Do {
+			e := burn.Entry{ID: fmt.Sprint(i, "-", j), At: start.Add(s.Expected)}
+			switch a.Kind {
+			case fire.ActLight:
+				e.Kind = burn.Light
+			case fire.ActDoor:
+				e.Kind, e.Door = burn.Door, a.Door
+			case fire.ActControl:
+				e.Kind, e.Control, e.Opening = burn.Control, a.Control, a.Opening
+			case fire.ActLoad:
+				e.Kind, e.Load = burn.Load, a.Load
+			default:
+				continue
+			}
+			b.Entries = append(b.Entries, e)
+		}
+	}
+	now := start.Add(9 * time.Hour)
+	for phase, ready := range map[fire.Phase]bool{fire.Coaling: true, fire.Out: false} {
+		pr := p.Follow(b, fire.Result{Samples: []fire.Sample{{At: 9 * time.Hour, Phase: phase}}}, now, units.Metric)
+		require.Equal(t, plan.FeedIt, pr.Next.Kind, phase)
+		assert.Equal(t, ready, pr.Ready, phase)
+		assert.Equal(t, !ready, pr.Missed != "", phase)
+	}
 }

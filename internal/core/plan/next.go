@@ -126,6 +126,11 @@ func (p Plan) ready(pr *Progress, b burn.Burn, replay fire.Result, since, now ti
 	if pr.Next.Kind == ReloadTime {
 		coals = state.Phase == fire.Coaling
 	}
+	// Whoever comes too late for a later load finds no coals that would light it:
+	// it is not called due.
+	if pr.Next.Kind == FeedIt && state.Phase == fire.Out {
+		coals, pr.Missed = false, "the coals are gone: plan a new fire"
+	}
 	pr.Ready = gaugeOK && charred && coals && waited >= t.After
 	if pr.Ready || pr.Next.Expected < 0 {
 		return
