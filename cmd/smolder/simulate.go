@@ -9,9 +9,9 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"smolder/internal/core/scenario"
 	"smolder/internal/core/units"
 	"smolder/internal/exchange"
+	"smolder/internal/exchange/scenario"
 	"smolder/internal/strip"
 )
 

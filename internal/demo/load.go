@@ -8,6 +8,8 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/search"
+	"smolder/internal/core/wish"
 	"smolder/internal/store"
 )
 
@@ -48,7 +50,7 @@ func Load(ctx context.Context, s *store.Store, passwordHash string) (int64, erro
 	for i, e := range all {
 		var p *plan.Plan
 		if i >= len(all)-5 { // the last weeks were planned first
-			p = e.plan()
+			p = e.plan(ctx)
 		}
 		b := e.burn(r)
 		if _, err := h.StartBurn(ctx, e.stove.ID, e.title(), b, p); err != nil {
@@ -67,14 +69,14 @@ func (e evening) title() string {
 
 // plan is what Smolder would have said that evening; none when it would have
 // refused.
-func (e evening) plan() *plan.Plan {
-	w := plan.Wish{Stove: e.stove.Stove, House: e.stove.Space.House, Aim: plan.Hold, For: 6 * time.Hour, Outdoor: e.outdoor, Room: e.room,
-		Low: e.stove.Space.Wanted[0], High: e.stove.Space.Wanted[1], Start: plan.Cold, Wood: plan.Pick{ID: e.wood.ID, Stack: e.wood.Stack},
-		Kindling: &plan.Pick{ID: e.kind.ID, Stack: e.kind.Stack}}
+func (e evening) plan(ctx context.Context) *plan.Plan {
+	w := wish.Wish{Stove: e.stove.Stove, House: e.stove.Space.House, Aim: wish.Hold, For: 6 * time.Hour, Outdoor: e.outdoor, Room: e.room,
+		Low: e.stove.Space.Wanted[0], High: e.stove.Space.Wanted[1], Start: wish.Cold, Wood: wish.Pick{ID: e.wood.ID, Stack: e.wood.Stack},
+		Kindling: &wish.Pick{ID: e.kind.ID, Stack: e.kind.Stack}}
 	if e.night {
-		w.Aim, w.For = plan.Overnight, 9*time.Hour
+		w.Aim, w.For = wish.Overnight, 9*time.Hour
 	}
-	p, err := plan.Make(w)
+	p, err := search.Best(ctx, w, search.Usual, nil)
 	if err != nil {
 		return nil
 	}

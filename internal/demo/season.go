@@ -10,6 +10,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/say"
 	"smolder/internal/store"
 )
 
@@ -100,7 +101,7 @@ func evenings(stoves []store.Stove, stacks []store.Stack, r *rand.Rand) []evenin
 }
 
 // steps is what the hands do on that evening.
-func (e evening) steps() []fire.Step {
+func (e evening) steps() []fire.Move {
 	load := func(s store.Stack, n int, lay fire.Lay) *fire.Load {
 		d := stove.EndOn
 		if e.night || s.PieceLength > e.stove.LongestPiece(d) {
@@ -126,25 +127,25 @@ func (e evening) steps() []fire.Step {
 		lit = append(lit, fire.Act{Kind: fire.ActControl, Control: bypass.Key, Role: bypass.Role, Opening: 1})
 	}
 	lit = append(lit, fire.Act{Kind: fire.ActLoad, Load: load(e.wood, e.first, e.lay)}, fire.Act{Kind: fire.ActLoad, Load: kindling}, fire.Act{Kind: fire.ActLight})
-	steps := []fire.Step{{Do: lit}, {When: fire.Trigger{After: shut}, Do: []fire.Act{door(fire.Shut)}}}
+	steps := []fire.Move{{Do: lit}, {When: fire.Trigger{After: shut}, Do: []fire.Act{door(fire.Shut)}}}
 	small := units.Kilogram(0.45 * float64(e.wood.PieceMass) * float64(e.first))
 	steps = append(steps,
-		fire.Step{When: fire.Trigger{After: 25 * time.Minute, WoodLeft: small, Latest: 48 * time.Minute}, Do: []fire.Act{door(fire.Open)}},
-		fire.Step{When: fire.Trigger{After: time.Minute}, Do: []fire.Act{{Kind: fire.ActLoad, Load: load(e.wood, e.pieces, fire.OnCoals)}}},
-		fire.Step{When: fire.Trigger{After: time.Minute}, Do: []fire.Act{door(fire.Shut)}})
+		fire.Move{When: fire.Trigger{After: 25 * time.Minute, WoodLeft: small, Latest: 48 * time.Minute}, Do: []fire.Act{door(fire.Open)}},
+		fire.Move{When: fire.Trigger{After: time.Minute}, Do: []fire.Act{{Kind: fire.ActLoad, Load: load(e.wood, e.pieces, fire.OnCoals)}}},
+		fire.Move{When: fire.Trigger{After: time.Minute}, Do: []fire.Act{door(fire.Shut)}})
 	if hasBypass {
-		steps = append(steps, fire.Step{When: fire.Trigger{After: 5 * time.Minute, Gauge: stove.CatalystProbe, Above: 265, Latest: 30 * time.Minute},
+		steps = append(steps, fire.Move{When: fire.Trigger{After: 5 * time.Minute, Gauge: stove.CatalystProbe, Above: 265, Latest: 30 * time.Minute},
 			Do: []fire.Act{{Kind: fire.ActControl, Control: bypass.Key, Role: bypass.Role, Opening: 0}}})
 	}
 	switch e.wrong {
 	case forgotten:
 		return steps
 	case downTooEarly:
-		return append(steps, fire.Step{When: fire.Trigger{After: 2 * time.Minute}, Do: []fire.Act{set(e.final * 0.6)}})
+		return append(steps, fire.Move{When: fire.Trigger{After: 2 * time.Minute}, Do: []fire.Act{set(e.final * 0.6)}})
 	}
 	return append(steps,
-		fire.Step{When: fire.Trigger{After: 4 * time.Minute, Charred: true}, Do: []fire.Act{set(0.5)}},
-		fire.Step{When: fire.Trigger{After: 7 * time.Minute}, Do: []fire.Act{set(e.final)}})
+		fire.Move{When: fire.Trigger{After: 4 * time.Minute, Charred: true}, Do: []fire.Act{set(0.5)}},
+		fire.Move{When: fire.Trigger{After: 7 * time.Minute}, Do: []fire.Act{set(e.final)}})
 }
 
 // burn burns the evening and writes down what the owner would have.
@@ -174,7 +175,7 @@ func (e evening) burn(r *rand.Rand) burn.Burn {
 }
 
 // write turns what was done into entries.
-func (e evening) write(s fire.Step, at time.Duration, add func(time.Duration, burn.Entry)) {
+func (e evening) write(s fire.Move, at time.Duration, add func(time.Duration, burn.Entry)) {
 	for _, a := range s.Do {
 		switch a.Kind {
 		case fire.ActLight:
@@ -185,7 +186,7 @@ func (e evening) write(s fire.Step, at time.Duration, add func(time.Duration, bu
 			add(at, burn.Entry{Kind: burn.Door, Door: a.Door})
 		case fire.ActControl:
 			c, _ := e.stove.Control(a.Control)
-			add(at, burn.Entry{Kind: burn.Control, Control: a.Control, Opening: a.Opening, Typed: c.Scale.Say(a.Opening)})
+			add(at, burn.Entry{Kind: burn.Control, Control: a.Control, Opening: a.Opening, Typed: say.Mark(c.Scale, a.Opening)})
 		}
 	}
 }

@@ -2,6 +2,7 @@ package exchange_test
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -19,9 +20,12 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/search"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
 	"smolder/internal/demo"
 	"smolder/internal/exchange"
+	"smolder/internal/say"
 )
 
 var forms = map[string]struct {
@@ -141,8 +145,8 @@ func made() plan.Plan {
 
 var kept = sync.OnceValue(func() []byte {
 	st, stacks := demo.Stoves()[0], demo.Stacks()
-	w := plan.Wish{Stove: st.Stove, House: st.Space.House, Aim: plan.Hold, For: 4 * time.Hour, Outdoor: 2, Room: 17, Low: 19, High: 21.5, Start: plan.GoodCoals, Wood: plan.Pick{ID: 1, Stack: stacks[0]}}
-	p, err := plan.Make(w)
+	w := wish.Wish{Stove: st.Stove, House: st.Space.House, Aim: wish.Hold, For: 4 * time.Hour, Outdoor: 2, Room: 17, Low: 19, High: 21.5, Start: wish.GoodCoals, Wood: wish.Pick{ID: 1, Stack: stacks[0]}}
+	p, err := search.Best(context.Background(), w, search.Quick, nil)
 	if err != nil {
 		panic(err)
 	}
@@ -226,7 +230,7 @@ func TestFilesThatWouldHarmAreRefused(t *testing.T) {
 	assert.Equal(t, good.Burn.Weather, back.Burn.Weather)
 	assert.True(t, back.Burn.OutdoorUnknown && back.Burn.Window)
 	require.NotNil(t, back.Plan)
-	assert.Equal(t, good.Plan.Sentence(units.Metric), back.Plan.Sentence(units.Metric))
+	assert.Equal(t, say.Plan(*good.Plan, units.Metric), say.Plan(*back.Plan, units.Metric))
 }
 
 // A file from before mineral fuel had a kind of its own is still read.
@@ -249,9 +253,9 @@ func use(f exchange.File) {
 	_ = m
 	if f.Plan != nil {
 		for _, sys := range []units.System{units.Metric, units.Imperial} {
-			f.Plan.Say(sys)
-			f.Plan.Sentence(sys)
-			f.Plan.Warnings(sys)
+			say.Steps(*f.Plan, sys)
+			say.Plan(*f.Plan, sys)
+			say.Cautions(*f.Plan, sys)
 		}
 	}
 	_ = exchange.WriteCSV(io.Discard, f)

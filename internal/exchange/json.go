@@ -13,6 +13,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
+	"smolder/internal/say"
 )
 
 const (
@@ -100,7 +101,9 @@ func (f *File) upgrade() {
 // comes in is checked as strictly as what is typed, by the same checks.
 func (f *File) check(now time.Time) error {
 	b := &f.Burn
-	wrong := func(what string, err error) error { return fmt.Errorf("%w: %s%w", ErrFormat, what, err) }
+	wrong := func(what string, err error) error {
+		return fmt.Errorf("%w: %s%s", ErrFormat, what, say.Error(err, units.Metric))
+	}
 	if len(f.Title) > mostTitle || !units.Printable(f.Title, false) {
 		return fmt.Errorf("%w: its title is too long, or has signs in it that cannot be shown: up to %d letters would do", ErrFormat, mostTitle)
 	}

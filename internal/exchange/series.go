@@ -11,6 +11,7 @@ import (
 
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
+	"smolder/internal/say"
 )
 
 // A column is one quantity of a simulated series.
@@ -59,7 +60,7 @@ var series = []column{
 	{"cap", func(s fire.Sample) any { return string(s.Colour) }},
 	{"deposits_g", func(s fire.Sample) any { return figure(s.Deposits, 3) }},
 	{"glass_fouled_pct", func(s fire.Sample) any { return figure(s.Glass*100, 2) }},
-	{"flags", func(s fire.Sample) any { return strings.Join(s.Flags.Words(), "; ") }},
+	{"flags", func(s fire.Sample) any { return strings.Join(say.Flags(s.Flags), "; ") }},
 }
 
 // SummaryOf returns a run's figures by their names; what was not reached is

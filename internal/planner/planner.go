@@ -14,7 +14,7 @@ import (
 	"sync"
 	"time"
 
-	"smolder/internal/core/plan"
+	"smolder/internal/core/search"
 )
 
 // ErrBusy says that too many searches wait already.
@@ -44,12 +44,12 @@ type ticket struct {
 
 // Do waits for its turn and does the work, in the caller's own goroutine. The
 // error is the work's, [ErrBusy], or the context's when nobody waits any more.
-func (q *Queue) Do(ctx context.Context, household int64, report Report, work func(context.Context, *plan.Meter) error) error {
+func (q *Queue) Do(ctx context.Context, household int64, report Report, work func(context.Context, *search.Meter) error) error {
 	t, err := q.join(household)
 	if err != nil {
 		return err
 	}
-	m := &plan.Meter{}
+	m := &search.Meter{}
 	done := make(chan struct{})
 	var told sync.WaitGroup
 	told.Go(func() { q.tell(t, m, report, done) })
@@ -66,7 +66,7 @@ func (q *Queue) Do(ctx context.Context, household int64, report Report, work fun
 }
 
 // tell reports until the search is over, and once at the end.
-func (q *Queue) tell(t *ticket, m *plan.Meter, report Report, done chan struct{}) {
+func (q *Queue) tell(t *ticket, m *search.Meter, report Report, done chan struct{}) {
 	if report == nil {
 		return
 	}

@@ -9,7 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"smolder/internal/core/plan"
+	"smolder/internal/core/search"
 	"smolder/internal/planner"
 )
 
@@ -18,7 +18,7 @@ func hold(t *testing.T, q *planner.Queue) (release func()) {
 	begun, end, over := make(chan struct{}), make(chan struct{}), make(chan struct{})
 	go func() {
 		defer close(over)
-		_ = q.Do(context.Background(), 99, nil, func(context.Context, *plan.Meter) error {
+		_ = q.Do(context.Background(), 99, nil, func(context.Context, *search.Meter) error {
 			close(begun)
 			<-end
 			return nil
@@ -38,7 +38,7 @@ func queued(t *testing.T, q *planner.Queue, group *sync.WaitGroup, household int
 			if waiting > 0 {
 				once.Do(func() { close(placed) })
 			}
-		}, func(context.Context, *plan.Meter) error { ran(); return nil })
+		}, func(context.Context, *search.Meter) error { ran(); return nil })
 		assert.NoError(t, err)
 	})
 	select {
@@ -69,7 +69,7 @@ func TestTheQueueIsBounded(t *testing.T) {
 	for range 4 {
 		queued(t, &q, &group, 1, func() {})
 	}
-	err := q.Do(context.Background(), 1, nil, func(context.Context, *plan.Meter) error { return nil })
+	err := q.Do(context.Background(), 1, nil, func(context.Context, *search.Meter) error { return nil })
 	require.ErrorIs(t, err, planner.ErrBusy)
 	queued(t, &q, &group, 2, func() {})
 	release()
@@ -81,14 +81,14 @@ func TestNobodyWaitsAnyMore(t *testing.T) {
 	release := hold(t, &q)
 	ctx, cancel := context.WithCancel(context.Background())
 	cancel()
-	err := q.Do(ctx, 1, nil, func(context.Context, *plan.Meter) error { t.Error("it ran for nobody"); return nil })
+	err := q.Do(ctx, 1, nil, func(context.Context, *search.Meter) error { t.Error("it ran for nobody"); return nil })
 	require.ErrorIs(t, err, context.Canceled)
 	release()
 	assert.Panics(t, func() {
-		_ = q.Do(context.Background(), 1, nil, func(context.Context, *plan.Meter) error { panic("one search") })
+		_ = q.Do(context.Background(), 1, nil, func(context.Context, *search.Meter) error { panic("one search") })
 	})
 	var last [3]int
-	err = q.Do(context.Background(), 1, func(b, f, w int) { last = [3]int{b, f, w} }, func(_ context.Context, m *plan.Meter) error {
+	err = q.Do(context.Background(), 1, func(b, f, w int) { last = [3]int{b, f, w} }, func(_ context.Context, m *search.Meter) error {
 		m.Expect(3)
 		m.Count()
 		return nil

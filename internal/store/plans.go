@@ -8,6 +8,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/day"
 	"smolder/internal/core/plan"
 )
 
@@ -21,7 +22,7 @@ type Planned struct {
 	Choice   string // the same for the plans of one search
 	Place    int    // among them; the best is 0
 	Burn     *plan.Plan
-	Day      *plan.Day
+	Day      *day.Day
 	Asked    string // the sentence it answers, as a query
 	Sentence string
 	Begins   time.Time
@@ -55,7 +56,7 @@ func (r planRow) planned() (Planned, error) {
 		return p, nil
 	}
 	if r.Kind == planKindDay {
-		var d doc[plan.Day]
+		var d doc[day.Day]
 		err := d.Scan(r.Form)
 		p.Day = &d.V
 		return p, err

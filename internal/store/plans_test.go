@@ -9,6 +9,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/wish"
 	"smolder/internal/store"
 	"smolder/internal/storetest"
 )
@@ -21,7 +22,7 @@ func TestPlansAreRows(t *testing.T) {
 	other := storetest.Household(t, s, "holm")
 	st, err := h.Stove(ctx, stoveID)
 	require.NoError(t, err)
-	rows := []store.Planned{{StoveID: stoveID, Choice: "one", Burn: &plan.Plan{Main: 3, Wish: plan.Wish{Stove: st.Stove}}, Sentence: "Beech: three pieces", Asked: "stove=1&for=6+h", Begins: noon.Add(4 * time.Hour), Made: noon},
+	rows := []store.Planned{{StoveID: stoveID, Choice: "one", Burn: &plan.Plan{Main: 3, Wish: wish.Wish{Stove: st.Stove}}, Sentence: "Beech: three pieces", Asked: "stove=1&for=6+h", Begins: noon.Add(4 * time.Hour), Made: noon},
 		{StoveID: stoveID, Choice: "one", Place: 1, Burn: &plan.Plan{Main: 2}, Sentence: "Beech: two pieces", Begins: noon.Add(9 * time.Hour), Made: noon}}
 	ids, err := h.KeepPlans(ctx, rows)
 	require.NoError(t, err)

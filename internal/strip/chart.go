@@ -22,6 +22,7 @@ import (
 
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/say"
 )
 
 // A Point is a value at a time since the start.
@@ -308,7 +309,7 @@ func (f *frame) readout() string {
 		out.Moves = f.clockChanges()
 	}
 	for _, p := range f.Pens {
-		name := p.Place.Short()
+		name := say.Places.Short(p.Place)
 		switch {
 		case p.Second:
 			name += ", the other"

@@ -133,7 +133,7 @@ func (d *layDrawing) steps(p lay.Packing, x float64) {
 	last := math.Inf(1)
 	var at []float64 // from the floor up
 	var of []int
-	for step := 1; step <= len(p.Steps); step++ {
+	for step := 1; step <= len(p.Placings); step++ {
 		if m := middle[step]; m[1] > 0 {
 			last = math.Min(d.floor-m[0]/m[1]*d.scale+5, last-apart)
 			at, of = append(at, last), append(of, step)

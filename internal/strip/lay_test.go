@@ -16,6 +16,7 @@ import (
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/say"
 	"smolder/internal/strip"
 )
 
@@ -41,7 +42,7 @@ var (
 // Every lay draws whole: each piece once from the door and once from above,
 // numbered from below, with its flames, and with nothing outside the picture.
 func TestEveryLayIsDrawn(t *testing.T) {
-	for _, l := range fire.Lays {
+	for _, l := range say.Lays {
 		for _, size := range []float64{0.7, 1, 1.3} {
 			for _, d := range []stove.Direction{stove.EndOn, stove.Sideways} {
 				sticks := 12

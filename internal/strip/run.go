@@ -7,12 +7,13 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/say"
 )
 
 // A Run is a simulated burn to be drawn.
 type Run struct {
 	Setup  fire.Setup
-	Steps  []fire.Step
+	Steps  []fire.Move
 	Result fire.Result
 }
 
@@ -91,7 +92,7 @@ func (c *Chart) act(s stove.Stove, a fire.Act, at time.Duration, second bool) {
 			return
 		}
 		lane := c.lane(strings.ToLower(control.Name))
-		step := LaneStep{At: at, Opening: a.Opening, Say: control.Scale.Say(a.Opening)}
+		step := LaneStep{At: at, Opening: a.Opening, Say: say.Mark(control.Scale, a.Opening)}
 		if second {
 			lane.Plan = append(lane.Plan, step)
 		} else {

@@ -35,7 +35,7 @@ func burnt(final float64) strip.Run {
 	set := func(o float64) fire.Act {
 		return fire.Act{Kind: fire.ActControl, Control: "lever", Role: stove.Combined, Opening: o}
 	}
-	steps := []fire.Step{{Do: []fire.Act{set(1), {Kind: fire.ActPrime, Heat: 1e5}, {Kind: fire.ActLight}, {Kind: fire.ActDoor, Door: fire.Ajar}, {Kind: fire.ActLoad, Load: &fire.Load{Species: beech, Moisture: 0.18, Pieces: 4, PieceMass: 1.3,
+	steps := []fire.Move{{Do: []fire.Act{set(1), {Kind: fire.ActPrime, Heat: 1e5}, {Kind: fire.ActLight}, {Kind: fire.ActDoor, Door: fire.Ajar}, {Kind: fire.ActLoad, Load: &fire.Load{Species: beech, Moisture: 0.18, Pieces: 4, PieceMass: 1.3,
 		PieceLength: 0.33, Direction: stove.EndOn, Lay: fire.OnCoals}}}},
 		{When: fire.Trigger{After: time.Minute}, Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}},
 		{When: fire.Trigger{After: 4 * time.Minute, Charred: true}, Do: []fire.Act{set(0.5)}}, {When: fire.Trigger{After: 6 * time.Minute}, Do: []fire.Act{set(final)}},

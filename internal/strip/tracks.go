@@ -10,6 +10,7 @@ import (
 
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/say"
 )
 
 // penClass tells the gauges apart by line pattern.
@@ -95,7 +96,7 @@ func (f *frame) band(y func(float64) float64, top, height float64) bandName {
 		return bandName{}
 	}
 	f.printf(`<rect class="band" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, f.left, upper, f.right-f.left, lower-upper)
-	name := fmt.Sprintf("working: %s %s to %s", f.Band.Place.Short(), f.Units.Degrees(b.Low), f.Units.Temperature(b.High))
+	name := fmt.Sprintf("working: %s %s to %s", say.Places.Short(f.Band.Place), f.Units.Degrees(b.Low), f.Units.Temperature(b.High))
 	return bandName{name, upper + 13, lower - 5}
 }
 
@@ -265,7 +266,7 @@ func (f *frame) end(p Pen, y func(float64) float64) (penEnd, bool) {
 		return penEnd{}, false
 	}
 	v := p.Points[last].V
-	e := penEnd{y: y(v), label: p.Place.Short() + " " + f.Units.Degrees(units.Celsius(v)), class: "label"}
+	e := penEnd{y: y(v), label: say.Places.Short(p.Place) + " " + f.Units.Degrees(units.Celsius(v)), class: "label"}
 	switch {
 	case p.Second:
 		e.class, e.label = "label second-ink", "other "+f.Units.Degrees(units.Celsius(v))

@@ -5,11 +5,13 @@ import (
 	"strconv"
 	"time"
 
+	"smolder/internal/core/behave"
 	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
 )
@@ -95,9 +97,9 @@ func (p *behavesPage) choices(q *request, st store.Stove, stacks []store.Stack) 
 		}
 	}
 	set("pieces", "4")
-	set("air", air.Scale.Say(air.Scale.Nearest(0.25)))
+	set("air", say.Mark(air.Scale, air.Scale.Nearest(0.25)))
 	set("other-pieces", "4")
-	set("other-air", air.Scale.Say(air.Scale.Nearest(0.5)))
+	set("other-air", say.Mark(air.Scale, air.Scale.Nearest(0.5)))
 	set("other-direction", string(stove.EndOn))
 	if len(p.Woods) > 0 {
 		set("wood", p.Woods[0].Value)
@@ -171,8 +173,8 @@ func (p *behavesPage) trial(q *request, st store.Stove, stacks []store.Stack, pr
 	if !f.ok() {
 		return nil, nil //nolint:nilnil // the form says what is wrong
 	}
-	w := plan.Wish{Stove: st.Stove, House: st.Space.House, Outdoor: outdoor, Room: 18, Wood: plan.Pick{ID: stack.ID, Stack: stack.Stack}}
-	setup, steps := w.Trial(pieces, direction, final)
+	w := wish.Wish{Stove: st.Stove, House: st.Space.House, Outdoor: outdoor, Room: 18, Wood: wish.Pick{ID: stack.ID, Stack: stack.Stack}}
+	setup, steps := behave.Trial(w, pieces, direction, final)
 	if err := st.CheckLoad(stack.PieceMass*units.Kilogram(pieces), stack.Moisture(), stack.Species); err != nil {
 		f.fails(prefix+"pieces", err)
 	}

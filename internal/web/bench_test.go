@@ -10,8 +10,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/core/behave"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/plan"
+	"smolder/internal/core/wish"
 	"smolder/internal/demo"
 )
 
@@ -35,8 +36,8 @@ func BenchmarkHowItBehaves(b *testing.B) {
 	begin := time.Now()
 	for range b.N {
 		for i := range 2 {
-			w := plan.Wish{Stove: st.Stove, House: st.Space.House, Outdoor: 2, Room: 18, Wood: plan.Pick{ID: 1, Stack: stacks[i]}}
-			setup, steps := w.Trial(4-i, "end-on", 0.25)
+			w := wish.Wish{Stove: st.Stove, House: st.Space.House, Outdoor: 2, Room: 18, Wood: wish.Pick{ID: 1, Stack: stacks[i]}}
+			setup, steps := behave.Trial(w, 4-i, "end-on", 0.25)
 			fire.Run(setup, steps, fire.Options{Until: 10 * time.Hour, StopAtEnd: true})
 		}
 	}

@@ -16,6 +16,7 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
 	"smolder/internal/exchange"
+	"smolder/internal/say"
 	"smolder/internal/store"
 )
 
@@ -127,12 +128,12 @@ func (s *Server) burn(q *request) error {
 	p.Title = p.Heading
 	p.Sub = burnSub(q, b, m)
 	if b.Plan != nil {
-		p.Planned = b.Plan.Sentence(q.units())
+		p.Planned = say.Plan(*b.Plan, q.units())
 		p.Fact = planAgainstFact(q, b, m)
 	}
 	for _, g := range b.Stove.Gauges {
 		if g.Place.OfFire() {
-			p.Gauges = append(p.Gauges, option{Value: string(g.Place), Label: g.Place.Short(), Chosen: g.Place == m.Gauge.Place && handGauge(q) == "" || g.Place == handGauge(q)})
+			p.Gauges = append(p.Gauges, option{Value: string(g.Place), Label: say.Places.Short(g.Place), Chosen: g.Place == m.Gauge.Place && handGauge(q) == "" || g.Place == handGauge(q)})
 		}
 	}
 	q.render(http.StatusOK, "burn", p)
@@ -227,7 +228,7 @@ func (s *Server) importBurn(q *request) error {
 	case errors.As(err, &input):
 		return s.showBurns(q, input.status, input.text)
 	case errors.Is(err, exchange.ErrFormat):
-		return s.showBurns(q, http.StatusUnprocessableEntity, sentence(err.Error()))
+		return s.showBurns(q, http.StatusUnprocessableEntity, say.Sentence(say.Error(err, q.units())))
 	case err != nil:
 		return err
 	}

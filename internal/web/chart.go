@@ -1,7 +1,6 @@
 package web
 
 import (
-	"fmt"
 	"html/template"
 	"slices"
 	"strings"
@@ -12,6 +11,8 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
 )
@@ -54,7 +55,7 @@ func planChart(q *request, p *plan.Plan, started time.Time) strip.Chart {
 
 // addPresence adds a lane of when somebody is by the stove, where that is not
 // all the time.
-func addPresence(c *strip.Chart, there plan.Presence) {
+func addPresence(c *strip.Chart, there when.Presence) {
 	if there == nil {
 		return
 	}
@@ -77,11 +78,11 @@ func addPresence(c *strip.Chart, there plan.Presence) {
 // gauge and the range; else only the gauge in hand, under the ink.
 func addPlan(c *strip.Chart, p *plan.Plan, all bool) {
 	for _, place := range stove.Places {
-		curve, there := p.Predicted.Gauges[place.Key]
-		if !there || (!all && place.Key != c.Band.Place) {
+		curve, there := p.Predicted.Gauges[place]
+		if !there || (!all && place != c.Band.Place) {
 			continue
 		}
-		c.Pens = append(c.Pens, strip.Pen{Place: place.Key, Planned: true, Points: points(curve, p.Predicted.Every)})
+		c.Pens = append(c.Pens, strip.Pen{Place: place, Planned: true, Points: points(curve, p.Predicted.Every)})
 	}
 	if _, there := p.Predicted.Gauges[c.Band.Place]; there && all {
 		c.Range = [2][]strip.Point{points(p.Low, p.Predicted.Every), points(p.High, p.Predicted.Every)}
@@ -106,7 +107,7 @@ func addPlan(c *strip.Chart, p *plan.Plan, all bool) {
 			case a.Kind == fire.ActLoad && a.Load != nil && all:
 				c.Fuel = append(c.Fuel, block(*a.Load, s.Expected, c.Units, true))
 			case a.Kind == fire.ActDoor && all:
-				c.Marks = append(c.Marks, strip.Mark{At: s.Expected, Kind: doorSign(a.Door), Word: "planned: " + doorSay(a.Door)})
+				c.Marks = append(c.Marks, strip.Mark{At: s.Expected, Kind: doorSign(a.Door), Word: "planned: " + say.Door(a.Door)})
 			case a.Kind == fire.ActPrime && all:
 				c.Marks = append(c.Marks, strip.Mark{At: s.Expected, Kind: "prime", Word: "planned: warm the flue"})
 			case a.Kind == fire.ActLight && all:
@@ -161,7 +162,7 @@ var fractionSigns = strings.NewReplacer("an eighth", "⅛", "a sixth", "⅙", "a
 	"fully right", "right", "fully left", "left", "fully open", "open")
 
 func shortSay(c stove.Control, opening float64) string {
-	return fractionSigns.Replace(c.Scale.Say(opening))
+	return fractionSigns.Replace(say.Mark(c.Scale, opening))
 }
 
 func block(l fire.Load, at time.Duration, s units.System, planned bool) strip.Block {
@@ -244,8 +245,8 @@ func burnChart(q *request, b store.Burn, m burn.Measures, until time.Time, hand 
 		c.To = max(c.To, 2*time.Hour)
 	}
 	for _, place := range stove.Places {
-		if readings := b.Readings(place.Key); len(readings) > 0 && place.Key != stove.OutdoorAir {
-			pen := strip.Pen{Place: place.Key, Dots: len(readings) <= mostDots}
+		if readings := b.Readings(place); len(readings) > 0 && place != stove.OutdoorAir {
+			pen := strip.Pen{Place: place, Dots: len(readings) <= mostDots}
 			for _, e := range readings {
 				pen.Points = append(pen.Points, strip.Point{At: e.At.Sub(b.Started), V: float64(e.Reading)})
 			}
@@ -294,9 +295,9 @@ func markOf(q *request, b store.Burn, e burn.Entry) (kind, word string) {
 	case burn.Light:
 		return "light", "lit"
 	case burn.Door:
-		return doorSign(e.Door), doorSay(e.Door)
+		return doorSign(e.Door), say.Door(e.Door)
 	case burn.Smoke:
-		return "smoke-" + e.Smoke, smokeSay(e.Smoke)
+		return "smoke-" + e.Smoke, say.Smoke(e.Smoke)
 	case burn.Draft:
 		return "draft", "draft " + q.units().Draft(e.Draft)
 	case burn.Note:
@@ -309,7 +310,7 @@ func markOf(q *request, b store.Burn, e burn.Entry) (kind, word string) {
 		return "rake", "coals raked"
 	case burn.Control:
 		if c, ok := b.Stove.Control(e.Control); ok && c.Role == stove.BypassRole {
-			return "bypass", units.LowerFirst(c.Name) + " " + c.Scale.Say(e.Opening)
+			return "bypass", units.LowerFirst(c.Name) + " " + say.Mark(c.Scale, e.Opening)
 		}
 	}
 	return "", ""
@@ -317,56 +318,4 @@ func markOf(q *request, b store.Burn, e burn.Entry) (kind, word string) {
 
 func doorSign(d fire.Door) string {
 	return map[fire.Door]string{fire.Shut: "door-shut", fire.Ajar: "door-ajar", fire.Open: "door-open"}[d]
-}
-
-func doorSay(d fire.Door) string {
-	return map[fire.Door]string{fire.Shut: "door shut", fire.Ajar: "door ajar", fire.Open: "door open"}[d]
-}
-
-func smokeSay(s string) string {
-	return map[string]string{burn.SmokeClear: "nothing but shimmer at the cap", burn.SmokeWhite: "white vapour at the cap", burn.SmokeGrey: "blue-grey smoke at the cap"}[s]
-}
-
-// entrySay puts an entry into words for the log.
-func entrySay(q *request, b store.Burn, e burn.Entry) string {
-	switch e.Kind {
-	case burn.Light:
-		return "Lit"
-	case burn.Out:
-		return "Flames gone, left alone"
-	case burn.Prime:
-		return "Flue warmed with burning paper"
-	case burn.Rake:
-		return "Coals raked to the air"
-	case burn.Note:
-		return e.Note
-	case burn.Door:
-		return units.UpperFirst(doorSay(e.Door))
-	case burn.Smoke:
-		return units.UpperFirst(smokeSay(e.Smoke))
-	case burn.Draft:
-		return "Draft " + q.units().Draft(e.Draft)
-	case burn.Temperature:
-		if e.Place == stove.RoomAir {
-			return "Room " + q.units().RoomTemperature(e.Reading)
-		}
-		return fmt.Sprintf("%s %s", units.UpperFirst(e.Place.Short()), q.units().Temperature(e.Reading))
-	case burn.Control:
-		if c, ok := b.Stove.Control(e.Control); ok {
-			return fmt.Sprintf("%s to %s", c.Name, c.Scale.Say(e.Opening))
-		}
-	case burn.Mineral:
-		if l := e.Load; l != nil {
-			return fmt.Sprintf("Mineral fuel: %s of %s, recorded", q.units().Mass(l.Mass()), l.StackName)
-		}
-	case burn.Load:
-		if l := e.Load; l != nil {
-			text := fmt.Sprintf("Load: %d × %s of %s, %s at %s, %s", l.Pieces, massText(q.units(), l.PieceMass), l.StackName, q.units().Mass(l.Mass()), units.Percent(l.Moisture, 0), l.Direction)
-			if l.Kindling {
-				text = fmt.Sprintf("Kindling: %s of %s", q.units().Mass(l.Mass()), l.StackName)
-			}
-			return text
-		}
-	}
-	return string(e.Kind)
 }

@@ -8,6 +8,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/units"
+	"smolder/internal/say"
 	"smolder/internal/store"
 )
 
@@ -44,7 +45,7 @@ func entryToForm(q *request, b store.Burn, e burn.Entry) *form {
 		f.Values.Set("value", e.Smoke)
 	case burn.Control:
 		if c, ok := b.Stove.Control(e.Control); ok {
-			f.Values.Set("value", c.Scale.Say(e.Opening))
+			f.Values.Set("value", say.Mark(c.Scale, e.Opening))
 		}
 	case burn.Load, burn.Mineral:
 		f.Values.Set("pieces", strconv.Itoa(e.Load.Pieces))
@@ -54,7 +55,7 @@ func entryToForm(q *request, b store.Burn, e burn.Entry) *form {
 }
 
 func (s *Server) showEntry(q *request, status int, b store.Burn, e burn.Entry, f *form) error {
-	q.render(status, "entry", &entryPage{page: page{Title: "Correct an entry", Nav: "burns"}, Burn: b, Entry: e, Said: entrySay(q, b, e), Form: f, Back: s.backTo(b)})
+	q.render(status, "entry", &entryPage{page: page{Title: "Correct an entry", Nav: "burns"}, Burn: b, Entry: e, Said: say.Entry(b.Burn, e, q.units()), Form: f, Back: s.backTo(b)})
 	return nil
 }
 
@@ -86,7 +87,7 @@ func (s *Server) correctEntry(q *request) error {
 		err := q.house.CorrectEntry(q.ctx(), b.ID, old.ID, e, s.Now())
 		switch {
 		case err == nil:
-			q.say("Corrected: %s.", entrySay(q, b, e))
+			q.say("Corrected: %s.", say.Entry(b.Burn, e, q.units()))
 			return q.seeOther(s.backTo(b))
 		case !errors.Is(err, burn.ErrEntry):
 			return err
@@ -141,7 +142,7 @@ func (s *Server) undoEntry(q *request) error {
 	if err := q.house.UndoEntry(q.ctx(), b.ID, e.ID); err != nil {
 		return err
 	}
-	q.say("Undone: %s. It stands struck through in the log and can be put back.", entrySay(q, b, e))
+	q.say("Undone: %s. It stands struck through in the log and can be put back.", say.Entry(b.Burn, e, q.units()))
 	return q.seeOther(s.backTo(b))
 }
 
@@ -156,6 +157,6 @@ func (s *Server) putBackEntry(q *request) error {
 	if err := q.house.PutBackEntry(q.ctx(), b.ID, e.ID); err != nil {
 		return err
 	}
-	q.say("Put back: %s.", entrySay(q, b, e))
+	q.say("Put back: %s.", say.Entry(b.Burn, e, q.units()))
 	return q.seeOther(s.backTo(b))
 }

@@ -8,11 +8,16 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/core/day"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/search"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/core/wish"
 	"smolder/internal/exchange"
+	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
 )
@@ -36,7 +41,7 @@ func (q *request) dayForm(f *form) *form {
 	if _, there := f.Values["for"]; !there {
 		f.Values.Set("for", "22:30")
 	}
-	evening := units.OnDay(q.now(), 0, 22*time.Hour+30*time.Minute)
+	evening := when.OnDay(q.now(), 0, 22*time.Hour+30*time.Minute)
 	if _, there := f.Values["begin"]; !there && evening.Sub(q.now()) < 3*time.Hour {
 		f.Values.Set("begin", "tomorrow 07:00")
 	}
@@ -74,11 +79,11 @@ func (s *Server) makeDay(q *request) error {
 		return err
 	}
 	status := http.StatusUnprocessableEntity
-	var refused *plan.Refusal
+	var refused *wish.Refusal
 	if f.ok() {
-		var d plan.Day
-		err := q.searched(f, func(ctx context.Context, m *plan.Meter) (err error) {
-			d, err = plan.PlanDay(ctx, w, w.For, m)
+		var d day.Day
+		err := q.searched(f, func(ctx context.Context, m *search.Meter) (err error) {
+			d, err = day.Plan(ctx, w, w.For, search.Usual, m)
 			return err
 		})
 		switch {
@@ -92,13 +97,13 @@ func (s *Server) makeDay(q *request) error {
 		case !errors.As(err, &refused):
 			return err
 		}
-		refused, status = refused.In(q.units()), http.StatusOK
+		status = http.StatusOK
 	}
 	p, err := s.newDayPage(q, f)
 	if err != nil {
 		return err
 	}
-	p.Refused = refused
+	p.Refused = q.refused(refused)
 	q.render(status, "day", p)
 	return nil
 }
@@ -121,13 +126,13 @@ func (s *Server) dayPageOf(q *request, row store.Planned) (*dayPage, error) {
 	}
 	c.Pens = append(c.Pens, room)
 	for _, win := range d.Windows {
-		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), win.What, loadWords(win.Fire, u), air.Scale.Say(win.Fire.Final)})
+		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), say.Window(win), loadWords(win.Fire, u), say.Mark(air.Scale, win.Fire.Final)})
 		c.Fuel = append(c.Fuel, strip.Block{At: win.Best, Mass: win.Fire.Mass(), Pieces: win.Fire.Pieces(), Moisture: win.Fire.MainOf.Stack.Moisture(), Label: u.Mass(win.Fire.Mass()), Planned: true})
 	}
 	addPresence(&c, w.There)
-	p.Day, p.Says, p.Total = draw(c, 1000), d.Say(u), u.Mass(d.Wood)
-	p.Forecast, p.Later = forecastSays(u, w.Weather), q.laterSays(p.Begin, row.Made, w.Room)
-	if text := besideSays(w); text != "" {
+	p.Day, p.Says, p.Total = draw(c, 1000), say.Day(d, u), u.Mass(d.Wood)
+	p.Forecast, p.Later = say.Forecast(w.Weather, u), q.laterSays(p.Begin, row.Made, w.Room)
+	if text := say.Beside(w); text != "" {
 		p.Says = append(p.Says, text)
 	}
 	if row.Begins.Add(w.For).Before(s.Now()) {
@@ -180,11 +185,11 @@ func (s *Server) calendar(q *request) error {
 		air, _ := w.Stove.MainAir()
 		for i, win := range row.Day.Windows {
 			list = append(list, exchange.Appointment{ID: id(i), From: row.Begins.Add(win.From), Till: row.Begins.Add(win.Until),
-				Title: fmt.Sprintf("%s: %s, %s", w.Stove.Name, win.What, pieceWord(win.Fire.Pieces())),
-				Text:  fmt.Sprintf("%s, %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.", loadWords(win.Fire, q.units()), win.Fire.Direction, air.Scale.Say(win.Fire.Final))})
+				Title: fmt.Sprintf("%s: %s, %s", w.Stove.Name, say.Window(win), pieceWord(win.Fire.Pieces())),
+				Text:  fmt.Sprintf("%s, %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.", loadWords(win.Fire, q.units()), win.Fire.Direction, say.Mark(air.Scale, win.Fire.Final))})
 		}
 	case row.Burn != nil:
-		for i, in := range row.Burn.Say(q.units()) {
+		for i, in := range say.Steps(*row.Burn, q.units()) {
 			if in.Expected < 0 {
 				continue
 			}

@@ -11,6 +11,8 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/say"
 	"smolder/internal/store"
 )
 
@@ -34,7 +36,7 @@ func (s *Server) addEntry(q *request) error {
 		err := q.house.AddEntry(q.ctx(), b.ID, e, s.Now())
 		switch {
 		case err == nil && q.wantsJSON():
-			q.JSON(http.StatusOK, map[string]string{"said": entrySay(q, b, e)})
+			q.JSON(http.StatusOK, map[string]string{"said": say.Entry(b.Burn, e, q.units())})
 			return nil
 		case err == nil:
 			return q.seeOther(s.backTo(b))
@@ -165,47 +167,9 @@ func parseWhen(f *form, now, started time.Time, zone *time.Location) time.Time {
 		}
 		return at.UTC()
 	}
-	at, err := momentOf(typed, now, started, zone)
+	at, err := when.ParseMoment(typed, now.In(zone), started)
 	if err != nil {
 		f.wrong("when", err.Error())
-	}
-	return at
-}
-
-// momentOf reads a moment that has been.
-func momentOf(typed string, now, started time.Time, zone *time.Location) (time.Time, error) {
-	text := strings.TrimSpace(strings.ToLower(typed))
-	if text == "" || text == "now" {
-		return now.UTC(), nil
-	}
-	if ago, ok := strings.CutSuffix(text, "ago"); ok {
-		ago = strings.TrimSpace(ago)
-		if span, err := units.ParseDuration(ago); err == nil && strings.ContainsAny(ago, "hm") {
-			return now.Add(-span).UTC(), nil
-		}
-		ago = strings.TrimRight(strings.TrimSuffix(strings.TrimSuffix(strings.TrimSuffix(ago, "utes"), "s"), "min"), " ")
-		if minutes, err := units.ParseNumber(ago, "number of minutes", 0, 2880); err == nil {
-			return now.Add(-time.Duration(minutes * float64(time.Minute))).UTC(), nil
-		}
-	}
-	yesterday := strings.HasPrefix(text, "yesterday ")
-	if clock, err := units.ParseClock(strings.TrimPrefix(strings.TrimPrefix(text, "yesterday "), "at ")); err == nil {
-		if yesterday {
-			return units.OnDay(now.In(zone), -1, clock).UTC(), nil
-		}
-		return nearest(clock, now, started, zone), nil
-	}
-	return now.UTC(), &units.ParseError{Input: typed, What: "time", Reason: "a moment that has been was expected", Try: "now, 5 min ago or 18:42"}
-}
-
-// nearest returns the last moment before now (or a breath after) at which the
-// clock showed this time.
-func nearest(clock time.Duration, now, started time.Time, zone *time.Location) time.Time {
-	days := 0
-	at := units.OnDay(now.In(zone), days, clock)
-	for at.After(now.Add(2*time.Minute)) && units.OnDay(now.In(zone), days-1, clock).After(started.Add(-time.Hour)) {
-		days--
-		at = units.OnDay(now.In(zone), days, clock)
 	}
 	return at.UTC()
 }

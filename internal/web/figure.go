@@ -6,6 +6,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
 )
@@ -117,9 +118,9 @@ func bandFigure(q *request, m burn.Measures) figure {
 // gaugeName is the guiding gauge, or that there is none.
 func gaugeName(m burn.Measures) string {
 	if m.NoGauge {
-		return "none here: " + m.Gauge.Place.Short() + " as the simulator has it"
+		return "none here: " + say.Places.Short(m.Gauge.Place) + " as the simulator has it"
 	}
-	return m.Gauge.Place.Name()
+	return say.Places.Name(m.Gauge.Place)
 }
 
 func workingFigure(q *request, m burn.Measures) figure {
@@ -152,7 +153,7 @@ func stackFigures(q *request, s store.Stack) []figure {
 			[]input{{"gross, oven dry", units.Number(s.Species.Gross, 1) + " MJ/kg", assumed}, {"wet basis w", units.Percent(wood.WetBasis(moisture), 1), computed}}},
 		{"left", fmt.Sprintf("%s, %s, %s stacked", u.Mass(s.Mass), pieceWord(s.Pieces()), u.Volume(l.Stacked)), "What was counted less the loads logged since.",
 			[]input{{"counted " + s.CountedAt.In(q.profile.Location()).Format("2 January 2006"), u.Mass(s.Counted), entered}, {"used since", u.Mass(s.Used), entered},
-				{"a usual piece", massText(u, s.PieceMass), entered}, {"wood in a stack's outline", "65 %", assumed}}},
+				{"a usual piece", u.Piece(s.PieceMass), entered}, {"wood in a stack's outline", "65 %", assumed}}},
 		{"heat in what is left", u.Energy(l.Energy), "Mass left × net energy per kg. In the stove some three quarters of it reach the room.", []input{{"mass", u.Mass(s.Mass), computed}}},
 	}
 }

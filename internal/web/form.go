@@ -9,7 +9,10 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"smolder/internal/core/reason"
 	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/say"
 )
 
 // A form is what was typed, and what is wrong with it, field by field. What
@@ -90,7 +93,7 @@ func (f *form) has(name string) bool { return f.text(name) != "" }
 // wrong notes what is wrong with a field; the first stays.
 func (f *form) wrong(name, text string) {
 	if _, there := f.Errors[name]; !there {
-		f.Errors[name] = sentence(text)
+		f.Errors[name] = say.Sentence(text)
 		f.order = append(f.order, name)
 	}
 }
@@ -98,15 +101,11 @@ func (f *form) wrong(name, text string) {
 // fails notes an error of the core: under the field that it names, in the
 // household's units, else under the given one.
 func (f *form) fails(name string, err error) {
-	var problem units.Problem
-	if errors.As(err, &problem) {
-		if problem.Field != "" && name == "" {
-			name = problem.Field
-		}
-		f.wrong(name, problem.In(f.units))
-		return
+	var because reason.Reason
+	if errors.As(err, &because) && because.Field != "" && name == "" {
+		name = because.Field
 	}
-	f.wrong(name, err.Error())
+	f.wrong(name, say.Error(err, f.units))
 }
 
 // failsAll notes every error of a joined one under its own field, which rename
@@ -121,12 +120,9 @@ func (f *form) failsAll(err error, rename func(string) string) {
 		}
 		return
 	}
-	var problem units.Problem
-	if errors.As(err, &problem) {
-		f.wrong(rename(problem.Field), problem.In(f.units))
-		return
-	}
-	f.wrong(rename(""), err.Error())
+	var because reason.Reason
+	errors.As(err, &because)
+	f.wrong(rename(because.Field), say.Error(err, f.units))
 }
 
 func (f *form) ok() bool { return len(f.Errors) == 0 }
@@ -142,24 +138,11 @@ func (f *form) First() string {
 // Held says that the form was sent before its person had signed in.
 func (f *form) Held() string { return f.Errors["held"] }
 
-// sentence gives a message a capital and a full stop.
-func sentence(text string) string {
-	text = strings.TrimSpace(text)
-	if text == "" {
-		return text
-	}
-	text = units.UpperFirst(text)
-	if !strings.ContainsAny(text[len(text)-1:], ".?") {
-		text += "."
-	}
-	return text
-}
-
 // parse reads a field with a parser of the core and notes its error.
 func parse[T any](f *form, name string, read func(string) (T, error)) T {
 	v, err := read(f.text(name))
 	if err != nil {
-		f.wrong(name, err.Error())
+		f.fails(name, err)
 	}
 	return v
 }
@@ -206,8 +189,8 @@ func (f *form) number(name string) int64 {
 // name reads a name of up to 60 letters.
 func (f *form) name(field, what string) string {
 	s := strings.Join(strings.Fields(f.text(field)), " ")
-	if text := units.NameProblem(s, what); text != "" {
-		f.wrong(field, text)
+	if r, good := reason.Name(field, s, what); !good {
+		f.fails(field, r)
 	}
 	return s
 }
@@ -280,7 +263,7 @@ func newChoice(f *form, name, label string, options []option) choiceField {
 var readers = map[string]func(string, units.System) (string, error){
 	"temperature": said(units.ParseTemperature, units.System.Temperature),
 	"room":        said(units.ParseTemperature, units.System.RoomTemperature),
-	"mass":        said(units.ParseMass, massText),
+	"mass":        said(units.ParseMass, units.System.Piece),
 	"length":      said(units.ParseLength, units.System.Length),
 	"size":        said(units.ParseSmallLength, units.System.Size),
 	"volume":      said(units.ParseVolume, units.System.Volume),
@@ -295,7 +278,7 @@ var readers = map[string]func(string, units.System) (string, error){
 		return units.Percent(v, 0) + " on dry basis", err
 	},
 	"span": func(t string, _ units.System) (string, error) {
-		v, err := units.ParseDuration(t)
+		v, err := when.ParseDuration(t)
 		return units.Duration(v), err
 	},
 	"pieces": func(t string, _ units.System) (string, error) {
@@ -330,7 +313,7 @@ func (q *request) understood(kind, typed string) (string, error) {
 	}
 	text, err := read(typed, q.units())
 	if err != nil {
-		return "", badInput(sentence(err.Error()))
+		return "", badInput(say.Sentence(err.Error()))
 	}
 	return text, nil
 }

@@ -4,10 +4,10 @@ import (
 	"errors"
 	"net/http"
 	"strconv"
-	"strings"
 	"time"
 
 	"smolder/internal/core/units"
+	"smolder/internal/core/when"
 	"smolder/internal/store"
 )
 
@@ -75,10 +75,10 @@ func (s *Server) saveHousehold(q *request) error {
 	}
 	p := q.profile
 	p.Version = f.version()
-	p.Name = f.name("household", "the household's name")
+	p.Name = f.name("household", "household-name")
 	p.Zone = parse(f, "zone", parseZone)
 	p.Units = parse(f, "units", units.ParseSystem)
-	p.Alarms, _ = optional(f, "alarms", q.parseDay)
+	p.Alarms, _ = optional(f, "alarms", func(typed string) (time.Time, error) { return when.ParseDay(typed, q.now()) })
 	p.WeatherURL, _ = optional(f, "weather", parseWeatherURL)
 	if f.ok() {
 		switch err := q.house.SaveProfile(q.ctx(), p); {
@@ -151,19 +151,6 @@ func (s *Server) endSessions(q *request) error {
 	}
 	q.say("Every other browser is signed out.")
 	return q.seeOther("/household")
-}
-
-// parseDay reads a day that is not ahead, in the household's calendar.
-func (q *request) parseDay(typed string) (time.Time, error) {
-	today := q.now().Format(time.DateOnly)
-	if strings.EqualFold(typed, "today") {
-		typed = today
-	}
-	day, err := time.Parse(time.DateOnly, typed)
-	if err != nil || typed > today || day.Year() < 1990 {
-		return time.Time{}, &units.ParseError{Input: typed, What: "day", Reason: "a date up to today was expected", Try: "today or " + today}
-	}
-	return day, nil
 }
 
 // alarmsSay is the line on the checklist.

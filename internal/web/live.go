@@ -10,9 +10,11 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/follow"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/say"
 	"smolder/internal/store"
 )
 
@@ -28,7 +30,7 @@ type livePage struct {
 	Overfire bool         // what to do when it is too hot is shown open
 	Reading  *liveReading
 	Others   []string
-	Progress *plan.Progress
+	Progress *followed
 	Strip    pair
 	Controls []liveControl
 	Gauges   []option
@@ -79,8 +81,26 @@ type liveTap struct {
 // A stepTap is one thing that the next step sets: one tap logs it.
 type stepTap struct{ Kind, Control, Value, Word string }
 
+// followed is where a burn stands against its plan, in words.
+type followed struct {
+	Next           say.Instruction
+	Has, Ready     bool
+	Expect, Missed string
+	NotCaught      bool
+}
+
+// followPlan holds a burn against its plan.
+func followPlan(q *request, b store.Burn, replay fire.Result, now time.Time) *followed {
+	p := follow.Plan(*b.Plan, b.Burn, replay, now)
+	f := &followed{Has: p.Has, Ready: p.Ready, NotCaught: p.NotCaught, Expect: say.Expect(p), Missed: say.Lack(p.Lacks, q.units())}
+	if p.Has {
+		f.Next = say.Step(*b.Plan, p.Next, q.units())
+	}
+	return f
+}
+
 // stepTapsOf are the settings of a step that are not yet as it wants them.
-func stepTapsOf(b store.Burn, in plan.Instruction) []stepTap {
+func stepTapsOf(b store.Burn, in say.Instruction) []stepTap {
 	var out []stepTap
 	for _, set := range in.Settings {
 		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == set.Control.Key }); ok && math.Abs(e.Opening-set.Opening) < 0.02 {
@@ -91,7 +111,7 @@ func stepTapsOf(b store.Burn, in plan.Instruction) []stepTap {
 	for _, a := range in.Fire.Do {
 		switch a.Kind {
 		case fire.ActDoor:
-			out = append(out, stepTap{Kind: string(burn.Door), Value: doorValue(a.Door), Word: doorSay(a.Door)})
+			out = append(out, stepTap{Kind: string(burn.Door), Value: doorValue(a.Door), Word: say.Door(a.Door)})
 		case fire.ActRake:
 			out = append(out, stepTap{Kind: string(burn.Rake), Word: "coals raked"})
 		case fire.ActPrime:
@@ -185,8 +205,8 @@ func (s *Server) showLive(q *request, status int, b store.Burn, f *form, opened 
 		p.First = answerFirst(q, b, first)
 	}
 	if b.Plan != nil && m.Simulated {
-		progress := b.Plan.Follow(b.Burn, m.Replay, now, q.units())
-		p.Progress = &progress
+		progress := followPlan(q, b, m.Replay, now)
+		p.Progress = progress
 		if progress.Has {
 			p.StepTaps = stepTapsOf(b, progress.Next)
 		}
@@ -210,7 +230,7 @@ func (s *Server) showLive(q *request, status int, b store.Burn, f *form, opened 
 func liveReadingOf(q *request, b store.Burn, m burn.Measures, now time.Time) (*liveReading, []string) {
 	u := q.units()
 	g := m.Gauge
-	r := &liveReading{Gauge: g.Place.Short(), Band: fmt.Sprintf("working from %s", u.Degrees(g.Band.Low))}
+	r := &liveReading{Gauge: say.Places.Short(g.Place), Band: fmt.Sprintf("working from %s", u.Degrees(g.Band.Low))}
 	readings := b.Readings(g.Place)
 	n := len(readings)
 	switch {
@@ -244,7 +264,7 @@ func liveReadingOf(q *request, b store.Burn, m burn.Measures, now time.Time) (*l
 			continue
 		}
 		if rs := b.Readings(other.Place); len(rs) > 0 && now.Sub(rs[len(rs)-1].At) < time.Hour {
-			others = append(others, other.Place.Short()+" "+u.Degrees(rs[len(rs)-1].Reading))
+			others = append(others, say.Places.Short(other.Place)+" "+u.Degrees(rs[len(rs)-1].Reading))
 		}
 	}
 	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Draft }); ok {
@@ -265,16 +285,16 @@ func (p *livePage) fillControls(b store.Burn) {
 	for i, c := range b.Stove.Controls {
 		lc := liveControl{Control: c, Number: i + 1, Now: "not logged yet"}
 		for _, o := range c.Scale.Steps() {
-			lc.Steps = append(lc.Steps, option{Value: c.Scale.Say(o), Label: c.Scale.Say(o)})
+			lc.Steps = append(lc.Steps, option{Value: say.Mark(c.Scale, o), Label: say.Mark(c.Scale, o)})
 		}
 		p.Controls = append(p.Controls, lc)
 	}
 	for _, g := range b.Stove.Gauges {
-		p.Gauges = append(p.Gauges, option{Value: string(g.Place), Label: g.Place.Short()})
+		p.Gauges = append(p.Gauges, option{Value: string(g.Place), Label: say.Places.Short(g.Place)})
 	}
 	for _, extra := range []stove.Place{stove.RoomAir, stove.OutdoorAir} {
 		if _, there := b.Stove.Gauge(extra); !there {
-			p.Gauges = append(p.Gauges, option{Value: string(extra), Label: extra.Short()})
+			p.Gauges = append(p.Gauges, option{Value: string(extra), Label: say.Places.Short(extra)})
 		}
 	}
 }
@@ -283,22 +303,22 @@ func (p *livePage) fillLog(q *request, b store.Burn) {
 	p.Log, p.Older = logOf(q, b, 0)
 	p.Count = len(b.Entries)
 	if e, ok := b.NewestMade(); ok {
-		p.LastID, p.LastSaid = e.ID, entrySay(q, b, e)
+		p.LastID, p.LastSaid = e.ID, say.Entry(b.Burn, e, q.units())
 	}
 	zone := q.profile.Location()
-	say := func(kind burn.Kind, none string) string {
+	lastSaid := func(kind burn.Kind, none string) string {
 		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == kind }); ok {
-			return shorten(entrySay(q, b, e), 26) + ", " + e.At.In(zone).Format("15:04")
+			return shorten(say.Entry(b.Burn, e, q.units()), 26) + ", " + e.At.In(zone).Format("15:04")
 		}
 		return none
 	}
-	p.Door, p.LastLoad, p.LastSeen = say(burn.Door, "shut"), say(burn.Load, "none yet"), say(burn.Smoke, "not looked yet")
+	p.Door, p.LastLoad, p.LastSeen = lastSaid(burn.Door, "shut"), lastSaid(burn.Load, "none yet"), lastSaid(burn.Smoke, "not looked yet")
 	if e, ok := b.Last(func(e burn.Entry) bool { return e.Load != nil }); ok {
 		p.LastLoad = q.units().Mass(e.Load.Mass()) + " at " + e.At.In(zone).Format("15:04")
 	}
 	for i, c := range p.Controls {
 		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key }); ok {
-			p.Controls[i].Now = c.Scale.Say(e.Opening) + ", since " + e.At.In(zone).Format("15:04")
+			p.Controls[i].Now = say.Mark(c.Scale, e.Opening) + ", since " + e.At.In(zone).Format("15:04")
 		}
 	}
 }
@@ -320,7 +340,7 @@ func logOf(q *request, b store.Burn, skip int) (lines []logLine, older int) {
 	skip = min(max(0, skip), n)
 	for i := n - 1 - skip; i >= 0 && len(lines) < logAPage; i-- { // they lie in order of time
 		e := b.Entries[i]
-		lines = append(lines, logLine{ID: e.ID, At: e.At.In(q.profile.Location()).Format("15:04"), Text: entrySay(q, b, e), Struck: e.Struck, Undone: e.Undone, Kind: e.Kind})
+		lines = append(lines, logLine{ID: e.ID, At: e.At.In(q.profile.Location()).Format("15:04"), Text: say.Entry(b.Burn, e, q.units()), Struck: e.Struck, Undone: e.Undone, Kind: e.Kind})
 	}
 	return lines, n - skip - len(lines)
 }
@@ -332,7 +352,7 @@ func (p *livePage) fillStacks(q *request) error {
 	}
 	for _, st := range stacks {
 		p.Stacks = append(p.Stacks, option{Value: strconv.FormatInt(st.ID, 10),
-			Label: fmt.Sprintf("%s, %s a piece", st.Name, massText(q.units(), st.PieceMass))})
+			Label: fmt.Sprintf("%s, %s a piece", st.Name, q.units().Piece(st.PieceMass))})
 	}
 	return nil
 }

@@ -8,9 +8,11 @@ import (
 	"strconv"
 	"time"
 
+	"smolder/internal/core/day"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+	"smolder/internal/say"
 	"smolder/internal/store"
 )
 
@@ -28,8 +30,9 @@ type nowPage struct {
 
 // advice is what to do in one stove that nobody tends.
 type advice struct {
-	plan.Advice
+	say.Advice
 	Stove string
+	Light bool // a fire is wanted now
 	Link  string
 }
 
@@ -37,7 +40,7 @@ type openBurn struct {
 	store.Burn
 	State string
 	First *firstAnswer
-	Next  *plan.Progress
+	Next  *followed
 	Since string
 }
 
@@ -68,8 +71,8 @@ func (s *Server) now(q *request) error {
 			line.State = string(replay.Samples[n-1].Phase)
 		}
 		if b.Plan != nil && line.First == nil {
-			progress := b.Plan.Follow(b.Burn, replay, now, q.units())
-			line.Next = &progress
+			progress := followPlan(q, b, replay, now)
+			line.Next = progress
 			if progress.NotCaught {
 				line.First, line.Next = notCaught(b), nil
 			}
@@ -112,7 +115,7 @@ func (s *Server) advise(q *request, p *nowPage) error {
 	if !ok {
 		return nil // without the weather there is nothing to say; the rest of the page does not need it
 	}
-	at := plan.Situation{House: st.Space.House, Wanted: st.Space.Wanted, Volume: st.Volume,
+	at := day.Situation{House: st.Space.House, Wanted: st.Space.Wanted, Volume: st.Volume,
 		Outdoor: func(d time.Duration) units.Celsius {
 			return units.Celsius(hours[min(len(hours)-1, int(d/time.Hour))].Temperature)
 		}}
@@ -125,10 +128,11 @@ func (s *Server) advise(q *request, p *nowPage) error {
 			at.Last = &samples[len(samples)-1]
 		}
 	}
-	a := advice{Advice: plan.Advise(at, q.units()), Stove: st.Name}
-	link := url.Values{"stove": {strconv.FormatInt(st.ID, 10)}, "aim": {string(plan.Hold)}, "start": {startToAsk(a.Start)}, "outdoor": {forecastWord}}
-	if a.Known {
-		link.Set("room", q.units().RoomTemperature(units.Celsius(math.Round(float64(a.Room)*10)/10)))
+	found := day.Advise(at)
+	a := advice{Advice: say.Advise(found, q.units()), Stove: st.Name, Light: found.Do == day.Light}
+	link := url.Values{"stove": {strconv.FormatInt(st.ID, 10)}, "aim": {string(wish.Hold)}, "start": {startToAsk(found.Start)}, "outdoor": {forecastWord}}
+	if found.Known {
+		link.Set("room", q.units().RoomTemperature(units.Celsius(math.Round(float64(found.Room)*10)/10)))
 	}
 	a.Link = "/plan?" + link.Encode()
 	p.Advice = append(p.Advice, a)
@@ -171,8 +175,8 @@ func (s *Server) fillNow(q *request, p *nowPage) error {
 
 // startToAsk is how a stove that should be cold starts; how many coals there are
 // is never taken for granted, but asked.
-func startToAsk(s plan.Start) string {
-	if s == plan.Cold {
+func startToAsk(s wish.Start) string {
+	if s == wish.Cold {
 		return string(s)
 	}
 	return ""

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/fire"
+	"smolder/internal/say"
 )
 
 // An owner is somebody with a stove of their own, who begins with an empty
@@ -125,7 +126,7 @@ func (o owner) lives(t *testing.T) {
 			switch a.Kind {
 			case fire.ActControl:
 				c, _ := p.Wish.Stove.Control(a.Control)
-				entry = []string{"kind", "control", "control", a.Control, "value", c.Scale.Say(a.Opening)}
+				entry = []string{"kind", "control", "control", a.Control, "value", say.Mark(c.Scale, a.Opening)}
 			case fire.ActDoor:
 				entry = []string{"kind", "door", "value", map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar"}[a.Door]}
 			case fire.ActLight:

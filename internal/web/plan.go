@@ -13,6 +13,8 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
 )
@@ -32,12 +34,12 @@ type planPage struct {
 	Search   string   // what the page calls its search
 	NoStove  bool
 	NoWood   bool
-	Refused  *plan.Refusal
+	Refused  *say.Refused
 	Draft    []draftLine // before lighting, with each help
 
 	ID       int64 // of the plan that is shown
 	Plan     *plan.Plan
-	Steps    []plan.Instruction
+	Steps    []say.Instruction
 	Check    []string
 	Warnings []string
 	Strip    pair
@@ -104,7 +106,7 @@ func (s *Server) makePlan(q *request) error {
 		return err
 	}
 	status := http.StatusUnprocessableEntity
-	var refused *plan.Refusal
+	var refused *wish.Refusal
 	if f.ok() {
 		var id int64
 		if id, refused, err = s.searchFor(q, f, w, q.begin(f)); err != nil {
@@ -119,8 +121,8 @@ func (s *Server) makePlan(q *request) error {
 	if err != nil {
 		return err
 	}
-	p.Refused = refused
-	if refused != nil && w.Start == plan.Cold {
+	p.Refused = q.refused(refused)
+	if refused != nil && w.Start == wish.Cold {
 		p.Draft = draftLines(q.units(), w)
 	}
 	q.render(status, "plan", p)
@@ -174,9 +176,9 @@ func (s *Server) planPageOf(q *request, row store.Planned) (*planPage, error) {
 			best = *other.Burn
 		}
 	}
-	p.Why = row.Burn.WhyBest(u)
+	p.Why = say.Best(*row.Burn, u)
 	if row.Place > 0 {
-		p.Why = "Against the best: " + units.LowerFirst(row.Burn.Differs(best, u))
+		p.Why = "Against the best: " + units.LowerFirst(say.Differs(*row.Burn, best, u))
 	}
 	p.Again = "/plan?" + row.Asked
 	for _, other := range choice {
@@ -185,7 +187,7 @@ func (s *Server) planPageOf(q *request, row store.Planned) (*planPage, error) {
 		}
 		chart := planChart(q, other.Burn, p.Begin)
 		chart.ID = fmt.Sprintf("other-%d", other.Place)
-		o := otherPlan{Sentence: other.Burn.Sentence(u), Differs: other.Burn.Differs(best, u), Link: planPath(other.ID) + "#made", Strip: draw(chart, otherStrip), Figures: q.figuresOf(*other.Burn)}
+		o := otherPlan{Sentence: say.Plan(*other.Burn, u), Differs: say.Differs(*other.Burn, best, u), Link: planPath(other.ID) + "#made", Strip: draw(chart, otherStrip), Figures: q.figuresOf(*other.Burn)}
 		if other.Place == 0 {
 			o.Differs = "The best by all that counts."
 		}
@@ -240,34 +242,35 @@ func (s *Server) whatIsGone(q *request, p *planPage, row store.Planned) error {
 func (p *planPage) show(q *request, made plan.Plan, when time.Time) {
 	u := q.units()
 	p.Plan = &made
-	p.Steps, p.Check, p.Warnings, p.Sentence = made.Say(u), append(made.Checklist(u), alarmsSay(q.profile, q.now())), made.Warnings(u), made.Sentence(u)
-	if text := besideSays(made.Wish); text != "" {
+	p.Steps, p.Check = say.Steps(made, u), append(say.Checklist(made, u), alarmsSay(q.profile, q.now()))
+	p.Warnings, p.Sentence = say.Cautions(made, u), say.Plan(made, u)
+	if text := say.Beside(made.Wish); text != "" {
 		p.Warnings = append(p.Warnings, text)
 	}
 	if made.Wish.House.Assumed {
 		p.Warnings = append(p.Warnings, "Nobody has described this space yet: an ordinary one of "+u.Area(made.Wish.House.Floor)+" is assumed. Its floor and shell under Household make room temperatures truer.")
 	}
-	if text := made.SayHome(u); text != "" {
+	if text := say.Return(made, u); text != "" {
 		p.Warnings = append(p.Warnings, text)
 	}
 	p.Later = q.laterSays(p.Begin, when, made.Wish.Room)
-	p.Alone, p.Drying = made.Wish.SayAlone(u), made.SayDrying(u)
-	p.Forecast = forecastSays(u, made.Wish.Weather)
-	p.Output = made.Output.Match(made.Wish.House.HeatWanted((made.Wish.Low+made.Wish.High)/2, made.Wish.Outdoor), u)
+	p.Alone, p.Drying = say.Lull(made.Wish, u), say.Drying(made, u)
+	p.Forecast = say.Forecast(made.Wish.Weather, u)
+	p.Output = say.Match(made.Output, made.Wish.House.HeatWanted((made.Wish.Low+made.Wish.High)/2, made.Wish.Outdoor), u)
 	p.Lays = laysOf(q, made)
 	p.Strip = draw(planChart(q, &made, p.Begin), 700)
 	p.Figures = q.figuresOf(made)
-	if made.Wish.Start == plan.Cold {
+	if made.Wish.Start == wish.Cold {
 		p.Draft = draftLines(u, made.Wish)
 	}
 }
 
 // draftLines are the draft as it is and with each help, those that are chosen
 // marked.
-func draftLines(u units.System, w plan.Wish) []draftLine {
-	b := plan.BeforeLighting(w)
+func draftLines(u units.System, w wish.Wish) []draftLine {
+	b := wish.BeforeLighting(w)
 	lines := []draftLine{
-		{"as things are", u.Draft(b.AsIs), b.AsIs >= 0, w.Help == plan.Help{}},
+		{"as things are", u.Draft(b.AsIs), b.AsIs >= 0, w.Help == wish.Help{}},
 		{"fans off", u.Draft(b.FanOff), b.FanOff >= 0, w.Help.FansOff},
 		{"a window open a crack", u.Draft(b.Window), b.Window >= 0, w.Help.Window},
 		{"the flue warmed", u.Draft(b.Primed), b.Primed > 0, w.Help.Primed},
@@ -292,7 +295,7 @@ func (q *request) figuresOf(made plan.Plan) []figure {
 		{"heat to the room", u.EnergyRange(sum.ToRoom*85/100, sum.ToRoom*115/100), "Simulated heat from the stove's body, its glass and its pipe, ±15 %.",
 			[]input{{"wood", u.Mass(made.Mass()), entered}, {"moisture", units.Percent(made.MainOf.Stack.Moisture(), 0), measured}, {"outdoors", u.Temperature(made.Wish.Outdoor), outdoors}}},
 		{"efficiency, net", units.Percent(sum.Efficiency-0.03, 0) + " to " + units.Percent(sum.Efficiency+0.03, 0), "1 − (flue gas at the collar + unburnt gas) ÷ energy in.", []input{{"balance of the simulated burn", "closed", computed}}},
-		{"smoke", units.Number(sum.SmokePerKg, 1) + " g per kg", "60 g for each kg of gas that leaves unburnt. A clean burn makes 1 to 4, a cold start more.", []input{{"final setting", air.Scale.Say(made.Final), computed}}},
+		{"smoke", units.Number(sum.SmokePerKg, 1) + " g per kg", "60 g for each kg of gas that leaves unburnt. A clean burn makes 1 to 4, a cold start more.", []input{{"final setting", say.Mark(air.Scale, made.Final), computed}}},
 		{"deposits", "about " + units.Number(sum.Deposits, 0) + " g", "Smoke × its share where the liner's inner wall is below " + u.Temperature(120) + ".", []input{{"chimney", u.Length(made.Wish.Stove.Chimney.Height), entered}}},
 		{"room", u.RoomTemperature(units.Celsius(lowest)) + " to " + u.RoomTemperature(units.Celsius(highest)), "Two nodes, air with furnishings and walls, driven by the stove's heat and the weather; in the second half of the time.",
 			[]input{{"heat loss", units.Number(made.Wish.House.Loss(), 0) + " W/K", lossFrom(made.Wish.House)}, {"now", u.RoomTemperature(made.Wish.Room), entered}}},
@@ -310,7 +313,7 @@ func laysOf(q *request, made plan.Plan) []drawnLay {
 			baffle = "baffle, air tubes"
 		}
 		d := strip.Lay{Packing: p, ID: fmt.Sprintf("lay-%d", len(out)), Name: made.Wish.Stove.Name, Baffle: baffle, Units: q.units()}
-		out = append(out, drawnLay{title, d.SVG(), p.Steps, p.Left})
+		out = append(out, drawnLay{title, d.SVG(), say.Placings(p.Placings), p.Left})
 	}
 	first, main := made.Loads()
 	if first.Pieces > 0 {
@@ -348,23 +351,22 @@ func (s *Server) newPlanPage(q *request, f *form) (*planPage, error) {
 			p.Stacks = append(p.Stacks, o)
 		}
 	}
-	for _, a := range plan.Aims {
+	for _, a := range say.Aims {
 		p.Aims = append(p.Aims, option{Value: string(a.Key), Label: a.Name})
 	}
 	if asked, there := f.Values["start"]; there && asked[0] == "" {
 		p.Starts = append(p.Starts, option{Value: "", Label: "look at the coals and choose"})
 	}
-	for _, a := range plan.Starts {
+	for _, a := range say.Starts {
 		p.Starts = append(p.Starts, option{Value: string(a.Key), Label: a.Name})
 	}
 	p.Laid = []option{{Value: "", Label: "in the best way"}}
-	for _, l := range fire.Lays {
+	for _, l := range say.Lays {
 		if l.Key != fire.OnCoals {
-			name, _, _ := strings.Cut(l.Name, ":")
-			p.Laid = append(p.Laid, option{Value: string(l.Key), Label: name})
+			p.Laid = append(p.Laid, option{Value: string(l.Key), Label: l.Name})
 		}
 	}
-	for _, k := range fire.Starters {
+	for _, k := range say.Starters {
 		p.Starters = append(p.Starters, option{Value: string(k.Key), Label: k.Name})
 	}
 	p.More = append([]option{{Value: "", Label: "nothing else"}, {Value: allWood, Label: "whatever suits"}}, p.Stacks...)
@@ -383,7 +385,7 @@ func (p *planPage) defaults(q *request, stoves []store.Stove) {
 	}
 	u := q.units()
 	set("begin", nowWord)
-	set("aim", string(plan.Hold))
+	set("aim", string(wish.Hold))
 	set("for", "5 h")
 	set("there", alwaysWord)
 	set("starter", string(fire.WaxBlock))

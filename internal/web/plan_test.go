@@ -14,6 +14,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/units"
 	"smolder/internal/demo"
+	"smolder/internal/say"
 )
 
 const theDay = "/plan/day?stove=1&aim=hold&for=22:30&low=18&high=21.5&room=16.5&outdoor=1+C&start=cold&wood=1&kindling=6"
@@ -281,5 +282,5 @@ func TestAPlanIsKeptForLater(t *testing.T) {
 	b, err := s.store.Household(1).OpenBurns(ctx)
 	require.NoError(t, err)
 	require.Len(t, b, 1)
-	assert.Equal(t, sentence(made), b[0].Plan.Sentence(units.Metric), "what was started is what was seen")
+	assert.Equal(t, sentence(made), say.Plan(*b[0].Plan, units.Metric), "what was started is what was seen")
 }

@@ -7,9 +7,9 @@ import (
 	"regexp"
 	"time"
 
-	"github.com/gin-gonic/gin"
+	"smolder/internal/core/search"
 
-	"smolder/internal/core/plan"
+	"github.com/gin-gonic/gin"
 )
 
 // searchNames are what a waiting page calls its search.
@@ -17,7 +17,7 @@ var searchNames = regexp.MustCompile(`^[a-zA-Z0-9-]{8,64}$`)
 
 // searched runs a search in its turn and keeps how far it is, under the name
 // that the waiting page gave it, where any process can tell.
-func (q *request) searched(f *form, work func(context.Context, *plan.Meter) error) error {
+func (q *request) searched(f *form, work func(context.Context, *search.Meter) error) error {
 	name := f.text("search")
 	report := func(burnt, fires, waiting int) {
 		if !searchNames.MatchString(name) {

@@ -120,7 +120,7 @@ func (s *Server) signIn(q *request) error {
 		return nil
 	}
 	const unlike = "name and password do not go together"
-	if units.NameProblem(name, "name") != "" || len(password) > 200 {
+	if units.FaultOfName(name) != units.GoodName || len(password) > 200 {
 		return refuse(http.StatusUnprocessableEntity, unlike)
 	}
 	full, taken, err := s.attempt(q, name)
@@ -307,8 +307,8 @@ func (s *Server) setup(q *request) error {
 	if err != nil {
 		return err
 	}
-	p := store.Profile{Name: f.name("household", "the household's name")}
-	owner := f.name("name", "your name")
+	p := store.Profile{Name: f.name("household", "household-name")}
+	owner := f.name("name", "your-name")
 	p.Zone = parse(f, "zone", parseZone)
 	p.Units = parse(f, "units", units.ParseSystem)
 	password := f.Values.Get("password")

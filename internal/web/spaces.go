@@ -8,6 +8,7 @@ import (
 
 	"smolder/internal/core/house"
 	"smolder/internal/core/units"
+	"smolder/internal/say"
 	"smolder/internal/store"
 )
 
@@ -25,7 +26,7 @@ type buildRow struct{ Name, Loss, Air string }
 
 func buildOptions() []option {
 	var out []option
-	for _, k := range house.Builds {
+	for _, k := range say.Builds {
 		out = append(out, option{Value: string(k.Key), Label: k.Name})
 	}
 	return out
@@ -38,7 +39,7 @@ func (s *Server) showSpace(q *request, status int, id int64, title string, f *fo
 		if b.Whole > 0 {
 			loss = fmt.Sprintf("%s W/K in all", units.Number(b.Whole, 0))
 		}
-		p.Usual = append(p.Usual, buildRow{b.Name, loss, units.Number(b.N50, 1)})
+		p.Usual = append(p.Usual, buildRow{say.Builds.Name(b.Key), loss, units.Number(b.N50, 1)})
 	}
 	if id != 0 {
 		stoves, err := q.house.Stoves(q.ctx())
@@ -142,7 +143,7 @@ func (s *Server) removeSpace(q *request) error {
 func readSpace(f *form, u units.System, shown *form, was store.Space, prefix string) store.Space {
 	h := was.House
 	h.Assumed, h.Learned = false, 0
-	sp := store.Space{Name: f.name(prefix+"space", "the space's name")}
+	sp := store.Space{Name: f.name(prefix+"space", "space-name")}
 	h.Build = house.Build(f.text(prefix + "build"))
 	h.Floor = kept(f, shown, prefix+"floor", was.House.Floor, in(units.ParseArea, u))
 	h.Volume = kept(f, shown, prefix+"volume", was.House.Volume, in(units.ParseRoomVolume, u))
@@ -196,12 +197,7 @@ func spaceInto(f *form, u units.System, sp store.Space, prefix string) {
 // spaceSay is a space in a line.
 func spaceSay(u units.System, sp store.Space) string {
 	h := sp.House
-	name := string(h.Build)
-	for _, b := range house.Builds {
-		if b.Key == h.Build {
-			name = b.Name
-		}
-	}
+	name := say.Builds.Name(h.Build)
 	text := fmt.Sprintf("%s, %s, %s W/K", u.Area(h.Floor), name, units.Number(h.Loss(), 0))
 	if h.Fan > 0 {
 		text += ", fans of " + u.Flow(h.Fan)

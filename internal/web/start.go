@@ -10,9 +10,11 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/core/wish"
+	"smolder/internal/say"
 	"smolder/internal/store"
 )
 
@@ -99,7 +101,7 @@ func (s *Server) showStove(q *request, status int, f *form, open []store.Burn) e
 			p.Stoves = append(p.Stoves, option{Value: fmt.Sprint(st.ID), Label: st.Name})
 		}
 	}
-	for _, a := range plan.Starts {
+	for _, a := range say.Starts {
 		p.Starts = append(p.Starts, option{Value: string(a.Key), Label: a.Name})
 	}
 	if p.Sky && !f.has("outdoor") {
@@ -123,15 +125,15 @@ func (s *Server) startUnplanned(q *request) error {
 	} else {
 		b.RoomUnknown = true
 	}
-	started, err := momentOf(f.text("when"), now, now.Add(-24*time.Hour), q.profile.Location())
+	started, err := when.ParseMoment(f.text("when"), now.In(q.profile.Location()), now.Add(-24*time.Hour))
 	switch {
 	case err != nil:
 		f.wrong("when", err.Error())
 	case now.Sub(started) > burn.Longest:
 		f.wrong("when", "that is over "+units.Duration(burn.Longest)+" ago, and no burn is longer; one that is over is read in from a file under Burns")
 	}
-	b.Started = started.Truncate(time.Second)
-	start := plan.Start(f.text("start"))
+	b.Started = started.UTC().Truncate(time.Second)
+	start := wish.Start(f.text("start"))
 	knownChoice(f, "start", start.Known())
 	s.skyOf(q, f, &b)
 	if f.ok() {

@@ -13,6 +13,7 @@ import (
 	"smolder/internal/core/flue"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/say"
 	"smolder/internal/store"
 )
 
@@ -64,17 +65,17 @@ func (s *Server) showStoveForm(q *request, status int, id int64, title string, f
 
 func newStoveForm(q *request, id int64, title string, f *form) *stoveForm {
 	p := &stoveForm{page: page{Title: title, Nav: "stoves"}, ID: id, Form: f}
-	for _, k := range stove.Families {
+	for _, k := range say.Families {
 		p.Families = append(p.Families, option{Value: string(k.Key), Label: k.Name + ": " + k.About})
 	}
 	p.Roles = []option{{Value: "", Label: "none"}}
-	for _, k := range stove.Roles {
+	for _, k := range say.Roles {
 		p.Roles = append(p.Roles, option{Value: string(k.Key), Label: k.Name})
 	}
-	for _, k := range stove.ScaleKinds {
+	for _, k := range say.Scales {
 		p.Scales = append(p.Scales, option{Value: string(k.Key), Label: k.Name})
 	}
-	for _, k := range flue.Linings {
+	for _, k := range say.Linings {
 		p.Linings = append(p.Linings, option{Value: string(k.Key), Label: k.Name})
 	}
 	p.Builds = buildOptions()
@@ -82,12 +83,12 @@ func newStoveForm(q *request, id int64, title string, f *form) *stoveForm {
 		p.Rows = append(p.Rows, i+1)
 	}
 	u := q.units()
-	for _, k := range stove.Places {
-		key := "gauge-" + string(k.Key)
-		row := gaugeRow{Key: string(k.Key), Name: k.Long, Bands: k.Key.OfFire(), On: f.has(key), Low: f.text(key + "-low"), High: f.text(key + "-high"),
+	for _, k := range say.Places {
+		key, band := "gauge-"+string(k.Key), k.Key.DefaultBand()
+		row := gaugeRow{Key: string(k.Key), Name: k.Name, Bands: k.Key.OfFire(), On: f.has(key), Low: f.text(key + "-low"), High: f.text(key + "-high"),
 			TooHot: f.text(key + "-hot"), Error: f.Errors[key]}
 		if row.Bands && row.Low == "" && row.High == "" {
-			row.Low, row.High, row.TooHot = u.Temperature(k.Band.Low), u.Temperature(k.Band.High), u.Temperature(k.Band.TooHot)
+			row.Low, row.High, row.TooHot = u.Temperature(band.Low), u.Temperature(band.High), u.Temperature(band.TooHot)
 		}
 		p.Gauges = append(p.Gauges, row)
 	}
@@ -105,8 +106,8 @@ func (s *Server) newStove(q *request) error {
 func readStove(q *request, f *form, shown *form, was store.Stove) store.Stove {
 	u := q.units()
 	var st store.Stove
-	st.Name = f.name("name", "the stove's name")
-	st.Room = f.name("room", "the room it stands in")
+	st.Name = f.name("name", "stove-name")
+	st.Room = f.name("room", "stove-room")
 	st.Family = stove.Family(f.text("family"))
 	st.Volume = kept(f, shown, "volume", was.Volume, in(units.ParseVolume, u))
 	st.Width = kept(f, shown, "width", was.Width, in(units.ParseSmallLength, u))
@@ -184,7 +185,7 @@ func readControls(f *form) []stove.Control {
 		}
 		if f.Errors[prefix+"full"] == "" {
 			if err := c.Scale.Check(); err != nil {
-				f.wrong(prefix+"full", err.Error())
+				f.fails(prefix+"full", err)
 			}
 		}
 		out = append(out, c)
@@ -222,13 +223,13 @@ func keyOf(name string) string {
 
 func readGauges(f *form, u units.System, shown *form, was store.Stove) []stove.Gauge {
 	var out []stove.Gauge
-	for _, k := range stove.Places {
-		key := "gauge-" + string(k.Key)
+	for _, place := range stove.Places {
+		key := "gauge-" + string(place)
 		if !f.has(key) {
 			continue
 		}
-		g := stove.NewGauge(k.Key)
-		old, _ := was.Gauge(k.Key)
+		g := stove.NewGauge(place)
+		old, _ := was.Gauge(place)
 		for _, edge := range []struct {
 			name string
 			into *units.Celsius
@@ -241,7 +242,7 @@ func readGauges(f *form, u units.System, shown *form, was store.Stove) []stove.G
 				f.wrong(key, text)
 			}
 		}
-		if k.Key.OfFire() {
+		if place.OfFire() {
 			if err := g.Band.Check(); err != nil {
 				f.fails(key, err)
 			}

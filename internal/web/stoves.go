@@ -9,6 +9,7 @@ import (
 	"smolder/internal/core/flue"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
 )
@@ -71,28 +72,16 @@ func (s *Server) stove(q *request) error {
 		status = http.StatusUnprocessableEntity
 	}
 	p := &oneStovePage{page: page{Title: st.Name, Nav: "stoves", Wide: true}, Stove: st, Form: f, Column: c.SVG(), Figures: draftFigures(q, c), Facts: stoveFacts(q, st)}
-	p.Verdict = draftVerdict(u, c.Draft().Net)
+	p.Verdict = say.Draft(c.Draft().Net, u)
 	q.render(status, "stove", p)
 	return nil
-}
-
-func draftVerdict(u units.System, net units.Pascal) string {
-	switch {
-	case net < 0:
-		return "The room pulls harder than the chimney: smoke would come in. Fans off, a window on the stove's level open a crack, and warm the flue first."
-	case net < 5:
-		return "Weak: the stove will be slow to take and may spill when the door is opened. Warm the flue before lighting."
-	case net > 27:
-		return "Strong: the fire is hard to hold back. Ask a licensed installer about a damper that your manual allows."
-	}
-	return fmt.Sprintf("Good: most stoves are made for about %s to %s.", u.Draft(10), u.Draft(25))
 }
 
 func stoveFacts(q *request, st store.Stove) []figure {
 	u, c := q.units(), st.Chimney
 	facts := []figure{
 		{Label: "heats", Value: st.Space.Name + ": " + spaceSay(u, st.Space)},
-		{Label: "family", Value: st.Family.Name()},
+		{Label: "family", Value: say.Families.Name(st.Family)},
 		{Label: "firebox", Value: fmt.Sprintf("%s; %s wide, %s deep, %s high", u.Volume(st.Volume), u.Size(st.Width), u.Size(st.Depth), u.Size(st.Height))},
 		{Label: "manual's largest load", Value: u.Mass(st.MaxLoad)},
 		{Label: "longest piece", Value: fmt.Sprintf("%s end-on, %s sideways", u.Size(st.LongestPiece(stove.EndOn)), u.Size(st.LongestPiece(stove.Sideways)))},
@@ -106,7 +95,7 @@ func stoveFacts(q *request, st store.Stove) []figure {
 		if g.Place.OfFire() {
 			value = fmt.Sprintf("works from %s to %s, too hot from %s", u.Degrees(g.Band.Low), u.Degrees(g.Band.High), u.Temperature(g.Band.TooHot))
 		}
-		facts = append(facts, figure{Label: g.Place.Name(), Value: value})
+		facts = append(facts, figure{Label: say.Places.Name(g.Place), Value: value})
 	}
 	return facts
 }

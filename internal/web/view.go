@@ -11,10 +11,9 @@ import (
 	"strings"
 	"time"
 
-	"smolder/internal/core/fire"
-	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/say"
 )
 
 //go:embed templates
@@ -129,12 +128,13 @@ var functions = template.FuncMap{
 	"duration": units.Duration,
 	"number":   units.Number,
 	"species":  wood.AllSpecies,
-	"families": func() any { return stove.Families },
-	"roles":    func() any { return stove.Roles },
-	"scales":   func() any { return stove.ScaleKinds },
-	"places":   func() any { return stove.Places },
-	"lays":     func() any { return fire.Lays },
-	"starters": func() any { return fire.Starters },
+	"families": func() any { return say.Families },
+	"roles":    func() any { return say.Roles },
+	"scales":   func() any { return say.Scales },
+	"family":   say.Families.Name,
+	"places":   func() any { return say.Places },
+	"lays":     func() any { return say.Lays },
+	"starters": func() any { return say.Starters },
 	"upper":    units.UpperFirst,
 	"pieces":   pieceWord,
 	"clock":    func(t time.Time, z *time.Location) string { return t.In(z).Format("15:04") },

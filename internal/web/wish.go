@@ -11,8 +11,11 @@ import (
 	"time"
 
 	"smolder/internal/core/fire"
-	"smolder/internal/core/plan"
+	"smolder/internal/core/search"
 	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/core/wish"
+	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/weather"
 )
@@ -54,21 +57,21 @@ func askedForm(query string) *form {
 }
 
 // wish reads the sentence. Errors of single fields are in the form.
-func (s *Server) wish(q *request, f *form, most time.Duration) (plan.Wish, error) {
+func (s *Server) wish(q *request, f *form, most time.Duration) (wish.Wish, error) {
 	u := q.units()
 	for _, name := range wishFields {
 		if len(f.text(name)) > mostAsked {
 			f.wrong(name, "that is longer than any answer here")
 		}
 	}
-	w := plan.Wish{Aim: plan.Aim(f.text("aim")), Start: plan.Start(f.text("start"))}
+	w := wish.Wish{Aim: wish.Aim(f.text("aim")), Start: wish.Start(f.text("start"))}
 	begin := q.begin(f)
 	st, err := q.house.Stove(q.ctx(), f.number("stove"))
 	if err != nil {
 		return w, err
 	}
 	w.Stove, w.House = st.Stove, st.Space.House
-	w.For = parse(f, "for", func(typed string) (time.Duration, error) { return parseUntil(typed, begin) })
+	w.For = parse(f, "for", func(typed string) (time.Duration, error) { return when.ParseUntil(typed, begin) })
 	w.Room = parse(f, "room", in(parseRoom, u))
 	w.Low = q.wanted(f, "low", st.Space.Wanted[0])
 	w.High = q.wanted(f, "high", st.Space.Wanted[1])
@@ -86,8 +89,8 @@ func (s *Server) wish(q *request, f *form, most time.Duration) (plan.Wish, error
 	if w.Starter = fire.Starter(f.text("starter")); w.Starter != "" {
 		knownChoice(f, "starter", w.Starter.Known())
 	}
-	w.Help = plan.Help{FansOff: f.has("fans"), Window: f.has("window"), Primed: f.has("prime")}
-	w.There = parse(f, "there", func(typed string) (plan.Presence, error) { return plan.ParsePresence(typed, begin) })
+	w.Help = wish.Help{FansOff: f.has("fans"), Window: f.has("window"), Primed: f.has("prime")}
+	w.There = parse(f, "there", func(typed string) (when.Presence, error) { return when.ParsePresence(typed, begin) })
 	q.outdoors(f, &w, begin)
 	if err := q.atHand(f, &w); err != nil {
 		return w, err
@@ -110,7 +113,7 @@ func (q *request) wanted(f *form, name string, usual units.Celsius) units.Celsiu
 }
 
 // atHand reads which stacks are burnt from.
-func (q *request) atHand(f *form, w *plan.Wish) error {
+func (q *request) atHand(f *form, w *wish.Wish) error {
 	stack, err := q.house.Stack(q.ctx(), f.number("wood"))
 	if errors.Is(err, store.ErrMissing) {
 		f.wrong("wood", "choose a stack of the list; that one is not there any more")
@@ -119,7 +122,7 @@ func (q *request) atHand(f *form, w *plan.Wish) error {
 	if err != nil {
 		return err
 	}
-	w.Wood = plan.Pick{ID: stack.ID, Stack: stack.Stack}
+	w.Wood = wish.Pick{ID: stack.ID, Stack: stack.Stack}
 	if f.text("wood2") == allWood {
 		stacks, err := q.house.Stacks(q.ctx())
 		if err != nil {
@@ -127,7 +130,7 @@ func (q *request) atHand(f *form, w *plan.Wish) error {
 		}
 		for _, s := range stacks {
 			if s.ID != stack.ID && !s.Kindling && w.Suits(s.Stack) {
-				w.Others = append(w.Others, plan.Pick{ID: s.ID, Stack: s.Stack})
+				w.Others = append(w.Others, wish.Pick{ID: s.ID, Stack: s.Stack})
 			}
 		}
 	} else if f.has("wood2") && f.number("wood2") != stack.ID {
@@ -135,14 +138,14 @@ func (q *request) atHand(f *form, w *plan.Wish) error {
 		if err != nil {
 			return err
 		}
-		w.Others = []plan.Pick{{ID: more.ID, Stack: more.Stack}}
+		w.Others = []wish.Pick{{ID: more.ID, Stack: more.Stack}}
 	}
 	if f.has("kindling") {
 		kindling, err := q.house.Stack(q.ctx(), f.number("kindling"))
 		if err != nil {
 			return err
 		}
-		w.Kindling = &plan.Pick{ID: kindling.ID, Stack: kindling.Stack}
+		w.Kindling = &wish.Pick{ID: kindling.ID, Stack: kindling.Stack}
 	}
 	return nil
 }
@@ -162,7 +165,7 @@ const nowWord = "now"
 // begin reads when the burn begins; now where that is not said, or not
 // understood.
 func (q *request) begin(f *form) time.Time {
-	t, err := plan.ParseBegin(f.text("begin"), q.now())
+	t, err := when.ParseBegin(f.text("begin"), q.now())
 	if err != nil {
 		f.wrong("begin", err.Error())
 		return q.now()
@@ -177,7 +180,7 @@ func (q *request) laterSays(begin, made time.Time, room units.Celsius) string {
 		return ""
 	}
 	then := q.roomSays(room)
-	if plan.LeftAlone(wait) {
+	if wish.LeftAlone(wait) {
 		return fmt.Sprintf("It begins at %s; left alone the room should be at about %s by then.", begin.In(q.profile.Location()).Format("15:04"), then)
 	}
 	return fmt.Sprintf("It begins %s, with the room at %s then.", q.dayWord(begin), then)
@@ -192,7 +195,7 @@ func celsius(v float64) units.Celsius { return units.Celsius(v) }
 
 // outdoors takes the forecast for the hours of the wish, or the weather that was
 // typed. Until a burn that begins some hours later the room coasts.
-func (q *request) outdoors(f *form, w *plan.Wish, begin time.Time) {
+func (q *request) outdoors(f *form, w *wish.Wish, begin time.Time) {
 	now := q.now()
 	at := func(time.Duration) units.Celsius { return w.Outdoor }
 	typed := strings.ToLower(f.text("outdoor"))
@@ -220,7 +223,7 @@ func (q *request) outdoors(f *form, w *plan.Wish, begin time.Time) {
 		}
 		w.Humidity, _ = optional(f, "humidity", units.ParsePercent)
 	}
-	if wait := begin.Sub(now); plan.LeftAlone(wait) && f.ok() {
+	if wait := begin.Sub(now); wish.LeftAlone(wait) && f.ok() {
 		w.Room = w.House.Alone(w.Room, at, wait)
 	}
 }
@@ -303,45 +306,6 @@ func (s *Server) heatOf(q *request, open store.Burn) (func(time.Time) float64, e
 	return func(t time.Time) float64 { return last * math.Exp(-math.Max(0, t.Sub(now).Hours())/2) }, nil
 }
 
-// besideSays tells that another stove is reckoned with.
-func besideSays(w plan.Wish) string {
-	for _, h := range w.Beside {
-		if h.Heat > 50 {
-			return "Another stove in the same space gives heat meanwhile; it is reckoned with."
-		}
-	}
-	return ""
-}
-
-// forecastSays is the range of a forecast in words.
-func forecastSays(u units.System, hours []fire.Weather) string {
-	if len(hours) < 2 {
-		return ""
-	}
-	low, high, wind := hours[0].Outdoor, hours[0].Outdoor, 0.0
-	for _, h := range hours {
-		low, high, wind = min(low, h.Outdoor), max(high, h.Outdoor), max(wind, h.Wind)
-	}
-	return fmt.Sprintf("Forecast: %s to %s outside, wind up to %s.", u.Degrees(low), u.Temperature(high), u.Speed(wind))
-}
-
-// parseUntil reads "6 h" or, by the clock of begin, "06:00" or "6 pm".
-func parseUntil(typed string, begin time.Time) (time.Duration, error) {
-	clock, err := units.ParseClock(strings.TrimPrefix(strings.ToLower(typed), "until "))
-	if err != nil {
-		return units.ParseDuration(typed)
-	}
-	until := units.OnDay(begin, 0, clock)
-	if !until.After(begin) {
-		until = units.OnDay(begin, 1, clock)
-	}
-	span := until.Sub(begin).Round(time.Minute)
-	if span < 30*time.Minute {
-		return 0, &units.ParseError{Input: typed, What: "length of time", Reason: "it is less than half an hour away", Try: "6 h or a later time"}
-	}
-	return span, nil
-}
-
 // knownChoice refuses a choice that is not in the list.
 func knownChoice(f *form, name string, known bool) {
 	if !known {
@@ -370,14 +334,14 @@ func bounded(typed string, s units.System, what string, low, high units.Celsius)
 
 // searchFor makes the plan of a wish, in its turn, and gives it and its
 // alternatives their rows. The number is 0 where it is refused.
-func (s *Server) searchFor(q *request, f *form, w plan.Wish, begin time.Time) (int64, *plan.Refusal, error) {
-	var choice plan.Choice
-	err := q.searched(f, func(ctx context.Context, m *plan.Meter) (err error) {
-		choice, err = plan.Search(ctx, w, m)
+func (s *Server) searchFor(q *request, f *form, w wish.Wish, begin time.Time) (int64, *wish.Refusal, error) {
+	var choice search.Choice
+	err := q.searched(f, func(ctx context.Context, m *search.Meter) (err error) {
+		choice, err = search.Plans(ctx, w, search.Usual, m)
 		return err
 	})
-	if refused := new(plan.Refusal); errors.As(err, &refused) {
-		return 0, refused.In(q.units()), nil
+	if refused := new(wish.Refusal); errors.As(err, &refused) {
+		return 0, refused, nil
 	}
 	if err != nil {
 		return 0, nil, err
@@ -385,7 +349,7 @@ func (s *Server) searchFor(q *request, f *form, w plan.Wish, begin time.Time) (i
 	rows := make([]store.Planned, len(choice.Plans))
 	name := newEntryID()
 	for i := range choice.Plans {
-		rows[i] = store.Planned{StoveID: f.number("stove"), Choice: name, Place: i, Burn: &choice.Plans[i], Asked: asked(f), Sentence: choice.Plans[i].Sentence(q.units()), Begins: begin, Made: s.Now()}
+		rows[i] = store.Planned{StoveID: f.number("stove"), Choice: name, Place: i, Burn: &choice.Plans[i], Asked: asked(f), Sentence: say.Plan(choice.Plans[i], q.units()), Begins: begin, Made: s.Now()}
 	}
 	ids, err := q.house.KeepPlans(q.ctx(), rows)
 	if err != nil {
@@ -395,3 +359,12 @@ func (s *Server) searchFor(q *request, f *form, w plan.Wish, begin time.Time) (i
 }
 
 func planPath(id int64) string { return "/plans/" + strconv.FormatInt(id, 10) }
+
+// refused puts a refusal into words; none is nil.
+func (q *request) refused(r *wish.Refusal) *say.Refused {
+	if r == nil {
+		return nil
+	}
+	said := say.Refusal(r, q.units())
+	return &said
+}

@@ -8,6 +8,7 @@ import (
 
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/say"
 	"smolder/internal/store"
 )
 
@@ -37,7 +38,7 @@ func (s *Server) wood(q *request) error {
 	p := &woodPage{page: page{Title: "Wood", Nav: "wood"}, Gone: gone}
 	for _, st := range stacks {
 		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: units.Percent(st.Moisture(), 0), Left: q.units().Mass(st.Mass),
-			Energy: q.units().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(), Verdict: st.Verdict(), Wet: st.Moisture() > 0.20}
+			Energy: q.units().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(), Verdict: say.Readiness(st.Readiness()), Wet: st.Moisture() > wood.ReadyTo}
 		if st.Species.Mineral {
 			l.Moisture, l.Energy, l.Wet = "–", "–", false
 		}
@@ -76,7 +77,7 @@ func (s *Server) newStack(q *request) error {
 // form as it was shown of was, nil for a new stack.
 func readStack(q *request, f *form, shown *form, was wood.Stack) (st wood.Stack, count *units.Kilogram) {
 	u, fresh := q.units(), shown == nil
-	st.Name = f.name("name", "the stack's name")
+	st.Name = f.name("name", "stack-name")
 	st.Species = parse(f, "species", wood.SpeciesByKey)
 	if st.Species.Mineral && !f.has("reading") && !f.has("wood-temp") {
 		st.Reading, st.WoodTemp = mineralReading, usualTemp // no meter is stuck into it
@@ -86,7 +87,7 @@ func readStack(q *request, f *form, shown *form, was wood.Stack) (st wood.Stack,
 	}
 	st.PieceMass = kept(f, shown, "piece-mass", was.PieceMass, in(units.ParseMass, u))
 	if f.Errors["piece-mass"] == "" && (st.PieceMass < 0.01 || st.PieceMass > 30) {
-		f.wrong("piece-mass", fmt.Sprintf("a usual piece weighs between %s and %s; %s would do", massText(u, 0.01), u.Mass(30), u.Mass(1.3)))
+		f.wrong("piece-mass", fmt.Sprintf("a usual piece weighs between %s and %s; %s would do", u.Piece(0.01), u.Mass(30), u.Mass(1.3)))
 	}
 	st.PieceLength = kept(f, shown, "piece-length", was.PieceLength, in(units.ParseSmallLength, u))
 	if f.Errors["piece-length"] == "" && (st.PieceLength < 0.05 || st.PieceLength > 1.2) {
@@ -153,23 +154,11 @@ func (s *Server) stack(q *request) error {
 // stackToForm writes a stack as it would be typed.
 func stackToForm(u units.System, st store.Stack) *form {
 	f := filled("name", st.Name, "species", st.Species.Key, "reading", units.Percent(st.Reading, 0), "wood-temp", u.Temperature(st.WoodTemp),
-		"piece-mass", massText(u, st.PieceMass), "piece-length", u.Size(st.PieceLength), "version", strconv.Itoa(st.Version))
+		"piece-mass", u.Piece(st.PieceMass), "piece-length", u.Size(st.PieceLength), "version", strconv.Itoa(st.Version))
 	if st.Kindling {
 		f.Values.Set("kindling", "yes")
 	}
 	return f
-}
-
-// massText prints small masses in grams or to the hundredth of a pound, so that
-// kindling does not round away.
-func massText(u units.System, m units.Kilogram) string {
-	switch {
-	case u == units.Metric && m < 1:
-		return units.Number(float64(m)*1000, 0) + " g"
-	case u == units.Imperial && m.Pounds() < 10:
-		return units.Number(m.Pounds(), 2) + " lb"
-	}
-	return u.Mass(m)
 }
 
 func (s *Server) stackOf(q *request) (store.Stack, error) {
@@ -182,7 +171,7 @@ func (s *Server) stackOf(q *request) (store.Stack, error) {
 
 func (s *Server) showStack(q *request, status int, st store.Stack, f *form) error {
 	p := newStackPage(st.ID, st.Name, f)
-	p.Figures, p.Verdict = stackFigures(q, st), st.Verdict()
+	p.Figures, p.Verdict = stackFigures(q, st), say.Readiness(st.Readiness())
 	q.render(status, "stack", p)
 	return nil
 }

@@ -9,15 +9,10 @@
 package burn
 
 import (
-	"errors"
-	"fmt"
 	"iter"
-	"math"
 	"slices"
 	"sort"
-	"strings"
 	"time"
-	"unicode/utf8"
 
 	"smolder/internal/core/fire"
 	"smolder/internal/core/house"
@@ -139,212 +134,6 @@ func (b Burn) All() iter.Seq[*Entry] {
 	}
 }
 
-// ErrEntry is the cause of every refused entry.
-var ErrEntry = errors.New("this entry cannot be kept")
-
-const (
-	// Longest is how long one burn may go on.
-	Longest = 48 * time.Hour
-	// clockSlack is how far a device's clock may be ahead of this one.
-	clockSlack = 2 * time.Minute
-	// mostNote is how many letters a note may have.
-	mostNote = 2000
-)
-
-// Check refuses an entry that does not go with this burn, at the given time of
-// keeping it: a [units.Problem] with the field it is about and [ErrEntry] as its
-// cause. Nothing may lie in the future or before the burn.
-func (b Burn) Check(e Entry, now time.Time) error {
-	refuse := func(field, format string, args ...any) error {
-		return units.Problem{Field: field, Text: fmt.Sprintf(format, args...), Cause: ErrEntry}
-	}
-	switch {
-	case e.ID == "" || len(e.ID) > 64 || strings.ContainsFunc(e.ID, func(r rune) bool {
-		return !(r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r >= '0' && r <= '9' || r == '-' || r == '_')
-	}):
-		return refuse("id", "its id is not one: up to 64 letters, digits and hyphens would do")
-	case e.At.After(now.Add(clockSlack)):
-		return refuse("when", "its time lies ahead")
-	case e.At.Before(b.Started.Add(-time.Minute)):
-		return refuse("when", "its time is before the burn was started")
-	case e.At.After(b.Started.Add(Longest)):
-		return refuse("when", "a burn is at most 48 hours long; start a new one")
-	case !b.Ended.IsZero() && e.At.After(b.Ended):
-		return refuse("when", "its time is after the burn ended")
-	case len(e.Typed) > 200 || !units.Printable(e.Typed, true):
-		return refuse("value", "what was typed is too long, or has signs in it that cannot be shown")
-	}
-	switch e.Kind {
-	case Light, Out, Prime, Rake:
-	case Note:
-		switch {
-		case strings.TrimSpace(e.Note) == "":
-			return refuse("note", "the note is empty")
-		case utf8.RuneCountInString(e.Note) > mostNote:
-			return refuse("note", "a note of up to %d letters would do", mostNote)
-		case !units.Printable(strings.ReplaceAll(e.Note, "\r\n", "\n"), true):
-			return refuse("note", "the note has signs in it that cannot be shown")
-		}
-	case Control:
-		if _, ok := b.Stove.Control(e.Control); !ok {
-			return refuse("value", "this stove has no control %q", e.Control)
-		}
-		if !(e.Opening >= 0 && e.Opening <= 1) {
-			return refuse("value", "an opening lies between shut and fully open")
-		}
-	case Temperature:
-		if !e.Place.Known() {
-			return refuse("place", "a temperature without its place is not a reading")
-		}
-		if !(e.Reading >= -60 && e.Reading <= 1300) {
-			return units.Problem{Field: "value", Cause: ErrEntry, Say: func(u units.System) string {
-				return fmt.Sprintf("a gauge reads between %s and %s", u.Temperature(-60), u.Temperature(1300))
-			}}
-		}
-	case Draft:
-		if !(e.Draft >= -100 && e.Draft <= 500) {
-			return units.Problem{Field: "value", Cause: ErrEntry, Say: func(u units.System) string {
-				return fmt.Sprintf("a draft lies between %s and %s", u.Draft(-100), u.Draft(500))
-			}}
-		}
-	case Door:
-		if e.Door < fire.Shut || e.Door > fire.Open {
-			return refuse("value", "the door is shut, ajar or open")
-		}
-	case Smoke:
-		if e.Smoke != SmokeClear && e.Smoke != SmokeWhite && e.Smoke != SmokeGrey {
-			return refuse("value", "smoke is clear, white or grey")
-		}
-	case Load, Mineral:
-		return b.checkLoad(e)
-	default:
-		return refuse("kind", "%q is not a kind of entry", shortened(string(e.Kind)))
-	}
-	return nil
-}
-
-func shortened(s string) string {
-	if r := []rune(s); len(r) > 20 {
-		return string(r[:20]) + "…"
-	}
-	return s
-}
-
-// MostPieces is how many pieces one load may have.
-const MostPieces = 200
-
-func (b Burn) checkLoad(e Entry) error {
-	refuse := func(field, format string, args ...any) error {
-		return units.Problem{Field: field, Text: fmt.Sprintf(format, args...), Cause: ErrEntry}
-	}
-	l := e.Load
-	switch {
-	case l == nil || l.Pieces < 1 || l.Pieces > MostPieces || !(l.PieceMass > 0):
-		return refuse("pieces", "a load has 1 to %d pieces with a mass", MostPieces)
-	case !(l.Species.Gravity >= 0.2 && l.Species.Gravity <= 1.4 && l.Species.Gross >= 10 && l.Species.Gross <= 30):
-		return refuse("stack", "its wood has no sensible density or energy")
-	case len(l.Species.Key) > 80 || units.NameProblem(l.Species.Name, "wood") != "" || !units.Printable(l.Species.Key, false):
-		return refuse("stack", "its wood has no sensible name")
-	case !(math.Abs(l.Species.Offset) <= 0.3):
-		return refuse("stack", "its wood has no sensible correction for the meter")
-	case l.Species.Mineral != (e.Kind == Mineral):
-		return refuse("stack", "wood and mineral fuel are loads of different kinds")
-	case !(l.Moisture >= 0.03 && l.Moisture <= 1.5) && e.Kind == Load:
-		return refuse("stack", "its moisture must lie between 3 and 150 %% of dry wood")
-	case !(l.Moisture >= 0 && l.Moisture <= 1.5):
-		return refuse("stack", "its moisture makes no sense")
-	case !(l.PieceLength >= 0.03 && l.PieceLength <= 1.5):
-		return units.Problem{Field: "stack", Cause: ErrEntry, Say: func(u units.System) string {
-			return fmt.Sprintf("its pieces must be %s to %s long", u.Size(0.03), u.Size(1.5))
-		}}
-	case l.Lay != "" && !l.Lay.Known():
-		return refuse("lay", "%q is not a lay", shortened(string(l.Lay)))
-	case l.Direction != stove.EndOn && l.Direction != stove.Sideways:
-		return refuse("direction", "pieces lie end-on or sideways")
-	case l.StarterKind != "" && !l.StarterKind.Known():
-		return refuse("starter", "what it was lit with is not known: wax-block, paper, gel, torch or hot-air would do")
-	case !(l.Starter >= 0 && l.Starter <= 2e7):
-		return refuse("starter", "its starter must give 0 to 20 MJ")
-	case l.StackName != "" && units.NameProblem(l.StackName, "stack") != "":
-		return refuse("stack", "%s", units.NameProblem(l.StackName, "the stack's name"))
-	case e.Kind == Mineral && float64(l.Mass()) > 0.6*float64(b.Stove.Volume):
-		return units.Problem{Field: "pieces", Cause: ErrEntry, Say: func(u units.System) string {
-			return fmt.Sprintf("%s of mineral fuel does not go into a firebox of %s", u.Mass(l.Mass()), u.Volume(b.Stove.Volume))
-		}}
-	case e.Kind == Mineral:
-		return nil
-	}
-	err := b.Stove.CheckLoad(l.Mass(), l.Moisture, l.Species)
-	var problem units.Problem
-	if errors.As(err, &problem) {
-		problem.Cause = errors.Join(ErrEntry, problem.Cause)
-		return problem
-	}
-	return err
-}
-
-// CheckStart refuses a burn that cannot have begun like this, at the given time
-// of keeping it; the error is a [units.Problem].
-func (b Burn) CheckStart(now time.Time) error {
-	refuse := func(field string, say func(units.System) string) error {
-		return units.Problem{Field: field, Say: say, Cause: ErrEntry}
-	}
-	text := func(s string) func(units.System) string { return func(units.System) string { return s } }
-	switch {
-	case b.Started.IsZero() || b.Started.Year() < 1990:
-		return refuse("started", text("it has no sensible start"))
-	case b.Started.After(now.Add(clockSlack)):
-		return refuse("started", text("it starts in the future; its times are off"))
-	case !b.Ended.IsZero() && !b.Ended.After(b.Started):
-		return refuse("ended", text("it ends before it starts"))
-	case b.Ended.After(now.Add(clockSlack)):
-		return refuse("ended", text("it ends in the future"))
-	case !b.Ended.IsZero() && b.Ended.Sub(b.Started) > Longest+time.Hour:
-		return refuse("ended", text("a burn is at most 48 hours long"))
-	case !(b.Outdoor >= -60 && b.Outdoor <= 60):
-		return refuse("outdoor", func(u units.System) string {
-			return fmt.Sprintf("outdoors lies between %s and %s", u.Temperature(-60), u.Temperature(60))
-		})
-	case !(b.Room >= -30 && b.Room <= 60):
-		return refuse("room", func(u units.System) string {
-			return fmt.Sprintf("a room lies between %s and %s", u.Temperature(-30), u.Temperature(60))
-		})
-	case !(b.Warmth >= -60 && b.Warmth <= 600):
-		return refuse("start", text("the stove's warmth at the start makes no sense"))
-	case !(b.Coals >= 0 && b.Coals <= 20):
-		return refuse("start", text("the coals at the start make no sense"))
-	case !(b.Wanted[0] >= -30 && b.Wanted[1] <= 60 && b.Wanted[0] <= b.Wanted[1]):
-		return refuse("wanted", text("the wanted room temperature makes no sense"))
-	case !(b.Wind >= 0 && b.Wind <= 60):
-		return refuse("wind", text("the wind makes no sense"))
-	}
-	if !weatherMakesSense(b.Weather) || !besideMakesSense(b.Beside) {
-		return refuse("weather", text("its weather makes no sense, or does not run forward"))
-	}
-	return nil
-}
-
-// mostPoints is how many hours of weather a burn may have.
-const mostPoints = 400
-
-func weatherMakesSense(points []fire.Weather) bool {
-	for i, w := range points {
-		if !(w.Outdoor >= -60 && w.Outdoor <= 60 && w.Wind >= 0 && w.Wind <= 60) || w.At < 0 || w.At > 2*Longest || i > 0 && w.At <= points[i-1].At {
-			return false
-		}
-	}
-	return len(points) <= mostPoints
-}
-
-func besideMakesSense(points []fire.Beside) bool {
-	for i, p := range points {
-		if !(p.Heat >= 0 && p.Heat <= 60_000) || p.At < -Longest || p.At > 2*Longest || i > 0 && p.At <= points[i-1].At {
-			return false
-		}
-	}
-	return len(points) <= mostPoints
-}
-
 // Simulated tells whether the simulator can follow the burn: manufactured
 // mineral fuel is only recorded.
 func (b Burn) Simulated() bool {
@@ -364,10 +153,10 @@ func (b Burn) Setup() fire.Setup {
 
 // Steps returns the log as timed steps for the simulator. Readings and remarks
 // change nothing and are left out.
-func (b Burn) Steps() []fire.Step {
-	var steps []fire.Step
+func (b Burn) Steps() []fire.Move {
+	var steps []fire.Move
 	add := func(at time.Time, a fire.Act) {
-		steps = append(steps, fire.Step{When: fire.Trigger{At: max(0, at.Sub(b.Started))}, Do: []fire.Act{a}})
+		steps = append(steps, fire.Move{When: fire.Trigger{At: max(0, at.Sub(b.Started))}, Do: []fire.Act{a}})
 	}
 	if b.Window {
 		add(b.Started, fire.Act{Kind: fire.ActWindow, Open: true})

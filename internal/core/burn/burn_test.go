@@ -12,6 +12,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/flue"
 	"smolder/internal/core/house"
+	"smolder/internal/core/reason"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
@@ -48,28 +49,28 @@ func TestWhatMayBeLogged(t *testing.T) {
 	}
 	ended := kitchen()
 	ended.Ended = start.Add(10 * time.Minute)
-	assert.ErrorContains(t, ended.Check(at(20, burn.Entry{Kind: burn.Out}), now), "after the burn ended")
-	for says, e := range map[string]burn.Entry{
-		"its time lies ahead":                 at(90, burn.Entry{Kind: burn.Out}),
-		"before the burn was started":         at(-10, burn.Entry{Kind: burn.Out}),
-		"the note is empty":                   at(5, burn.Entry{Kind: burn.Note}),
-		"up to 2000 letters":                  at(5, burn.Entry{Kind: burn.Note, Note: strings.Repeat("a", 2001)}),
-		"has no control":                      at(5, burn.Entry{Kind: burn.Control, Control: "throttle"}),
-		"between shut and fully open":         at(5, burn.Entry{Kind: burn.Control, Control: "lever", Opening: 1.2}),
-		"without its place":                   at(5, burn.Entry{Kind: burn.Temperature, Reading: 200}),
-		"between −60 °C and 1300 °C":          at(5, burn.Entry{Kind: burn.Temperature, Place: stove.Top, Reading: 4000}),
-		"between −100 Pa and 500 Pa":          at(5, burn.Entry{Kind: burn.Draft, Draft: 900}),
-		"shut, ajar or open":                  at(5, burn.Entry{Kind: burn.Door, Door: 9}),
-		"clear, white or grey":                at(5, burn.Entry{Kind: burn.Smoke, Smoke: "pink"}),
-		"1 to 200 pieces":                     at(5, burn.Entry{Kind: burn.Load}),
-		"over the manual's largest":           at(5, burn.Entry{Kind: burn.Load, Load: load(9)}),
-		"not a kind of entry":                 at(5, burn.Entry{Kind: "song"}),
-		"must lie between 3 and 150 %":        at(5, burn.Entry{Kind: burn.Load, Load: func() *fire.Load { l := load(6); l.Moisture = 4; return l }()}),
-		"its pieces must be 30 mm to 1500 mm": at(5, burn.Entry{Kind: burn.Load, Load: func() *fire.Load { l := load(6); l.PieceLength = 4; return l }()}),
+	assert.ErrorContains(t, ended.Check(at(20, burn.Entry{Kind: burn.Out}), now), string(burn.AfterEnd))
+	for code, e := range map[reason.Code]burn.Entry{
+		burn.Ahead:           at(90, burn.Entry{Kind: burn.Out}),
+		burn.BeforeStart:     at(-10, burn.Entry{Kind: burn.Out}),
+		burn.EmptyNote:       at(5, burn.Entry{Kind: burn.Note}),
+		burn.LongNote:        at(5, burn.Entry{Kind: burn.Note, Note: strings.Repeat("a", 2001)}),
+		burn.NoControl:       at(5, burn.Entry{Kind: burn.Control, Control: "throttle"}),
+		burn.BadOpening:      at(5, burn.Entry{Kind: burn.Control, Control: "lever", Opening: 1.2}),
+		burn.NoPlace:         at(5, burn.Entry{Kind: burn.Temperature, Reading: 200}),
+		burn.ReadingRange:    at(5, burn.Entry{Kind: burn.Temperature, Place: stove.Top, Reading: 4000}),
+		burn.DraftRange:      at(5, burn.Entry{Kind: burn.Draft, Draft: 900}),
+		burn.BadDoor:         at(5, burn.Entry{Kind: burn.Door, Door: 9}),
+		burn.BadSmoke:        at(5, burn.Entry{Kind: burn.Smoke, Smoke: "pink"}),
+		burn.LoadPieces:      at(5, burn.Entry{Kind: burn.Load}),
+		stove.LoadOverManual: at(5, burn.Entry{Kind: burn.Load, Load: load(9)}),
+		burn.UnknownKind:     at(5, burn.Entry{Kind: "song"}),
+		burn.LoadMoisture:    at(5, burn.Entry{Kind: burn.Load, Load: func() *fire.Load { l := load(6); l.Moisture = 4; return l }()}),
+		burn.LoadLength:      at(5, burn.Entry{Kind: burn.Load, Load: func() *fire.Load { l := load(6); l.PieceLength = 4; return l }()}),
 	} {
 		err := kitchen().Check(e, now)
-		require.ErrorIs(t, err, burn.ErrEntry, says)
-		assert.ErrorContains(t, err, says)
+		require.ErrorIs(t, err, burn.ErrEntry, code)
+		assert.ErrorContains(t, err, string(code))
 	}
 }
 
@@ -148,7 +149,7 @@ func TestMineralFuelIsRecorded(t *testing.T) {
 	require.NoError(t, b.Check(b.Entries[0], start.Add(time.Hour)))
 	wrong := b.Entries[0]
 	wrong.Kind = burn.Load
-	require.ErrorContains(t, b.Check(wrong, start.Add(time.Hour)), "different kinds")
+	require.ErrorContains(t, b.Check(wrong, start.Add(time.Hour)), string(burn.LoadMixed))
 	m := burn.Measure(b, start.Add(3*time.Hour))
 	assert.False(t, m.Simulated)
 	assert.Zero(t, m.Used, "it is not wood")

@@ -2,11 +2,10 @@ package burn
 
 import (
 	"errors"
-	"fmt"
 	"slices"
 	"time"
 
-	"smolder/internal/core/units"
+	"smolder/internal/core/reason"
 )
 
 // A Log decides what may be done to the entries of one burn. It is the only
@@ -116,7 +115,7 @@ func (l *Log) Add(e Entry, now time.Time) error {
 		return ErrSame
 	}
 	if len(l.heads) >= MostEntries {
-		return fmt.Errorf("%w: a burn takes up to %d entries; end this one and start another", ErrEntry, MostEntries)
+		return refuse("", ManyEntries, reason.Count(MostEntries))
 	}
 	if err := l.burn.Check(e, now); err != nil {
 		return err
@@ -139,7 +138,7 @@ func (l *Log) Correct(id string, e Entry, now time.Time) error {
 		return ErrChanged
 	}
 	if len(l.heads) >= MostEntries {
-		return fmt.Errorf("%w: a burn takes up to %d entries; undo this one instead", ErrEntry, MostEntries)
+		return refuse("", ManyToMend, reason.Count(MostEntries))
 	}
 	if err := l.burn.Check(e, now); err != nil {
 		return err
@@ -174,9 +173,6 @@ func (l *Log) mark(id string, undone bool) error {
 // that has ended keeps its end ([ErrEnded]); the end lies neither ahead, nor
 // before the burn began, nor before an entry that counts.
 func (l *Log) End(at, now time.Time) (time.Time, error) {
-	refuse := func(format string, args ...any) (time.Time, error) {
-		return time.Time{}, fmt.Errorf("%w: %s", ErrEntry, fmt.Sprintf(format, args...))
-	}
 	if !l.burn.Ended.IsZero() {
 		return l.burn.Ended, ErrEnded
 	}
@@ -191,11 +187,11 @@ func (l *Log) End(at, now time.Time) (time.Time, error) {
 	}
 	switch {
 	case at.After(now):
-		return refuse("its end lies ahead; now would do")
+		return time.Time{}, refuse("when", EndsAhead)
 	case at.Before(l.burn.Started):
-		return refuse("it would end before it began")
+		return time.Time{}, refuse("when", EndsEarly)
 	case at.Before(last.Add(-time.Minute)):
-		return refuse("something was logged %s after that; a later end would do, or undo what was logged by mistake", units.Duration(last.Sub(at)))
+		return time.Time{}, refuse("when", LoggedAfter, reason.Duration(last.Sub(at)))
 	case at.Before(last):
 		at = last
 	case at.Sub(l.burn.Started) > Longest:

@@ -11,6 +11,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/reason"
 	"smolder/internal/core/units"
 )
 
@@ -129,11 +130,11 @@ func TestWhenABurnEnds(t *testing.T) {
 	require.NoError(t, err, "a clock that is a little ahead")
 	assert.Equal(t, now, at)
 	_, err = l.End(start.Add(80*time.Minute), now)
-	assert.ErrorContains(t, err, "something was logged 10 min after that")
+	assert.ErrorContains(t, err, string(burn.LoggedAfter))
 	_, err = l.End(now.Add(time.Hour), now)
-	assert.ErrorContains(t, err, "lies ahead")
+	assert.ErrorContains(t, err, string(burn.EndsAhead))
 	_, err = l.End(start.Add(-time.Hour), now)
-	assert.ErrorContains(t, err, "before it began")
+	assert.ErrorContains(t, err, string(burn.EndsEarly))
 	at, err = burn.NewLog(kitchen(), nil).End(start.Add(100*time.Hour), start.Add(100*time.Hour))
 	require.NoError(t, err)
 	assert.Equal(t, 48*time.Hour, at.Sub(start), "and not by days")
@@ -151,17 +152,16 @@ func TestWhenABurnEnds(t *testing.T) {
 func TestWhatABurnMayBeginAs(t *testing.T) {
 	now := start.Add(time.Hour)
 	require.NoError(t, kitchen().CheckStart(now))
-	for says, spoil := range map[string]func(*burn.Burn){
-		"in the future":        func(b *burn.Burn) { b.Started = now.Add(time.Hour) },
-		"no sensible start":    func(b *burn.Burn) { b.Started = time.Date(1700, 1, 1, 0, 0, 0, 0, time.UTC) },
-		"ends before it start": func(b *burn.Burn) { b.Ended = start.Add(-time.Hour) },
-		"at most 48 hours":     func(b *burn.Burn) { b.Started, b.Ended = now.Add(-90*time.Hour), now },
-		"weather makes no":     func(b *burn.Burn) { b.Weather = append(b.Weather, hour(2, 4), hour(1, 4)) },
-		"its weather":          func(b *burn.Burn) { b.Weather = append(b.Weather, hour(0, 400)) },
-		"outdoors lies":        func(b *burn.Burn) { b.Outdoor = -90 },
+	for code, spoil := range map[reason.Code]func(*burn.Burn){
+		burn.StartAhead:   func(b *burn.Burn) { b.Started = now.Add(time.Hour) },
+		burn.NoStart:      func(b *burn.Burn) { b.Started = time.Date(1700, 1, 1, 0, 0, 0, 0, time.UTC) },
+		burn.EndFirst:     func(b *burn.Burn) { b.Ended = start.Add(-time.Hour) },
+		burn.TooLong:      func(b *burn.Burn) { b.Started, b.Ended = now.Add(-90*time.Hour), now },
+		burn.BadWeather:   func(b *burn.Burn) { b.Weather = append(b.Weather, hour(2, 4), hour(1, 4)) },
+		burn.OutdoorRange: func(b *burn.Burn) { b.Outdoor = -90 },
 	} {
 		b := kitchen()
 		spoil(&b)
-		assert.ErrorContains(t, b.CheckStart(now), says)
+		assert.ErrorContains(t, b.CheckStart(now), string(code))
 	}
 }

@@ -47,7 +47,7 @@ func readyToLight(r stove.Role, fromAbove bool) float64 {
 
 // layVents gives every control its share of the inlets: controls that let air
 // in at the same place divide what the family has there.
-func (s *Sim) layVents() {
+func (s *Fire) layVents() {
 	count := func(roles ...stove.Role) float64 {
 		n := 0
 		for _, c := range s.setup.Stove.Controls {
@@ -102,7 +102,7 @@ const (
 
 // addVents works out what the vents come to: areas add up, dampers stand behind
 // each other, of several bypasses or fans the most open counts.
-func (s *Sim) addVents() {
+func (s *Fire) addVents() {
 	o := openings{primary: s.fixed.primary, secondary: s.fixed.secondary, bypass: 0, damper: 1, ducted: 1}
 	bypasses := 0
 	for i := range s.vents.of[:s.vents.n] {
@@ -137,17 +137,17 @@ func (s *Sim) addVents() {
 }
 
 // Set moves every control of a role.
-func (s *Sim) Set(role stove.Role, opening float64) {
+func (s *Fire) Set(role stove.Role, opening float64) {
 	s.set(opening, func(v *vent) bool { return v.role == role })
 }
 
 // SetControl moves one control by its key; one that the stove has not is
 // ignored.
-func (s *Sim) SetControl(key string, opening float64) {
+func (s *Fire) SetControl(key string, opening float64) {
 	s.set(opening, func(v *vent) bool { return v.key == key })
 }
 
-func (s *Sim) set(opening float64, which func(*vent) bool) {
+func (s *Fire) set(opening float64, which func(*vent) bool) {
 	for i := range s.vents.of[:s.vents.n] {
 		if v := &s.vents.of[i]; which(v) {
 			v.opening = clamp(opening, 0, 1)
@@ -157,7 +157,7 @@ func (s *Sim) set(opening float64, which func(*vent) bool) {
 }
 
 // SetDoor moves the stove's door.
-func (s *Sim) SetDoor(d Door) { s.door = d }
+func (s *Fire) SetDoor(d Door) { s.door = d }
 
 // airFlows are kg/s, from the draft of the step.
 type airFlows struct {
@@ -184,7 +184,7 @@ const (
 //
 // The chimney makes ΔP, wind adds or takes, the room takes what its fans and
 // its own warm column pull.
-func (s *Sim) drawAir() {
+func (s *Fire) drawAir() {
 	mean := 0.25 * (s.flue.gas[0] + s.flue.gas[1] + s.flue.gas[2] + s.flue.gas[3])
 	out := s.weather.outdoor
 	wind := s.windPressure()
@@ -229,7 +229,7 @@ func (s *Sim) drawAir() {
 }
 
 // inlets are the free areas of this moment, m².
-func (s *Sim) inlets() airFlows {
+func (s *Fire) inlets() airFlows {
 	in := airFlows{primary: s.open.primary, secondary: s.open.secondary * secondaryReach, leak: s.p.leak, grate: s.open.grate}
 	switch s.door {
 	case Ajar:
@@ -243,13 +243,13 @@ func (s *Sim) inlets() airFlows {
 // swingFlap lets the barometric damper follow the draft: its weighted flap opens
 // while the draft at the collar is over the limit and falls shut under it, and
 // the room air it lets in goes up the flue past the fire.
-func (s *Sim) swingFlap(draft float64) {
+func (s *Fire) swingFlap(draft float64) {
 	s.flap = clamp(s.flap+(draft/barometricLimit-1)*s.dt/(flapSwings+s.dt), 0, 1)
 }
 
 // roomPull is how far the room is below outdoors, Pa: fans, less what an open
 // window lets in, and half the draft of 1.5 m of warm room air.
-func (s *Sim) roomPull(outdoor float64) float64 {
+func (s *Fire) roomPull(outdoor float64) float64 {
 	pull := s.fanPull + 0.5*9.80665*1.5*s.pOverR*(1/outdoor-1/s.room.Air.Kelvin())
 	if s.window {
 		pull *= windowLeaves
@@ -260,7 +260,7 @@ func (s *Sim) roomPull(outdoor float64) float64 {
 // windPressure is the wind at the cap: on the whole it pulls a little, and its
 // gusts swing both ways. The gusts are two sines whose periods share no
 // multiple, so that every run of a scenario has the same weather.
-func (s *Sim) windPressure() float64 {
+func (s *Fire) windPressure() float64 {
 	if s.weather.wind <= 0 {
 		return 0
 	}

@@ -62,18 +62,18 @@ func (s subject) load(kilos, u float64, pieces int, d stove.Direction) *fire.Loa
 
 // staged loads on coals with all air open, chars, closes the bypass at
 // light-off and turns down in three steps.
-func (s subject) staged(l *fire.Load, final float64) []fire.Step {
-	steps := []fire.Step{{Do: []fire.Act{s.air(1), {Kind: fire.ActLoad, Load: l}}}}
+func (s subject) staged(l *fire.Load, final float64) []fire.Move {
+	steps := []fire.Move{{Do: []fire.Act{s.air(1), {Kind: fire.ActLoad, Load: l}}}}
 	if s.Family == stove.Catalytic {
-		steps = append(steps, fire.Step{When: fire.Trigger{After: 4 * time.Minute, Gauge: stove.CatalystProbe, Above: 265, Latest: 40 * time.Minute}, Do: []fire.Act{bypass(0)}})
+		steps = append(steps, fire.Move{When: fire.Trigger{After: 4 * time.Minute, Gauge: stove.CatalystProbe, Above: 265, Latest: 40 * time.Minute}, Do: []fire.Act{bypass(0)}})
 	}
 	return append(steps,
-		fire.Step{When: fire.Trigger{After: 4 * time.Minute, Charred: true}, Do: []fire.Act{s.air(0.5)}},
-		fire.Step{When: fire.Trigger{After: 6 * time.Minute}, Do: []fire.Act{s.air((0.5 + final) / 2)}},
-		fire.Step{When: fire.Trigger{After: 6 * time.Minute}, Do: []fire.Act{s.air(final)}})
+		fire.Move{When: fire.Trigger{After: 4 * time.Minute, Charred: true}, Do: []fire.Act{s.air(0.5)}},
+		fire.Move{When: fire.Trigger{After: 6 * time.Minute}, Do: []fire.Act{s.air((0.5 + final) / 2)}},
+		fire.Move{When: fire.Trigger{After: 6 * time.Minute}, Do: []fire.Act{s.air(final)}})
 }
 
-func (s subject) burn(steps []fire.Step, hours float64) fire.Summary {
+func (s subject) burn(steps []fire.Move, hours float64) fire.Summary {
 	return fire.Run(s.setup(), steps, fire.Options{Until: time.Duration(hours * float64(time.Hour))}).Summary
 }
 
@@ -124,7 +124,7 @@ var rows = []struct {
 		if _, ok := s.Control("secondary"); ok {
 			acts = append(acts, fire.Act{Kind: fire.ActControl, Role: stove.SecondAir, Opening: 0.1})
 		}
-		r := fire.Run(s.setup(), []fire.Step{{Do: acts}}, fire.Options{Until: 10 * time.Hour})
+		r := fire.Run(s.setup(), []fire.Move{{Do: acts}}, fire.Options{Until: 10 * time.Hour})
 		early, later := r.Samples[3], r.Samples[60]
 		before, _ := early.Reading(stove.ConnectorProbe)
 		after, _ := later.Reading(stove.ConnectorProbe)
@@ -142,11 +142,11 @@ var rows = []struct {
 	}},
 	{"three single pieces 50 min apart against three together", func(s subject, low float64, m fire.Summary) []figure {
 		one := func() fire.Act { return fire.Act{Kind: fire.ActLoad, Load: s.load(1.5, 0.18, 1, stove.EndOn)} }
-		singles := []fire.Step{{Do: []fire.Act{s.air(0.5), one()}}, {When: fire.Trigger{After: 50 * time.Minute}, Do: []fire.Act{one()}}, {When: fire.Trigger{After: 50 * time.Minute}, Do: []fire.Act{one()}}}
-		together := []fire.Step{{Do: []fire.Act{s.air(0.5), {Kind: fire.ActLoad, Load: s.load(4.5, 0.18, 3, stove.EndOn)}}}}
+		singles := []fire.Move{{Do: []fire.Act{s.air(0.5), one()}}, {When: fire.Trigger{After: 50 * time.Minute}, Do: []fire.Act{one()}}, {When: fire.Trigger{After: 50 * time.Minute}, Do: []fire.Act{one()}}}
+		together := []fire.Move{{Do: []fire.Act{s.air(0.5), {Kind: fire.ActLoad, Load: s.load(4.5, 0.18, 3, stove.EndOn)}}}}
 		if s.Family == stove.Catalytic {
-			lit := fire.Step{When: fire.Trigger{After: 4 * time.Minute, Gauge: stove.CatalystProbe, Above: 265, Latest: 40 * time.Minute}, Do: []fire.Act{bypass(0)}}
-			singles, together = append([]fire.Step{singles[0], lit}, singles[1:]...), append(together, lit)
+			lit := fire.Move{When: fire.Trigger{After: 4 * time.Minute, Gauge: stove.CatalystProbe, Above: 265, Latest: 40 * time.Minute}, Do: []fire.Act{bypass(0)}}
+			singles, together = append([]fire.Move{singles[0], lit}, singles[1:]...), append(together, lit)
 		}
 		return []figure{{"times the smoke per kg", s.burn(singles, 8).SmokePerKg / s.burn(together, 8).SmokePerKg, 1.3, any}}
 	}},
@@ -159,7 +159,7 @@ var rows = []struct {
 		steps := s.staged(s.load(6, 0.18, 4, stove.EndOn), low)
 		with, never := s.burn(steps, 12), s.burn(append(steps[:1:1], steps[2:]...), 12)
 		shut := []fire.Act{s.air(0.05), {Kind: fire.ActLoad, Load: s.load(6, 0.18, 4, stove.EndOn)}}
-		cold, round := s.burn([]fire.Step{{Do: append([]fire.Act{bypass(0)}, shut...)}}, 6), s.burn([]fire.Step{{Do: shut}}, 6)
+		cold, round := s.burn([]fire.Move{{Do: append([]fire.Act{bypass(0)}, shut...)}}, 6), s.burn([]fire.Move{{Do: shut}}, 6)
 		return []figure{{"times less smoke", never.SmokePerKg / with.SmokePerKg, 3, any}, {"efficiency points higher", (with.Efficiency - never.Efficiency).Percent(), 6, any},
 			{"engaged cold, times the smoke of the bypass", cold.SmokePerKg / round.SmokePerKg, 0.9, any}}
 	}},
@@ -191,7 +191,7 @@ func (s subject) cold(lay fire.Lay, setup fire.Setup) fire.Summary {
 	splits := s.load(3.9, 0.18, 3, stove.Sideways)
 	splits.Lay = lay
 	kindling := &fire.Load{Species: soft, Moisture: 0.13, Pieces: 13, PieceMass: units.Kilogram(0.09 * s.scale()), PieceLength: 0.25, Kindling: true, Lay: lay, StarterKind: fire.WaxBlock}
-	return fire.Run(setup, []fire.Step{{Do: []fire.Act{s.air(1), {Kind: fire.ActDoor, Door: fire.Ajar}, {Kind: fire.ActLoad, Load: splits}, {Kind: fire.ActLoad, Load: kindling}, {Kind: fire.ActLight}}},
+	return fire.Run(setup, []fire.Move{{Do: []fire.Act{s.air(1), {Kind: fire.ActDoor, Door: fire.Ajar}, {Kind: fire.ActLoad, Load: splits}, {Kind: fire.ActLoad, Load: kindling}, {Kind: fire.ActLight}}},
 		{When: fire.Trigger{After: 9 * time.Minute}, Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}}}, fire.Options{Until: 4 * time.Hour, Every: time.Minute}).Summary
 }
 

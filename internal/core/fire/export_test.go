@@ -10,7 +10,7 @@ import (
 // at its temperature, goes up a chimney that is taller by extra, once the walls
 // have settled, and how much warmer than the weather that gas is. The fire
 // itself stands still.
-func (s *Sim) DraftHeld(extra units.Metre) (draft units.Pascal, warmer float64) {
+func (s *Fire) DraftHeld(extra units.Metre) (draft units.Pascal, warmer float64) {
 	t := *s
 	c := t.setup.Stove.Chimney
 	c.Height += extra
@@ -28,7 +28,7 @@ func (s *Sim) DraftHeld(extra units.Metre) (draft units.Pascal, warmer float64) 
 }
 
 // After returns the fire as it is after some time of its steps.
-func After(setup Setup, steps []Step, until time.Duration) *Sim {
+func After(setup Setup, steps []Move, until time.Duration) *Fire {
 	r := begin(setup, steps, Options{Until: until})
 	r.goOn(len(steps))
 	return r.sim

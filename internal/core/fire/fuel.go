@@ -28,6 +28,9 @@ type Load struct {
 // Mass returns the load as it is fired.
 func (l Load) Mass() units.Kilogram { return l.PieceMass * units.Kilogram(l.Pieces) }
 
+// Dry returns its mass without water, kg.
+func (l Load) Dry() float64 { return float64(l.Mass()) / (1 + float64(l.Moisture)) }
+
 // Energy returns the load's net energy.
 func (l Load) Energy() units.Joule {
 	return units.Joule(wood.NetEnergy(l.Species.Gross, l.Moisture) * float64(l.Mass()) * 1e6)
@@ -125,6 +128,7 @@ type surroundings struct {
 	unlit        float64 // share of all surface that is not alight
 	unsteady     float64 // factor on the critical flux
 	fed          float64 // 0 where there is too little air for any flame
+	shield       float64 // factor on the heat that reaches fresh wood
 }
 
 // offgas is what all batches give off in a step.
@@ -163,7 +167,7 @@ func (b *batch) pyrolyse(env *surroundings, out *offgas) {
 
 	ratio := b.water / max(b.dry, 1e-9) // kg water per kg dry still in the wood
 	need := pyrolysisHeat + dryingHeat*dryingLead*ratio
-	rate := b.shield() * lit * max(0, q) / need
+	rate := env.shield * b.shield() * lit * max(0, q) / need
 	rate = min(rate, b.dry/(3*env.dt))
 
 	turned := rate * env.dt

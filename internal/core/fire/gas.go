@@ -49,7 +49,7 @@ type gasFlows struct {
 }
 
 // burnFuel runs every batch and the coal bed and burns the gas.
-func (s *Sim) burnFuel() {
+func (s *Fire) burnFuel() {
 	below := s.air.grate + 0.5*s.air.leak
 	above := s.air.primary + min(s.air.door, 0.006)
 	charRate := s.burnCoals(above, below)
@@ -70,6 +70,7 @@ func (s *Sim) burnFuel() {
 	shelter := 1 - decay(s.piecesTogether()/1.6)
 	env := surroundings{
 		dt:           s.dt,
+		shield:       s.p.shield,
 		flame:        flame,
 		flaming:      clamp(before.flaming/s.p.liveliness, 0, 1),
 		flux:         (flameFlux + flameFluxAir*reach) * vapourCools(before),
@@ -96,7 +97,7 @@ func (s *Sim) burnFuel() {
 }
 
 // piecesTogether is how many burning pieces shelter each other.
-func (s *Sim) piecesTogether() float64 {
+func (s *Fire) piecesTogether() float64 {
 	sum := 0.0
 	for i := range s.batches {
 		if b := &s.batches[i]; !b.spent() {
@@ -108,7 +109,7 @@ func (s *Sim) piecesTogether() float64 {
 
 // unlit is the share of the wood's surface that is not alight: what a flame
 // below it cools itself on.
-func (s *Sim) unlit() float64 {
+func (s *Fire) unlit() float64 {
 	cold, all := 0.0, 1e-9
 	for i := range s.batches {
 		if b := &s.batches[i]; !b.spent() {
@@ -131,9 +132,9 @@ func vapourCools(out offgas) float64 {
 // burnCoals burns char at first order, rising with the air, air from below
 // counting more, capped by the oxygen there. As the bed burns its own ash covers
 // it, until it is raked.
-func (s *Sim) burnCoals(above, below float64) float64 {
+func (s *Fire) burnCoals(above, below float64) float64 {
 	air := above + 1.6*below
-	rate := s.coals / 7200 * (0.12 + s.coalAir.at(air/(0.83*s.p.blast))) * (1 - 0.5*s.ash)
+	rate := s.p.charRate * s.coals / 7200 * (0.12 + s.coalAir.at(air/(0.83*s.p.blast))) * (1 - 0.5*s.ash)
 	rate = min(rate, 0.75*(above+below)/airForChar+s.coals/40000)
 	rate = min(rate, s.coals/s.dt, 0.95*s.air.total/airForChar)
 	s.coals -= rate * s.dt
@@ -143,7 +144,7 @@ func (s *Sim) burnCoals(above, below float64) float64 {
 
 // burnGas decides how much of the gas burns before it leaves, and what the
 // rest leaves as.
-func (s *Sim) burnGas(lambda, charRate float64) {
+func (s *Fire) burnGas(lambda, charRate float64) {
 	out := &s.out
 	g := gasFlows{charRate: charRate}
 	allowed := 1.0 // by the oxygen there
@@ -165,7 +166,7 @@ func (s *Sim) burnGas(lambda, charRate float64) {
 	g.unburnt = out.volatiles * (1 - g.burnout)
 	starving := (0.2*s.p.blast - s.air.primary - s.air.grate - 0.5*s.air.leak) / (0.2 * s.p.blast)
 	g.starved = 0.03 + 0.30*smooth(starving, 0, 1)
-	g.smoke = g.unburnt * smokePerGas
+	g.smoke = g.unburnt * s.p.smoke
 	g.lambda = s.air.total / max(1e-6, out.volatiles*airForGas+charRate*airForChar)
 	s.analyse(&g)
 
@@ -197,7 +198,7 @@ const catalystWorks = 533
 //
 // Gas that comes off without a flame of its own burns too where it passes the
 // flames of other wood; flames under cold wood burn worse.
-func (s *Sim) burnoutOf(lambda float64) float64 {
+func (s *Fire) burnoutOf(lambda float64) float64 {
 	out := &s.out
 	hot := smooth(s.lining, 380, 820) * vapourCools(*out)
 	inFlame := s.p.burnoutCold + (s.p.burnoutHot-s.p.burnoutCold)*hot
@@ -225,7 +226,7 @@ func logistic(x float64) float64 {
 // analyse finds the moles that leave. What does not burn leaves as the mixture
 // that volatiles make by themselves without air, carbon monoxide, methane and
 // water, in the shares that hold its carbon and its energy.
-func (s *Sim) analyse(g *gasFlows) {
+func (s *Fire) analyse(g *gasFlows) {
 	unburntCO, unburntCH4 := 0.0, 0.0
 	if g.unburnt > 0 {
 		energy := s.out.gasHeat / s.out.volatiles

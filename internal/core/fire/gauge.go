@@ -8,7 +8,7 @@ import (
 	"smolder/internal/core/units"
 )
 
-// gauge places in the order of Sim.gauge.
+// gauge places in the order of Fire.gauge.
 const (
 	gTop = iota
 	gProbe
@@ -25,7 +25,7 @@ var placeIndex = map[stove.Place]int{stove.Top: gTop, stove.ConnectorProbe: gPro
 var lag = [numGauges]float64{gTop: 90, gProbe: 25, gSurface: 45, gCatalyst: 15, gFirebox: 20}
 
 // readGauges lets every gauge follow what it sits on.
-func (s *Sim) readGauges() {
+func (s *Fire) readGauges() {
 	g := &s.gauge
 	probe := s.heat.collar - 273.15
 	s.follow(gTop, s.body+s.p.topBias*(s.heat.gasHot-s.body)-273.15)
@@ -38,7 +38,7 @@ func (s *Sim) readGauges() {
 	g[gSurface] += (float64(s.surface) - g[gSurface]) * s.follows[gSurface]
 }
 
-func (s *Sim) follow(gauge int, target float64) {
+func (s *Fire) follow(gauge int, target float64) {
 	s.gauge[gauge] += (target - s.gauge[gauge]) * s.follows[gauge]
 }
 
@@ -52,7 +52,7 @@ func followShares(dt float64) (out [numGauges]float64) {
 
 // foulGlass lets smoke settle on cool glass and a hot fire burn it clean.
 // glass is 0 clear to 1 black.
-func (s *Sim) foulGlass() {
+func (s *Fire) foulGlass() {
 	// 40 g of smoke per square metre of firebox wall would blacken it; a tenth
 	// of what passes touches the glass, less where air washes it.
 	wash := 1 - 0.6*min(1, s.air.secondary/(0.3*s.p.blast))

@@ -19,7 +19,7 @@ const hottestGas = 1900
 // exchangeHeat passes the heat on: flame and coals radiate to the lining and
 // through the glass; the gas gives to lining, body and catalyst; the lining
 // radiates to the body; the body warms the room.
-func (s *Sim) exchangeHeat() {
+func (s *Fire) exchangeHeat() {
 	room := s.room.Air.Kelvin()
 	out := &s.out
 	still := 0.1 * s.p.coalBed // W/K that gas at rest carries, so that no flow divides by nothing
@@ -63,7 +63,7 @@ func (s *Sim) exchangeHeat() {
 
 // passCatalyst takes the gas by the firebox walls and through the honeycomb,
 // or round it: with the bypass open only a little finds its way past.
-func (s *Sim) passCatalyst(hot, capacity, exchange float64) (after, toBody, toCatalyst, left float64) {
+func (s *Fire) passCatalyst(hot, capacity, exchange float64) (after, toBody, toCatalyst, left float64) {
 	first, through, rest := 0.55, 9.0, 0.45
 	if s.open.bypass > 0.5 { // the short way to the flue
 		first, through, rest = 0.27, 3.5, 0.13
@@ -76,7 +76,7 @@ func (s *Sim) passCatalyst(hot, capacity, exchange float64) (after, toBody, toCa
 }
 
 // stored returns the heat in lining, body and catalyst over absolute zero, J.
-func (s *Sim) stored() float64 {
+func (s *Fire) stored() float64 {
 	e := s.p.lining*s.lining + s.p.body*s.body
 	if s.p.catalyst {
 		e += s.p.catalystMass * s.catalyst
@@ -100,7 +100,7 @@ type flueNodes struct {
 // warmFlue carries the gas through connector and chimney, and the room on.
 // Smoke settles where the inner wall is below about 120 °C (NFPA 211 calls
 // for a sweep at 3 mm of it).
-func (s *Sim) warmFlue() {
+func (s *Fire) warmFlue() {
 	room := s.room.Air.Kelvin()
 	f := &s.flue
 	capacity := max(0.4, s.heat.capacity)
@@ -116,7 +116,7 @@ func (s *Sim) warmFlue() {
 	keep := decay(f.inner * f.film.at(max(0.3, (s.air.total+s.air.diluting)/0.006)) / capacity)
 	around := s.surround()
 	heat := f.wallData.Capacity * f.length
-	outer := f.wallData.Outer * f.length
+	outer := s.p.flueLoss * f.wallData.Outer * f.length
 	settling := s.gas.smoke * s.dt
 	f.settled[segments] += settling * f.level * (1 - smooth(f.wall[0]-25, settlesBelow-15, settlesBelow+15))
 	for i := range segments {
@@ -136,7 +136,7 @@ const settlesBelow = 393.15
 
 // surround is the temperature around the chimney, K: an inside one stands
 // mostly in the house.
-func (s *Sim) surround() float64 {
+func (s *Fire) surround() float64 {
 	if s.setup.Stove.Chimney.Outside {
 		return s.weather.outdoor
 	}
@@ -148,7 +148,7 @@ const PaperPrimer units.Joule = 0.5e6
 
 // Prime burns paper or a torch high under the flue: that heat goes into the
 // chimney and not into the stove. It warms gas and wall from below.
-func (s *Sim) Prime(heat units.Joule) {
+func (s *Fire) Prime(heat units.Joule) {
 	s.priming, s.primePower = float64(heat), float64(heat)/90
 	for i, share := range primeShare {
 		s.flue.gas[i] += primedGas * share
@@ -161,7 +161,7 @@ const primedGas = 60
 // primeShare is how a primer's heat spreads over the segments.
 var primeShare = [segments]float64{0.4, 0.28, 0.19, 0.13}
 
-func (s *Sim) prime() {
+func (s *Fire) prime() {
 	if s.priming <= 0 {
 		return
 	}

@@ -21,18 +21,8 @@ const (
 	OnCoals  Lay = "on-coals"  // a load on a raked coal bed
 )
 
-// Lays lists the lays with the words shown for them.
-var Lays = []struct {
-	Key  Lay
-	Name string
-}{
-	{TopDown, "top-down: kindling and starter on top"},
-	{BottomUp, "bottom-up: a cabin of kindling under the splits"},
-	{OpenV, "open V: two logs, a kindling core, a bridge log"},
-	{LeanTo, "lean-to: kindling against a back log"},
-	{Raft, "raft: parallel sticks in turned layers, lit on top"},
-	{OnCoals, "on raked coals"},
-}
+// Lays lists the lays, those that smoke least first.
+var Lays = []Lay{TopDown, BottomUp, OpenV, LeanTo, Raft, OnCoals}
 
 // Known tells whether l is one of [Lays].
 func (l Lay) Known() bool { _, ok := geometries[l]; return ok }
@@ -71,20 +61,19 @@ const (
 	HotAir   Starter = "hot-air"
 )
 
-// Starters lists the starters with their words, heat and duration. Paper is
+// Starters lists the starters with their heat and duration. Paper is
 // four loose sheets; the others are one block, a spoonful, a blow of the torch
 // and an 1.5 kW element.
 var Starters = []struct {
 	Key  Starter
-	Name string
 	Heat units.Joule
 	For  time.Duration
 }{
-	{WaxBlock, "wax and wood-fibre block", 0.9e6, 9 * time.Minute},
-	{Paper, "loose paper", 0.6e6, 3 * time.Minute},
-	{Gel, "gel", 0.5e6, 5 * time.Minute},
-	{Torch, "gas torch", 0.45e6, 3 * time.Minute},
-	{HotAir, "hot air", 0.72e6, 8 * time.Minute},
+	{WaxBlock, 0.9e6, 9 * time.Minute},
+	{Paper, 0.6e6, 3 * time.Minute},
+	{Gel, 0.5e6, 5 * time.Minute},
+	{Torch, 0.45e6, 3 * time.Minute},
+	{HotAir, 0.72e6, 8 * time.Minute},
 }
 
 // Known tells whether s is one of [Starters].

@@ -28,6 +28,9 @@ type params struct {
 	connectorU                 float64 // W/m²K through it
 	coalBed, blast, liveliness float64 // kg of a full bed; kg/s of air that blows it; kg/s of flaming gas that lights other wood
 	topBias                    float64 // how far the top plate leads the body toward the gas
+	flueLoss                   float64 // factor on what the chimney's wall loses
+	shield, charRate           float64 // factors on the heat that reaches fresh wood, and on the rate of coals
+	smoke                      float64 // kg particulates per kg unburnt volatiles
 }
 
 // build is how a family differs from a 55 L secondary-air stove of the same
@@ -74,7 +77,7 @@ const (
 // paramsOf scales the starting values by volume (masses) and its two-thirds
 // power (areas), moves the inlets and surfaces by the manual's output where it
 // is known, and applies the family's row.
-func paramsOf(s stove.Stove) params {
+func paramsOf(s stove.Stove, t Tuning) params {
 	k := float64(s.Volume) / baseVolume
 	a := math.Pow(k, 2./3)
 	inlets, surfaces := a, a
@@ -105,7 +108,9 @@ func paramsOf(s stove.Stove) params {
 	if s.Family == stove.Tiny {
 		p.connector = math.Pi * float64(s.Chimney.Diameter) * 0.5
 	}
+	p.flueLoss, p.shield, p.charRate, p.smoke = 1, 1, 1, smokePerGas
 	p.applyControls(s)
+	p.tune(t)
 	return p
 }
 

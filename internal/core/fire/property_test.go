@@ -40,19 +40,15 @@ type night struct {
 }
 
 func anyNight(t *rapid.T) night {
-	lays := make([]fire.Lay, len(fire.Lays))
-	for i, l := range fire.Lays {
-		lays[i] = l.Key
-	}
 	number := func(name string, low, high float64) float64 { return rapid.Float64Range(low, high).Draw(t, name) }
-	family := rapid.SampledFrom(stove.Families).Draw(t, "family").Key
+	family := rapid.SampledFrom(stove.Families).Draw(t, "family")
 	volume := units.Litre(number("volume", 25, 110))
 	if family == stove.Tiny {
 		volume = units.Litre(number("tiny volume", 6, 20))
 	}
 	st := mid(family, volume)
 	st.Chimney = flue.Chimney{Height: units.Metre(number("height", 3, 10)), Diameter: 0.15, Bends: rapid.IntRange(0, 2).Draw(t, "bends"),
-		Lining: rapid.SampledFrom(flue.Linings).Draw(t, "lining").Key, Outside: rapid.Bool().Draw(t, "outside"), Horizontal: units.Metre(number("level", 0, 1))}
+		Lining: rapid.SampledFrom(flue.Linings).Draw(t, "lining"), Outside: rapid.Bool().Draw(t, "outside"), Horizontal: units.Metre(number("level", 0, 1))}
 	if family == stove.Tiny {
 		st.Chimney.Diameter, st.Chimney.Height = 0.1, units.Metre(number("tiny height", 2, 4))
 		st.Controls = append(st.Controls, stove.Control{Key: "barometric", Name: "Barometric", Role: stove.Barometric, Scale: stove.Scale{Kind: stove.PercentOpen}})
@@ -65,7 +61,7 @@ func anyNight(t *rapid.T) night {
 		load: fire.Load{Species: sp, Moisture: units.Fraction(number("moisture", 0.10, 0.30)), Pieces: pieces,
 			PieceMass: units.Kilogram(number("load per litre", 0.05, 0.13) * float64(volume) / float64(pieces)), PieceLength: units.Metre(math.Cbrt(float64(volume)/55) * 0.33),
 			Direction: rapid.SampledFrom([]stove.Direction{stove.EndOn, stove.Sideways}).Draw(t, "direction"), Lay: fire.OnCoals},
-		lay: rapid.SampledFrom(lays).Draw(t, "lay"), final: number("final", 0.05, 1), open: time.Duration(number("open for", 10, 40)) * time.Minute,
+		lay: rapid.SampledFrom(fire.Lays).Draw(t, "lay"), final: number("final", 0.05, 1), open: time.Duration(number("open for", 10, 40)) * time.Minute,
 	}
 	if n.lay == fire.OnCoals {
 		n.setup.Coals, n.setup.Warmth = units.Kilogram(0.011*float64(volume)), units.Celsius(number("warmth", 70, 150))
@@ -79,7 +75,7 @@ func (n night) burn(step time.Duration) fire.Result {
 
 // steps are the hand's: it opens, loads, shuts the bypass late, and turns down
 // once.
-func (n night) steps() []fire.Step {
+func (n night) steps() []fire.Move {
 	air, _ := n.setup.Stove.MainAir()
 	set := func(o float64) fire.Act {
 		return fire.Act{Kind: fire.ActControl, Control: air.Key, Role: air.Role, Opening: o}
@@ -93,7 +89,7 @@ func (n night) steps() []fire.Step {
 			fire.Act{Kind: fire.ActLoad, Load: &fire.Load{Species: soft, Moisture: 0.13, Pieces: 12, PieceMass: 0.0016 * units.Kilogram(n.setup.Stove.Volume), PieceLength: 0.2,
 				Kindling: true, Lay: n.lay, StarterKind: fire.WaxBlock}})
 	}
-	return []fire.Step{{Do: first},
+	return []fire.Move{{Do: first},
 		{When: fire.Trigger{At: 8 * time.Minute}, Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}},
 		{When: fire.Trigger{At: n.open}, Do: []fire.Act{set(n.final), bypass(0)}}}
 }
@@ -139,8 +135,8 @@ func TestNothingIsNegativeOrNotANumber(t *testing.T) {
 				t.Fatalf("more than all at %v: %+v", s.At, s)
 			}
 			for _, p := range stove.Places {
-				if r, ok := s.Reading(p.Key); ok && !(r > -60 && r < 1500) {
-					t.Fatalf("%s reads %v at %v", p.Key, r, s.At)
+				if r, ok := s.Reading(p); ok && !(r > -60 && r < 1500) {
+					t.Fatalf("%s reads %v at %v", p, r, s.At)
 				}
 			}
 		}

@@ -63,9 +63,9 @@ type Act struct {
 	Open    bool        `json:"open,omitempty"` // of a window
 }
 
-// A Step is a trigger and what is done then. Steps are taken in order; each
+// A Move is a trigger and what is done then. Moves are taken in order; each
 // waits for the one before.
-type Step struct {
+type Move struct {
 	When Trigger `json:"when"`
 	Do   []Act   `json:"do"`
 }
@@ -75,9 +75,19 @@ type Options struct {
 	Until     time.Duration // at most; 48 h is the limit
 	Every     time.Duration // between samples, one minute by default
 	Step      time.Duration // of the simulation, [DefaultStep] by default
+	Watch     Watcher       // is shown the fire instead of samples being kept
 	StopAtEnd bool          // stop when the wood is gone and the coals are nearly so
 	Coarse    bool          // longer steps while the fire is left alone, and on coals: for searching
 	GiveUp    Limits        // stop as soon as a limit is passed: for searching
+}
+
+// A Watcher is shown a running fire whenever a sample is due, and keeps of it
+// what it needs: a whole sample is thirty numbers, and most judges want three.
+type Watcher interface {
+	See(f *Fire)
+	// Fork returns a watcher that has seen the same and goes its own way: for a
+	// [Branch].
+	Fork() Watcher
 }
 
 // Limits end a run that is not worth following; zero is no limit.
@@ -95,11 +105,12 @@ type Result struct {
 	Samples []Sample
 	Done    []time.Duration // when each step was taken; negative: never
 	Summary Summary
-	GaveUp  bool // a limit was passed: the summary ends there
+	GaveUp  bool    // a limit was passed: the summary ends there
+	Watched Watcher // the one of the options, or its fork; then there are no samples
 }
 
 // Run burns a setup through its steps.
-func Run(setup Setup, steps []Step, opt Options) Result {
+func Run(setup Setup, steps []Move, opt Options) Result {
 	r := begin(setup, steps, opt)
 	r.goOn(len(steps))
 	return r.end()
@@ -110,7 +121,7 @@ func Run(setup Setup, steps []Step, opt Options) Result {
 type Branch struct{ at runner }
 
 // RunTo burns a setup until step n of its steps is due, and does not take it.
-func RunTo(setup Setup, steps []Step, n int, opt Options) Branch {
+func RunTo(setup Setup, steps []Move, n int, opt Options) Branch {
 	r := begin(setup, steps, opt)
 	r.goOn(n)
 	return Branch{r}
@@ -119,22 +130,63 @@ func RunTo(setup Setup, steps []Step, n int, opt Options) Branch {
 // Run goes on from the branch with steps, which are those that the branch was
 // burnt with up to the one it stopped at, and the trigger of that. The result is
 // that of [Run].
-func (b Branch) Run(steps []Step) Result {
-	r := b.at
-	sim := *b.at.sim
-	sim.batches = append(make([]batch, 0, cap(sim.batches)), sim.batches...)
-	r.sim, r.steps = &sim, steps
-	r.result.Samples = append(make([]Sample, 0, cap(r.result.Samples)), r.result.Samples...)
-	r.result.Done = notDone(len(steps))
-	copy(r.result.Done, b.at.result.Done[:b.at.next])
+func (b Branch) Run(steps []Move) Result {
+	r := b.at.fork(steps)
 	r.goOn(len(steps))
 	return r.end()
 }
 
+// A Paused is a burn that has come to a moment, from where it goes on as often
+// as is wanted: what is known to have been done is burnt once.
+type Paused struct{ at runner }
+
+// RunAndPause is [Run], and keeps the burn as it stands at its end.
+func RunAndPause(setup Setup, steps []Move, opt Options) (Result, Paused) {
+	r := begin(setup, steps, opt)
+	r.goOn(len(steps))
+	paused := Paused{r.fork(steps)}
+	return r.end(), paused
+}
+
+// At is the moment at which it stands: what is done before cannot be changed any
+// more.
+func (p Paused) At() time.Duration { return p.at.sim.Elapsed() }
+
+// Steps are those with which it came there.
+func (p Paused) Steps() []Move { return p.at.steps }
+
+// GoOn burns further, to a later moment, with steps that begin with those already
+// taken; none of the others may be due before the pause. The result is that of
+// [Run] from the beginning.
+func (p Paused) GoOn(steps []Move, until time.Duration) (Result, Paused) {
+	r := p.at.fork(steps)
+	r.opt.Until, r.over = until, false
+	r.goOn(len(steps))
+	paused := Paused{r.fork(steps)}
+	return r.end(), paused
+}
+
+// fork is the same burn once more, from here on with other steps.
+func (r runner) fork(steps []Move) runner {
+	sim := *r.sim
+	sim.batches = append(make([]batch, 0, cap(sim.batches)), sim.batches...)
+	done := r.result.Done
+	r.sim, r.steps = &sim, steps
+	if r.opt.Watch != nil {
+		r.opt.Watch = r.opt.Watch.Fork()
+		r.result.Watched = r.opt.Watch
+	} else {
+		r.result.Samples = append(make([]Sample, 0, cap(r.result.Samples)), r.result.Samples...)
+	}
+	r.result.Done = notDone(len(steps))
+	copy(r.result.Done, done[:r.next])
+	return r
+}
+
 type runner struct {
-	sim      *Sim
+	sim      *Fire
 	opt      Options
-	steps    []Step
+	steps    []Move
 	next     int
 	lastStep float64
 	sample   float64 // s, when the next is due
@@ -144,7 +196,7 @@ type runner struct {
 	result   Result
 }
 
-func begin(setup Setup, steps []Step, opt Options) runner {
+func begin(setup Setup, steps []Move, opt Options) runner {
 	if opt.Every == 0 {
 		opt.Every = time.Minute
 	}
@@ -152,7 +204,10 @@ func begin(setup Setup, steps []Step, opt Options) runner {
 	sim.rough = opt.Coarse
 	r := runner{sim: sim, opt: opt, steps: steps, measure: newMeasure(sim)}
 	r.result.Done = notDone(len(steps))
-	r.result.Samples = make([]Sample, 0, int(opt.Until/opt.Every)+2)
+	r.result.Watched = opt.Watch
+	if opt.Watch == nil {
+		r.result.Samples = make([]Sample, 0, int(opt.Until/opt.Every)+2)
+	}
 	return r
 }
 
@@ -174,7 +229,11 @@ func (r *runner) goOn(n int) {
 		}
 		if sim.now >= r.sample-tick {
 			r.sample += r.opt.Every.Seconds()
-			r.result.Samples = append(r.result.Samples, sim.sample(r.measure.band))
+			if r.opt.Watch != nil {
+				r.opt.Watch.See(sim)
+			} else {
+				r.result.Samples = append(r.result.Samples, sim.sample(r.measure.band))
+			}
 			if r.over = r.opt.StopAtEnd && r.finished(); r.over {
 				return
 			}
@@ -195,7 +254,7 @@ func (r *runner) goOn(n int) {
 
 func (r *runner) end() Result {
 	r.result.Summary = r.measure.summary(r.sim)
-	r.result.Summary.StepsMissed = len(r.steps) - r.next
+	r.result.Summary.MovesMissed = len(r.steps) - r.next
 	return r.result
 }
 
@@ -205,7 +264,7 @@ func (r *runner) act(n int) {
 		for _, a := range r.steps[r.next].Do {
 			r.do(a)
 		}
-		r.result.Done[r.next] = r.sim.elapsed()
+		r.result.Done[r.next] = r.sim.Elapsed()
 		r.lastStep = r.sim.now
 		r.next++
 		r.sim.held = -1
@@ -241,10 +300,11 @@ func (r *runner) do(a Act) {
 	}
 }
 
-func (s *Sim) elapsed() time.Duration { return time.Duration(s.now * float64(time.Second)) }
+// Elapsed is the time since the start.
+func (s *Fire) Elapsed() time.Duration { return time.Duration(s.now * float64(time.Second)) }
 
 // holds tells whether a trigger is met, since being the time of the step before.
-func (s *Sim) holds(t Trigger, since float64) bool {
+func (s *Fire) holds(t Trigger, since float64) bool {
 	overdue := t.Latest > 0 && s.now >= since+t.Latest.Seconds()
 	switch {
 	case s.now < t.At.Seconds(), s.now < since+t.After.Seconds():
@@ -265,7 +325,7 @@ func (s *Sim) holds(t Trigger, since float64) bool {
 }
 
 // hold notes since when the gauge of a trigger has been where it must be.
-func (s *Sim) hold(t Trigger) {
+func (s *Fire) hold(t Trigger) {
 	if t.Held <= 0 {
 		return
 	}
@@ -279,7 +339,7 @@ func (s *Sim) hold(t Trigger) {
 }
 
 // charred tells whether every piece is black all over.
-func (s *Sim) charred() bool {
+func (s *Fire) charred() bool {
 	for i := range s.batches {
 		if b := &s.batches[i]; !b.spent() && b.alight < 0.92 {
 			return false
@@ -288,7 +348,7 @@ func (s *Sim) charred() bool {
 	return true
 }
 
-func (s *Sim) woodLeft() float64 {
+func (s *Fire) woodLeft() float64 {
 	sum := 0.0
 	for i := range s.batches {
 		sum += s.batches[i].dry

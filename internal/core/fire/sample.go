@@ -19,19 +19,8 @@ const (
 	ColdFlue                       // smoke settles along half the chimney or more
 )
 
-// flagWords are the flags in words, in order.
-var flagWords = []string{"smoulders", "too hot", "spills into the room", "starved coals make carbon monoxide", "deposits settle"}
-
-// Words returns the flags that are set, in words.
-func (f Flags) Words() []string {
-	var out []string
-	for i, w := range flagWords {
-		if f&(1<<i) != 0 {
-			out = append(out, w)
-		}
-	}
-	return out
-}
+// AllFlags lists the flags in their order.
+var AllFlags = []Flags{Smoulders, TooHot, Spilling, StarvedCoals, ColdFlue}
 
 // A Colour is what somebody outside sees at the cap.
 type Colour string
@@ -94,9 +83,22 @@ func (s Sample) Reading(p stove.Place) (units.Celsius, bool) {
 	return units.Celsius(s.Readings[i]), true
 }
 
-func (s *Sim) sample(band guide) Sample {
+// Sample returns the state of the fire at this moment, judged by the stove's own
+// gauges and bands.
+func (s *Fire) Sample() Sample { return s.sample(guideBand(s.setup.Stove)) }
+
+// Room is the temperature of the room's air.
+func (s *Fire) Room() units.Celsius { return s.room.Air }
+
+// Coals is how much glows.
+func (s *Fire) Coals() units.Kilogram { return units.Kilogram(s.coals) }
+
+// ToRoom is the heat that the room gets at this moment.
+func (s *Fire) ToRoom() units.Watt { return units.Watt(s.heat.toRoom) }
+
+func (s *Fire) sample(band guide) Sample {
 	out := Sample{
-		At: s.elapsed(), Readings: s.gauge, Room: s.room.Air, Outdoor: units.FromKelvin(s.weather.outdoor), Draft: units.Pascal(s.air.draft),
+		At: s.Elapsed(), Readings: s.gauge, Room: s.room.Air, Outdoor: units.FromKelvin(s.weather.outdoor), Draft: units.Pascal(s.air.draft),
 		Wood: units.Kilogram(s.woodLeft()), Coals: units.Kilogram(s.coals), ToRoom: units.Watt(s.heat.toRoom),
 		Lining: units.FromKelvin(s.lining), Body: units.FromKelvin(s.body),
 		Primary: s.open.primary / s.p.primary, Second: s.open.secondary / s.p.secondary, Bypass: s.open.bypass, Door: s.door,
@@ -109,7 +111,7 @@ func (s *Sim) sample(band guide) Sample {
 	return out
 }
 
-func (s *Sim) flameShare() float64 {
+func (s *Fire) flameShare() float64 {
 	if s.out.volatiles < 1e-9 {
 		return 0
 	}
@@ -118,7 +120,7 @@ func (s *Sim) flameShare() float64 {
 
 // colour is what the gas looks like against the sky: smoke by its mass in the
 // gas, vapour by how much of it there is in cold air.
-func (s *Sim) colour() Colour {
+func (s *Fire) colour() Colour {
 	flow := max(s.air.total, 1e-4)
 	switch {
 	case s.gas.smoke/flow > 1.1e-3: // about a gram in a cubic metre
@@ -131,7 +133,7 @@ func (s *Sim) colour() Colour {
 	return Clear
 }
 
-func (s *Sim) deposits() float64 {
+func (s *Fire) deposits() float64 {
 	sum := 0.0
 	for _, d := range s.flue.settled {
 		sum += d
@@ -139,7 +141,7 @@ func (s *Sim) deposits() float64 {
 	return sum
 }
 
-func (s *Sim) flags(band guide) Flags {
+func (s *Fire) flags(band guide) Flags {
 	var f Flags
 	if s.smoulders() {
 		f |= Smoulders
@@ -160,14 +162,14 @@ func (s *Sim) flags(band guide) Flags {
 }
 
 // smoulders tells whether gas leaves mostly unburnt.
-func (s *Sim) smoulders() bool { return s.out.volatiles > 2e-5*s.p.coalBed/0.6 && s.gas.burnout < 0.6 }
+func (s *Fire) smoulders() bool { return s.out.volatiles > 2e-5*s.p.coalBed/0.6 && s.gas.burnout < 0.6 }
 
 // burning tells whether anything is alight.
-func (s *Sim) burning() bool { return s.out.volatiles > 1e-6 || s.coals > 0.05 }
+func (s *Fire) burning() bool { return s.out.volatiles > 1e-6 || s.coals > 0.05 }
 
 // tooHot tells whether any gauge is over its limit, the guiding one or not; top
 // plate and gas have the usual limits where no gauge hangs there.
-func (s *Sim) tooHot(band guide) bool {
+func (s *Fire) tooHot(band guide) bool {
 	for i, limit := range band.limits {
 		if limit > 0 && s.gauge[i] >= limit {
 			return true
@@ -177,7 +179,7 @@ func (s *Sim) tooHot(band guide) bool {
 }
 
 // phase names the state of the fire from what it does, not from the clock.
-func (s *Sim) phase() Phase {
+func (s *Fire) phase() Phase {
 	wood := s.woodLeft()
 	small := s.p.coalBed / 0.6
 	switch {

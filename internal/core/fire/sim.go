@@ -38,6 +38,7 @@ type Setup struct {
 	Wind    float64        // m/s at the cap
 	Weather []Weather      // over the run, in order; it goes before Outdoor and Wind
 	Beside  []Beside       // what another stove gives in the same space, in order
+	Tuning  Tuning         // how this stove differs from what its owner has said of it
 }
 
 // Beside is heat into the space from another stove, from a time on; between two
@@ -51,7 +52,7 @@ type Beside struct {
 type besideNow struct{ next int }
 
 // besideHeat is what another stove gives at this moment, W.
-func (s *Sim) besideHeat() float64 {
+func (s *Fire) besideHeat() float64 {
 	points := s.setup.Beside
 	for s.beside.next < len(points) && points[s.beside.next].At.Seconds() <= s.now {
 		s.beside.next++
@@ -68,9 +69,9 @@ func (s *Sim) besideHeat() float64 {
 // segments is the number of flue wall nodes along the chimney.
 const segments = 4
 
-// A Sim is one fire. Make it with [New], advance it with Step, act on it with
+// A Fire is one fire. Make it with [New], advance it with Step, act on it with
 // Set, SetDoor and Load; it is not safe for concurrent use.
-type Sim struct {
+type Fire struct {
 	setup Setup
 	p     params
 	dt    float64 // s per step
@@ -129,14 +130,14 @@ const DefaultStep = 2 * time.Second
 
 // New returns a fire that is laid out but not lit, with all air open, that
 // advances by step (0 means [DefaultStep]).
-func New(setup Setup, step time.Duration) *Sim {
+func New(setup Setup, step time.Duration) *Fire {
 	if step <= 0 {
 		step = DefaultStep
 	}
 	room := setup.Room.Kelvin()
 	c := setup.Stove.Chimney
-	s := &Sim{setup: setup, p: paramsOf(setup.Stove), dt: step.Seconds(), batches: make([]batch, 0, 24), coals: float64(setup.Coals),
-		lining: room, body: room, catalyst: room, room: house.Room{Air: setup.Room, Mass: setup.Room - 0.7},
+	s := &Fire{setup: setup, p: paramsOf(setup.Stove, setup.Tuning), dt: step.Seconds(), batches: make([]batch, 0, 24), coals: float64(setup.Coals),
+		lining: room, body: room, catalyst: room, room: house.Settled(setup.Room),
 		surface: setup.Room, pOverR: flue.AirPressure(c.Altitude) / 287.05}
 	s.gravityColumn = 9.80665 * float64(c.Height) * s.pOverR
 	s.layVents()
@@ -160,7 +161,7 @@ func New(setup Setup, step time.Duration) *Sim {
 
 // layFlue sets the chimney to the temperature of what is around it, and a
 // quarter of the way to the stove's when that is warm.
-func (s *Sim) layFlue(c flue.Chimney, room float64) {
+func (s *Fire) layFlue(c flue.Chimney, room float64) {
 	f := &s.flue
 	f.length, f.wallData, f.area, f.resistance = float64(c.Height)/segments, c.Wall(), c.Area(), c.Resistance()
 	f.inner = f.wallData.Inner * f.length
@@ -173,22 +174,22 @@ func (s *Sim) layFlue(c flue.Chimney, room float64) {
 }
 
 // Draft returns the draft of the last step at the collar.
-func (s *Sim) Draft() units.Pascal { return units.Pascal(s.air.draft) }
+func (s *Fire) Draft() units.Pascal { return units.Pascal(s.air.draft) }
 
 // SetFan sets what the house's extraction fans pull, m³/h.
-func (s *Sim) SetFan(flow units.Flow) {
+func (s *Fire) SetFan(flow units.Flow) {
 	h := s.setup.House
 	s.fanPull = float64(flue.HousePressure(flow, h.N50, h.Volume))
 }
 
 // SetWindow opens a window on the stove's level a crack, or shuts it.
-func (s *Sim) SetWindow(open bool) { s.window = open }
+func (s *Fire) SetWindow(open bool) { s.window = open }
 
 // Load puts wood on. Wood that lies on other wood sees less of the coals, so
 // what goes in first catches first. A batch that is burnt out gives its place
 // away; should all places be taken, the two oldest are counted as one. Mineral
 // fuel is only recorded.
-func (s *Sim) Load(l Load) {
+func (s *Fire) Load(l Load) {
 	if l.Species.Mineral {
 		s.mineral += float64(l.Mass())
 		return
@@ -222,7 +223,7 @@ func (s *Sim) Load(l Load) {
 
 // Rake brings the coals to where the air comes in: wood that lies sees all of
 // the bed again.
-func (s *Sim) Rake() {
+func (s *Fire) Rake() {
 	s.ash = 0
 	for i := range s.batches {
 		s.batches[i].overCoals = max(s.batches[i].overCoals, 0.9)
@@ -232,7 +233,7 @@ func (s *Sim) Rake() {
 // Step advances the fire by one step. While wood catches, flames feed on
 // themselves within seconds: then the step is made of shorter ones, so that its
 // length does not decide whether the fire takes.
-func (s *Sim) Step() {
+func (s *Fire) Step() {
 	if s.rough || s.charred() {
 		s.advance()
 		return
@@ -245,7 +246,7 @@ func (s *Sim) Step() {
 	s.dt, s.follows = usual.dt, usual.follows
 }
 
-func (s *Sim) advance() {
+func (s *Fire) advance() {
 	if len(s.setup.Weather) > 0 {
 		s.blow()
 	}
@@ -265,7 +266,7 @@ type pace struct {
 }
 
 // usePaces sets up the lengths of step and returns what follows from the usual.
-func (s *Sim) usePaces() [numGauges]float64 {
+func (s *Fire) usePaces() [numGauges]float64 {
 	of := func(dt float64) pace { dt = max(dt, s.dt); return pace{dt, followShares(dt)} }
 	s.fine, s.cruise, s.coarse = of(0), of(cruiseStep), of(coalStep)
 	part := s.dt / catchingSteps
@@ -275,7 +276,7 @@ func (s *Sim) usePaces() [numGauges]float64 {
 
 // pace takes longer steps while the fire is left alone and every piece is
 // alight, longer ones still on coals, else the usual ones.
-func (s *Sim) pace(alone bool) {
+func (s *Fire) pace(alone bool) {
 	to := &s.fine
 	switch {
 	case !alone || s.priming > 0:
@@ -290,7 +291,7 @@ func (s *Sim) pace(alone bool) {
 }
 
 // blow takes the weather of this moment.
-func (s *Sim) blow() {
+func (s *Fire) blow() {
 	points := s.setup.Weather
 	if len(points) == 0 {
 		return

@@ -39,7 +39,7 @@ type Summary struct {
 	SpilledCold bool // in the first half hour
 	Glass       float64
 	DryPerHour  float64 // kg/h while flaming
-	StepsMissed int
+	MovesMissed int     `json:"StepsMissed"`
 }
 
 // guide is the gauge a stove is judged by in a run, with its band, and the
@@ -78,14 +78,14 @@ type measure struct {
 	spilled, spilledCold                  bool
 }
 
-func newMeasure(s *Sim) measure {
+func newMeasure(s *Fire) measure {
 	return measure{band: guideBand(s.setup.Stove), start: s.stored(), coalsBefore: s.coals, lastLoad: -1, coaled: -1, working: -1, minDraft: math.Inf(1)}
 }
 
 func (m *measure) loaded(now float64) { m.lastLoad, m.coaled, m.left = now, -1, -1 }
 
 // step takes the step just made into account.
-func (m *measure) step(s *Sim, lit bool) {
+func (m *measure) step(s *Fire, lit bool) {
 	guiding := s.gauge[m.band.index]
 	hot := s.tooHot(m.band)
 	if s.smoulders() {
@@ -135,7 +135,7 @@ func (m *measure) passed(l Limits) bool {
 }
 
 // summary closes the account.
-func (m *measure) summary(s *Sim) Summary {
+func (m *measure) summary(s *Fire) Summary {
 	t := &s.total
 	t.Stored = s.stored() - m.start
 	dry := t.Gas / (1 - charShare)
@@ -172,7 +172,7 @@ func (m *measure) summary(s *Sim) Summary {
 // analysis feeds the flue-gas method with the gas of the whole run, as an
 // analyser that adds it up would, and with what of the wood has burnt: early on
 // that is more gas than char.
-func (m *measure) analysis(s *Sim) (flue.Sample, units.Fraction) {
+func (m *measure) analysis(s *Fire) (flue.Sample, units.Fraction) {
 	t := &s.total
 	gas := t.Gas + t.Starter/starterEnergy
 	burnt := gas + t.Char
@@ -193,7 +193,7 @@ func (m *measure) analysis(s *Sim) (flue.Sample, units.Fraction) {
 	return sample, loss.Net
 }
 
-func (s *Sim) waterLeft() float64 {
+func (s *Fire) waterLeft() float64 {
 	sum := 0.0
 	for i := range s.batches {
 		sum += s.batches[i].water

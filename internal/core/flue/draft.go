@@ -11,9 +11,10 @@
 package flue
 
 import (
-	"fmt"
 	"math"
+	"slices"
 
+	"smolder/internal/core/reason"
 	"smolder/internal/core/units"
 )
 
@@ -71,16 +72,11 @@ const (
 	SingleRun Lining = "single"    // plain single-wall pipe all the way (boats, huts)
 )
 
-// Linings lists every lining with the words shown for it.
-var Linings = []struct {
-	Key  Lining
-	Name string
-}{
-	{Insulated, "insulated liner or factory-made chimney"},
-	{BareLiner, "steel liner without insulation"},
-	{Masonry, "brick, stone or clay tiles"},
-	{SingleRun, "single-wall pipe all the way"},
-}
+// Linings lists every lining, the most common first.
+var Linings = []Lining{Insulated, BareLiner, Masonry, SingleRun}
+
+// Known tells whether l is one of [Linings].
+func (l Lining) Known() bool { return slices.Contains(Linings, l) }
 
 // A Chimney is the way of the gas from flue collar to cap.
 type Chimney struct {
@@ -93,40 +89,47 @@ type Chimney struct {
 	Altitude   units.Metre `json:"altitude_m"`
 }
 
-// Check returns what is wrong with the chimney, or nil: a [units.Problem] with
+// Why a chimney cannot be kept, with the quantities of each.
+const (
+	HeightLow     reason.Code = "flue/height-low"  // height, least, usually from, to
+	HeightHigh    reason.Code = "flue/height-high" // height, most
+	DiameterRange reason.Code = "flue/diameter"    // diameter, least, most
+	BendsRange    reason.Code = "flue/bends"       // bends, most
+	RunRange      reason.Code = "flue/horizontal"  // run, most
+	AltitudeRange reason.Code = "flue/altitude"    // altitude, most
+	UnknownLining reason.Code = "flue/lining"      // what was given
+)
+
+// What a chimney may be, and how high it usually is.
+const (
+	leastHeight, mostHeight     units.Metre = 1, 40
+	usualLow, usualHigh         units.Metre = 4, 10
+	leastDiameter, mostDiameter units.Metre = 0.06, 0.5
+	mostBends                               = 8
+	mostRun                     units.Metre = 6
+	lowest, highest             units.Metre = -500, 6000
+)
+
+// Check returns what is wrong with the chimney, or nil: a [reason.Reason] with
 // the field it is about.
 func (c Chimney) Check() error {
-	wrong := func(field string, say func(units.System) string) error { return units.Problem{Field: field, Say: say} }
 	switch {
-	case !(c.Height >= 1):
-		return wrong("chimney-height", func(s units.System) string {
-			return fmt.Sprintf("a chimney of %s makes no draft: from the flue collar to the cap is at least %s, usually %s to %s", s.Length(c.Height), s.Length(1), s.Length(4), s.Length(10))
-		})
-	case !(c.Height <= 40):
-		return wrong("chimney-height", func(s units.System) string {
-			return fmt.Sprintf("a chimney of %s is taller than this computation holds for: up to %s would do", s.Length(c.Height), s.Length(40))
-		})
-	case !(c.Diameter >= 0.06 && c.Diameter <= 0.5):
-		return wrong("diameter", func(s units.System) string {
-			return fmt.Sprintf("a flue %s wide is not one for a stove: %s to %s inside would do", s.Size(c.Diameter), s.Size(0.06), s.Size(0.5))
-		})
-	case c.Bends < 0 || c.Bends > 8:
-		return wrong("bends", func(units.System) string { return fmt.Sprintf("%d bends are not a chimney: 0 to 8 would do", c.Bends) })
-	case !(c.Horizontal >= 0 && c.Horizontal <= 6):
-		return wrong("horizontal", func(s units.System) string {
-			return fmt.Sprintf("a horizontal run of %s cannot draw: 0 to %s would do", s.Length(c.Horizontal), s.Length(6))
-		})
-	case !(c.Altitude >= -500 && c.Altitude <= 6000):
-		return wrong("altitude", func(s units.System) string {
-			return fmt.Sprintf("an altitude of %s is out of range: up to %s would do", s.Length(c.Altitude), s.Length(6000))
-		})
+	case !(c.Height >= leastHeight):
+		return reason.Of("chimney-height", HeightLow, reason.Length(c.Height), reason.Length(leastHeight), reason.Length(usualLow), reason.Length(usualHigh))
+	case !(c.Height <= mostHeight):
+		return reason.Of("chimney-height", HeightHigh, reason.Length(c.Height), reason.Length(mostHeight))
+	case !(c.Diameter >= leastDiameter && c.Diameter <= mostDiameter):
+		return reason.Of("diameter", DiameterRange, reason.Size(c.Diameter), reason.Size(leastDiameter), reason.Size(mostDiameter))
+	case c.Bends < 0 || c.Bends > mostBends:
+		return reason.Of("bends", BendsRange, reason.Count(c.Bends), reason.Count(mostBends))
+	case !(c.Horizontal >= 0 && c.Horizontal <= mostRun):
+		return reason.Of("horizontal", RunRange, reason.Length(c.Horizontal), reason.Length(mostRun))
+	case !(c.Altitude >= lowest && c.Altitude <= highest):
+		return reason.Of("altitude", AltitudeRange, reason.Length(c.Altitude), reason.Length(highest))
+	case !c.Lining.Known():
+		return reason.Of("lining", UnknownLining, reason.Text(string(c.Lining)))
 	}
-	for _, l := range Linings {
-		if l.Key == c.Lining {
-			return nil
-		}
-	}
-	return fmt.Errorf("%q is not a lining: insulated, liner, masonry or single would do", string(c.Lining))
+	return nil
 }
 
 // Area returns the flue's cross-section in m².

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/flue"
+	"smolder/internal/core/reason"
 	"smolder/internal/core/units"
 )
 
@@ -67,17 +68,17 @@ func TestGasFromSurfaceAndBack(t *testing.T) {
 func TestChimneyIsChecked(t *testing.T) {
 	good := flue.Chimney{Height: 6, Diameter: 0.15, Lining: flue.Insulated}
 	require.NoError(t, good.Check())
-	for says, spoil := range map[string]func(*flue.Chimney){
-		"a chimney of 0.0 m makes no draft": func(c *flue.Chimney) { c.Height = 0 },
-		"taller than this computation":      func(c *flue.Chimney) { c.Height = 90 },
-		"is not one for a stove":            func(c *flue.Chimney) { c.Diameter = 0.02 },
-		"bends are not a chimney":           func(c *flue.Chimney) { c.Bends = 20 },
-		"cannot draw":                       func(c *flue.Chimney) { c.Horizontal = 12 },
-		"is not a lining":                   func(c *flue.Chimney) { c.Lining = "straw" },
+	for code, spoil := range map[reason.Code]func(*flue.Chimney){
+		flue.HeightLow:     func(c *flue.Chimney) { c.Height = 0 },
+		flue.HeightHigh:    func(c *flue.Chimney) { c.Height = 90 },
+		flue.DiameterRange: func(c *flue.Chimney) { c.Diameter = 0.02 },
+		flue.BendsRange:    func(c *flue.Chimney) { c.Bends = 20 },
+		flue.RunRange:      func(c *flue.Chimney) { c.Horizontal = 12 },
+		flue.UnknownLining: func(c *flue.Chimney) { c.Lining = "straw" },
 	} {
 		c := good
 		spoil(&c)
-		assert.ErrorContains(t, c.Check(), says)
+		assert.ErrorContains(t, c.Check(), string(code))
 	}
 	bent := good
 	bent.Bends = 2
@@ -86,7 +87,7 @@ func TestChimneyIsChecked(t *testing.T) {
 
 func TestProfileCoolsUpwards(t *testing.T) {
 	for _, l := range flue.Linings {
-		c := flue.Chimney{Height: 6, Diameter: 0.15, Lining: l.Key}
+		c := flue.Chimney{Height: 6, Diameter: 0.15, Lining: l}
 		levels := flue.Profile(c, 250, 5, 0.005)
 		for i := 1; i < len(levels); i++ {
 			assert.Less(t, levels[i].Gas, levels[i-1].Gas)

@@ -14,9 +14,8 @@
 package house
 
 import (
-	"fmt"
-
 	"smolder/internal/core/flue"
+	"smolder/internal/core/reason"
 	"smolder/internal/core/units"
 )
 
@@ -32,7 +31,7 @@ const (
 	Super    Build = "super" // super-insulated
 )
 
-// Builds lists the shells with the words shown: heat loss per floor area
+// Builds lists the shells: heat loss per floor area
 // (W/m²K) or, of a van or boat, in all (W/K); how much heat walls and floor hold
 // per floor area (J/m²K); and a usual n50. Losses are degree-day practice, 0.3
 // for a super-insulated house (annual heat under 15 kWh/m²) to 3; a van or a
@@ -40,17 +39,16 @@ const (
 // what masonry does.
 var Builds = []struct {
 	Key   Build
-	Name  string
 	Loss  float64
 	Whole float64
 	Holds float64
 	N50   float64
 }{
-	{Vehicle, "van or boat", 0, 50, 30_000, 9},
-	{Draughty, "old and draughty", 2.6, 0, 260_000, 9},
-	{Ordinary, "ordinary", 1.6, 0, 260_000, 5},
-	{Tight, "tight and insulated", 0.8, 0, 260_000, 1.5},
-	{Super, "super-insulated", 0.35, 0, 260_000, 0.6},
+	{Vehicle, 0, 50, 30_000, 9},
+	{Draughty, 2.6, 0, 260_000, 9},
+	{Ordinary, 1.6, 0, 260_000, 5},
+	{Tight, 0.8, 0, 260_000, 1.5},
+	{Super, 0.35, 0, 260_000, 0.6},
 }
 
 // A House is what surrounds the stove: the space it heats.
@@ -76,38 +74,47 @@ func Default() House {
 // the stove in little air.
 func (h House) Mobile() bool { return h.Build == Vehicle }
 
-// Check returns what is wrong with the space, or nil: a [units.Problem] with
+// Why a space cannot be kept, with the quantities of each.
+const (
+	FloorRange   reason.Code = "house/floor"   // floor, least, most
+	LeaksRange   reason.Code = "house/n50"     // air changes, least, most
+	VolumeRange  reason.Code = "house/volume"  // volume, least, most
+	LearnedRange reason.Code = "house/learned" // W/K
+	LossRange    reason.Code = "house/loss"    // W/K, least, most
+	FanRange     reason.Code = "house/fan"     // flow, most
+	UnknownBuild reason.Code = "house/build"   // what was given
+)
+
+// What a space may be. Its floor is that of what the stove heats, its volume
+// that of the house it is in, through which fans pull.
+const (
+	leastFloor, mostFloor               = 2, 1000   // m²
+	leastN50, mostN50                   = 0.1, 40   // air changes per hour at 50 Pa
+	leastVolume, mostVolume units.Litre = 4000, 1e7 //
+	mostLearned                         = 1e5       // W/K
+	leastLoss, mostLoss                 = 5, 5000   // W/K
+	mostFan                 units.Flow  = 5000
+)
+
+// Check returns what is wrong with the space, or nil: a [reason.Reason] with
 // the field it is about.
 func (h House) Check() error {
-	wrong := func(field string, say func(units.System) string) error { return units.Problem{Field: field, Say: say} }
+	_, known := h.shell()
 	switch {
-	case !(h.Floor >= 2 && h.Floor <= 1000):
-		return wrong("floor", func(s units.System) string {
-			return fmt.Sprintf("a heated floor of %s is out of range: %s to %s would do", s.Area(h.Floor), s.Area(2), s.Area(1000))
-		})
-	case !(h.N50 >= 0.1 && h.N50 <= 40):
-		return wrong("n50", func(units.System) string {
-			return fmt.Sprintf("%.1f air changes at 50 Pa is out of range: 0.1 to 40 would do", h.N50)
-		})
-	case !(h.Volume >= 4000 && h.Volume <= 1e7):
-		return wrong("volume", func(s units.System) string {
-			return fmt.Sprintf("a house of %s is out of range: %s to %s would do", s.Air(h.Volume), s.Air(4000), s.Air(1e7))
-		})
-	case !(h.Learned >= 0 && h.Learned < 1e5):
-		return wrong("loss", func(units.System) string {
-			return fmt.Sprintf("a learned heat loss of %.0f W/K makes no sense: 0 leaves it to floor and build", h.Learned)
-		})
-	case h.Given != 0 && !(h.Given >= 5 && h.Given <= 5000):
-		return wrong("loss", func(units.System) string {
-			return fmt.Sprintf("a heat loss of %.0f W/K is out of range: 5 to 5000 would do, or nothing where it is not known", h.Given)
-		})
-	case !(h.Fan >= 0 && h.Fan <= 5000):
-		return wrong("fan", func(s units.System) string {
-			return fmt.Sprintf("fans of %s are out of range: 0 to %s would do", s.Flow(h.Fan), s.Flow(5000))
-		})
-	}
-	if _, ok := h.shell(); !ok {
-		return units.Problem{Field: "build", Text: fmt.Sprintf("%q is not a shell: vehicle, draughty, ordinary, tight or super would do", string(h.Build))}
+	case !(h.Floor >= leastFloor && h.Floor <= mostFloor):
+		return reason.Of("floor", FloorRange, reason.Area(h.Floor), reason.Area(leastFloor), reason.Area(mostFloor))
+	case !(h.N50 >= leastN50 && h.N50 <= mostN50):
+		return reason.Of("n50", LeaksRange, reason.Number(h.N50, 1), reason.Number(leastN50, 1), reason.Number(mostN50, 0))
+	case !(h.Volume >= leastVolume && h.Volume <= mostVolume):
+		return reason.Of("volume", VolumeRange, reason.Air(h.Volume), reason.Air(leastVolume), reason.Air(mostVolume))
+	case !(h.Learned >= 0 && h.Learned < mostLearned):
+		return reason.Of("loss", LearnedRange, reason.Number(h.Learned, 0))
+	case h.Given != 0 && !(h.Given >= leastLoss && h.Given <= mostLoss):
+		return reason.Of("loss", LossRange, reason.Number(h.Given, 0), reason.Number(leastLoss, 0), reason.Number(mostLoss, 0))
+	case !(h.Fan >= 0 && h.Fan <= mostFan):
+		return reason.Of("fan", FanRange, reason.Flow(h.Fan), reason.Flow(mostFan))
+	case !known:
+		return reason.Of("build", UnknownBuild, reason.Text(string(h.Build)))
 	}
 	return nil
 }
@@ -115,7 +122,6 @@ func (h House) Check() error {
 // shell is the house's row of [Builds].
 func (h House) shell() (row struct {
 	Key   Build
-	Name  string
 	Loss  float64
 	Whole float64
 	Holds float64
@@ -166,6 +172,13 @@ func (h House) Nodes() (air, mass, between, airLoss, massLoss float64) {
 
 // Room is the state of the two nodes.
 type Room struct{ Air, Mass units.Celsius }
+
+// massLag is how much colder walls and furnishings are than the air of a room
+// that has been lived in for some hours, K.
+const massLag = 0.7
+
+// Settled is a room that has stood at a temperature for some hours.
+func Settled(air units.Celsius) Room { return Room{Air: air, Mass: air - massLag} }
 
 // Step moves the room by dt seconds under a heat flow in W.
 func (h House) Step(r Room, heat float64, outdoor units.Celsius, dt float64) (Room, float64) {

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/house"
+	"smolder/internal/core/reason"
 	"smolder/internal/core/units"
 )
 
@@ -69,17 +70,17 @@ func TestLossIsLearned(t *testing.T) {
 
 func TestHouseIsChecked(t *testing.T) {
 	require.NoError(t, house.Default().Check())
-	for says, spoil := range map[string]func(*house.House){
-		"2 m² to 1000 m² would do":  func(h *house.House) { h.Floor = 0 },
-		"0.1 to 40 would do":        func(h *house.House) { h.N50 = math.NaN() },
-		"4 m³ to 10000 m³ would do": func(h *house.House) { h.Volume = 1 },
-		"0 to 5000 m³/h would do":   func(h *house.House) { h.Fan = -1 },
-		"leaves it to floor":        func(h *house.House) { h.Learned = -4 },
-		"tight or super would do":   func(h *house.House) { h.Build = "castle" },
+	for code, spoil := range map[reason.Code]func(*house.House){
+		house.FloorRange:   func(h *house.House) { h.Floor = 0 },
+		house.LeaksRange:   func(h *house.House) { h.N50 = math.NaN() },
+		house.VolumeRange:  func(h *house.House) { h.Volume = 1 },
+		house.FanRange:     func(h *house.House) { h.Fan = -1 },
+		house.LearnedRange: func(h *house.House) { h.Learned = -4 },
+		house.UnknownBuild: func(h *house.House) { h.Build = "castle" },
 	} {
 		h := house.Default()
 		spoil(&h)
-		assert.ErrorContains(t, h.Check(), says)
+		assert.ErrorContains(t, h.Check(), string(code))
 	}
 	h := house.Default()
 	h.Fan = 300

@@ -47,6 +47,6 @@ func (h House) Coast(r Room, low units.Celsius, outdoor Forecast, span time.Dura
 
 // Alone returns what the room's air comes to after a span without any heat.
 func (h House) Alone(air units.Celsius, outdoor Forecast, span time.Duration) units.Celsius {
-	rooms := h.Through(Room{Air: air, Mass: air - 0.7}, span, func(time.Duration) units.Watt { return 0 }, outdoor)
+	rooms := h.Through(Settled(air), span, func(time.Duration) units.Watt { return 0 }, outdoor)
 	return rooms[len(rooms)-1].Air
 }

@@ -62,13 +62,35 @@ func BoxOf(s stove.Stove) Box {
 
 // A Packing is a load laid out.
 type Packing struct {
-	Box   Box
-	Lay   fire.Lay
-	Bars  []Bar
-	Steps []string     // what is laid at each step, in words
-	Light [][2]float64 // where to light: x and z as seen from the door
-	Left  int          // pieces that do not go in
+	Box      Box
+	Lay      fire.Lay
+	Bars     []Bar
+	Placings []Placing    // what is laid, in order
+	Light    [][2]float64 // where to light: x and z as seen from the door
+	Left     int          // pieces that do not go in
 }
+
+// A Placing is what is laid at one time.
+type Placing struct {
+	Do        Doing
+	Pieces    int
+	Kindling  bool            // sticks of it, not splits
+	Direction stove.Direction // of a layer of splits
+}
+
+// A Doing is a way to lay pieces.
+type Doing string
+
+// The ways.
+const (
+	Layer   Doing = "layer"    // beside each other, a finger apart
+	Crossed Doing = "crossed"  // in crossing layers, with air between
+	Turned  Doing = "turned"   // side by side, each layer turned a little
+	InAV    Doing = "v"        // as a V, open towards the door
+	Between Doing = "between"  // loose, between those
+	BackLog Doing = "back-log" // across the back
+	Leaned  Doing = "leaned"   // on that, from the front, fanned
+)
 
 // Room that is kept, m.
 const (
@@ -143,9 +165,9 @@ func (p *packer) frame() (x0, x1, y0, y1 float64) {
 func (p *packer) ceiling() float64 { return LoadLine(p.Box) }
 
 // next begins a step.
-func (p *packer) next(words string) {
+func (p *packer) next(what Placing) {
 	p.step++
-	p.Steps = append(p.Steps, words)
+	p.Placings = append(p.Placings, what)
 }
 
 func axisOf(d stove.Direction) Axis {

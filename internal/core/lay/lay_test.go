@@ -27,21 +27,13 @@ func kindling(n int, l fire.Lay) fire.Load {
 	return fire.Load{Species: soft, Moisture: 0.13, Pieces: n, PieceMass: 0.09, PieceLength: 0.24, Kindling: true, Lay: l}
 }
 
-func lays() []fire.Lay {
-	out := make([]fire.Lay, len(fire.Lays))
-	for i, l := range fire.Lays {
-		out[i] = l.Key
-	}
-	return out
-}
-
 // Whatever is packed lies inside the firebox, clear of the baffle, and every
 // piece is either laid or counted as left.
 func TestPiecesLieInTheFirebox(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		k := rapid.Float64Range(0.5, 1.4).Draw(t, "size")
 		s := stove.Stove{Volume: units.Litre(55 * k * k * k), Width: units.Metre(0.46 * k), Depth: units.Metre(0.38 * k), Height: units.Metre(0.33 * k)}
-		l := rapid.SampledFrom(lays()).Draw(t, "lay")
+		l := rapid.SampledFrom(fire.Lays).Draw(t, "lay")
 		d := rapid.SampledFrom([]stove.Direction{stove.EndOn, stove.Sideways}).Draw(t, "direction")
 		a, b := splits(rapid.IntRange(1, 9).Draw(t, "splits"), d, l), kindling(rapid.IntRange(0, 24).Draw(t, "sticks"), l)
 		a.PieceMass, a.PieceLength = units.Kilogram(rapid.Float64Range(0.3, 3).Draw(t, "mass")), min(s.LongestPiece(d), units.Metre(rapid.Float64Range(0.15, 0.5).Draw(t, "length")))
@@ -60,8 +52,8 @@ func TestPiecesLieInTheFirebox(t *testing.T) {
 			if bar.Z+z > p.Box.Height-0.03+1e-9 && l != fire.LeanTo && l != fire.OpenV {
 				t.Fatalf("%s: a bar is too near to the baffle: %+v in %+v", l, bar, p.Box)
 			}
-			if bar.Step < 1 || bar.Step > len(p.Steps) {
-				t.Fatalf("step %d of %d", bar.Step, len(p.Steps))
+			if bar.Step < 1 || bar.Step > len(p.Placings) {
+				t.Fatalf("step %d of %d", bar.Step, len(p.Placings))
 			}
 		}
 	})
@@ -96,7 +88,7 @@ func TestLaysAreWhatTheySay(t *testing.T) {
 	pack := func(l fire.Lay) lay.Packing {
 		p := lay.Pack(auntie(), lay.Loads{Splits: splits(3, stove.Sideways, l), Kindling: kindling(10, l)})
 		require.NotEmpty(t, p.Light, l)
-		require.NotEmpty(t, p.Steps, l)
+		require.NotEmpty(t, p.Placings, l)
 		return p
 	}
 	down := pack(fire.TopDown)

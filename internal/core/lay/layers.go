@@ -1,7 +1,6 @@
 package lay
 
 import (
-	"fmt"
 	"math"
 
 	"smolder/internal/core/fire"
@@ -16,7 +15,7 @@ func (p *packer) splits(l fire.Load, pieces int) {
 			p.Left += pieces
 			return
 		}
-		p.next(fmt.Sprintf("%s %s, a finger apart", count(n, "split"), l.Direction))
+		p.next(Placing{Do: Layer, Pieces: n, Direction: l.Direction})
 		p.layer(n, a, b, along, 0, false)
 		pieces -= n
 	}
@@ -65,7 +64,7 @@ func (p *packer) crossed(l fire.Load) {
 	if length > p.Box.Depth-inletFree {
 		length = p.Box.Depth - inletFree - wallFree // it is broken to fit
 	}
-	p.next(fmt.Sprintf("%s, crossed, with air between", count(left, "stick of kindling")))
+	p.next(Placing{Do: Crossed, Pieces: left, Kindling: true})
 	for left > 0 {
 		n := min(left, 4, p.abreast(a, along))
 		if n < 1 || p.z+a > p.ceiling() {
@@ -125,11 +124,7 @@ func (p *packer) raft(l fire.Load) {
 		length = math.Min(length, p.Box.Width-2*wallFree)
 		per = max(1, p.perLayer(a, length, Across))
 	}
-	word := "split"
-	if l.Kindling {
-		word = "stick of kindling"
-	}
-	p.next(fmt.Sprintf("%s side by side, each layer turned a little", count(left, word)))
+	p.next(Placing{Do: Turned, Pieces: left, Kindling: l.Kindling})
 	for i := 0; left > 0; i++ {
 		n := min(left, per)
 		if p.z+a > p.ceiling() {
@@ -148,7 +143,7 @@ func (p *packer) openV(loads Loads) {
 	a, length := side(l), math.Min(float64(l.PieceLength), p.Box.Depth-inletFree-wallFree)
 	x0, x1, _, y1 := p.frame()
 	logs := min(2, l.Pieces)
-	p.next(count(logs, "split") + " as a V, open towards the door")
+	p.next(Placing{Do: InAV, Pieces: logs})
 	for i := range logs {
 		b := Bar{X: x0 + 0.03, Y: y1 - length, Z: p.z, Side: a, Length: length, Along: ToBack, Turn: 14, Step: p.step}
 		if i == 1 {
@@ -174,7 +169,7 @@ func (p *packer) core(k fire.Load, x0, x1 float64) {
 	a, length := side(k), math.Min(float64(k.PieceLength), p.Box.Depth-inletFree-wallFree)
 	per := max(1, int((x1-x0+gap)/(a+gap)))
 	_, _, y0, y1 := p.frame()
-	p.next(count(k.Pieces, "stick of kindling") + " between them, loose")
+	p.next(Placing{Do: Between, Pieces: k.Pieces, Kindling: true})
 	z := p.z
 	for i := range k.Pieces {
 		row, col := i/per, i%per
@@ -194,12 +189,12 @@ func (p *packer) leanTo(loads Loads) {
 	l, k := loads.Splits, loads.Kindling
 	a, length := side(l), math.Min(float64(l.PieceLength), p.Box.Width-2*wallFree)
 	_, _, y0, y1 := p.frame()
-	p.next("one split across the back, as a back log")
+	p.next(Placing{Do: BackLog, Pieces: 1})
 	p.Bars = append(p.Bars, Bar{X: (p.Box.Width - length) / 2, Y: y1 - a, Z: p.z, Side: a, Length: length, Along: Across, Step: p.step})
 	if k.Pieces > 0 {
 		b, stick := side(k), math.Min(float64(k.PieceLength), y1-a-y0+0.06)
 		tilt := math.Atan2(a, math.Max(0.05, stick*0.9)) * 180 / math.Pi
-		p.next(count(k.Pieces, "stick of kindling") + " leaned on it from the front, fanned")
+		p.next(Placing{Do: Leaned, Pieces: k.Pieces, Kindling: true})
 		for i := range k.Pieces {
 			x := p.Box.Width/2 + (float64(i)-float64(k.Pieces-1)/2)*math.Min(b+0.008, (length-b)/math.Max(1, float64(k.Pieces-1)))
 			p.Bars = append(p.Bars, Bar{X: x - b/2, Y: y1 - a - stick*0.85, Z: p.z, Side: b, Length: stick, Along: ToBack, Tilt: tilt, Step: p.step, Kindling: true})
@@ -224,16 +219,4 @@ func (p *packer) lightOnTop(n int) {
 // lightBelow puts lights at the foot, left and right of the middle.
 func (p *packer) lightBelow() {
 	p.Light = append(p.Light, [2]float64{p.Box.Width * 0.42, bedHeight}, [2]float64{p.Box.Width * 0.58, bedHeight})
-}
-
-func count(n int, what string) string {
-	if n == 1 {
-		return "one " + what
-	}
-	for _, plural := range [][2]string{{"stick of kindling", "sticks of kindling"}, {"split", "splits"}} {
-		if what == plural[0] {
-			what = plural[1]
-		}
-	}
-	return fmt.Sprintf("%d %s", n, what)
 }

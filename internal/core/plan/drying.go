@@ -1,8 +1,6 @@
 package plan
 
 import (
-	"fmt"
-
 	"smolder/internal/core/house"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -34,20 +32,4 @@ func (p Plan) Drying() (Drying, bool) {
 	}
 	room := (w.Low + w.High) / 2
 	return Drying{Warmed: house.Warmed(w.Outdoor, w.Humidity, room), Air: p.Air, Water: house.DriedBy(p.Air, room, DampRoom, w.Outdoor, w.Humidity)}, true
-}
-
-// SayDrying puts the drying into a sentence, for the aim that asks for it.
-func (p Plan) SayDrying(sys units.System) string {
-	if p.Wish.Aim != DryOut {
-		return ""
-	}
-	d, known := p.Drying()
-	switch {
-	case !known:
-		return ""
-	case d.Water <= 0:
-		return fmt.Sprintf("The air outside is too damp to dry with: in the room it would be at %.0f %%. Wait for drier weather, or dry without airing.", d.Warmed.Percent())
-	}
-	return fmt.Sprintf("The air outside is at %.0f %% once it is warm: the fire draws %s of it through the room and takes about %s of water out of a room at %.0f %%. A window a little open takes more.",
-		d.Warmed.Percent(), sys.Air(units.Litre(d.Air*1000)), sys.Mass(d.Water), DampRoom.Percent())
 }

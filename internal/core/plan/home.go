@@ -1,75 +1,51 @@
 package plan
 
 import (
-	"fmt"
 	"math"
 	"time"
 
-	"smolder/internal/core/house"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
 )
 
-// SayHome says, of an absence or a night, how warm the room is at its end, and
-// where that is under what is wanted, what it takes: how long a fire lit then
-// needs, and how much heat all the time would have kept it warm. Empty where the
-// room is warm by then, or the aim is another.
-func (p Plan) SayHome(sys units.System) string {
+// A Return is how a room is found after an absence or a night that the fire did
+// not keep warm, and what it takes.
+type Return struct {
+	Room   units.Celsius
+	Known  bool          // what the stove can give, and so the rest
+	Warms  bool          // a fire lit then warms it within four hours
+	Needs  time.Duration // that such a fire takes
+	Steady units.Watt    // that would have kept it warm all the time
+	Every  time.Duration // how often the manual's largest load gives as much
+}
+
+const (
+	// coldReturn is how far under the wanted band a room is called cold, K.
+	coldReturn = 0.4
+	// toRoomShare is the share of a full load's heat that reaches the room: the
+	// usual efficiency of a stove.
+	toRoomShare = 0.75
+)
+
+// Return returns how the room is found at the wish's end; false where it is warm
+// then, or the aim is no absence and no night.
+func (p Plan) Return() (Return, bool) {
 	w := p.Wish
 	i := int(w.For / max(p.Predicted.Every, time.Minute))
-	if w.Aim != Away && w.Aim != Overnight || len(p.Predicted.Room) == 0 {
-		return ""
+	if w.Aim != wish.Away && w.Aim != wish.Overnight || len(p.Predicted.Room) == 0 {
+		return Return{}, false
 	}
-	then := p.Predicted.Room[min(i, len(p.Predicted.Room)-1)]
-	if then >= float64(w.Low)-0.4 {
-		return ""
+	then := units.Celsius(p.Predicted.Room[min(i, len(p.Predicted.Room)-1)])
+	if then >= w.Low-coldReturn {
+		return Return{}, false
 	}
-	whose := "When somebody is back"
-	if w.Aim == Overnight {
-		whose = "In the morning"
+	r := Return{Room: then, Known: p.Output.High > 0}
+	if r.Known {
+		r.Needs, r.Warms = w.ToWarm(then, p.Output.High)
+		r.Steady = w.House.HeatWanted(w.Low, w.MeanOutdoor())
+		load := float64(w.Stove.MaxLoad) * p.MainOf.Stack.NetEnergy() * 1e6 * toRoomShare
+		seconds := load / math.Max(float64(r.Steady), 1)
+		r.Every = time.Duration(seconds * float64(time.Second))
 	}
-	says := fmt.Sprintf("%s the room is at about %s.", whose, sys.RoomTemperature(units.Celsius(math.Round(then))))
-	most := p.Output.High
-	if most == 0 {
-		return says
-	}
-	if needs, ok := w.toWarm(units.Celsius(then), most); ok {
-		says += fmt.Sprintf(" A fire lit then has it at %s after about %s.", sys.RoomTemperature(w.Low), units.Duration(needs.Round(10*time.Minute)))
-	} else {
-		says += fmt.Sprintf(" A fire lit then does not reach %s in four hours.", sys.RoomTemperature(w.Low))
-	}
-	steady := w.House.HeatWanted(w.Low, w.meanOutdoor())
-	load := float64(w.Stove.MaxLoad) * p.MainOf.Stack.NetEnergy() * 1e6 * 0.75 // what of a full load reaches the room
-	hours := load / math.Max(float64(steady), 1) / 3600
-	return says + fmt.Sprintf(" To come home to a warm room takes about %s all the time: somebody who puts on the manual's largest load every %s or so, or other heating.", sys.Power(steady), units.Duration(time.Duration(hours*float64(time.Hour)).Round(30*time.Minute)))
-}
-
-// toWarm is how long a stove that gives at most so much takes to warm the room
-// from where it is at the wish's end; false: over four hours.
-func (w Wish) toWarm(from units.Celsius, most units.Watt) (time.Duration, bool) {
-	const step = 5 * time.Minute
-	outdoor := w.outdoorAt(w.For)
-	room := house.Room{Air: from, Mass: from}
-	for at := time.Duration(0); at < 4*time.Hour; at += step {
-		if room.Air >= w.Low {
-			return at, true
-		}
-		// The stove itself is warm after most of an hour.
-		heat := float64(most) * math.Min(1, at.Minutes()/50)
-		for range 10 {
-			room, _ = w.House.Step(room, heat, outdoor, step.Seconds()/10)
-		}
-	}
-	return 0, false
-}
-
-// meanOutdoor is the outdoor temperature over the wish.
-func (w Wish) meanOutdoor() units.Celsius {
-	sum, n := 0.0, 0.0
-	for at := time.Duration(0); at < w.For; at += 30 * time.Minute {
-		sum, n = sum+float64(w.outdoorAt(at)), n+1
-	}
-	if n == 0 {
-		return w.Outdoor
-	}
-	return units.Celsius(sum / n)
+	return r, true
 }

@@ -1,34 +1,28 @@
-// Package plan turns a wish ("warm till six") into one burn: which pieces,
-// which way round, when to shut the door, when to turn down and how far.
+// Package plan is one burn worked out: which pieces, which way round, when to
+// shut the door, when to turn down and how far.
 //
-// It is a search, not a table: every candidate is burnt in the fire simulator
-// in this stove, on this chimney, in this room, with pieces that this stack
-// really has, and judged by what happens. The order of merit is: nothing
-// unsafe, then clean, then comfort by the hour, then wood. A plan that would
-// overfire, spill or smoulder is never offered; when none is left, the answer
-// says what would help.
-//
-// Steps wait for signs (a gauge, black wood, coals) and only then for the
-// clock; the times shown are ranges, made by burning the plan again with
+// A [Recipe] is a way to burn in numbers. [Steps] writes it out as things to do,
+// each with the sign that it waits for; [Run] burns them; [Make] makes a plan of
+// the two. Steps wait for signs (a gauge, black wood, coals) and only then for
+// the clock; the times shown are ranges, made by burning the plan again with
 // wetter and drier wood, milder and colder weather and a hand that is a little
-// off.
+// off. Which recipe is best is found in package search.
 package plan
 
 import (
-	"time"
-
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
 )
 
 // A Plan is one burn worked out.
 type Plan struct {
-	Wish      Wish            `json:"wish"`
+	Wish      wish.Wish       `json:"wish"`
 	Direction stove.Direction `json:"direction"`
 	Lay       fire.Lay        `json:"lay"`          // of the first fire
-	FirstOf   Pick            `json:"first_from"`   // the stack of the first fire
-	MainOf    Pick            `json:"main_from"`    // and of the load on coals
+	FirstOf   wish.Pick       `json:"first_from"`   // the stack of the first fire
+	MainOf    wish.Pick       `json:"main_from"`    // and of the load on coals
 	First     int             `json:"first_pieces"` // splits of the first fire; 0 on coals
 	Main      int             `json:"main_pieces"`  // pieces of the load on coals; 0: none
 	Kindling  fire.Load       `json:"kindling,omitzero"`
@@ -42,7 +36,7 @@ type Plan struct {
 	Summary   fire.Summary    `json:"summary"`
 	Output    Output          `json:"output"` // what the stove can give with this wood, clean and safe
 	Air       float64         `json:"air_m3"` // that the fire takes until the wish is over
-	Before    Before          `json:"before"`
+	Before    wish.Before     `json:"before"`
 	NearHot   bool            `json:"near_hot,omitempty"` // in one of the variations it would be too hot
 	IfDry     *fire.Summary   `json:"if_dry,omitempty"`   // of the same pieces, dried; where some are too wet
 	Tried     int             `json:"tried"`
@@ -86,61 +80,37 @@ func (p Plan) Loads() (first, main fire.Load) {
 	return first, main
 }
 
-// A StepKind is what a step is about.
-type StepKind string
-
-// The kinds of step.
-const (
-	LightIt    StepKind = "light"
-	ShutDoor   StepKind = "shut-door"
-	LoadIt     StepKind = "load"
-	CloseIt    StepKind = "close-bypass"
-	TurnDown   StepKind = "turn-down"
-	ReloadTime StepKind = "reload"
-	FeedIt     StepKind = "feed" // a later load of a long wish
-)
-
-// A Step is one thing to do, the simulator's step for it, and when it is
-// likely, since the start.
-type Step struct {
-	Kind     StepKind      `json:"kind"`
-	Fire     fire.Step     `json:"fire"`
-	Control  string        `json:"control,omitempty"` // key
-	Opening  float64       `json:"opening"`
-	Last     bool          `json:"last,omitempty"` // the last turn-down
-	Earliest time.Duration `json:"earliest"`
-	Expected time.Duration `json:"expected"`
-	Latest   time.Duration `json:"latest"`
-}
-
-// A Setting is how a step leaves one control, in the owner's own marks.
-type Setting struct {
-	Control stove.Control
-	Opening float64
-	Says    string // "a quarter", "shut"
-}
-
-// Settings are the controls that a step sets, in the stove's order.
-func (s Step) Settings(st stove.Stove) []Setting {
-	var out []Setting
-	for _, c := range st.Controls {
+// feedLoads are the later loads of the plan, in their order.
+func (p Plan) feedLoads() []fire.Load {
+	var out []fire.Load
+	for _, s := range p.Steps {
 		for _, a := range s.Fire.Do {
-			if a.Kind == fire.ActControl && a.Control == c.Key {
-				out = append(out, Setting{c, a.Opening, c.Scale.Say(a.Opening)})
+			if s.Kind == FeedIt && a.Load != nil {
+				out = append(out, *a.Load)
 			}
 		}
 	}
 	return out
 }
 
-// A Curve is a predicted burn at even steps of time.
-type Curve struct {
-	Every  time.Duration             `json:"every"`
-	Gauges map[stove.Place][]float64 `json:"gauges_c"`
-	Room   []float64                 `json:"room_c"`
-	Draft  []float64                 `json:"draft_pa"`
-	Smoke  []float64                 `json:"smoke_mg_s"`
-	Coals  []float64                 `json:"coals_kg"`
-	Heat   []float64                 `json:"heat_to_room_w"`
-	Phases []fire.Phase              `json:"phases"`
+// AllLoads are every load of the plan that is not kindling.
+func (p Plan) AllLoads() []fire.Load {
+	first, main := p.Loads()
+	var out []fire.Load
+	for _, l := range append([]fire.Load{first, main}, p.feedLoads()...) {
+		if l.Pieces > 0 {
+			out = append(out, l)
+		}
+	}
+	return out
+}
+
+// MainIndex is the place of the main wood among the wish's stacks.
+func (p Plan) MainIndex() int {
+	for i, pick := range p.Wish.Woods() {
+		if pick.ID == p.MainOf.ID && pick.Stack.Name == p.MainOf.Stack.Name {
+			return i
+		}
+	}
+	return 0
 }

@@ -2,60 +2,70 @@ package plan
 
 import (
 	"math"
+	"slices"
+	"time"
 
 	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
 
-// variation is one way in which the day differs from the plan.
+// A variation is one way in which the day differs from the plan.
 type variation struct {
-	moisture units.Fraction
-	outdoor  units.Celsius
-	hand     float64 // factor on the final openings
+	moisture units.Fraction // more than the meter said
+	outdoor  units.Celsius  // warmer than foretold, K
+	hand     float64        // factor on the openings of the turn-down
 }
 
-// spread burns the plan under variations and keeps the range.
-func (p *Plan) spread(opt fire.Options) {
-	guide, ok := p.Wish.Stove.Guide()
-	if !ok {
-		guide = stove.NewGauge(stove.ConnectorProbe)
-	}
-	p.Low = append([]float64(nil), p.Predicted.Gauges[guide.Place]...)
-	p.High = append([]float64(nil), p.Low...)
-	variations := []variation{{0.025, 3, 0.85}, {-0.02, -3, 1.15}, {0.025, -3, 1.15}, {-0.02, 3, 0.85}}
-	results := make([]fire.Result, len(variations))
-	opt.Step = searchStep
-	each.InParallel(len(variations), func(i int) { results[i] = p.vary(variations[i], opt) })
+// variations are a meter's error of two points, a forecast's of three degrees
+// and a hand's of a sixth, in the four combinations that spread a burn most.
+var variations = []variation{{0.025, 3, 0.85}, {-0.02, -3, 1.15}, {0.025, -3, 1.15}, {-0.02, 3, 0.85}}
+
+// Variations is how many there are.
+var Variations = len(variations)
+
+const (
+	// varyStep is the step of the simulation under variations: the range is
+	// rounder than what a longer step gets wrong.
+	varyStep = 8 * time.Second
+	// driest is the moisture under which no wood is kept.
+	driest units.Fraction = 0.05
+)
+
+// spread burns the plan under n variations and keeps the range.
+func (p *Plan) spread(n int) {
+	guide := guideOf(p.Wish.Stove)
+	p.Low = slices.Clone(p.Predicted.Gauges[guide.Place])
+	p.High = slices.Clone(p.Low)
+	results := make([]fire.Result, min(n, len(variations)))
+	each.InParallel(len(results), func(i int) { results[i] = p.vary(variations[i]) })
 	for _, r := range results {
-		p.NearHot = p.NearHot || r.Summary.TooHot > maxTooHot
-		for i, s := range r.Samples {
-			if i >= len(p.Low) {
-				break
-			}
+		p.NearHot = p.NearHot || TooHot(r.Summary)
+		for i, s := range r.Samples[:min(len(r.Samples), len(p.Low))] {
 			t, _ := s.Reading(guide.Place)
 			p.Low[i], p.High[i] = math.Min(p.Low[i], tenth(float64(t))), math.Max(p.High[i], tenth(float64(t)))
 		}
 		for i, d := range r.Done {
-			if d >= 0 && p.Steps[i].Expected >= 0 {
-				p.Steps[i].Earliest, p.Steps[i].Latest = min(p.Steps[i].Earliest, d), max(p.Steps[i].Latest, d)
+			if s := &p.Steps[i]; d >= 0 && s.Expected >= 0 {
+				s.Earliest, s.Latest = min(s.Earliest, d), max(s.Latest, d)
 			}
 		}
 	}
 }
 
 // vary burns the plan once under a variation.
-func (p *Plan) vary(v variation, opt fire.Options) fire.Result {
-	w := p.Wish.prepared()
+func (p *Plan) vary(v variation) fire.Result {
+	w := p.Wish.Prepared()
 	w.Outdoor += v.outdoor
-	w.Weather = append([]fire.Weather(nil), w.Weather...)
+	w.Weather = slices.Clone(w.Weather)
 	for i := range w.Weather {
 		w.Weather[i].Outdoor += v.outdoor
 	}
-	return fire.Run(w.setup(), p.changed(func(a *fire.Act, s Step) {
+	opt := runOptions(w)
+	opt.Step = varyStep
+	return fire.Run(w.Setup(), p.changed(func(a *fire.Act, s Step) {
 		if a.Load != nil {
-			a.Load.Moisture = max(0.05, a.Load.Moisture+v.moisture)
+			a.Load.Moisture = max(driest, a.Load.Moisture+v.moisture)
 		}
 		if s.Kind == TurnDown {
 			a.Opening *= v.hand
@@ -65,13 +75,13 @@ func (p *Plan) vary(v variation, opt fire.Options) fire.Result {
 
 // changed returns the plan's steps for the simulator with every act changed; the
 // loads are copies.
-func (p *Plan) changed(change func(*fire.Act, Step)) []fire.Step {
-	steps := make([]fire.Step, 0, len(p.Steps))
+func (p *Plan) changed(change func(*fire.Act, Step)) []fire.Move {
+	steps := make([]fire.Move, 0, len(p.Steps))
 	for _, s := range p.Steps {
 		if s.Kind == ReloadTime {
 			continue
 		}
-		step := fire.Step{When: s.Fire.When}
+		step := fire.Move{When: s.Fire.When}
 		for _, a := range s.Fire.Do {
 			if a.Load != nil {
 				l := *a.Load

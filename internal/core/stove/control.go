@@ -1,5 +1,7 @@
 package stove
 
+import "slices"
+
 // A Role is what a control moves.
 type Role string
 
@@ -22,37 +24,12 @@ const (
 	AshFlap    Role = "ash-flap"
 )
 
-// Roles lists the roles with the words shown for them.
-var Roles = []struct {
-	Key  Role
-	Name string
-}{
-	{Combined, "one lever for all the air"},
-	{PrimaryAir, "primary air"},
-	{SecondAir, "secondary air"},
-	{GlassWash, "glass wash"},
-	{UnderGrate, "under-grate air"},
-	{TopAir, "top air"},
-	{DoorVent, "door vent"},
-	{BypassRole, "bypass"},
-	{Damper, "flue damper"},
-	{Barometric, "barometric damper"},
-	{Fan, "combustion fan"},
-	{Blower, "room blower"},
-	{OutsideAir, "outside-air gate"},
-	{Riddle, "riddling grate"},
-	{AshFlap, "ash-door flap"},
-}
+// Roles lists the roles.
+var Roles = []Role{Combined, PrimaryAir, SecondAir, GlassWash, UnderGrate, TopAir, DoorVent, BypassRole, Damper, Barometric, Fan, Blower,
+	OutsideAir, Riddle, AshFlap}
 
 // Known tells whether r is one of [Roles].
-func (r Role) Known() bool {
-	for _, k := range Roles {
-		if k.Key == r {
-			return true
-		}
-	}
-	return false
-}
+func (r Role) Known() bool { return slices.Contains(Roles, r) }
 
 // Air tells whether the control lets air into the fire or drives it.
 func (r Role) Air() bool {

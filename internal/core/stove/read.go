@@ -9,10 +9,10 @@ import (
 	"smolder/internal/core/units"
 )
 
-// words for shares of a lever's way, in the order tried.
-var shares = []struct {
-	text    string
-	opening float64
+// Shares are the shares of a lever's way that have a word, in the order tried.
+var Shares = []struct {
+	Words   string
+	Opening float64
 }{
 	{"an eighth", 1. / 8}, {"a sixth", 1. / 6}, {"a quarter", 1. / 4}, {"a third", 1. / 3}, {"a half", 1. / 2},
 	{"two thirds", 2. / 3}, {"three quarters", 3. / 4},
@@ -86,9 +86,9 @@ func (s Scale) parseLever(text string) (float64, error) {
 		}
 		return opening, nil
 	}
-	for _, f := range shares {
-		if text == f.text || text == strings.TrimPrefix(strings.TrimPrefix(f.text, "an "), "a ") {
-			return f.opening, nil
+	for _, f := range Shares {
+		if text == f.Words || text == strings.TrimPrefix(strings.TrimPrefix(f.Words, "an "), "a ") {
+			return f.Opening, nil
 		}
 	}
 	return ParseShare(text)
@@ -146,61 +146,6 @@ func inScale(text string, full float64, names ...string) (float64, error) {
 	return v / full, nil
 }
 
-// Say prints an opening in the owner's marks: "2.5 turns", "4 mm", "a third".
-func (s Scale) Say(opening float64) string {
-	opening = math.Max(0, math.Min(1, opening))
-	switch s.Kind {
-	case Notches:
-		if len(s.Notches) == 0 {
-			return ""
-		}
-		return s.Notches[int(math.Round(opening*float64(len(s.Notches)-1)))]
-	case PercentOpen:
-		return units.Percent(units.Fraction(opening), 0)
-	}
-	switch {
-	case opening < 0.005:
-		return s.end("shut", "left", "right")
-	case opening > 0.995:
-		return s.end("fully open", "right", "left")
-	}
-	switch s.Kind {
-	case Turns:
-		if n := trimZero(opening * s.Full); n != "1" {
-			return n + " turns"
-		}
-		return "1 turn"
-	case Millimetres:
-		return trimZero(opening*s.Full) + " mm"
-	case Sixteenths:
-		return sixteenths(opening * s.Full)
-	}
-	return s.sayLever(opening)
-}
-
-func (s Scale) end(plain, side, other string) string {
-	if s.Kind != Lever {
-		return plain
-	}
-	if s.OpenLeft {
-		side = other
-	}
-	return "fully " + side
-}
-
-func (s Scale) sayLever(opening float64) string {
-	best, gap := shares[0].text, math.Inf(1)
-	for _, f := range shares {
-		if d := math.Abs(f.opening - opening); d < gap {
-			best, gap = f.text, d
-		}
-	}
-	if gap > 0.03 {
-		return units.Percent(units.Fraction(opening), 0)
-	}
-	return best
-}
-
 // Example returns a reading that this scale understands.
 func (s Scale) Example() string {
 	switch s.Kind {
@@ -216,23 +161,4 @@ func (s Scale) Example() string {
 		return "a third, half, right or 25%"
 	}
 	return "40%"
-}
-
-func trimZero(v float64) string {
-	return strings.TrimSuffix(strings.TrimRight(units.Number(v, 2), "0"), ".")
-}
-
-func sixteenths(n float64) string {
-	whole := int(math.Round(n))
-	den := 16
-	if whole == 0 {
-		return "under 1/16 in"
-	}
-	for whole%2 == 0 && den > 1 {
-		whole, den = whole/2, den/2
-	}
-	if den == 1 {
-		return fmt.Sprintf("%d in", whole)
-	}
-	return fmt.Sprintf("%d/%d in", whole, den)
 }

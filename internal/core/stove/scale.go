@@ -1,11 +1,7 @@
 package stove
 
 import (
-	"fmt"
 	"math"
-	"strings"
-
-	"smolder/internal/core/units"
 )
 
 // A ScaleKind is the way a control is marked.
@@ -21,18 +17,8 @@ const (
 	PercentOpen ScaleKind = "percent"
 )
 
-// ScaleKinds lists the kinds with the words shown for them.
-var ScaleKinds = []struct {
-	Key  ScaleKind
-	Name string
-}{
-	{Lever, "lever, left to right"},
-	{Turns, "turns"},
-	{Millimetres, "gap in mm"},
-	{Sixteenths, "gap in sixteenths of an inch"},
-	{Notches, "named notches"},
-	{PercentOpen, "percent"},
-}
+// ScaleKinds lists the kinds, the most common first.
+var ScaleKinds = []ScaleKind{Lever, Turns, Millimetres, Sixteenths, Notches, PercentOpen}
 
 // A Scale turns the owner's reading into an opening from 0 (shut) to 1 (fully
 // open) and back.
@@ -41,36 +27,6 @@ type Scale struct {
 	Full     float64   `json:"full,omitempty"`      // turns, mm or sixteenths when fully open
 	Notches  []string  `json:"notches,omitempty"`   // from shut to open
 	OpenLeft bool      `json:"open_left,omitempty"` // a lever that opens to the left
-}
-
-// Check returns what is wrong with the scale, or nil.
-func (s Scale) Check() error {
-	switch s.Kind {
-	case Lever, PercentOpen:
-		return nil
-	case Turns, Millimetres, Sixteenths:
-		if !(s.Full >= 0.1 && s.Full <= 200) {
-			return fmt.Errorf("fully open must be a number from 0.1 to 200 (%s)", s.Kind)
-		}
-		return nil
-	case Notches:
-		if len(s.Notches) < 2 || len(s.Notches) > 20 {
-			return fmt.Errorf("named notches want 2 to 20 names, from shut to open, with commas between them")
-		}
-		seen := map[string]bool{}
-		for _, n := range s.Notches {
-			name := strings.ToLower(strings.TrimSpace(n))
-			if name == "" || len(n) > 120 || !units.Printable(n, false) || strings.Contains(n, ",") {
-				return fmt.Errorf("a notch has a name of a few letters, without commas")
-			}
-			if seen[name] {
-				return fmt.Errorf("two notches are called %q", n)
-			}
-			seen[name] = true
-		}
-		return nil
-	}
-	return fmt.Errorf("%q is not a kind of scale: lever, turns, mm, sixteenths, notches or percent would do", string(s.Kind))
 }
 
 // Nearest returns the opening nearest to one that a hand finds by the marks: a
@@ -96,9 +52,9 @@ func (s Scale) Nearest(opening float64) float64 {
 
 func nearestShare(opening float64) float64 {
 	best := math.Round(math.Max(0, math.Min(1, opening))) // an end of its way
-	for _, f := range shares {
-		if math.Abs(f.opening-opening) < math.Abs(best-opening) {
-			best = f.opening
+	for _, f := range Shares {
+		if math.Abs(f.Opening-opening) < math.Abs(best-opening) {
+			best = f.Opening
 		}
 	}
 	return best

@@ -5,7 +5,6 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
-	"time"
 )
 
 // A ParseError says why something typed could not be read as a quantity.
@@ -109,11 +108,11 @@ func numberOf(m []string) (float64, error) {
 	value, err := func() (float64, error) {
 		switch {
 		case m[2] != "":
-			part, err := ratio(m[3], m[4])
+			part, err := Ratio(m[3], m[4])
 			whole, _ := strconv.ParseFloat(m[2], 64)
 			return whole + part, err
 		case m[5] != "":
-			return ratio(m[5], m[6])
+			return Ratio(m[5], m[6])
 		default:
 			return decimal(m[7])
 		}
@@ -171,7 +170,7 @@ func grouped(text, sign string) bool {
 // others.
 var couldBeThousands = regexp.MustCompile(`^[1-9]\d{0,2},\d{3}$`)
 
-func ratio(above, below string) (float64, error) {
+func Ratio(above, below string) (float64, error) {
 	a, _ := strconv.ParseFloat(above, 64)
 	b, _ := strconv.ParseFloat(below, 64)
 	if b == 0 {
@@ -465,42 +464,4 @@ func ParseNumber(typed, what string, low, high float64) (float64, error) {
 	k := kind{name: what, try: fmt.Sprintf("a number from %g to %g", low, high), low: low, high: high,
 		units: map[string]func(float64) float64{"": times(1)}, bare: always(""), range_: fmt.Sprintf("between %g and %g", low, high)}
 	return k.parse(typed, Metric)
-}
-
-var spoken = regexp.MustCompile(`^(?:(\d+(?:[.,]\d+)?)\s*(?:h|hours?|hrs?))?\s*(?:(\d+)\s*(?:m|min|mins|minutes?)?)?$`)
-
-// halfHours is "1/2 h" or "1 1/2 hours", as "half an hour" and "1½ h" come to.
-var halfHours = regexp.MustCompile(`^(?:(\d+) )?(\d+)/(\d+) ?(?:h|hours?|hrs?)$`)
-
-// ParseDuration reads "8 h", "1 h 30", "90 min" or "8" (hours); up to 48 hours.
-func ParseDuration(typed string) (time.Duration, error) {
-	fail := func(why string) (time.Duration, error) {
-		return 0, &ParseError{Input: typed, What: "length of time", Reason: why, Try: "8 h, 1 h 30 or 90 min"}
-	}
-	if len(typed) > mostTyped {
-		return fail("it is too long")
-	}
-	text := strings.ToLower(Plainly(typed))
-	if said := halfHours.FindStringSubmatch(text); said != nil {
-		whole, _ := strconv.ParseFloat("0"+said[1], 64)
-		part, err := ratio(said[2], said[3])
-		if err != nil {
-			return fail("hours and minutes were expected")
-		}
-		text = strconv.FormatFloat(whole+part, 'f', -1, 64) + " h"
-	}
-	if hours, err := strconv.ParseFloat(strings.ReplaceAll(text, ",", "."), 64); err == nil && finite(hours) {
-		text = strconv.FormatFloat(hours, 'f', -1, 64) + " h"
-	}
-	m := spoken.FindStringSubmatch(strings.TrimPrefix(text, "for "))
-	if m == nil || text == "" {
-		return fail("hours and minutes were expected")
-	}
-	hours, _ := strconv.ParseFloat(strings.ReplaceAll("0"+m[1], ",", "."), 64)
-	minutes, _ := strconv.ParseFloat("0"+m[2], 64)
-	total := time.Duration((hours*60 + minutes) * float64(time.Minute))
-	if total < 10*time.Minute || total > 48*time.Hour {
-		return fail("it must be between 10 minutes and 48 hours")
-	}
-	return total, nil
 }

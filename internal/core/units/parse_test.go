@@ -151,19 +151,6 @@ func TestNonsenseGetsASentence(t *testing.T) {
 	}
 }
 
-func TestDurations(t *testing.T) {
-	for typed, want := range map[string]time.Duration{"8": 8 * time.Hour, "8 h": 8 * time.Hour, "1 h 30": 90 * time.Minute,
-		"90 min": 90 * time.Minute, "1.5": 90 * time.Minute, "2,5 h": 150 * time.Minute, "half an hour": 30 * time.Minute, "1½ h": 90 * time.Minute, "one and a half hours": 90 * time.Minute} {
-		got, err := units.ParseDuration(typed)
-		require.NoError(t, err, typed)
-		assert.Equal(t, want, got, typed)
-	}
-	for _, typed := range []string{"", "soon", "5 min", "60 h", "-3", "Inf", "NaN"} {
-		_, err := units.ParseDuration(typed)
-		assert.ErrorContains(t, err, "8 h, 1 h 30 or 90 min would do", typed)
-	}
-}
-
 // What is printed must be read back as the same, in either system: forms show
 // values that way and are sent back unchanged.
 func TestPrintedIsReadBack(t *testing.T) {
@@ -266,10 +253,7 @@ func TestEveryExampleWorks(t *testing.T) {
 			n, err := units.ParseMoisture(s)
 			return float64(n), err
 		},
-		"duration": func(s string, _ units.System) (float64, error) {
-			n, err := units.ParseDuration(s)
-			return float64(n), err
-		}} {
+	} {
 		for _, sys := range []units.System{units.Metric, units.Imperial} {
 			_, err := parse("neither fish nor fowl", sys)
 			wrong := new(units.ParseError)
@@ -284,7 +268,7 @@ func TestEveryExampleWorks(t *testing.T) {
 
 // A page of text pasted into a field does not become a page of message.
 func TestALongInputIsShortenedInItsMessage(t *testing.T) {
-	_, err := units.ParseDuration(strings.Repeat("long ", 1000))
+	_, err := units.ParseMass(strings.Repeat("long ", 1000), units.Metric)
 	require.Error(t, err)
 	assert.Less(t, len(err.Error()), 200)
 	assert.Contains(t, err.Error(), "long long")

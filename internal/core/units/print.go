@@ -108,6 +108,17 @@ func (s System) Mass(m Kilogram) string {
 	return Number(v, 1) + " " + unit
 }
 
+// Piece prints the mass of one piece: in grams, or in pounds to a hundredth.
+func (s System) Piece(m Kilogram) string {
+	switch {
+	case s == Metric && m < 1:
+		return Number(float64(m)*1000, 0) + " g"
+	case s == Imperial && m.Pounds() < 10:
+		return Number(m.Pounds(), 2) + " lb"
+	}
+	return s.Mass(m)
+}
+
 // Length prints a height, "6.0 m" or "19.7 ft".
 func (s System) Length(l Metre) string {
 	if s == Imperial {

@@ -22,18 +22,31 @@ func Printable(text string, lines bool) bool {
 	})
 }
 
-// NameProblem says what is wrong with a name of up to 60 letters, or nothing.
-func NameProblem(name, what string) string {
-	const most = 60
+// A NameFault is what is wrong with a name.
+type NameFault int
+
+// The faults.
+const (
+	GoodName NameFault = iota
+	NoName             // blank
+	LongName           // more than [LongestName] letters
+	BadName            // has signs that cannot be shown
+)
+
+// LongestName is how many letters a name may have.
+const LongestName = 60
+
+// FaultOfName tells what is wrong with a name, if anything.
+func FaultOfName(name string) NameFault {
 	switch {
 	case strings.TrimSpace(name) == "":
-		return what + " is missing"
-	case utf8.RuneCountInString(name) > most:
-		return what + " is too long: up to 60 letters would do"
+		return NoName
+	case utf8.RuneCountInString(name) > LongestName:
+		return LongName
 	case !Printable(name, false):
-		return what + " has signs in it that cannot be shown: letters, digits and punctuation would do"
+		return BadName
 	}
-	return ""
+	return GoodName
 }
 
 // UpperFirst gives a text a capital, whatever its alphabet.

@@ -26,17 +26,16 @@ const (
 	Inside Cover = "inside" // in a heated room
 )
 
-// Covers lists the covers with their words and how much they speed drying up.
+// Covers lists the covers and how much they speed drying up.
 var Covers = []struct {
 	Key    Cover
-	Name   string
 	Factor float64
 }{
-	{Roof, "under a roof, open at the sides", 1},
-	{Top, "covered on top", 0.85},
-	{Open, "in the open", 0.55},
-	{Wrap, "wrapped in a sheet", 0.45},
-	{Inside, "indoors", 1.2},
+	{Roof, 1},
+	{Top, 0.85},
+	{Open, 0.55},
+	{Wrap, 0.45},
+	{Inside, 1.2},
 }
 
 const (

@@ -86,5 +86,5 @@ func TestShapesAndKinds(t *testing.T) {
 	assert.InDelta(t, float64(plain)-0.02, float64(s.Moisture()), 1e-12, "a kind whose grain misleads the meter")
 	mineral, err := wood.SpeciesByKey("mineral-fuel")
 	require.NoError(t, err)
-	assert.Contains(t, wood.Stack{Species: mineral}.Verdict(), "does not burn it, and says so")
+	assert.Equal(t, wood.NotBurning, wood.Stack{Species: mineral}.Readiness())
 }

@@ -14,17 +14,16 @@ const (
 	Tipped  Shape = "tipped"  // loose, as it fell
 )
 
-// Shapes lists the shapes with their words and the share of wood (Wood
+// Shapes lists the shapes and the share of wood (Wood
 // Handbook: 0.60 to 0.70 stacked).
 var Shapes = []struct {
 	Key   Shape
-	Name  string
 	Share float64
 }{
-	{Neat, "splits, neatly stacked", SolidShare},
-	{Rounds, "rounds, stacked", 0.70},
-	{Crooked, "crooked pieces, stacked", 0.60},
-	{Tipped, "tipped loose", 0.43},
+	{Neat, SolidShare},
+	{Rounds, 0.70},
+	{Crooked, 0.60},
+	{Tipped, 0.43},
 }
 
 // InStack returns the wood in an outline: oven-dry mass from its volume.

@@ -64,25 +64,3 @@ func LoadOf(s Species, u units.Fraction, asFired units.Kilogram) Load {
 		Stacked: units.Litre(float64(dry) / s.Gravity / SolidShare),
 	}
 }
-
-// Verdict says what this stack is good for.
-func (s Stack) Verdict() string {
-	if s.Species.Mineral {
-		return "Manufactured mineral fuel: loads of it are recorded in a burn; the simulator does not burn it, and says so."
-	}
-	return Verdict(s.Moisture())
-}
-
-// Verdict says in a sentence what this moisture means for burning.
-func Verdict(u units.Fraction) string {
-	switch p := u.Percent(); {
-	case p < 12:
-		return "Very dry: it burns fast. Mix it with denser wood."
-	case p <= 20:
-		return "Dry: ready to burn."
-	case p <= 25:
-		return "A little wet: it lights slowly and smokes longer. Better kept until it reads below 20 %."
-	default:
-		return "Too wet to burn well: much of its heat goes into driving water off, and the rest leaves as smoke. Let it dry."
-	}
-}

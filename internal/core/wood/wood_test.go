@@ -65,9 +65,7 @@ func TestStack(t *testing.T) {
 	for i, list := 1, wood.AllSpecies(); i < len(list); i++ {
 		assert.GreaterOrEqual(t, list[i-1].Gravity, list[i].Gravity, "densest first")
 	}
-	words := map[string]bool{}
-	for _, u := range []units.Fraction{0.08, 0.15, 0.22, 0.4} {
-		words[wood.Verdict(u)] = true
+	for u, want := range map[units.Fraction]wood.Readiness{0.08: wood.VeryDry, 0.15: wood.ReadyNow, 0.22: wood.LittleWet, 0.4: wood.TooWet} {
+		assert.Equal(t, want, wood.ReadinessOf(u))
 	}
-	assert.Len(t, words, 4, "each dryness has its own sentence")
 }

@@ -1,0 +1,299 @@
+package burn
+
+import (
+	"errors"
+	"math"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/reason"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// ErrEntry is the cause of every refused entry.
+var ErrEntry = errors.New("this entry cannot be kept")
+
+// Why an entry, a load or the start of a burn cannot be kept, with the
+// quantities of each.
+const (
+	BadID        reason.Code = "entry/id"              //
+	Ahead        reason.Code = "entry/ahead"           //
+	BeforeStart  reason.Code = "entry/before-start"    //
+	TooLate      reason.Code = "entry/too-late"        // the longest burn
+	AfterEnd     reason.Code = "entry/after-end"       //
+	BadTyped     reason.Code = "entry/typed"           //
+	EmptyNote    reason.Code = "entry/note-empty"      //
+	LongNote     reason.Code = "entry/note-long"       // most letters
+	BadNote      reason.Code = "entry/note-signs"      //
+	NoControl    reason.Code = "entry/no-control"      // key
+	BadOpening   reason.Code = "entry/opening"         //
+	NoPlace      reason.Code = "entry/no-place"        //
+	ReadingRange reason.Code = "entry/reading"         // least, most
+	DraftRange   reason.Code = "entry/draft"           // least, most
+	BadDoor      reason.Code = "entry/door"            //
+	BadSmoke     reason.Code = "entry/smoke"           //
+	UnknownKind  reason.Code = "entry/kind"            // what was given
+	ManyEntries  reason.Code = "entry/many"            // most
+	ManyToMend   reason.Code = "entry/many-to-correct" // most
+
+	LoadPieces    reason.Code = "load/pieces"    // most
+	LoadWood      reason.Code = "load/wood"      //
+	LoadWoodName  reason.Code = "load/wood-name" //
+	LoadOffset    reason.Code = "load/offset"    //
+	LoadMixed     reason.Code = "load/mixed"     //
+	LoadMoisture  reason.Code = "load/moisture"  // least, most
+	LoadMoisture0 reason.Code = "load/moisture0" //
+	LoadLength    reason.Code = "load/length"    // least, most
+	LoadLay       reason.Code = "load/lay"       // what was given
+	LoadDirection reason.Code = "load/direction" //
+	LoadStarter   reason.Code = "load/starter"   //
+	LoadHeat      reason.Code = "load/heat"      //
+	LoadMineral   reason.Code = "load/mineral"   // mass, firebox
+
+	NoStart      reason.Code = "burn/no-start"     //
+	StartAhead   reason.Code = "burn/start-ahead"  //
+	EndFirst     reason.Code = "burn/end-first"    //
+	EndAhead     reason.Code = "burn/end-ahead"    //
+	TooLong      reason.Code = "burn/too-long"     // the longest
+	OutdoorRange reason.Code = "burn/outdoor"      // least, most
+	RoomRange    reason.Code = "burn/room"         // least, most
+	WarmthRange  reason.Code = "burn/warmth"       //
+	CoalsRange   reason.Code = "burn/coals"        //
+	WantedRange  reason.Code = "burn/wanted"       //
+	WindRange    reason.Code = "burn/wind"         //
+	BadWeather   reason.Code = "burn/weather"      //
+	EndsAhead    reason.Code = "burn/ends-ahead"   //
+	EndsEarly    reason.Code = "burn/ends-early"   //
+	LoggedAfter  reason.Code = "burn/logged-after" // how long after
+)
+
+// What a burn and its entries may be. Ranges of gauges are those of thermometers
+// for stoves; those of weather and rooms are beyond any that people heat in.
+const (
+	// Longest is how long one burn may go on.
+	Longest = 48 * time.Hour
+	// MostPieces is how many pieces one load may have.
+	MostPieces = 200
+
+	clockSlack = 2 * time.Minute // that a device's clock may be ahead of this one
+	beforehand = time.Minute     // that an entry may lie before the start
+	overtime   = time.Hour       // that a burn from a file may be longer
+	mostNote   = 2000            // letters
+	longestID  = 64
+	mostTyped  = 200 // bytes
+	mostPoints = 400 // hours of weather
+	firstYear  = 1990
+
+	leastReading, mostReading   units.Celsius  = -60, 1300
+	leastDraft, mostDraft       units.Pascal   = -100, 500
+	leastOutdoor, mostOutdoor   units.Celsius  = -60, 60
+	leastRoom, mostRoom         units.Celsius  = -30, 60
+	mostWarmth                  units.Celsius  = 600
+	mostCoals                   units.Kilogram = 20
+	mostWind                                   = 60     // m/s
+	mostBeside                  units.Watt     = 60_000 //
+	leastLength, mostLength     units.Metre    = 0.03, 1.5
+	leastMoisture, mostMoisture units.Fraction = 0.03, 1.5
+	mostHeat                    units.Joule    = 2e7
+	mineralPerLitre                            = 0.6 // kg
+)
+
+func refuse(field string, code reason.Code, values ...reason.Quantity) error {
+	return reason.Of(field, code, values...).For(ErrEntry)
+}
+
+// Check refuses an entry that does not go with this burn, at the given time of
+// keeping it: a [reason.Reason] with the field it is about and [ErrEntry] as its
+// cause. Nothing may lie in the future or before the burn.
+func (b Burn) Check(e Entry, now time.Time) error {
+	switch {
+	case !goodID(e.ID):
+		return refuse("id", BadID)
+	case e.At.After(now.Add(clockSlack)):
+		return refuse("when", Ahead)
+	case e.At.Before(b.Started.Add(-beforehand)):
+		return refuse("when", BeforeStart)
+	case e.At.After(b.Started.Add(Longest)):
+		return refuse("when", TooLate, reason.Duration(Longest))
+	case !b.Ended.IsZero() && e.At.After(b.Ended):
+		return refuse("when", AfterEnd)
+	case len(e.Typed) > mostTyped || !units.Printable(e.Typed, true):
+		return refuse("value", BadTyped)
+	}
+	switch e.Kind {
+	case Light, Out, Prime, Rake:
+		return nil
+	case Note:
+		return checkNote(e.Note)
+	case Load, Mineral:
+		return b.checkLoad(e)
+	}
+	return b.checkValue(e)
+}
+
+func goodID(id string) bool {
+	return id != "" && len(id) <= longestID && !strings.ContainsFunc(id, func(r rune) bool {
+		return !(r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r >= '0' && r <= '9' || r == '-' || r == '_')
+	})
+}
+
+func checkNote(note string) error {
+	switch {
+	case strings.TrimSpace(note) == "":
+		return refuse("note", EmptyNote)
+	case utf8.RuneCountInString(note) > mostNote:
+		return refuse("note", LongNote, reason.Count(mostNote))
+	case !units.Printable(strings.ReplaceAll(note, "\r\n", "\n"), true):
+		return refuse("note", BadNote)
+	}
+	return nil
+}
+
+// checkValue refuses an entry of one value that makes no sense.
+func (b Burn) checkValue(e Entry) error {
+	switch e.Kind {
+	case Control:
+		if _, ok := b.Stove.Control(e.Control); !ok {
+			return refuse("value", NoControl, reason.Text(e.Control))
+		}
+		if !(e.Opening >= 0 && e.Opening <= 1) {
+			return refuse("value", BadOpening)
+		}
+	case Temperature:
+		if !e.Place.Known() {
+			return refuse("place", NoPlace)
+		}
+		if !(e.Reading >= leastReading && e.Reading <= mostReading) {
+			return refuse("value", ReadingRange, reason.Temperature(leastReading), reason.Temperature(mostReading))
+		}
+	case Draft:
+		if !(e.Draft >= leastDraft && e.Draft <= mostDraft) {
+			return refuse("value", DraftRange, reason.Draft(leastDraft), reason.Draft(mostDraft))
+		}
+	case Door:
+		if e.Door < fire.Shut || e.Door > fire.Open {
+			return refuse("value", BadDoor)
+		}
+	case Smoke:
+		if e.Smoke != SmokeClear && e.Smoke != SmokeWhite && e.Smoke != SmokeGrey {
+			return refuse("value", BadSmoke)
+		}
+	default:
+		return refuse("kind", UnknownKind, reason.Text(string(e.Kind)))
+	}
+	return nil
+}
+
+func (b Burn) checkLoad(e Entry) error {
+	l := e.Load
+	if l == nil || l.Pieces < 1 || l.Pieces > MostPieces || !(l.PieceMass > 0) {
+		return refuse("pieces", LoadPieces, reason.Count(MostPieces))
+	}
+	if err := checkWood(*l, e.Kind); err != nil {
+		return err
+	}
+	switch {
+	case !(l.PieceLength >= leastLength && l.PieceLength <= mostLength):
+		return refuse("stack", LoadLength, reason.Size(leastLength), reason.Size(mostLength))
+	case l.Lay != "" && !l.Lay.Known():
+		return refuse("lay", LoadLay, reason.Text(string(l.Lay)))
+	case l.Direction != stove.EndOn && l.Direction != stove.Sideways:
+		return refuse("direction", LoadDirection)
+	case l.StarterKind != "" && !l.StarterKind.Known():
+		return refuse("starter", LoadStarter)
+	case !(l.Starter >= 0 && l.Starter <= mostHeat):
+		return refuse("starter", LoadHeat)
+	}
+	if l.StackName != "" {
+		if r, good := reason.Name("stack", l.StackName, "stack-name"); !good {
+			return r.For(ErrEntry)
+		}
+	}
+	if e.Kind == Mineral {
+		if float64(l.Mass()) > mineralPerLitre*float64(b.Stove.Volume) {
+			return refuse("pieces", LoadMineral, reason.Mass(l.Mass()), reason.Volume(b.Stove.Volume))
+		}
+		return nil
+	}
+	err := b.Stove.CheckLoad(l.Mass(), l.Moisture, l.Species)
+	var r reason.Reason
+	if errors.As(err, &r) {
+		return r.For(errors.Join(ErrEntry, r.Cause))
+	}
+	return err
+}
+
+// checkWood refuses wood that makes no sense, or is not of the entry's kind.
+func checkWood(l fire.Load, kind Kind) error {
+	const leastGravity, mostGravity, leastGross, mostGross, mostOffset, longestKey = 0.2, 1.4, 10, 30, 0.3, 80
+	sp := l.Species
+	switch {
+	case !(sp.Gravity >= leastGravity && sp.Gravity <= mostGravity && sp.Gross >= leastGross && sp.Gross <= mostGross):
+		return refuse("stack", LoadWood)
+	case len(sp.Key) > longestKey || units.FaultOfName(sp.Name) != units.GoodName || !units.Printable(sp.Key, false):
+		return refuse("stack", LoadWoodName)
+	case !(math.Abs(sp.Offset) <= mostOffset):
+		return refuse("stack", LoadOffset)
+	case sp.Mineral != (kind == Mineral):
+		return refuse("stack", LoadMixed)
+	case !(l.Moisture >= leastMoisture && l.Moisture <= mostMoisture) && kind == Load:
+		return refuse("stack", LoadMoisture, reason.Share(leastMoisture), reason.Share(mostMoisture))
+	case !(l.Moisture >= 0 && l.Moisture <= mostMoisture):
+		return refuse("stack", LoadMoisture0)
+	}
+	return nil
+}
+
+// CheckStart refuses a burn that cannot have begun like this, at the given time
+// of keeping it; the error is a [reason.Reason].
+func (b Burn) CheckStart(now time.Time) error {
+	switch {
+	case b.Started.IsZero() || b.Started.Year() < firstYear:
+		return refuse("started", NoStart)
+	case b.Started.After(now.Add(clockSlack)):
+		return refuse("started", StartAhead)
+	case !b.Ended.IsZero() && !b.Ended.After(b.Started):
+		return refuse("ended", EndFirst)
+	case b.Ended.After(now.Add(clockSlack)):
+		return refuse("ended", EndAhead)
+	case !b.Ended.IsZero() && b.Ended.Sub(b.Started) > Longest+overtime:
+		return refuse("ended", TooLong, reason.Duration(Longest))
+	case !(b.Outdoor >= leastOutdoor && b.Outdoor <= mostOutdoor):
+		return refuse("outdoor", OutdoorRange, reason.Temperature(leastOutdoor), reason.Temperature(mostOutdoor))
+	case !(b.Room >= leastRoom && b.Room <= mostRoom):
+		return refuse("room", RoomRange, reason.Temperature(leastRoom), reason.Temperature(mostRoom))
+	case !(b.Warmth >= leastOutdoor && b.Warmth <= mostWarmth):
+		return refuse("start", WarmthRange)
+	case !(b.Coals >= 0 && b.Coals <= mostCoals):
+		return refuse("start", CoalsRange)
+	case !(b.Wanted[0] >= float64(leastRoom) && b.Wanted[1] <= float64(mostRoom) && b.Wanted[0] <= b.Wanted[1]):
+		return refuse("wanted", WantedRange)
+	case !(b.Wind >= 0 && b.Wind <= mostWind):
+		return refuse("wind", WindRange)
+	case !weatherMakesSense(b.Weather) || !besideMakesSense(b.Beside):
+		return refuse("weather", BadWeather)
+	}
+	return nil
+}
+
+func weatherMakesSense(points []fire.Weather) bool {
+	for i, w := range points {
+		if !(w.Outdoor >= leastOutdoor && w.Outdoor <= mostOutdoor && w.Wind >= 0 && w.Wind <= mostWind) ||
+			w.At < 0 || w.At > 2*Longest || i > 0 && w.At <= points[i-1].At {
+			return false
+		}
+	}
+	return len(points) <= mostPoints
+}
+
+func besideMakesSense(points []fire.Beside) bool {
+	for i, p := range points {
+		if !(p.Heat >= 0 && p.Heat <= mostBeside) || p.At < -Longest || p.At > 2*Longest || i > 0 && p.At <= points[i-1].At {
+			return false
+		}
+	}
+	return len(points) <= mostPoints
+}

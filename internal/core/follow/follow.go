@@ -1,0 +1,240 @@
+// Package follow holds a burn's log against its plan: which steps are done, what
+// comes next, and whether its sign is there.
+package follow
+
+import (
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// Progress is where a burn stands against its plan.
+type Progress struct {
+	Done  int       // steps done
+	Next  plan.Step // what comes next, if any
+	Has   bool
+	Ready bool          // its sign is there now
+	In    time.Duration // until it is likely; 0: not known
+	Lacks Lack          // what the sign still lacks, as far as it is known
+
+	NotCaught bool // its time is over and the flue is cold: the load has not caught
+}
+
+// A Lack is what a sign still lacks.
+type Lack struct {
+	Kind    LackKind
+	Gauge   stove.Place   // that is not yet where it must be
+	Reading units.Celsius // of it
+	Held    time.Duration // that it must have been there
+}
+
+// A LackKind is a way in which a sign may not be there yet.
+type LackKind string
+
+// The lacks.
+const (
+	Nothing   LackKind = ""
+	TooLow    LackKind = "too-low"    // the gauge is under the sign
+	NotHeld   LackKind = "not-held"   // it is there, and not yet for as long as it must
+	CoalsGone LackKind = "coals-gone" // whoever comes too late finds none that would light a load
+)
+
+const (
+	sameOpening = 0.06 // within which a control is where a step wants it
+	halfShut    = 0.5  // under which a bypass counts as shut
+	gaugeSlack  = 3    // K under the sign at which a gauge counts as there
+	coldShare   = 0.6  // of the way from room to sign, under which a fire never came
+
+	// stillHolds is how long a reading is taken for how things are.
+	stillHolds = 20 * time.Minute
+)
+
+// Plan compares a burn's log with its plan and finds what comes next. The sign of
+// a step is taken from the owner's readings where there are any, else from the
+// replay of the log.
+func Plan(p plan.Plan, b burn.Burn, replay fire.Result, now time.Time) Progress {
+	f := following{Plan: p, burn: b, replay: replay, now: now}
+	since := b.Started
+	for _, e := range b.Valid() {
+		if e.At.After(now) {
+			break
+		}
+		if i := f.done(e); i >= 0 {
+			f.Done, since = i+1, e.At
+		}
+	}
+	if f.Done < len(p.Steps) {
+		f.Next, f.Has = p.Steps[f.Done], true
+		f.next(since)
+	}
+	return f.Progress
+}
+
+// following is one burn while it is held against its plan.
+type following struct {
+	plan.Plan
+	Progress
+	burn   burn.Burn
+	replay fire.Result
+	now    time.Time
+}
+
+// done returns the step that an entry fulfils, or −1. A later turn-down made at
+// once counts for those before it, when only turn-downs, the bypass and the door
+// lie between.
+func (f *following) done(e burn.Entry) int {
+	found := -1
+	if e.Kind == burn.Control {
+		for i := f.Done; i < len(f.Steps); i++ {
+			kind := f.Steps[i].Kind
+			if kind != plan.TurnDown && kind != plan.CloseIt && kind != plan.ShutDoor {
+				break
+			}
+			if kind == plan.TurnDown && f.does(f.Steps[i], e) {
+				found = i
+			}
+		}
+	}
+	if found < 0 && f.Done < len(f.Steps) && f.does(f.Steps[f.Done], e) {
+		found = f.Done
+	}
+	return found
+}
+
+// does tells whether an entry is what a step asks for.
+func (f *following) does(s plan.Step, e burn.Entry) bool {
+	loads := e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling
+	switch s.Kind {
+	case plan.LightIt:
+		return e.Kind == burn.Light || f.Wish.Start.Few() && loads
+	case plan.ShutDoor:
+		return e.Kind == burn.Door && e.Door == fire.Shut
+	case plan.LoadIt, plan.FeedIt:
+		return loads
+	case plan.CloseIt:
+		return e.Kind == burn.Control && e.Control == s.Control && e.Opening < halfShut
+	case plan.TurnDown:
+		return e.Kind == burn.Control && e.Control == s.Control && e.Opening <= s.Opening+sameOpening
+	case plan.ReloadTime:
+		return e.Kind == burn.Load
+	}
+	return false
+}
+
+// next fills in whether the sign of the next step is there, and when it is
+// likely; since is when the step before was done.
+func (f *following) next(since time.Time) {
+	if f.Next.Kind == plan.LightIt || f.Next.Kind == plan.LoadIt && !f.Wish.Start.FirstFire() {
+		f.Ready = true
+		return
+	}
+	t, waited := f.Next.Fire.When, f.now.Sub(since)
+	var state fire.Sample
+	if n := len(f.replay.Samples); n > 0 {
+		state = f.replay.Samples[n-1]
+	}
+	gauge := f.gauge(t, state, waited)
+	charred := !t.Charred || state.Phase != fire.Charring && state.Phase != fire.Lighting && state.Phase != fire.Establishing
+	f.Ready = gauge && charred && f.coals(t, state, waited) && waited >= t.After
+	if f.Ready || f.Next.Expected < 0 || f.NotCaught { // of a load that has not caught there is no telling when
+		return
+	}
+	// The plan's interval between this step and the one before, from when that
+	// one was really done.
+	before := time.Duration(0)
+	if f.Done > 0 {
+		before = f.Steps[f.Done-1].Expected
+	}
+	if left := f.Next.Expected - before - waited; left >= time.Minute {
+		f.In = left.Round(time.Minute)
+	}
+}
+
+// gauge tells whether the gauge of a sign is where it must be. The latest time
+// stands in for a gauge that is a little off, and not for a fire that never came:
+// black all over does not go with a cold flue.
+func (f *following) gauge(t fire.Trigger, state fire.Sample, waited time.Duration) bool {
+	if t.Gauge == "" {
+		return true
+	}
+	reading, known, read := f.reading(state, t.Gauge)
+	there := known && reading >= t.Above-gaugeSlack
+	switch {
+	case !there:
+		f.Lacks = Lack{Kind: TooLow, Gauge: t.Gauge, Reading: reading}
+	case t.Held > 0 && !f.held(t):
+		there = false
+		f.Lacks = Lack{Kind: NotHeld, Gauge: t.Gauge, Reading: reading, Held: t.Held}
+	}
+	if late := t.Latest > 0 && waited >= t.Latest; late {
+		room := f.Wish.Room
+		if f.NotCaught = read && reading-room < coldShare*(t.Above-room); !f.NotCaught {
+			there, f.Lacks = true, Lack{}
+		}
+	}
+	return there
+}
+
+// coals tells whether the wood before has gone to coals, as far as a step wants
+// it, and there are any.
+func (f *following) coals(t fire.Trigger, state fire.Sample, waited time.Duration) bool {
+	switch {
+	case f.Next.Kind == plan.ReloadTime:
+		return state.Phase == fire.Coaling
+	case f.Next.Kind == plan.FeedIt && state.Phase == fire.Out:
+		f.Lacks = Lack{Kind: CoalsGone}
+		return false
+	}
+	return t.WoodLeft == 0 || state.Wood <= t.WoodLeft || t.Latest > 0 && waited >= t.Latest
+}
+
+// reading is what a gauge shows: what was read lately, else what the replay has;
+// read tells which.
+func (f *following) reading(state fire.Sample, place stove.Place) (t units.Celsius, known, read bool) {
+	t, known = state.Reading(place)
+	if last, ok := f.lately(place); ok {
+		return last.Reading, true, true
+	}
+	return t, known, false
+}
+
+// lately is the last reading of a gauge, if it still holds.
+func (f *following) lately(place stove.Place) (burn.Reading, bool) {
+	readings := f.burn.Readings(place)
+	if n := len(readings); n > 0 && f.now.Sub(readings[n-1].At) < stillHolds {
+		return readings[n-1], true
+	}
+	return burn.Reading{}, false
+}
+
+// held tells whether a gauge has been where it must be for as long as it must:
+// by what was read, where it was read lately, else by the replay.
+func (f *following) held(t fire.Trigger) bool {
+	from, least := f.now.Add(-t.Held), t.Above-gaugeSlack
+	if _, ok := f.lately(t.Gauge); ok {
+		since := time.Time{}
+		for _, r := range f.burn.Readings(t.Gauge) {
+			switch {
+			case r.Reading < least:
+				since = time.Time{}
+			case since.IsZero():
+				since = r.At
+			}
+		}
+		return !since.IsZero() && !since.After(from)
+	}
+	for i := len(f.replay.Samples) - 1; i >= 0; i-- {
+		s := f.replay.Samples[i]
+		if v, ok := s.Reading(t.Gauge); !ok || v < least {
+			return false
+		}
+		if f.burn.Started.Add(s.At).Before(from) {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,88 @@
+package plan
+
+import (
+	"math"
+	"slices"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+)
+
+// A Recipe is one way to burn for a wish, in numbers: what [Steps] writes out as
+// things to do, and what a search tries many of.
+type Recipe struct {
+	First, Main int             // pieces to light with, and on the coals; 0: none
+	FirstOf     int             // which of [wish.Wish.Woods]
+	MainOf      int             //
+	Lay         fire.Lay        // of the first fire
+	Direction   stove.Direction //
+	Final       float64         // opening of the main air at the end of the turn-down
+	Brisk       float64         // and while it chars
+	Most        float64         // the most that it may be: less than 1 where fully open runs too hot
+	Pause       time.Duration   // between the steps of the turn-down
+}
+
+// Later is a later load of a wish that is longer than one, on the main wood of
+// its recipe.
+type Later struct {
+	Pieces int
+	Left   float64 // share of the load before that may still be wood when it goes on
+	Brisk  float64 // opening of the main air while it chars
+	Final  float64 // and at the end of its turn-down
+}
+
+// A Feed is a later load as a plan shows it.
+type Feed struct {
+	Of     wish.Pick `json:"from"`
+	Pieces int       `json:"pieces"`
+	Final  float64   `json:"final_opening"`
+}
+
+// MostFeeds is how many later loads one plan has at most.
+const MostFeeds = 10
+
+// Mass is the wood of a feed.
+func (f Feed) Mass() units.Kilogram {
+	return f.Of.Stack.PieceMass * units.Kilogram(f.Pieces)
+}
+
+// finals are openings to turn down to, in the order in which they are worth
+// trying: where many stoves burn clean, first.
+var finals = []float64{1. / 8, 1. / 4, 1. / 2, 1. / 3, 1. / 6, 2. / 3, 0.2, 0.4, 0.05}
+
+// Openings are at most n final settings of a control worth trying, as it is
+// marked.
+func Openings(c stove.Control, n int) []float64 {
+	tried := finals
+	if c.Scale.Kind == stove.Notches {
+		tried = c.Scale.Steps()
+		n = len(tried)
+	}
+	const shut, nearlyOpen = 0.01, 0.8 // no setting to leave a fire at
+	var out []float64
+	for _, o := range tried {
+		if o = c.Scale.Nearest(o); o > shut && o < nearlyOpen && len(out) < n && !slices.Contains(out, o) {
+			out = append(out, o)
+		}
+	}
+	return out
+}
+
+// Counts returns at most n whole numbers from low to high, both included, in
+// even steps.
+func Counts(low, high, n int) []int {
+	var out []int
+	for i := range n {
+		v := low
+		if n > 1 {
+			v = low + int(math.Round(float64(high-low)*float64(i)/float64(n-1)))
+		}
+		if len(out) == 0 || out[len(out)-1] != v {
+			out = append(out, v)
+		}
+	}
+	return out
+}

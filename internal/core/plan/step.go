@@ -1,0 +1,54 @@
+package plan
+
+import (
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
+)
+
+// A StepKind is what a step is about.
+type StepKind string
+
+// The kinds of step.
+const (
+	LightIt    StepKind = "light"
+	ShutDoor   StepKind = "shut-door"
+	LoadIt     StepKind = "load"
+	CloseIt    StepKind = "close-bypass"
+	TurnDown   StepKind = "turn-down"
+	ReloadTime StepKind = "reload"
+	FeedIt     StepKind = "feed" // a later load of a long wish
+)
+
+// A Step is one thing to do, the simulator's step for it, and when it is
+// likely, since the start.
+type Step struct {
+	Kind     StepKind      `json:"kind"`
+	Fire     fire.Move     `json:"fire"`
+	Control  string        `json:"control,omitempty"` // key
+	Opening  float64       `json:"opening"`
+	Last     bool          `json:"last,omitempty"` // the last turn-down
+	Earliest time.Duration `json:"earliest"`
+	Expected time.Duration `json:"expected"`
+	Latest   time.Duration `json:"latest"`
+}
+
+// A Setting is how a step leaves one control.
+type Setting struct {
+	Control stove.Control
+	Opening float64
+}
+
+// Settings are the controls that a step sets, in the stove's order.
+func (s Step) Settings(st stove.Stove) []Setting {
+	var out []Setting
+	for _, c := range st.Controls {
+		for _, a := range s.Fire.Do {
+			if a.Kind == fire.ActControl && a.Control == c.Key {
+				out = append(out, Setting{c, a.Opening})
+			}
+		}
+	}
+	return out
+}

@@ -1,0 +1,234 @@
+package plan
+
+import (
+	"slices"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+)
+
+// What a step waits for. Signs come first; the latest times stand in for a gauge
+// that is a little off. They are what owners do by hand, and come from no paper;
+// a fire that does not keep to them is answered by its own signs.
+const (
+	shutAfter     = 4 * time.Minute  // from the match to shutting the door, at the earliest
+	shutLatest    = 15 * time.Minute // and at the latest
+	shutBlind     = 10 * time.Minute // without a gauge, from cold
+	shutBlindFew  = 8 * time.Minute  // and on few coals
+	shutShare     = 0.45             // of the guide's working range, from where a flue draws by itself
+	mainAfter     = 15 * time.Minute // the load on the coals of a first fire
+	mainLatest    = 55 * time.Minute //
+	mainLeft      = 0.4              // share of the first fire's dry wood that may still be wood by then
+	kindlingShare = 0.2              // of the kindling that is left when the splits have caught
+	bypassAfter   = 15 * time.Minute // without a gauge that would show light-off
+	aboveLightOff = 10               // K over a catalyst's light-off before the bypass is shut
+	lightOffHeld  = 5 * time.Minute  // that it must have stood there
+	feedAtFirst   = 15 * time.Minute // a later load, after the last turn-down
+	feedPause     = 6 * time.Minute  // between the steps of its turn-down
+	leastLeft     = 0.01             // kg of wood that a later load waits for at the least
+)
+
+// Steps writes a recipe out as things to do in their order, each with its sign.
+// Every control that the fire relies on is in it: opened or shut at the start,
+// and shut again where it was opened only to light.
+func Steps(w wish.Wish, r Recipe, later ...Later) []Step {
+	b := newBuilder(w, r)
+	var steps []Step
+	switch {
+	case w.Start == wish.Cold:
+		steps = b.fromCold()
+	case w.Start.Few():
+		steps = b.onFewCoals()
+	default:
+		steps = b.onCoals()
+	}
+	steps = append(steps, b.closeBypass()...)
+	steps = append(steps, b.turnDowns()...)
+	before := b.load(r.MainOf, max(r.Main, 1), fire.OnCoals)
+	if r.Main == 0 {
+		before = b.load(r.FirstOf, r.First, fire.OnCoals)
+	}
+	for _, l := range later {
+		steps = append(steps, b.feed(l, before)...)
+		before = b.load(r.MainOf, l.Pieces, fire.OnCoals)
+	}
+	return steps
+}
+
+// Fires are the steps as the simulator takes them.
+func Fires(steps []Step) []fire.Move {
+	out := make([]fire.Move, len(steps))
+	for i, s := range steps {
+		out[i] = s.Fire
+	}
+	return out
+}
+
+// A builder writes one recipe out for one wish.
+type builder struct {
+	wish.Wish
+	Recipe
+	air      stove.Control
+	guide    stove.Gauge
+	hasGuide bool
+}
+
+func newBuilder(w wish.Wish, r Recipe) builder {
+	b := builder{Wish: w, Recipe: r}
+	b.air, _ = w.Stove.MainAir()
+	b.guide, b.hasGuide = w.Stove.Guide()
+	return b
+}
+
+func (b builder) load(of, pieces int, lay fire.Lay) fire.Load {
+	return b.LoadOf(of, pieces, b.Direction, lay)
+}
+
+// fromCold lays and lights with the door ajar, shuts it when the fire keeps its
+// own draft, and puts the load on its coals.
+func (b builder) fromCold() []Step {
+	kindling := b.KindlingLoad(b.Recipe.Lay)
+	first := b.load(b.FirstOf, b.First, b.Recipe.Lay)
+	do := append(b.Helping(), b.ready(1)...)
+	if b.Primes() {
+		do = append(do, fire.Act{Kind: fire.ActPrime, Heat: fire.PaperPrimer})
+	}
+	do = append(do, door(fire.Ajar), put(first), put(kindling), fire.Act{Kind: fire.ActLight})
+	light := Step{Kind: LightIt, Fire: fire.Move{Do: do}}
+	return append([]Step{light, b.shutDoor(shutBlind)}, b.mainLoad(first, kindling)...)
+}
+
+// onCoals loads a good bed at once.
+func (b builder) onCoals() []Step {
+	do := append(b.Helping(), b.ready(b.Brisk)...)
+	do = append(do, put(b.load(b.MainOf, b.Main, fire.OnCoals)), fire.Act{Kind: fire.ActLight})
+	return []Step{{Kind: LoadIt, Control: b.air.Key, Opening: b.Brisk, Fire: fire.Move{Do: do}}}
+}
+
+// onFewCoals makes a first fire of kindling and a piece or two where the coals
+// are too few to light big wood: the door stays ajar until it burns.
+func (b builder) onFewCoals() []Step {
+	first, kindling := b.load(b.FirstOf, b.First, fire.OnCoals), b.KindlingLoad(fire.OnCoals)
+	do := append(b.Helping(), b.ready(1)...)
+	do = append(do, fire.Act{Kind: fire.ActRake}, door(fire.Ajar), put(kindling), put(first), fire.Act{Kind: fire.ActLight})
+	light := Step{Kind: LightIt, Control: b.air.Key, Opening: 1, Fire: fire.Move{Do: do}}
+	return append([]Step{light, b.shutDoor(shutBlindFew)}, b.mainLoad(first, kindling)...)
+}
+
+// shutDoor waits until the flue draws by itself, or some minutes where no gauge
+// would show it.
+func (b builder) shutDoor(blind time.Duration) Step {
+	when := fire.Trigger{After: blind}
+	if b.hasGuide {
+		when = fire.Trigger{After: shutAfter, Gauge: b.guide.Place, Above: b.guide.Band.Low * shutShare, Latest: shutLatest}
+	}
+	do := []fire.Act{door(fire.Shut)}
+	if b.Brisk < 1 {
+		do = append(do, setting(b.air, b.Brisk))
+	}
+	return Step{Kind: ShutDoor, Control: b.air.Key, Opening: b.Brisk, Fire: fire.Move{When: when, Do: do}}
+}
+
+// mainLoad is the load on the coals of a first fire, if there is one.
+func (b builder) mainLoad(first, kindling fire.Load) []Step {
+	if b.Main == 0 {
+		return nil
+	}
+	when := fire.Trigger{After: mainAfter, Latest: mainLatest,
+		WoodLeft: units.Kilogram(mainLeft * (first.Dry() + kindlingShare*float64(kindling.Mass())))}
+	load := put(b.load(b.MainOf, b.Main, fire.OnCoals))
+	return []Step{{Kind: LoadIt, Fire: fire.Move{When: when, Do: []fire.Act{load}}}}
+}
+
+// feed is a later load: everything set as for lighting, coals raked to the air,
+// the pieces on; then down again.
+func (b builder) feed(l Later, before fire.Load) []Step {
+	do := append(b.ready(l.Brisk), fire.Act{Kind: fire.ActRake}, put(b.load(b.MainOf, l.Pieces, fire.OnCoals)))
+	when := fire.Trigger{After: feedAtFirst, WoodLeft: units.Kilogram(max(leastLeft, l.Left*before.Dry()))}
+	steps := []Step{{Kind: FeedIt, Control: b.air.Key, Opening: l.Brisk, Fire: fire.Move{When: when, Do: do}}}
+	b.Brisk, b.Final, b.Pause = l.Brisk, l.Final, feedPause
+	return append(append(steps, b.closeBypass()...), b.turnDowns()...)
+}
+
+// closeBypass waits for the catalyst's light-off, held some minutes, by the
+// gauge that this stove has. A bypass round a baffle is shut when everything is
+// black.
+func (b builder) closeBypass() []Step {
+	bypass, ok := b.Stove.Bypass()
+	if !ok {
+		return nil
+	}
+	when := fire.Trigger{After: lightOffHeld, Charred: true}
+	if b.Stove.Family == stove.Catalytic {
+		when = fire.Trigger{After: bypassAfter, Charred: true}
+		if g, ok := b.Stove.Gauge(stove.CatalystProbe); ok {
+			when = fire.Trigger{Gauge: g.Place, Above: g.Band.Low + aboveLightOff, Held: lightOffHeld}
+		} else if b.hasGuide {
+			when = fire.Trigger{Gauge: b.guide.Place, Above: b.guide.Band.Low, Held: lightOffHeld}
+		}
+	}
+	return []Step{{Kind: CloseIt, Control: bypass.Key, Fire: fire.Move{When: when, Do: []fire.Act{setting(bypass, 0)}}}}
+}
+
+// ready sets every control for lighting: open what lets the fire breathe, the
+// main air to an opening, shut what would feed it from below where there is air
+// from above, the room blower off, and a fan that feeds the fire on.
+func (b builder) ready(air float64) []fire.Act {
+	var acts []fire.Act
+	for _, c := range b.Stove.Controls {
+		opening := 1.0
+		switch c.Role {
+		case stove.Barometric, stove.Riddle:
+			continue // moves by itself; moves nothing that burns
+		case stove.Blower:
+			opening = 0
+		case stove.UnderGrate, stove.AshFlap:
+			if b.fromAbove() {
+				opening = 0
+			}
+		}
+		if c.Key == b.air.Key {
+			opening = air
+		}
+		acts = append(acts, setting(c, opening))
+	}
+	return acts
+}
+
+// shutAgain are the controls that were opened only to light and char: first air
+// beside the one that is turned down, and the fan.
+func (b builder) shutAgain() []fire.Act {
+	var acts []fire.Act
+	for _, c := range b.Stove.Controls {
+		below := (c.Role == stove.UnderGrate || c.Role == stove.AshFlap) && !b.fromAbove()
+		if c.Key != b.air.Key && (firstAir(c.Role) || c.Role == stove.Fan || below) {
+			acts = append(acts, setting(c, 0))
+		}
+	}
+	return acts
+}
+
+// fromAbove tells whether the stove has air of its own for wood, from above or
+// the front.
+func (b builder) fromAbove() bool {
+	return slices.ContainsFunc(b.Stove.Controls, func(c stove.Control) bool { return firstAir(c.Role) })
+}
+
+func firstAir(r stove.Role) bool {
+	switch r {
+	case stove.Combined, stove.PrimaryAir, stove.TopAir, stove.DoorVent:
+		return true
+	}
+	return false
+}
+
+func setting(c stove.Control, opening float64) fire.Act {
+	return fire.Act{Kind: fire.ActControl, Control: c.Key, Role: c.Role, Opening: opening}
+}
+
+func put(l fire.Load) fire.Act { return fire.Act{Kind: fire.ActLoad, Load: &l} }
+
+func door(d fire.Door) fire.Act { return fire.Act{Kind: fire.ActDoor, Door: d} }

@@ -1,0 +1,226 @@
+package search
+
+import (
+	"cmp"
+	"slices"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/wish"
+	"smolder/internal/core/wood"
+)
+
+// A mesh is how fine the grid of candidates is: how many values are tried, at
+// most, of each thing that can be chosen.
+type mesh struct {
+	firsts   int // loads to light with
+	mains    int // loads on the coals
+	openings int // final openings of the main air
+	pauses   int // row of [pauses]: ways to pace the turn-down
+	brisks   int // openings while it chars
+}
+
+// finer are the meshes from coarse to fine, each about a sixth larger than the
+// one before. The more stacks, directions and lays there are to choose from, the
+// less finely each is searched. Loads and final openings come first: a burn
+// changes most by them; the pace of the turn-down after; how far open it chars
+// last, since fully open is nearly always best.
+//
+//	firsts mains openings pauses brisks
+var finer = []mesh{
+	{1, 2, 2, 1, 1}, {2, 2, 2, 1, 1}, {2, 2, 3, 1, 1},
+	{2, 3, 3, 1, 1}, {2, 4, 3, 1, 1}, {2, 4, 4, 1, 1}, {2, 5, 4, 1, 1}, {3, 4, 4, 1, 1}, {2, 6, 4, 1, 1},
+	{2, 4, 4, 2, 1}, {2, 5, 4, 2, 1}, {3, 4, 4, 2, 1}, {3, 4, 5, 2, 1}, {3, 5, 5, 2, 1}, {3, 5, 4, 3, 1},
+	{3, 5, 5, 3, 1}, {3, 6, 5, 3, 1}, {4, 6, 5, 3, 1}, {4, 7, 5, 3, 1}, {4, 8, 5, 3, 1}, {4, 7, 5, 4, 1},
+	{4, 8, 5, 4, 1}, {4, 8, 6, 4, 1}, {4, 9, 6, 5, 1}, {4, 10, 7, 5, 1}, {4, 14, 7, 6, 1}, {4, 14, 7, 7, 1},
+	{4, 14, 6, 5, 2}, {4, 14, 7, 5, 2}, {4, 20, 7, 6, 2}, {4, 20, 8, 7, 2}, {4, 20, 8, 6, 3}, {4, 20, 9, 8, 3},
+	{4, 20, 9, 8, 4}, {4, 20, 9, 9, 4},
+}
+
+// pauses between the steps of a turn-down, min, from few to many to choose from.
+var pauses = [][]int{
+	{8},
+	{8, 12},
+	{4, 8, 12},
+	{4, 7, 10, 14},
+	{4, 6, 9, 12, 16},
+	{3, 5, 7, 9, 12, 16},
+	{3, 5, 7, 9, 11, 13, 16},
+	{3, 4, 6, 8, 10, 12, 15, 18},
+	{3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18},
+}
+
+const (
+	// mostFirst is how many splits a first fire has at most, and firstShare how
+	// much of the manual's load.
+	mostFirst, firstShare = 4, 0.6
+	// leastBrisk is the least opening that wood chars with.
+	leastBrisk = 0.2
+	// mostStacks is how many stacks a search tries. The grid is as fine as so many
+	// allow; with every further one it would only get coarser, or take longer.
+	mostStacks = 6
+)
+
+// briskShares of what it may be at most are tried to char with, in this order.
+var briskShares = []float64{1, 0.75, 0.6, 0.85}
+
+// candidates lists the coarsest grid that has enough: whole pieces of the stacks
+// at hand, lays, directions that fit, final openings in the control's own marks,
+// how quickly it is turned down, and how far open it chars, up to most.
+func (s search) candidates(most float64) []plan.Recipe {
+	var out []plan.Recipe
+	for _, m := range finer {
+		if out = s.grid(m, most); len(out) >= s.effort.Candidates {
+			break
+		}
+	}
+	return out
+}
+
+// grid lists every candidate of a mesh.
+func (s search) grid(m mesh, most float64) []plan.Recipe {
+	var out []plan.Recipe
+	for mainOf := range s.Woods() {
+		for firstOf := range s.Woods() {
+			// Only the lightest wood is worth lighting with beside the main one.
+			if firstOf != mainOf && (!s.Start.FirstFire() || firstOf != s.Lightest()) {
+				continue
+			}
+			for _, d := range []stove.Direction{stove.EndOn, stove.Sideways} {
+				if s.Fits(firstOf, d) && s.Fits(mainOf, d) {
+					out = s.loads(out, m, plan.Recipe{FirstOf: firstOf, MainOf: mainOf, Direction: d, Most: most})
+				}
+			}
+		}
+	}
+	return out
+}
+
+// loads adds every load, lay and turn-down of a direction and its stacks.
+func (s search) loads(out []plan.Recipe, m mesh, r plan.Recipe) []plan.Recipe {
+	for _, r.First = range s.firsts(m, r) {
+		for _, r.Main = range s.mains(m, r) {
+			if !s.enough(r) {
+				continue
+			}
+			for _, r.Lay = range s.lays() {
+				out = s.airs(out, m, r)
+			}
+		}
+	}
+	return out
+}
+
+// firsts are the splits to light with: none on a good bed.
+func (s search) firsts(m mesh, r plan.Recipe) []int {
+	if !s.Start.FirstFire() {
+		return []int{0}
+	}
+	allowed := int(float64(s.Stove.MaxLoad) * firstShare / float64(s.Woods()[r.FirstOf].Stack.PieceMass))
+	out := plan.Counts(1, max(1, min(mostFirst, allowed, s.MostPieces(r.FirstOf))), m.firsts)
+	if s.Start == wish.Cold && s.Lay == fire.OpenV { // a V is made of two
+		out = slices.DeleteFunc(out, func(n int) bool { return n < 2 })
+	}
+	return out
+}
+
+// mains are the pieces of the load on the coals: after a first fire, maybe none.
+func (s search) mains(m mesh, r plan.Recipe) []int {
+	out := plan.Counts(1, s.MostPieces(r.MainOf), m.mains)
+	if s.Start.FirstFire() {
+		return append([]int{0}, out...)
+	}
+	return out
+}
+
+// lays are the lays to light with: the one wished, or those that smoke least.
+func (s search) lays() []fire.Lay {
+	switch {
+	case s.Start != wish.Cold:
+		return []fire.Lay{fire.OnCoals}
+	case s.Lay != "":
+		return []fire.Lay{s.Lay}
+	}
+	return []fire.Lay{fire.TopDown, fire.Raft}
+}
+
+// airs adds every way to set the air of a load.
+func (s search) airs(out []plan.Recipe, m mesh, r plan.Recipe) []plan.Recipe {
+	air, _ := s.Stove.MainAir()
+	for _, r.Brisk = range s.brisks(r.Most, m.brisks) {
+		for _, r.Final = range plan.Openings(air, m.openings) {
+			if r.Final >= r.Brisk {
+				continue
+			}
+			for _, minutes := range pauses[min(m.pauses, len(pauses))-1] {
+				r.Pause = time.Duration(minutes) * time.Minute
+				out = append(out, r)
+			}
+		}
+	}
+	return out
+}
+
+// brisks are at most n openings to char with, from most downwards.
+func (s search) brisks(most float64, n int) []float64 {
+	air, _ := s.Stove.MainAir()
+	var out []float64
+	for _, share := range briskShares[:n] {
+		if o := air.Scale.Nearest(most * share); o > leastBrisk && !slices.Contains(out, o) {
+			out = append(out, o)
+		}
+	}
+	return out
+}
+
+// fewer leaves out stacks where there are more than a search can try: the one
+// that was named stays, and of the others those dry enough, from the lightest to
+// the densest in even steps.
+func fewer(w wish.Wish) wish.Wish {
+	if len(w.Others) < mostStacks {
+		return w
+	}
+	others := slices.Clone(w.Others)
+	slices.SortStableFunc(others, func(a, b wish.Pick) int { return cmp.Compare(a.Stack.Moisture(), b.Stack.Moisture()) })
+	dry := slices.IndexFunc(others, func(p wish.Pick) bool { return p.Stack.Moisture() > wood.ReadyTo })
+	if dry < 0 {
+		dry = len(others)
+	}
+	others = others[:max(dry, mostStacks-1)]
+	slices.SortStableFunc(others, func(a, b wish.Pick) int { return cmp.Compare(a.Stack.Species.Gravity, b.Stack.Species.Gravity) })
+	w.LeftOut = len(w.Others) - (mostStacks - 1)
+	w.Others = nil
+	for _, i := range plan.Counts(0, len(others)-1, mostStacks-1) {
+		w.Others = append(w.Others, others[i])
+	}
+	return w
+}
+
+// enough tells whether the stacks hold the pieces.
+func (s search) enough(r plan.Recipe) bool {
+	woods := s.Woods()
+	if r.FirstOf == r.MainOf {
+		return r.First+r.Main <= woods[r.MainOf].Stack.Pieces()
+	}
+	return r.First <= woods[r.FirstOf].Stack.Pieces() && r.Main <= woods[r.MainOf].Stack.Pieces()
+}
+
+// together returns the runs of recipes, first and one past the last, that are
+// the same fire until it is turned down.
+func together(all []plan.Recipe) [][2]int {
+	var out [][2]int
+	for i, r := range all {
+		r.Final, r.Pause = 0, 0
+		if n := len(out); n > 0 {
+			before := all[i-1]
+			if before.Final, before.Pause = 0, 0; before == r {
+				out[n-1][1] = i + 1
+				continue
+			}
+		}
+		out = append(out, [2]int{i, i + 1})
+	}
+	return out
+}

@@ -1,0 +1,108 @@
+package search
+
+import (
+	"slices"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/wish"
+)
+
+// The simulation while searching.
+const (
+	every  = 4 * time.Minute  // that the fire is looked at
+	beyond = 90 * time.Minute // that a burn is followed after the wish, to see its coals
+)
+
+// verdict is what became of a recipe.
+type verdict struct {
+	plan.Recipe
+	later         []plan.Later // where the wish is longer than one load
+	unsafe, dirty bool
+	late          bool    // its last step comes when nobody is there
+	merit         float64 // the lower the better
+	cold          float64 // kelvin-hours under the wanted band
+	kilos         float64 // of wood
+	summary       fire.Summary
+	burnt         *fire.Result // at full accuracy, once it has been
+}
+
+// unsafe tells whether a burn may hurt somebody.
+func unsafe(s fire.Summary) bool { return plan.TooHot(s) || plan.Spills(s) }
+
+// good tells whether a recipe may be offered.
+func (v verdict) good() bool { return !v.unsafe && !v.dirty && !v.late }
+
+// late tells whether a step comes, with slack, when nobody is there.
+func late(w wish.Wish, r fire.Result) bool {
+	there := w.Presence()
+	return there != nil && slices.ContainsFunc(r.Done, func(done time.Duration) bool {
+		span, ok := there.At(done)
+		slow := span.From + time.Duration(float64(done-span.From)*wish.Slack)
+		return done < 0 || !ok || slow > span.To-wish.Watched
+	})
+}
+
+// options are those of a burn while searching: coarse steps, and no further than
+// a limit.
+func (s search) options() fire.Options {
+	return fire.Options{Until: s.For + beyond, Every: every, Step: s.effort.Step, Coarse: true, Watch: newTally(s.Wish),
+		GiveUp: fire.Limits{TooHot: plan.MaxTooHot, Smoulder: 2 * plan.MaxSmoulder}}
+}
+
+// judge burns recipes that are the same fire until it is turned down, and gives
+// each its merit. A burn that is too hot or smoulders is not followed to its
+// end: it is out, whatever else it does.
+func (s search) judge(alike []plan.Recipe, verdicts []verdict) {
+	first := plan.Steps(s.Wish, alike[0])
+	turned := slices.IndexFunc(first, func(st plan.Step) bool { return st.Kind == plan.TurnDown })
+	branch := fire.RunTo(s.Setup(), plan.Fires(first), turned, s.options())
+	for i, r := range alike {
+		verdicts[i] = s.weighed(r, nil, branch.Run(plan.Fires(plan.Steps(s.Wish, r))))
+		s.meter.Count()
+	}
+}
+
+// burn burns one recipe from the match and gives it its merit.
+func (s search) burn(r plan.Recipe, later []plan.Later) verdict {
+	return s.weighed(r, later, fire.Run(s.Setup(), plan.Fires(plan.Steps(s.Wish, r, later...)), s.options()))
+}
+
+// What is out is ranked behind everything that is not, and among itself.
+const (
+	outLate   = 500
+	outDirty  = 1e3
+	outUnsafe = 1e6
+)
+
+// weighed gives a recipe its merit by what became of it.
+func (s search) weighed(r plan.Recipe, later []plan.Later, burnt fire.Result) verdict {
+	sum := burnt.Summary
+	v := verdict{Recipe: r, later: later, summary: sum}
+	v.unsafe, v.dirty, v.late = unsafe(sum), plan.Dirty(sum), late(s.Wish, burnt)
+	v.kilos = s.kilos(v)
+	saw := burnt.Watched.(*tally)
+	v.cold = saw.cold
+	v.merit = saw.merit(s.Wish, sum, v.kilos)
+	if v.late {
+		v.merit += outLate
+	}
+	if v.dirty {
+		v.merit += outDirty + sum.SmokePerKg
+	}
+	if v.unsafe {
+		v.merit += outUnsafe + sum.TooHot.Minutes()
+	}
+	return v
+}
+
+// kilos is the wood of a recipe, without kindling.
+func (s search) kilos(v verdict) float64 {
+	woods := s.Woods()
+	pieces := v.Main
+	for _, l := range v.later {
+		pieces += l.Pieces
+	}
+	return float64(woods[v.FirstOf].Stack.PieceMass)*float64(v.First) + float64(woods[v.MainOf].Stack.PieceMass)*float64(pieces)
+}

@@ -1,0 +1,103 @@
+package search
+
+import (
+	"math"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+)
+
+// The merit sets smoke against comfort by the hour against wood: the lower the
+// better. Comfort counts most once a burn is clean: a degree too cold for an
+// hour weighs as much as five grams of smoke per kilogram. The weights are ours,
+// set so that plans for the demo household are what somebody of twenty years
+// would do; no standard has any.
+const (
+	smokeWeight = 0.6  // per g/kg
+	woodWeight  = 0.15 // per kg
+	emptyRoom   = 0.2  // of the comfort that counts while everybody is out
+)
+
+// weights are what an aim asks for besides.
+type weights struct {
+	cold, hot float64 // per K, as the mean over the wish
+	reached   float64 // per hour until the room is warm
+	coals     float64 // per kg that is missing to enough of them in the end, in 55 L
+	wood      float64 // per kg more
+	topOver   float64 // per K of the top plate over a mild fire's
+}
+
+var weightsOf = map[wish.Aim]weights{
+	wish.Hold:      {cold: 3, hot: 3},
+	wish.WarmUp:    {cold: 1, hot: 2, reached: 4},
+	wish.Overnight: {cold: 3, hot: 2, coals: 6},
+	wish.Away:      {cold: 3, hot: 2, coals: 6},
+	wish.TakeOff:   {cold: 1.5, hot: 4, wood: 0.5},
+	wish.DryOut:    {wood: 1.2, topOver: 0.02},
+}
+
+const (
+	enoughCoals = 0.25 // kg in 55 L, that a load in the morning lights on
+	usualVolume = 55.0 // L
+	mildTop     = 180  // °C of the top plate
+)
+
+// A tally is what a search sees of a burn. It is shown the fire every few
+// minutes and keeps five sums.
+type tally struct {
+	w                wish.Wish
+	cold, hot, hours float64 // kelvin-hours under and over the band; hours that count
+	reached          float64 // h, until the room is warm
+	coals            float64 // kg, at the wish's end
+	before           units.Celsius
+	seen             bool
+}
+
+func newTally(w wish.Wish) *tally { return &tally{w: w, reached: w.For.Hours()} }
+
+// See takes a moment into account; what comes after the wish does not count.
+func (t *tally) See(f *fire.Fire) {
+	at, room := f.Elapsed(), f.Room()
+	if at > t.w.For {
+		return
+	}
+	share := every.Hours()
+	if t.w.Aim != wish.Overnight && t.w.Presence().Out(at) {
+		share *= emptyRoom
+	}
+	t.hours += share
+	t.cold += math.Max(0, float64(t.w.Low-room)) * share
+	t.hot += math.Max(0, float64(room-t.w.High)) * share
+	t.coals = float64(f.Coals())
+	t.warm(at, room)
+	t.before, t.seen = room, true
+}
+
+// warm notes when the room first was, between two looks.
+func (t *tally) warm(at time.Duration, room units.Celsius) {
+	if room < t.w.Low || at.Hours() >= t.reached {
+		return
+	}
+	t.reached = at.Hours()
+	if t.seen {
+		t.reached -= every.Hours() * float64((room-t.w.Low)/(room-t.before))
+	}
+}
+
+// Fork returns the tally as it stands.
+func (t *tally) Fork() fire.Watcher { fork := *t; return &fork }
+
+// merit weighs what was seen for the wish's aim.
+func (t *tally) merit(w wish.Wish, sum fire.Summary, kilos float64) float64 {
+	by, known := weightsOf[w.Aim]
+	if !known {
+		by = weightsOf[wish.Hold]
+	}
+	hours := math.Max(t.hours, every.Hours())
+	coals := t.coals / math.Max(0.2, float64(w.Stove.Volume)/usualVolume)
+	return smokeWeight*sum.SmokePerKg + (woodWeight+by.wood)*kilos +
+		(by.cold*t.cold+by.hot*t.hot)/hours + by.reached*t.reached +
+		by.coals*math.Max(0, enoughCoals-coals) + by.topOver*math.Max(0, float64(sum.PeakTop)-mildTop)
+}

@@ -1,0 +1,56 @@
+package search
+
+import (
+	"time"
+
+	"smolder/internal/core/plan"
+	"smolder/internal/core/reason"
+	"smolder/internal/core/wish"
+	"smolder/internal/core/wood"
+)
+
+// Why nothing tried was good enough, with the quantities of each. At best is the
+// smoke of the best that was tried, g per kg.
+const (
+	TooFewPieces reason.Code = "search/too-few-pieces" //
+	SmokeComesIn reason.Code = "search/smoke-comes-in" // the weakest draft
+	TooHot       reason.Code = "search/too-hot"        //
+	NotInTime    reason.Code = "search/not-in-time"    // how long somebody is there
+	LayNotClean  reason.Code = "search/lay-not-clean"  // lay, at best, how long it smoulders
+	LastPiece    reason.Code = "search/last-piece"     // stack
+	OnePiece     reason.Code = "search/one-piece"      // at best, the manual's load
+	WetSmoulders reason.Code = "search/wet-smoulders"  // moisture, at best
+	FewCoals     reason.Code = "search/few-coals"      // at best
+	NothingClean reason.Code = "search/nothing-clean"  // at best, how long it smoulders
+)
+
+// refuse says why nothing was good enough.
+func (s search) refuse(verdicts []verdict) *wish.Refusal {
+	if len(verdicts) == 0 {
+		return wish.Refuse(TooFewPieces)
+	}
+	best, moisture := verdicts[0], s.Wood.Stack.Moisture()
+	atBest := reason.Number(best.summary.SmokePerKg, 0)
+	exactly := reason.Number(best.summary.SmokePerKg, 1)
+	smouldering := reason.Duration(best.summary.Smoulder.Round(time.Minute))
+	switch {
+	case best.unsafe && !plan.TooHot(best.summary):
+		return wish.Refuse(SmokeComesIn, reason.Draft(best.summary.MinDraft))
+	case best.unsafe:
+		return wish.Refuse(TooHot)
+	case best.late && !best.dirty:
+		until, _ := s.Hands()
+		return wish.Refuse(NotInTime, reason.Duration(until+wish.Watched))
+	case s.Lay != "" && s.Start == wish.Cold && best.dirty && moisture <= wood.Smoulders:
+		return wish.Refuse(LayNotClean, reason.Text(string(s.Lay)), exactly, smouldering)
+	case moisture > wood.Smoulders:
+		return wish.Refuse(WetSmoulders, reason.Share(moisture), atBest)
+	case s.MostPieces(0) == 1 && s.Wood.Stack.Pieces() == 1:
+		return wish.Refuse(LastPiece, reason.Text(s.Wood.Stack.Name))
+	case s.MostPieces(0) == 1:
+		return wish.Refuse(OnePiece, atBest, reason.Mass(s.Stove.MaxLoad))
+	case s.Start.Few():
+		return wish.Refuse(FewCoals, atBest)
+	}
+	return wish.Refuse(NothingClean, atBest, smouldering)
+}

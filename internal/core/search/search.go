@@ -1,0 +1,191 @@
+// Package search finds the best way to burn for a wish.
+//
+// It is a search, not a table: every candidate is burnt in the fire simulator
+// in this stove, on this chimney, in this room, with pieces that this stack
+// really has, and judged by what happens. The order of merit is: nothing
+// unsafe, then clean, then comfort by the hour, then wood. A plan that would
+// overfire, spill or smoulder is never offered; when none is left, the answer
+// is a refusal with its reasons.
+//
+// The search burns in coarse steps (grid.go makes the candidates, judge.go the
+// verdicts, merit.go weighs them), confirms the best at full accuracy, picks
+// alternatives that differ in what an owner chooses by (choice.go), and goes on
+// with later loads where one does not last (longer.go). How much of all that is
+// done is its [Effort].
+package search
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"time"
+
+	"smolder/internal/core/behave"
+	"smolder/internal/core/each"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/wish"
+)
+
+// A Choice is the best plan and up to two real alternatives.
+type Choice struct {
+	Plans []plan.Plan
+	Tried int // candidates
+}
+
+// An Effort is how much a search does.
+type Effort struct {
+	Candidates int           // it burns the coarsest grid that has so many, if there are as many ways
+	Step       time.Duration // of the simulation
+	Variations int           // of the day, for a plan's ranges
+	Others     int           // alternatives, at most
+	Output     bool          // whether it finds what the stove can give besides
+}
+
+// Usual is the effort of what is shown to an owner; Quick is for trying many
+// wishes, and its plans are safe and clean but not the best.
+var (
+	Usual = Effort{Candidates: 1000, Step: 8 * time.Second, Variations: plan.Variations, Others: 2, Output: true}
+	Quick = Effort{Candidates: 40, Step: 8 * time.Second, Variations: 2, Others: 1}
+)
+
+// Best searches for the best plan alone. The errors are those of [Plans].
+func Best(ctx context.Context, w wish.Wish, effort Effort, m *Meter) (plan.Plan, error) {
+	effort.Output = false
+	c, err := Plans(ctx, w, effort, m)
+	if err != nil {
+		return plan.Plan{}, err
+	}
+	return c.Plans[0], nil
+}
+
+// Plans burns every candidate and returns the best with its alternatives; m
+// counts them and may be nil. The error is a *[wish.Refusal] when no plan is safe
+// and clean, or the context's when nobody waits for the answer any more.
+func Plans(ctx context.Context, w wish.Wish, effort Effort, m *Meter) (Choice, error) {
+	if err := w.Check(); err != nil {
+		return Choice{}, err
+	}
+	s := search{Wish: fewer(w).Prepared(), effort: effort, meter: m}
+	chosen, tried, err := s.choose(ctx)
+	if err != nil {
+		return Choice{}, err
+	}
+	c := Choice{Plans: make([]plan.Plan, len(chosen)), Tried: tried}
+	each.InParallel(len(chosen), func(i int) {
+		v := chosen[i]
+		c.Plans[i] = plan.Make(s.Wish, v.Recipe, v.later, *v.burnt, effort.Variations)
+	})
+	var output plan.Output
+	if effort.Output {
+		output = behave.OutputRange(s.Wish)
+	}
+	for i := range c.Plans {
+		c.Plans[i].Tried, c.Plans[i].Cold, c.Plans[i].Output = tried, chosen[i].cold, output
+	}
+	return c, nil
+}
+
+// search is one search for one wish.
+type search struct {
+	wish.Wish
+	effort Effort
+	meter  *Meter
+}
+
+// choose returns the verdicts that become plans, the best first, each burnt at
+// full accuracy.
+func (s search) choose(ctx context.Context) (chosen []verdict, tried int, err error) {
+	verdicts, tried := s.rank(ctx)
+	if err := given(ctx); err != nil {
+		return nil, 0, err
+	}
+	best, ok := s.confirm(verdicts)
+	if !ok {
+		return nil, 0, s.refuse(verdicts)
+	}
+	chosen = append([]verdict{verdicts[best]}, alternatives(verdicts[best:], s.effort.Others, s.holds)...)
+	if longer, ok := s.longer(ctx, chosen); ok {
+		// One load, and what it leaves, stays a choice.
+		chosen = append([]verdict{longer}, chosen[:min(s.effort.Others, len(chosen))]...)
+	}
+	return chosen, tried, given(ctx)
+}
+
+// given tells whether a search was given up.
+func given(ctx context.Context) error {
+	if err := ctx.Err(); err != nil {
+		return fmt.Errorf("searching for a plan: %w", err)
+	}
+	return nil
+}
+
+// mostConfirmed is how many of the best are burnt at full accuracy before the
+// wish is refused.
+const mostConfirmed = 12
+
+// confirm burns the best at full accuracy, since the search takes coarser
+// steps, and goes to the next where a limit is not kept after all. Verdicts
+// that do not hold are marked. It returns the place of the best that holds.
+func (s search) confirm(verdicts []verdict) (int, bool) {
+	for i := range verdicts[:min(mostConfirmed, len(verdicts))] {
+		v := &verdicts[i]
+		if !v.good() {
+			return 0, false
+		}
+		if s.holds(v) {
+			return i, true
+		}
+	}
+	return 0, false
+}
+
+// holds burns a verdict's recipe at full accuracy and tells whether every limit
+// is kept; where one is not, the verdict is marked.
+func (s search) holds(v *verdict) bool {
+	r := plan.Run(s.Wish, s.steps(*v))
+	v.burnt = &r
+	v.unsafe, v.dirty, v.late = unsafe(r.Summary), plan.Dirty(r.Summary), late(s.Wish, r)
+	if !v.good() {
+		v.summary = r.Summary
+	}
+	return v.good()
+}
+
+func (s search) steps(v verdict) []plan.Step { return plan.Steps(s.Wish, v.Recipe, v.later...) }
+
+// capped are the openings to char with, at most: where every fire with all air
+// open runs away, the same loads are tried with less.
+var capped = []float64{1, 0.6, 0.4}
+
+// rank judges the whole grid, best first.
+func (s search) rank(ctx context.Context) (verdicts []verdict, tried int) {
+	for _, most := range capped {
+		verdicts = s.judgeAll(ctx, most)
+		tried += len(verdicts)
+		if len(verdicts) == 0 || !verdicts[0].unsafe {
+			break
+		}
+	}
+	return verdicts, tried
+}
+
+// judgeAll burns every candidate that chars with at most so much air, best
+// first.
+func (s search) judgeAll(ctx context.Context, most float64) []verdict {
+	all := s.candidates(most)
+	verdicts := make([]verdict, len(all))
+	s.meter.Expect(len(all))
+	alike := together(all)
+	each.InParallel(len(alike), func(i int) {
+		from, to := alike[i][0], alike[i][1]
+		if ctx.Err() != nil {
+			return // nobody waits for it
+		}
+		s.judge(all[from:to], verdicts[from:to])
+	})
+	slices.SortStableFunc(verdicts, byMerit)
+	return verdicts
+}
+
+func byMerit(a, b verdict) int { return cmp.Compare(a.merit, b.merit) }

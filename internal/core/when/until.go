@@ -1,0 +1,27 @@
+package when
+
+import (
+	"strings"
+	"time"
+)
+
+// leastUntil is the shortest time that a burn is planned for.
+const leastUntil = 30 * time.Minute
+
+// ParseUntil reads how long something lasts that begins at a moment: "6 h", or
+// by its clock "until 06:00" or "6 pm".
+func ParseUntil(typed string, begin time.Time) (time.Duration, error) {
+	clock, err := ParseClock(strings.TrimPrefix(plainly(typed), "until "))
+	if err != nil {
+		return ParseDuration(typed)
+	}
+	until := OnDay(begin, 0, clock)
+	if !until.After(begin) {
+		until = OnDay(begin, 1, clock)
+	}
+	span := until.Sub(begin).Round(time.Minute)
+	if span < leastUntil {
+		return 0, failing(typed, "length of time", "6 h or a later time")("it is less than half an hour away")
+	}
+	return span, nil
+}

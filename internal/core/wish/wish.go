@@ -1,0 +1,97 @@
+// Package wish is what an owner wants of a burn: what for, for how long, in
+// which stove and weather, with which wood, and when somebody is by the stove.
+//
+// A [Wish] is checked ([Wish.Check]) before anything is searched for: what no
+// plan could answer is refused at once, with its reasons. The draft before
+// lighting belongs to it ([Draft]), and so does what the simulator needs to
+// begin with ([Wish.Setup], [Wish.Load]).
+package wish
+
+import (
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/house"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/core/wood"
+)
+
+// A Pick is a stack to burn from, with its number in the household.
+type Pick struct {
+	ID    int64      `json:"id"`
+	Stack wood.Stack `json:"stack"`
+}
+
+// A Wish is everything the plan is made for.
+type Wish struct {
+	Stove    stove.Stove    `json:"stove"`
+	House    house.House    `json:"house"`
+	Aim      Aim            `json:"aim"`
+	For      time.Duration  `json:"for"`
+	Outdoor  units.Celsius  `json:"outdoor_c"`
+	Weather  []fire.Weather `json:"weather,omitempty"`          // by the hour, where it is known; it goes before Outdoor
+	Humidity units.Fraction `json:"outdoor_humidity,omitempty"` // relative, over the wish; 0: not known
+	Room     units.Celsius  `json:"room_c"`
+	Low      units.Celsius  `json:"wanted_from_c"`
+	High     units.Celsius  `json:"wanted_to_c"`
+	Start    Start          `json:"start"`
+	Wood     Pick           `json:"wood"`
+	Others   []Pick         `json:"others,omitempty"`   // more stacks to choose from
+	LeftOut  int            `json:"left_out,omitempty"` // stacks that there were besides, too many to try
+	Kindling *Pick          `json:"kindling,omitempty"`
+	Lay      fire.Lay       `json:"lay,omitempty"`     // of the first fire; empty: whichever is best
+	Body     units.Celsius  `json:"body_c,omitempty"`  // of the stove, where it is known; 0: as the start says
+	There    when.Presence  `json:"there,omitempty"`   // when somebody is by the stove
+	Help     Help           `json:"help,omitzero"`     // for the draft
+	Starter  fire.Starter   `json:"starter,omitempty"` // what the kindling is lit with; empty: a wax block
+	Beside   []fire.Beside  `json:"beside,omitempty"`  // what another stove in the same space gives meanwhile
+
+	OneLoad bool  `json:"-"` // also where the wish is longer
+	primed  *bool // whether the flue is warmed first, once that is worked out
+}
+
+// Unattended tells whether people sleep, or nobody is in, while the fire is in.
+func (w Wish) Unattended() bool {
+	if w.Aim == Overnight || w.Aim == Away {
+		return true
+	}
+	for at := time.Duration(0); at < w.For; at += 5 * time.Minute {
+		if !w.Presence().Somebody(at) {
+			return true
+		}
+	}
+	return false
+}
+
+// Confined tells whether the stove stands where people sleep beside it in little
+// air: a boat, a van, a hut.
+func (w Wish) Confined() bool { return w.House.Mobile() || w.Stove.Small() }
+
+// awayLeave is when nobody is in any more, if the aim says so and nobody said
+// when.
+const awayLeave = 90 * time.Minute
+
+// Watched is how long a fire must burn at its last setting before it is left;
+// Slack is how much longer than expected everything before may take, with
+// wetter wood or a slower hand.
+const (
+	Watched = 15 * time.Minute
+	Slack   = 1.3
+)
+
+// Presence is when somebody is by the stove, where the aim says so and nobody else.
+func (w Wish) Presence() when.Presence {
+	if w.There == nil && w.Aim == Away {
+		return when.Presence{{From: 0, To: awayLeave}}
+	}
+	return w.There
+}
+
+// Hands returns until when there are hands for the first steps; false: all the
+// time.
+func (w Wish) Hands() (time.Duration, bool) {
+	first, _ := w.Presence().At(0)
+	return first.To - Watched, first.To < w.For
+}

@@ -1,0 +1,90 @@
+package wish
+
+import (
+	"math"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+)
+
+// Setup is the fire before the plan begins.
+func (w Wish) Setup() fire.Setup {
+	coals, warmth := w.Start.Coals(w.Stove.Volume)
+	if w.Body > 0 {
+		warmth = w.Body
+	}
+	house := w.House
+	if w.Help.FansOff {
+		house.Fan = 0
+	}
+	return fire.Setup{Stove: w.Stove, House: house, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth, Weather: w.Weather, Beside: w.Beside}
+}
+
+// LoadOf returns pieces of a stack at hand as a load.
+func (w Wish) LoadOf(of, pieces int, d stove.Direction, lay fire.Lay) fire.Load {
+	pick := w.Woods()[of]
+	s := pick.Stack
+	return fire.Load{Species: s.Species, Moisture: s.Moisture(), Pieces: pieces, PieceMass: s.PieceMass,
+		PieceLength: s.PieceLength, Direction: d, Lay: lay, StackName: s.Name, StackID: pick.ID}
+}
+
+// starterHeat is a wax block's.
+const starterHeat units.Joule = 0.9e6
+
+// KindlingLoad returns the kindling for a cold start, or for few coals: a good armful from its
+// stack, or offcuts that every household has when no stack is named.
+func (w Wish) KindlingLoad(lay fire.Lay) fire.Load {
+	mass := units.Kilogram(math.Max(0.2, math.Min(1.3, 0.022*float64(w.Stove.Volume))))
+	soft, _ := wood.SpeciesByKey("softwood-offcuts")
+	stack := wood.Stack{Name: "kindling", Species: soft, PieceMass: 0.09, PieceLength: 0.25, Reading: 0.14, WoodTemp: 20}
+	var id int64
+	if w.Kindling != nil && w.Kindling.Stack.Pieces() > 3 {
+		stack, id = w.Kindling.Stack, w.Kindling.ID
+	}
+	length := min(stack.PieceLength, max(w.Stove.LongestPiece(stove.EndOn), w.Stove.LongestPiece(stove.Sideways)))
+	pieces := max(4, int(math.Round(float64(mass/stack.PieceMass))))
+	if id != 0 {
+		pieces = min(pieces, stack.Pieces())
+	}
+	l := fire.Load{Species: stack.Species, Moisture: stack.Moisture(), Pieces: pieces,
+		PieceMass: stack.PieceMass, PieceLength: length, Direction: stove.Sideways, Lay: lay, Kindling: true, StackName: stack.Name, StackID: id}
+	if w.Start == LayerCoals {
+		return l // the coals light it
+	}
+	if w.Starter != "" {
+		l.StarterKind = w.Starter
+		return l
+	}
+	l.StarterKind, l.Starter = fire.WaxBlock, starterHeat*units.Joule(math.Min(1, float64(w.Stove.Volume)/30))
+	return l
+}
+
+// Woods are the stacks at hand: the first wished, then the others.
+func (w Wish) Woods() []Pick { return append([]Pick{w.Wood}, w.Others...) }
+
+// Lightest is the stack of the lightest wood.
+func (w Wish) Lightest() int {
+	best := 0
+	for i, p := range w.Woods() {
+		if p.Stack.Species.Gravity < w.Woods()[best].Stack.Species.Gravity {
+			best = i
+		}
+	}
+	return best
+}
+
+// Fits tells whether the pieces of a stack go in that way round.
+func (w Wish) Fits(of int, d stove.Direction) bool {
+	return w.Woods()[of].Stack.PieceLength <= w.Stove.LongestPiece(d)
+}
+
+// MostPieces is how many pieces the manual, the firebox and the stack allow.
+func (w Wish) MostPieces(of int) int {
+	s := w.Woods()[of].Stack
+	byManual := int(float64(w.Stove.MaxLoad)/float64(s.PieceMass) + 1e-9)
+	each := wood.LoadOf(s.Species, s.Moisture(), s.PieceMass).Stacked
+	byRoom := int(float64(w.Stove.Volume) * 0.85 / float64(each))
+	return max(1, min(byManual, byRoom, s.Pieces()))
+}

@@ -1,0 +1,84 @@
+package exchange
+
+import (
+	"math"
+	"time"
+
+	"smolder/internal/core/plan"
+	"smolder/internal/core/search"
+	"smolder/internal/core/units"
+	"smolder/internal/say"
+)
+
+// PlansOf is a choice of plans in the open form, its sentences in metric units.
+func PlansOf(c search.Choice) map[string]any {
+	plans := make([]map[string]any, len(c.Plans))
+	for i, p := range c.Plans {
+		first, main := p.Loads()
+		plans[i] = map[string]any{
+			"sentence": say.Plan(p, units.Metric), "why": why(c, i), "direction": p.Direction, "lay": p.Lay, "final_opening": p.Final,
+			"first": loadOut(p.FirstOf.Stack.Name, first.Pieces, first.Mass()), "main": loadOut(p.MainOf.Stack.Name, main.Pieces, main.Mass()),
+			"feeds": feedsOut(p), "kindling_kg": p.Kindling.Mass(), "wood_kg": p.Mass(), "steps": stepsOut(p), "checklist": append(say.Checklist(p, units.Metric), "CO and smoke alarms in place and tested."), "warnings": warnings(p),
+			"summary": SummaryOf(p.Summary), "room_c": p.Predicted.Room, "room_every_min": p.Predicted.Every.Minutes(),
+		}
+	}
+	b := c.Plans[0].Before
+	return map[string]any{"tried": c.Tried, "plans": plans,
+		"before": map[string]any{"net_draft_pa": b.Net, "as_is_pa": b.AsIs, "primed_pa": b.Primed, "fans_off_pa": b.FanOff, "window_pa": b.Window, "prime": b.Prime, "do_not_light": b.DoNot}}
+}
+
+// feedsOut are the later loads of a wish that is longer than one.
+func feedsOut(p plan.Plan) []any {
+	out := []any{}
+	for _, f := range p.Feeds {
+		out = append(out, loadOut(f.Of.Stack.Name, f.Pieces, f.Mass()))
+	}
+	return out
+}
+
+func loadOut(stack string, pieces int, mass units.Kilogram) any {
+	if pieces == 0 {
+		return nil
+	}
+	return map[string]any{"stack": stack, "pieces": pieces, "kg": mass}
+}
+
+func stepsOut(p plan.Plan) []map[string]any {
+	var out []map[string]any
+	minutes := func(d time.Duration) any {
+		if d < 0 {
+			return nil
+		}
+		return math.Round(d.Minutes()*10) / 10
+	}
+	for _, in := range say.Steps(p, units.Metric) {
+		sets := []map[string]any{}
+		for _, set := range in.Settings {
+			sets = append(sets, map[string]any{"control": set.Control.Key, "name": set.Control.Name, "opening": set.Opening, "says": set.Says})
+		}
+		out = append(out, map[string]any{"kind": in.Kind, "do": in.Do, "sets": sets, "sign": in.Sign, "why": in.Why,
+			"earliest_min": minutes(in.Earliest), "expected_min": minutes(in.Expected), "latest_min": minutes(in.Latest)})
+	}
+	return out
+}
+
+// warnings are what must be known though the plan is good, whether a fire is
+// needed at all first.
+func warnings(p plan.Plan) []string {
+	out := say.Cautions(p, units.Metric)
+	if alone := say.Lull(p.Wish, units.Metric); alone != "" {
+		out = append([]string{alone}, out...)
+	}
+	if home := say.Return(p, units.Metric); home != "" {
+		out = append(out, home)
+	}
+	return out
+}
+
+// why says why the first plan won, or how one of the others differs from it.
+func why(c search.Choice, i int) string {
+	if i == 0 {
+		return say.Best(c.Plans[0], units.Metric)
+	}
+	return say.Differs(c.Plans[i], c.Plans[0], units.Metric)
+}

@@ -1,0 +1,147 @@
+package scenario
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/lay"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/core/wish"
+	"smolder/internal/core/wood"
+)
+
+// planDoc is what a plan is wished for.
+type planDoc struct {
+	Aim   string `json:"aim"`
+	For   text   `json:"for"`
+	From  text   `json:"wanted_from"`
+	To    text   `json:"wanted_to"`
+	Start string `json:"start"`
+	Lay   string `json:"lay"`
+	Fans  bool   `json:"fans_off"`
+	Open  bool   `json:"window_open"`
+	Prime bool   `json:"flue_warmed"`
+	There []struct {
+		From text `json:"from"`
+		To   text `json:"to"`
+	} `json:"there"`
+}
+
+// ParseWish reads a scenario as a wish for a plan: its stove, flue, house,
+// weather and wood, and its field "plan" in place of actions. Each wood of the
+// scenario is a stack at hand, the first kindling among them the kindling. The
+// error is an *[Error] where one field is at fault.
+func ParseWish(b []byte) (wish.Wish, error) {
+	dec := json.NewDecoder(bytes.NewReader(b))
+	dec.DisallowUnknownFields()
+	var d document
+	if err := dec.Decode(&d); err != nil {
+		return wish.Wish{}, explain(err)
+	}
+	p := &parser{}
+	setup := p.setup(d)
+	w := wish.Wish{Stove: p.measured(d.Stove, setup.Stove), House: setup.House, Outdoor: setup.Outdoor, Weather: setup.Weather, Room: setup.Room,
+		Aim: wish.Aim(d.Plan.Aim), Start: wish.Start(d.Plan.Start), For: read(p, "plan.for", parseSpan, d.Plan.For.or("6 h")),
+		Low: read(p, "plan.wanted_from", temperature, d.Plan.From.or("19 C")), High: read(p, "plan.wanted_to", temperature, d.Plan.To.or("21.5 C"))}
+	if w.Aim == "" {
+		w.Aim = wish.Hold
+	}
+	if w.Start == "" {
+		w.Start = wish.Cold
+	}
+	w.Lay = fire.Lay(d.Plan.Lay)
+	w.Help = wish.Help{FansOff: d.Plan.Fans, Window: d.Plan.Open, Primed: d.Plan.Prime}
+	for i, s := range d.Plan.There {
+		span := when.Span{To: read(p, fmt.Sprintf("plan.there[%d].to", i), parseSpan, string(s.To))}
+		if s.From != "" {
+			span.From = read(p, fmt.Sprintf("plan.there[%d].from", i), parseSpan, string(s.From))
+		}
+		w.There = append(w.There, span)
+	}
+	if w.Humidity = units.Fraction(d.Weather.Humid / 100); w.Humidity < 0 || w.Humidity > 1 {
+		p.fail("weather.humidity_pct", errors.New("relative humidity lies between 0 and 100 %; 85 would do"))
+	}
+	p.wished(w)
+	p.stacks(d.Fuel, &w)
+	return w, p.err
+}
+
+// measured gives the stove the sides of its firebox, which decide what fits; by
+// its volume where they are not said.
+func (p *parser) measured(d stoveDoc, s stove.Stove) stove.Stove {
+	box := lay.BoxOf(stove.Stove{Volume: s.Volume})
+	for _, side := range []struct {
+		field string
+		typed text
+		usual float64
+		into  *units.Metre
+	}{{"stove.width", d.Width, box.Width, &s.Width}, {"stove.depth", d.Depth, box.Depth, &s.Depth}, {"stove.height", d.Height, box.Height, &s.Height}} {
+		*side.into = units.Metre(side.usual)
+		if side.typed != "" {
+			*side.into = read(p, side.field, small, string(side.typed))
+		}
+	}
+	return s
+}
+
+func (p *parser) wished(w wish.Wish) {
+	switch {
+	case !w.Aim.Known():
+		p.fail("plan.aim", fmt.Errorf("%q is not an aim; hold, warm-up, overnight, take-off, away or dry-out would do", string(w.Aim)))
+	case !w.Start.Known():
+		p.fail("plan.start", fmt.Errorf("%q is not a start; cold, few-coals, layer-of-coals or good-coals would do", string(w.Start)))
+	case w.For < 30*time.Minute || w.For > 14*time.Hour:
+		p.fail("plan.for", errors.New("a burn is planned for half an hour to 14 hours; 6 h would do"))
+	case w.Lay != "" && (!w.Lay.Known() || w.Lay == fire.OnCoals):
+		p.fail("plan.lay", fmt.Errorf("%q is not a lay to light from cold; top-down, raft, open-v, lean-to or bottom-up would do", string(w.Lay)))
+	case !ordered(w.There):
+		p.fail("plan.there", errors.New(`the times that somebody is there come one after the other, each from earlier to later; {"to": "2 h"}, {"from": "8 h", "to": "14 h"} would do, or nothing where somebody stays`))
+	case w.Low >= w.High:
+		p.fail("plan.wanted_to", errors.New("the wanted temperature must rise from a lower to a higher one; 19 C to 21.5 C would do"))
+	}
+}
+
+// ordered tells whether spans run forward and follow each other.
+func ordered(p when.Presence) bool {
+	end := time.Duration(-1)
+	for _, s := range p {
+		if s.From <= end || s.To <= s.From {
+			return false
+		}
+		end = s.To
+	}
+	return true
+}
+
+// stacks makes a stack of every wood.
+func (p *parser) stacks(docs []fuelDoc, w *wish.Wish) {
+	woods := p.woods(docs)
+	var picks []wish.Pick
+	for i, d := range docs {
+		name := d.Name
+		if name == "" {
+			name = d.Species
+		}
+		l := woods[name].template
+		left := read(p, fmt.Sprintf("fuel[%d].left", i), mass, d.Left.or("1000 kg"))
+		pick := wish.Pick{ID: int64(i + 1), Stack: wood.Stack{Name: name, Species: l.Species, PieceMass: l.PieceMass, PieceLength: l.PieceLength,
+			Reading: l.Moisture, WoodTemp: units.Celsius(20), Mass: left, Kindling: l.Kindling}}
+		switch {
+		case !l.Kindling:
+			picks = append(picks, pick)
+		case w.Kindling == nil:
+			w.Kindling = &pick
+		}
+	}
+	if len(picks) == 0 {
+		p.fail("fuel", errors.New("there is no wood but kindling; one with a species, such as beech, would do"))
+		return
+	}
+	w.Wood, w.Others = picks[0], picks[1:]
+}

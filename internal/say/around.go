@@ -1,0 +1,125 @@
+package say
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+)
+
+// Lull says that no fire is needed, or not yet; empty where one is wanted now.
+func Lull(w wish.Wish, sys units.System) string {
+	low := sys.RoomTemperature(w.Low)
+	switch lull, alone := w.Lull(); lull {
+	case wish.AllTime:
+		return fmt.Sprintf("No fire is needed: by itself the room stays above %s all that time.", low)
+	case wish.Wait:
+		return fmt.Sprintf("By itself the room stays above %s for about %s: lighting later would do.", low, units.Duration(alone.Round(10*time.Minute)))
+	}
+	return ""
+}
+
+// Drying says what a fire does for a damp room, for the aim that asks for it.
+func Drying(p plan.Plan, sys units.System) string {
+	if p.Wish.Aim != wish.DryOut {
+		return ""
+	}
+	d, known := p.Drying()
+	switch {
+	case !known:
+		return ""
+	case d.Water <= 0:
+		return fmt.Sprintf("The air outside is too damp to dry with: in the room it would be at %s. Wait for drier weather, or dry without airing.",
+			units.Percent(d.Warmed, 0))
+	}
+	return fmt.Sprintf("The air outside is at %s once it is warm: the fire draws %s of it through the room and takes about %s of water out of a room at %s. A window a little open takes more.",
+		units.Percent(d.Warmed, 0), sys.Air(units.Litre(d.Air*1000)), sys.Mass(d.Water), units.Percent(plan.DampRoom, 0))
+}
+
+// Return says, of an absence or a night, how warm the room is at its end, and
+// where that is under what is wanted, what it takes. Empty where the room is warm
+// by then, or the aim is another.
+func Return(p plan.Plan, sys units.System) string {
+	r, cold := p.Return()
+	if !cold {
+		return ""
+	}
+	whose := "When somebody is back"
+	if p.Wish.Aim == wish.Overnight {
+		whose = "In the morning"
+	}
+	says := fmt.Sprintf("%s the room is at about %s.", whose, sys.RoomTemperature(units.Celsius(math.Round(float64(r.Room)))))
+	low := sys.RoomTemperature(p.Wish.Low)
+	switch {
+	case !r.Known:
+		return says
+	case r.Warms:
+		says += fmt.Sprintf(" A fire lit then has it at %s after about %s.", low, units.Duration(r.Needs.Round(10*time.Minute)))
+	default:
+		says += fmt.Sprintf(" A fire lit then does not reach %s in four hours.", low)
+	}
+	return says + fmt.Sprintf(" To come home to a warm room takes about %s all the time: somebody who puts on the manual's largest load every %s or so, or other heating.",
+		sys.Power(r.Steady), units.Duration(r.Every.Round(30*time.Minute)))
+}
+
+// Match says whether a stove goes with the heat wanted. It never advises to burn
+// hotter than is safe or lower than is clean.
+func Match(o plan.Output, wanted units.Watt, sys units.System) string {
+	low, high := sys.Power(o.Low), sys.Power(o.High)
+	switch o.Match(wanted) {
+	case plan.NoClean:
+		return "No setting of this stove burns this wood clean and safe."
+	case plan.TooMuch:
+		gap := units.Fraction((o.Low - wanted) / o.Low)
+		return fmt.Sprintf("Its lowest clean output is %s and only %s is wanted: small hot fires, with about %s of the time between them without one.",
+			low, sys.Power(wanted), units.Percent(gap, 0))
+	case plan.TooLittle:
+		return fmt.Sprintf("Its highest safe output is %s and %s is wanted: %s is missing, which other heating must give.",
+			high, sys.Power(wanted), sys.Power(wanted-o.High))
+	}
+	return fmt.Sprintf("It gives %s to %s clean and safe; %s is wanted.", low, high, sys.Power(wanted))
+}
+
+// Beside tells that another stove is reckoned with; empty where there is none.
+func Beside(w wish.Wish) string {
+	const felt = 50 // W
+	for _, h := range w.Beside {
+		if h.Heat > felt {
+			return "Another stove in the same space gives heat meanwhile; it is reckoned with."
+		}
+	}
+	return ""
+}
+
+// Forecast is the range of a forecast; empty where there is none.
+func Forecast(hours []fire.Weather, sys units.System) string {
+	if len(hours) < 2 {
+		return ""
+	}
+	low, high, wind := hours[0].Outdoor, hours[0].Outdoor, 0.0
+	for _, h := range hours {
+		low, high, wind = min(low, h.Outdoor), max(high, h.Outdoor), max(wind, h.Wind)
+	}
+	return fmt.Sprintf("Forecast: %s to %s outside, wind up to %s.", sys.Degrees(low), sys.Temperature(high), sys.Speed(wind))
+}
+
+// Draft judges the draft of a chimney, Pa at the collar.
+func Draft(net units.Pascal, sys units.System) string {
+	switch {
+	case net < 0:
+		return "The room pulls harder than the chimney: smoke would come in. Fans off, a window on the stove's level open a crack, and warm the flue first."
+	case net < weakChimney:
+		return "Weak: the stove will be slow to take and may spill when the door is opened. Warm the flue before lighting."
+	case net > strongChimney:
+		return "Strong: the fire is hard to hold back. Ask a licensed installer about a damper that your manual allows."
+	}
+	return fmt.Sprintf("Good: most stoves are made for about %s to %s.", sys.Draft(10), sys.Draft(25))
+}
+
+// Stoves are tested at 12 Pa (EN 16510-1), and made to work at about twice and
+// half of it.
+const weakChimney, strongChimney units.Pascal = 5, 27

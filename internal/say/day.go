@@ -1,0 +1,85 @@
+package say
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"smolder/internal/core/day"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+)
+
+// worthSaying is how far a room must be outside its band in a day, K·h, to be
+// said.
+const worthSaying = 3
+
+// Day says what a day comes to.
+func Day(d day.Day, sys units.System) []string {
+	var out []string
+	if d.Missed > 0 {
+		out = append(out, fmt.Sprintf("For about %s the room wants a load while nobody is there long enough to see one burn: it coasts.",
+			units.Duration(time.Duration(d.Missed)*d.Every)))
+	}
+	if d.Refused != nil {
+		out = append(out, "A load was due and none could be planned: "+units.LowerFirst(Refusal(d.Refused, sys).Why))
+	}
+	if d.Cold > worthSaying {
+		out = append(out, fmt.Sprintf("The room is under the wanted band for %s: other heating, or more insulation, would give the rest.", degreeHours(d.Cold, 0, sys)))
+	}
+	if d.Hot > worthSaying {
+		out = append(out, fmt.Sprintf("It is over the band for %s: smaller fires further apart, or a window.", degreeHours(d.Hot, 0, sys)))
+	}
+	switch {
+	case len(d.Windows) == 0 && d.Missed == 0:
+		out = append(out, "No fire is needed: the room stays in its band by itself.")
+	case len(out) == 0:
+		out = append(out, "The room stays in its band.")
+	}
+	return out
+}
+
+// Window is what a window of a day begins with: "load on the coals".
+func Window(w day.Window) string { return Starts.Short(w.Fire.Wish.Start) }
+
+// An Advice is what to do now, and why.
+type Advice struct{ Do, Why string }
+
+var coalsLeft = map[wish.Start]string{
+	wish.Cold:       "The stove is cold by now.",
+	wish.FewCoals:   "There should be a handful of coals left.",
+	wish.LayerCoals: "There should be a layer of coals left.",
+	wish.GoodCoals:  "There should be a good bed of coals.",
+}
+
+var lightFrom = map[wish.Start]string{
+	wish.Cold:       "Light a fire",
+	wish.FewCoals:   "Restart on the coals, with small wood",
+	wish.LayerCoals: "Restart on the coals, with small wood",
+	wish.GoodCoals:  "Load on the coals",
+}
+
+// Advise says what to do now.
+func Advise(a day.Advice, sys units.System) Advice {
+	outside := sys.Temperature(a.Outside)
+	room := sys.RoomTemperature(units.Celsius(math.Round(float64(a.Room)*10) / 10))
+	wanted := sys.RoomTemperature(a.Wanted)
+	mild := ""
+	if a.Mild {
+		mild = " It is mild: a small hot fire is enough, and cleaner than one that is held back."
+	}
+	switch a.Do {
+	case day.Never:
+		return Advice{"No fire is needed", fmt.Sprintf("At %s outside the house holds itself.", outside)}
+	case day.Holds:
+		return Advice{"Nothing: the house holds",
+			fmt.Sprintf("The room should be at %s and stay in its band for the next half day at %s outside.", room, outside)}
+	case day.Wait:
+		return Advice{"Nothing yet", fmt.Sprintf("The room should be at %s and hold for about %s at %s outside. %s",
+			room, units.Duration(a.Wait.Round(10*time.Minute)), outside, coalsLeft[a.Start])}
+	case day.Light:
+		return Advice{lightFrom[a.Start], fmt.Sprintf("The room should be at %s, under the wanted %s. %s%s", room, wanted, coalsLeft[a.Start], mild)}
+	}
+	return Advice{"Look at the room first", fmt.Sprintf("Nobody has logged a fire lately, so the room's temperature is not known. At %s outside it takes %s to hold %s.%s",
+		outside, sys.Power(a.Needs), wanted, mild)}
+}

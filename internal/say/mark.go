@@ -1,0 +1,90 @@
+package say
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+const (
+	atAnEnd   = 0.005 // of the way, within which a control is called shut or open
+	nearShare = 0.03  // within which a lever is at a share that has a word
+)
+
+// Mark prints an opening in the owner's marks: "2.5 turns", "4 mm", "a third".
+// What it prints, [stove.Scale.Parse] reads.
+func Mark(s stove.Scale, opening float64) string {
+	opening = math.Max(0, math.Min(1, opening))
+	switch s.Kind {
+	case stove.Notches:
+		if len(s.Notches) == 0 {
+			return ""
+		}
+		return s.Notches[int(math.Round(opening*float64(len(s.Notches)-1)))]
+	case stove.PercentOpen:
+		return units.Percent(units.Fraction(opening), 0)
+	}
+	switch {
+	case opening < atAnEnd:
+		return end(s, "shut", "left", "right")
+	case opening > 1-atAnEnd:
+		return end(s, "fully open", "right", "left")
+	}
+	switch s.Kind {
+	case stove.Turns:
+		if n := trimZero(opening * s.Full); n != "1" {
+			return n + " turns"
+		}
+		return "1 turn"
+	case stove.Millimetres:
+		return trimZero(opening*s.Full) + " mm"
+	case stove.Sixteenths:
+		return sixteenths(opening * s.Full)
+	}
+	return share(opening)
+}
+
+func end(s stove.Scale, plain, side, other string) string {
+	if s.Kind != stove.Lever {
+		return plain
+	}
+	if s.OpenLeft {
+		side = other
+	}
+	return "fully " + side
+}
+
+func share(opening float64) string {
+	best, gap := stove.Shares[0].Words, math.Inf(1)
+	for _, f := range stove.Shares {
+		if d := math.Abs(f.Opening - opening); d < gap {
+			best, gap = f.Words, d
+		}
+	}
+	if gap > nearShare {
+		return units.Percent(units.Fraction(opening), 0)
+	}
+	return best
+}
+
+func trimZero(v float64) string {
+	return strings.TrimSuffix(strings.TrimRight(units.Number(v, 2), "0"), ".")
+}
+
+func sixteenths(n float64) string {
+	whole := int(math.Round(n))
+	den := 16
+	if whole == 0 {
+		return "under 1/16 in"
+	}
+	for whole%2 == 0 && den > 1 {
+		whole, den = whole/2, den/2
+	}
+	if den == 1 {
+		return fmt.Sprintf("%d in", whole)
+	}
+	return fmt.Sprintf("%d/%d in", whole, den)
+}

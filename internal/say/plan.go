@@ -1,0 +1,231 @@
+package say
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+	"smolder/internal/core/wood"
+)
+
+type pick = wish.Pick
+
+// nameOf is a stack's name up to its comma ("Beech, lean-to"), where no other at
+// hand begins alike.
+func (p speaker) nameOf(of pick) string {
+	short, _, _ := strings.Cut(of.Stack.Name, ",")
+	for _, other := range p.Wish.Woods() {
+		if begins, _, _ := strings.Cut(other.Stack.Name, ","); begins == short && other.Stack.Name != of.Stack.Name {
+			return of.Stack.Name
+		}
+	}
+	return short
+}
+
+// Plan introduces a plan in a sentence.
+func Plan(made plan.Plan, sys units.System) string {
+	p := speaker{made, sys}
+	air, _ := p.Wish.Stove.MainAir()
+	total := sys.Mass(p.Mass() - p.Kindling.Mass())
+	last := fmt.Sprintf("%s; %s down to %s%s.", p.Direction, units.LowerFirst(air.Name), Mark(air.Scale, p.Final), p.fed())
+	first, main := p.FirstOf.Stack.Name, p.MainOf.Stack.Name
+	switch {
+	case p.First > 0 && p.Main > 0 && first != main:
+		return fmt.Sprintf("%s in all: %s of %s to light, %s of %s on the coals, %s",
+			total, Pieces(p.First), p.nameOf(p.FirstOf), Pieces(p.Main), p.nameOf(p.MainOf), last)
+	case p.First > 0 && p.Main > 0:
+		return fmt.Sprintf("%s: %s, %s; %s to light, %s on the coals, %s",
+			main, Pieces(p.Pieces()), total, Pieces(p.First), Pieces(p.Main), last)
+	case p.First > 0 && len(p.Feeds) > 0:
+		return fmt.Sprintf("%s: %s, %s; %s to light, %s", first, Pieces(p.Pieces()), total, Pieces(p.First), last)
+	case p.First > 0:
+		return fmt.Sprintf("%s: %s, %s, %s", first, Pieces(p.First), total, last)
+	case len(p.Feeds) > 0:
+		return fmt.Sprintf("%s: %s, %s; %s first, %s", main, Pieces(p.Pieces()), total, Pieces(p.Main), last)
+	}
+	return fmt.Sprintf("%s: %s, %s, %s", main, Pieces(p.Main), total, last)
+}
+
+// fed is how many more loads there are: "; then two more loads of two pieces".
+func (p speaker) fed() string {
+	if len(p.Feeds) == 0 {
+		return ""
+	}
+	least, most := p.Feeds[0].Pieces, p.Feeds[0].Pieces
+	for _, f := range p.Feeds {
+		least, most = min(least, f.Pieces), max(most, f.Pieces)
+	}
+	each := Pieces(least)
+	if most > least {
+		each = fmt.Sprintf("%s to %s", number(least), Pieces(most))
+	}
+	if len(p.Feeds) == 1 {
+		return fmt.Sprintf("; then another load of %s when it is coals", each)
+	}
+	return fmt.Sprintf("; then %s more loads of %s, each when the one before is coals", number(len(p.Feeds)), each)
+}
+
+// Best says why a plan won.
+func Best(p plan.Plan, sys units.System) string {
+	return fmt.Sprintf("The best by all that counts: %.1f g of smoke per kg, %s under the wanted band, %s of wood.",
+		p.Summary.SmokePerKg, degreeHours(p.Cold, 1, sys), sys.Mass(p.Mass()-p.Kindling.Mass()))
+}
+
+// Differs says how a plan differs from the best.
+func Differs(p, best plan.Plan, sys units.System) string {
+	var parts []string
+	if p.Main > 0 && best.Main > 0 && p.MainOf.Stack.Name != best.MainOf.Stack.Name {
+		parts = append(parts, "from "+p.MainOf.Stack.Name)
+	}
+	if p.Direction != best.Direction {
+		parts = append(parts, string(p.Direction))
+	}
+	if p.Lay != best.Lay {
+		parts = append(parts, "laid "+string(p.Lay))
+	}
+	return units.UpperFirst(strings.Join(append(parts, comings(p.Coming().Against(best.Coming()), sys)...), ", ")) + "."
+}
+
+// comings say what else comes of a burn than of another.
+func comings(d plan.Coming, sys units.System) []string {
+	var parts []string
+	if d.ToCoals != 0 {
+		parts = append(parts, units.Duration(d.ToCoals.Abs())+" "+either(d.ToCoals > 0, "longer", "shorter"))
+	}
+	if d.Kilos != 0 {
+		parts = append(parts, sys.Mass(units.Kilogram(math.Abs(d.Kilos)))+" of wood "+either(d.Kilos > 0, "more", "less"))
+	}
+	if d.Smoke != 0 {
+		parts = append(parts, fmt.Sprintf("%.1f g of smoke per kg %s", math.Abs(d.Smoke), either(d.Smoke > 0, "more", "less")))
+	}
+	if d.Cold != 0 {
+		parts = append(parts, degreeHours(math.Abs(d.Cold), 0, sys)+" "+either(d.Cold > 0, "colder", "warmer"))
+	}
+	return parts
+}
+
+func either(first bool, a, b string) string {
+	if first {
+		return a
+	}
+	return b
+}
+
+const (
+	fallsShort = 1.5 // K under the wanted band that one must know of
+)
+
+// Cautions says what the owner must know though the plan is good.
+func Cautions(made plan.Plan, sys units.System) []string {
+	p, w := speaker{made, sys}, made.Wish
+	out := p.wet()
+	if lowest, _ := p.RoomRange(); float64(w.Low)-lowest > fallsShort {
+		one := "One burn does not hold the room"
+		if len(p.Feeds) > 0 {
+			one = "This stove with this wood does not hold the room, load after load"
+		}
+		out = append(out, fmt.Sprintf("%s: it comes down to about %s before the time is over. Other heating would be needed for the rest; burning hotter is not the way.",
+			one, sys.RoomTemperature(units.Celsius(math.Round(lowest)))))
+	}
+	if main := p.MainOf.Stack; w.MostPieces(p.MainIndex()) == 1 && float64(w.Stove.MaxLoad) < 2*float64(main.PieceMass) {
+		out = append(out, fmt.Sprintf("The manual's load is one piece of %s (%s): it is planned piece by piece. Put the next on when this one has gone to coals that still glow; a single piece smokes more for each kilogram than three together.",
+			main.Name, sys.Mass(main.PieceMass)))
+	}
+	if until, limited := w.Hands(); limited {
+		out = append(out, fmt.Sprintf("All hands-on steps are done by %s after the start, and then it is watched for %s before the last one goes. Door shut, nothing near it; if it is late, do not load.",
+			units.Duration(until), units.Duration(wish.Watched)))
+	}
+	if p.NearHot {
+		out = append(out, "With drier wood, a stronger draft or a slower hand this load runs too hot: do not miss the first turn-down, and never leave it before the last.")
+	}
+	if weakest := p.WeakestDraft(); weakest < wish.WeakDraft {
+		out = append(out, fmt.Sprintf("Gusts take the draft of the dying fire down to about %s: coals make carbon monoxide, so the alarm must work, and the air stays open a little.",
+			sys.Draft(max(0, weakest))))
+	}
+	if w.LeftOut > 0 {
+		out = append(out, fmt.Sprintf("Of your stacks %d were tried, from light to dense; %d more were left out.", len(w.Woods()), w.LeftOut))
+	}
+	return append(out, confined(w)...)
+}
+
+// wet are the cautions for wood over 20 %, with what it costs.
+func (p speaker) wet() []string {
+	var out []string
+	for i, s := range []wood.Stack{p.FirstOf.Stack, p.MainOf.Stack} {
+		used := i == 0 && p.First > 0 || i == 1 && p.Main > 0 && (p.First == 0 || p.MainOf.ID != p.FirstOf.ID)
+		if u := s.Moisture(); used && u > wood.ReadyTo {
+			out = append(out, fmt.Sprintf("%s is at %s: it chars slowly, smokes longer and makes more deposits.%s Wood under 20 %% would burn better.",
+				s.Name, units.Percent(u, 0), p.costOfWet()))
+		}
+	}
+	return out
+}
+
+// costOfWet says what the same pieces would do if they were dry.
+func (p speaker) costOfWet() string {
+	if p.IfDry == nil {
+		return ""
+	}
+	out := fmt.Sprintf(" Dried to %s the same pieces would make %.1f g of smoke per kg instead of %.1f",
+		units.Percent(wood.Seasoned, 0), p.IfDry.SmokePerKg, p.Summary.SmokePerKg)
+	if more := p.IfDry.ToRoom - p.Summary.ToRoom; more > 0.02*p.Summary.ToRoom {
+		out += fmt.Sprintf(" and give about %s more heat", p.sys.Energy(more))
+	}
+	return out + "."
+}
+
+// confined are the cautions that go with a place or a stove, whatever is planned.
+func confined(w wish.Wish) []string {
+	var out []string
+	if w.Confined() {
+		out = append(out, "A small space needs its own opening for fresh air all the time the fire is in, and a CO alarm with a display.")
+		if w.Unattended() {
+			out = append(out, "You have said that the manual allows a fire here at night or while nobody is in. Check it once more: the vent open, the CO alarm beside the bed, nothing that could fall against the stove.")
+		}
+	}
+	for _, c := range w.Stove.Controls {
+		if c.Role == stove.AshFlap {
+			out = append(out, fmt.Sprintf("%s stays shut on a wood fire: through it the wood is gone in half the time, and the stove may overheat.", c.Name))
+		}
+	}
+	if w.Stove.Family == stove.MultiFuel {
+		out = append(out, "This is for wood alone. Mineral fuel on wood or coals burns otherwise: it makes carbon monoxide for hours, more when the air is shut early; never mix the two.")
+	}
+	return out
+}
+
+// Checklist is what to look at before lighting, for this stove and this day.
+func Checklist(p plan.Plan, sys units.System) []string {
+	general := []string{"Nothing that burns within the clearance on the plate; children and pets kept away, and never alone with it.",
+		"No burn ban in force here today."}
+	b := p.Before
+	switch {
+	case b.OnCoals && p.Wish.Start.Few():
+		return append([]string{"Some coals that still glow under the ash. If there are none, plan it from cold; if they glow all over the floor, plan it for a good bed: then it needs no kindling."}, general...)
+	case b.OnCoals:
+		return append([]string{"Enough coals to light the load: glowing across the floor of the firebox. If there are fewer, plan it for few coals: they want kindling with them."}, general...)
+	}
+	var out []string
+	if b.Prime {
+		out = append(out, fmt.Sprintf("The cold chimney draws only %s. Warm it first: burning paper held high by the flue, or the starter on top of the lay, and see the flame lean inwards.", sys.Draft(unprimed(p))))
+	} else {
+		out = append(out, fmt.Sprintf("The cold chimney draws %s: enough to light.", sys.Draft(b.Net)))
+	}
+	if p.Wish.House.Fan > 0 && !p.Wish.Help.FansOff {
+		out = append(out, fmt.Sprintf("Reckoned with the fans running; off, the draft is %s.", sys.Draft(b.FanOff)))
+	}
+	out = append(out, "The right cap on; grate and air inlet free.",
+		"A little ash out, a thin bed left. Coals stay live in it for days: into a metal bin with a tight lid, outdoors, on a surface that cannot burn.")
+	return append(out, general...)
+}
+
+// unprimed is the draft without the flue warmed.
+func unprimed(p plan.Plan) units.Pascal {
+	w := p.Wish
+	w.Help.Primed = false
+	return wish.BeforeLighting(w).Net
+}

@@ -1,0 +1,86 @@
+package say
+
+import (
+	"strings"
+
+	"smolder/internal/core/reason"
+	"smolder/internal/core/search"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+)
+
+// A Refused is a refusal in words: why there is no plan, and what would do.
+type Refused struct{ Why, Try string }
+
+// refusals are why there is no plan, and what would do; the quantities are the
+// reason's, in both.
+var refusals = map[reason.Code]Refused{
+	wish.MineralWood: {"%s is manufactured mineral fuel: its burns are recorded and not simulated, so there is nothing to plan with.",
+		"Burn it as the stove's manual says, or plan with wood."},
+	wish.TooLong: {"The pieces of %s are %s long and this firebox takes %s.", "Cut them, or burn from another stack."},
+	wish.UsedUp:  {"%s is used up.", "Choose another stack, or count it again under Wood."},
+	wish.TooHeavy: {"One piece of %s weighs %s and the manual's largest load is %s.",
+		"Split the pieces, or burn from another stack."},
+	wish.TooWet: {"%s is at %s %%: no setting burns that clean.", "Burn wood under 25 %%, and let this stack dry."},
+	wish.Unattended: {"In a boat, van or hut nobody sleeps or goes away with a fire in, unless the stove's manual allows it: the air in it is soon used up.",
+		"Plan it for while somebody is awake by the stove. If the manual allows a fire at night or alone, say so under Stove and flue."},
+	wish.NobodyThere:    {"Nobody is there to light it.", "Say when somebody is."},
+	wish.NobodyYet:      {"Nobody is there to light it for another %s.", "Plan it when somebody is back, or light it now and say so."},
+	wish.BandFalls:      {"The wanted room temperature must rise from a lower to a higher one.", "%s to %s would do."},
+	wish.UnknownLay:     {"There is no lay called %q to light from cold.", "top-down, raft, open-v, lean-to or bottom-up would do, or none: then the best is chosen."},
+	wish.DoNotLight:     {"Do not light: the room pulls harder than the chimney (net draft %s), so smoke would come in.", ""},
+	wish.DoNotLightWarm: {"Do not light: even with the flue warmed the draft is only %s, and a gust would turn it.", ""},
+
+	search.TooFewPieces: {"There are not enough pieces in this stack for a fire like this.", "Choose another stack, or another lay."},
+	search.SmokeComesIn: {"Smoke would come into the room: at its weakest the draft is %s.",
+		"Warm the flue first, fans off, a window open a crack; if that is not enough, ask a licensed installer about the chimney."},
+	search.TooHot: {"Every load tried would run this stove too hot.", "A stack of larger or denser pieces would do, or fewer of them."},
+	search.NotInTime: {"No fire is charred, turned down and seen to burn steadily in the %s that somebody is there.",
+		"Stay longer, light earlier, or leave the stove out until somebody is back; a load on a good bed of coals is ready soonest."},
+	search.LayNotClean: {"Laid %s, no setting tried burns clean: at best %s g of smoke per kg and %s of smouldering.",
+		"Another lay would do: leave the choice open."},
+	search.LastPiece: {"There is one piece left of %s, and one by itself does not keep this firebox hot.",
+		"Another stack would do, or a second one beside it."},
+	search.OnePiece: {"One piece by itself does not keep this firebox hot: at best %s g of smoke per kg.",
+		"Smaller pieces would do: three within the manual's load of %[2]s."},
+	search.WetSmoulders: {"Wood at %s %% smoulders here whatever the air: at best %s g of smoke per kg.", "Wood under 20 %% would do."},
+	search.FewCoals: {"On so few coals no load burns clean here: at best %s g of smoke per kg.",
+		"Rake them aside and plan it as from cold, with the kindling on top and lit there; or smaller and drier pieces."},
+	search.NothingClean: {"No setting tried burns clean: at best %s g of smoke per kg and %s of smouldering.",
+		"Drier or smaller pieces, a good bed of coals to start from, or more draft would do."},
+}
+
+// Refusal says a refusal.
+func Refusal(r *wish.Refusal, sys units.System) Refused {
+	said, known := refusals[r.Code]
+	if !known {
+		return Refused{Why: Sentence(r.Error()), Try: ""}
+	}
+	out := Refused{Why: filled(said.Why, r.Values, sys), Try: filled(said.Try, r.Values, sys)}
+	if r.Before != nil {
+		out.Try = helped(r, sys)
+	}
+	return out
+}
+
+// helped says what, by the figures, removes the reason not to light.
+func helped(r *wish.Refusal, sys units.System) string {
+	switch {
+	case len(r.Would) == 0:
+		return "Neither fans off, nor a window, nor a warmed flue is enough: leave it out today, and ask a licensed installer about the chimney."
+	case r.Together:
+		return "Only all together would do: fans off, a window open a crack and the flue warmed make it " + sys.Draft(r.Would[0].Net) + "."
+	}
+	would := make([]string, len(r.Would))
+	for i, w := range r.Would {
+		would[i] = withHelp[w.Add] + " it is " + sys.Draft(w.Net)
+	}
+	return units.UpperFirst(strings.Join(would, "; ")) + ". Choose it in the sentence, do it, and see a flame lean inwards at the open door."
+}
+
+// withHelp is what is done for the draft, as a part of a sentence.
+var withHelp = map[wish.Help]string{
+	{FansOff: true}: "with the fans off",
+	{Window: true}:  "with a window on the stove's level open a crack",
+	{Primed: true}:  "with the flue warmed first",
+}

@@ -1,0 +1,339 @@
+package say
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// An Instruction is a step in words: what to do, on what sign, why, and about
+// when.
+type Instruction struct {
+	plan.Step
+	Do       string // "Lever to a half"
+	Sign     string // "when the flue gas is at 237 °C and every piece is black all over"
+	Set      string // how it leaves the controls: "Lever fully right, bypass open"; empty where Do says it
+	Why      string
+	When     string // "about 14–20 min in"; empty when it comes first
+	Settings []Setting
+}
+
+// A Setting is how a step leaves a control, with its mark: "a quarter", "shut".
+type Setting struct {
+	plan.Setting
+	Says string
+}
+
+// Steps puts a plan's steps into words, in the household's units and each
+// control's own marks.
+func Steps(p plan.Plan, sys units.System) []Instruction {
+	out := make([]Instruction, 0, len(p.Steps))
+	for i, s := range p.Steps {
+		in := Step(p, s, sys)
+		if i > 0 {
+			in.When = about(s.Earliest, s.Latest)
+		}
+		out = append(out, in)
+	}
+	return out
+}
+
+// Step puts one step of a plan into words.
+func Step(p plan.Plan, s plan.Step, sys units.System) Instruction {
+	in := Instruction{Step: s, Settings: settings(s.Settings(p.Wish.Stove))}
+	in.Set = list(in.Settings)
+	speak := speaker{Plan: p, sys: sys}
+	switch s.Kind {
+	case plan.LightIt:
+		speak.light(&in)
+	case plan.ShutDoor:
+		speak.shutDoor(&in)
+	case plan.LoadIt:
+		speak.load(&in)
+	case plan.FeedIt:
+		speak.feed(&in)
+	case plan.CloseIt:
+		speak.closeBypass(&in)
+	case plan.TurnDown:
+		speak.turnDown(&in)
+	case plan.ReloadTime:
+		in.Do = "The next load, if you want more heat"
+		in.Sign = "when flames are gone and the coals glow. Let the room begin to cool first."
+		in.Why = "Now the coals light three pieces quickly; an hour later there may be too few."
+	}
+	return in
+}
+
+// speaker is a plan while it is said.
+type speaker struct {
+	plan.Plan
+	sys units.System
+}
+
+// light is the first fire: laid to light from cold, or kindled on few coals.
+func (p speaker) light(in *Instruction) {
+	if p.Wish.Start.Few() {
+		mass := p.FirstOf.Stack.PieceMass * units.Kilogram(p.First)
+		in.Do = fmt.Sprintf("Lay %s of kindling on the coals and %s%s, %s, %s on it, door ajar",
+			p.sys.Mass(p.Kindling.Mass()), Pieces(p.First), p.of(p.FirstOf), p.sys.Mass(mass), p.Direction)
+		in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the air first; rake what coals there are into a heap where the air comes in, " +
+			"kindling on them, then the smallest piece." + p.litBy())
+		in.Why = "So few coals do not light big wood: it would lie there and smoke. The kindling does. Stay while the door is ajar."
+		return
+	}
+	lay := layFormats[p.Lay]
+	if p.First == 1 {
+		lay = onePieceFormats[p.Lay]
+	}
+	in.Do = fmt.Sprintf(lay, Pieces(p.First)+p.of(p.FirstOf), p.Direction, p.sys.Mass(p.Kindling.Mass())) + ", door ajar"
+	in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the controls before you light.")
+	in.Why = whyLay(p.Lay) + " Stay while the door is ajar."
+}
+
+// layFormats tell how to lay and where to light: the pieces, their direction, the
+// kindling.
+var layFormats = map[fire.Lay]string{
+	fire.TopDown: "Lay %s %s, %s of kindling on top; light on top in two places",
+	fire.Raft: "Lay %s as a raft, %s below, a finger apart, each layer turned a little, %s of kindling on it; " +
+		"light on top in two places",
+	fire.OpenV:    "Lay %s in a V, %s, open to the air inlet, %s of kindling between them; light the kindling low, by the door",
+	fire.LeanTo:   "Lay %s, %s, the largest at the back, %s of kindling leaned on it; light under the leaning sticks",
+	fire.BottomUp: "Lay %s, %s, on a cabin of %s of crossed kindling; light the kindling from below",
+}
+
+// onePieceFormats are the same for a single piece: nothing can be made of one
+// that wants two.
+var onePieceFormats = map[fire.Lay]string{
+	fire.TopDown:  layFormats[fire.TopDown],
+	fire.Raft:     "Lay %s, %s, off the floor on two sticks, %s of kindling on it; light on top in two places",
+	fire.OpenV:    "Lay %s, %s, %s of kindling beside it; light the kindling low, by the door",
+	fire.LeanTo:   "Lay %s, %s, at the back, %s of kindling leaned on it; light under the leaning sticks",
+	fire.BottomUp: layFormats[fire.BottomUp],
+}
+
+func whyLay(l fire.Lay) string {
+	switch l {
+	case fire.TopDown, fire.Raft:
+		return "Lit from above, the gases of the wood below pass through the flames and burn."
+	case fire.BottomUp:
+		return "It is hot soon, but the wood above smokes before it flames: more smoke at the start than lit from above."
+	}
+	return "The kindling lights the wood beside it, and part of its gases pass the flames: between lighting above and below."
+}
+
+// firstOfAll is what is done for the draft before anything else.
+func (p speaker) firstOfAll() string {
+	var parts []string
+	h := p.Wish.Help
+	if h.FansOff {
+		parts = append(parts, "Extraction fans off, and they stay off while it burns.")
+	}
+	if h.Window {
+		parts = append(parts, "A window on the stove's level open a crack, and it stays so while it burns.")
+	}
+	if p.Before.Prime {
+		parts = append(parts, "First warm the flue: a few sheets of paper burnt high under it, until the flame leans inwards.")
+	}
+	return strings.Join(parts, " ")
+}
+
+// litBy is what lights the kindling on few coals.
+func (p speaker) litBy() string {
+	if p.Kindling.StarterKind == "" && p.Kindling.Starter == 0 {
+		return " If there is no flame in five minutes, blow on the coals or light the kindling."
+	}
+	return " A handful does not light it by itself: use the starter as from cold."
+}
+
+func (p speaker) shutDoor(in *Instruction) {
+	in.Do = "Shut the door"
+	if len(in.Settings) > 0 {
+		in.Do += p.briskly(in.Step)
+		in.Set = ""
+	}
+	in.Sign = "when the fire keeps its own draft" + p.gauge(in.Fire.When) + ". If flames die down, open it again."
+	in.Why = "Shut too early the fire starves and smokes; ajar for long it only heats the chimney."
+}
+
+func (p speaker) load(in *Instruction) {
+	in.Do = fmt.Sprintf("Load %s, %s, %s", Pieces(p.Main), p.sys.Mass(p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)), p.Direction)
+	if len(p.Wish.Others) > 0 {
+		in.Do += ", of " + p.nameOf(p.MainOf)
+	}
+	if p.Wish.Start.FirstFire() {
+		in.Sign = "when the first wood has burnt down to glowing coals. The air stays as it is; open slowly; rake the coals forward; " +
+			"smallest piece on the coals."
+		in.Why = "Big wood on a small fire smothers it; on coals it lights from below at once."
+		return
+	}
+	in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the air first, wait a moment, open slowly; rake the coals to where the air comes in; " +
+		"smallest piece on the coals, largest at the back.")
+	in.Why = "Coals under the air inlet light the new wood quickly, and quick charring is what keeps the smoke down." + p.notFurther(in.Step)
+}
+
+// feed is a later load: its pieces, the coals that it waits for, and why not
+// before.
+func (p speaker) feed(in *Instruction) {
+	for _, a := range in.Fire.Do {
+		if a.Load != nil {
+			in.Do = fmt.Sprintf("Put on %s, %s, %s", Pieces(a.Load.Pieces), p.sys.Mass(a.Load.Mass()), a.Load.Direction)
+		}
+	}
+	in.Sign = "when the flames are gone and the coals glow across the floor. Set the air first, wait a moment, open slowly; " +
+		"rake the coals to where the air comes in."
+	if len(in.Settings) > 0 && p.Wish.High > 0 {
+		in.Sign += fmt.Sprintf(" If the room is over %s, let it cool first, as long as there are coals.", p.sys.RoomTemperature(p.Wish.High))
+	}
+	in.Why = "On wood that still flames it would run too hot; on coals gone grey it would lie and smoke. " +
+		"With fewer coals than that, put kindling under it." + p.notFurther(in.Step)
+}
+
+func (p speaker) closeBypass(in *Instruction) {
+	in.Set = ""
+	c, _ := p.Wish.Stove.Control(in.Control)
+	in.Do = To(c, 0)
+	if p.Wish.Stove.Family != stove.Catalytic {
+		in.Sign = "when every piece is black all over and the fire is lively."
+		in.Why = "Round the baffle the heat goes straight up the flue; shut, it goes by the plate first."
+		return
+	}
+	in.Why = "Below light-off a catalyst burns nothing and clogs; above it, it burns what the flames leave."
+	switch t := in.Fire.When; {
+	case t.Gauge == stove.CatalystProbe:
+		in.Sign = fmt.Sprintf("when the catalyst has stood above %s for five minutes.", p.sys.Sign(t.Above))
+	case t.Gauge != "":
+		in.Sign = fmt.Sprintf("when every piece is black all over and the %s has stood above %s for five minutes: there is no thermometer at the catalyst.",
+			Places.Short(t.Gauge), p.sys.Sign(t.Above))
+	default:
+		in.Sign = "a quarter of an hour after loading, when every piece is black all over and the flames fill the firebox."
+	}
+}
+
+func (p speaker) turnDown(in *Instruction) {
+	c, _ := p.Wish.Stove.Control(in.Control)
+	in.Do = To(c, in.Opening)
+	in.Set = list(slices.DeleteFunc(slices.Clone(in.Settings), func(s Setting) bool { return s.Control.Key == in.Control }))
+	switch {
+	case in.Fire.When.Charred:
+		in.Sign = "when every piece is black all over" + p.gauge(in.Fire.When) + "."
+		in.Why = "Until then the pieces are still driving water off: turned down now they would smoke."
+	case in.Last:
+		in.Sign = "some minutes later, with flames still there, lazy and high."
+		in.Why = "This is the lowest setting that still burns clean with this load. If the flames vanish and the gauge falls, go back one step."
+	default:
+		in.Sign = "some minutes later, if the flames stay."
+		in.Why = "In steps, because the lining must be hot enough to burn the gas that less air leaves."
+	}
+}
+
+// gauge adds the gauge to a sign, if the trigger has one.
+func (p speaker) gauge(t fire.Trigger) string {
+	if t.Gauge == "" {
+		return ""
+	}
+	return fmt.Sprintf(" and the %s is at %s", Places.Short(t.Gauge), p.sys.Sign(t.Above))
+}
+
+// fullyOpen is the opening from which a control counts as fully open.
+const fullyOpen = 0.99
+
+// brisk is the control of a step and its mark, where it is not fully open.
+func (p speaker) brisk(s plan.Step) (c stove.Control, mark string, less bool) {
+	c, ok := p.Wish.Stove.Control(s.Control)
+	return c, Mark(c.Scale, s.Opening), ok && s.Opening < fullyOpen
+}
+
+// briskly says how far the air stays open while it chars, where that is not all
+// the way.
+func (p speaker) briskly(s plan.Step) string {
+	c, mark, less := p.brisk(s)
+	if !less {
+		return ""
+	}
+	return fmt.Sprintf(", %s to %s: %s", units.LowerFirst(c.Name), mark, p.whyBrisk())
+}
+
+// notFurther is the same as a reason of its own.
+func (p speaker) notFurther(s plan.Step) string {
+	c, mark, less := p.brisk(s)
+	if !less {
+		return ""
+	}
+	return fmt.Sprintf(" %s to %s and not further: %s.", units.UpperFirst(c.Name), mark, p.whyBrisk())
+}
+
+func (p speaker) whyBrisk() string {
+	if p.Capped {
+		return "fully open this stove runs too hot"
+	}
+	return "that is enough to char with"
+}
+
+// of names a stack where there are several: " of Beech".
+func (p speaker) of(pick pick) string {
+	if len(p.Wish.Others) == 0 {
+		return ""
+	}
+	return " of " + p.nameOf(pick)
+}
+
+// To is what a hand does: "Lever to a half", "Bypass shut".
+func To(c stove.Control, opening float64) string {
+	mark := Mark(c.Scale, opening)
+	switch mark {
+	case "shut", "open", "fully open":
+		return units.UpperFirst(c.Name) + " " + mark
+	}
+	return fmt.Sprintf("%s to %s", units.UpperFirst(c.Name), mark)
+}
+
+func settings(of []plan.Setting) []Setting {
+	out := make([]Setting, len(of))
+	for i, s := range of {
+		out[i] = Setting{s, Mark(s.Control.Scale, s.Opening)}
+	}
+	return out
+}
+
+// list is controls with their marks: "Lever fully right, bypass open".
+func list(settings []Setting) string {
+	parts := make([]string, len(settings))
+	for i, s := range settings {
+		name := units.LowerFirst(s.Control.Name)
+		if i == 0 {
+			name = units.UpperFirst(s.Control.Name)
+		}
+		parts[i] = name + " " + s.Says
+	}
+	return strings.Join(parts, ", ")
+}
+
+// about prints a range of times since the start.
+func about(low, high time.Duration) string {
+	if low < 0 || high < 0 {
+		return ""
+	}
+	if high-low < 2*time.Minute {
+		low, high = low-low/20, high+high/20+time.Minute
+	}
+	if high < time.Hour {
+		return fmt.Sprintf("about %.0f–%.0f min in", low.Minutes(), high.Minutes())
+	}
+	from, to := hours(low), hours(high)
+	if from == to {
+		return "about " + from + " h in"
+	}
+	return "about " + from + "–" + to + " h in"
+}
+
+// hours prints 1:20 for an hour and twenty minutes.
+func hours(d time.Duration) string {
+	m := int(d.Round(5*time.Minute) / time.Minute)
+	return fmt.Sprintf("%d:%02d", m/60, m%60)
+}
