@@ -169,7 +169,7 @@ func (p Paused) GoOn(steps []Move, until time.Duration) (Result, Paused) {
 // fork is the same burn once more, from here on with other steps.
 func (r runner) fork(steps []Move) runner {
 	sim := *r.sim
-	sim.batches = append(make([]batch, 0, cap(sim.batches)), sim.batches...)
+	sim.batches = append(make([]batch, 0, len(sim.batches)+1), sim.batches...)
 	done := r.result.Done
 	r.sim, r.steps = &sim, steps
 	if r.opt.Watch != nil {

@@ -136,7 +136,7 @@ func New(setup Setup, step time.Duration) *Fire {
 	}
 	room := setup.Room.Kelvin()
 	c := setup.Stove.Chimney
-	s := &Fire{setup: setup, p: paramsOf(setup.Stove, setup.Tuning), dt: step.Seconds(), batches: make([]batch, 0, 24), coals: float64(setup.Coals),
+	s := &Fire{setup: setup, p: paramsOf(setup.Stove, setup.Tuning), dt: step.Seconds(), batches: make([]batch, 0, usualBatches), coals: float64(setup.Coals),
 		lining: room, body: room, catalyst: room, room: house.Settled(setup.Room),
 		surface: setup.Room, pOverR: flue.AirPressure(c.Altitude) / 287.05}
 	s.gravityColumn = 9.80665 * float64(c.Height) * s.pOverR
@@ -185,6 +185,10 @@ func (s *Fire) SetFan(flow units.Flow) {
 // SetWindow opens a window on the stove's level a crack, or shuts it.
 func (s *Fire) SetWindow(open bool) { s.window = open }
 
+// mostBatches is how many loads burn at a time, and usualBatches how many there
+// are in most burns: to light, kindling, and on the coals.
+const mostBatches, usualBatches = 24, 4
+
 // Load puts wood on. Wood that lies on other wood sees less of the coals, so
 // what goes in first catches first. A batch that is burnt out gives its place
 // away; should all places be taken, the two oldest are counted as one. Mineral
@@ -211,7 +215,7 @@ func (s *Fire) Load(l Load) {
 			return
 		}
 	}
-	if len(s.batches) == cap(s.batches) {
+	if len(s.batches) == mostBatches {
 		first, second := &s.batches[0], &s.batches[1]
 		first.dry, first.dry0, first.water = first.dry+second.dry, first.dry0+second.dry0, first.water+second.water
 		first.area, first.pieces = first.area+second.area, first.pieces+second.pieces

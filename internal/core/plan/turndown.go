@@ -7,6 +7,7 @@ import (
 
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
+	"smolder/internal/core/wish"
 )
 
 // How a fire is turned down: half open, then the geometric middle between that
@@ -21,6 +22,10 @@ const (
 	downShare   = 0.15 // of the guide's working range above its low end
 	sameOpening = 0.01
 )
+
+// TurnDowns are the last steps of a recipe with one load: those by which recipes
+// differ that are the same fire until then.
+func TurnDowns(w wish.Wish, r Recipe) []Step { return newBuilder(w, r).turnDowns() }
 
 // turnDowns goes from open to the final setting in one to three steps.
 func (b builder) turnDowns() []Step {

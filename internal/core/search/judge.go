@@ -57,9 +57,11 @@ func (s search) options() fire.Options {
 func (s search) judge(alike []plan.Recipe, verdicts []verdict) {
 	first := plan.Steps(s.Wish, alike[0])
 	turned := slices.IndexFunc(first, func(st plan.Step) bool { return st.Kind == plan.TurnDown })
-	branch := fire.RunTo(s.Setup(), plan.Fires(first), turned, s.options())
+	before := plan.Fires(first)
+	branch := fire.RunTo(s.Setup(), before, turned, s.options())
 	for i, r := range alike {
-		verdicts[i] = s.weighed(r, nil, branch.Run(plan.Fires(plan.Steps(s.Wish, r))))
+		moves := append(before[:turned:turned], plan.Fires(plan.TurnDowns(s.Wish, r))...)
+		verdicts[i] = s.weighed(r, nil, branch.Run(moves))
 		s.meter.Count()
 	}
 }
