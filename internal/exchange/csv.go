@@ -15,6 +15,7 @@ import (
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/form"
 )
 
 // header names the columns of the CSV form. The first rows are of kind "about"
@@ -98,11 +99,11 @@ func unguard(s string) string {
 }
 
 func aboutRows(f File) ([][2]string, error) {
-	stoveText, err := json.Marshal(f.Burn.Stove)
+	stoveText, err := json.Marshal(form.StoveOf(f.Burn.Stove))
 	if err != nil {
 		return nil, err
 	}
-	houseText, err := json.Marshal(f.Burn.House)
+	houseText, err := json.Marshal(form.HouseOf(f.Burn.House))
 	if err != nil {
 		return nil, err
 	}
@@ -113,14 +114,14 @@ func aboutRows(f File) ([][2]string, error) {
 		{"wanted_from_c", number(b.Wanted[0])}, {"wanted_to_c", number(b.Wanted[1])},
 		{"stove", string(stoveText)}, {"house", string(houseText)}}
 	if len(b.Weather) > 0 {
-		text, err := json.Marshal(b.Weather)
+		text, err := json.Marshal(listOf(b.Weather, form.WeatherOf))
 		if err != nil {
 			return nil, err
 		}
 		rows = append(rows, [2]string{"weather", string(text)})
 	}
 	if len(b.Beside) > 0 {
-		text, err := json.Marshal(b.Beside)
+		text, err := json.Marshal(listOf(b.Beside, form.BesideOf))
 		if err != nil {
 			return nil, err
 		}
@@ -257,7 +258,7 @@ func (p *rowParser) time(col int) time.Time {
 }
 
 func (p *rowParser) about(f *File) {
-	b := &f.Burn
+	b, ok := &f.Burn, true
 	value := p.row[colValue]
 	switch p.row[colKey] {
 	case "format":
@@ -288,15 +289,15 @@ func (p *rowParser) about(f *File) {
 	case "wanted_to_c":
 		b.Wanted[1] = p.number(colValue)
 	case "stove":
-		if json.Unmarshal([]byte(value), &b.Stove) != nil {
+		if b.Stove, ok = fromJSON[form.Stove](value); !ok {
 			p.fail(colValue, "a stove in JSON")
 		}
 	case "weather":
-		if json.Unmarshal([]byte(value), &b.Weather) != nil {
+		if b.Weather, ok = listFromJSON[form.Weather](value); !ok {
 			p.fail(colValue, "hours of weather in JSON")
 		}
 	case "beside":
-		if json.Unmarshal([]byte(value), &b.Beside) != nil {
+		if b.Beside, ok = listFromJSON[form.Beside](value); !ok {
 			p.fail(colValue, "heat of another stove in JSON")
 		}
 	case "window_open":
@@ -308,7 +309,7 @@ func (p *rowParser) about(f *File) {
 	case "wind_m_s":
 		b.Wind = p.number(colValue)
 	case "house":
-		if json.Unmarshal([]byte(value), &b.House) != nil {
+		if b.House, ok = fromJSON[form.House](value); !ok {
 			p.fail(colValue, "a house in JSON")
 		}
 	}
@@ -356,4 +357,26 @@ func (p *rowParser) load() *fire.Load {
 		PieceMass: units.Kilogram(p.number(colPieceMass)), PieceLength: units.Metre(p.number(colPieceLength)),
 		Direction: stove.Direction(p.row[colDirection]), Lay: fire.Lay(p.row[colLay]), Kindling: p.row[colKindling] == "true",
 		Starter: units.Joule(p.number(colStarter)), StarterKind: fire.Starter(p.row[colStarterKind]), Unraked: p.row[colUnraked] == "true", StackName: p.row[colStack]}
+}
+
+// fromJSON reads one thing in its written form.
+func fromJSON[F interface{ Core() C }, C any](text string) (C, bool) {
+	var f F
+	err := json.Unmarshal([]byte(text), &f)
+	return f.Core(), err == nil
+}
+
+// listFromJSON reads a list of them.
+func listFromJSON[F interface{ Core() C }, C any](text string) ([]C, bool) {
+	var list []F
+	err := json.Unmarshal([]byte(text), &list)
+	return listOf(list, F.Core), err == nil
+}
+
+func listOf[A, B any](list []A, turn func(A) B) []B {
+	out := make([]B, len(list))
+	for i, v := range list {
+		out[i] = turn(v)
+	}
+	return out
 }

@@ -3,7 +3,6 @@ package exchange_test
 import (
 	"bytes"
 	"context"
-	"encoding/json"
 	"fmt"
 	"io"
 	"os"
@@ -25,6 +24,7 @@ import (
 	"smolder/internal/core/wish"
 	"smolder/internal/demo"
 	"smolder/internal/exchange"
+	"smolder/internal/form"
 	"smolder/internal/say"
 )
 
@@ -136,8 +136,8 @@ func planned() exchange.File {
 
 // made is one plan, searched once and copied.
 func made() plan.Plan {
-	var p plan.Plan
-	if err := json.Unmarshal(kept(), &p); err != nil {
+	p, err := form.Read[form.Plan](kept())
+	if err != nil {
 		panic(err)
 	}
 	return p
@@ -150,7 +150,7 @@ var kept = sync.OnceValue(func() []byte {
 	if err != nil {
 		panic(err)
 	}
-	b, err := json.Marshal(p)
+	b, err := form.Write(form.PlanOf(p))
 	if err != nil {
 		panic(err)
 	}

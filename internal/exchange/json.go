@@ -13,6 +13,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
+	"smolder/internal/form"
 	"smolder/internal/say"
 )
 
@@ -31,28 +32,50 @@ var ErrFormat = errors.New("this is not a burn that can be read")
 
 // A File is one burn on its way in or out.
 type File struct {
+	Format  string
+	Version int
+	Title   string
+	Burn    burn.Burn
+	Plan    *plan.Plan
+}
+
+// fileForm is a file as it is written.
+type fileForm struct {
 	Format  string     `json:"format"`
 	Version int        `json:"version"`
 	Title   string     `json:"title,omitempty"`
-	Burn    burn.Burn  `json:"burn"`
-	Plan    *plan.Plan `json:"plan,omitempty"`
+	Burn    form.Burn  `json:"burn"`
+	Plan    *form.Plan `json:"plan,omitempty"`
+}
+
+func (f fileForm) file() File {
+	out := File{Format: f.Format, Version: f.Version, Title: f.Title, Burn: f.Burn.Core()}
+	if f.Plan != nil {
+		p := f.Plan.Core()
+		out.Plan = &p
+	}
+	return out
 }
 
 // WriteJSON writes a burn, struck entries left out.
 func WriteJSON(w io.Writer, f File) error {
-	f.Format, f.Version = formatName, formatVersion
 	f.Burn.Entries = f.Burn.Valid()
+	out := fileForm{Format: formatName, Version: formatVersion, Title: f.Title, Burn: form.BurnOf(f.Burn)}
+	if f.Plan != nil {
+		p := form.PlanOf(*f.Plan)
+		out.Plan = &p
+	}
 	enc := json.NewEncoder(w)
 	enc.SetIndent("", " ")
-	return enc.Encode(f)
+	return enc.Encode(out)
 }
 
 // ReadJSON reads what WriteJSON wrote and checks it, at the given time.
 func ReadJSON(r io.Reader, now time.Time) (File, error) {
-	var f File
+	var read fileForm
 	limited := &io.LimitedReader{R: r, N: mostBytes}
 	dec := json.NewDecoder(limited)
-	if err := dec.Decode(&f); err != nil {
+	if err := dec.Decode(&read); err != nil {
 		switch {
 		case limited.N <= 0:
 			return File{}, tooLarge()
@@ -63,6 +86,7 @@ func ReadJSON(r io.Reader, now time.Time) (File, error) {
 		}
 		return File{}, fmt.Errorf("%w: %w", ErrFormat, err)
 	}
+	f := read.file()
 	if f.Format != formatName {
 		return File{}, fmt.Errorf(`%w: its "format" is %q; %q would do`, ErrFormat, shortened(f.Format), formatName)
 	}

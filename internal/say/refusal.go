@@ -3,6 +3,7 @@ package say
 import (
 	"strings"
 
+	"smolder/internal/core/day"
 	"smolder/internal/core/reason"
 	"smolder/internal/core/search"
 	"smolder/internal/core/units"
@@ -30,6 +31,8 @@ var refusals = map[reason.Code]Refused{
 	wish.UnknownLay:     {"There is no lay called %q to light from cold.", "top-down, raft, open-v, lean-to or bottom-up would do, or none: then the best is chosen."},
 	wish.DoNotLight:     {"Do not light: the room pulls harder than the chimney (net draft %s), so smoke would come in.", ""},
 	wish.DoNotLightWarm: {"Do not light: even with the flue warmed the draft is only %s, and a gust would turn it.", ""},
+
+	day.RefusedThen: {"%s", ""},
 
 	search.TooFewPieces: {"There are not enough pieces in this stack for a fire like this.", "Choose another stack, or another lay."},
 	search.SmokeComesIn: {"Smoke would come into the room: at its weakest the draft is %s.",

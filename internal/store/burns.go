@@ -3,18 +3,14 @@ package store
 import (
 	"context"
 	"database/sql"
-	"encoding/json"
-	"fmt"
-	"strconv"
-	"strings"
 	"time"
 
 	"github.com/jmoiron/sqlx"
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/plan"
-	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/form"
 )
 
 // A Burn is a burn with its number, its stove's number and its plan.
@@ -28,18 +24,21 @@ type Burn struct {
 }
 
 type burnRow struct {
-	ID      int64               `db:"id"`
-	StoveID int64               `db:"stove_id"`
-	Title   string              `db:"title"`
-	Spec    doc[burn.Burn]      `db:"spec"`
-	Plan    doc[*plan.Plan]     `db:"plan"`
-	Started time.Time           `db:"started"`
-	Ended   sql.Null[time.Time] `db:"ended"`
-	Removed bool                `db:"removed"`
+	ID      int64                      `db:"id"`
+	StoveID int64                      `db:"stove_id"`
+	Title   string                     `db:"title"`
+	Spec    kept[form.Burn, burn.Burn] `db:"spec"`
+	Plan    kept[form.Plan, plan.Plan] `db:"plan"`
+	Started time.Time                  `db:"started"`
+	Ended   sql.Null[time.Time]        `db:"ended"`
+	Removed bool                       `db:"removed"`
 }
 
 func (r burnRow) burn() Burn {
-	b := Burn{ID: r.ID, StoveID: r.StoveID, Title: r.Title, Burn: r.Spec.V, Plan: r.Plan.V, Removed: r.Removed}
+	b := Burn{ID: r.ID, StoveID: r.StoveID, Title: r.Title, Burn: r.Spec.V, Removed: r.Removed}
+	if r.Plan.There {
+		b.Plan = &r.Plan.V
+	}
 	b.Started = r.Started.UTC()
 	b.Ended = time.Time{}
 	if r.Ended.Valid {
@@ -67,13 +66,13 @@ func (h Household) StartBurn(ctx context.Context, stoveID int64, title string, b
 func (h Household) startBurn(ctx context.Context, tx *sqlx.Tx, stoveID int64, title string, b burn.Burn, p *plan.Plan) (int64, error) {
 	entries := b.Entries
 	b.Entries = nil
-	spec, err := encode(b)
+	spec, err := encode(form.BurnOf(b))
 	if err != nil {
 		return 0, err
 	}
 	var planned *string
 	if p != nil {
-		text, err := encode(p)
+		text, err := encode(form.PlanOf(*p))
 		if err != nil {
 			return 0, err
 		}
@@ -115,122 +114,10 @@ func (h Household) Burn(ctx context.Context, id int64) (Burn, error) {
 	if err != nil {
 		return Burn{}, err
 	}
-	rows, err := h.db.QueryContext(ctx, `
-		SELECT `+entryColumns+`
-		FROM entries
-		WHERE household_id = $1 AND burn_id = $2 AND NOT `+plainReading+`
-		ORDER BY at, seq`, h.id, id)
-	if err != nil {
-		return Burn{}, err
-	}
-	defer rows.Close()
-	var others []burn.Entry
-	for rows.Next() {
-		e, err := scanEntry(rows)
-		if err != nil {
-			return Burn{}, err
-		}
-		others = append(others, e)
-	}
+	others, err := h.entries(ctx, id)
 	b.Entries = merged(readings, others)
-	return b, rows.Err()
+	return b, err
 }
-
-// plainReading is a reading with nothing beside its columns, as a thermometer
-// that reads itself makes them by the ten thousand.
-const plainReading = `(kind = 'temperature' AND doc = '{}')`
-
-// readings fetches the plain readings of a burn as one text, a line each: row by
-// row most of the time goes into the rows.
-func (h Household) readings(ctx context.Context, burnID int64) ([]burn.Entry, error) {
-	var text string
-	err := h.db.GetContext(ctx, &text, `
-		SELECT coalesce(string_agg(concat_ws(E'\t', id, CAST(date_part('epoch', at) * 1000000 AS bigint), seq, undone_at IS NOT NULL, counts, coalesce(corrects, ''), place, reading), E'\n' ORDER BY at, seq), '')
-		FROM entries
-		WHERE household_id = $1 AND burn_id = $2 AND `+plainReading, h.id, burnID)
-	if err != nil || text == "" {
-		return nil, err
-	}
-	out := make([]burn.Entry, 0, strings.Count(text, "\n")+1)
-	for line := range strings.SplitSeq(text, "\n") {
-		e, err := readingLine(line)
-		if err != nil {
-			return nil, fmt.Errorf("a reading of burn %d: %w", burnID, err)
-		}
-		out = append(out, e)
-	}
-	return out, nil
-}
-
-func readingLine(line string) (burn.Entry, error) {
-	e := burn.Entry{Kind: burn.Temperature}
-	var cell [8]string
-	for i := range cell {
-		cell[i], line, _ = strings.Cut(line, "\t")
-	}
-	micros, err := strconv.ParseInt(cell[1], 10, 64)
-	if err != nil {
-		return e, err
-	}
-	if e.Seq, err = strconv.ParseInt(cell[2], 10, 64); err != nil {
-		return e, err
-	}
-	reading, err := strconv.ParseFloat(cell[7], 64)
-	e.ID, e.At, e.Undone, e.Struck, e.Corrects, e.Place, e.Reading = cell[0], time.UnixMicro(micros).UTC(), cell[3] == "t", cell[4] == "f", cell[5], stove.Place(cell[6]), units.Celsius(reading)
-	return e, err
-}
-
-// merged is two lists of entries, each in order, as one.
-func merged(a, b []burn.Entry) []burn.Entry {
-	if len(a) == 0 {
-		return b
-	}
-	out := make([]burn.Entry, 0, len(a)+len(b))
-	for len(a) > 0 && len(b) > 0 {
-		if c := a[0].At.Compare(b[0].At); c < 0 || c == 0 && a[0].Seq < b[0].Seq {
-			out, a = append(out, a[0]), a[1:]
-		} else {
-			out, b = append(out, b[0]), b[1:]
-		}
-	}
-	return append(append(out, a...), b...)
-}
-
-// entryColumns are an entry as [scanEntry] reads it: nothing is null, and what
-// is usual is empty.
-const entryColumns = `id, at, kind, CASE WHEN doc = '{}' THEN '' ELSE doc::text END, coalesce(corrects, ''), undone_at IS NOT NULL, counts, coalesce(place, ''), coalesce(reading, 0), seq`
-
-// scanEntry reads one entry. A reading stands in its columns; only what was
-// typed is in its document, if anything.
-func scanEntry(rows *sql.Rows) (burn.Entry, error) {
-	var (
-		id            string
-		at            time.Time
-		undone, count bool
-		reading       float64
-		seq           int64
-		e             burn.Entry
-
-		kind, text, corrects, place sql.RawBytes
-	)
-	if err := rows.Scan(&id, &at, &kind, &text, &corrects, &undone, &count, &place, &reading, &seq); err != nil {
-		return e, err
-	}
-	if len(text) > len(emptyDoc) {
-		if err := json.Unmarshal(text, &e); err != nil {
-			return e, fmt.Errorf("entry %s: %w", id, err)
-		}
-	}
-	e.ID, e.At, e.Corrects, e.Undone, e.Struck, e.Seq = id, at.UTC(), string(corrects), undone, !count, seq
-	if e.Kind = burn.Temperature; string(kind) != string(burn.Temperature) {
-		e.Kind = burn.Kind(kind)
-		return e, nil
-	}
-	e.Place, e.Reading = stove.Place(place), units.Celsius(reading)
-	return e, nil
-}
-
-const emptyDoc = `{}`
 
 // SameBurn returns the burn of a stove that began at the same moment and has as
 // many entries that count, or 0: a file that was read in before.
@@ -241,7 +128,8 @@ func (h Household) SameBurn(ctx context.Context, stoveID int64, b burn.Burn) (in
 		FROM burns b
 		WHERE b.household_id = $1 AND b.stove_id = $2 AND b.removed_at IS NULL
 		  AND b.started BETWEEN CAST($3 AS timestamptz) - interval '1 millisecond' AND CAST($3 AS timestamptz) + interval '1 millisecond'
-		  AND (SELECT count(*) FROM entries e WHERE e.household_id = b.household_id AND e.burn_id = b.id AND e.counts) = $4
+		  AND (SELECT count(*) FROM entries e WHERE e.household_id = b.household_id AND e.burn_id = b.id AND e.counts)
+		    + (SELECT count(*) FROM readings r WHERE r.household_id = b.household_id AND r.burn_id = b.id AND r.counts) = $4
 		LIMIT 1`, h.id, stoveID, b.Started, len(b.Valid()))
 	if isMissing(missing(err)) {
 		return 0, nil
@@ -274,7 +162,7 @@ func (h Household) Burns(ctx context.Context, before time.Time, most int) ([]Bur
 	err := h.db.SelectContext(ctx, &rows, `
 		SELECT b.id, b.stove_id, b.spec->'stove'->>'name' AS stove, b.title, b.started, b.ended, b.plan IS NOT NULL AS planned,
 		       CAST(b.spec->>'outdoor_c' AS double precision) AS outdoor, COALESCE(CAST(b.spec->>'outdoor_unknown' AS boolean), false) AS outdoor_unknown,
-		       false AS removed, e.loads, e.mass, e.mineral, e.peak
+		       false AS removed, e.loads, e.mass, e.mineral, r.peak
 		FROM (SELECT id, household_id, stove_id, title, spec, plan, started, ended
 		      FROM burns
 		      WHERE household_id = $1 AND started < $2 AND removed_at IS NULL
@@ -283,10 +171,13 @@ func (h Household) Burns(ctx context.Context, before time.Time, most int) ([]Bur
 		CROSS JOIN LATERAL (
 		      SELECT count(*) FILTER (WHERE kind = 'load') AS loads,
 		             COALESCE(sum(load_mass) FILTER (WHERE kind = 'load'), 0) AS mass,
-		             COALESCE(sum(load_mass) FILTER (WHERE kind = 'mineral'), 0) AS mineral,
-		             max(reading) FILTER (WHERE kind = 'temperature' AND place IN ('connector-probe', 'connector-surface')) AS peak
+		             COALESCE(sum(load_mass) FILTER (WHERE kind = 'mineral'), 0) AS mineral
 		      FROM entries
-		      WHERE household_id = b.household_id AND burn_id = b.id AND counts AND kind IN ('load', 'mineral', 'temperature')) e
+		      WHERE household_id = b.household_id AND burn_id = b.id AND counts AND kind IN ('load', 'mineral')) e
+		CROSS JOIN LATERAL (
+		      SELECT max(reading) AS peak
+		      FROM readings
+		      WHERE household_id = b.household_id AND burn_id = b.id AND counts AND place IN ('connector-probe', 'connector-surface')) r
 		ORDER BY b.started DESC`, h.id, before, most)
 	return rows, err
 }

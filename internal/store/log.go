@@ -34,8 +34,9 @@ func (h Household) change(ctx context.Context, burnID int64, f func(context.Cont
 		}
 		err = tx.SelectContext(ctx, &rows, `
 			SELECT id, at, corrects, undone_at IS NOT NULL AS undone, counts
-			FROM entries
-			WHERE household_id = $1 AND burn_id = $2
+			FROM (SELECT id, at, corrects, undone_at, counts, seq FROM entries WHERE household_id = $1 AND burn_id = $2
+			      UNION ALL
+			      SELECT id, at, corrects, undone_at, counts, seq FROM readings WHERE household_id = $1 AND burn_id = $2) e
 			ORDER BY seq`, h.id, burnID)
 		if err != nil {
 			return err
@@ -51,57 +52,13 @@ func (h Household) change(ctx context.Context, burnID int64, f func(context.Cont
 		}
 		for _, e := range log.Heads() {
 			if was, there := before[e.ID]; there && was != e.Counts {
-				_, err := tx.ExecContext(ctx, `
-					UPDATE entries
-					SET counts = $4
-					WHERE household_id = $1 AND burn_id = $2 AND id = $3`, h.id, burnID, e.ID, e.Counts)
-				if err != nil {
+				if err := h.marking(ctx, tx, setCounts, burnID, e.ID, e.Counts); err != nil {
 					return err
 				}
 			}
 		}
 		return nil
 	})
-}
-
-// insert keeps an entry as it is.
-func (h Household) insert(ctx context.Context, tx *sqlx.Tx, burnID int64, e burn.Entry) error {
-	var place, corrects *string
-	var reading *float64
-	id, at, kind, counts, undone := e.ID, e.At, e.Kind, !e.Struck, e.Undone
-	if e.Corrects != "" {
-		corrects = &e.Corrects
-	}
-	text := emptyDoc
-	if e.Kind == burn.Temperature {
-		p, r := string(e.Place), float64(e.Reading)
-		place, reading = &p, &r
-	}
-	if e.Kind != burn.Temperature || e.Typed != "" {
-		kept := e
-		kept.Struck, kept.Corrects = false, ""
-		if e.Kind == burn.Temperature {
-			kept = burn.Entry{Typed: e.Typed}
-		}
-		var err error
-		if text, err = encode(kept); err != nil {
-			return err
-		}
-	}
-	var stack *int64
-	var mass *float64
-	if e.Load != nil {
-		m := float64(e.Load.Mass())
-		mass = &m
-		if e.Load.StackID != 0 {
-			stack = &e.Load.StackID
-		}
-	}
-	_, err := tx.ExecContext(ctx, `
-		INSERT INTO entries (household_id, burn_id, id, at, kind, doc, stack_id, load_mass, corrects, undone_at, counts, place, reading)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, CASE WHEN $10 THEN now() END, $11, $12, $13)`,
-		h.id, burnID, id, at, kind, text, stack, mass, corrects, undone, counts, place, reading)
-	return err
 }
 
 // AddEntry keeps an entry once; the same entry again is fine. The error is the
@@ -154,11 +111,7 @@ func (h Household) mark(ctx context.Context, burnID int64, id string, undone boo
 		if err := decide(id); err != nil {
 			return h.unknown(err)
 		}
-		_, err := tx.ExecContext(ctx, `
-			UPDATE entries
-			SET undone_at = CASE WHEN $4 THEN COALESCE(undone_at, now()) END
-			WHERE household_id = $1 AND burn_id = $2 AND id = $3`, h.id, burnID, id, undone)
-		return err
+		return h.marking(ctx, tx, setUndone, burnID, id, undone)
 	})
 }
 

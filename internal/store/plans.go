@@ -10,6 +10,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/day"
 	"smolder/internal/core/plan"
+	"smolder/internal/form"
 )
 
 // A Planned is a plan with an address: made once, then opened, printed, kept
@@ -56,15 +57,29 @@ func (r planRow) planned() (Planned, error) {
 		return p, nil
 	}
 	if r.Kind == planKindDay {
-		var d doc[day.Day]
-		err := d.Scan(r.Form)
-		p.Day = &d.V
+		d, err := form.Read[form.Day](r.Form)
+		p.Day = &d
 		return p, err
 	}
-	var b doc[plan.Plan]
-	err := b.Scan(r.Form)
-	p.Burn = &b.V
+	b, err := form.Read[form.Plan](r.Form)
+	p.Burn = &b
 	return p, err
+}
+
+// written is the plan's kind and its form; null where there is none.
+func (p Planned) written() (kind string, text *string, err error) {
+	var b string
+	switch {
+	case p.Day != nil:
+		kind = planKindDay
+		b, err = encode(form.DayOf(*p.Day))
+	case p.Burn != nil:
+		kind = planKindBurn
+		b, err = encode(form.PlanOf(*p.Burn))
+	default:
+		return planKindBurn, nil, nil
+	}
+	return kind, &b, err
 }
 
 const (
@@ -88,11 +103,7 @@ func (h Household) KeepPlans(ctx context.Context, plans []Planned) ([]int64, err
 	ids := make([]int64, len(plans))
 	err := h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
 		for i, p := range plans {
-			kind, form := planKindBurn, any(p.Burn)
-			if p.Day != nil {
-				kind, form = planKindDay, p.Day
-			}
-			text, err := encode(form)
+			kind, text, err := p.written()
 			if err != nil {
 				return err
 			}

@@ -8,6 +8,7 @@ import (
 
 	"smolder/internal/core/house"
 	"smolder/internal/core/units"
+	"smolder/internal/form"
 )
 
 // A Space is what a stove heats: a kitchen, a loft, a boat's cabin.
@@ -20,12 +21,12 @@ type Space struct {
 }
 
 type spaceRow struct {
-	ID      int64            `db:"id"`
-	Name    string           `db:"name"`
-	Spec    doc[house.House] `db:"spec"`
-	Low     float64          `db:"wanted_low"`
-	High    float64          `db:"wanted_high"`
-	Version int              `db:"version"`
+	ID      int64                         `db:"id"`
+	Name    string                        `db:"name"`
+	Spec    kept[form.House, house.House] `db:"spec"`
+	Low     float64                       `db:"wanted_low"`
+	High    float64                       `db:"wanted_high"`
+	Version int                           `db:"version"`
 }
 
 func (r spaceRow) space() Space {
@@ -67,7 +68,7 @@ func (h Household) AddSpace(ctx context.Context, s Space) (int64, error) {
 }
 
 func addSpace(ctx context.Context, tx *sqlx.Tx, household int64, s Space) (int64, error) {
-	spec, err := encode(s.House)
+	spec, err := encode(form.HouseOf(s.House))
 	if err != nil {
 		return 0, err
 	}
@@ -85,7 +86,7 @@ func addSpace(ctx context.Context, tx *sqlx.Tx, household int64, s Space) (int64
 // SaveSpace changes a space; [ErrStale] when somebody else has since it was
 // read. Burns already logged keep the space as it was.
 func (h Household) SaveSpace(ctx context.Context, s Space) error {
-	spec, err := encode(s.House)
+	spec, err := encode(form.HouseOf(s.House))
 	if err != nil {
 		return err
 	}

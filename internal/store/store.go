@@ -12,7 +12,6 @@ import (
 	"database/sql"
 	"database/sql/driver"
 	"embed"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -20,6 +19,8 @@ import (
 	"net"
 	"strings"
 	"time"
+
+	"smolder/internal/form"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
@@ -162,17 +163,9 @@ var migrations embed.FS
 // that took. Of several processes that begin at once one migrates and the others
 // wait for it.
 func (s *Store) Migrate(ctx context.Context) (int, error) {
-	files, err := fs.Sub(migrations, "migrations")
+	p, err := s.migrator()
 	if err != nil {
 		return 0, err
-	}
-	alone, err := lock.NewPostgresSessionLocker()
-	if err != nil {
-		return 0, fmt.Errorf("locking for the migrations: %w", err)
-	}
-	p, err := goose.NewProvider(goose.DialectPostgres, s.DB(), files, goose.WithSessionLocker(alone))
-	if err != nil {
-		return 0, fmt.Errorf("reading the migrations: %w", err)
 	}
 	done, err := p.Up(ctx)
 	if err != nil {
@@ -182,6 +175,23 @@ func (s *Store) Migrate(ctx context.Context) (int, error) {
 		return 0, fmt.Errorf("migrating: keys of names: %w", err)
 	}
 	return len(done), nil
+}
+
+// migrator runs the migrations, one process at a time.
+func (s *Store) migrator() (*goose.Provider, error) {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return nil, err
+	}
+	alone, err := lock.NewPostgresSessionLocker()
+	if err != nil {
+		return nil, fmt.Errorf("locking for the migrations: %w", err)
+	}
+	p, err := goose.NewProvider(goose.DialectPostgres, s.DB(), files, goose.WithSessionLocker(alone))
+	if err != nil {
+		return nil, fmt.Errorf("reading the migrations: %w", err)
+	}
+	return p, nil
 }
 
 // A Household is the store as one household sees it.
@@ -228,24 +238,33 @@ func violates(err error, constraint string) bool {
 	return errors.As(err, &pg) && pg.ConstraintName == constraint
 }
 
-// doc is a value kept as jsonb.
-type doc[T any] struct{ V T }
-
-// Scan reads jsonb.
-func (d *doc[T]) Scan(src any) error {
-	switch b := src.(type) {
-	case []byte:
-		return json.Unmarshal(b, &d.V)
-	case string:
-		return json.Unmarshal([]byte(b), &d.V)
-	case nil:
-		return nil
-	}
-	return fmt.Errorf("jsonb came as %T", src)
+// kept is a value of the core kept in its written form, as jsonb; null is the
+// zero value.
+type kept[F form.Written[C], C any] struct {
+	V     C
+	There bool
 }
 
-// encode returns a value as jsonb.
-func encode(v any) (string, error) {
-	b, err := json.Marshal(v)
+// Scan reads jsonb, of whichever version it was written.
+func (k *kept[F, C]) Scan(src any) (err error) {
+	var b []byte
+	switch v := src.(type) {
+	case []byte:
+		b = v
+	case string:
+		b = []byte(v)
+	case nil:
+		return nil
+	default:
+		return fmt.Errorf("jsonb came as %T", src)
+	}
+	k.V, err = form.Read[F](b)
+	k.There = err == nil
+	return err
+}
+
+// encode returns a form as jsonb.
+func encode[C any](f form.Written[C]) (string, error) {
+	b, err := form.Write(f)
 	return string(b), err
 }

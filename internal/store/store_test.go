@@ -12,6 +12,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/demo"
 	"smolder/internal/store"
@@ -360,4 +361,41 @@ func TestTheKeptLogAgainstAPlainModel(t *testing.T) {
 		assert.InDelta(t, float64(want), float64(b.Used()), 1e-6)
 		require.NoError(t, h.RemoveBurn(ctx, id, true))
 	}
+}
+
+// What was kept by a server of before is what this one reads: readings that were
+// typed, corrected or undone, in whichever table they stood, and plans in forms
+// without a version.
+func TestOldRowsAreReadAsTheyWere(t *testing.T) {
+	s := storetest.New(t)
+	h, stoveID, _ := furnished(t, s, "tarn")
+	id := open(t, h, stoveID)
+	for i, e := range []burn.Entry{
+		{ID: "plain", Kind: burn.Temperature, Place: stove.Top, Reading: 181.25},
+		{ID: "typed", Kind: burn.Temperature, Place: stove.ConnectorProbe, Reading: 232, Typed: "450\tF\n\"about\""},
+		{ID: "undone", Kind: burn.Temperature, Place: stove.Top, Reading: 90},
+		{ID: "note", Kind: burn.Note, Note: "hissing\nand crackling"},
+	} {
+		e.At = noon.Add(time.Duration(i+1) * time.Minute)
+		require.NoError(t, h.AddEntry(ctx, id, e, noon.Add(time.Hour)))
+	}
+	require.NoError(t, h.CorrectEntry(ctx, id, "plain", burn.Entry{ID: "better", Kind: burn.Temperature, Place: stove.Top, Reading: 182, At: noon.Add(time.Minute)}, noon.Add(time.Hour)))
+	require.NoError(t, h.UndoEntry(ctx, id, "undone"))
+	before, err := h.Burn(ctx, id)
+	require.NoError(t, err)
+	require.Len(t, before.Entries, 5)
+	const withoutReadings = 7
+	require.NoError(t, s.MigrateTo(ctx, withoutReadings))
+	_, err = s.DB().Exec(`UPDATE burns SET spec = spec - 'form'; UPDATE stoves SET spec = spec - 'form'; UPDATE spaces SET spec = spec - 'form'; UPDATE entries SET doc = doc - 'form'`)
+	require.NoError(t, err)
+	_, err = s.Migrate(ctx)
+	require.NoError(t, err)
+	after, err := h.Burn(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, before, after)
+	assert.Equal(t, "450\tF\n\"about\"", after.Entries[2].Typed)
+	n, err := h.SameBurn(ctx, stoveID, after.Burn)
+	require.NoError(t, err)
+	assert.Equal(t, id, n)
+	require.NoError(t, h.PutBackEntry(ctx, id, "undone"))
 }

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"smolder/internal/core/stove"
+	"smolder/internal/form"
 )
 
 // A Stove is a stove with its number and the space it stands in.
@@ -16,10 +17,10 @@ type Stove struct {
 }
 
 type stoveRow struct {
-	ID      int64            `db:"id"`
-	Spec    doc[stove.Stove] `db:"spec"`
-	Version int              `db:"version"`
-	Space   spaceRow         `db:"space"`
+	ID      int64                         `db:"id"`
+	Spec    kept[form.Stove, stove.Stove] `db:"spec"`
+	Version int                           `db:"version"`
+	Space   spaceRow                      `db:"space"`
 }
 
 func (r stoveRow) stove() Stove { return Stove{r.ID, r.Spec.V, r.Space.space(), r.Version} }
@@ -62,7 +63,7 @@ func (h Household) Stove(ctx context.Context, id int64) (Stove, error) {
 // AddStove keeps a new stove in a space of the household and returns its
 // number.
 func (h Household) AddStove(ctx context.Context, s Stove) (int64, error) {
-	spec, err := encode(s.Stove)
+	spec, err := encode(form.StoveOf(s.Stove))
 	if err != nil {
 		return 0, err
 	}
@@ -82,7 +83,7 @@ func (h Household) AddStove(ctx context.Context, s Stove) (int64, error) {
 // SaveStove changes a stove; [ErrStale] when somebody else has since it was
 // read. Burns already logged keep the stove as it was.
 func (h Household) SaveStove(ctx context.Context, s Stove) error {
-	spec, err := encode(s.Stove)
+	spec, err := encode(form.StoveOf(s.Stove))
 	if err != nil {
 		return err
 	}

@@ -57,50 +57,50 @@ const (
 
 // An Entry is one line of the log.
 type Entry struct {
-	ID    string    `json:"id"` // made where it was typed, so that it is kept once
-	At    time.Time `json:"at"`
-	Kind  Kind      `json:"kind"`
-	Typed string    `json:"typed,omitempty"` // as the owner said it
+	ID    string // made where it was typed, so that it is kept once
+	At    time.Time
+	Kind  Kind
+	Typed string // as the owner said it
 
-	Control string        `json:"control,omitempty"` // key of the control
-	Opening float64       `json:"opening,omitempty"` // 0–1
-	Place   stove.Place   `json:"place,omitempty"`
-	Reading units.Celsius `json:"reading_c,omitempty"`
-	Draft   units.Pascal  `json:"draft_pa,omitempty"`
-	Door    fire.Door     `json:"door,omitempty"`
-	Smoke   string        `json:"smoke,omitempty"`
-	Load    *fire.Load    `json:"load,omitempty"`
-	Note    string        `json:"note,omitempty"`
+	Control string  // key of the control
+	Opening float64 // 0–1
+	Place   stove.Place
+	Reading units.Celsius
+	Draft   units.Pascal
+	Door    fire.Door
+	Smoke   string
+	Load    *fire.Load
+	Note    string
 
-	Struck   bool   `json:"struck,omitempty"`   // does not count: undone, or corrected by one that counts
-	Undone   bool   `json:"-"`                  // by hand
-	Seq      int64  `json:"-"`                  // counts up in the order in which entries were made
-	Corrects string `json:"corrects,omitempty"` // id of the entry whose place it takes
+	Struck   bool   // does not count: undone, or corrected by one that counts
+	Undone   bool   // by hand
+	Seq      int64  // counts up in the order in which entries were made
+	Corrects string // id of the entry whose place it takes
 }
 
 // A Burn is one burn with everything that held when it began.
 type Burn struct {
-	Stove   stove.Stove    `json:"stove"`
-	House   house.House    `json:"house"`
-	Outdoor units.Celsius  `json:"outdoor_c"`
-	Room    units.Celsius  `json:"room_c"`
-	Wanted  [2]float64     `json:"wanted_room_c,omitempty"`
-	Warmth  units.Celsius  `json:"stove_warmth_c"` // of the body before lighting
-	Coals   units.Kilogram `json:"coals_kg"`       // from the fire before
-	Started time.Time      `json:"started"`
-	Ended   time.Time      `json:"ended,omitzero"` // zero while it burns
-	Entries []Entry        `json:"entries"`
+	Stove   stove.Stove
+	House   house.House
+	Outdoor units.Celsius
+	Room    units.Celsius
+	Wanted  [2]float64
+	Warmth  units.Celsius  // of the body before lighting
+	Coals   units.Kilogram // from the fire before
+	Started time.Time
+	Ended   time.Time // zero while it burns
+	Entries []Entry
 
 	// What the weather did, by the hour since the start, where it is known; it
 	// goes before Outdoor and Wind.
-	Weather []fire.Weather `json:"weather,omitempty"`
-	Wind    float64        `json:"wind_m_s,omitempty"`
-	Window  bool           `json:"window_open,omitempty"` // a crack, on the stove's level, all the time
-	Beside  []fire.Beside  `json:"beside,omitempty"`      // what another stove in the same space gives
+	Weather []fire.Weather
+	Wind    float64
+	Window  bool          // a crack, on the stove's level, all the time
+	Beside  []fire.Beside // what another stove in the same space gives
 
 	// What nobody has said: Room and Outdoor are then assumed.
-	RoomUnknown    bool `json:"room_unknown,omitempty"`
-	OutdoorUnknown bool `json:"outdoor_unknown,omitempty"`
+	RoomUnknown    bool
+	OutdoorUnknown bool
 }
 
 // AssumedRoom and AssumedOutdoor stand in for temperatures that nobody has said:

@@ -12,6 +12,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/house"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/reason"
 	"smolder/internal/core/search"
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
@@ -21,26 +22,30 @@ import (
 // A Window is when a load is due in a day of cycles: not before, best, not
 // after, since the beginning of the day's plan.
 type Window struct {
-	From  time.Duration `json:"from"`
-	Best  time.Duration `json:"best"`
-	Until time.Duration `json:"until"`
-	Fire  plan.Plan     `json:"fire"` // the burn that begins then
+	From  time.Duration
+	Best  time.Duration
+	Until time.Duration
+	Fire  plan.Plan // the burn that begins then
 }
 
 // A Day is a schedule of cycles that keeps the room in its band, or says what
 // it cannot.
 type Day struct {
-	Wish    wish.Wish       `json:"wish"`
-	Windows []Window        `json:"windows"`
-	Room    []units.Celsius `json:"room_c"` // at every step
-	Every   time.Duration   `json:"every"`
-	Wood    units.Kilogram  `json:"wood_kg"`
+	Wish    wish.Wish
+	Windows []Window
+	Room    []units.Celsius // at every step
+	Every   time.Duration
+	Wood    units.Kilogram
 
-	Missed  int           `json:"missed"`            // steps in which a load was due and nobody there
-	Refused *wish.Refusal `json:"refused,omitempty"` // of the last load that was due and could not be planned
-	Cold    float64       `json:"cold_kelvin_hours"` // under the band
-	Hot     float64       `json:"hot_kelvin_hours"`  // over it
+	Missed  int           // steps in which a load was due and nobody there
+	Refused *wish.Refusal // of the last load that was due and could not be planned
+	Cold    float64       // under the band
+	Hot     float64       // over it
 }
+
+// RefusedThen is the reason of a day that was kept before reasons had codes: the
+// sentence it was given.
+const RefusedThen reason.Code = "day/refused-then" // the sentence
 
 const (
 	every     = 10 * time.Minute // between two looks at the room

@@ -10,19 +10,19 @@ import (
 
 // A Load is wood put into the firebox at one time.
 type Load struct {
-	Species     wood.Species    `json:"species"`
-	Moisture    units.Fraction  `json:"moisture"` // dry basis, corrected
-	Pieces      int             `json:"pieces"`
-	PieceMass   units.Kilogram  `json:"piece_mass_kg"`
-	PieceLength units.Metre     `json:"piece_length_m"`
-	Direction   stove.Direction `json:"direction"`
-	Lay         Lay             `json:"lay"`
-	Kindling    bool            `json:"kindling,omitempty"`
-	Starter     units.Joule     `json:"starter_j,omitempty"` // heat of what lights it; with StarterKind alone: that kind's
-	StarterKind Starter         `json:"starter,omitempty"`
-	Unraked     bool            `json:"unraked,omitempty"` // the coals were left under their ash
-	StackName   string          `json:"stack,omitempty"`   // where it came from, for people
-	StackID     int64           `json:"stack_id,omitempty"`
+	Species     wood.Species
+	Moisture    units.Fraction // dry basis, corrected
+	Pieces      int
+	PieceMass   units.Kilogram
+	PieceLength units.Metre
+	Direction   stove.Direction
+	Lay         Lay
+	Kindling    bool
+	Starter     units.Joule // heat of what lights it; with StarterKind alone: that kind's
+	StarterKind Starter
+	Unraked     bool   // the coals were left under their ash
+	StackName   string // where it came from, for people
+	StackID     int64
 }
 
 // Mass returns the load as it is fired.

@@ -25,14 +25,14 @@ const (
 // hold. Clock times are the last resort; a gauge, black wood or coals come
 // first.
 type Trigger struct {
-	At       time.Duration  `json:"at,omitempty"`    // since the start of the burn
-	After    time.Duration  `json:"after,omitempty"` // since the step before
-	Gauge    stove.Place    `json:"gauge,omitempty"`
-	Above    units.Celsius  `json:"above_c,omitempty"`   // of that gauge
-	Held     time.Duration  `json:"held,omitempty"`      // that it must have been there without falling back
-	Charred  bool           `json:"charred,omitempty"`   // the last load is black all over
-	WoodLeft units.Kilogram `json:"wood_left,omitempty"` // at most this much dry wood that is not yet char
-	Latest   time.Duration  `json:"latest,omitempty"`    // since the step before: then without gauge or wood left
+	At       time.Duration // since the start of the burn
+	After    time.Duration // since the step before
+	Gauge    stove.Place
+	Above    units.Celsius  // of that gauge
+	Held     time.Duration  // that it must have been there without falling back
+	Charred  bool           // the last load is black all over
+	WoodLeft units.Kilogram // at most this much dry wood that is not yet char
+	Latest   time.Duration  // since the step before: then without gauge or wood left
 }
 
 // An ActKind is what is done to a fire.
@@ -52,22 +52,22 @@ const (
 
 // An Act is one thing done to a fire.
 type Act struct {
-	Kind    ActKind     `json:"kind"`
-	Control string      `json:"control,omitempty"` // key of the stove's control
-	Role    stove.Role  `json:"role,omitempty"`
-	Opening float64     `json:"opening,omitempty"`
-	Door    Door        `json:"door,omitempty"`
-	Load    *Load       `json:"load,omitempty"`
-	Heat    units.Joule `json:"heat_j,omitempty"` // of a primer
-	Flow    units.Flow  `json:"flow_m3_per_h,omitempty"`
-	Open    bool        `json:"open,omitempty"` // of a window
+	Kind    ActKind
+	Control string // key of the stove's control
+	Role    stove.Role
+	Opening float64
+	Door    Door
+	Load    *Load
+	Heat    units.Joule // of a primer
+	Flow    units.Flow
+	Open    bool // of a window
 }
 
 // A Move is a trigger and what is done then. Moves are taken in order; each
 // waits for the one before.
 type Move struct {
-	When Trigger `json:"when"`
-	Do   []Act   `json:"do"`
+	When Trigger
+	Do   []Act
 }
 
 // Options bound a run.

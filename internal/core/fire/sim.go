@@ -22,9 +22,9 @@ const (
 
 // Weather is the weather from a time on; between two it changes evenly.
 type Weather struct {
-	At      time.Duration `json:"at"`
-	Outdoor units.Celsius `json:"outdoor_c"`
-	Wind    float64       `json:"wind_m_s,omitempty"`
+	At      time.Duration
+	Outdoor units.Celsius
+	Wind    float64
 }
 
 // A Setup is everything that holds before the first match.
@@ -44,8 +44,8 @@ type Setup struct {
 // Beside is heat into the space from another stove, from a time on; between two
 // it changes evenly, before the first and after the last there is none.
 type Beside struct {
-	At   time.Duration `json:"at"`
-	Heat units.Watt    `json:"heat_w"`
+	At   time.Duration
+	Heat units.Watt
 }
 
 // besideNow is the place in Setup.Beside.

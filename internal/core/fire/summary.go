@@ -39,7 +39,7 @@ type Summary struct {
 	SpilledCold bool // in the first half hour
 	Glass       float64
 	DryPerHour  float64 // kg/h while flaming
-	MovesMissed int     `json:"StepsMissed"`
+	MovesMissed int
 }
 
 // guide is the gauge a stove is judged by in a run, with its band, and the

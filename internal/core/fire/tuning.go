@@ -7,13 +7,13 @@ package fire
 // The usual ranges are what sets of nominally equal stoves differ by; a belief
 // about one stove is a set of tunings, each with its weight.
 type Tuning struct {
-	Leak     float64 `json:"leak,omitempty"`      // area of leaks that no control shuts; 0.5 to 2
-	Inlets   float64 `json:"inlets,omitempty"`    // area of the inlets, fully open; 0.75 to 1.3
-	Exchange float64 `json:"exchange,omitempty"`  // gas to body; 0.8 to 1.25
-	Shield   float64 `json:"shield,omitempty"`    // heat through the char to fresh wood; 0.75 to 1.3
-	CharRate float64 `json:"char_rate,omitempty"` // of coals; 0.75 to 1.3
-	FlueLoss float64 `json:"flue_loss,omitempty"` // of the chimney's wall; 0.75 to 1.3
-	Smoke    float64 `json:"smoke,omitempty"`     // per unburnt gas; 0.6 to 1.6
+	Leak     float64 // area of leaks that no control shuts; 0.5 to 2
+	Inlets   float64 // area of the inlets, fully open; 0.75 to 1.3
+	Exchange float64 // gas to body; 0.8 to 1.25
+	Shield   float64 // heat through the char to fresh wood; 0.75 to 1.3
+	CharRate float64 // of coals; 0.75 to 1.3
+	FlueLoss float64 // of the chimney's wall; 0.75 to 1.3
+	Smoke    float64 // per unburnt gas; 0.6 to 1.6
 }
 
 // tune applies a tuning's factors.

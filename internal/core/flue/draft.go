@@ -80,13 +80,13 @@ func (l Lining) Known() bool { return slices.Contains(Linings, l) }
 
 // A Chimney is the way of the gas from flue collar to cap.
 type Chimney struct {
-	Height     units.Metre `json:"height_m"`         // flue collar to cap
-	Diameter   units.Metre `json:"diameter_m"`       // inside
-	Bends      int         `json:"bends"`            // each about 45° or more
-	Horizontal units.Metre `json:"horizontal_run_m"` // level or nearly so
-	Lining     Lining      `json:"lining"`
-	Outside    bool        `json:"outside_wall"` // stands on an outside wall, in the cold
-	Altitude   units.Metre `json:"altitude_m"`
+	Height     units.Metre // flue collar to cap
+	Diameter   units.Metre // inside
+	Bends      int         // each about 45° or more
+	Horizontal units.Metre // level or nearly so
+	Lining     Lining
+	Outside    bool // stands on an outside wall, in the cold
+	Altitude   units.Metre
 }
 
 // Why a chimney cannot be kept, with the quantities of each.

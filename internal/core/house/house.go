@@ -53,16 +53,16 @@ var Builds = []struct {
 
 // A House is what surrounds the stove: the space it heats.
 type House struct {
-	Floor  float64     `json:"heated_floor_m2"`
-	Build  Build       `json:"build"`
-	N50    float64     `json:"n50"` // air changes per hour at 50 Pa
-	Volume units.Litre `json:"volume_l"`
-	Fan    units.Flow  `json:"fan_m3_per_h"` // kitchen hood, dryer, bathroom, running now
+	Floor  float64
+	Build  Build
+	N50    float64 // air changes per hour at 50 Pa
+	Volume units.Litre
+	Fan    units.Flow // kitchen hood, dryer, bathroom, running now
 
-	Given   float64 `json:"given_loss_w_per_k,omitempty"` // UA as the owner knows it; 0: by floor and shell
-	Assumed bool    `json:"assumed,omitempty"`            // nobody has said any of this yet
+	Given   float64 // UA as the owner knows it; 0: by floor and shell
+	Assumed bool    // nobody has said any of this yet
 
-	Learned float64 `json:"learned_loss_w_per_k,omitempty"` // UA from logged burns; 0: by floor and build
+	Learned float64 // UA from logged burns; 0: by floor and build
 }
 
 // Default is an ordinary room of 45 m² in a house of 300 m³.

@@ -12,14 +12,14 @@ import (
 
 // A Curve is a predicted burn at even steps of time.
 type Curve struct {
-	Every  time.Duration             `json:"every"`
-	Gauges map[stove.Place][]float64 `json:"gauges_c"`
-	Room   []float64                 `json:"room_c"`
-	Draft  []float64                 `json:"draft_pa"`
-	Smoke  []float64                 `json:"smoke_mg_s"`
-	Coals  []float64                 `json:"coals_kg"`
-	Heat   []float64                 `json:"heat_to_room_w"`
-	Phases []fire.Phase              `json:"phases"`
+	Every  time.Duration
+	Gauges map[stove.Place][]float64
+	Room   []float64
+	Draft  []float64
+	Smoke  []float64
+	Coals  []float64
+	Heat   []float64
+	Phases []fire.Phase
 }
 
 // curveOf keeps of a run what the strip draws.

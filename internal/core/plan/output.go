@@ -6,8 +6,8 @@ import "smolder/internal/core/units"
 // highest safe heat to the room, as means over a burn from loading to coals.
 // Both are 0 when no setting burns it clean and safe.
 type Output struct {
-	Low  units.Watt `json:"low_w"`
-	High units.Watt `json:"high_w"`
+	Low  units.Watt
+	High units.Watt
 }
 
 // A Match is how a stove goes with the heat that is wanted.

@@ -18,29 +18,29 @@ import (
 
 // A Plan is one burn worked out.
 type Plan struct {
-	Wish      wish.Wish       `json:"wish"`
-	Direction stove.Direction `json:"direction"`
-	Lay       fire.Lay        `json:"lay"`          // of the first fire
-	FirstOf   wish.Pick       `json:"first_from"`   // the stack of the first fire
-	MainOf    wish.Pick       `json:"main_from"`    // and of the load on coals
-	First     int             `json:"first_pieces"` // splits of the first fire; 0 on coals
-	Main      int             `json:"main_pieces"`  // pieces of the load on coals; 0: none
-	Kindling  fire.Load       `json:"kindling,omitzero"`
-	Feeds     []Feed          `json:"feeds,omitempty"` // later loads, where the wish is longer than one
-	Final     float64         `json:"final_opening"`
-	Capped    bool            `json:"capped,omitempty"` // fully open it would run too hot
-	Steps     []Step          `json:"steps"`
-	Predicted Curve           `json:"predicted"`
-	Low       []float64       `json:"guide_low"`  // of the guiding gauge, for the range
-	High      []float64       `json:"guide_high"` //
-	Summary   fire.Summary    `json:"summary"`
-	Output    Output          `json:"output"` // what the stove can give with this wood, clean and safe
-	Air       float64         `json:"air_m3"` // that the fire takes until the wish is over
-	Before    wish.Before     `json:"before"`
-	NearHot   bool            `json:"near_hot,omitempty"` // in one of the variations it would be too hot
-	IfDry     *fire.Summary   `json:"if_dry,omitempty"`   // of the same pieces, dried; where some are too wet
-	Tried     int             `json:"tried"`
-	Cold      float64         `json:"cold_kelvin_hours"` // under the wanted band, as the search weighed it
+	Wish      wish.Wish
+	Direction stove.Direction
+	Lay       fire.Lay  // of the first fire
+	FirstOf   wish.Pick // the stack of the first fire
+	MainOf    wish.Pick // and of the load on coals
+	First     int       // splits of the first fire; 0 on coals
+	Main      int       // pieces of the load on coals; 0: none
+	Kindling  fire.Load
+	Feeds     []Feed // later loads, where the wish is longer than one
+	Final     float64
+	Capped    bool // fully open it would run too hot
+	Steps     []Step
+	Predicted Curve
+	Low       []float64 // of the guiding gauge, for the range
+	High      []float64 //
+	Summary   fire.Summary
+	Output    Output  // what the stove can give with this wood, clean and safe
+	Air       float64 // that the fire takes until the wish is over
+	Before    wish.Before
+	NearHot   bool          // in one of the variations it would be too hot
+	IfDry     *fire.Summary // of the same pieces, dried; where some are too wet
+	Tried     int
+	Cold      float64 // under the wanted band, as the search weighed it
 
 	body []units.Celsius // of the stove, as long as the curve
 }

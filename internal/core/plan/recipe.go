@@ -36,9 +36,9 @@ type Later struct {
 
 // A Feed is a later load as a plan shows it.
 type Feed struct {
-	Of     wish.Pick `json:"from"`
-	Pieces int       `json:"pieces"`
-	Final  float64   `json:"final_opening"`
+	Of     wish.Pick
+	Pieces int
+	Final  float64
 }
 
 // MostFeeds is how many later loads one plan has at most.

@@ -24,14 +24,14 @@ const (
 // A Step is one thing to do, the simulator's step for it, and when it is
 // likely, since the start.
 type Step struct {
-	Kind     StepKind      `json:"kind"`
-	Fire     fire.Move     `json:"fire"`
-	Control  string        `json:"control,omitempty"` // key
-	Opening  float64       `json:"opening"`
-	Last     bool          `json:"last,omitempty"` // the last turn-down
-	Earliest time.Duration `json:"earliest"`
-	Expected time.Duration `json:"expected"`
-	Latest   time.Duration `json:"latest"`
+	Kind     StepKind
+	Fire     fire.Move
+	Control  string // key
+	Opening  float64
+	Last     bool // the last turn-down
+	Earliest time.Duration
+	Expected time.Duration
+	Latest   time.Duration
 }
 
 // A Setting is how a step leaves one control.

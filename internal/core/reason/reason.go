@@ -26,10 +26,10 @@ type Code string
 
 // A Reason is why something is so.
 type Reason struct {
-	Field  string     `json:"field,omitempty"` // which field it is about; empty: the whole
-	Code   Code       `json:"code"`
-	Values []Quantity `json:"values,omitempty"` // as the code's comment lists them
-	Cause  error      `json:"-"`                // for errors.Is
+	Field  string // which field it is about; empty: the whole
+	Code   Code
+	Values []Quantity // as the code's comment lists them
+	Cause  error      // for errors.Is
 }
 
 // Of makes a reason.
@@ -85,10 +85,10 @@ const (
 
 // A Quantity is one thing that a reason rests on.
 type Quantity struct {
-	Kind   Kind    `json:"kind"`
-	Value  float64 `json:"value,omitempty"`
-	Places int     `json:"places,omitempty"` // of a number
-	Text   string  `json:"text,omitempty"`
+	Kind   Kind
+	Value  float64
+	Places int // of a number
+	Text   string
 }
 
 // String is for logs: the value in the kind's own unit, or the text in quotes.

@@ -42,8 +42,8 @@ func (r Role) Air() bool {
 
 // A Control is something the owner moves, with the owner's own marks.
 type Control struct {
-	Key   string `json:"key"` // stable within the stove, such as "lever"
-	Name  string `json:"name"`
-	Role  Role   `json:"role"`
-	Scale Scale  `json:"scale"`
+	Key   string // stable within the stove, such as "lever"
+	Name  string
+	Role  Role
+	Scale Scale
 }

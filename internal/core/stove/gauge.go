@@ -25,9 +25,9 @@ const (
 // smoky, above TooHot it overfires. Between High and TooHot it works but
 // wastes heat.
 type Band struct {
-	Low    units.Celsius `json:"low_c"`
-	High   units.Celsius `json:"high_c"`
-	TooHot units.Celsius `json:"too_hot_c"`
+	Low    units.Celsius
+	High   units.Celsius
+	TooHot units.Celsius
 }
 
 // Places lists the places, those that show most of the fire first.
@@ -56,8 +56,8 @@ func (p Place) DefaultBand() Band { return bands[p] }
 
 // A Gauge is a thermometer at its place, with its band.
 type Gauge struct {
-	Place Place `json:"place"`
-	Band  Band  `json:"band"`
+	Place Place
+	Band  Band
 }
 
 // NewGauge returns a gauge with the default band of its place.

@@ -23,10 +23,10 @@ var ScaleKinds = []ScaleKind{Lever, Turns, Millimetres, Sixteenths, Notches, Per
 // A Scale turns the owner's reading into an opening from 0 (shut) to 1 (fully
 // open) and back.
 type Scale struct {
-	Kind     ScaleKind `json:"kind"`
-	Full     float64   `json:"full,omitempty"`      // turns, mm or sixteenths when fully open
-	Notches  []string  `json:"notches,omitempty"`   // from shut to open
-	OpenLeft bool      `json:"open_left,omitempty"` // a lever that opens to the left
+	Kind     ScaleKind
+	Full     float64  // turns, mm or sixteenths when fully open
+	Notches  []string // from shut to open
+	OpenLeft bool     // a lever that opens to the left
 }
 
 // Nearest returns the opening nearest to one that a hand finds by the marks: a

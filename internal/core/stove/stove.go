@@ -34,23 +34,23 @@ var Families = []Family{SecondaryAir, Plain, Catalytic, MultiFuel, Tiny, Refract
 
 // A Stove is one stove with its controls, gauges and chimney.
 type Stove struct {
-	Name     string         `json:"name"`
-	Room     string         `json:"room"` // where it stands, in the owner's word
-	Family   Family         `json:"family"`
-	Volume   units.Litre    `json:"firebox_l"`
-	Width    units.Metre    `json:"firebox_width_m"`
-	Depth    units.Metre    `json:"firebox_depth_m"`
-	Height   units.Metre    `json:"firebox_height_m"` // to the baffle
-	MaxLoad  units.Kilogram `json:"manual_max_load_kg"`
-	Output   units.Watt     `json:"manual_output_w,omitempty"` // 0 when not known
-	Controls []Control      `json:"controls"`
-	Gauges   []Gauge        `json:"gauges"`
-	Chimney  flue.Chimney   `json:"chimney"`
-	Double   bool           `json:"double_wall_connector,omitempty"`
+	Name     string
+	Room     string // where it stands, in the owner's word
+	Family   Family
+	Volume   units.Litre
+	Width    units.Metre
+	Depth    units.Metre
+	Height   units.Metre // to the baffle
+	MaxLoad  units.Kilogram
+	Output   units.Watt // 0 when not known
+	Controls []Control
+	Gauges   []Gauge
+	Chimney  flue.Chimney
+	Double   bool
 
 	// Unattended: the owner has confirmed that the manual allows a fire while
 	// people sleep or nobody is in, in a boat, van or hut.
-	Unattended bool `json:"manual_allows_unattended,omitempty"`
+	Unattended bool
 }
 
 // Control finds a control by its key.

@@ -15,8 +15,8 @@ type Presence []Span
 
 // A Span lasts from one time to another, since the start.
 type Span struct {
-	From time.Duration `json:"from"`
-	To   time.Duration `json:"to"`
+	From time.Duration
+	To   time.Duration
 }
 
 // FarAhead is later than anything that is planned.

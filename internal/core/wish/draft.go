@@ -12,23 +12,23 @@ import (
 // alone would make of it, so that it can be shown what removes a reason not to
 // light and what does not.
 type Before struct {
-	Net     units.Pascal `json:"net_pa"`      // with the help that is wished
-	AsIs    units.Pascal `json:"as_is_pa"`    // without any
-	FanOff  units.Pascal `json:"fan_off_pa"`  // with fans off
-	Window  units.Pascal `json:"window_pa"`   // with a window cracked
-	Primed  units.Pascal `json:"primed_pa"`   // with the flue warmed
-	Prime   bool         `json:"prime"`       // warm the flue first
-	DoNot   bool         `json:"do_not"`      // not like this: smoke would come in
-	OnCoals bool         `json:"on_coals"`    // nothing to light
-	Flue    float64      `json:"flue_mean_c"` // temperature assumed in the flue
+	Net     units.Pascal // with the help that is wished
+	AsIs    units.Pascal // without any
+	FanOff  units.Pascal // with fans off
+	Window  units.Pascal // with a window cracked
+	Primed  units.Pascal // with the flue warmed
+	Prime   bool         // warm the flue first
+	DoNot   bool         // not like this: smoke would come in
+	OnCoals bool         // nothing to light
+	Flue    float64      // temperature assumed in the flue
 }
 
 // A Help is what somebody does for the draft before lighting, and leaves so
 // while the fire burns.
 type Help struct {
-	FansOff bool `json:"fans_off,omitempty"`
-	Window  bool `json:"window_open,omitempty"` // a crack, on the stove's level
-	Primed  bool `json:"flue_warmed,omitempty"` // with burning paper, first
+	FansOff bool
+	Window  bool // a crack, on the stove's level
+	Primed  bool // with burning paper, first
 }
 
 const (

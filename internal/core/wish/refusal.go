@@ -9,17 +9,17 @@ import (
 // code and is said with it.
 type Refusal struct {
 	reason.Reason
-	Before *Before `json:"before,omitempty"` // the draft, where that is the reason
-	Would  []Would `json:"would,omitempty"`  // what removes that reason, each by itself
+	Before *Before // the draft, where that is the reason
+	Would  []Would // what removes that reason, each by itself
 	// Together: none by itself, and the one Would is all of them.
-	Together bool `json:"together,omitempty"`
+	Together bool
 }
 
 // A Would is a help for the draft that removes the reason not to light, and the
 // net draft that is then left.
 type Would struct {
-	Add Help         `json:"add"` // to what is done already
-	Net units.Pascal `json:"net_pa"`
+	Add Help // to what is done already
+	Net units.Pascal
 }
 
 // refuse makes a refusal of a code and its quantities.

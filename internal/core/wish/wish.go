@@ -20,35 +20,35 @@ import (
 
 // A Pick is a stack to burn from, with its number in the household.
 type Pick struct {
-	ID    int64      `json:"id"`
-	Stack wood.Stack `json:"stack"`
+	ID    int64
+	Stack wood.Stack
 }
 
 // A Wish is everything the plan is made for.
 type Wish struct {
-	Stove    stove.Stove    `json:"stove"`
-	House    house.House    `json:"house"`
-	Aim      Aim            `json:"aim"`
-	For      time.Duration  `json:"for"`
-	Outdoor  units.Celsius  `json:"outdoor_c"`
-	Weather  []fire.Weather `json:"weather,omitempty"`          // by the hour, where it is known; it goes before Outdoor
-	Humidity units.Fraction `json:"outdoor_humidity,omitempty"` // relative, over the wish; 0: not known
-	Room     units.Celsius  `json:"room_c"`
-	Low      units.Celsius  `json:"wanted_from_c"`
-	High     units.Celsius  `json:"wanted_to_c"`
-	Start    Start          `json:"start"`
-	Wood     Pick           `json:"wood"`
-	Others   []Pick         `json:"others,omitempty"`   // more stacks to choose from
-	LeftOut  int            `json:"left_out,omitempty"` // stacks that there were besides, too many to try
-	Kindling *Pick          `json:"kindling,omitempty"`
-	Lay      fire.Lay       `json:"lay,omitempty"`     // of the first fire; empty: whichever is best
-	Body     units.Celsius  `json:"body_c,omitempty"`  // of the stove, where it is known; 0: as the start says
-	There    when.Presence  `json:"there,omitempty"`   // when somebody is by the stove
-	Help     Help           `json:"help,omitzero"`     // for the draft
-	Starter  fire.Starter   `json:"starter,omitempty"` // what the kindling is lit with; empty: a wax block
-	Beside   []fire.Beside  `json:"beside,omitempty"`  // what another stove in the same space gives meanwhile
+	Stove    stove.Stove
+	House    house.House
+	Aim      Aim
+	For      time.Duration
+	Outdoor  units.Celsius
+	Weather  []fire.Weather // by the hour, where it is known; it goes before Outdoor
+	Humidity units.Fraction // relative, over the wish; 0: not known
+	Room     units.Celsius
+	Low      units.Celsius
+	High     units.Celsius
+	Start    Start
+	Wood     Pick
+	Others   []Pick // more stacks to choose from
+	LeftOut  int    // stacks that there were besides, too many to try
+	Kindling *Pick
+	Lay      fire.Lay      // of the first fire; empty: whichever is best
+	Body     units.Celsius // of the stove, where it is known; 0: as the start says
+	There    when.Presence // when somebody is by the stove
+	Help     Help          // for the draft
+	Starter  fire.Starter  // what the kindling is lit with; empty: a wax block
+	Beside   []fire.Beside // what another stove in the same space gives meanwhile
 
-	OneLoad bool  `json:"-"` // also where the wish is longer
+	OneLoad bool  // also where the wish is longer
 	primed  *bool // whether the flue is warmed first, once that is worked out
 }
 

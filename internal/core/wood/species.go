@@ -12,8 +12,8 @@ type Species struct {
 	Name    string  // as shown
 	Gravity float64 // oven-dry mass over green volume, t/m³
 	Gross   float64 // gross heating value, MJ per kg oven dry
-	Offset  float64 `json:",omitempty"` // what its grain adds to a pin meter's reading, as a share of dry wood
-	Mineral bool    `json:",omitempty"` // manufactured mineral fuel: recorded, not simulated
+	Offset  float64 // what its grain adds to a pin meter's reading, as a share of dry wood
+	Mineral bool    // manufactured mineral fuel: recorded, not simulated
 }
 
 // Gross heating values, MJ/kg oven dry (Wood Handbook): resin lifts softwoods.

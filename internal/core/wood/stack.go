@@ -12,14 +12,14 @@ const SolidShare = 0.65
 
 // A Stack is wood of one kind, size and dryness that lies together.
 type Stack struct {
-	Name        string         `json:"name"`
-	Species     Species        `json:"species"`
-	PieceMass   units.Kilogram `json:"piece_mass_kg"`      // a usual piece, as it is
-	PieceLength units.Metre    `json:"piece_length_m"`     // along the grain
-	Reading     units.Fraction `json:"meter_reading"`      // pin meter on a fresh face, dry basis
-	WoodTemp    units.Celsius  `json:"wood_temperature_c"` // of the wood when it was read
-	Mass        units.Kilogram `json:"mass_kg"`            // what is left, as it is
-	Kindling    bool           `json:"kindling,omitempty"` // split fine, for lighting only
+	Name        string
+	Species     Species
+	PieceMass   units.Kilogram // a usual piece, as it is
+	PieceLength units.Metre    // along the grain
+	Reading     units.Fraction // pin meter on a fresh face, dry basis
+	WoodTemp    units.Celsius  // of the wood when it was read
+	Mass        units.Kilogram // what is left, as it is
+	Kindling    bool           // split fine, for lighting only
 }
 
 // Moisture returns the moisture on dry basis, corrected for the wood's

@@ -1,0 +1,228 @@
+package form
+
+import (
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+)
+
+// Pick is the written form of a [wish.Pick].
+type Pick struct {
+	ID    int64 `json:"id"`
+	Stack Stack `json:"stack"`
+}
+
+// PickOf writes one.
+func PickOf(v wish.Pick) Pick {
+	return Pick{
+		ID:    v.ID,
+		Stack: StackOf(v.Stack),
+	}
+}
+
+// Core is what it was written from.
+func (f Pick) Core() wish.Pick {
+	return wish.Pick{
+		ID:    f.ID,
+		Stack: f.Stack.Core(),
+	}
+}
+
+// Help is the written form of a [wish.Help].
+type Help struct {
+	FansOff bool `json:"fans_off,omitempty"`
+	Window  bool `json:"window_open,omitempty"`
+	Primed  bool `json:"flue_warmed,omitempty"`
+}
+
+// HelpOf writes one.
+func HelpOf(v wish.Help) Help {
+	return Help{
+		FansOff: v.FansOff,
+		Window:  v.Window,
+		Primed:  v.Primed,
+	}
+}
+
+// Core is what it was written from.
+func (f Help) Core() wish.Help {
+	return wish.Help{
+		FansOff: f.FansOff,
+		Window:  f.Window,
+		Primed:  f.Primed,
+	}
+}
+
+// Wish is the written form of a [wish.Wish].
+type Wish struct {
+	Stove    Stove     `json:"stove"`
+	House    House     `json:"house"`
+	Aim      string    `json:"aim"`
+	For      int64     `json:"for"`
+	Outdoor  float64   `json:"outdoor_c"`
+	Weather  []Weather `json:"weather,omitempty"`
+	Humidity float64   `json:"outdoor_humidity,omitempty"`
+	Room     float64   `json:"room_c"`
+	Low      float64   `json:"wanted_from_c"`
+	High     float64   `json:"wanted_to_c"`
+	Start    string    `json:"start"`
+	Wood     Pick      `json:"wood"`
+	Others   []Pick    `json:"others,omitempty"`
+	LeftOut  int       `json:"left_out,omitempty"`
+	Kindling *Pick     `json:"kindling,omitempty"`
+	Lay      string    `json:"lay,omitempty"`
+	Body     float64   `json:"body_c,omitempty"`
+	There    []Span    `json:"there,omitempty"`
+	Help     Help      `json:"help,omitzero"`
+	Starter  string    `json:"starter,omitempty"`
+	Beside   []Beside  `json:"beside,omitempty"`
+}
+
+// WishOf writes one.
+func WishOf(v wish.Wish) Wish {
+	return Wish{
+		Stove:    StoveOf(v.Stove),
+		House:    HouseOf(v.House),
+		Aim:      string(v.Aim),
+		For:      int64(v.For),
+		Outdoor:  float64(v.Outdoor),
+		Weather:  all(v.Weather, WeatherOf),
+		Humidity: float64(v.Humidity),
+		Room:     float64(v.Room),
+		Low:      float64(v.Low),
+		High:     float64(v.High),
+		Start:    string(v.Start),
+		Wood:     PickOf(v.Wood),
+		Others:   all(v.Others, PickOf),
+		LeftOut:  v.LeftOut,
+		Kindling: pointer(v.Kindling, PickOf),
+		Lay:      string(v.Lay),
+		Body:     float64(v.Body),
+		There:    all(v.There, SpanOf),
+		Help:     HelpOf(v.Help),
+		Starter:  string(v.Starter),
+		Beside:   all(v.Beside, BesideOf),
+	}
+}
+
+// Core is what it was written from.
+func (f Wish) Core() wish.Wish {
+	return wish.Wish{
+		Stove:    f.Stove.Core(),
+		House:    f.House.Core(),
+		Aim:      wish.Aim(f.Aim),
+		For:      time.Duration(f.For),
+		Outdoor:  units.Celsius(f.Outdoor),
+		Weather:  all(f.Weather, Weather.Core),
+		Humidity: units.Fraction(f.Humidity),
+		Room:     units.Celsius(f.Room),
+		Low:      units.Celsius(f.Low),
+		High:     units.Celsius(f.High),
+		Start:    wish.Start(f.Start),
+		Wood:     f.Wood.Core(),
+		Others:   all(f.Others, Pick.Core),
+		LeftOut:  f.LeftOut,
+		Kindling: pointer(f.Kindling, Pick.Core),
+		Lay:      fire.Lay(f.Lay),
+		Body:     units.Celsius(f.Body),
+		There:    all(f.There, Span.Core),
+		Help:     f.Help.Core(),
+		Starter:  fire.Starter(f.Starter),
+		Beside:   all(f.Beside, Beside.Core),
+	}
+}
+
+// Before is the written form of a [wish.Before].
+type Before struct {
+	Net     float64 `json:"net_pa"`
+	AsIs    float64 `json:"as_is_pa"`
+	FanOff  float64 `json:"fan_off_pa"`
+	Window  float64 `json:"window_pa"`
+	Primed  float64 `json:"primed_pa"`
+	Prime   bool    `json:"prime"`
+	DoNot   bool    `json:"do_not"`
+	OnCoals bool    `json:"on_coals"`
+	Flue    float64 `json:"flue_mean_c"`
+}
+
+// BeforeOf writes one.
+func BeforeOf(v wish.Before) Before {
+	return Before{
+		Net:     float64(v.Net),
+		AsIs:    float64(v.AsIs),
+		FanOff:  float64(v.FanOff),
+		Window:  float64(v.Window),
+		Primed:  float64(v.Primed),
+		Prime:   v.Prime,
+		DoNot:   v.DoNot,
+		OnCoals: v.OnCoals,
+		Flue:    v.Flue,
+	}
+}
+
+// Core is what it was written from.
+func (f Before) Core() wish.Before {
+	return wish.Before{
+		Net:     units.Pascal(f.Net),
+		AsIs:    units.Pascal(f.AsIs),
+		FanOff:  units.Pascal(f.FanOff),
+		Window:  units.Pascal(f.Window),
+		Primed:  units.Pascal(f.Primed),
+		Prime:   f.Prime,
+		DoNot:   f.DoNot,
+		OnCoals: f.OnCoals,
+		Flue:    f.Flue,
+	}
+}
+
+// Would is the written form of a [wish.Would].
+type Would struct {
+	Add Help    `json:"add"`
+	Net float64 `json:"net_pa"`
+}
+
+// WouldOf writes one.
+func WouldOf(v wish.Would) Would {
+	return Would{
+		Add: HelpOf(v.Add),
+		Net: float64(v.Net),
+	}
+}
+
+// Core is what it was written from.
+func (f Would) Core() wish.Would {
+	return wish.Would{
+		Add: f.Add.Core(),
+		Net: units.Pascal(f.Net),
+	}
+}
+
+// Refusal is the written form of a [wish.Refusal].
+type Refusal struct {
+	Reason           // its keys stand among these
+	Before   *Before `json:"before,omitempty"`
+	Would    []Would `json:"would,omitempty"`
+	Together bool    `json:"together,omitempty"`
+}
+
+// RefusalOf writes one.
+func RefusalOf(v wish.Refusal) Refusal {
+	return Refusal{
+		Reason:   ReasonOf(v.Reason),
+		Before:   pointer(v.Before, BeforeOf),
+		Would:    all(v.Would, WouldOf),
+		Together: v.Together,
+	}
+}
+
+// Core is what it was written from.
+func (f Refusal) Core() wish.Refusal {
+	return wish.Refusal{
+		Reason:   f.Reason.Core(),
+		Before:   pointer(f.Before, Before.Core),
+		Would:    all(f.Would, Would.Core),
+		Together: f.Together,
+	}
+}

@@ -1,0 +1,167 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/form"
+)
+
+// The entries of a log stand in two tables: readings with their numbers in
+// columns, everything else with its written form. Which of them count is decided
+// in log.go.
+
+// readings fetches the readings of a burn as one text, a line each: row by row
+// most of the time goes into the rows. What was typed is quoted as JSON, so that
+// it breaks no line.
+func (h Household) readings(ctx context.Context, burnID int64) ([]burn.Entry, error) {
+	var text string
+	err := h.db.GetContext(ctx, &text, `
+		SELECT COALESCE(string_agg(concat_ws(E'\t', id, CAST(date_part('epoch', at) * 1000000 AS bigint), seq, undone_at IS NOT NULL, counts,
+		                                     COALESCE(corrects, ''), place, reading, CASE WHEN typed <> '' THEN CAST(to_json(typed) AS text) END),
+		                           E'\n' ORDER BY at, seq), '')
+		FROM readings
+		WHERE household_id = $1 AND burn_id = $2`, h.id, burnID)
+	if err != nil || text == "" {
+		return nil, err
+	}
+	out := make([]burn.Entry, 0, strings.Count(text, "\n")+1)
+	for line := range strings.SplitSeq(text, "\n") {
+		e, err := readingLine(line)
+		if err != nil {
+			return nil, fmt.Errorf("a reading of burn %d: %w", burnID, err)
+		}
+		out = append(out, e)
+	}
+	return out, nil
+}
+
+func readingLine(line string) (burn.Entry, error) {
+	e := burn.Entry{Kind: burn.Temperature}
+	var cell [9]string
+	for i := range cell {
+		cell[i], line, _ = strings.Cut(line, "\t")
+	}
+	micros, err := strconv.ParseInt(cell[1], 10, 64)
+	if err != nil {
+		return e, err
+	}
+	if e.Seq, err = strconv.ParseInt(cell[2], 10, 64); err != nil {
+		return e, err
+	}
+	if cell[8] != "" {
+		if err := json.Unmarshal([]byte(cell[8]), &e.Typed); err != nil {
+			return e, err
+		}
+	}
+	reading, err := strconv.ParseFloat(cell[7], 64)
+	e.ID, e.At, e.Undone, e.Struck = cell[0], time.UnixMicro(micros).UTC(), cell[3] == "t", cell[4] == "f"
+	e.Corrects, e.Place, e.Reading = cell[5], stove.Place(cell[6]), units.Celsius(reading)
+	return e, err
+}
+
+// entries fetches everything but the readings, in order of time.
+func (h Household) entries(ctx context.Context, burnID int64) ([]burn.Entry, error) {
+	var rows []struct {
+		ID       string                       `db:"id"`
+		At       time.Time                    `db:"at"`
+		Kind     string                       `db:"kind"`
+		Doc      kept[form.Entry, burn.Entry] `db:"doc"`
+		Corrects string                       `db:"corrects"`
+		Undone   bool                         `db:"undone"`
+		Counts   bool                         `db:"counts"`
+		Seq      int64                        `db:"seq"`
+	}
+	err := h.db.SelectContext(ctx, &rows, `
+		SELECT id, at, kind, doc, COALESCE(corrects, '') AS corrects, undone_at IS NOT NULL AS undone, counts, seq
+		FROM entries
+		WHERE household_id = $1 AND burn_id = $2
+		ORDER BY at, seq`, h.id, burnID)
+	out := make([]burn.Entry, len(rows))
+	for i, r := range rows {
+		e := r.Doc.V
+		e.ID, e.At, e.Kind, e.Corrects, e.Undone, e.Struck, e.Seq = r.ID, r.At.UTC(), burn.Kind(r.Kind), r.Corrects, r.Undone, !r.Counts, r.Seq
+		out[i] = e
+	}
+	return out, err
+}
+
+// merged is two lists of entries, each in order, as one.
+func merged(a, b []burn.Entry) []burn.Entry {
+	if len(a) == 0 {
+		return b
+	}
+	out := make([]burn.Entry, 0, len(a)+len(b))
+	for len(a) > 0 && len(b) > 0 {
+		if c := a[0].At.Compare(b[0].At); c < 0 || c == 0 && a[0].Seq < b[0].Seq {
+			out, a = append(out, a[0]), a[1:]
+		} else {
+			out, b = append(out, b[0]), b[1:]
+		}
+	}
+	return append(append(out, a...), b...)
+}
+
+// insert keeps an entry as it is.
+func (h Household) insert(ctx context.Context, tx *sqlx.Tx, burnID int64, e burn.Entry) error {
+	var corrects *string
+	if e.Corrects != "" {
+		corrects = &e.Corrects
+	}
+	if e.Kind == burn.Temperature {
+		_, err := tx.ExecContext(ctx, `
+			INSERT INTO readings (household_id, burn_id, id, at, place, reading, typed, corrects, undone_at, counts)
+			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, CASE WHEN $9 THEN now() END, $10)`,
+			h.id, burnID, e.ID, e.At, string(e.Place), float64(e.Reading), e.Typed, corrects, e.Undone, !e.Struck)
+		return err
+	}
+	said := e
+	said.Struck, said.Corrects = false, ""
+	text, err := encode(form.EntryOf(said))
+	if err != nil {
+		return err
+	}
+	var stack *int64
+	var mass *float64
+	if e.Load != nil {
+		m := float64(e.Load.Mass())
+		mass = &m
+		if e.Load.StackID != 0 {
+			stack = &e.Load.StackID
+		}
+	}
+	_, err = tx.ExecContext(ctx, `
+		INSERT INTO entries (household_id, burn_id, id, at, kind, doc, stack_id, load_mass, corrects, undone_at, counts)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, CASE WHEN $10 THEN now() END, $11)`,
+		h.id, burnID, e.ID, e.At, string(e.Kind), text, stack, mass, corrects, e.Undone, !e.Struck)
+	return err
+}
+
+// marking changes one entry, whichever table it stands in.
+func (h Household) marking(ctx context.Context, tx *sqlx.Tx, set string, burnID int64, id string, value bool) error {
+	for _, table := range []string{"entries", "readings"} {
+		_, err := tx.ExecContext(ctx, `
+			UPDATE `+table+`
+			SET `+set+`
+			WHERE household_id = $1 AND burn_id = $2 AND id = $3`, h.id, burnID, id, value)
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// What [Household.marking] sets.
+const (
+	setCounts = `counts = $4`
+	setUndone = `undone_at = CASE WHEN $4 THEN COALESCE(undone_at, now()) END`
+)
