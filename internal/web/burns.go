@@ -110,7 +110,7 @@ func (s *Server) burn(q *request) error {
 	if until.IsZero() {
 		until = s.Now().UTC()
 	}
-	m := burn.Measure(b.Burn, until)
+	m := s.replays.Measure(b.Burn, until)
 	zone := q.profile.Location()
 	p := &burnPage{page: page{Nav: "burns", Wide: true}, Burn: b, Closed: !b.Ended.IsZero(),
 		Strip: draw(burnChart(q, b, m, until, handGauge(q)), wideStrip), Figures: burnFigures(q, b, m)}

@@ -188,7 +188,7 @@ func (s *Server) showLive(q *request, status int, b store.Burn, f *form, opened 
 	if until.Sub(b.Started) > 48*time.Hour {
 		until = b.Started.Add(48 * time.Hour)
 	}
-	m := burn.Measure(b.Burn, until)
+	m := s.replays.Measure(b.Burn, until)
 	p := &livePage{page: page{Title: b.Stove.Name + ", at the stove", Nav: "stove", Fire: true, Wide: true}, Burn: b, Form: f, Opened: opened,
 		Since: now.Sub(b.Started), State: string(fire.Preparing)}
 	switch n := len(m.Replay.Samples); {

@@ -66,7 +66,7 @@ func (s *Server) now(q *request) error {
 			p.Open = append(p.Open, line)
 			continue
 		}
-		replay := b.Replay(now)
+		replay := s.replays.Replay(b.Burn, now)
 		if n := len(replay.Samples); n > 0 {
 			line.State = string(replay.Samples[n-1].Phase)
 		}
@@ -124,7 +124,7 @@ func (s *Server) advise(q *request, p *nowPage) error {
 		if err != nil {
 			return err
 		}
-		if samples := b.Replay(s.Now()).Samples; len(samples) > 0 && b.Simulated() {
+		if samples := s.replays.Replay(b.Burn, s.Now()).Samples; len(samples) > 0 && b.Simulated() {
 			at.Last = &samples[len(samples)-1]
 		}
 	}

@@ -54,6 +54,7 @@ type Server struct {
 	views    *views
 	files    *files
 	queue    planner.Queue
+	replays  burn.Replays // of the fires that are looked at
 	hashing  *turnstile
 	gin      *gin.Engine
 	handler  http.Handler

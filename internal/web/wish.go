@@ -298,7 +298,7 @@ func (s *Server) heatOf(q *request, open store.Burn) (func(time.Time) float64, e
 	if !b.Simulated() {
 		return func(time.Time) float64 { return 0 }, nil
 	}
-	samples := b.Replay(now).Samples
+	samples := s.replays.Replay(b.Burn, now).Samples
 	last := 0.0
 	if n := len(samples); n > 0 {
 		last = float64(samples[n-1].ToRoom)

@@ -182,12 +182,6 @@ func (b Burn) Steps() []fire.Move {
 	return steps
 }
 
-// Replay runs the log through the simulator until the given time.
-func (b Burn) Replay(until time.Time) fire.Result {
-	span := min(max(until.Sub(b.Started), time.Minute), Longest)
-	return fire.Run(b.Setup(), b.Steps(), fire.Options{Until: span, Step: 4 * time.Second})
-}
-
 // Used returns the wood put on, as it was fired; mineral fuel is not wood.
 func (b Burn) Used() units.Kilogram { return b.put(func(e Entry) bool { return e.Kind == Load }) }
 

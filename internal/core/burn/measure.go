@@ -63,7 +63,10 @@ const (
 )
 
 // Measure computes what the burn came to until the given time.
-func Measure(b Burn, until time.Time) Measures {
+func Measure(b Burn, until time.Time) Measures { return (*Replays)(nil).Measure(b, until) }
+
+// Measure is the function of that name, replayed from a kept moment.
+func (r *Replays) Measure(b Burn, until time.Time) Measures {
 	if !b.Ended.IsZero() && b.Ended.Before(until) {
 		until = b.Ended
 	}
@@ -74,7 +77,7 @@ func Measure(b Burn, until time.Time) Measures {
 		}
 	}
 	if m.Simulated {
-		m.Replay = b.Replay(until)
+		m.Replay = r.Replay(b, until)
 	}
 	m.bandTimes(b, until)
 	if !m.Simulated {
