@@ -178,4 +178,3 @@ func fill(v reflect.Value, n *int, depth int) {
 		panic(v.Type().String() + " cannot be filled")
 	}
 }
-

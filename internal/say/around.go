@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"smolder/internal/core/fire"
+	"smolder/internal/core/house"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
@@ -123,3 +124,25 @@ func Draft(net units.Pascal, sys units.System) string {
 // Stoves are tested at 12 Pa (EN 16510-1), and made to work at about twice and
 // half of it.
 const weakChimney, strongChimney units.Pascal = 5, 27
+
+// Alarms is the line of a checklist for the alarms; tested is the day on which
+// somebody pressed their buttons, zero where nobody has said.
+func Alarms(tested, now time.Time) string {
+	const stale = 31 * 24 * time.Hour
+	switch {
+	case tested.IsZero():
+		return "CO and smoke alarms: not known when they were tested. Press the button on each, and note the day under Household."
+	case now.Sub(tested) > stale:
+		return "CO and smoke alarms were tested on " + tested.Format("2 January 2006") + ", over a month ago: test them before lighting, and note the day under Household."
+	}
+	return "CO and smoke alarms tested on " + tested.Format("2 January") + "."
+}
+
+// Space is a space in a line, with the room temperature that is wanted in it.
+func Space(h house.House, wanted [2]units.Celsius, sys units.System) string {
+	text := fmt.Sprintf("%s, %s, %s W/K", sys.Area(h.Floor), Builds.Name(h.Build), units.Number(h.Loss(), 0))
+	if h.Fan > 0 {
+		text += ", fans of " + sys.Flow(h.Fan)
+	}
+	return text + fmt.Sprintf("; wanted %s to %s", sys.RoomTemperature(wanted[0]), sys.RoomTemperature(wanted[1]))
+}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
@@ -15,57 +16,126 @@ var smokeWords = map[string]string{
 	burn.SmokeGrey:  "blue-grey smoke at the cap",
 }
 
-// Smoke says what is seen at the cap, as a part of a sentence.
-func Smoke(seen string) string { return smokeWords[seen] }
+// An entryWords is how one kind of entry is said: in the log, and as a mark on
+// the strip. A kind that has no mark stands in a lane, a pen or the fuel.
+type entryWords struct {
+	Word     string // what it is called on its button
+	Sentence func(burn.Burn, burn.Entry, units.System) string
+	Sign     func(burn.Burn, burn.Entry) string // of its mark; nil: none
+	Mark     func(burn.Burn, burn.Entry, units.System) string
+}
 
-// entries put each kind of entry into words for the log.
-var entries = map[burn.Kind]func(burn.Burn, burn.Entry, units.System) string{
-	burn.Light: func(burn.Burn, burn.Entry, units.System) string { return "Lit" },
-	burn.Out:   func(burn.Burn, burn.Entry, units.System) string { return "Flames gone, left alone" },
-	burn.Prime: func(burn.Burn, burn.Entry, units.System) string { return "Flue warmed with burning paper" },
-	burn.Rake:  func(burn.Burn, burn.Entry, units.System) string { return "Coals raked to the air" },
-	burn.Note:  func(_ burn.Burn, e burn.Entry, _ units.System) string { return e.Note },
-	burn.Door:  func(_ burn.Burn, e burn.Entry, _ units.System) string { return units.UpperFirst(Door(e.Door)) },
-	burn.Smoke: func(_ burn.Burn, e burn.Entry, _ units.System) string { return units.UpperFirst(Smoke(e.Smoke)) },
-	burn.Draft: func(_ burn.Burn, e burn.Entry, sys units.System) string { return "Draft " + sys.Draft(e.Draft) },
-	burn.Temperature: func(_ burn.Burn, e burn.Entry, sys units.System) string {
-		if e.Place == stove.RoomAir {
-			return "Room " + sys.RoomTemperature(e.Reading)
-		}
-		return units.UpperFirst(Places.Short(e.Place)) + " " + sys.Temperature(e.Reading)
-	},
-	burn.Control: func(b burn.Burn, e burn.Entry, _ units.System) string {
-		c, ok := b.Stove.Control(e.Control)
-		if !ok {
-			return ""
-		}
-		return c.Name + " to " + Mark(c.Scale, e.Opening)
-	},
-	burn.Mineral: func(_ burn.Burn, e burn.Entry, sys units.System) string {
-		if e.Load == nil {
-			return ""
-		}
-		return fmt.Sprintf("Mineral fuel: %s of %s, recorded", sys.Mass(e.Load.Mass()), e.Load.StackName)
-	},
-	burn.Load: func(_ burn.Burn, e burn.Entry, sys units.System) string {
-		l := e.Load
-		switch {
-		case l == nil:
-			return ""
-		case l.Kindling:
-			return fmt.Sprintf("Kindling: %s of %s", sys.Mass(l.Mass()), l.StackName)
-		}
-		return fmt.Sprintf("Load: %d × %s of %s, %s at %s, %s", l.Pieces, sys.Piece(l.PieceMass), l.StackName, sys.Mass(l.Mass()),
-			units.Percent(l.Moisture, 0), l.Direction)
-	},
+// entries are the kinds of entry; a new kind is one row.
+var entries = map[burn.Kind]entryWords{
+	burn.Light: {Word: "lit", Sentence: always("Lit"), Sign: sign("light"), Mark: always("lit")},
+	burn.Out:   {Word: "flames gone", Sentence: always("Flames gone, left alone"), Sign: sign("out"), Mark: always("out")},
+	burn.Prime: {Word: "flue warmed", Sentence: always("Flue warmed with burning paper"), Sign: sign("prime"), Mark: always("flue warmed")},
+	burn.Rake:  {Word: "coals raked", Sentence: always("Coals raked to the air"), Sign: sign("rake"), Mark: always("coals raked")},
+	burn.Note:  {Word: "note", Sentence: note, Sign: sign("note"), Mark: note},
+	burn.Door: {Word: "door", Sentence: capital(doorSaid), Mark: doorSaid,
+		Sign: func(_ burn.Burn, e burn.Entry) string { return DoorSign(e.Door) }},
+	burn.Smoke: {Word: "smoke", Sentence: capital(smokeSaid), Mark: smokeSaid,
+		Sign: func(_ burn.Burn, e burn.Entry) string { return "smoke-" + e.Smoke }},
+	burn.Draft:       {Word: "draft", Sentence: capital(draftSaid), Sign: sign("draft"), Mark: draftSaid},
+	burn.Temperature: {Word: "temperature", Sentence: reading},
+	burn.Control:     {Word: "air", Sentence: control, Sign: bypassSign, Mark: bypass},
+	burn.Load:        {Word: "load", Sentence: load},
+	burn.Mineral:     {Word: "mineral fuel", Sentence: mineral},
+}
+
+type sentence = func(burn.Burn, burn.Entry, units.System) string
+
+func always(words string) sentence {
+	return func(burn.Burn, burn.Entry, units.System) string { return words }
+}
+
+func capital(words sentence) sentence {
+	return func(b burn.Burn, e burn.Entry, sys units.System) string { return units.UpperFirst(words(b, e, sys)) }
+}
+
+func sign(name string) func(burn.Burn, burn.Entry) string {
+	return func(burn.Burn, burn.Entry) string { return name }
+}
+
+func note(_ burn.Burn, e burn.Entry, _ units.System) string      { return e.Note }
+func doorSaid(_ burn.Burn, e burn.Entry, _ units.System) string  { return Door(e.Door) }
+func smokeSaid(_ burn.Burn, e burn.Entry, _ units.System) string { return smokeWords[e.Smoke] }
+func draftSaid(_ burn.Burn, e burn.Entry, sys units.System) string {
+	return "draft " + sys.Draft(e.Draft)
+}
+
+func reading(_ burn.Burn, e burn.Entry, sys units.System) string {
+	if e.Place == stove.RoomAir {
+		return "Room " + sys.RoomTemperature(e.Reading)
+	}
+	return units.UpperFirst(Places.Short(e.Place)) + " " + sys.Temperature(e.Reading)
+}
+
+func control(b burn.Burn, e burn.Entry, _ units.System) string {
+	c, ok := b.Stove.Control(e.Control)
+	if !ok {
+		return ""
+	}
+	return c.Name + " to " + Mark(c.Scale, e.Opening)
+}
+
+// bypass is the mark of a bypass; other controls have lanes.
+func bypass(b burn.Burn, e burn.Entry, _ units.System) string {
+	c, _ := b.Stove.Control(e.Control)
+	return units.LowerFirst(c.Name) + " " + Mark(c.Scale, e.Opening)
+}
+
+func bypassSign(b burn.Burn, e burn.Entry) string {
+	if c, ok := b.Stove.Control(e.Control); ok && c.Role == stove.BypassRole {
+		return "bypass"
+	}
+	return ""
+}
+
+func load(_ burn.Burn, e burn.Entry, sys units.System) string {
+	l := e.Load
+	switch {
+	case l == nil:
+		return ""
+	case l.Kindling:
+		return fmt.Sprintf("Kindling: %s of %s", sys.Mass(l.Mass()), l.StackName)
+	}
+	return fmt.Sprintf("Load: %d × %s of %s, %s at %s, %s", l.Pieces, sys.Piece(l.PieceMass), l.StackName, sys.Mass(l.Mass()),
+		units.Percent(l.Moisture, 0), l.Direction)
+}
+
+func mineral(_ burn.Burn, e burn.Entry, sys units.System) string {
+	if e.Load == nil {
+		return ""
+	}
+	return fmt.Sprintf("Mineral fuel: %s of %s, recorded", sys.Mass(e.Load.Mass()), e.Load.StackName)
 }
 
 // Entry puts an entry into words for the log, without a full stop.
 func Entry(b burn.Burn, e burn.Entry, sys units.System) string {
 	if words, known := entries[e.Kind]; known {
-		if text := words(b, e, sys); text != "" {
+		if text := words.Sentence(b, e, sys); text != "" {
 			return text
 		}
 	}
 	return string(e.Kind)
 }
+
+// EntryWord is what a kind of entry is called on its button.
+func EntryWord(k burn.Kind) string { return entries[k].Word }
+
+// EntryMark is the sign and the word of an entry's mark on the strip; both are
+// empty where it has none.
+func EntryMark(b burn.Burn, e burn.Entry, sys units.System) (sign, word string) {
+	words := entries[e.Kind]
+	if words.Sign == nil {
+		return "", ""
+	}
+	if sign = words.Sign(b, e); sign == "" {
+		return "", ""
+	}
+	return sign, words.Mark(b, e, sys)
+}
+
+// DoorSign is the sign of a door's mark.
+func DoorSign(d fire.Door) string { return "door-" + doorWords[d] }

@@ -24,7 +24,7 @@ type behavesPage struct {
 	Woods      []option
 	Others     []option // the same, and none
 	Directions []option
-	Strip      pair
+	Strip      strip.Pair
 	Rows       []behaviour
 	Two        bool
 	NoWood     bool
@@ -131,7 +131,7 @@ func (p *behavesPage) compute(q *request, st store.Stove, stacks []store.Stack) 
 	each.InParallel(len(runs), func(i int) { burn(runs[i]) })
 	c := strip.RunChart("behaves", q.units(), *runs[0], runs[1])
 	c.To = min(c.To, worthSeeing(runs))
-	p.Strip = draw(c, 1000)
+	p.Strip = strip.Draw(c, 1000)
 	p.figures(q, runs)
 	return http.StatusOK, nil
 }

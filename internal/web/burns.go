@@ -18,6 +18,7 @@ import (
 	"smolder/internal/exchange"
 	"smolder/internal/say"
 	"smolder/internal/store"
+	"smolder/internal/strip"
 )
 
 type burnsPage struct {
@@ -26,12 +27,6 @@ type burnsPage struct {
 	Lines []burnLine
 	More  string // the time before which older burns lie
 	Error string
-}
-
-type burnLine struct {
-	store.BurnLine
-	Day, Clock, Length, Mass, Peak, Outdoor string
-	Mineral                                 string // mineral fuel, where any was burnt
 }
 
 const burnsAPage = 40
@@ -82,7 +77,7 @@ type burnPage struct {
 	Burn    store.Burn
 	Heading string
 	Sub     string
-	Strip   pair
+	Strip   strip.Pair
 	Figures []figure
 	Log     []logLine
 	Older   int // entries older than those shown
@@ -113,7 +108,7 @@ func (s *Server) burn(q *request) error {
 	m := s.replays.Measure(b.Burn, until)
 	zone := q.profile.Location()
 	p := &burnPage{page: page{Nav: "burns", Wide: true}, Burn: b, Closed: !b.Ended.IsZero(),
-		Strip: draw(burnChart(q, b, m, until, handGauge(q)), wideStrip), Figures: burnFigures(q, b, m)}
+		Strip: strip.Draw(strip.OfBurn(b.Burn, b.Plan, m, until, handGauge(q), q.view(b.Started)), strip.Page), Figures: burnFigures(q, b, m)}
 	skip, _ := strconv.Atoi(q.Query("older"))
 	p.Skip = min(max(0, skip), len(b.Entries))
 	p.Log, p.Older = logOf(q, b, p.Skip)
@@ -179,15 +174,6 @@ func planAgainstFact(q *request, b store.Burn, m burn.Measures) string {
 		text += fmt.Sprintf(" Last turn-down planned %s in, never made.", clockLength(planned))
 	}
 	return text
-}
-
-// clockLength prints 1:05 h.
-func clockLength(d time.Duration) string {
-	m := int(d.Round(time.Minute) / time.Minute)
-	if m < 60 {
-		return fmt.Sprintf("%d min", m)
-	}
-	return fmt.Sprintf("%d:%02d h", m/60, m%60)
 }
 
 func (s *Server) exportCSV(q *request) error {

@@ -12,7 +12,6 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/search"
-	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
 	"smolder/internal/core/wish"
@@ -27,7 +26,7 @@ import (
 type dayPage struct {
 	planPage
 	Windows []dayWindow
-	Day     pair // the strip of the whole day
+	Day     strip.Pair // the strip of the whole day
 	Says    []string
 	Total   string
 }
@@ -118,19 +117,11 @@ func (s *Server) dayPageOf(q *request, row store.Planned) (*dayPage, error) {
 	p.ID, p.Begin = row.ID, row.Begins.In(q.profile.Location())
 	air, _ := w.Stove.MainAir()
 	clock := func(at time.Duration) string { return p.Begin.Add(at).Format("15:04") }
-	c := strip.Chart{ID: "day", Title: "The day's fires: loads and room over time", Units: u, Zone: q.profile.Location(), Start: p.Begin, Clock: true,
-		To: time.Duration(len(d.Room)) * d.Every, Wanted: [2]units.Celsius{w.Low, w.High}}
-	room := strip.Pen{Place: stove.RoomAir, Planned: true}
-	for i, t := range d.Room {
-		room.Points = append(room.Points, strip.Point{At: time.Duration(i) * d.Every, V: float64(t)})
-	}
-	c.Pens = append(c.Pens, room)
 	for _, win := range d.Windows {
 		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), say.Window(win), loadWords(win.Fire, u), say.Mark(air.Scale, win.Fire.Final)})
-		c.Fuel = append(c.Fuel, strip.Block{At: win.Best, Mass: win.Fire.Mass(), Pieces: win.Fire.Pieces(), Moisture: win.Fire.MainOf.Stack.Moisture(), Label: u.Mass(win.Fire.Mass()), Planned: true})
 	}
-	addPresence(&c, w.There)
-	p.Day, p.Says, p.Total = draw(c, 1000), say.Day(d, u), u.Mass(d.Wood)
+	c := strip.OfDay(d, q.view(p.Begin))
+	p.Day, p.Says, p.Total = strip.Draw(c, 1000), say.Day(d, u), u.Mass(d.Wood)
 	p.Forecast, p.Later = say.Forecast(w.Weather, u), q.laterSays(p.Begin, row.Made, w.Room)
 	if text := say.Beside(w); text != "" {
 		p.Says = append(p.Says, text)

@@ -1,15 +1,6 @@
 package web
 
-import (
-	"fmt"
-
-	"smolder/internal/core/burn"
-	"smolder/internal/core/units"
-	"smolder/internal/core/wood"
-	"smolder/internal/say"
-	"smolder/internal/store"
-	"smolder/internal/strip"
-)
+import "smolder/internal/core/house"
 
 // A figure is a computed value that opens its working: the formula in words,
 // the inputs, and where each came from.
@@ -30,150 +21,13 @@ const (
 	computed = "computed"
 )
 
-// burnFigures are what a burn came to.
-func burnFigures(q *request, b store.Burn, m burn.Measures) []figure {
-	u := q.units()
-	if !m.Simulated {
-		return mineralFigures(q, b, m)
+// lossFrom says where a space's heat loss comes from, for a figure's working.
+func lossFrom(h house.House) string {
+	switch {
+	case h.Assumed:
+		return assumed
+	case h.Given > 0:
+		return entered
 	}
-	heat := figure{Label: "heat to the room", Value: u.EnergyRange(m.HeatLow, m.HeatHigh),
-		Formula: "Energy of the wood burnt so far × efficiency. The range spans both estimates of the efficiency and 4 points on either side, because neither the simulated stove nor one gauge knows the burn better.",
-		Inputs:  []input{{"energy burnt so far", u.Energy(m.Replay.Summary.In), computed}, {"efficiency, net", rangeOf(m.EffLow, m.EffHigh), computed}}}
-	efficiency := figure{Label: "efficiency, net", Value: rangeOf(m.EffLow, m.EffHigh),
-		Formula: "1 − (heat in the flue gas at the collar + unburnt gas) ÷ energy burnt. Once by replaying the log through the simulator; once, where the gas or pipe was read, from that temperature at the simulated excess air.",
-		Inputs:  []input{{"by replay", units.Percent(m.ByReplay, 0), computed}}}
-	if m.ByGas != nil {
-		efficiency.Inputs = append(efficiency.Inputs, input{"by the gas temperatures read", units.Percent(*m.ByGas, 0), measured})
-	} else {
-		efficiency.Inputs = append(efficiency.Inputs, input{"by gas temperature", "not known: fewer than three readings of the gas or the pipe", measured})
-	}
-	in := figure{Label: "energy in", Value: u.Energy(m.In), Formula: "For each load: mass × net energy per kg at its moisture.",
-		Inputs: []input{{"wood put on", u.Mass(m.Used), entered}}}
-	for e := range b.All() {
-		if e.Kind == burn.Load && e.Load != nil {
-			in.Inputs = append(in.Inputs, input{e.Load.StackName, fmt.Sprintf("%s at %s: %s MJ/kg", u.Mass(e.Load.Mass()), units.Percent(e.Load.Moisture, 0),
-				units.Number(wood.NetEnergy(e.Load.Species.Gross, e.Load.Moisture), 1)), measured})
-		}
-	}
-	figures := []figure{heat, in, efficiency, bandFigure(q, m), workingFigure(q, m),
-		{Label: "wood used", Value: u.Mass(m.Used), Formula: "Sum of all loads, as they were put on; each is taken off its stack.", Inputs: []input{{"loads", fmt.Sprint(countLoads(b.Burn)), entered}}},
-		{Label: "smoke and deposits", Value: fmt.Sprintf("about %s g smoke per kg, %s g in the flue", units.Number(m.SmokePerKg, 1), units.Number(m.Deposits, 1)),
-			Formula: "60 g of particles for each kg of gas that leaves unburnt; what settles is its share where the liner's inner wall is below " + u.Temperature(120) + ". From the replay: good for comparing burns, not for a certificate.",
-			Inputs:  []input{{"replay of the log", "", computed}}}}
-	return figures
-}
-
-// mineralFigures are what is known of a burn in which mineral fuel was burnt:
-// what was put on, and what the gauges said.
-func mineralFigures(q *request, b store.Burn, m burn.Measures) []figure {
-	u := q.units()
-	out := []figure{{Label: "mineral fuel", Value: u.Mass(m.Mineral), Formula: "Sum of its loads. It is recorded and not simulated.", Inputs: []input{{"loads", fmt.Sprint(countKind(b.Burn, burn.Mineral)), entered}}}}
-	if m.Used > 0 {
-		out = append(out, figure{Label: "wood used", Value: u.Mass(m.Used), Formula: "Sum of all loads of wood.", Inputs: []input{{"loads", fmt.Sprint(countLoads(b.Burn)), entered}}})
-	}
-	if !m.NoGauge {
-		band := bandFigure(q, m)
-		band.Label = "under, in and over the gauge's band"
-		out = append(out, band)
-	}
-	return append(out, figure{Label: "heat, efficiency, smoke", Value: "not known"})
-}
-
-func countKind(b burn.Burn, k burn.Kind) int {
-	n := 0
-	for e := range b.All() {
-		if e.Kind == k {
-			n++
-		}
-	}
-	return n
-}
-
-func countLoads(b burn.Burn) int {
-	n := 0
-	for e := range b.All() {
-		if e.Kind == burn.Load {
-			n++
-		}
-	}
-	return n
-}
-
-func bandFigure(q *request, m burn.Measures) figure {
-	f := figure{Label: "cold and smoky · working · too hot",
-		Value:   fmt.Sprintf("%s · %s · %s", units.Duration(m.Cold), units.Duration(m.Working), units.Duration(m.TooHot)),
-		Formula: "Minutes that the gauge in hand stood below, in and above its band; too hot counts every gauge that has a limit. Readings up to 45 minutes apart are joined by a straight line; beyond that the time counts as not known.",
-		Inputs: []input{{"gauge", gaugeName(m), entered},
-			{"band", fmt.Sprintf("%s to %s, too hot from %s", q.units().Degrees(m.Gauge.Band.Low), q.units().Degrees(m.Gauge.Band.High), q.units().Temperature(m.Gauge.Band.TooHot)), entered},
-			{"not known", units.Duration(m.Unknown), measured}}}
-	if m.NoGauge {
-		f.Value = "by the computed flue gas: " + f.Value
-	}
-	if m.Source == burn.FromReplay {
-		f.Inputs = append(f.Inputs, input{"readings", "fewer than three, so the replay of the log was used", assumed})
-	}
-	return f
-}
-
-// gaugeName is the guiding gauge, or that there is none.
-func gaugeName(m burn.Measures) string {
-	if m.NoGauge {
-		return "none here: " + say.Places.Short(m.Gauge.Place) + " as the simulator has it"
-	}
-	return say.Places.Name(m.Gauge.Place)
-}
-
-func workingFigure(q *request, m burn.Measures) figure {
-	value := "not reached"
-	if m.ToWorking >= 0 {
-		value = units.Duration(m.ToWorking)
-	}
-	return figure{Label: "time to the working band", Value: value, Formula: "From the start until the gauge in hand first stood in its band.",
-		Inputs: []input{{"from", q.units().Temperature(m.Gauge.Band.Low), entered}}}
-}
-
-func rangeOf(low, high units.Fraction) string {
-	return units.Number(low.Percent(), 0) + "–" + units.Percent(high, 0)
-}
-
-// stackFigures are what a stack's wood comes to.
-func stackFigures(q *request, s store.Stack) []figure {
-	u, moisture := q.units(), s.Moisture()
-	if s.Species.Mineral {
-		return []figure{{Label: "left", Value: u.Mass(s.Mass), Formula: "What was counted less the loads logged since.",
-			Inputs: []input{{"counted " + s.CountedAt.In(q.profile.Location()).Format("2 January 2006"), u.Mass(s.Counted), entered}, {"used since", u.Mass(s.Used), entered}}}}
-	}
-	l := wood.LoadOf(s.Species, moisture, s.Mass)
-	return []figure{
-		{"moisture, dry basis", units.Percent(moisture, 1), "The meter's reading corrected for the wood's temperature: meters are made for wood at about 20 °C and read low in cold wood.",
-			[]input{{"reading", units.Percent(s.Reading, 0), measured}, {"wood temperature", u.Temperature(s.WoodTemp), measured}}},
-		{"moisture, wet basis", units.Percent(wood.WetBasis(moisture), 1), "Water ÷ whole piece = u ÷ (1 + u).", []input{{"dry basis u", units.Percent(moisture, 1), computed}}},
-		{"net energy per kg", fmt.Sprintf("%s MJ, %s kWh", units.Number(s.NetEnergy(), 1), units.Number(s.NetEnergy()/3.6, 1)),
-			"(gross − 2.442 · 9 · 6 % hydrogen) · (1 − w) − 2.442 · w: what is left after the vapour has gone up the flue.",
-			[]input{{"gross, oven dry", units.Number(s.Species.Gross, 1) + " MJ/kg", assumed}, {"wet basis w", units.Percent(wood.WetBasis(moisture), 1), computed}}},
-		{"left", fmt.Sprintf("%s, %s, %s stacked", u.Mass(s.Mass), pieceWord(s.Pieces()), u.Volume(l.Stacked)), "What was counted less the loads logged since.",
-			[]input{{"counted " + s.CountedAt.In(q.profile.Location()).Format("2 January 2006"), u.Mass(s.Counted), entered}, {"used since", u.Mass(s.Used), entered},
-				{"a usual piece", u.Piece(s.PieceMass), entered}, {"wood in a stack's outline", "65 %", assumed}}},
-		{"heat in what is left", u.Energy(l.Energy), "Mass left × net energy per kg. In the stove some three quarters of it reach the room.", []input{{"mass", u.Mass(s.Mass), computed}}},
-	}
-}
-
-// draftFigures are the column in figures.
-func draftFigures(q *request, c strip.Column) []figure {
-	u, d, ch := q.units(), c.Draft(), c.Stove.Chimney
-	from, above := entered, entered
-	if c.House.Assumed {
-		from = assumed
-	}
-	if ch.Altitude == 0 {
-		above = assumed
-	}
-	return []figure{
-		{"draft made", u.Draft(d.Made), "gravity · height · air pressure ÷ 287 · (1 ÷ outdoor − 1 ÷ mean gas), temperatures in kelvins.",
-			[]input{{"height", u.Length(ch.Height), entered}, {"outdoors", u.Temperature(c.Outdoor), entered}, {"mean gas along the height", u.Temperature(d.Mean), computed}, {"altitude", u.Length(ch.Altitude), above}}},
-		{"against it: fans", u.Draft(d.Fans), "(fan flow ÷ C)^(1 ÷ 0.65), C = n50 · volume ÷ 50^0.65.",
-			[]input{{"fans running", u.Flow(c.House.Fan), entered}, {"air changes at 50 Pa", units.Number(c.House.N50, 1), from}, {"house", u.Air(c.House.Volume), from}}},
-		{"against it: the warm house", u.Draft(d.House), "The house is a warm column too: half the draft of 1.5 m of room air.", []input{{"room", u.RoomTemperature(c.Room), entered}}},
-		{"net draft at the stove", u.Draft(d.Net), "Made, less what works against it.", []input{{"gas at the collar", u.Temperature(max(c.Gas, ch.Around(c.Room, c.Outdoor))), entered}}},
-	}
+	return computed
 }

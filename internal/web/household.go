@@ -8,6 +8,7 @@ import (
 
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
+	"smolder/internal/say"
 	"smolder/internal/store"
 )
 
@@ -43,7 +44,7 @@ func (s *Server) showHousehold(q *request, status int, f, password *form) error 
 		return err
 	}
 	for _, sp := range spaces {
-		p.Spaces = append(p.Spaces, spaceLine{sp, spaceSay(q.units(), sp), sp.House.Assumed})
+		p.Spaces = append(p.Spaces, spaceLine{sp, say.Space(sp.House, sp.Wanted, q.units()), sp.House.Assumed})
 	}
 	sessions, err := s.Store.Sessions().Of(q.ctx(), q.user.ID, s.sessions.Token(q.ctx()))
 	if err != nil {
@@ -151,21 +152,4 @@ func (s *Server) endSessions(q *request) error {
 	}
 	q.say("Every other browser is signed out.")
 	return q.seeOther("/household")
-}
-
-// alarmsSay is the line on the checklist.
-func alarmsSay(p store.Profile, now time.Time) string {
-	const stale = 31 * 24 * time.Hour
-	switch {
-	case p.Alarms.IsZero():
-		return "CO and smoke alarms: not known when they were tested. Press the button on each, and note the day under Household."
-	case now.Sub(p.Alarms) > stale:
-		return "CO and smoke alarms were tested on " + p.Alarms.Format("2 January 2006") + ", over a month ago: test them before lighting, and note the day under Household."
-	}
-	return "CO and smoke alarms tested on " + p.Alarms.Format("2 January") + "."
-}
-
-type emergencyPage struct {
-	page
-	Which string
 }

@@ -10,12 +10,12 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/follow"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/say"
 	"smolder/internal/store"
+	"smolder/internal/strip"
 )
 
 // A livePage is the fire as it is now, for one hand and poor light.
@@ -31,7 +31,7 @@ type livePage struct {
 	Reading  *liveReading
 	Others   []string
 	Progress *followed
-	Strip    pair
+	Strip    strip.Pair
 	Controls []liveControl
 	Gauges   []option
 	Stacks   []option
@@ -78,27 +78,6 @@ type liveTap struct {
 	Kind      burn.Kind
 }
 
-// A stepTap is one thing that the next step sets: one tap logs it.
-type stepTap struct{ Kind, Control, Value, Word string }
-
-// followed is where a burn stands against its plan, in words.
-type followed struct {
-	Next           say.Instruction
-	Has, Ready     bool
-	Expect, Missed string
-	NotCaught      bool
-}
-
-// followPlan holds a burn against its plan.
-func followPlan(q *request, b store.Burn, replay fire.Result, now time.Time) *followed {
-	p := follow.Plan(*b.Plan, b.Burn, replay, now)
-	f := &followed{Has: p.Has, Ready: p.Ready, NotCaught: p.NotCaught, Expect: say.Expect(p), Missed: say.Lack(p.Lacks, q.units())}
-	if p.Has {
-		f.Next = say.Step(*b.Plan, p.Next, q.units())
-	}
-	return f
-}
-
 // stepTapsOf are the settings of a step that are not yet as it wants them.
 func stepTapsOf(b store.Burn, in say.Instruction) []stepTap {
 	var out []stepTap
@@ -141,20 +120,6 @@ func tapsOf(b store.Burn, since time.Duration) []liveTap {
 	return []liveTap{{"w", "flue warmed", burn.Prime}, {"i", "lit", burn.Light}}
 }
 
-// logArgs are what the log's template needs.
-type logArgs struct {
-	ID    int64
-	Lines []logLine
-}
-
-// logLine is one entry in words.
-type logLine struct {
-	ID, At, Text string
-	Struck       bool // does not count
-	Undone       bool // by hand: it can be put back
-	Kind         burn.Kind
-}
-
 // freshReading is how old a reading may be to stand as the big number.
 const freshReading = 25 * time.Minute
 
@@ -167,18 +132,6 @@ func (s *Server) live(q *request) error {
 		return q.seeOther(fmt.Sprintf("/burns/%d", b.ID))
 	}
 	return s.showLive(q, http.StatusOK, b, filled(), "")
-}
-
-func (s *Server) burnOf(q *request) (store.Burn, error) {
-	id, err := q.id("id")
-	if err != nil {
-		return store.Burn{}, err
-	}
-	b, err := q.house.Burn(q.ctx(), id)
-	if err == nil && b.Removed {
-		return b, store.ErrMissing
-	}
-	return b, err
 }
 
 // showLive computes everything on the live page from the log.
@@ -214,7 +167,7 @@ func (s *Server) showLive(q *request, status int, b store.Burn, f *form, opened 
 			p.First = notCaught(b)
 		}
 	}
-	p.Strip = draw(burnChart(q, b, m, until, handGauge(q)), 700)
+	p.Strip = strip.Draw(strip.OfBurn(b.Burn, b.Plan, m, until, handGauge(q), q.view(b.Started)), 700)
 	p.Taps = tapsOf(b, p.Since)
 	p.fillControls(b)
 	p.fillLog(q, b)
@@ -328,21 +281,6 @@ func shorten(s string, most int) string {
 		return string(r[:most-1]) + "…"
 	}
 	return s
-}
-
-// logAPage is how many entries of a log are shown at a time.
-const logAPage = 200
-
-// logOf returns a page of the log in words, newest first, entries that do not
-// count included, and how many older ones there are.
-func logOf(q *request, b store.Burn, skip int) (lines []logLine, older int) {
-	n := len(b.Entries)
-	skip = min(max(0, skip), n)
-	for i := n - 1 - skip; i >= 0 && len(lines) < logAPage; i-- { // they lie in order of time
-		e := b.Entries[i]
-		lines = append(lines, logLine{ID: e.ID, At: e.At.In(q.profile.Location()).Format("15:04"), Text: say.Entry(b.Burn, e, q.units()), Struck: e.Struck, Undone: e.Undone, Kind: e.Kind})
-	}
-	return lines, n - skip - len(lines)
 }
 
 func (p *livePage) fillStacks(q *request) error {

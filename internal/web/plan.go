@@ -42,7 +42,7 @@ type planPage struct {
 	Steps    []say.Instruction
 	Check    []string
 	Warnings []string
-	Strip    pair
+	Strip    strip.Pair
 	Sentence string
 	Figures  []figure
 	Why      string
@@ -81,7 +81,7 @@ type draftLine struct {
 // otherPlan is an alternative with its strip and figures, and the way to it.
 type otherPlan struct {
 	Sentence, Differs, Link string
-	Strip                   pair
+	Strip                   strip.Pair
 	Figures                 []figure
 }
 
@@ -185,9 +185,9 @@ func (s *Server) planPageOf(q *request, row store.Planned) (*planPage, error) {
 		if other.ID == row.ID || other.Burn == nil {
 			continue
 		}
-		chart := planChart(q, other.Burn, p.Begin)
+		chart := strip.OfPlan(*other.Burn, q.view(p.Begin))
 		chart.ID = fmt.Sprintf("other-%d", other.Place)
-		o := otherPlan{Sentence: say.Plan(*other.Burn, u), Differs: say.Differs(*other.Burn, best, u), Link: planPath(other.ID) + "#made", Strip: draw(chart, otherStrip), Figures: q.figuresOf(*other.Burn)}
+		o := otherPlan{Sentence: say.Plan(*other.Burn, u), Differs: say.Differs(*other.Burn, best, u), Link: planPath(other.ID) + "#made", Strip: strip.Draw(chart, strip.Beside), Figures: q.figuresOf(*other.Burn)}
 		if other.Place == 0 {
 			o.Differs = "The best by all that counts."
 		}
@@ -242,7 +242,7 @@ func (s *Server) whatIsGone(q *request, p *planPage, row store.Planned) error {
 func (p *planPage) show(q *request, made plan.Plan, when time.Time) {
 	u := q.units()
 	p.Plan = &made
-	p.Steps, p.Check = say.Steps(made, u), append(say.Checklist(made, u), alarmsSay(q.profile, q.now()))
+	p.Steps, p.Check = say.Steps(made, u), append(say.Checklist(made, u), say.Alarms(q.profile.Alarms, q.now()))
 	p.Warnings, p.Sentence = say.Cautions(made, u), say.Plan(made, u)
 	if text := say.Beside(made.Wish); text != "" {
 		p.Warnings = append(p.Warnings, text)
@@ -258,7 +258,7 @@ func (p *planPage) show(q *request, made plan.Plan, when time.Time) {
 	p.Forecast = say.Forecast(made.Wish.Weather, u)
 	p.Output = say.Match(made.Output, made.Wish.House.HeatWanted((made.Wish.Low+made.Wish.High)/2, made.Wish.Outdoor), u)
 	p.Lays = laysOf(q, made)
-	p.Strip = draw(planChart(q, &made, p.Begin), 700)
+	p.Strip = strip.Draw(strip.OfPlan(made, q.view(p.Begin)), 700)
 	p.Figures = q.figuresOf(made)
 	if made.Wish.Start == wish.Cold {
 		p.Draft = draftLines(u, made.Wish)

@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"io"
 	"net/http"
 	"strconv"
@@ -13,6 +12,7 @@ import (
 
 	"smolder/internal/core/units"
 	"smolder/internal/store"
+	"smolder/internal/strip"
 )
 
 // A request is what a handler gets: the household that asks, its data, and
@@ -47,6 +47,11 @@ func (q *request) id(name string) (int64, error) {
 	return n, nil
 }
 
+// view is how this household looks at a chart that begins at a moment.
+func (q *request) view(start time.Time) strip.View {
+	return strip.View{Units: q.units(), Zone: q.profile.Location(), Start: start}
+}
+
 // seeOther sends the browser on after a change.
 func (q *request) seeOther(path string) error {
 	q.Redirect(http.StatusSeeOther, path)
@@ -57,35 +62,6 @@ func (q *request) seeOther(path string) error {
 func (q *request) wantsJSON() bool { return q.GetHeader("Accept") == "application/json" }
 
 func writeJSON(w io.Writer, v any) { _ = json.NewEncoder(w).Encode(v) } // whoever asked may have gone
-
-// signedIn lets only those pass who are signed in; it loads who they are and
-// their household. A database that does not answer is not a sign-out.
-func (s *Server) signedIn(c *gin.Context) {
-	ctx := c.Request.Context()
-	if id := s.sessions.GetInt64(ctx, store.SessionUser); id != 0 {
-		user, err := s.Store.User(ctx, id)
-		var profile store.Profile
-		if err == nil {
-			profile, err = s.Store.Household(user.Household).Profile(ctx)
-		}
-		switch {
-		case err == nil:
-			c.Set("request", &request{s: s, house: s.Store.Household(user.Household), profile: profile, user: user, inside: true})
-			return
-		case !errors.Is(err, store.ErrMissing):
-			s.Log.Error("session", "path", c.Request.URL.Path, "error", err)
-			s.unavailable(c.Writer, c.Request)
-			c.Abort()
-			return
-		}
-	}
-	if c.GetHeader("Accept") == "application/json" {
-		c.AbortWithStatusJSON(http.StatusUnauthorized, gin.H{"error": "Sign in again; the entry is kept on this device."})
-		return
-	}
-	s.askToSignIn(c)
-	c.Abort()
-}
 
 // handle runs a handler and answers its error.
 func (s *Server) handle(h func(*request) error) gin.HandlerFunc {

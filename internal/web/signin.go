@@ -289,9 +289,6 @@ func (s *Server) setupForm(q *request) error {
 	return nil
 }
 
-// usualBand is the room temperature that is wanted until somebody says.
-var usualBand = [2]units.Celsius{19, 21.5}
-
 // setup is the first run: it creates the household and its owner, once, for
 // whoever has the code that was printed where the server was started.
 func (s *Server) setup(q *request) error {
@@ -360,4 +357,33 @@ func parseZone(name string) (string, error) {
 		return "", errors.New("that is not a time zone: Europe/Oslo or America/Halifax would do")
 	}
 	return name, nil
+}
+
+// signedIn lets only those pass who are signed in; it loads who they are and
+// their household. A database that does not answer is not a sign-out.
+func (s *Server) signedIn(c *gin.Context) {
+	ctx := c.Request.Context()
+	if id := s.sessions.GetInt64(ctx, store.SessionUser); id != 0 {
+		user, err := s.Store.User(ctx, id)
+		var profile store.Profile
+		if err == nil {
+			profile, err = s.Store.Household(user.Household).Profile(ctx)
+		}
+		switch {
+		case err == nil:
+			c.Set("request", &request{s: s, house: s.Store.Household(user.Household), profile: profile, user: user, inside: true})
+			return
+		case !errors.Is(err, store.ErrMissing):
+			s.Log.Error("session", "path", c.Request.URL.Path, "error", err)
+			s.unavailable(c.Writer, c.Request)
+			c.Abort()
+			return
+		}
+	}
+	if c.GetHeader("Accept") == "application/json" {
+		c.AbortWithStatusJSON(http.StatusUnauthorized, gin.H{"error": "Sign in again; the entry is kept on this device."})
+		return
+	}
+	s.askToSignIn(c)
+	c.Abort()
 }

@@ -193,25 +193,3 @@ func spaceInto(f *form, u units.System, sp store.Space, prefix string) {
 		set("loss", units.Number(h.Given, 0))
 	}
 }
-
-// spaceSay is a space in a line.
-func spaceSay(u units.System, sp store.Space) string {
-	h := sp.House
-	name := say.Builds.Name(h.Build)
-	text := fmt.Sprintf("%s, %s, %s W/K", u.Area(h.Floor), name, units.Number(h.Loss(), 0))
-	if h.Fan > 0 {
-		text += ", fans of " + u.Flow(h.Fan)
-	}
-	return text + fmt.Sprintf("; wanted %s to %s", u.RoomTemperature(sp.Wanted[0]), u.RoomTemperature(sp.Wanted[1]))
-}
-
-// lossFrom says where a space's heat loss comes from, for a figure's working.
-func lossFrom(h house.House) string {
-	switch {
-	case h.Assumed:
-		return assumed
-	case h.Given > 0:
-		return entered
-	}
-	return computed
-}

@@ -6,11 +6,8 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/google/uuid"
-
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
 	"smolder/internal/core/wish"
@@ -60,9 +57,6 @@ func shifted(hours []fire.Weather, by time.Duration) []fire.Weather {
 	}
 	return out
 }
-
-// newEntryID names what was typed without a script.
-func newEntryID() string { return uuid.NewString() }
 
 type stovePage struct {
 	page
@@ -193,6 +187,3 @@ func (s *Server) skyOf(q *request, f *form, b *burn.Burn) {
 		b.Wind, _ = optional(f, "wind", in(units.ParseWind, q.units()))
 	}
 }
-
-// handGauge reads which gauge's band the strip shows.
-func handGauge(q *request) stove.Place { return stove.Place(q.Query("gauge")) }

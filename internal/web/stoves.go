@@ -4,9 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
-	"strings"
 
-	"smolder/internal/core/flue"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/say"
@@ -80,15 +78,15 @@ func (s *Server) stove(q *request) error {
 func stoveFacts(q *request, st store.Stove) []figure {
 	u, c := q.units(), st.Chimney
 	facts := []figure{
-		{Label: "heats", Value: st.Space.Name + ": " + spaceSay(u, st.Space)},
+		{Label: "heats", Value: st.Space.Name + ": " + say.Space(st.Space.House, st.Space.Wanted, u)},
 		{Label: "family", Value: say.Families.Name(st.Family)},
 		{Label: "firebox", Value: fmt.Sprintf("%s; %s wide, %s deep, %s high", u.Volume(st.Volume), u.Size(st.Width), u.Size(st.Depth), u.Size(st.Height))},
 		{Label: "manual's largest load", Value: u.Mass(st.MaxLoad)},
 		{Label: "longest piece", Value: fmt.Sprintf("%s end-on, %s sideways", u.Size(st.LongestPiece(stove.EndOn)), u.Size(st.LongestPiece(stove.Sideways)))},
-		{Label: "chimney", Value: chimneySay(u, c)},
+		{Label: "chimney", Value: say.Chimney(c, u)},
 	}
 	for _, control := range st.Controls {
-		facts = append(facts, figure{Label: units.LowerFirst(control.Name), Value: scaleSay(control.Scale)})
+		facts = append(facts, figure{Label: units.LowerFirst(control.Name), Value: say.Scale(control.Scale)})
 	}
 	for _, g := range st.Gauges {
 		value := "no band"
@@ -98,39 +96,6 @@ func stoveFacts(q *request, st store.Stove) []figure {
 		facts = append(facts, figure{Label: say.Places.Name(g.Place), Value: value})
 	}
 	return facts
-}
-
-func chimneySay(u units.System, c flue.Chimney) string {
-	text := u.Length(c.Height) + ", " + u.Size(c.Diameter) + " wide"
-	switch c.Bends {
-	case 0:
-		text += ", straight"
-	case 1:
-		text += ", one bend"
-	default:
-		text += fmt.Sprintf(", %d bends", c.Bends)
-	}
-	if c.Horizontal > 0 {
-		text += ", " + u.Length(c.Horizontal) + " level"
-	}
-	return text
-}
-
-func scaleSay(s stove.Scale) string {
-	switch s.Kind {
-	case stove.Notches:
-		return "notches: " + strings.Join(s.Notches, ", ")
-	case stove.Lever:
-		if s.OpenLeft {
-			return "lever, opens to the left"
-		}
-		return "lever, opens to the right"
-	case stove.PercentOpen:
-		return "percent"
-	case stove.Sixteenths:
-		return units.Number(s.Full, 0) + " sixteenths of an inch when open"
-	}
-	return units.Number(s.Full, 1) + " " + string(s.Kind) + " when open"
 }
 
 func (s *Server) stoveOf(q *request) (store.Stove, error) {

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"math"
 	"net/url"
-	"strconv"
 	"strings"
 	"time"
 
@@ -156,9 +155,6 @@ const allWood = "all"
 // alwaysWord stands in the field for when somebody is there.
 const alwaysWord = "all the time"
 
-// forecastWord stands in the field for outdoors when the forecast is taken.
-const forecastWord = "forecast"
-
 // nowWord stands in the field for when a burn that begins at once begins.
 const nowWord = "now"
 
@@ -190,8 +186,6 @@ func (q *request) laterSays(begin, made time.Time, room units.Celsius) string {
 func (q *request) roomSays(t units.Celsius) string {
 	return q.units().RoomTemperature(units.Celsius(math.Round(float64(t)*10) / 10))
 }
-
-func celsius(v float64) units.Celsius { return units.Celsius(v) }
 
 // outdoors takes the forecast for the hours of the wish, or the weather that was
 // typed. Until a burn that begins some hours later the room coasts.
@@ -306,32 +300,6 @@ func (s *Server) heatOf(q *request, open store.Burn) (func(time.Time) float64, e
 	return func(t time.Time) float64 { return last * math.Exp(-math.Max(0, t.Sub(now).Hours())/2) }, nil
 }
 
-// knownChoice refuses a choice that is not in the list.
-func knownChoice(f *form, name string, known bool) {
-	if !known {
-		f.wrong(name, "choose one of the list")
-	}
-}
-
-func parseOutdoor(typed string, s units.System) (units.Celsius, error) {
-	return bounded(typed, s, "outdoor temperature", -50, 45)
-}
-
-func parseRoom(typed string, s units.System) (units.Celsius, error) {
-	return bounded(typed, s, "room temperature", -20, 40)
-}
-
-func bounded(typed string, s units.System, what string, low, high units.Celsius) (units.Celsius, error) {
-	v, err := units.ParseTemperature(typed, s)
-	if wrong := new(units.ParseError); errors.As(err, &wrong) {
-		wrong.What, wrong.Try = what, s.Temperature((low+high*2)/3)
-	}
-	if err == nil && (v < low || v > high) {
-		return 0, &units.ParseError{Input: typed, What: what, Reason: fmt.Sprintf("it lies between %s and %s", s.Temperature(low), s.Temperature(high)), Try: s.Temperature((low + high*2) / 3)}
-	}
-	return v, err
-}
-
 // searchFor makes the plan of a wish, in its turn, and gives it and its
 // alternatives their rows. The number is 0 where it is refused.
 func (s *Server) searchFor(q *request, f *form, w wish.Wish, begin time.Time) (int64, *wish.Refusal, error) {
@@ -357,8 +325,6 @@ func (s *Server) searchFor(q *request, f *form, w wish.Wish, begin time.Time) (i
 	}
 	return ids[0], nil, nil
 }
-
-func planPath(id int64) string { return "/plans/" + strconv.FormatInt(id, 10) }
 
 // refused puts a refusal into words; none is nil.
 func (q *request) refused(r *wish.Refusal) *say.Refused {

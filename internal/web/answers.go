@@ -1,8 +1,11 @@
 package web
 
 import (
+	"time"
+
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/follow"
 	"smolder/internal/core/stove"
 	"smolder/internal/say"
 	"smolder/internal/store"
@@ -63,4 +66,25 @@ func airTaps(b store.Burn, opening float64) []stepTap {
 		out = append(out, stepTap{string(burn.Control), c.Key, says, c.Name + " " + says})
 	}
 	return out
+}
+
+// A stepTap is one thing that the next step sets: one tap logs it.
+type stepTap struct{ Kind, Control, Value, Word string }
+
+// followed is where a burn stands against its plan, in words.
+type followed struct {
+	Next           say.Instruction
+	Has, Ready     bool
+	Expect, Missed string
+	NotCaught      bool
+}
+
+// followPlan holds a burn against its plan.
+func followPlan(q *request, b store.Burn, replay fire.Result, now time.Time) *followed {
+	p := follow.Plan(*b.Plan, b.Burn, replay, now)
+	f := &followed{Has: p.Has, Ready: p.Ready, NotCaught: p.NotCaught, Expect: say.Expect(p), Missed: say.Lack(p.Lacks, q.units())}
+	if p.Has {
+		f.Next = say.Step(*b.Plan, p.Next, q.units())
+	}
+	return f
 }

@@ -1,0 +1,214 @@
+package strip
+
+import (
+	"html/template"
+	"strings"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/say"
+)
+
+// A View is how whoever looks wants a chart: units, zone, and when its nought is.
+type View struct {
+	Units units.System
+	Zone  *time.Location
+	Start time.Time
+}
+
+// A Pair is a strip at the laptop's and at the phone's width; the style shows
+// one of them.
+type Pair struct{ Wide, Narrow template.HTML }
+
+// The widths of strips, px: across a page, on a phone, and of an alternative
+// beside another.
+const (
+	Page   = 1060
+	Phone  = 358
+	Beside = 510
+)
+
+// Draw makes both widths of a chart.
+func Draw(c Chart, wide float64) Pair {
+	id := c.ID
+	c.Width, c.ID = wide, id+"-wide"
+	out := Pair{Wide: c.SVG()}
+	c.Width, c.ID = Phone, id+"-narrow"
+	out.Narrow = c.SVG()
+	return out
+}
+
+// OfPlan puts a plan on a strip.
+func OfPlan(p plan.Plan, v View) Chart {
+	c := Chart{ID: "plan", Title: "The planned burn of " + p.Wish.Stove.Name + " as a strip: temperatures, air, fuel and room over time",
+		Units: v.Units, Zone: v.Zone, Start: v.Start, Clock: true,
+		To:     min(p.Wish.For+30*time.Minute, time.Duration(len(p.Predicted.Room)-1)*p.Predicted.Every),
+		Wanted: [2]units.Celsius{p.Wish.Low, p.Wish.High}}
+	if g, ok := p.Wish.Stove.Guide(); ok {
+		c.Band = g
+	} else {
+		c.Band = stove.NewGauge(stove.ConnectorProbe)
+	}
+	addPlan(&c, &p, true)
+	addPresence(&c, p.Wish.There)
+	return c
+}
+
+// addPresence adds a lane of when somebody is by the stove, where that is not
+// all the time.
+func addPresence(c *Chart, there when.Presence) {
+	if there == nil {
+		return
+	}
+	lane := Lane{Name: "tended"}
+	if !there.Somebody(0) {
+		lane.Plan = append(lane.Plan, LaneStep{Opening: 0, Say: "nobody there"})
+	}
+	for _, s := range there {
+		if s.From < c.To {
+			lane.Plan = append(lane.Plan, LaneStep{At: s.From, Opening: 0.5, Say: "somebody"})
+		}
+		if s.To < c.To {
+			lane.Plan = append(lane.Plan, LaneStep{At: s.To, Opening: 0, Say: "nobody there"})
+		}
+	}
+	c.Lanes = append(c.Lanes, lane)
+}
+
+// addPlan lays a plan's pens, lanes and loads on a chart. all draws every
+// gauge and the range; else only the gauge in hand, under the ink.
+func addPlan(c *Chart, p *plan.Plan, all bool) {
+	for _, place := range stove.Places {
+		curve, there := p.Predicted.Gauges[place]
+		if !there || (!all && place != c.Band.Place) {
+			continue
+		}
+		c.Pens = append(c.Pens, Pen{Place: place, Planned: true, Points: points(curve, p.Predicted.Every)})
+	}
+	if _, there := p.Predicted.Gauges[c.Band.Place]; there && all {
+		c.Range = [2][]Point{points(p.Low, p.Predicted.Every), points(p.High, p.Predicted.Every)}
+	}
+	c.Pens = append(c.Pens, Pen{Place: stove.RoomAir, Planned: true, Points: points(p.Predicted.Room, p.Predicted.Every)})
+	lanes := map[string]int{}
+	for _, control := range p.Wish.Stove.Controls {
+		lanes[control.Key] = -1
+	}
+	for _, s := range p.Steps {
+		if s.Expected < 0 {
+			continue
+		}
+		for _, a := range s.Fire.Do {
+			switch {
+			case a.Kind == fire.ActControl:
+				control, known := p.Wish.Stove.Control(a.Control)
+				if !known || !worthALane(p, control) {
+					continue
+				}
+				laneOf(c, control).Plan = append(laneOf(c, control).Plan, LaneStep{At: s.Expected, Opening: a.Opening, Say: shortSay(control, a.Opening)})
+			case a.Kind == fire.ActLoad && a.Load != nil && all:
+				c.Fuel = append(c.Fuel, block(*a.Load, s.Expected, c.Units, true))
+			case a.Kind == fire.ActDoor && all:
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: say.DoorSign(a.Door), Word: "planned: " + say.Door(a.Door)})
+			case a.Kind == fire.ActPrime && all:
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "prime", Word: "planned: warm the flue"})
+			case a.Kind == fire.ActLight && all:
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "light", Word: "planned: light"})
+			}
+		}
+	}
+	if all {
+		c.States = states(p.Predicted.Phases, p.Predicted.Every)
+	}
+}
+
+// worthALane tells whether a plan moves a control at all: one that stays as it is
+// set at the start is told in words.
+func worthALane(p *plan.Plan, c stove.Control) bool {
+	if air, ok := p.Wish.Stove.MainAir(); ok && air.Key == c.Key || c.Role == stove.BypassRole {
+		return true
+	}
+	moves := 0
+	for _, s := range p.Steps {
+		for _, a := range s.Fire.Do {
+			if a.Kind == fire.ActControl && a.Control == c.Key {
+				moves++
+			}
+		}
+	}
+	return moves > 1
+}
+
+func points(values []float64, every time.Duration) []Point {
+	out := make([]Point, len(values))
+	for i, v := range values {
+		out[i] = Point{At: time.Duration(i) * every, V: v}
+	}
+	return out
+}
+
+// laneOf finds or makes the lane of a control.
+func laneOf(c *Chart, control stove.Control) *Lane {
+	name := units.LowerFirst(control.Name)
+	for i := range c.Lanes {
+		if c.Lanes[i].Name == name {
+			return &c.Lanes[i]
+		}
+	}
+	c.Lanes = append(c.Lanes, Lane{Name: name})
+	return &c.Lanes[len(c.Lanes)-1]
+}
+
+// fractionSigns shorten a lever's words on the
+var fractionSigns = strings.NewReplacer("an eighth", "⅛", "a sixth", "⅙", "a quarter", "¼", "a third", "⅓", "a half", "½", "two thirds", "⅔", "three quarters", "¾",
+	"fully right", "right", "fully left", "left", "fully open", "open")
+
+func shortSay(c stove.Control, opening float64) string {
+	return fractionSigns.Replace(say.Mark(c.Scale, opening))
+}
+
+func block(l fire.Load, at time.Duration, s units.System, planned bool) Block {
+	label := s.Mass(l.Mass())
+	if l.Kindling {
+		label += " kindling"
+	} else if word, _, ok := strings.Cut(l.StackName, ","); ok || word != "" {
+		label += " " + word
+	}
+	b := Block{At: at, Mass: l.Mass(), Pieces: l.Pieces, Moisture: l.Moisture, Label: label, Planned: planned}
+	if l.Species.Mineral {
+		b.Moisture = 0
+	}
+	return b
+}
+
+// states joins equal phases.
+func states(phases []fire.Phase, every time.Duration) []State {
+	var out []State
+	for i, p := range phases {
+		if len(out) == 0 || out[len(out)-1].Name != string(p) {
+			out = append(out, State{At: time.Duration(i) * every, Name: string(p)})
+		}
+	}
+	return settled(out, time.Duration(len(phases))*every)
+}
+
+// settled drops states shorter than four minutes: a flicker is not a phase.
+func settled(in []State, end time.Duration) []State {
+	var out []State
+	for i, s := range in {
+		until := end
+		if i+1 < len(in) {
+			until = in[i+1].At
+		}
+		switch {
+		case len(out) > 0 && out[len(out)-1].Name == s.Name:
+		case until-s.At < 4*time.Minute && len(out) > 0:
+		default:
+			out = append(out, s)
+		}
+	}
+	return out
+}

@@ -1,0 +1,23 @@
+package web
+
+import (
+	"fmt"
+	"time"
+
+	"smolder/internal/store"
+)
+
+type burnLine struct {
+	store.BurnLine
+	Day, Clock, Length, Mass, Peak, Outdoor string
+	Mineral                                 string // mineral fuel, where any was burnt
+}
+
+// clockLength prints 1:05 h.
+func clockLength(d time.Duration) string {
+	m := int(d.Round(time.Minute) / time.Minute)
+	if m < 60 {
+		return fmt.Sprintf("%d min", m)
+	}
+	return fmt.Sprintf("%d:%02d h", m/60, m%60)
+}

@@ -1,0 +1,6 @@
+package web
+
+type emergencyPage struct {
+	page
+	Which string
+}
