@@ -41,7 +41,7 @@ const hash = (file) => createHash("sha256").update(readFileSync(file)).digest("h
 const files = (dir, keep) => readdirSync(dir, { recursive: true, withFileTypes: true }).filter((f) => f.isFile()).map((f) => join(f.parentPath ?? f.path, f.name)).filter(keep).sort();
 const sources = [
   ...["app.css", "app.js", "build.mjs", "package-lock.json"].map((f) => join(here, f)),
-  ...files(join(root, "internal/web/templates"), () => true),
+  ...files(join(root, "internal/web"), (f) => f.endsWith(".html")),
 ];
 const lines = [
   ...sources.map((f) => `source ${hash(f)} ${relative(root, f)}`),

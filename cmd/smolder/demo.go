@@ -15,6 +15,7 @@ import (
 	"smolder/internal/store"
 	"smolder/internal/weather"
 	"smolder/internal/web"
+	"smolder/internal/web/home"
 )
 
 // demoCommand brings its own PostgreSQL, loads Tarn Mill and serves it.
@@ -92,7 +93,7 @@ func loadDemo(ctx context.Context, pg *pgserver.Server) error {
 	}
 	_, err = st.Migrate(ctx)
 	if err == nil {
-		_, err = demo.Load(ctx, st, web.HashPassword(demo.Password))
+		_, err = demo.Load(ctx, st, home.HashPassword(demo.Password))
 	}
 	if err := errors.Join(err, st.Close()); err != nil {
 		return err

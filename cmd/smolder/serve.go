@@ -17,6 +17,7 @@ import (
 
 	"smolder/internal/store"
 	"smolder/internal/web"
+	"smolder/internal/web/home"
 )
 
 // databaseFlag adds --database with DATABASE_URL behind it.
@@ -141,7 +142,7 @@ func passwordCommand() *cobra.Command {
 			return err
 		}
 		password := strings.ToLower(rand.Text()[:16])
-		if err := st.SetPassword(cmd.Context(), user.ID, web.HashPassword(password), ""); err != nil {
+		if err := st.SetPassword(cmd.Context(), user.ID, home.HashPassword(password), ""); err != nil {
 			return err
 		}
 		fmt.Fprintf(cmd.OutOrStdout(), "%s signs in with %s now, and changes it under Household.\n", user.Name, password)

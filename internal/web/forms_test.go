@@ -15,7 +15,7 @@ import (
 
 	"smolder/internal/core/units"
 	"smolder/internal/say"
-	"smolder/internal/web"
+	"smolder/internal/web/home"
 )
 
 // fields reads back what a page's form would send unchanged.
@@ -207,7 +207,7 @@ func TestTheNightTheClockChanges(t *testing.T) {
 }
 
 func TestPasswords(t *testing.T) {
-	one, two := web.HashPassword("three dry splits"), web.HashPassword("three dry splits")
+	one, two := home.HashPassword("three dry splits"), home.HashPassword("three dry splits")
 	assert.NotEqual(t, one, two, "each has its own salt")
 	assert.True(t, strings.HasPrefix(one, "$argon2id$"))
 }

@@ -343,6 +343,6 @@ func TestAssetsAreBuilt(t *testing.T) {
 		assert.Equal(t, f[1], fmt.Sprintf("%x", sha256.Sum256(b)), "%s has changed since the assets were built: run make assets", f[2])
 		n++
 	}
-	templates, _ := filepath.Glob("templates/*.html")
+	templates, _ := filepath.Glob("*/templates/*.html")
 	assert.Greater(t, n, len(templates)+8)
 }

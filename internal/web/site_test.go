@@ -22,6 +22,7 @@ import (
 	"smolder/internal/storetest"
 	"smolder/internal/weather"
 	"smolder/internal/web"
+	"smolder/internal/web/home"
 )
 
 func TestMain(m *testing.M) { storetest.Main(m) }
@@ -53,7 +54,7 @@ func newSite(t testing.TB, tarnMill bool) *site {
 	s := &site{t: t, clock: c}
 	if tarnMill {
 		s.store = storetest.From(t, "smolder_tarn_mill", func(ctx context.Context, st *store.Store) error {
-			_, err := demo.Load(ctx, st, web.HashPassword(demo.Password))
+			_, err := demo.Load(ctx, st, home.HashPassword(demo.Password))
 			return err
 		})
 		c.at = time.Date(2026, time.April, 10, 18, 0, 0, 0, time.UTC)

@@ -1,6 +1,0 @@
-package web
-
-type emergencyPage struct {
-	page
-	Which string
-}

@@ -1,0 +1,163 @@
+package hearth
+
+import (
+	"errors"
+	"net/http"
+	"strconv"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/units"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/web/kit"
+)
+
+type entryPage struct {
+	kit.Page
+	Burn  store.Burn
+	Entry burn.Entry
+	Said  string
+	Form  *kit.Form
+	Back  string
+}
+
+// entryForm shows one entry for correction.
+func (s Room) entryForm(q *kit.Request) error {
+	b, e, err := s.entryOf(q)
+	if err != nil {
+		return err
+	}
+	return s.showEntry(q, http.StatusOK, b, e, entryToForm(q, b, e))
+}
+
+// entryToForm writes an entry as it would be typed.
+func entryToForm(q *kit.Request, b store.Burn, e burn.Entry) *kit.Form {
+	f := kit.Filled("when", e.At.In(q.Profile.Location()).Format("15:04"), "value", e.Typed, "note", e.Note)
+	u := q.Units()
+	switch e.Kind {
+	case burn.Temperature:
+		f.Values.Set("value", u.RoomTemperature(e.Reading))
+	case burn.Draft:
+		f.Values.Set("value", u.Draft(e.Draft))
+	case burn.Door:
+		f.Values.Set("value", map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}[e.Door])
+	case burn.Smoke:
+		f.Values.Set("value", e.Smoke)
+	case burn.Control:
+		if c, ok := b.Stove.Control(e.Control); ok {
+			f.Values.Set("value", say.Mark(c.Scale, e.Opening))
+		}
+	case burn.Load, burn.Mineral:
+		f.Values.Set("pieces", strconv.Itoa(e.Load.Pieces))
+		f.Values.Set("mass", u.Mass(e.Load.Mass()))
+	}
+	return f
+}
+
+func (s Room) showEntry(q *kit.Request, status int, b store.Burn, e burn.Entry, f *kit.Form) error {
+	q.Show(status, "entry", &entryPage{Page: kit.Page{Title: "Correct an entry", Nav: "burns"}, Burn: b, Entry: e, Said: say.Entry(b.Burn, e, q.Units()), Form: f, Back: s.backTo(b)})
+	return nil
+}
+
+func (s Room) entryOf(q *kit.Request) (store.Burn, burn.Entry, error) {
+	b, err := s.BurnOf(q)
+	if err != nil {
+		return b, burn.Entry{}, err
+	}
+	for _, e := range b.Entries {
+		if e.ID == q.Param("entry") {
+			return b, e, nil
+		}
+	}
+	return b, burn.Entry{}, store.ErrMissing
+}
+
+// correctEntry puts a new entry in the place of an old one.
+func (s Room) correctEntry(q *kit.Request) error {
+	b, old, err := s.entryOf(q)
+	if err != nil {
+		return err
+	}
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	e := s.corrected(q, f, b, old)
+	if f.Ok() {
+		err := q.Home.CorrectEntry(q.Ctx(), b.ID, old.ID, e, s.Now())
+		switch {
+		case err == nil:
+			q.Say("Corrected: %s.", say.Entry(b.Burn, e, q.Units()))
+			return q.SeeOther(s.backTo(b))
+		case !errors.Is(err, burn.ErrEntry):
+			return err
+		}
+		f.Fails("", err)
+	}
+	return s.showEntry(q, http.StatusUnprocessableEntity, b, old, f)
+}
+
+// corrected reads the changed fields over the old entry; what is sent back as it
+// was shown stays what it was.
+func (s Room) corrected(q *kit.Request, f *kit.Form, b store.Burn, old burn.Entry) burn.Entry {
+	shown := entryToForm(q, b, old)
+	e := old
+	e.ID, e.Struck, e.Undone, e.Corrects = kit.NewEntryID(), false, false, ""
+	if f.Text("when") != shown.Text("when") {
+		now := s.Now()
+		if !b.Ended.IsZero() && now.After(b.Ended) {
+			now = b.Ended
+		}
+		e.At = parseWhen(f, now, b.Started, q.Profile.Location())
+	}
+	same := f.Text("value") == shown.Text("value")
+	switch e.Kind {
+	case burn.Control:
+		if c, ok := b.Stove.Control(e.Control); ok && !same {
+			e.Opening, e.Typed = kit.Parse(f, "value", c.Scale.Parse), f.Text("value")
+		}
+	case burn.Temperature, burn.Draft, burn.Door, burn.Smoke:
+		if !same {
+			readSaid(q, f, &e)
+		}
+	case burn.Note:
+		readSaid(q, f, &e)
+	case burn.Load, burn.Mineral:
+		l := *old.Load
+		l.Pieces = kit.Parse(f, "pieces", units.ParsePieces)
+		if m := kit.Kept(f, shown, "mass", old.Load.Mass(), kit.In(units.ParseMass, q.Units())); l.Pieces > 0 && f.Text("mass") != shown.Text("mass") {
+			l.PieceMass = m / units.Kilogram(l.Pieces)
+		}
+		e.Load = &l
+	}
+	return e
+}
+
+// undoEntry undoes an entry.
+func (s Room) undoEntry(q *kit.Request) error {
+	b, e, err := s.entryOf(q)
+	if err != nil {
+		return err
+	}
+	if err := q.Home.UndoEntry(q.Ctx(), b.ID, e.ID); err != nil {
+		return err
+	}
+	q.Say("Undone: %s. It stands struck through in the log and can be put back.", say.Entry(b.Burn, e, q.Units()))
+	return q.SeeOther(s.backTo(b))
+}
+
+func (s Room) putBackEntry(q *kit.Request) error {
+	b, e, err := s.entryOf(q)
+	if err != nil {
+		return err
+	}
+	if !e.Undone {
+		return kit.BadInput("This entry was not undone: another has taken its place. Undo that one, and this counts again.")
+	}
+	if err := q.Home.PutBackEntry(q.Ctx(), b.ID, e.ID); err != nil {
+		return err
+	}
+	q.Say("Put back: %s.", say.Entry(b.Burn, e, q.Units()))
+	return q.SeeOther(s.backTo(b))
+}

@@ -1,0 +1,217 @@
+package hearth
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"strings"
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/web/kit"
+)
+
+// addEntry keeps one entry: from a form, or from a script that may send it
+// again; it is kept once. Whether it may be kept is decided by the log, under
+// the burn's row.
+func (s Room) addEntry(q *kit.Request) error {
+	b, err := s.BurnOf(q)
+	if err != nil {
+		return err
+	}
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	e, err := s.readEntry(q, f, b)
+	if err != nil {
+		return err
+	}
+	if f.Ok() {
+		err := q.Home.AddEntry(q.Ctx(), b.ID, e, s.Now())
+		switch {
+		case err == nil && q.WantsJSON():
+			q.JSON(http.StatusOK, map[string]string{"said": say.Entry(b.Burn, e, q.Units())})
+			return nil
+		case err == nil:
+			return q.SeeOther(s.backTo(b))
+		case !errors.Is(err, burn.ErrEntry):
+			return err
+		}
+		f.Fails("", err)
+	}
+	if q.WantsJSON() || !b.Ended.IsZero() {
+		return kit.BadInput(f.First())
+	}
+	return s.showLive(q, http.StatusUnprocessableEntity, b, f, sheetOf(e))
+}
+
+// sheetOf is the sheet of the live page that an entry was made on.
+func sheetOf(e burn.Entry) string {
+	if e.Kind == burn.Mineral {
+		e.Kind = burn.Load
+	}
+	return string(e.Kind) + e.Control
+}
+
+// backTo is the page an entry was made on.
+func (s Room) backTo(b store.Burn) string {
+	if b.Ended.IsZero() {
+		return fmt.Sprintf("/burns/%d/live", b.ID)
+	}
+	return fmt.Sprintf("/burns/%d", b.ID)
+}
+
+// readEntry reads an entry from a form. What is typed wrongly is in the form.
+func (s Room) readEntry(q *kit.Request, f *kit.Form, b store.Burn) (burn.Entry, error) {
+	e := burn.Entry{ID: f.Text("id"), Kind: burn.Kind(f.Text("kind")), Typed: f.Text("value")}
+	if e.ID == "" {
+		e.ID = kit.NewEntryID()
+	}
+	if len(e.ID) > 64 || len(e.Typed) > 200 {
+		return e, kit.BadInput("What was typed is too long.")
+	}
+	e.At = parseWhen(f, s.Now(), b.Started, q.Profile.Location())
+	switch e.Kind {
+	case burn.Light, burn.Out, burn.Prime, burn.Rake:
+	case burn.Control:
+		e.Control = f.Text("control")
+		c, ok := b.Stove.Control(e.Control)
+		if !ok {
+			return e, kit.BadInput("This stove has no such control.")
+		}
+		e.Opening = kit.Parse(f, "value", c.Scale.Parse)
+	case burn.Temperature, burn.Draft, burn.Door, burn.Smoke, burn.Note:
+		if e.Kind == burn.Temperature {
+			e.Place = stove.Place(f.Text("place"))
+		}
+		readSaid(q, f, &e)
+	case burn.Load, burn.Mineral:
+		load, err := s.readLoad(q, f, b)
+		if err != nil {
+			return e, err
+		}
+		e.Load = load
+		if load.Species.Mineral {
+			e.Kind = burn.Mineral
+		}
+	default:
+		return e, kit.BadInput("That kind of entry is not known.")
+	}
+	return e, nil
+}
+
+// readSaid reads what an entry of one value or a note says.
+func readSaid(q *kit.Request, f *kit.Form, e *burn.Entry) {
+	e.Typed = f.Text("value")
+	switch e.Kind {
+	case burn.Temperature:
+		e.Reading = kit.Parse(f, "value", kit.In(units.ParseTemperature, q.Units()))
+	case burn.Draft:
+		e.Draft = kit.Parse(f, "value", kit.In(units.ParseDraft, q.Units()))
+	case burn.Door:
+		door, ok := map[string]fire.Door{"shut": fire.Shut, "ajar": fire.Ajar, "open": fire.Open}[strings.ToLower(f.Text("value"))]
+		if !ok {
+			f.Wrong("value", "the door is shut, ajar or open")
+		}
+		e.Door = door
+	case burn.Smoke:
+		e.Smoke = strings.ToLower(f.Text("value"))
+	case burn.Note:
+		e.Note = f.Text("note")
+	}
+}
+
+func (s Room) readLoad(q *kit.Request, f *kit.Form, b store.Burn) (*fire.Load, error) {
+	stack, err := q.Home.Stack(q.Ctx(), f.Number("stack"))
+	if err != nil {
+		return nil, err
+	}
+	pieces := kit.Parse(f, "pieces", units.ParsePieces)
+	l := &fire.Load{Species: stack.Species, Moisture: stack.Moisture(), Pieces: pieces, PieceMass: stack.PieceMass, PieceLength: stack.PieceLength,
+		Direction: stove.EndOn, Lay: fire.OnCoals, Kindling: stack.Kindling, StackName: stack.Name, StackID: stack.ID}
+	if m, typed := kit.Optional(f, "mass", kit.In(units.ParseMass, q.Units())); typed && pieces > 0 {
+		if m <= 0 {
+			f.Wrong("mass", "a load weighs something; leave it empty for usual pieces")
+		}
+		l.PieceMass = m / units.Kilogram(pieces)
+	}
+	if f.Text("direction") == string(stove.Sideways) || stack.PieceLength > b.Stove.LongestPiece(stove.EndOn) {
+		l.Direction = stove.Sideways
+	}
+	if lay := fire.Lay(f.Text("lay")); lay.Known() {
+		l.Lay = lay
+	}
+	if stack.Kindling { // what it is lit with goes with the kindling
+		l.StarterKind, l.Direction = fire.WaxBlock, stove.Sideways
+		if kind := fire.Starter(f.Text("starter")); kind.Known() {
+			l.StarterKind = kind
+		}
+	}
+	return l, nil
+}
+
+// parseWhen reads when something happened: nothing or "now", "5 min ago", or a
+// clock time of the burn. A script says when it was tapped and when it sends;
+// only the difference counts, so that a phone whose clock is off does no harm.
+func parseWhen(f *kit.Form, now, started time.Time, zone *time.Location) time.Time {
+	typed := strings.ToLower(f.Text("when"))
+	if at, err := time.Parse(time.RFC3339, f.Text("at")); err == nil && (typed == "" || typed == "now") {
+		if sent, err := time.Parse(time.RFC3339, f.Text("sent")); err == nil && !sent.Before(at) {
+			return now.Add(-sent.Sub(at)).UTC()
+		}
+		return at.UTC()
+	}
+	at, err := when.ParseMoment(typed, now.In(zone), started)
+	if err != nil {
+		f.Wrong("when", err.Error())
+	}
+	return at.UTC()
+}
+
+// endBurn ends a burn now, or at an earlier moment: who forgot it says when it
+// was over.
+func (s Room) endBurn(q *kit.Request) error {
+	b, err := s.BurnOf(q)
+	if err != nil {
+		return err
+	}
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	now := s.Now().UTC()
+	at := parseWhen(f, now, b.Started, q.Profile.Location())
+	if f.Ok() {
+		_, err := q.Home.EndBurn(q.Ctx(), b.ID, at, now)
+		switch {
+		case err == nil:
+			q.Say("The burn is ended. It can be opened again below.")
+			return q.SeeOther(fmt.Sprintf("/burns/%d", b.ID))
+		case !errors.Is(err, burn.ErrEntry):
+			return err
+		}
+		f.Fails("when", err)
+	}
+	if !b.Ended.IsZero() {
+		return kit.BadInput(f.First())
+	}
+	return s.showLive(q, http.StatusUnprocessableEntity, b, f, "end")
+}
+
+func (s Room) reopenBurn(q *kit.Request) error {
+	b, err := s.BurnOf(q)
+	if err != nil {
+		return err
+	}
+	if err := q.Home.ReopenBurn(q.Ctx(), b.ID); err != nil {
+		return err
+	}
+	return q.SeeOther(fmt.Sprintf("/burns/%d/live", b.ID))
+}

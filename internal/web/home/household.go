@@ -1,0 +1,156 @@
+package home
+
+import (
+	"errors"
+	"net/http"
+	"strconv"
+	"time"
+
+	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/web/kit"
+)
+
+type householdPage struct {
+	kit.Page
+	Form     *kit.Form
+	User     string
+	Zones    []kit.Option
+	Kinds    []kit.Option
+	Spaces   []spaceLine
+	Sessions []sessionLine
+	Password *kit.Form
+	Forecast string // where the weather comes from, when the household names nothing
+}
+
+// spaceLine is a space in the list.
+type spaceLine struct {
+	store.Space
+	Says    string
+	Assumed bool
+}
+
+// sessionLine is a browser in which this person is signed in.
+type sessionLine struct {
+	Key, Agent, Since, Seen string
+	Here                    bool
+}
+
+func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) error {
+	p := &householdPage{Page: kit.Page{Title: "Household", Nav: "household"}, Form: f, Password: password, User: q.User.Name, Zones: zoneOptions(), Kinds: unitOptions(), Forecast: s.ForecastNow(q)}
+	spaces, err := q.Home.Spaces(q.Ctx())
+	if err != nil {
+		return err
+	}
+	for _, sp := range spaces {
+		p.Spaces = append(p.Spaces, spaceLine{sp, say.Space(sp.House, sp.Wanted, q.Units()), sp.House.Assumed})
+	}
+	sessions, err := s.Store.Sessions().Of(q.Ctx(), q.User.ID, s.Sessions.Token(q.Ctx()))
+	if err != nil {
+		return err
+	}
+	for _, l := range sessions {
+		p.Sessions = append(p.Sessions, sessionLine{l.Key, l.Agent, q.DayWord(l.Begun), q.DayWord(l.Seen), l.Here})
+	}
+	q.Show(status, "household", p)
+	return nil
+}
+
+func profileToForm(p store.Profile) *kit.Form {
+	f := kit.Filled("household", p.Name, "zone", p.Zone, "units", string(p.Units), "weather", p.WeatherURL, "version", strconv.Itoa(p.Version))
+	if !p.Alarms.IsZero() {
+		f.Values.Set("alarms", p.Alarms.Format(time.DateOnly))
+	}
+	return f
+}
+
+func (s Room) household(q *kit.Request) error {
+	return s.showHousehold(q, http.StatusOK, profileToForm(q.Profile), kit.Filled())
+}
+
+func (s Room) saveHousehold(q *kit.Request) error {
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	p := q.Profile
+	p.Version = f.Version()
+	p.Name = f.Name("household", "household-name")
+	p.Zone = kit.Parse(f, "zone", parseZone)
+	p.Units = kit.Parse(f, "units", units.ParseSystem)
+	p.Alarms, _ = kit.Optional(f, "alarms", func(typed string) (time.Time, error) { return when.ParseDay(typed, q.Now()) })
+	p.WeatherURL, _ = kit.Optional(f, "weather", kit.ParseWeatherURL)
+	if f.Ok() {
+		switch err := q.Home.SaveProfile(q.Ctx(), p); {
+		case err == nil:
+			q.Say("Kept.")
+			return q.SeeOther("/household")
+		case errors.Is(err, store.ErrStale):
+			f.Conflict(profileToForm(q.Profile), q.Profile.Version)
+			return s.showHousehold(q, http.StatusConflict, f, kit.Filled())
+		default:
+			return err
+		}
+	}
+	return s.showHousehold(q, http.StatusUnprocessableEntity, f, kit.Filled())
+}
+
+// changePassword ends every other session of its person too.
+func (s Room) changePassword(q *kit.Request) error {
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	was, next := f.Values.Get("old-password"), f.Values.Get("password")
+	f.Values.Del("old-password")
+	f.Values.Del("password")
+	if text := PasswordProblem(next); text != "" {
+		f.Wrong("password", text)
+	}
+	full, taken, err := s.attempt(q, q.User.Name)
+	if err != nil {
+		return err
+	}
+	if full != nil {
+		f.Wrong("old-password", "too many wrong passwords; wait "+units.Duration(full.Within)+" and try again")
+		return s.showHousehold(q, http.StatusTooManyRequests, profileToForm(q.Profile), f)
+	}
+	ok, err := s.checkPassword(q.Ctx(), q.User.Password, was)
+	if err != nil {
+		return kit.Answer(http.StatusServiceUnavailable, "Many people are signing in just now; try again in a moment.")
+	}
+	if !ok {
+		f.Wrong("old-password", "that is not your password")
+	} else if err := s.Store.Forgive(q.Ctx(), taken); err != nil {
+		return err
+	}
+	if !f.Ok() {
+		return s.showHousehold(q, http.StatusUnprocessableEntity, profileToForm(q.Profile), f)
+	}
+	hash, err := s.hashInTurn(q.Ctx(), next)
+	if err != nil {
+		return kit.Answer(http.StatusServiceUnavailable, "Many people are signing in just now; try again in a moment.")
+	}
+	if err := s.Store.SetPassword(q.Ctx(), q.User.ID, hash, s.Sessions.Token(q.Ctx())); err != nil {
+		return err
+	}
+	q.Say("Your password is changed, and every other browser is signed out.")
+	return q.SeeOther("/household")
+}
+
+func (s Room) endSession(q *kit.Request) error {
+	if err := s.Store.Sessions().End(q.Ctx(), q.User.ID, q.Param("key")); err != nil {
+		return err
+	}
+	return q.SeeOther("/household")
+}
+
+func (s Room) endSessions(q *kit.Request) error {
+	if err := s.Store.Sessions().EndOthers(q.Ctx(), q.User.ID, s.Sessions.Token(q.Ctx())); err != nil {
+		return err
+	}
+	q.Say("Every other browser is signed out.")
+	return q.SeeOther("/household")
+}

@@ -1,0 +1,40 @@
+// Package home is the first page of a day, the household with its people and alarms, and who gets in.
+package home
+
+import (
+	"embed"
+
+	"github.com/gin-gonic/gin"
+
+	"smolder/internal/web/kit"
+)
+
+//go:embed templates
+var templates embed.FS
+
+// A Room serves these pages.
+type Room struct {
+	*kit.Site
+	hashing *turnstile
+}
+
+// New returns the room with its templates.
+func New(s *kit.Site) (Room, error) {
+	return Room{s, newTurnstile(mostHashing, mostToHash)}, s.AddViews(templates)
+}
+
+// Routes adds the addresses for whoever comes, and for those who are signed in.
+func (s Room) Routes(out, in gin.IRoutes) {
+	out.GET("/setup", s.Handle(s.setupForm))
+	out.POST("/setup", s.Handle(s.setup))
+	out.GET("/sign-in", s.Handle(s.signInForm))
+	out.POST("/sign-in", s.Handle(s.signIn))
+	in.POST("/sign-out", s.Handle(s.signOut))
+	in.GET("/", s.Handle(s.now))
+	in.GET("/held", s.Handle(s.heldForm))
+	in.GET("/household", s.Handle(s.household))
+	in.POST("/household", s.Handle(s.saveHousehold))
+	in.POST("/household/password", s.Handle(s.changePassword))
+	in.POST("/household/sessions/:key/end", s.Handle(s.endSession))
+	in.POST("/household/sessions/end", s.Handle(s.endSessions))
+}

@@ -1,0 +1,6 @@
+package kit
+
+type emergencyPage struct {
+	Page
+	Which string
+}

@@ -1,0 +1,41 @@
+package kit
+
+import "smolder/internal/core/house"
+
+// A Figure is a computed value that opens its working: the formula in words,
+// the inputs, and where each came from.
+type Figure struct {
+	Label, Value string
+	Formula      string
+	Inputs       []Input
+}
+
+// An Input is one thing a figure was computed from.
+type Input struct{ Name, Value, From string }
+
+// Where an input came from.
+const (
+	Measured = "measured"
+	Entered  = "entered"
+	Assumed  = "assumed"
+	Computed = "computed"
+)
+
+// LossFrom says where a space's heat loss comes from, for a figure's working.
+func LossFrom(h house.House) string {
+	switch {
+	case h.Assumed:
+		return Assumed
+	case h.Given > 0:
+		return Entered
+	}
+	return Computed
+}
+
+// NewFigure is a figure with its working.
+func NewFigure(label, value, how string, inputs ...Input) Figure {
+	return Figure{Label: label, Value: value, Formula: how, Inputs: inputs}
+}
+
+// From is one input of a figure: what it is, its value, and where it comes from.
+func From(name, value, source string) Input { return Input{Name: name, Value: value, From: source} }

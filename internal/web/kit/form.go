@@ -1,0 +1,328 @@
+package kit
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+
+	"smolder/internal/core/reason"
+	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/say"
+)
+
+// A Form is what was typed, and what is wrong with it, field by field. What
+// was typed always stays.
+type Form struct {
+	Values url.Values
+	Errors map[string]string
+	order  []string
+	units  units.System
+}
+
+type heldKey struct{}
+
+// WithHeld marks a request whose form was sent before its person had signed in.
+func WithHeld(ctx context.Context) context.Context { return context.WithValue(ctx, heldKey{}, true) }
+
+func isHeld(ctx context.Context) bool { held, _ := ctx.Value(heldKey{}).(bool); return held }
+
+// mostFields is how many fields a form may have: the largest here has some
+// eighty.
+const mostFields = 400
+
+// Form returns the request's form. Files come by their own way ([request.file]).
+func (q *Request) Form() (*Form, error) {
+	if strings.HasPrefix(q.ContentType(), "multipart/") {
+		return nil, &InputError{http.StatusUnsupportedMediaType, "This page takes no files; they are read in under Burns."}
+	}
+	if err := q.Request.ParseForm(); err != nil {
+		if tooLarge := new(http.MaxBytesError); errors.As(err, &tooLarge) {
+			return nil, err
+		}
+		return nil, BadInput("The form could not be read; go back and send it again.")
+	}
+	f := &Form{Values: q.Request.Form, Errors: map[string]string{}, units: q.Units()}
+	if len(f.Values) > mostFields {
+		return nil, BadInput("That is more fields than any form here has.")
+	}
+	for name, values := range f.Values {
+		for i, v := range values {
+			if text := strings.ReplaceAll(v, "\r\n", "\n"); !units.Printable(text, true) {
+				f.Values[name][i] = printable(text)
+				f.Wrong(name, "there were signs in it that cannot be shown; they are left out here: look it over and send it again")
+			} else {
+				f.Values[name][i] = text
+			}
+		}
+	}
+	if isHeld(q.Ctx()) {
+		f.Wrong("held", "you had been signed out, so nothing has been kept or done yet: look it over and send it now")
+	}
+	return f, nil
+}
+
+// printable leaves out what cannot be kept.
+func printable(text string) string {
+	return strings.Map(func(r rune) rune {
+		if r == utf8.RuneError || !units.Printable(string(r), true) {
+			return -1
+		}
+		return r
+	}, text)
+}
+
+// Filled returns a form with values already in it.
+func Filled(pairs ...string) *Form {
+	f := &Form{Values: url.Values{}, Errors: map[string]string{}}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		f.Values.Set(pairs[i], pairs[i+1])
+	}
+	return f
+}
+
+// Text returns a field without blanks around it.
+func (f *Form) Text(name string) string { return strings.TrimSpace(f.Values.Get(name)) }
+
+func (f *Form) Has(name string) bool { return f.Text(name) != "" }
+
+// Wrong notes what is wrong with a field; the first stays.
+func (f *Form) Wrong(name, text string) {
+	if _, there := f.Errors[name]; !there {
+		f.Errors[name] = say.Sentence(text)
+		f.order = append(f.order, name)
+	}
+}
+
+// Fails notes an error of the core: under the field that it names, in the
+// household's units, else under the given one.
+func (f *Form) Fails(name string, err error) {
+	var because reason.Reason
+	if errors.As(err, &because) && because.Field != "" && name == "" {
+		name = because.Field
+	}
+	f.Wrong(name, say.Error(err, f.units))
+}
+
+// FailsAll notes every error of a joined one under its own field, which rename
+// turns into the form's name for it.
+func (f *Form) FailsAll(err error, rename func(string) string) {
+	if err == nil {
+		return
+	}
+	if joined, ok := err.(interface{ Unwrap() []error }); ok { //nolint:errorlint // the list itself is wanted
+		for _, e := range joined.Unwrap() {
+			f.FailsAll(e, rename)
+		}
+		return
+	}
+	var because reason.Reason
+	errors.As(err, &because)
+	f.Wrong(rename(because.Field), say.Error(err, f.units))
+}
+
+func (f *Form) Ok() bool { return len(f.Errors) == 0 }
+
+// First is the first thing wrong, for a summary at the top.
+func (f *Form) First() string {
+	if len(f.order) == 0 {
+		return ""
+	}
+	return f.Errors[f.order[0]]
+}
+
+// Held says that the form was sent before its person had signed in.
+func (f *Form) Held() string { return f.Errors["held"] }
+
+// Parse reads a field with a parser of the core and notes its error.
+func Parse[T any](f *Form, name string, read func(string) (T, error)) T {
+	v, err := read(f.Text(name))
+	if err != nil {
+		f.Fails(name, err)
+	}
+	return v
+}
+
+// Optional is parse for a field that may stay empty.
+func Optional[T any](f *Form, name string, read func(string) (T, error)) (T, bool) {
+	var zero T
+	if !f.Has(name) {
+		return zero, false
+	}
+	return Parse(f, name, read), true
+}
+
+// Kept is parse for a field of something that is there already: what is sent
+// back as it was shown is what it was, to the last digit, and not what its
+// rounded words would be read as.
+func Kept[T any](f, shown *Form, name string, was T, read func(string) (T, error)) T {
+	if shown != nil && f.Text(name) == shown.Text(name) && shown.Has(name) {
+		return was
+	}
+	return Parse(f, name, read)
+}
+
+// KeptOptional is kept for a field that may be empty.
+func KeptOptional[T any](f, shown *Form, name string, was T, read func(string) (T, error)) T {
+	var none T
+	if !f.Has(name) {
+		return none
+	}
+	return Kept(f, shown, name, was, read)
+}
+
+// In binds a parser to the household's units.
+func In[T any](read func(string, units.System) (T, error), s units.System) func(string) (T, error) {
+	return func(typed string) (T, error) { return read(typed, s) }
+}
+
+// Number reads a field as an id.
+func (f *Form) Number(name string) int64 {
+	n, _ := strconv.ParseInt(f.Text(name), 10, 64)
+	return n
+}
+
+// Name reads a name of up to 60 letters.
+func (f *Form) Name(field, what string) string {
+	s := strings.Join(strings.Fields(f.Text(field)), " ")
+	if r, good := reason.Name(field, s, what); !good {
+		f.Fails(field, r)
+	}
+	return s
+}
+
+// Version is the one of what the form shows, as it was when it was opened.
+func (f *Form) Version() int {
+	n, _ := strconv.Atoi(f.Text("version"))
+	return n
+}
+
+// A field is one input for the template.
+type field struct {
+	Name, Label, Value, Error, Hint, Kind string
+	Other                                 string // what somebody else has made of it meanwhile
+}
+
+func newField(f *Form, name, label, kind, hint string) field {
+	out := field{Name: name, Label: label, Hint: hint, Kind: kind}
+	if f != nil {
+		out.Value, out.Error = f.Values.Get(name), f.Errors[name]
+		out.Other = f.Values.Get(otherPrefix + name)
+	}
+	return out
+}
+
+// otherPrefix marks, in a form's values, what stands in the database now where
+// that differs from what was typed.
+const otherPrefix = "other version of "
+
+// Conflict puts what somebody else has made of it beside what was typed, field
+// by field, and lets the next sending go on from there.
+func (f *Form) Conflict(now *Form, version int) {
+	for name, values := range now.Values {
+		if text := values[0]; text != f.Values.Get(name) {
+			if text == "" {
+				text = "nothing"
+			}
+			f.Values.Set(otherPrefix+name, text)
+		}
+	}
+	f.Values.Set("version", strconv.Itoa(version))
+	f.Wrong("version", "somebody else has changed this since you opened it, and nothing of yours is kept yet: what stands there now is shown beside what you typed; send it again to keep yours")
+}
+
+// An Option is one entry of a choice.
+type Option struct {
+	Value, Label string
+	Chosen       bool
+}
+
+// choiceField is a field with options.
+type choiceField struct {
+	field
+	Options []Option
+}
+
+func newChoice(f *Form, name, label string, options []Option) choiceField {
+	c := choiceField{field: newField(f, name, label, "", "")}
+	for _, o := range options {
+		o.Chosen = o.Value == c.Value
+		if o.Value == c.Other && c.Other != "" {
+			c.Other = o.Label
+		}
+		c.Options = append(c.Options, o)
+	}
+	return c
+}
+
+// readers are the kinds of quantity that a field can say it understood.
+var readers = map[string]func(string, units.System) (string, error){
+	"temperature": said(units.ParseTemperature, units.System.Temperature),
+	"room":        said(units.ParseTemperature, units.System.RoomTemperature),
+	"mass":        said(units.ParseMass, units.System.Piece),
+	"length":      said(units.ParseLength, units.System.Length),
+	"size":        said(units.ParseSmallLength, units.System.Size),
+	"volume":      said(units.ParseVolume, units.System.Volume),
+	"rooms":       said(units.ParseRoomVolume, units.System.Air),
+	"area":        said(units.ParseArea, units.System.Area),
+	"wind":        said(units.ParseWind, units.System.Speed),
+	"flow":        said(units.ParseFlow, units.System.Flow),
+	"draft":       said(units.ParseDraft, units.System.Draft),
+	"power":       said(units.ParsePower, units.System.Power),
+	"moisture": func(t string, _ units.System) (string, error) {
+		v, err := units.ParseMoisture(t)
+		return units.Percent(v, 0) + " on dry basis", err
+	},
+	"span": func(t string, _ units.System) (string, error) {
+		v, err := when.ParseDuration(t)
+		return units.Duration(v), err
+	},
+	"pieces": func(t string, _ units.System) (string, error) {
+		v, err := units.ParsePieces(t)
+		return PieceWord(v), err
+	},
+}
+
+func said[T any](read func(string, units.System) (T, error), print func(units.System, T) string) func(string, units.System) (string, error) {
+	return func(typed string, s units.System) (string, error) {
+		v, err := read(typed, s)
+		if err != nil {
+			return "", err
+		}
+		return print(s, v), nil
+	}
+}
+
+// PieceWord counts pieces.
+func PieceWord(n int) string {
+	if n == 1 {
+		return "1 piece"
+	}
+	return strconv.Itoa(n) + " pieces"
+}
+
+// understand answers a script that asks what a field would be read as.
+func (q *Request) understood(kind, typed string) (string, error) {
+	read, ok := readers[kind]
+	if !ok {
+		return "", BadInput("That kind of quantity is not known.")
+	}
+	text, err := read(typed, q.Units())
+	if err != nil {
+		return "", BadInput(say.Sentence(err.Error()))
+	}
+	return text, nil
+}
+
+func (s *Site) Understand(q *Request) error {
+	text, err := q.understood(q.Query("kind"), q.Query("typed"))
+	if err != nil {
+		return err
+	}
+	q.JSON(http.StatusOK, map[string]string{"understood": text})
+	return nil
+}

@@ -1,0 +1,49 @@
+package kit
+
+import (
+	"strconv"
+	"time"
+
+	"smolder/internal/store"
+)
+
+// KeptLine is a kept plan for the first page.
+type KeptLine struct {
+	store.Planned
+	When string // "16:00", "tomorrow 06:30"
+	Due  bool   // now
+	Link string
+}
+
+// overdue is how long a kept plan waits after its time.
+const overdue = 3 * time.Hour
+
+// Soon is how far ahead a plan is still one for now.
+const Soon = 30 * time.Minute
+
+// Kept lists the plans kept for later, and those that are due.
+func (q *Request) Kept() ([]KeptLine, error) {
+	list, err := q.Home.KeptPlans(q.Ctx(), q.Now().Add(-overdue))
+	out := make([]KeptLine, len(list))
+	for i, k := range list {
+		out[i] = KeptLine{Planned: k, When: q.DayWord(k.Begins), Due: k.Begins.Sub(q.Now()) < Soon, Link: PlanPath(k.ID)}
+	}
+	return out, err
+}
+
+// DayWord is a time today or on another day.
+func (q *Request) DayWord(t time.Time) string {
+	t, now := t.In(q.Profile.Location()), q.Now()
+	day := func(t time.Time) string { return t.Format(time.DateOnly) }
+	switch day(t) {
+	case day(now):
+		return t.Format("15:04")
+	case day(now.AddDate(0, 0, 1)):
+		return "tomorrow at " + t.Format("15:04")
+	case day(now.AddDate(0, 0, -1)):
+		return "yesterday at " + t.Format("15:04")
+	}
+	return t.Format("2 January at 15:04")
+}
+
+func PlanPath(id int64) string { return "/plans/" + strconv.FormatInt(id, 10) }

@@ -1,0 +1,104 @@
+package kit
+
+import (
+	"context"
+	"encoding/json"
+	"io"
+	"net/http"
+	"strconv"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"smolder/internal/core/units"
+	"smolder/internal/store"
+	"smolder/internal/strip"
+)
+
+// A Request is what a handler gets: the household that asks, its data, and
+// where to answer.
+type Request struct {
+	*gin.Context
+	Site    *Site
+	Home    store.Household
+	Profile store.Profile
+	User    store.User
+	Inside  bool // signed in
+}
+
+func (q *Request) Ctx() context.Context { return q.Request.Context() }
+
+// Now is the time in the household's zone.
+func (q *Request) Now() time.Time { return q.Site.Now().In(q.Profile.Location()) }
+
+func (q *Request) Units() units.System {
+	if q.Profile.Units == "" {
+		return units.Metric
+	}
+	return q.Profile.Units
+}
+
+// ID reads a number from the path; nonsense is like what is not there.
+func (q *Request) ID(name string) (int64, error) {
+	n, err := strconv.ParseInt(q.Param(name), 10, 64)
+	if err != nil || n <= 0 {
+		return 0, store.ErrMissing
+	}
+	return n, nil
+}
+
+// View is how this household looks at a chart that begins at a moment.
+func (q *Request) View(start time.Time) strip.View {
+	return strip.View{Units: q.Units(), Zone: q.Profile.Location(), Start: start}
+}
+
+// SeeOther sends the browser on after a change.
+func (q *Request) SeeOther(path string) error {
+	q.Redirect(http.StatusSeeOther, path)
+	return nil
+}
+
+// WantsJSON tells whether a script asks.
+func (q *Request) WantsJSON() bool { return q.GetHeader("Accept") == "application/json" }
+
+func writeJSON(w io.Writer, v any) { _ = json.NewEncoder(w).Encode(v) } // whoever asked may have gone
+
+// Handle runs a handler and answers its error.
+func (s *Site) Handle(h func(*Request) error) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		q := &Request{Site: s}
+		if known, ok := c.Get("request"); ok {
+			q, _ = known.(*Request)
+		}
+		q.Context = c
+		err := h(q)
+		if err == nil {
+			return
+		}
+		if c.Request.Context().Err() != nil {
+			return // whoever asked has gone: there is nobody to answer
+		}
+		status, text := s.statusOf(err)
+		if status >= 500 {
+			s.Log.Error("request", "path", c.Request.URL.Path, "error", err)
+		}
+		if q.WantsJSON() {
+			c.JSON(status, gin.H{"error": text})
+			return
+		}
+		if status == http.StatusServiceUnavailable { // without asking the database again
+			s.plainError(c.Writer, c.Request, status, text)
+			return
+		}
+		q.Show(status, "error", &errorPage{Status: status, Text: text, Page: Page{Title: http.StatusText(status)}})
+	}
+}
+
+func (s *Site) health(w http.ResponseWriter, r *http.Request) {
+	w.Header().Set("Cache-Control", "no-store")
+	if err := s.Store.Ping(r.Context()); err != nil {
+		http.Error(w, "the database does not answer", http.StatusServiceUnavailable)
+		return
+	}
+	_, _ = io.WriteString(w, "ok\n")
+}

@@ -1,0 +1,300 @@
+// Package kit is what the rooms of the web have in common: the request with the
+// household that asks, forms and what is wrong with them, pages and their
+// templates, errors and their statuses, the log of a fire in words, weather.
+//
+// A page is one handler, one template and one browser test, in the room of the
+// work it belongs to. A handler reads the request, asks the core or the store,
+// and shows; there is no rule of fire, no sentence about one and no SQL in it.
+// Handlers return errors, and [Site.Handle] turns them into the right status
+// with a sentence.
+//
+// What must open when everything else fails (the two emergency pages, styles
+// and scripts) comes before all of that, in [Site.first]: it asks neither the
+// session nor the database.
+package kit
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"runtime/debug"
+	"time"
+
+	"github.com/alexedwards/scs/v2"
+	"github.com/gin-gonic/gin"
+	"github.com/klauspost/compress/gzhttp"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/planner"
+	"smolder/internal/store"
+	"smolder/internal/weather"
+)
+
+// Options configure a server.
+type Options struct {
+	Store   *store.Store
+	Log     *slog.Logger
+	Now     func() time.Time // the clock; time.Now by default
+	Demo    *Demo            // shows the demo's sign-in
+	Weather weather.Source   // a forecast for households that name none of their own; nil: they type it
+	Secure  bool             // behind HTTPS: cookies only travel encrypted
+	Proxy   bool             // behind a proxy that says who asks in X-Forwarded-For
+
+	// LocalWeather lets households name a forecast on this machine or its network.
+	LocalWeather bool
+}
+
+// Demo is the sign-in that the demo shows on its page.
+type Demo struct{ User, Password string }
+
+// A Site is what all rooms share: the store, the clock, who is signed in, the
+// templates, the searches and the replays that go on.
+type Site struct {
+	Options
+	Sessions *scs.SessionManager
+	views    *views
+	files    *files
+	Queue    planner.Queue
+	Replays  burn.Replays // of the fires that are looked at
+	Gin      *gin.Engine
+	handler  http.Handler
+}
+
+// NewSite returns a site with its own templates and the built styles and scripts;
+// rooms add theirs, and [Site.Serve] makes it complete.
+func NewSite(o Options, static fs.FS) (*Site, error) {
+	if o.Now == nil {
+		o.Now = time.Now
+	}
+	if o.Log == nil {
+		o.Log = slog.New(slog.DiscardHandler)
+	}
+	f, err := loadFiles(static)
+	if err != nil {
+		return nil, err
+	}
+	v, err := newViews(f)
+	if err != nil {
+		return nil, err
+	}
+	s := &Site{Options: o, views: v, files: f}
+	s.Sessions = scs.New()
+	s.Sessions.Store = o.Store.Sessions()
+	s.Sessions.Lifetime = sessionLasts
+	s.Sessions.Cookie.Name = "smolder"
+	s.Sessions.Cookie.HttpOnly = true
+	s.Sessions.Cookie.SameSite = http.SameSiteLaxMode
+	s.Sessions.Cookie.Secure = o.Secure
+	s.Sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
+		s.Log.Error("session", "error", err)
+		s.Unavailable(w, r)
+	}
+	return s, nil
+}
+
+// Serve completes a site with its pages: sessions and protection before them,
+// and before those what must not depend on anything. uploads is the one address
+// that takes a file.
+func (s *Site) Serve(pages *gin.Engine, uploads string) error {
+	s.Gin = pages
+	compress, err := gzhttp.NewWrapper(gzhttp.MinSize(worthPacking), gzhttp.ContentTypes([]string{
+		"text/html", "text/plain", "text/csv", "application/json", "text/calendar", "image/svg+xml"}))
+	if err != nil {
+		return err
+	}
+	protection := http.NewCrossOriginProtection()
+	protection.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		s.plainError(w, r, http.StatusForbidden, "This form came from another site, so nothing was changed. Open the page here and send it again.")
+	}))
+	first, err := s.first(protection.Handler(s.Sessions.LoadAndSave(pages)))
+	if err != nil {
+		return err
+	}
+	s.handler = s.recovered(headers(uploads, compress(headAsGet(first))))
+	return nil
+}
+
+const (
+	sessionLasts = 60 * 24 * time.Hour
+	worthPacking = 1200 // bytes, from which an answer is compressed
+)
+
+// ServeHTTP answers a request.
+func (s *Site) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
+
+// first answers what must not depend on anything, and hands on the rest.
+func (s *Site) first(rest http.Handler) (http.Handler, error) {
+	mux := http.NewServeMux()
+	for path, title := range map[string]string{"co-alarm": "CO alarm", "chimney-fire": "Chimney fire"} {
+		var page bytes.Buffer // made now, so that it is there later
+		if err := s.views.write(&page, "emergency", &emergencyPage{Page: titled(title), Which: path}); err != nil {
+			return nil, err
+		}
+		mux.HandleFunc("/"+path, func(w http.ResponseWriter, _ *http.Request) {
+			w.Header().Set("Content-Type", "text/html; charset=utf-8")
+			w.Header().Set("Cache-Control", "public, max-age=3600")
+			_, _ = w.Write(page.Bytes()) // whoever asked may have gone
+		})
+	}
+	mux.Handle("/static/", s.files)
+	mux.HandleFunc("/healthz", s.health)
+	mux.HandleFunc("/livez", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
+	mux.Handle("/", rest)
+	return mux, nil
+}
+
+func titled(title string) Page { return Page{Title: title} }
+
+// mostBody is how large a request may be, in bytes: forms are small, and only
+// the page that reads a burn in takes more.
+const (
+	mostBody   = 256 << 10
+	mostUpload = 9 << 20
+)
+
+// headers are on every answer, and every request has its limits.
+func headers(uploads string, next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; "+
+			"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "same-origin")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		most := int64(mostBody)
+		if r.URL.Path == uploads {
+			most = mostUpload
+		}
+		r.Body = http.MaxBytesReader(w, r.Body, most)
+		next.ServeHTTP(w, r)
+	})
+}
+
+// headAsGet answers HEAD as GET is answered; the server leaves the body out.
+func headAsGet(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method == http.MethodHead {
+			r = r.Clone(r.Context())
+			r.Method = http.MethodGet
+			w = headWriter{w}
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// headWriter drops what would be written.
+type headWriter struct{ http.ResponseWriter }
+
+func (h headWriter) Write(b []byte) (int, error) { return len(b), nil }
+
+// recovered lets a panic cost one request and no more.
+func (s *Site) recovered(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		defer func() {
+			p := recover()
+			if p == nil {
+				return
+			}
+			if p == http.ErrAbortHandler { //nolint:errorlint // the very value
+				panic(p)
+			}
+			s.Log.Error("panic", "path", r.URL.Path, "error", p, "stack", string(debug.Stack()))
+			s.plainError(w, r, http.StatusInternalServerError, "Something went wrong here, and nothing was changed. Try again.")
+		}()
+		next.ServeHTTP(w, r)
+	})
+}
+
+// An InputError marks a request that makes no sense, with a sentence for its
+// sender.
+type InputError struct {
+	Status int
+	Text   string
+}
+
+func (e *InputError) Error() string { return e.Text }
+
+// Answer is an error that is answered with a status and a sentence.
+func Answer(status int, text string) error { return &InputError{Status: status, Text: text} }
+
+// BadInput is a request that makes no sense as it was sent.
+func BadInput(text string) error { return &InputError{http.StatusUnprocessableEntity, text} }
+
+const (
+	saysSilent = "The database does not answer just now, so nothing was changed. What you typed is still in the page: go back and try again."
+	saysBusy   = "Too many plans are being worked out just now; yours would wait too long. Try again in a minute."
+)
+
+// statusOf maps an error to a status and a sentence.
+func (s *Site) statusOf(err error) (int, string) {
+	var input *InputError
+	var tooLarge *http.MaxBytesError
+	switch {
+	case errors.As(err, &input):
+		return input.Status, input.Text
+	case errors.As(err, &tooLarge):
+		return http.StatusRequestEntityTooLarge, "That is more than this page takes: " + sizeWord(tooLarge.Limit) + " would do."
+	case errors.Is(err, store.ErrMissing):
+		return http.StatusNotFound, "There is nothing here, or it belongs to another household."
+	case errors.Is(err, store.ErrTaken):
+		return http.StatusConflict, "That name is already in use here; another one would do."
+	case errors.Is(err, store.ErrBurning):
+		return http.StatusConflict, "This stove already has a burn that is not ended. End that one first, at the stove."
+	case errors.Is(err, store.ErrUsed):
+		return http.StatusConflict, "A stove still stands in it: give the stove another space first, or take it off the list."
+	case errors.Is(err, store.ErrStale), errors.Is(err, burn.ErrChanged):
+		return http.StatusConflict, "Somebody has changed this meanwhile, so nothing was changed now. Open the page again and look."
+	case errors.Is(err, planner.ErrBusy):
+		return http.StatusServiceUnavailable, saysBusy
+	case store.Silent(err):
+		return http.StatusServiceUnavailable, saysSilent
+	}
+	return http.StatusInternalServerError, "Something went wrong here, and nothing was changed. Try again."
+}
+
+func sizeWord(bytes int64) string {
+	if bytes >= 1<<20 {
+		return "up to 8 MB"
+	}
+	return "up to 256 kB"
+}
+
+// Unavailable answers while the database is gone or silent.
+func (s *Site) Unavailable(w http.ResponseWriter, r *http.Request) {
+	s.plainError(w, r, http.StatusServiceUnavailable, saysSilent)
+}
+
+// plainError writes an error without needing a session or the database.
+func (s *Site) plainError(w http.ResponseWriter, r *http.Request, status int, text string) {
+	if r.Header.Get("Accept") == "application/json" {
+		w.Header().Set("Content-Type", "application/json")
+		w.WriteHeader(status)
+		writeJSON(w, map[string]string{"error": text})
+		return
+	}
+	w.Header().Set("Content-Type", "text/html; charset=utf-8")
+	w.Header().Set("Cache-Control", "no-store")
+	w.WriteHeader(status)
+	if err := s.views.write(w, "error", &errorPage{Page: titled(http.StatusText(status)), Status: status, Text: text}); err != nil {
+		s.Log.Error("render", "error", err)
+	}
+}
+
+// Housekeep removes what has run out, every hour until the context ends.
+func (s *Site) Housekeep(ctx context.Context) {
+	for {
+		if err := s.Store.Tidy(ctx); err != nil && ctx.Err() == nil {
+			s.Log.Warn("tidying up", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(time.Hour):
+		}
+	}
+}
+
+func init() { gin.SetMode(gin.ReleaseMode) }

@@ -1,0 +1,93 @@
+package kit
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net"
+	"net/http"
+	"net/netip"
+	"net/url"
+	"strings"
+	"syscall"
+	"time"
+
+	"smolder/internal/weather"
+)
+
+// ParseWeatherURL reads the address of a forecast that speaks docs/formats.md.
+func ParseWeatherURL(typed string) (string, error) {
+	u, err := url.Parse(strings.TrimRight(typed, "/"))
+	if err != nil || u.Scheme != "http" && u.Scheme != "https" || u.Host == "" || u.User != nil || u.RawQuery != "" || u.Fragment != "" || len(typed) > 300 {
+		return "", errors.New("that is not the address of a forecast: http://weather.example:8430 would do, or nothing")
+	}
+	return u.String(), nil
+}
+
+// Sky is where a household's weather comes from: what it names itself, else what
+// the server was started with; nil where it is typed.
+func (s *Site) Sky(q *Request) weather.Source {
+	if q.Profile.WeatherURL == "" {
+		return s.Weather
+	}
+	return weather.Service{Base: q.Profile.WeatherURL, Client: s.weatherClient()}
+}
+
+// errPrivate says that an address is not one of the wide net.
+var errPrivate = errors.New("the address leads to this machine or its network")
+
+// weatherClient asks only addresses of the wide net, unless the server's owner
+// lets households ask this machine and its network too: what somebody types into
+// a form must not reach what only the server reaches.
+func (s *Site) weatherClient() *http.Client {
+	dialer := &net.Dialer{Timeout: 2 * time.Second, Control: func(_, address string, _ syscall.RawConn) error {
+		host, _, err := net.SplitHostPort(address)
+		if err != nil {
+			return err
+		}
+		ip, err := netip.ParseAddr(host)
+		if err != nil {
+			return err
+		}
+		ip = ip.Unmap()
+		if ip.IsLinkLocalUnicast() || ip.IsLinkLocalMulticast() || ip.IsMulticast() || ip.IsUnspecified() || !s.LocalWeather && (ip.IsLoopback() || ip.IsPrivate()) {
+			return errPrivate
+		}
+		return nil
+	}}
+	return &http.Client{Timeout: 3 * time.Second, Transport: &http.Transport{DialContext: dialer.DialContext, DisableKeepAlives: true},
+		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+}
+
+// Hourly asks the household's forecast; false where there is none, or it does
+// not answer.
+func (s *Site) Hourly(q *Request, from time.Time, hours int) ([]weather.Hour, bool) {
+	source := s.Sky(q)
+	if source == nil {
+		return nil, false
+	}
+	ctx, cancel := context.WithTimeout(q.Ctx(), 4*time.Second)
+	defer cancel()
+	list, err := source.Hourly(ctx, from, min(max(1, hours), weather.MostHours))
+	if err != nil || len(list) == 0 {
+		s.Log.Warn("forecast", "household", q.Home.ID(), "error", err)
+		return nil, false
+	}
+	return list, true
+}
+
+// ForecastNow says where the weather comes from and whether it answers, for the
+// household's page.
+func (s *Site) ForecastNow(q *Request) string {
+	if s.Sky(q) == nil {
+		return "None yet: you type temperature and wind when you plan."
+	}
+	whose := "the server's own"
+	if q.Profile.WeatherURL != "" {
+		whose = "the one below"
+	}
+	if hours, ok := s.Hourly(q, s.Now(), 1); ok {
+		return fmt.Sprintf("From %s: %s outside just now.", whose, q.Units().Temperature(celsius(hours[0].Temperature)))
+	}
+	return fmt.Sprintf("From %s, which does not answer just now.", whose)
+}

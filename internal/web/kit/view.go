@@ -1,0 +1,157 @@
+package kit
+
+import (
+	"bytes"
+	"embed"
+	"fmt"
+	"html/template"
+	"io"
+	"io/fs"
+	"path"
+	"strings"
+	"time"
+
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+	"smolder/internal/say"
+)
+
+//go:embed templates
+var templateFiles embed.FS
+
+// A Page is what the skeleton of every page needs.
+type Page struct {
+	Title  string
+	Nav    string // which entry of the margin is marked
+	Fire   bool   // the dark theme, by the fire
+	Wide   bool
+	Inside bool
+	Home   string // the household's name
+	Units  units.System
+	Zone   *time.Location
+	Now    time.Time
+	Said   string // what was just done, for the top of the page
+	House  int64  // the household's number: entries that wait on the device are of one
+}
+
+func (p *Page) base() *Page { return p }
+
+// A view is a page with its own data.
+type view interface{ base() *Page }
+
+type errorPage struct {
+	Page
+	Status int
+	Text   string
+}
+
+// views are the parsed templates, one set a page, each with the shared parts.
+type views struct {
+	shared *template.Template
+	pages  map[string]*template.Template
+}
+
+// newViews parses the kit's own templates.
+func newViews(f *files) (*views, error) {
+	shared, err := template.New("").Funcs(functions).Funcs(template.FuncMap{"file": f.address}).
+		ParseFS(templateFiles, "templates/layout.html", "templates/parts.html", "templates/emergency-parts.html")
+	if err != nil {
+		return nil, err
+	}
+	v := &views{shared: shared, pages: map[string]*template.Template{}}
+	return v, v.add(templateFiles)
+}
+
+// AddViews parses a room's templates.
+func (s *Site) AddViews(files fs.FS) error { return s.views.add(files) }
+
+func (v *views) add(files fs.FS) error {
+	names, err := fs.Glob(files, "templates/*.html")
+	if err != nil {
+		return err
+	}
+	for _, name := range names {
+		clone, err := v.shared.Clone()
+		if err != nil {
+			return err
+		}
+		t, err := clone.ParseFS(files, name)
+		if err != nil {
+			return err
+		}
+		v.pages[strings.TrimSuffix(path.Base(name), ".html")] = t
+	}
+	return nil
+}
+
+// write renders a page whole; nothing is written should it fail.
+func (v *views) write(w io.Writer, name string, data view) error {
+	return v.part(w, name, "layout", data)
+}
+
+// part renders one named part of a page.
+func (v *views) part(w io.Writer, name, part string, data view) error {
+	t, ok := v.pages[name]
+	if !ok {
+		return fmt.Errorf("no template %q", name)
+	}
+	var b bytes.Buffer
+	if err := t.ExecuteTemplate(&b, part, data); err != nil {
+		return fmt.Errorf("template %s: %w", name, err)
+	}
+	_, err := b.WriteTo(w)
+	return err
+}
+
+// Show answers with a page.
+func (q *Request) Show(status int, name string, data view) {
+	p := data.base()
+	p.Inside, p.House, p.Home, p.Units, p.Zone, p.Now = q.Inside, q.Home.ID(), q.Profile.Name, q.Units(), q.Profile.Location(), q.Now()
+	if q.Inside && p.Said == "" {
+		p.Said = q.Site.Sessions.PopString(q.Ctx(), "said")
+	}
+	part := "layout"
+	if q.Query("part") != "" {
+		part = "part"
+	}
+	q.Header("Content-Type", "text/html; charset=utf-8")
+	q.Header("Cache-Control", "no-store")
+	q.Status(status)
+	if err := q.Site.views.part(q.Writer, name, part, data); err != nil {
+		q.Site.Log.Error("render", "page", name, "error", err)
+		q.Status(500)
+	}
+}
+
+// Say leaves a sentence for the top of the next page.
+func (q *Request) Say(format string, args ...any) {
+	q.Site.Sessions.Put(q.Ctx(), "said", fmt.Sprintf(format, args...))
+}
+
+// functions are what templates may call.
+var functions = template.FuncMap{
+	"field":    newField,
+	"choice":   newChoice,
+	"percent":  units.Percent,
+	"duration": units.Duration,
+	"number":   units.Number,
+	"species":  wood.AllSpecies,
+	"families": func() any { return say.Families },
+	"roles":    func() any { return say.Roles },
+	"scales":   func() any { return say.Scales },
+	"family":   say.Families.Name,
+	"places":   func() any { return say.Places },
+	"lays":     func() any { return say.Lays },
+	"starters": func() any { return say.Starters },
+	"upper":    units.UpperFirst,
+	"pieces":   PieceWord,
+	"clock":    func(t time.Time, z *time.Location) string { return t.In(z).Format("15:04") },
+	"day":      func(t time.Time, z *time.Location) string { return t.In(z).Format("2 January 2006") },
+	"dayShort": func(t time.Time, z *time.Location) string { return t.In(z).Format("2 Jan") },
+	"iso":      func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
+	"seq":      func(n int) []int { return make([]int, n) },
+	"add":      func(a, b int) int { return a + b },
+	"logArgs":  func(id int64, lines []LogLine) logArgs { return logArgs{ID: id, Lines: lines} },
+	"join":     strings.Join,
+	"lower":    strings.ToLower,
+}

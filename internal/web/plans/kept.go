@@ -1,0 +1,92 @@
+package plans
+
+import (
+	"fmt"
+	"net/http"
+
+	"smolder/internal/web/kit"
+)
+
+// keepPlan keeps a plan that begins later; twice is as good as once.
+func (s Room) keepPlan(q *kit.Request) error {
+	row, err := s.plannedOf(q)
+	if err != nil {
+		return err
+	}
+	switch {
+	case row.BurnID != 0:
+		return kit.Answer(http.StatusConflict, "This plan has been started already.")
+	case row.Begins.Sub(s.Now()) < kit.Soon:
+		return kit.BadInput("A plan is kept for half an hour from now or later; one for now is started.")
+	}
+	if err := q.Home.MarkKept(q.Ctx(), row.ID, s.Now()); err != nil {
+		return err
+	}
+	q.Say("Kept for %s. It stands here until then.", q.DayWord(row.Begins))
+	return q.SeeOther("/")
+}
+
+func (s Room) dropPlan(q *kit.Request) error {
+	id, err := q.ID("id")
+	if err != nil {
+		return err
+	}
+	if err := q.Home.DropPlan(q.Ctx(), id, true); err != nil {
+		return err
+	}
+	q.Show(http.StatusOK, "plan-gone", &keptPage{Page: kit.Page{Title: "The plan", Nav: "now"}, ID: id})
+	return nil
+}
+
+func (s Room) putBackPlan(q *kit.Request) error {
+	id, err := q.ID("id")
+	if err != nil {
+		return err
+	}
+	if err := q.Home.DropPlan(q.Ctx(), id, false); err != nil {
+		return err
+	}
+	return q.SeeOther("/")
+}
+
+type keptPage struct {
+	kit.Page
+	ID int64
+}
+
+// startPlan begins a burn from a plan as it was made and seen. A second tap leads
+// to the same burn.
+func (s Room) startPlan(q *kit.Request) error {
+	row, err := s.plannedOf(q)
+	if err != nil {
+		return err
+	}
+	if row.Burn == nil {
+		return kit.BadInput("There is no burn in this plan to start.")
+	}
+	if row.BurnID == 0 {
+		p, err := s.planPageOf(q, row)
+		if err != nil {
+			return err
+		}
+		if !p.Startable {
+			p.Said = firstOf(p.Stale, p.Gone, "This plan begins later: keep it until then, or plan it for now.")
+			q.Show(http.StatusUnprocessableEntity, "plan", p)
+			return nil
+		}
+	}
+	id, err := q.Home.StartPlan(q.Ctx(), row, burnOfPlan(row, s.Now()))
+	if err != nil {
+		return err
+	}
+	return q.SeeOther(fmt.Sprintf("/burns/%d/live", id))
+}
+
+func firstOf(texts ...string) string {
+	for _, t := range texts {
+		if t != "" {
+			return t
+		}
+	}
+	return ""
+}

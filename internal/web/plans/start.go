@@ -1,0 +1,190 @@
+package plans
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/core/wish"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/web/kit"
+)
+
+// burnOfPlan is the burn that a plan begins: with everything that the plan
+// assumed, so that one that goes as planned comes out as planned.
+func burnOfPlan(row store.Planned, now time.Time) burn.Burn {
+	w := row.Burn.Wish
+	coals, warmth := w.Start.Coals(w.Stove.Volume)
+	if w.Body > 0 {
+		warmth = w.Body
+	}
+	house := w.House
+	if w.Help.FansOff {
+		house.Fan = 0
+	}
+	b := burn.Burn{Stove: w.Stove, House: house, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth, Window: w.Help.Window,
+		Wanted: [2]float64{float64(w.Low), float64(w.High)}, Started: now.UTC().Truncate(time.Second)}
+	// The weather goes by the clock: what was planned for then comes then.
+	late := max(0, b.Started.Sub(row.Begins))
+	if late < 2*time.Minute {
+		late = 0
+	}
+	b.Weather = shifted(w.Weather, late)
+	for _, h := range w.Beside {
+		h.At -= late
+		b.Beside = append(b.Beside, h)
+	}
+	return b
+}
+
+// shifted is the weather from a time on.
+func shifted(hours []fire.Weather, by time.Duration) []fire.Weather {
+	var out []fire.Weather
+	for i, h := range hours {
+		if i+1 < len(hours) && hours[i+1].At <= by {
+			continue
+		}
+		h.At = max(0, h.At-by)
+		if n := len(out); n > 0 && h.At <= out[n-1].At {
+			continue
+		}
+		out = append(out, h)
+	}
+	return out
+}
+
+type stovePage struct {
+	kit.Page
+	Form   *kit.Form
+	Open   []store.Burn
+	Stoves []kit.Option
+	Starts []kit.Option
+	Sky    bool
+}
+
+// atTheStove goes to the burn that is on; with none or several it asks, as it
+// does when another is to be begun.
+func (s Room) atTheStove(q *kit.Request) error {
+	open, err := q.Home.OpenBurns(q.Ctx())
+	if err != nil {
+		return err
+	}
+	if len(open) == 1 && q.Query("another") == "" {
+		return q.SeeOther(fmt.Sprintf("/burns/%d/live", open[0].ID))
+	}
+	return s.showStove(q, http.StatusOK, kit.Filled("when", nowWord), open)
+}
+
+func (s Room) showStove(q *kit.Request, status int, f *kit.Form, open []store.Burn) error {
+	p := &stovePage{Page: kit.Page{Title: "At the stove", Nav: "stove"}, Form: f, Open: open, Sky: s.Sky(q) != nil}
+	stoves, err := q.Home.Stoves(q.Ctx())
+	if err != nil {
+		return err
+	}
+	burning := map[int64]bool{}
+	for _, b := range open {
+		burning[b.StoveID] = true
+	}
+	for _, st := range stoves {
+		if !burning[st.ID] {
+			p.Stoves = append(p.Stoves, kit.Option{Value: fmt.Sprint(st.ID), Label: st.Name})
+		}
+	}
+	for _, a := range say.Starts {
+		p.Starts = append(p.Starts, kit.Option{Value: string(a.Key), Label: a.Name})
+	}
+	if p.Sky && !f.Has("outdoor") {
+		f.Values.Set("outdoor", kit.ForecastWord)
+	}
+	q.Show(status, "stove-start", p)
+	return nil
+}
+
+// startUnplanned starts a burn without a plan, only to log it. It may have begun
+// a while ago; temperatures that nobody knows stay not known.
+func (s Room) startUnplanned(q *kit.Request) error {
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	u, now := q.Units(), s.Now().UTC()
+	b := burn.Burn{Room: burn.AssumedRoom, Outdoor: burn.AssumedOutdoor}
+	if room, typed := kit.Optional(f, "room", kit.In(kit.ParseRoom, u)); typed {
+		b.Room = room
+	} else {
+		b.RoomUnknown = true
+	}
+	started, err := when.ParseMoment(f.Text("when"), now.In(q.Profile.Location()), now.Add(-24*time.Hour))
+	switch {
+	case err != nil:
+		f.Wrong("when", err.Error())
+	case now.Sub(started) > burn.Longest:
+		f.Wrong("when", "that is over "+units.Duration(burn.Longest)+" ago, and no burn is longer; one that is over is read in from a file under Burns")
+	}
+	b.Started = started.UTC().Truncate(time.Second)
+	start := wish.Start(f.Text("start"))
+	kit.KnownChoice(f, "start", start.Known())
+	s.skyOf(q, f, &b)
+	if f.Ok() {
+		st, err := q.Home.Stove(q.Ctx(), f.Number("stove"))
+		if err != nil {
+			return err
+		}
+		b.Stove, b.House = st.Stove, st.Space.House
+		b.Coals, b.Warmth = start.Coals(st.Volume)
+		b.Wanted = [2]float64{float64(st.Space.Wanted[0]), float64(st.Space.Wanted[1])}
+		if err := b.CheckStart(now); err != nil {
+			f.Fails("when", err)
+		}
+		if f.Ok() {
+			id, err := q.Home.StartBurn(q.Ctx(), st.ID, "", b, nil)
+			if err == nil {
+				return q.SeeOther(fmt.Sprintf("/burns/%d/live", id))
+			}
+			if !errors.Is(err, store.ErrBurning) {
+				return err
+			}
+			f.Wrong("stove", "this stove already has a burn that is not ended; end that one first")
+		}
+	}
+	open, err := q.Home.OpenBurns(q.Ctx())
+	if err != nil {
+		return err
+	}
+	status := http.StatusUnprocessableEntity
+	if f.Errors["stove"] != "" {
+		status = http.StatusConflict
+	}
+	return s.showStove(q, status, f, open)
+}
+
+// skyOf fills in the weather of a burn that is only logged: by the hour from the
+// forecast, as typed, or not known.
+func (s Room) skyOf(q *kit.Request, f *kit.Form, b *burn.Burn) {
+	switch typed := f.Text("outdoor"); typed {
+	case "":
+		b.OutdoorUnknown = true
+	case kit.ForecastWord:
+		hours, ok := s.Hourly(q, b.Started, 48)
+		if !ok {
+			f.Wrong("outdoor", "the forecast does not answer just now; the temperature outside, such as "+q.Units().Temperature(4)+", or nothing would do")
+			return
+		}
+		for _, h := range hours {
+			w := fire.Weather{At: max(0, h.At.Sub(b.Started)), Outdoor: units.Celsius(h.Temperature), Wind: h.Wind}
+			if n := len(b.Weather); n == 0 || w.At > b.Weather[n-1].At {
+				b.Weather = append(b.Weather, w)
+			}
+		}
+		b.Outdoor = b.Weather[0].Outdoor
+	default:
+		b.Outdoor = kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, q.Units()))
+		b.Wind, _ = kit.Optional(f, "wind", kit.In(units.ParseWind, q.Units()))
+	}
+}

@@ -1,0 +1,337 @@
+package plans
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"net/url"
+	"strings"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/search"
+	"smolder/internal/core/units"
+	"smolder/internal/core/when"
+	"smolder/internal/core/wish"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/weather"
+	"smolder/internal/web/kit"
+)
+
+// longestPlan and longestDay are how far one burn and one day are planned.
+const longestPlan, longestDay = 14 * time.Hour, 18 * time.Hour
+
+// wishFields are the fields of the sentence: what a plan is kept with.
+var wishFields = []string{"stove", "begin", "aim", "for", "low", "high", "room", "outdoor", "wind", "humidity", "start", "wood", "wood2", "lay", "starter", "kindling", "there",
+	"fans", "window", "prime"}
+
+// mostAsked is how long one field of the sentence may be.
+const mostAsked = 200
+
+// asked is the sentence as a query, and nothing else that was sent.
+func asked(f *kit.Form) string {
+	out := url.Values{}
+	for _, name := range wishFields {
+		if f.Has(name) {
+			out.Set(name, f.Text(name))
+		}
+	}
+	return out.Encode()
+}
+
+// askedForm is the form of a sentence that was kept.
+func askedForm(query string) *kit.Form {
+	f := kit.Filled()
+	values, err := url.ParseQuery(query)
+	if err != nil {
+		return f
+	}
+	for _, name := range wishFields {
+		if values.Has(name) {
+			f.Values.Set(name, values.Get(name))
+		}
+	}
+	return f
+}
+
+// wish reads the sentence. Errors of single fields are in the form.
+func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, error) {
+	u := q.Units()
+	for _, name := range wishFields {
+		if len(f.Text(name)) > mostAsked {
+			f.Wrong(name, "that is longer than any answer here")
+		}
+	}
+	w := wish.Wish{Aim: wish.Aim(f.Text("aim")), Start: wish.Start(f.Text("start"))}
+	begin := begin(q, f)
+	st, err := q.Home.Stove(q.Ctx(), f.Number("stove"))
+	if err != nil {
+		return w, err
+	}
+	w.Stove, w.House = st.Stove, st.Space.House
+	w.For = kit.Parse(f, "for", func(typed string) (time.Duration, error) { return when.ParseUntil(typed, begin) })
+	w.Room = kit.Parse(f, "room", kit.In(kit.ParseRoom, u))
+	w.Low = wanted(q, f, "low", st.Space.Wanted[0])
+	w.High = wanted(q, f, "high", st.Space.Wanted[1])
+	if f.Ok() && w.Low >= w.High {
+		f.Wrong("high", fmt.Sprintf("the wanted room temperature must rise from a lower to a higher one; %s to %s would do", u.RoomTemperature(19), u.RoomTemperature(21)))
+	}
+	if f.Ok() && w.For > most {
+		f.Wrong("for", fmt.Sprintf("it is planned for up to %.0f hours; plan the rest when this is coals", most.Hours()))
+	}
+	kit.KnownChoice(f, "aim", w.Aim.Known())
+	kit.KnownChoice(f, "start", w.Start.Known())
+	if w.Lay = fire.Lay(f.Text("lay")); w.Lay != "" {
+		kit.KnownChoice(f, "lay", w.Lay.Known() && w.Lay != fire.OnCoals)
+	}
+	if w.Starter = fire.Starter(f.Text("starter")); w.Starter != "" {
+		kit.KnownChoice(f, "starter", w.Starter.Known())
+	}
+	w.Help = wish.Help{FansOff: f.Has("fans"), Window: f.Has("window"), Primed: f.Has("prime")}
+	w.There = kit.Parse(f, "there", func(typed string) (when.Presence, error) { return when.ParsePresence(typed, begin) })
+	outdoors(q, f, &w, begin)
+	if err := atHand(q, f, &w); err != nil {
+		return w, err
+	}
+	if f.Ok() {
+		if w.Beside, err = s.beside(q, st, begin, w.For); err != nil {
+			return w, err
+		}
+	}
+	return w, nil
+}
+
+// wanted reads an edge of the room's band. Sent back as the space has it, it is
+// that, to the last digit.
+func wanted(q *kit.Request, f *kit.Form, name string, usual units.Celsius) units.Celsius {
+	if !f.Has(name) || f.Text(name) == q.Units().RoomTemperature(usual) {
+		return usual
+	}
+	return kit.Parse(f, name, kit.In(kit.ParseRoom, q.Units()))
+}
+
+// atHand reads which stacks are burnt from.
+func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
+	stack, err := q.Home.Stack(q.Ctx(), f.Number("wood"))
+	if errors.Is(err, store.ErrMissing) {
+		f.Wrong("wood", "choose a stack of the list; that one is not there any more")
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	w.Wood = wish.Pick{ID: stack.ID, Stack: stack.Stack}
+	if f.Text("wood2") == allWood {
+		stacks, err := q.Home.Stacks(q.Ctx())
+		if err != nil {
+			return err
+		}
+		for _, s := range stacks {
+			if s.ID != stack.ID && !s.Kindling && w.Suits(s.Stack) {
+				w.Others = append(w.Others, wish.Pick{ID: s.ID, Stack: s.Stack})
+			}
+		}
+	} else if f.Has("wood2") && f.Number("wood2") != stack.ID {
+		more, err := q.Home.Stack(q.Ctx(), f.Number("wood2"))
+		if err != nil {
+			return err
+		}
+		w.Others = []wish.Pick{{ID: more.ID, Stack: more.Stack}}
+	}
+	if f.Has("kindling") {
+		kindling, err := q.Home.Stack(q.Ctx(), f.Number("kindling"))
+		if err != nil {
+			return err
+		}
+		w.Kindling = &wish.Pick{ID: kindling.ID, Stack: kindling.Stack}
+	}
+	return nil
+}
+
+// allWood is the choice of every other stack that suits the stove.
+const allWood = "all"
+
+// alwaysWord stands in the field for when somebody is there.
+const alwaysWord = "all the time"
+
+// nowWord stands in the field for when a burn that begins at once begins.
+const nowWord = "now"
+
+// begin reads when the burn begins; now where that is not said, or not
+// understood.
+func begin(q *kit.Request, f *kit.Form) time.Time {
+	t, err := when.ParseBegin(f.Text("begin"), q.Now())
+	if err != nil {
+		f.Wrong("begin", err.Error())
+		return q.Now()
+	}
+	return t
+}
+
+// laterSays says when a burn begins, and what the room is then, unless it is now.
+func laterSays(q *kit.Request, begin, made time.Time, room units.Celsius) string {
+	wait := begin.Sub(made)
+	if wait < kit.Soon {
+		return ""
+	}
+	then := roomSays(q, room)
+	if wish.LeftAlone(wait) {
+		return fmt.Sprintf("It begins at %s; left alone the room should be at about %s by then.", begin.In(q.Profile.Location()).Format("15:04"), then)
+	}
+	return fmt.Sprintf("It begins %s, with the room at %s then.", q.DayWord(begin), then)
+}
+
+// roomSays prints a computed room to a tenth of a degree.
+func roomSays(q *kit.Request, t units.Celsius) string {
+	return q.Units().RoomTemperature(units.Celsius(math.Round(float64(t)*10) / 10))
+}
+
+// outdoors takes the forecast for the hours of the wish, or the weather that was
+// typed. Until a burn that begins some hours later the room coasts.
+func outdoors(q *kit.Request, f *kit.Form, w *wish.Wish, begin time.Time) {
+	now := q.Now()
+	at := func(time.Duration) units.Celsius { return w.Outdoor }
+	typed := strings.ToLower(f.Text("outdoor"))
+	if typed == kit.ForecastWord || typed == "" && q.Site.Sky(q) != nil {
+		hours, ok := q.Site.Hourly(q, now, int((begin.Sub(now)+min(w.For, 48*time.Hour)).Hours())+4)
+		if !ok {
+			why := "the forecast does not answer just now"
+			if q.Site.Sky(q) == nil {
+				why = "there is no forecast here yet"
+			}
+			f.Wrong("outdoor", why+"; the temperature outside, such as "+q.Units().Temperature(4)+", would do")
+			return
+		}
+		at = weather.Temperature(hours, now)
+		hours = weather.From(hours, begin)
+		for _, h := range hours {
+			w.Weather = append(w.Weather, fire.Weather{At: max(0, h.At.Sub(begin)), Outdoor: units.Celsius(h.Temperature), Wind: h.Wind})
+			w.Humidity += units.Fraction(h.Humidity / 100 / float64(len(hours)))
+		}
+		w.Outdoor = w.Weather[0].Outdoor
+	} else {
+		w.Outdoor = kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, q.Units()))
+		if wind, typed := kit.Optional(f, "wind", kit.In(units.ParseWind, q.Units())); typed {
+			w.Weather = []fire.Weather{{Outdoor: w.Outdoor, Wind: wind}}
+		}
+		w.Humidity, _ = kit.Optional(f, "humidity", units.ParsePercent)
+	}
+	if wait := begin.Sub(now); wish.LeftAlone(wait) && f.Ok() {
+		w.Room = w.House.Alone(w.Room, at, wait)
+	}
+}
+
+// besideEvery is how finely the heat of another stove is told.
+const besideEvery = 10 * time.Minute
+
+// beside is what other stoves in the same space give while a wish lasts: fires
+// that are in them, and plans kept for that time.
+func (s Room) beside(q *kit.Request, st store.Stove, begin time.Time, span time.Duration) ([]fire.Beside, error) {
+	stoves, err := q.Home.Stoves(q.Ctx())
+	if err != nil {
+		return nil, err
+	}
+	others := map[int64]bool{}
+	for _, o := range stoves {
+		if o.Space.ID == st.Space.ID && o.ID != st.ID {
+			others[o.ID] = true
+		}
+	}
+	if len(others) == 0 {
+		return nil, nil
+	}
+	var heats []func(time.Time) float64
+	open, err := q.Home.OpenBurns(q.Ctx())
+	if err != nil {
+		return nil, err
+	}
+	for _, o := range open {
+		if others[o.StoveID] {
+			heat, err := s.heatOf(q, o)
+			if err != nil {
+				return nil, err
+			}
+			heats = append(heats, heat)
+		}
+	}
+	planned, err := q.Home.KeptPlans(q.Ctx(), begin.Add(-longestPlan))
+	if err != nil {
+		return nil, err
+	}
+	for _, k := range planned {
+		if others[k.StoveID] && k.Burn != nil {
+			heats = append(heats, func(t time.Time) float64 { return k.Burn.HeatAt(t.Sub(k.Begins)) })
+		}
+	}
+	if len(heats) == 0 {
+		return nil, nil
+	}
+	var out []fire.Beside
+	for at := time.Duration(0); at <= span+2*time.Hour; at += besideEvery {
+		sum := 0.0
+		for _, heat := range heats {
+			sum += heat(begin.Add(at))
+		}
+		out = append(out, fire.Beside{At: at, Heat: units.Watt(math.Round(sum))})
+	}
+	return out, nil
+}
+
+// heatOf is what a fire that is in gives from now on: as planned, or else dying
+// down from what the replay has.
+func (s Room) heatOf(q *kit.Request, open store.Burn) (func(time.Time) float64, error) {
+	if open.Plan != nil {
+		return func(t time.Time) float64 { return open.Plan.HeatAt(t.Sub(open.Started)) }, nil
+	}
+	b, err := q.Home.Burn(q.Ctx(), open.ID)
+	if err != nil {
+		return nil, err
+	}
+	now := s.Now()
+	if !b.Simulated() {
+		return func(time.Time) float64 { return 0 }, nil
+	}
+	samples := s.Replays.Replay(b.Burn, now).Samples
+	last := 0.0
+	if n := len(samples); n > 0 {
+		last = float64(samples[n-1].ToRoom)
+	}
+	return func(t time.Time) float64 { return last * math.Exp(-math.Max(0, t.Sub(now).Hours())/2) }, nil
+}
+
+// searchFor makes the plan of a wish, in its turn, and gives it and its
+// alternatives their rows. The number is 0 where it is refused.
+func (s Room) searchFor(q *kit.Request, f *kit.Form, w wish.Wish, begin time.Time) (int64, *wish.Refusal, error) {
+	var choice search.Choice
+	err := searched(q, f, func(ctx context.Context, m *search.Meter) (err error) {
+		choice, err = search.Plans(ctx, w, search.Usual, m)
+		return err
+	})
+	if refused := new(wish.Refusal); errors.As(err, &refused) {
+		return 0, refused, nil
+	}
+	if err != nil {
+		return 0, nil, err
+	}
+	rows := make([]store.Planned, len(choice.Plans))
+	name := kit.NewEntryID()
+	for i := range choice.Plans {
+		rows[i] = store.Planned{StoveID: f.Number("stove"), Choice: name, Place: i, Burn: &choice.Plans[i], Asked: asked(f), Sentence: say.Plan(choice.Plans[i], q.Units()), Begins: begin, Made: s.Now()}
+	}
+	ids, err := q.Home.KeepPlans(q.Ctx(), rows)
+	if err != nil {
+		return 0, nil, err
+	}
+	return ids[0], nil, nil
+}
+
+// refusedIn puts a refusal into words; none is nil.
+func refusedIn(q *kit.Request, r *wish.Refusal) *say.Refused {
+	if r == nil {
+		return nil
+	}
+	said := say.Refusal(r, q.Units())
+	return &said
+}

@@ -1,0 +1,37 @@
+// Package stoves is stoves with their chimneys, the spaces they heat, and how they behave.
+package stoves
+
+import (
+	"embed"
+
+	"github.com/gin-gonic/gin"
+
+	"smolder/internal/web/kit"
+)
+
+//go:embed templates
+var templates embed.FS
+
+// A Room serves these pages.
+type Room struct{ *kit.Site }
+
+// New returns the room with its templates.
+func New(s *kit.Site) (Room, error) { return Room{s}, s.AddViews(templates) }
+
+// Routes adds the addresses for those who are signed in.
+func (s Room) Routes(in gin.IRoutes) {
+	in.GET("/stoves", s.Handle(s.stoves))
+	in.GET("/stoves/new", s.Handle(s.newStove))
+	in.POST("/stoves", s.Handle(s.addStove))
+	in.GET("/stoves/:id", s.Handle(s.stove))
+	in.GET("/stoves/:id/edit", s.Handle(s.editStove))
+	in.GET("/stoves/:id/behaves", s.Handle(s.behaves))
+	in.POST("/stoves/:id", s.Handle(s.saveStove))
+	in.POST("/stoves/:id/remove", s.Handle(s.removeStove))
+	in.POST("/stoves/:id/put-back", s.Handle(s.putBackStove))
+	in.GET("/spaces/new", s.Handle(s.newSpace))
+	in.POST("/spaces", s.Handle(s.addSpace))
+	in.GET("/spaces/:id", s.Handle(s.space))
+	in.POST("/spaces/:id", s.Handle(s.saveSpace))
+	in.POST("/spaces/:id/remove", s.Handle(s.removeSpace))
+}

@@ -1,0 +1,196 @@
+package stoves
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"strconv"
+
+	"smolder/internal/core/house"
+	"smolder/internal/core/units"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/web/kit"
+)
+
+type spacePage struct {
+	kit.Page
+	ID     int64
+	Form   *kit.Form
+	Builds []kit.Option
+	Stoves []string // that stand in it
+	Usual  []buildRow
+}
+
+// buildRow says what a shell is taken to lose.
+type buildRow struct{ Name, Loss, Air string }
+
+func buildOptions() []kit.Option {
+	var out []kit.Option
+	for _, k := range say.Builds {
+		out = append(out, kit.Option{Value: string(k.Key), Label: k.Name})
+	}
+	return out
+}
+
+func (s Room) showSpace(q *kit.Request, status int, id int64, title string, f *kit.Form) error {
+	p := &spacePage{Page: kit.Page{Title: title, Nav: "household"}, ID: id, Form: f, Builds: buildOptions()}
+	for _, b := range house.Builds {
+		loss := fmt.Sprintf("%s W/K per m² of floor", units.Number(b.Loss, 2))
+		if b.Whole > 0 {
+			loss = fmt.Sprintf("%s W/K in all", units.Number(b.Whole, 0))
+		}
+		p.Usual = append(p.Usual, buildRow{say.Builds.Name(b.Key), loss, units.Number(b.N50, 1)})
+	}
+	if id != 0 {
+		stoves, err := q.Home.Stoves(q.Ctx())
+		if err != nil {
+			return err
+		}
+		for _, st := range stoves {
+			if st.Space.ID == id {
+				p.Stoves = append(p.Stoves, st.Name)
+			}
+		}
+	}
+	q.Show(status, "space", p)
+	return nil
+}
+
+func (s Room) newSpace(q *kit.Request) error {
+	u := q.Units()
+	return s.showSpace(q, http.StatusOK, 0, "A new space", kit.Filled("low", u.RoomTemperature(kit.UsualBand[0]), "high", u.RoomTemperature(kit.UsualBand[1]), "build", string(house.Ordinary)))
+}
+
+func (s Room) addSpace(q *kit.Request) error {
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	sp := readSpace(f, q.Units(), nil, store.Space{}, "")
+	if f.Ok() {
+		_, err := q.Home.AddSpace(q.Ctx(), sp)
+		if err == nil {
+			q.Say("%s is kept. A stove is put into it on the stove's own page.", units.UpperFirst(sp.Name))
+			return q.SeeOther("/household")
+		}
+		if !errors.Is(err, store.ErrTaken) {
+			return err
+		}
+		f.Wrong("space", "there is a space of that name already; another name would do")
+	}
+	return s.showSpace(q, http.StatusUnprocessableEntity, 0, "A new space", f)
+}
+
+func (s Room) spaceOf(q *kit.Request) (store.Space, error) {
+	id, err := q.ID("id")
+	if err != nil {
+		return store.Space{}, err
+	}
+	return q.Home.Space(q.Ctx(), id)
+}
+
+func (s Room) space(q *kit.Request) error {
+	sp, err := s.spaceOf(q)
+	if err != nil {
+		return err
+	}
+	return s.showSpace(q, http.StatusOK, sp.ID, units.UpperFirst(sp.Name), spaceToForm(q.Units(), sp))
+}
+
+func (s Room) saveSpace(q *kit.Request) error {
+	old, err := s.spaceOf(q)
+	if err != nil {
+		return err
+	}
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	shown := spaceToForm(q.Units(), old)
+	sp := readSpace(f, q.Units(), shown, old, "")
+	sp.ID, sp.Version = old.ID, f.Version()
+	if f.Ok() {
+		switch err := q.Home.SaveSpace(q.Ctx(), sp); {
+		case err == nil:
+			q.Say("Kept. Burns already logged keep the space as it was.")
+			return q.SeeOther("/spaces/" + strconv.FormatInt(old.ID, 10))
+		case errors.Is(err, store.ErrStale):
+			f.Conflict(shown, old.Version)
+			return s.showSpace(q, http.StatusConflict, old.ID, units.UpperFirst(old.Name), f)
+		case errors.Is(err, store.ErrTaken):
+			f.Wrong("space", "there is a space of that name already; another name would do")
+		default:
+			return err
+		}
+	}
+	return s.showSpace(q, http.StatusUnprocessableEntity, old.ID, units.UpperFirst(old.Name), f)
+}
+
+func (s Room) removeSpace(q *kit.Request) error {
+	id, err := q.ID("id")
+	if err != nil {
+		return err
+	}
+	if err := q.Home.RemoveSpace(q.Ctx(), id, true); err != nil {
+		return err
+	}
+	q.Say("The space is off the list.")
+	return q.SeeOther("/household")
+}
+
+// readSpace reads a space's form; shown is the form as it was shown of was, nil
+// for a new one. prefix tells its fields from others on the page.
+func readSpace(f *kit.Form, u units.System, shown *kit.Form, was store.Space, prefix string) store.Space {
+	h := was.House
+	h.Assumed, h.Learned = false, 0
+	sp := store.Space{Name: f.Name(prefix+"space", "space-name")}
+	h.Build = house.Build(f.Text(prefix + "build"))
+	h.Floor = kit.Kept(f, shown, prefix+"floor", was.House.Floor, kit.In(units.ParseArea, u))
+	h.Volume = kit.Kept(f, shown, prefix+"volume", was.House.Volume, kit.In(units.ParseRoomVolume, u))
+	usual := house.House{Build: h.Build}
+	h.N50 = usual.UsualN50()
+	if f.Has(prefix + "n50") {
+		h.N50 = kit.Kept(f, shown, prefix+"n50", was.House.N50, func(t string) (float64, error) {
+			return units.ParseNumber(t, "air change rate", 0.1, 40)
+		})
+	}
+	h.Fan = kit.KeptOptional(f, shown, prefix+"fan", was.House.Fan, kit.In(units.ParseFlow, u))
+	h.Given = kit.KeptOptional(f, shown, prefix+"loss", was.House.Given, func(t string) (float64, error) {
+		return units.ParseNumber(t, "heat loss in W/K", 5, 5000)
+	})
+	sp.Wanted[0] = kit.Kept(f, shown, prefix+"low", was.Wanted[0], kit.In(kit.ParseRoom, u))
+	sp.Wanted[1] = kit.Kept(f, shown, prefix+"high", was.Wanted[1], kit.In(kit.ParseRoom, u))
+	if f.Errors[prefix+"low"] == "" && f.Errors[prefix+"high"] == "" && sp.Wanted[0] >= sp.Wanted[1] {
+		f.Wrong(prefix+"high", "the wanted temperature must rise from a lower to a higher one")
+	}
+	sp.House = h
+	if f.Ok() {
+		f.FailsAll(h.Check(), func(field string) string { return prefix + field })
+	}
+	return sp
+}
+
+func spaceToForm(u units.System, sp store.Space) *kit.Form {
+	f := kit.Filled("version", strconv.Itoa(sp.Version))
+	spaceInto(f, u, sp, "")
+	return f
+}
+
+func spaceInto(f *kit.Form, u units.System, sp store.Space, prefix string) {
+	h := sp.House
+	set := func(name, value string) { f.Values.Set(prefix+name, value) }
+	set("space", sp.Name)
+	set("floor", u.Area(h.Floor))
+	set("build", string(h.Build))
+	set("n50", units.Number(h.N50, 1))
+	set("volume", u.Air(h.Volume))
+	set("low", u.RoomTemperature(sp.Wanted[0]))
+	set("high", u.RoomTemperature(sp.Wanted[1]))
+	if h.Fan > 0 {
+		set("fan", u.Flow(h.Fan))
+	}
+	if h.Given > 0 {
+		set("loss", units.Number(h.Given, 0))
+	}
+}

@@ -1,0 +1,108 @@
+package stoves
+
+import (
+	"fmt"
+	"html/template"
+	"net/http"
+
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/strip"
+	"smolder/internal/web/kit"
+)
+
+type stovesPage struct {
+	kit.Page
+	Stoves []store.Stove
+	Gone   []store.Stove
+}
+
+func (s Room) stoves(q *kit.Request) error {
+	stoves, err := q.Home.Stoves(q.Ctx())
+	if err != nil {
+		return err
+	}
+	gone, err := q.Home.GoneStoves(q.Ctx())
+	if err != nil {
+		return err
+	}
+	q.Show(http.StatusOK, "stoves", &stovesPage{Page: kit.Page{Title: "Stove and flue", Nav: "stoves"}, Stoves: stoves, Gone: gone})
+	return nil
+}
+
+type oneStovePage struct {
+	kit.Page
+	Stove   store.Stove
+	Form    *kit.Form
+	Column  template.HTML
+	Figures []kit.Figure
+	Facts   []kit.Figure
+	Verdict string
+}
+
+// stove shows a stove with its column at a chosen outdoor temperature.
+func (s Room) stove(q *kit.Request) error {
+	st, err := s.stoveOf(q)
+	if err != nil {
+		return err
+	}
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	u := q.Units()
+	if !f.Has("outdoor") {
+		f.Values.Set("outdoor", u.Temperature(4))
+	}
+	if !f.Has("gas") {
+		f.Values.Set("gas", u.Temperature(250))
+	}
+	c := strip.Column{Stove: st.Stove, House: st.Space.House, Room: 19, Outdoor: 4, Gas: 250, Units: u}
+	outdoor, gas := kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, u)), kit.Parse(f, "gas", kit.In(units.ParseTemperature, u))
+	status := http.StatusOK
+	if gas > 700 {
+		f.Wrong("gas", "flue gas above "+u.Temperature(700)+" is a chimney fire; "+u.Temperature(250)+" would do")
+	}
+	if f.Ok() {
+		c.Outdoor, c.Gas = outdoor, gas
+	} else {
+		status = http.StatusUnprocessableEntity
+	}
+	p := &oneStovePage{Page: kit.Page{Title: st.Name, Nav: "stoves", Wide: true}, Stove: st, Form: f, Column: c.SVG(), Figures: draftFigures(q, c), Facts: stoveFacts(q, st)}
+	p.Verdict = say.Draft(c.Draft().Net, u)
+	q.Show(status, "stove", p)
+	return nil
+}
+
+func stoveFacts(q *kit.Request, st store.Stove) []kit.Figure {
+	u, c := q.Units(), st.Chimney
+	facts := []kit.Figure{
+		{Label: "heats", Value: st.Space.Name + ": " + say.Space(st.Space.House, st.Space.Wanted, u)},
+		{Label: "family", Value: say.Families.Name(st.Family)},
+		{Label: "firebox", Value: fmt.Sprintf("%s; %s wide, %s deep, %s high", u.Volume(st.Volume), u.Size(st.Width), u.Size(st.Depth), u.Size(st.Height))},
+		{Label: "manual's largest load", Value: u.Mass(st.MaxLoad)},
+		{Label: "longest piece", Value: fmt.Sprintf("%s end-on, %s sideways", u.Size(st.LongestPiece(stove.EndOn)), u.Size(st.LongestPiece(stove.Sideways)))},
+		{Label: "chimney", Value: say.Chimney(c, u)},
+	}
+	for _, control := range st.Controls {
+		facts = append(facts, kit.Figure{Label: units.LowerFirst(control.Name), Value: say.Scale(control.Scale)})
+	}
+	for _, g := range st.Gauges {
+		value := "no band"
+		if g.Place.OfFire() {
+			value = fmt.Sprintf("works from %s to %s, too hot from %s", u.Degrees(g.Band.Low), u.Degrees(g.Band.High), u.Temperature(g.Band.TooHot))
+		}
+		facts = append(facts, kit.Figure{Label: say.Places.Name(g.Place), Value: value})
+	}
+	return facts
+}
+
+func (s Room) stoveOf(q *kit.Request) (store.Stove, error) {
+	id, err := q.ID("id")
+	if err != nil {
+		return store.Stove{}, err
+	}
+	return q.Home.Stove(q.Ctx(), id)
+}

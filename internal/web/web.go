@@ -1,0 +1,77 @@
+// Package web serves Smolder's pages: server-rendered HTML that works without
+// scripts, made lighter by a little Alpine where a hand is busy. Each place of
+// the work is a room of its own below a common kit; this package puts them
+// together.
+package web
+
+import (
+	"embed"
+	"io/fs"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"smolder/internal/web/burns"
+	"smolder/internal/web/hearth"
+	"smolder/internal/web/home"
+	"smolder/internal/web/kit"
+	"smolder/internal/web/plans"
+	"smolder/internal/web/stoves"
+	"smolder/internal/web/wood"
+)
+
+// Options configure a server.
+type Options = kit.Options
+
+// Demo is the sign-in that the demo shows on its page.
+type Demo = kit.Demo
+
+// static are the built styles, scripts and fonts.
+//
+//go:embed static
+var static embed.FS
+
+// A room adds its addresses, for those who are signed in.
+type room interface{ Routes(in gin.IRoutes) }
+
+// New returns a server with every room.
+func New(o Options) (*kit.Site, error) {
+	files, err := fs.Sub(static, "static")
+	if err != nil {
+		return nil, err
+	}
+	s, err := kit.NewSite(o, files)
+	if err != nil {
+		return nil, err
+	}
+	r := gin.New()
+	r.RedirectTrailingSlash = true
+	r.HandleMethodNotAllowed = true
+	r.NoRoute(s.Handle(func(*kit.Request) error {
+		return &kit.InputError{Status: http.StatusNotFound, Text: "There is no such page."}
+	}))
+	r.NoMethod(s.Handle(func(*kit.Request) error {
+		return &kit.InputError{Status: http.StatusMethodNotAllowed, Text: "This address takes no such request; open the page and use its buttons."}
+	}))
+	door, err := home.New(s)
+	if err != nil {
+		return nil, err
+	}
+	in := r.Group("/", door.SignedIn)
+	door.Routes(r, in)
+	in.GET("/understand", s.Handle(s.Understand))
+	for _, open := range []func(*kit.Site) (room, error){
+		func(s *kit.Site) (room, error) { return plans.New(s) },
+		func(s *kit.Site) (room, error) { return hearth.New(s) },
+		func(s *kit.Site) (room, error) { return burns.New(s) },
+		func(s *kit.Site) (room, error) { return wood.New(s) },
+		func(s *kit.Site) (room, error) { return stoves.New(s) },
+	} {
+		pages, err := open(s)
+		if err != nil {
+			return nil, err
+		}
+		pages.Routes(in)
+	}
+	return s, s.Serve(r, burns.Uploads)
+}
