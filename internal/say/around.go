@@ -128,15 +128,26 @@ const weakChimney, strongChimney units.Pascal = 5, 27
 // Alarms is the line of a checklist for the alarms; tested is the day on which
 // somebody pressed their buttons, zero where nobody has said.
 func Alarms(tested, now time.Time) string {
-	const stale = 31 * 24 * time.Hour
 	switch {
 	case tested.IsZero():
 		return "CO and smoke alarms: not known when they were tested. Press the button on each, and note the day under Household."
-	case now.Sub(tested) > stale:
+	case now.Sub(tested) > alarmsHold:
 		return "CO and smoke alarms were tested on " + tested.Format("2 January 2006") + ", over a month ago: test them before lighting, and note the day under Household."
 	}
 	return "CO and smoke alarms tested on " + tested.Format("2 January") + "."
 }
+
+// AlarmsDue is the same where the alarms want testing; empty where they do not.
+func AlarmsDue(tested, now time.Time) string {
+	if !tested.IsZero() && now.Sub(tested) <= alarmsHold {
+		return ""
+	}
+	return Alarms(tested, now)
+}
+
+// alarmsHold is how long a test of the alarms holds: their makers ask for one a
+// month.
+const alarmsHold = 31 * 24 * time.Hour
 
 // Space is a space in a line, with the room temperature that is wanted in it.
 func Space(h house.House, wanted [2]units.Celsius, sys units.System) string {

@@ -80,6 +80,9 @@ func Advise(a day.Advice, sys units.System) Advice {
 	case day.Light:
 		return Advice{lightFrom[a.Start], fmt.Sprintf("The room should be at %s, under the wanted %s. %s%s", room, wanted, coalsLeft[a.Start], mild)}
 	}
+	if !a.Weather {
+		return Advice{"Look at the room first", fmt.Sprintf("Neither its temperature nor the weather is known here. Under %s it wants a fire.", wanted)}
+	}
 	return Advice{"Look at the room first", fmt.Sprintf("Nobody has logged a fire lately, so the room's temperature is not known. At %s outside it takes %s to hold %s.%s",
 		outside, sys.Power(a.Needs), wanted, mild)}
 }

@@ -26,6 +26,16 @@ func (p speaker) nameOf(of pick) string {
 	return short
 }
 
+// Wish is what was wished, in a line.
+func Wish(w wish.Wish, sys units.System) string {
+	from := Starts.Name(w.Start)
+	if w.Start == wish.Cold {
+		from = "from cold"
+	}
+	return fmt.Sprintf("%s, %s, to %s for %s, between %s and %s; %s inside, %s outside.", w.Stove.Name, from, Aims.Name(w.Aim),
+		units.Duration(w.For), sys.Degrees(w.Low), sys.RoomTemperature(w.High), sys.RoomTemperature(w.Room), sys.Temperature(w.Outdoor))
+}
+
 // Plan introduces a plan in a sentence.
 func Plan(made plan.Plan, sys units.System) string {
 	p := speaker{made, sys}
@@ -67,6 +77,30 @@ func (p speaker) fed() string {
 		return fmt.Sprintf("; then another load of %s when it is coals", each)
 	}
 	return fmt.Sprintf("; then %s more loads of %s, each when the one before is coals", number(len(p.Feeds)), each)
+}
+
+// Takes is the wood that a plan takes, stack by stack, as a part of a sentence.
+func Takes(made plan.Plan, sys units.System) string {
+	p := speaker{made, sys}
+	var names []string
+	mass := map[string]units.Kilogram{}
+	for _, l := range append(p.AllLoads(), p.Kindling) {
+		if l.Pieces == 0 {
+			continue
+		}
+		name := "kindling"
+		if !l.Kindling {
+			name, _, _ = strings.Cut(l.StackName, ",")
+		}
+		if mass[name] == 0 {
+			names = append(names, name)
+		}
+		mass[name] += l.Mass()
+	}
+	for i, name := range names {
+		names[i] = sys.Mass(mass[name]) + " of " + name
+	}
+	return strings.Join(names, ", ")
 }
 
 // Best says why a plan won.

@@ -182,6 +182,17 @@ func (h Household) Burns(ctx context.Context, before time.Time, most int) ([]Bur
 	return rows, err
 }
 
+// LastBurns returns the newest burn of every stove that has one.
+func (h Household) LastBurns(ctx context.Context) ([]BurnLine, error) {
+	var rows []BurnLine
+	err := h.db.SelectContext(ctx, &rows, `
+		SELECT DISTINCT ON (stove_id) id, stove_id, title, started, ended
+		FROM burns
+		WHERE household_id = $1 AND removed_at IS NULL
+		ORDER BY stove_id, started DESC`, h.id)
+	return rows, err
+}
+
 // OpenBurns returns the burns that are not ended, newest first, without their
 // entries.
 func (h Household) OpenBurns(ctx context.Context) ([]Burn, error) {

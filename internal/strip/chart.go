@@ -81,6 +81,7 @@ type Mark struct {
 	At   time.Duration
 	Kind string // door, bypass, light, smoke-grey, smoke-white, smoke-clear, draft, note
 	Word string // shown on hover and focus
+	Says string // beside the sign, where there is room
 }
 
 // A Lane is one control's opening over time.
@@ -135,10 +136,13 @@ type Chart struct {
 	States []State
 }
 
-// Text sizes in px and the width a letter takes at size 11.
+// textSize is that of the smallest text of any drawing, px: drawings are made for
+// the width they are shown at, and never shrunk. letterWidth is what a letter
+// takes at that size, rowHeight what a line of text does.
 const (
-	textSize    = 11.0
-	letterWidth = 5.9
+	textSize    = 12.0
+	letterWidth = 6.45
+	rowHeight   = 14.0
 )
 
 // longestChart is the longest time that is drawn: every loop along the axis ends.

@@ -22,6 +22,7 @@ type Column struct {
 	Outdoor units.Celsius
 	Gas     units.Celsius // at the collar; at or below Room: a cold chimney
 	Units   units.System
+	Width   float64 // px; 0: of a page
 }
 
 // Draft is the column in figures.
@@ -56,17 +57,31 @@ func (c Column) Draft() Draft {
 	return d
 }
 
+// columnPage is the width of a column on a page, px.
+const columnPage = 520.0
+
+// Drawn makes the column for a page and for a phone.
+func (c Column) Drawn() Pair {
+	narrow := c
+	narrow.Width = Phone
+	return Pair{Wide: c.SVG(), Narrow: narrow.SVG()}
+}
+
 // SVG draws the column: stove, connector and chimney to one scale, the
 // temperatures along the height beside it, the pressures as arrows.
 func (c Column) SVG() template.HTML {
 	d := c.Draft()
 	ch := c.Stove.Chimney
-	const width, top, bottom = 520.0, 46.0, 470.0
+	const top, bottom = 46.0, 470.0
+	width := c.Width
+	if width == 0 {
+		width = columnPage
+	}
 	stoveHeight := float64(c.Stove.Height)*1.35 + 0.25 // firebox, baffle and legs, m
 	scale := (bottom - top) / (float64(ch.Height) + stoveHeight)
 	collar := bottom - stoveHeight*scale
 	pipe := math.Max(9, float64(ch.Diameter)*scale)
-	middle := 120.0
+	middle := math.Max(98, 0.23*width)
 	var b strings.Builder
 	p := func(format string, args ...any) { fmt.Fprintf(&b, format, args...) }
 	label := func(x, y float64, anchor, class, s string) {
@@ -74,7 +89,7 @@ func (c Column) SVG() template.HTML {
 	}
 	title := fmt.Sprintf("%s and its chimney in section: draft %s net", c.Stove.Name, c.Units.Draft(d.Net))
 	p(`<svg class="column" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`,
-		width, bottom+34, width, bottom+34, html.EscapeString(title))
+		width, bottom+3*rowHeight+12, width, bottom+3*rowHeight+12, html.EscapeString(title))
 	p(`<defs><pattern id="col-dep" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line class="hatch" x1="0" y1="0" x2="0" y2="6"/></pattern></defs>`)
 
 	// Ground, stove, chimney.
@@ -107,12 +122,17 @@ func (c Column) SVG() template.HTML {
 		}
 	}
 	c.arrows(p, label, d, middle-w/2-14, collar, top)
-	c.curves(p, label, d, collar, scale)
+	c.curves(p, label, d, collar, scale, 0.52*width, width-30)
 
-	label(middle, bottom+16, "middle", "quiet small", c.Stove.Name+", "+c.Stove.Room)
-	label(middle+pipe/2+wall+8, top+4, "start", "quiet small", c.Units.Length(ch.Height)+", "+c.Units.Size(ch.Diameter)+" wide")
+	lines := []string{c.Stove.Name, c.Units.Length(ch.Height) + " of chimney, " + c.Units.Size(ch.Diameter) + " wide"}
+	if c.Stove.Room != "" {
+		lines[0] += ", " + c.Stove.Room
+	}
+	for i, line := range lines {
+		label(20, bottom+16+float64(i)*rowHeight, "start", "quiet", line)
+	}
 	if d.Condens > 0.05 && c.Gas > c.Room+30 {
-		label(middle+pipe/2+wall+8, top+18, "start", "note small", "smoke settles in the top "+c.Units.Length(d.Condens))
+		label(20, bottom+16+2*rowHeight, "start", "note", "smoke settles in the top "+c.Units.Length(d.Condens))
 	}
 	p(`</svg>`)
 	return template.HTML(b.String()) //nolint:gosec // every text in it is escaped above
@@ -131,30 +151,33 @@ func (c Column) arrows(p func(string, ...any), label func(x, y float64, anchor, 
 	from := collar - 6
 	length := math.Max(-60, float64(d.Made)*perPascal)
 	arrow(x, from, from-length, "arrow-up")
-	label(x-7, from-length/2, "end", "label small", "chimney")
-	label(x-7, from-length/2+13, "end", "label small", c.Units.Draft(d.Made))
+	label(x-7, from-length/2, "end", "label", "chimney")
+	label(x-7, from-length/2+rowHeight, "end", "label", c.Units.Draft(d.Made))
 	against := float64(d.Fans + d.House)
 	if against > 0.05 {
 		arrow(x+8, from, from+math.Min(60, against*perPascal), "arrow-down")
-		label(x-7, from+22, "end", "label small", "against it")
-		label(x-7, from+35, "end", "label small", c.Units.Draft(d.Fans+d.House))
+		label(x-7, from+22, "end", "label", "against it")
+		label(x-7, from+22+rowHeight, "end", "label", c.Units.Draft(d.Fans+d.House))
 	}
 }
 
 // curves plots gas and wall temperature along the height.
-func (c Column) curves(p func(string, ...any), label func(x, y float64, anchor, class, s string), d Draft, collar, scale float64) {
-	const left, right = 270.0, 490.0
+func (c Column) curves(p func(string, ...any), label func(x, y float64, anchor, class, s string), d Draft, collar, scale, left, right float64) {
 	high := math.Max(100, math.Ceil(float64(d.Levels[0].Gas)/100)*100)
 	x := func(t units.Celsius) float64 { return left + math.Max(0, float64(t))/high*(right-left) }
 	y := func(h units.Metre) float64 { return collar - float64(h)*scale }
 	topY := y(d.Levels[len(d.Levels)-1].Height)
 	if at := x(flue.Condenses); at < right {
 		p(`<line class="tickline dashed" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, at, at, topY, collar)
-		label(at, collar+30, "middle", "note small", "settles below "+c.Units.Temperature(flue.Condenses))
+		label(at, collar+32, "middle", "note", "settles below "+c.Units.Temperature(flue.Condenses))
 	}
-	for t := 0.0; t <= high; t += 100 {
+	step := 100.0 // no number on the next
+	for high/step*widthOf(c.Units.Degrees(units.Celsius(high)))*1.6 > right-left {
+		step *= 2
+	}
+	for t := 0.0; t <= high; t += step {
 		p(`<line class="tickline" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, x(units.Celsius(t)), x(units.Celsius(t)), collar, collar+4)
-		label(x(units.Celsius(t)), collar+16, "middle", "quiet num small", c.Units.Degrees(units.Celsius(t)))
+		label(x(units.Celsius(t)), collar+16, "middle", "quiet num", c.Units.Degrees(units.Celsius(t)))
 	}
 	p(`<line class="base" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, left, right, collar, collar)
 	path := func(class string, of func(flue.Level) units.Celsius) {
@@ -167,6 +190,6 @@ func (c Column) curves(p func(string, ...any), label func(x, y float64, anchor, 
 	path("pen pen-probe", func(l flue.Level) units.Celsius { return l.Gas })
 	path("pen pen-top", func(l flue.Level) units.Celsius { return l.Wall })
 	last := d.Levels[len(d.Levels)-1]
-	label(x(last.Gas), topY-6, "start", "label small", "gas "+c.Units.Degrees(last.Gas))
-	label(x(last.Wall)-2, topY-6, "end", "label small", "wall "+c.Units.Degrees(last.Wall))
+	label(x(last.Gas), topY-6, "start", "label", "gas "+c.Units.Degrees(last.Gas))
+	label(x(last.Wall)-2, topY-6, "end", "label", "wall "+c.Units.Degrees(last.Wall))
 }

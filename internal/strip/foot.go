@@ -41,10 +41,10 @@ func (f *frame) fuel() {
 		if row, free := labels.place(x, widthOf(b.Label)+6, 3); free {
 			depth = max(depth, row)
 			lx := math.Min(x, f.Width-widthOf(b.Label)-2)
-			f.text(lx, base+13+float64(row)*13, "start", "label small", b.Label)
+			f.text(lx, base+rowHeight+float64(row)*rowHeight, "start", "label", b.Label)
 		}
 	}
-	f.y = base + 20 + float64(depth)*13
+	f.y = base + 21 + float64(depth)*rowHeight
 }
 
 func (f *frame) block(b Block, x, y, w, h float64) {
@@ -129,6 +129,10 @@ func (f *frame) room() {
 	f.y = top + height + 10
 }
 
+// stateRow is how far the rows of phases are apart: the letters they are set in
+// reach further up and down than the labels' do.
+const stateRow = 18.0
+
 // states writes the phases along the foot. A state too short for its name has
 // it on a second line.
 func (f *frame) states() {
@@ -165,14 +169,14 @@ func (f *frame) states() {
 		}
 		if row > 0 {
 			deep = true
-			f.printf(`<line class="state-lead" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, x, x, base, base+float64(row)*13-1)
-			f.text(x+4, base+float64(row)*13, "start", "note small", s.Name)
+			f.printf(`<line class="state-lead" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, x, x, base, base+float64(row)*stateRow-1)
+			f.text(x+4, base+float64(row)*stateRow, "start", "note", s.Name)
 			continue
 		}
 		f.text(x+5, base-3, "start", "note", s.Name)
 	}
 	f.y = base + 8
 	if deep {
-		f.y = base + float64(len(r.ends)-1)*13 + 8
+		f.y = base + float64(len(r.ends)-1)*stateRow + 8
 	}
 }

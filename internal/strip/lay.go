@@ -21,11 +21,14 @@ type Lay struct {
 	Units   units.System
 }
 
-// layWide is the width of each view in px; layGap lies between them and holds
-// the numbers of the steps.
+// The layout, px: the views lie one above the other, so that the drawing fits a
+// phone and a column of a page alike; numbers and words stand beside them.
 const (
-	layWide = 230.0
-	layGap  = 56.0
+	layWide   = 230.0 // of each view
+	layBeside = 78.0  // for the numbers of the steps and the load line
+	layLeft   = 8.0
+	layTop    = 24.0 // over a view, for its name
+	layUnder  = 22.0 // under it, for a line of words
 )
 
 // SVG draws both views.
@@ -33,37 +36,47 @@ func (l Lay) SVG() template.HTML {
 	box := l.Packing.Box
 	scale := layWide / math.Max(0.05, box.Width)
 	front, deep := box.Height*scale, box.Depth*scale
-	const left, top = 8.0, 26.0
-	floor := top + math.Max(front, deep)
-	d := &layDrawing{scale: scale, left: left, floor: floor}
-	width, height := left*2+2*layWide+layGap, floor+34
+	floor := layTop + front
+	d := &layDrawing{scale: scale, left: layLeft, floor: floor}
+	width, height := layLeft+layWide+layBeside, floor+layUnder+layTop+deep+2*rowHeight+8
 	title := fmt.Sprintf("How to lay %d pieces in %s, from the door and from above", len(l.Packing.Bars), l.Name)
-	d.printf(`<svg class="lay" id="%s" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`, l.ID, width, height, width, height, html.EscapeString(title))
-	d.printf(`<defs><clipPath id="%s-in"><rect x="%.1f" y="%.1f" width="%.1f" height="%.1f"/></clipPath></defs>`, l.ID, left+layWide+layGap, floor-deep, layWide, deep)
+	d.printf(`<svg class="lay" id="%s" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`,
+		l.ID, width, height, width, height, html.EscapeString(title))
+	l.fromTheDoor(d, front)
+	d.floor = floor + layUnder + layTop + deep
+	l.fromAbove(d, deep)
+	d.printf(`</svg>`)
+	return template.HTML(d.b.String()) //nolint:gosec // every text in it is escaped
+}
 
-	d.text(left, top-12+floor-top-front, "start", "note", "from the door")
-	d.text(left+layWide, top-12+floor-top-front, "end", "quiet small", l.Baffle)
-	d.printf(`<path class="lay-wall" d="M%.1f %.1fV%.1fH%.1fV%.1f"/><path class="lay-baffle" d="M%.1f %.1fH%.1f"/>`, left, floor-front, floor, left+layWide, floor-front, left, floor-front, left+layWide)
+func (l Lay) fromTheDoor(d *layDrawing, front float64) {
+	right := layLeft + layWide
+	d.text(layLeft, d.floor-front-9, "start", "note", "from the door")
+	d.text(right, d.floor-front-9, "end", "quiet", l.Baffle)
+	d.printf(`<path class="lay-wall" d="M%.1f %.1fV%.1fH%.1fV%.1f"/><path class="lay-baffle" d="M%.1f %.1fH%.1f"/>`,
+		layLeft, d.floor-front, d.floor, right, d.floor-front, layLeft, d.floor-front, right)
 	for _, b := range l.Packing.Bars {
 		d.front(b)
 	}
-	line := floor - lay.LoadLine(box)*scale
-	d.printf(`<path class="lay-line" d="M%.1f %.1fH%.1f"/>`, left, line, left+layWide+6)
-	d.text(left+layWide+9, line+4, "start", "quiet small", "load line")
+	line := d.floor - lay.LoadLine(l.Packing.Box)*d.scale
+	d.printf(`<path class="lay-line" d="M%.1f %.1fH%.1f"/>`, layLeft, line, right+6)
+	d.text(right+9, line+4, "start", "quiet", "load line")
 	d.lights(l.Packing)
-	d.steps(l.Packing, left+layWide+10)
-	d.text(left+layWide/2, floor+16, "middle", "quiet small", l.Units.Size(units.Metre(box.Width))+" wide")
+	d.steps(l.Packing, right+10)
+	d.text(layLeft+layWide/2, d.floor+16, "middle", "quiet", l.Units.Size(units.Metre(l.Packing.Box.Width))+" wide")
+}
 
-	right := left + layWide + layGap
-	d.text(right, floor-deep-12, "start", "note", "from above")
-	d.printf(`<rect class="lay-wall" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/><g clip-path="url(#%s-in)">`, right, floor-deep, layWide, deep, l.ID)
+func (l Lay) fromAbove(d *layDrawing, deep float64) {
+	top := d.floor - deep
+	d.text(layLeft, top-9, "start", "note", "from above")
+	d.printf(`<defs><clipPath id="%s-in"><rect x="%.1f" y="%.1f" width="%.1f" height="%.1f"/></clipPath></defs>`, l.ID, layLeft, top, layWide, deep)
+	d.printf(`<rect class="lay-wall" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/><g clip-path="url(#%s-in)">`, layLeft, top, layWide, deep, l.ID)
 	for _, b := range l.Packing.Bars {
-		d.above(b, right)
+		d.above(b, layLeft)
 	}
-	d.printf(`</g><path class="lay-inlet" d="M%.1f %.1fH%.1f"/>`, right+18, floor, right+layWide-18)
-	d.text(right+layWide/2, floor+16, "middle", "quiet small", "door: the air comes in here, keep "+l.Units.Size(0.05)+" free")
-	d.printf(`</svg>`)
-	return template.HTML(d.b.String()) //nolint:gosec // every text in it is escaped
+	d.printf(`</g><path class="lay-inlet" d="M%.1f %.1fH%.1f"/>`, layLeft+18, d.floor, layLeft+layWide-18)
+	d.text(layLeft+layWide/2, d.floor+16, "middle", "quiet", "door: the air comes in here,")
+	d.text(layLeft+layWide/2, d.floor+16+rowHeight, "middle", "quiet", "keep "+l.Units.Size(0.05)+" free")
 }
 
 // layDrawing writes the parts.

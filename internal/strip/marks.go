@@ -23,32 +23,58 @@ var signs = map[string]string{
 	"out":         `<path d="M2 13c3-3 7-3 10 0M4 9h6" class="sign"/>`,
 }
 
-// marks draws the signs; those that would touch move to a second row.
+// The marks' track, px: what a sign takes, how far it moves on before it goes to
+// the next row, and the rows there are.
+const (
+	signWide  = 17.0
+	signPush  = 40.0
+	markRows  = 4
+	mostSaid  = 22 // letters beside a sign
+	markApart = 19.0
+)
+
+// marks draws the signs, each with its word where there is room for it; those
+// that would touch move to the next row.
 func (f *frame) marks() {
 	if len(f.Marks) == 0 {
 		return
 	}
 	f.trackName(f.y+17, "marks")
-	var ends [3]float64 // of each row, where the next sign is free
-	const wide, push = 17.0, 40.0
+	var ends [markRows]float64 // of each row, where the next sign is free
 	deepest := 0
 	for _, m := range f.Marks {
 		sign, known := signs[m.Kind]
 		if !known || !f.inside(m.At) {
 			continue
 		}
-		// A sign that would touch the one before moves on a little; one that
-		// would have to move far goes to the next row.
-		at, row := f.x(m.At), 0
-		for row < len(ends)-1 && ends[row]-at > push {
-			row++
-		}
-		x := math.Max(at, ends[row])
-		ends[row] = x + wide
+		x, row, says := f.placeMark(&ends, f.x(m.At), m.Says)
 		deepest = max(deepest, row)
-		word := html.EscapeString(m.Word)
+		word, y := html.EscapeString(m.Word), f.y+5+float64(row)*markApart
 		f.printf(`<g class="mark" tabindex="0" role="img" aria-label="%s" transform="translate(%.1f %.1f)"><title>%s</title><rect class="mark-area" x="-1" y="-1" width="16" height="18"/>%s</g>`,
-			word, x-2, f.y+5+float64(row)*19, word, sign)
+			word, x-2, y, word, sign)
+		if says {
+			f.text(x+signWide-1, y+12, "start", "quiet", m.Says)
+		}
 	}
-	f.y += 26 + float64(deepest)*19
+	f.y += 26 + float64(deepest)*markApart
+}
+
+// placeMark finds the place of a sign, and whether its word has room beside it. A
+// sign that would touch the one before moves on a little; one that would have to
+// move far goes to the next row.
+func (f *frame) placeMark(ends *[markRows]float64, at float64, says string) (x float64, row int, room bool) {
+	if n := len([]rune(says)); n > 0 && n <= mostSaid && at+signWide+widthOf(says) < f.right {
+		for row := range ends {
+			if ends[row] <= at {
+				ends[row] = at + signWide + widthOf(says) + 6
+				return at, row, true
+			}
+		}
+	}
+	for row < len(ends)-1 && ends[row]-at > signPush {
+		row++
+	}
+	x = math.Max(at, ends[row])
+	ends[row] = x + signWide
+	return x, row, false
 }

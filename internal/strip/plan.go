@@ -24,12 +24,11 @@ type View struct {
 // one of them.
 type Pair struct{ Wide, Narrow template.HTML }
 
-// The widths of strips, px: across a page, on a phone, and of an alternative
-// beside another.
+// The widths of strips, px: across a page, on a phone, and of an alternative.
 const (
 	Page   = 1060
 	Phone  = 358
-	Beside = 510
+	Beside = 700
 )
 
 // Draw makes both widths of a chart.
@@ -112,11 +111,11 @@ func addPlan(c *Chart, p *plan.Plan, all bool) {
 			case a.Kind == fire.ActLoad && a.Load != nil && all:
 				c.Fuel = append(c.Fuel, block(*a.Load, s.Expected, c.Units, true))
 			case a.Kind == fire.ActDoor && all:
-				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: say.DoorSign(a.Door), Word: "planned: " + say.Door(a.Door)})
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: say.DoorSign(a.Door), Word: "planned: " + say.Door(a.Door), Says: say.Door(a.Door)})
 			case a.Kind == fire.ActPrime && all:
-				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "prime", Word: "planned: warm the flue"})
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "prime", Word: "planned: warm the flue", Says: "warm the flue"})
 			case a.Kind == fire.ActLight && all:
-				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "light", Word: "planned: light"})
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "light", Word: "planned: light", Says: "light"})
 			}
 		}
 	}

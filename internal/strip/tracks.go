@@ -97,7 +97,7 @@ func (f *frame) band(y func(float64) float64, top, height float64) bandName {
 	}
 	f.printf(`<rect class="band" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, f.left, upper, f.right-f.left, lower-upper)
 	name := fmt.Sprintf("working: %s %s to %s", say.Places.Short(f.Band.Place), f.Units.Degrees(b.Low), f.Units.Temperature(b.High))
-	return bandName{name, upper + 13, lower - 5}
+	return bandName{name, upper + rowHeight, lower - 5}
 }
 
 // quietest returns the place in the band that the fewest lines cross.
@@ -302,7 +302,7 @@ func (f *frame) hasInk() bool {
 
 // endLabels pushes the labels apart until none touches another.
 func (f *frame) endLabels(ends []penEnd, top, bottom float64) {
-	const gap = 13
+	const gap = rowHeight
 	sort.SliceStable(ends, func(i, j int) bool { return ends[i].y < ends[j].y })
 	for i := range ends {
 		ends[i].y = math.Max(ends[i].y, top+float64(i)*gap)
@@ -352,7 +352,7 @@ func (f *frame) lanes() {
 				x = f.right - width
 			}
 			if _, free := r.place(x, width, 1); free {
-				f.text(x, mid+half+12, "start", "quiet small", s.Say)
+				f.text(x, mid+half+12, "start", "quiet", s.Say)
 			}
 		}
 		f.y = mid + half + 18

@@ -1,7 +1,6 @@
 package web_test
 
 import (
-	"html"
 	"net/http"
 	"regexp"
 	"strings"
@@ -96,7 +95,7 @@ func TestNowAnswers(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
 	s.clock.at = time.Date(2026, 11, 25, 7, 0, 0, 0, time.UTC) // months after the season
-	assert.Contains(t, s.get("/").words(), "Look at the room first")
+	assert.Contains(t, s.get("/").words(), "look at the room first")
 	h := s.store.Household(1)
 	st, err := h.Stove(ctx, 1)
 	require.NoError(t, err)
@@ -193,12 +192,11 @@ func TestAnAlternativeIsAPlan(t *testing.T) {
 	require.Contains(t, best.words(), "Or ")
 	assert.GreaterOrEqual(t, strings.Count(best.body, `aria-label="Strip:`), 2, "each has its strip")
 	assert.GreaterOrEqual(t, strings.Count(best.body, "coals at the end"), 2, "and its figures")
-	link := html.UnescapeString(between(best.body, `<p class="mt-2"><a href="`, `"`))
+	link := "/plans/" + alternative(best)
 	require.Regexp(t, `^/plans/\d+#made$`, link)
 	other := s.get(strings.TrimSuffix(link, "#made"))
 	require.Equal(t, http.StatusOK, other.status)
-	sentence := func(a answer) string { return between(a.body, `<p class="font-serif text-lg mb-1">`, "</p>") }
-	assert.NotEqual(t, sentence(best), sentence(other))
+	assert.NotEqual(t, planSaid(best), planSaid(other))
 	for _, says := range []string{"Against the best:", "The best by all that counts.", "coals at the end", "deposits"} {
 		assert.Contains(t, other.words(), says)
 	}
@@ -268,8 +266,7 @@ func TestAPlanIsKeptForLater(t *testing.T) {
 	s.clock.at = s.clock.at.Add(6*time.Hour + 10*time.Minute)
 	due := s.get("/")
 	assert.Contains(t, due.words(), "Now, Auntie: Beech")
-	sentence := func(a answer) string { return between(a.body, `<p class="font-serif text-lg mb-1">`, "</p>") }
-	assert.Equal(t, sentence(made), sentence(s.get(made.to)), "it is the plan that was kept, and no other")
+	assert.Equal(t, planSaid(made), planSaid(s.get(made.to)), "it is the plan that was kept, and no other")
 	busy := s.post("/stove", "stove", "1", "start", "cold", "room", "18", "outdoor", "4")
 	require.Equal(t, http.StatusSeeOther, busy.status)
 	assert.Equal(t, http.StatusConflict, s.post(made.to+"/start").status, "one fire in a stove")
@@ -282,5 +279,5 @@ func TestAPlanIsKeptForLater(t *testing.T) {
 	b, err := s.store.Household(1).OpenBurns(ctx)
 	require.NoError(t, err)
 	require.Len(t, b, 1)
-	assert.Equal(t, sentence(made), say.Plan(*b[0].Plan, units.Metric), "what was started is what was seen")
+	assert.Equal(t, planSaid(made), say.Plan(*b[0].Plan, units.Metric), "what was started is what was seen")
 }

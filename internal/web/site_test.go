@@ -225,3 +225,11 @@ next:
 	}
 	return out
 }
+
+// planSaid is the sentence of the plan that a page shows.
+func planSaid(a answer) string { return between(a.body, `<p class="font-serif text-lg">`, "</p>") }
+
+// alternative is where the first of the other plans on a page leads.
+func alternative(a answer) string {
+	return html.UnescapeString(between(a.body, `<a class="btn-quiet" href="/plans/`, `"`))
+}

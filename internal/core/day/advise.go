@@ -13,9 +13,9 @@ import (
 type Situation struct {
 	House   house.House
 	Wanted  [2]units.Celsius
-	Outdoor house.Forecast
-	Volume  units.Litre  // of the firebox
-	Last    *fire.Sample // the last burn replayed until now; nil when it is too long ago
+	Outdoor house.Forecast // nil: not known
+	Volume  units.Litre    // of the firebox
+	Last    *fire.Sample   // the last burn replayed until now; nil when it is too long ago
 }
 
 // A Thing is what there is to do now.
@@ -38,6 +38,7 @@ type Advice struct {
 	Known   bool          // the room's temperature is
 	Wait    time.Duration // until a fire is wanted; 0: now or not known
 	Outside units.Celsius
+	Weather bool          // Outside is known
 	Wanted  units.Celsius // the low end of the band
 	Needs   units.Watt    // that hold the middle of the band
 	Mild    bool          // a small hot fire is enough
@@ -53,9 +54,12 @@ const (
 // Advise answers what to do now: nothing yet, a restart on the coals, or a cold
 // start; in mild weather a small hot fire and not a smouldering one.
 func Advise(s Situation) Advice {
-	outside := s.Outdoor(0)
-	a := Advice{Do: Look, Start: wish.Cold, Outside: outside, Wanted: s.Wanted[0],
-		Needs: s.House.HeatWanted((s.Wanted[0]+s.Wanted[1])/2, outside)}
+	a := Advice{Do: Look, Start: wish.Cold, Wanted: s.Wanted[0]}
+	if s.Outdoor == nil {
+		return a
+	}
+	a.Outside, a.Weather = s.Outdoor(0), true
+	a.Needs = s.House.HeatWanted((s.Wanted[0]+s.Wanted[1])/2, a.Outside)
 	a.Mild = a.Needs < mildBelow
 	if s.Last == nil {
 		if a.Needs == 0 {

@@ -1,15 +1,16 @@
 package home
 
 import (
-	"errors"
 	"math"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"time"
 
 	"smolder/internal/core/day"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/house"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 	"smolder/internal/say"
@@ -17,24 +18,44 @@ import (
 	"smolder/internal/web/kit"
 )
 
+// mostStoves is how many stoves the first page of a day shows.
+const mostStoves = 8
+
+// A nowPage is the first page of a day: for every stove what is best to do and
+// why, what is planned, what is overdue.
 type nowPage struct {
 	kit.Page
-	Open     []openBurn
-	Last     *kit.BurnLine
+	Stoves   []stoveNow
+	More     int // stoves that are not shown
 	NoStove  bool
 	NoWood   bool
-	Advice   []advice
 	Kept     []kit.KeptLine
+	Overdue  []string
+	Last     *kit.BurnLine
 	Left     string
 	LeftHeat string
 }
 
-// advice is what to do in one stove that nobody tends.
-type advice struct {
+// Burning is the number of fires.
+func (p *nowPage) Burning() int {
+	n := 0
+	for _, st := range p.Stoves {
+		if st.Open != nil {
+			n++
+		}
+	}
+	return n
+}
+
+// stoveNow is one stove: the fire in it, or what to do where there is none.
+type stoveNow struct {
+	ID    int64
+	Name  string
+	Space string
+	Open  *openBurn
 	say.Advice
-	Stove string
-	Light bool // a fire is wanted now
-	Link  string
+	Light bool   // a fire is wanted now
+	Link  string // to a plan, as far as it is known what for
 }
 
 type openBurn struct {
@@ -47,38 +68,14 @@ type openBurn struct {
 
 // now answers what to do.
 func (s Room) now(q *kit.Request) error {
-	p := &nowPage{Page: kit.Page{Title: "Now", Nav: "now"}}
-	open, err := q.Home.OpenBurns(q.Ctx())
+	p := &nowPage{Page: kit.Page{Title: "Now", Nav: "now", Wide: true}}
+	stoves, err := q.Home.Stoves(q.Ctx())
 	if err != nil {
 		return err
 	}
-	now := s.Now().UTC()
-	for _, o := range open {
-		b, err := q.Home.Burn(q.Ctx(), o.ID)
-		if err != nil {
-			return err
-		}
-		line := openBurn{Burn: b, Since: kit.ClockLength(now.Sub(b.Started)), State: string(fire.Preparing)}
-		if first, found := b.First(now); found {
-			line.First = kit.AnswerFirst(q, b, first)
-		}
-		if !b.Simulated() {
-			line.State = "on mineral fuel"
-			p.Open = append(p.Open, line)
-			continue
-		}
-		replay := s.Replays.Replay(b.Burn, now)
-		if n := len(replay.Samples); n > 0 {
-			line.State = string(replay.Samples[n-1].Phase)
-		}
-		if b.Plan != nil && line.First == nil {
-			progress := kit.FollowPlan(q, b, replay, now)
-			line.Next = progress
-			if progress.NotCaught {
-				line.First, line.Next = kit.NotCaught(b), nil
-			}
-		}
-		p.Open = append(p.Open, line)
+	p.NoStove = len(stoves) == 0
+	if err := s.fillStoves(q, p, stoves); err != nil {
+		return err
 	}
 	if err := s.fillNow(q, p); err != nil {
 		return err
@@ -86,42 +83,103 @@ func (s Room) now(q *kit.Request) error {
 	if p.Kept, err = q.Kept(); err != nil {
 		return err
 	}
-	if len(p.Open) == 0 {
-		if err := s.advise(q, p); err != nil {
-			return err
-		}
+	if text := say.AlarmsDue(q.Profile.Alarms, q.Now()); text != "" {
+		p.Overdue = append(p.Overdue, text)
 	}
 	q.Show(http.StatusOK, "now", p)
 	return nil
 }
 
-// recently is how long ago a burn may have ended for its replay to say how room
-// and coals are now.
-const recently = 18 * time.Hour
-
-// advise says what to do in the stove that was lit last.
-func (s Room) advise(q *kit.Request, p *nowPage) error {
-	lines, err := q.Home.Burns(q.Ctx(), s.Now().Add(time.Minute), 1)
-	if err != nil || len(lines) == 0 {
-		return err
-	}
-	st, err := q.Home.Stove(q.Ctx(), lines[0].StoveID)
-	if errors.Is(err, store.ErrMissing) {
-		return nil // it is off the list
-	}
+// fillStoves adds every stove: those with a fire in first, then those that want
+// one.
+func (s Room) fillStoves(q *kit.Request, p *nowPage, stoves []store.Stove) error {
+	lines, err := q.Home.LastBurns(q.Ctx())
 	if err != nil {
 		return err
 	}
-	hours, ok := s.Hourly(q, s.Now(), 14)
-	if !ok {
-		return nil // without the weather there is nothing to say; the rest of the page does not need it
+	last := map[int64]store.BurnLine{}
+	for _, l := range lines {
+		last[l.StoveID] = l
 	}
-	at := day.Situation{House: st.Space.House, Wanted: st.Space.Wanted, Volume: st.Volume,
-		Outdoor: func(d time.Duration) units.Celsius {
-			return units.Celsius(hours[min(len(hours)-1, int(d/time.Hour))].Temperature)
-		}}
-	if ended := lines[0].Ended; ended.Valid && s.Now().Sub(ended.V) < recently {
-		b, err := q.Home.Burn(q.Ctx(), lines[0].ID)
+	forecast := s.forecast(q)
+	for _, st := range stoves {
+		line := stoveNow{ID: st.ID, Name: st.Name, Space: st.Space.Name}
+		b, there := last[st.ID]
+		if there && !b.Ended.Valid {
+			if line.Open, err = s.burning(q, b.ID); err != nil {
+				return err
+			}
+		} else if err := s.advise(q, &line, st, b, forecast); err != nil {
+			return err
+		}
+		p.Stoves = append(p.Stoves, line)
+	}
+	rank := func(st stoveNow) int {
+		switch {
+		case st.Open != nil:
+			return 0
+		case st.Light:
+			return 1
+		}
+		return 2
+	}
+	slices.SortStableFunc(p.Stoves, func(a, b stoveNow) int { return rank(a) - rank(b) })
+	p.More = max(0, len(p.Stoves)-mostStoves)
+	p.Stoves = p.Stoves[:len(p.Stoves)-p.More]
+	return nil
+}
+
+// burning is a fire as it stands.
+func (s Room) burning(q *kit.Request, id int64) (*openBurn, error) {
+	b, err := q.Home.Burn(q.Ctx(), id)
+	if err != nil {
+		return nil, err
+	}
+	now := s.Now().UTC()
+	line := &openBurn{Burn: b, Since: kit.ClockLength(now.Sub(b.Started)), State: string(fire.Preparing)}
+	if first, found := b.First(now); found {
+		line.First = kit.AnswerFirst(q, b, first)
+	}
+	if !b.Simulated() {
+		line.State = "on mineral fuel"
+		return line, nil
+	}
+	replay := s.Replays.Replay(b.Burn, now)
+	if n := len(replay.Samples); n > 0 {
+		line.State = string(replay.Samples[n-1].Phase)
+	}
+	if b.Plan != nil && line.First == nil {
+		line.Next = kit.FollowPlan(q, b, replay, now)
+		if line.Next.NotCaught {
+			line.First, line.Next = kit.NotCaught(b), nil
+		}
+	}
+	return line, nil
+}
+
+// recently is how long ago a burn may have ended for its replay to say how room
+// and coals are now; ahead is how many hours of weather are asked for.
+const (
+	recently = 18 * time.Hour
+	ahead    = 14
+)
+
+// forecast is the household's weather; nil where there is none.
+func (s Room) forecast(q *kit.Request) house.Forecast {
+	hours, ok := s.Hourly(q, s.Now(), ahead)
+	if !ok {
+		return nil
+	}
+	return func(d time.Duration) units.Celsius {
+		return units.Celsius(hours[min(len(hours)-1, int(d/time.Hour))].Temperature)
+	}
+}
+
+// advise says what to do in a stove that nobody tends, by its last burn.
+func (s Room) advise(q *kit.Request, line *stoveNow, st store.Stove, last store.BurnLine, forecast house.Forecast) error {
+	at := day.Situation{House: st.Space.House, Wanted: st.Space.Wanted, Volume: st.Volume, Outdoor: forecast}
+	if last.Ended.Valid && s.Now().Sub(last.Ended.V) < recently {
+		b, err := q.Home.Burn(q.Ctx(), last.ID)
 		if err != nil {
 			return err
 		}
@@ -130,27 +188,25 @@ func (s Room) advise(q *kit.Request, p *nowPage) error {
 		}
 	}
 	found := day.Advise(at)
-	a := advice{Advice: say.Advise(found, q.Units()), Stove: st.Name, Light: found.Do == day.Light}
-	link := url.Values{"stove": {strconv.FormatInt(st.ID, 10)}, "aim": {string(wish.Hold)}, "start": {startToAsk(found.Start)}, "outdoor": {kit.ForecastWord}}
+	line.Advice, line.Light = say.Advise(found, q.Units()), found.Do == day.Light
+	link := url.Values{"stove": {strconv.FormatInt(st.ID, 10)}, "aim": {string(wish.Hold)}, "start": {startToAsk(found.Start)}}
+	if found.Weather {
+		link.Set("outdoor", kit.ForecastWord)
+	}
 	if found.Known {
 		link.Set("room", q.Units().RoomTemperature(units.Celsius(math.Round(float64(found.Room)*10)/10)))
 	}
-	a.Link = "/plan?" + link.Encode()
-	p.Advice = append(p.Advice, a)
+	line.Link = "/plan?" + link.Encode()
 	return nil
 }
 
 // fillNow adds the last burn and the wood left.
 func (s Room) fillNow(q *kit.Request, p *nowPage) error {
-	stoves, err := q.Home.Stoves(q.Ctx())
-	if err != nil {
-		return err
-	}
 	stacks, err := q.Home.Stacks(q.Ctx())
 	if err != nil {
 		return err
 	}
-	p.NoStove, p.NoWood = len(stoves) == 0, len(stacks) == 0
+	p.NoWood = len(stacks) == 0
 	var mass, energy float64
 	for _, st := range stacks {
 		if st.Species.Mineral {
@@ -160,14 +216,14 @@ func (s Room) fillNow(q *kit.Request, p *nowPage) error {
 		energy += st.NetEnergy() * float64(st.Mass) * 1e6
 	}
 	p.Left, p.LeftHeat = q.Units().Mass(units.Kilogram(mass)), q.Units().Energy(units.Joule(energy))
-	lines, err := q.Home.Burns(q.Ctx(), s.Now().Add(time.Minute), 3)
+	lines, err := q.Home.Burns(q.Ctx(), s.Now().Add(time.Minute), mostStoves+1)
 	if err != nil {
 		return err
 	}
 	for _, l := range lines {
 		if l.Ended.Valid {
-			line := kit.BurnLine{BurnLine: l, Day: l.Started.In(q.Profile.Location()).Format("2 January 2006"), Clock: l.Started.In(q.Profile.Location()).Format("15:04"), Mass: q.Units().Mass(l.Mass)}
-			p.Last = &line
+			started := l.Started.In(q.Profile.Location())
+			p.Last = &kit.BurnLine{BurnLine: l, Day: started.Format("2 January 2006"), Clock: started.Format("15:04"), Mass: q.Units().Mass(l.Mass)}
 			break
 		}
 	}

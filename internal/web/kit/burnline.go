@@ -7,6 +7,7 @@ import (
 	"smolder/internal/store"
 )
 
+// A BurnLine is a burn in a list, in words.
 type BurnLine struct {
 	store.BurnLine
 	Day, Clock, Length, Mass, Peak, Outdoor string

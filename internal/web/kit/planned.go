@@ -4,15 +4,17 @@ import (
 	"strconv"
 	"time"
 
+	"smolder/internal/say"
 	"smolder/internal/store"
 )
 
 // KeptLine is a kept plan for the first page.
 type KeptLine struct {
 	store.Planned
-	When string // "16:00", "tomorrow 06:30"
-	Due  bool   // now
-	Link string
+	When  string // "16:00", "tomorrow 06:30"
+	Due   bool   // now
+	Link  string
+	Takes string // the wood it takes
 }
 
 // overdue is how long a kept plan waits after its time.
@@ -26,7 +28,11 @@ func (q *Request) Kept() ([]KeptLine, error) {
 	list, err := q.Home.KeptPlans(q.Ctx(), q.Now().Add(-overdue))
 	out := make([]KeptLine, len(list))
 	for i, k := range list {
-		out[i] = KeptLine{Planned: k, When: q.DayWord(k.Begins), Due: k.Begins.Sub(q.Now()) < Soon, Link: PlanPath(k.ID)}
+		takes := ""
+		if k.Burn != nil {
+			takes = say.Takes(*k.Burn, q.Units())
+		}
+		out[i] = KeptLine{Takes: takes, Planned: k, When: q.DayWord(k.Begins), Due: k.Begins.Sub(q.Now()) < Soon, Link: PlanPath(k.ID)}
 	}
 	return out, err
 }
@@ -46,4 +52,5 @@ func (q *Request) DayWord(t time.Time) string {
 	return t.Format("2 January at 15:04")
 }
 
+// PlanPath is the address of a plan.
 func PlanPath(id int64) string { return "/plans/" + strconv.FormatInt(id, 10) }

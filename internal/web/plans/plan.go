@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/lay"
 	"smolder/internal/core/plan"
@@ -62,6 +63,8 @@ type planPage struct {
 	Startable,
 	Keepable bool
 	Again string // address of the sentence, filled in
+	Asked string // what was wished, in a line
+	Mild  string // the outdoor temperature that is assumed where nobody says it
 }
 
 // drawnLay is one load as it is laid, with its steps in words.
@@ -84,6 +87,18 @@ type otherPlan struct {
 	Sentence, Differs, Link string
 	Strip                   strip.Pair
 	Figures                 []kit.Figure
+}
+
+// Three are the figures that an alternative is chosen by.
+func (o otherPlan) Three() []kit.Figure {
+	var out []kit.Figure
+	for _, f := range o.Figures {
+		switch f.Label {
+		case "heat to the room", "smoke", "room":
+			out = append(out, f)
+		}
+	}
+	return out
 }
 
 // plan shows the wish as a sentence to fill in.
@@ -242,7 +257,7 @@ func (s Room) whatIsGone(q *kit.Request, p *planPage, row store.Planned) error {
 // show puts a plan on the page.
 func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 	u := q.Units()
-	p.Plan = &made
+	p.Plan, p.Asked = &made, say.Wish(made.Wish, u)
 	p.Steps, p.Check = say.Steps(made, u), append(say.Checklist(made, u), say.Alarms(q.Profile.Alarms, q.Now()))
 	p.Warnings, p.Sentence = say.Cautions(made, u), say.Plan(made, u)
 	if text := say.Beside(made.Wish); text != "" {
@@ -327,7 +342,7 @@ func laysOf(q *kit.Request, made plan.Plan) []drawnLay {
 // newPlanPage fills the choices from the household, and what nobody has typed
 // yet.
 func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
-	p := &planPage{Page: kit.Page{Title: "Plan", Nav: "plan", Wide: true}, Form: f, Sky: s.Sky(q) != nil, Search: kit.NewEntryID()}
+	p := &planPage{Page: kit.Page{Title: "Plan", Nav: "plan", Wide: true}, Form: f, Sky: s.Sky(q) != nil, Search: kit.NewEntryID(), Mild: q.Units().Temperature(burn.AssumedOutdoor)}
 	stoves, err := q.Home.Stoves(q.Ctx())
 	if err != nil {
 		return nil, err

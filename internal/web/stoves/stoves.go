@@ -2,7 +2,6 @@ package stoves
 
 import (
 	"fmt"
-	"html/template"
 	"net/http"
 
 	"smolder/internal/core/stove"
@@ -36,7 +35,7 @@ type oneStovePage struct {
 	kit.Page
 	Stove   store.Stove
 	Form    *kit.Form
-	Column  template.HTML
+	Column  strip.Pair
 	Figures []kit.Figure
 	Facts   []kit.Figure
 	Verdict string
@@ -70,7 +69,7 @@ func (s Room) stove(q *kit.Request) error {
 	} else {
 		status = http.StatusUnprocessableEntity
 	}
-	p := &oneStovePage{Page: kit.Page{Title: st.Name, Nav: "stoves", Wide: true}, Stove: st, Form: f, Column: c.SVG(), Figures: draftFigures(q, c), Facts: stoveFacts(q, st)}
+	p := &oneStovePage{Page: kit.Page{Title: st.Name, Nav: "stoves", Wide: true}, Stove: st, Form: f, Column: c.Drawn(), Figures: draftFigures(q, c), Facts: stoveFacts(q, st)}
 	p.Verdict = say.Draft(c.Draft().Net, u)
 	q.Show(status, "stove", p)
 	return nil
