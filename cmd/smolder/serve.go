@@ -96,7 +96,7 @@ func serve(ctx context.Context, address string, o web.Options, out io.Writer) er
 		return fmt.Errorf("listening on %s: %w; another address would do, such as --listen 127.0.0.1:0", address, err)
 	}
 	fmt.Fprintf(out, "Smolder is at http://%s\n", listener.Addr())
-	if err := tellSetupCode(ctx, o.Store, out); err != nil {
+	if err := tellSetupCode(ctx, o.Store, listener.Addr().String(), out); err != nil {
 		return errors.Join(err, listener.Close())
 	}
 	go handler.Housekeep(ctx)
@@ -110,15 +110,16 @@ func newHTTPServer(h http.Handler) *http.Server {
 }
 
 // tellSetupCode prints, while nobody lives here yet, the code that the first
-// owner types: whoever reads this is who started the server.
-func tellSetupCode(ctx context.Context, st *store.Store, out io.Writer) error {
+// owner types, and the address that has it already: whoever reads this is who
+// started the server.
+func tellSetupCode(ctx context.Context, st *store.Store, address string, out io.Writer) error {
 	empty, err := st.Empty(ctx)
 	if err != nil || !empty {
 		return err
 	}
 	code, err := st.SetupCode(ctx)
 	if err == nil {
-		fmt.Fprintf(out, "Nobody lives here yet. The set-up page asks for this code: %s\n", code)
+		fmt.Fprintf(out, "Nobody lives here yet. Begin at http://%s/setup?code=%s\n(elsewhere the set-up page asks for this code: %s)\n", address, code, code)
 	}
 	return err
 }

@@ -124,6 +124,7 @@ type Stove struct {
 	Chimney    Chimney   `json:"chimney"`
 	Double     bool      `json:"double_wall_connector,omitempty"`
 	Unattended bool      `json:"manual_allows_unattended,omitempty"`
+	Assumed    []string  `json:"assumed,omitempty"`
 }
 
 // StoveOf writes one.
@@ -143,6 +144,7 @@ func StoveOf(v stove.Stove) Stove {
 		Chimney:    ChimneyOf(v.Chimney),
 		Double:     v.Double,
 		Unattended: v.Unattended,
+		Assumed:    v.Assumed,
 	}
 }
 
@@ -163,5 +165,6 @@ func (f Stove) Core() stove.Stove {
 		Chimney:    f.Chimney.Core(),
 		Double:     f.Double,
 		Unattended: f.Unattended,
+		Assumed:    f.Assumed,
 	}
 }

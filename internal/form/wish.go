@@ -64,6 +64,7 @@ type Wish struct {
 	Outdoor  float64   `json:"outdoor_c"`
 	Weather  []Weather `json:"weather,omitempty"`
 	Humidity float64   `json:"outdoor_humidity,omitempty"`
+	Mild     bool      `json:"outdoor_assumed,omitempty"`
 	Room     float64   `json:"room_c"`
 	Low      float64   `json:"wanted_from_c"`
 	High     float64   `json:"wanted_to_c"`
@@ -90,6 +91,7 @@ func WishOf(v wish.Wish) Wish {
 		Outdoor:  float64(v.Outdoor),
 		Weather:  all(v.Weather, WeatherOf),
 		Humidity: float64(v.Humidity),
+		Mild:     v.Mild,
 		Room:     float64(v.Room),
 		Low:      float64(v.Low),
 		High:     float64(v.High),
@@ -117,6 +119,7 @@ func (f Wish) Core() wish.Wish {
 		Outdoor:  units.Celsius(f.Outdoor),
 		Weather:  all(f.Weather, Weather.Core),
 		Humidity: units.Fraction(f.Humidity),
+		Mild:     f.Mild,
 		Room:     units.Celsius(f.Room),
 		Low:      units.Celsius(f.Low),
 		High:     units.Celsius(f.High),

@@ -41,14 +41,16 @@ func (f Species) Core() wood.Species {
 
 // Stack is the written form of a [wood.Stack].
 type Stack struct {
-	Name        string  `json:"name"`
-	Species     Species `json:"species"`
-	PieceMass   float64 `json:"piece_mass_kg"`
-	PieceLength float64 `json:"piece_length_m"`
-	Reading     float64 `json:"meter_reading"`
-	WoodTemp    float64 `json:"wood_temperature_c"`
-	Mass        float64 `json:"mass_kg"`
-	Kindling    bool    `json:"kindling,omitempty"`
+	Name        string   `json:"name"`
+	Species     Species  `json:"species"`
+	PieceMass   float64  `json:"piece_mass_kg"`
+	PieceLength float64  `json:"piece_length_m"`
+	Reading     float64  `json:"meter_reading"`
+	WoodTemp    float64  `json:"wood_temperature_c"`
+	Mass        float64  `json:"mass_kg"`
+	Kindling    bool     `json:"kindling,omitempty"`
+	Spread      float64  `json:"moisture_spread,omitempty"`
+	Assumed     []string `json:"assumed,omitempty"`
 }
 
 // StackOf writes one.
@@ -62,6 +64,8 @@ func StackOf(v wood.Stack) Stack {
 		WoodTemp:    float64(v.WoodTemp),
 		Mass:        float64(v.Mass),
 		Kindling:    v.Kindling,
+		Spread:      float64(v.Spread),
+		Assumed:     v.Assumed,
 	}
 }
 
@@ -76,5 +80,7 @@ func (f Stack) Core() wood.Stack {
 		WoodTemp:    units.Celsius(f.WoodTemp),
 		Mass:        units.Kilogram(f.Mass),
 		Kindling:    f.Kindling,
+		Spread:      units.Fraction(f.Spread),
+		Assumed:     f.Assumed,
 	}
 }

@@ -183,7 +183,27 @@ func Cautions(made plan.Plan, sys units.System) []string {
 	if w.LeftOut > 0 {
 		out = append(out, fmt.Sprintf("Of your stacks %d were tried, from light to dense; %d more were left out.", len(w.Woods()), w.LeftOut))
 	}
+	out = append(out, guessed(p.stacks())...)
+	if w.Mild {
+		const colder = 10 // K
+		out = append(out, fmt.Sprintf("What it is outside was not said: %s is taken. At %s the house would take %s more, and the chimney would draw harder.",
+			sys.Temperature(w.Outdoor), sys.Temperature(w.Outdoor-colder), sys.Power(units.Watt(w.House.Loss()*colder))))
+	}
 	return append(out, confined(w)...)
+}
+
+// stacks are those that the plan burns from.
+func (p speaker) stacks() (out []wood.Stack) {
+	seen := map[int64]bool{}
+	for _, pick := range append([]wish.Pick{p.Wish.Wood}, p.Wish.Others...) {
+		for _, l := range p.AllLoads() {
+			if l.StackID == pick.ID && !seen[pick.ID] {
+				seen[pick.ID] = true
+				out = append(out, pick.Stack)
+			}
+		}
+	}
+	return out
 }
 
 // wet are the cautions for wood over 20 %, with what it costs.

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"math"
+	"strings"
 	"time"
 
 	"smolder/internal/core/units"
@@ -32,6 +33,8 @@ type stackRow struct {
 	CountedAt   time.Time `db:"counted_at"`
 	Used        float64   `db:"used"`
 	Version     int       `db:"version"`
+	Spread      float64   `db:"spread"`
+	Assumed     string    `db:"assumed"`
 }
 
 func (r stackRow) stack() Stack {
@@ -42,12 +45,13 @@ func (r stackRow) stack() Stack {
 	s := Stack{ID: r.ID, Counted: units.Kilogram(r.Mass), CountedAt: r.CountedAt, Used: units.Kilogram(r.Used), Version: r.Version}
 	s.Stack = wood.Stack{Name: r.Name, Species: species, PieceMass: units.Kilogram(r.PieceMass),
 		PieceLength: units.Metre(r.PieceLength), Reading: units.Fraction(r.Reading), WoodTemp: units.Celsius(r.WoodTemp),
-		Mass: units.Kilogram(math.Max(0, r.Mass-r.Used)), Kindling: r.Kindling}
+		Mass: units.Kilogram(math.Max(0, r.Mass-r.Used)), Kindling: r.Kindling,
+		Spread: units.Fraction(r.Spread), Assumed: strings.Fields(r.Assumed)}
 	return s
 }
 
 const selectStacks = `
-	SELECT s.id, s.name, s.species, s.piece_mass, s.piece_length, s.reading, s.wood_temp, s.mass, s.kindling, s.counted_at, s.version,
+	SELECT s.id, s.name, s.species, s.piece_mass, s.piece_length, s.reading, s.wood_temp, s.mass, s.kindling, s.counted_at, s.version, s.spread, s.assumed,
 	       -- loads logged since the stack was counted, of burns that are not removed
 	       COALESCE((SELECT sum(e.load_mass)
 	                 FROM entries e
@@ -89,9 +93,9 @@ func (h Household) Stack(ctx context.Context, id int64) (Stack, error) {
 func (h Household) AddStack(ctx context.Context, s wood.Stack, counted time.Time) (int64, error) {
 	var id int64
 	err := h.db.GetContext(ctx, &id, `
-		INSERT INTO stacks (household_id, name, name_key, species, piece_mass, piece_length, reading, wood_temp, mass, kindling, counted_at)
-		VALUES ($1, $2, $11, $3, $4, $5, $6, $7, $8, $9, $10)
-		RETURNING id`, h.id, s.Name, s.Species.Key, s.PieceMass, s.PieceLength, s.Reading, s.WoodTemp, s.Mass, s.Kindling, counted, NameKey(s.Name))
+		INSERT INTO stacks (household_id, name, name_key, species, piece_mass, piece_length, reading, wood_temp, mass, kindling, counted_at, spread, assumed)
+		VALUES ($1, $2, $11, $3, $4, $5, $6, $7, $8, $9, $10, $12, $13)
+		RETURNING id`, h.id, s.Name, s.Species.Key, s.PieceMass, s.PieceLength, s.Reading, s.WoodTemp, s.Mass, s.Kindling, counted, NameKey(s.Name), s.Spread, strings.Join(s.Assumed, " "))
 	if violates(err, "stacks_name") {
 		return 0, ErrTaken
 	}
@@ -106,9 +110,9 @@ func (h Household) SaveStack(ctx context.Context, id int64, version int, s wood.
 		SET name = $3, species = $4, piece_mass = $5, piece_length = $6, reading = $7, wood_temp = $8, kindling = $9,
 		    mass = COALESCE($10, mass),
 		    counted_at = CASE WHEN CAST($10 AS double precision) IS NULL THEN counted_at ELSE $11 END,
-		    name_key = $12, version = version + 1
+		    name_key = $12, spread = $14, assumed = $15, version = version + 1
 		WHERE household_id = $1 AND id = $2 AND removed_at IS NULL AND version = $13`,
-		h.id, id, s.Name, s.Species.Key, s.PieceMass, s.PieceLength, s.Reading, s.WoodTemp, s.Kindling, mass, counted, NameKey(s.Name), version))
+		h.id, id, s.Name, s.Species.Key, s.PieceMass, s.PieceLength, s.Reading, s.WoodTemp, s.Kindling, mass, counted, NameKey(s.Name), version, s.Spread, strings.Join(s.Assumed, " ")))
 	if violates(err, "stacks_name") {
 		return ErrTaken
 	}

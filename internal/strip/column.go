@@ -23,6 +23,10 @@ type Column struct {
 	Gas     units.Celsius // at the collar; at or below Room: a cold chimney
 	Units   units.System
 	Width   float64 // px; 0: of a page
+
+	// NoSize and NoHeight: nobody has told these yet. What is not told is drawn
+	// dashed, and nothing is computed from it.
+	NoSize, NoHeight bool
 }
 
 // Draft is the column in figures.
@@ -36,14 +40,11 @@ type Draft struct {
 	Condens units.Metre // length of liner that collects deposits
 }
 
-// usualFlow is the flue gas of a stove in cruise, kg/s.
-const usualFlow = 0.005
-
 // Draft computes the column.
 func (c Column) Draft() Draft {
 	ch := c.Stove.Chimney
 	around := ch.Around(c.Room, c.Outdoor)
-	d := Draft{Levels: flue.Profile(ch, max(c.Gas, around), around, usualFlow)}
+	d := Draft{Levels: flue.Profile(ch, max(c.Gas, around), around, stove.UsualFlow)}
 	d.Mean = flue.MeanGas(d.Levels)
 	d.Made = flue.StackDraft(ch.Height, d.Mean, c.Outdoor, ch.Altitude)
 	d.Fans = flue.HousePressure(c.House.Fan, c.House.N50, c.House.Volume)
@@ -88,15 +89,22 @@ func (c Column) SVG() template.HTML {
 		p(`<text x="%.1f" y="%.1f" text-anchor="%s" class="%s">%s</text>`, x, y, anchor, class, html.EscapeString(s))
 	}
 	title := fmt.Sprintf("%s and its chimney in section: draft %s net", c.Stove.Name, c.Units.Draft(d.Net))
+	box, shaft := "section", "section"
+	if c.NoSize {
+		box = "section untold"
+	}
+	if c.NoHeight {
+		shaft, title = "section untold", c.Stove.Name+" in section, its chimney not told yet"
+	}
 	p(`<svg class="column" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`,
-		width, bottom+3*rowHeight+12, width, bottom+3*rowHeight+12, html.EscapeString(title))
+		width, bottom+3*rowHeight+16, width, bottom+3*rowHeight+16, html.EscapeString(title))
 	p(`<defs><pattern id="col-dep" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line class="hatch" x1="0" y1="0" x2="0" y2="6"/></pattern></defs>`)
 
 	// Ground, stove, chimney.
 	w := math.Max(30, float64(c.Stove.Width)*scale*1.25)
 	p(`<line class="base" x1="20" x2="%.1f" y1="%.1f" y2="%.1f"/>`, width-20, bottom, bottom)
 	body := bottom - 0.18*scale
-	p(`<path class="section" d="M%.1f %.1fV%.1fH%.1fV%.1fZ"/>`, middle-w/2, body, collar, middle+w/2, body)
+	p(`<path class="%s" d="M%.1f %.1fV%.1fH%.1fV%.1fZ"/>`, box, middle-w/2, body, collar, middle+w/2, body)
 	p(`<path class="thin" d="M%.1f %.1fV%.1fM%.1f %.1fV%.1f"/>`, middle-w/2+4, body, bottom, middle+w/2-4, body, bottom)
 	baffle := collar + (body-collar)*0.25
 	p(`<path class="thin" d="M%.1f %.1fH%.1f"/>`, middle-w/2+3, baffle, middle+w/2-w*0.25)
@@ -111,9 +119,35 @@ func (c Column) SVG() template.HTML {
 		if side < 0 {
 			x -= wall
 		}
-		p(`<rect class="section" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, x, top, wall, collar-top)
+		p(`<rect class="%s" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, shaft, x, top, wall, collar-top)
 	}
 	p(`<path class="thin" d="M%.1f %.1fL%.1f %.1fL%.1f %.1f"/>`, middle-pipe/2-wall-3, top-8, middle, top-17, middle+pipe/2+wall+3, top-8)
+	if !c.NoHeight {
+		c.gas(p, label, d, middle, w, pipe, collar, top, scale, width)
+	}
+
+	lines := []string{c.Stove.Name, c.Units.Length(ch.Height) + " of chimney, " + c.Units.Size(ch.Diameter) + " wide"}
+	if c.NoHeight {
+		lines[1] = "how high its chimney is, is not told yet"
+	} else if c.NoSize {
+		lines[1] += "; the firebox is not told yet"
+	}
+	if c.Stove.Room != "" {
+		lines[0] += ", " + c.Stove.Room
+	}
+	for i, line := range lines {
+		label(20, bottom+16+float64(i)*rowHeight, "start", "quiet", line)
+	}
+	if d.Condens > 0.05 && c.Gas > c.Room+30 && !c.NoHeight {
+		label(20, bottom+20+2*rowHeight, "start", "note", "smoke settles in the top "+c.Units.Length(d.Condens))
+	}
+	p(`</svg>`)
+	return template.HTML(b.String()) //nolint:gosec // every text in it is escaped above
+}
+
+// gas draws what goes on in the chimney: where smoke settles, what drives the gas,
+// and how it cools.
+func (c Column) gas(p func(string, ...any), label func(x, y float64, anchor, class, s string), d Draft, middle, w, pipe, collar, top, scale, width float64) {
 	n := len(d.Levels)
 	for i, l := range d.Levels[:n-1] {
 		if l.Wall < flue.Condenses {
@@ -123,19 +157,6 @@ func (c Column) SVG() template.HTML {
 	}
 	c.arrows(p, label, d, middle-w/2-14, collar, top)
 	c.curves(p, label, d, collar, scale, 0.52*width, width-30)
-
-	lines := []string{c.Stove.Name, c.Units.Length(ch.Height) + " of chimney, " + c.Units.Size(ch.Diameter) + " wide"}
-	if c.Stove.Room != "" {
-		lines[0] += ", " + c.Stove.Room
-	}
-	for i, line := range lines {
-		label(20, bottom+16+float64(i)*rowHeight, "start", "quiet", line)
-	}
-	if d.Condens > 0.05 && c.Gas > c.Room+30 {
-		label(20, bottom+16+2*rowHeight, "start", "note", "smoke settles in the top "+c.Units.Length(d.Condens))
-	}
-	p(`</svg>`)
-	return template.HTML(b.String()) //nolint:gosec // every text in it is escaped above
 }
 
 // arrows draws what pulls up and what pulls back, to one scale of pressure.

@@ -69,13 +69,17 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 	code, err := s.store.SetupCode(t.Context())
 	p.must(err)
 	p.fill("code", code)
-	p.fill("household", "Tarn Mill")
 	p.fill("name", "Ro")
+	p.click("details.more summary")
+	p.fill("household", "Tarn Mill")
 	p.fill("password", "three dry splits\r")
+	p.at("/stoves/new")
+	p.open("/")
 	p.sees("Begin with the stove")
 
-	p.click(`a[href="/stoves/new"]`)
+	p.click(`main a[href="/stoves/new"]`)
 	p.at("/stoves/new")
+	p.click("details.more summary")
 	form := auntie()
 	for i := 0; i < len(form); i += 2 {
 		name, value := form[i], form[i+1]
@@ -95,7 +99,9 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 	}
 	p.waits(`document.querySelector('[name="depth"]').closest("label").innerText.includes("= 381 mm")`) // says what it understood
 	p.keys("\r")
-	p.at(`^/stoves/\d+$`)
+	p.at("^/wood/new$")
+	p.sees("Now the wood that it burns")
+	p.open("/stoves/1")
 	p.sees("net draft at the stove")
 	p.waits(`document.querySelector("svg.column") !== null`)
 	p.fill("outdoor", "-5 C\r")
@@ -104,6 +110,7 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 	p.open("/")
 	p.click(`a[href="/wood/new"]`)
 	p.at("/wood/new")
+	p.click("details.more summary")
 	wood := beech()
 	for i := 0; i < len(wood); i += 2 {
 		if wood[i] == "species" {
@@ -113,7 +120,8 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 		p.fill(wood[i], wood[i+1])
 	}
 	p.keys("\r")
-	p.at(`^/wood/\d+$`)
+	p.at("^/plan$")
+	p.open("/wood/1")
 	p.sees("moisture, dry basis")
 	p.click(".figures summary") // every figure opens its working
 	p.sees("meters are made for wood at about 20 °C")
@@ -139,6 +147,79 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 	}
 	p.click(`nav a[href="/burns"]`)
 	p.sees("planned")
+}
+
+// From an empty database to the first plan in ten answers, with nothing but the
+// keyboard and the link that the server printed; what was not told is taken, and
+// said to be.
+func TestTenAnswersToTheFirstPlan(t *testing.T) {
+	s := newSite(t, false)
+	p := newPerson(t, s, 390, 844)
+	answers := 0
+	fill := func(name, text string) { t.Helper(); answers++; p.fill(name, text) }
+	choose := func(name, text string) { t.Helper(); answers++; p.choose(name, text) }
+	code, err := s.store.SetupCode(t.Context())
+	p.must(err)
+	p.open("/setup?code=" + code)
+	fill("name", "Ro")
+	fill("password", "three dry splits")
+	p.keys("\r")
+	p.at("^/stoves/new$")
+	choose("family", "secondary air")
+	fill("volume", "45 L")
+	choose("control-1-scale", "lever, left to right")
+	p.waits(`document.querySelector(".form-beside svg .section:not(.untold)") !== null`)
+	assert.NotContains(t, p.beside(), "Pa", "nothing is computed of a chimney that nobody has told")
+	fill("chimney-height", "7 m")
+	choose("outside", "on an outside wall")
+	p.waits(`document.querySelector(".form-beside").innerText.includes("Pa") || document.querySelector(".form-beside svg").getAttribute("aria-label").includes("Pa net")`)
+	p.waits(`/not known: 150 mm taken; knowing it may change ± \d/.test(document.querySelector('[data-swap="taken-diameter"]').textContent)`)
+	p.click("form .btn")
+	p.at("^/wood/new$")
+	p.sees("Now the wood that it burns")
+	choose("species", "beech")
+	fill("lain", "2 years")
+	p.sees("four out of five between")
+	p.click("form .btn")
+	p.at("^/plan$")
+	p.sees("say how warm it is")
+	fill("room", "17 C")
+	p.click("form.wish .btn")
+	p.sees("What to do, and on what sign")
+	assert.LessOrEqual(t, answers, 10)
+	p.sees("is reckoned from how long it has lain")
+	p.sees("What it is outside was not said: 4 °C is taken")
+	p.click(`form[action$="/start"] .btn`)
+	p.at(`^/burns/\d+/live$`)
+
+	// What was taken stays "not known", and a form sent back as it is changes nothing.
+	h := s.store.Household(householdOf(t, s))
+	st, err := h.Stove(ctx, 1)
+	p.must(err)
+	stack, err := h.Stack(ctx, 1)
+	p.must(err)
+	p.open("/stoves/1/edit")
+	p.click("form .btn")
+	p.at("^/stoves/1$")
+	p.open("/wood/1")
+	p.click("form .btn")
+	p.sees("Kept.")
+	again, err := h.Stove(ctx, 1)
+	p.must(err)
+	assert.Equal(t, st.Stove, again.Stove)
+	twice, err := h.Stack(ctx, 1)
+	p.must(err)
+	assert.Equal(t, stack.Stack, twice.Stack)
+	assert.Positive(t, stack.Spread)
+	assert.Equal(t, []string{"width", "depth", "height", "max-load", "diameter", "lining", "bends", "horizontal", "altitude"}, st.Assumed)
+}
+
+// beside is the text of the drawing beside a form.
+func (p *person) beside() string {
+	p.t.Helper()
+	text, err := browsertest.Eval[string](p.Browser, `document.querySelector(".form-beside").textContent`)
+	p.must(err)
+	return text
 }
 
 // told waits for what the page says of the last entry.

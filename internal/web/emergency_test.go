@@ -41,7 +41,7 @@ func TestEmergencyPagesWithoutADatabase(t *testing.T) {
 	t.Cleanup(server.Close)
 	s.url = server.URL
 	s.newPerson()
-	require.Equal(t, "/", s.setUp().to)
+	require.Equal(t, "/stoves/new", s.setUp().to)
 	require.Equal(t, http.StatusOK, s.get("/").status, "signed in, with a session cookie")
 	style := between(s.get("/").body, `<link rel="stylesheet" href="`, `"`)
 

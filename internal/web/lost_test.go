@@ -281,15 +281,15 @@ func TestDaysInTheEveningAndBeforeAnybodyIsThere(t *testing.T) {
 // Nothing that nobody said is kept as if somebody had.
 func TestNothingIsInvented(t *testing.T) {
 	s := newSite(t, false)
-	require.Equal(t, "/", s.setUp().to)
+	require.Equal(t, "/stoves/new", s.setUp().to)
 	form := fieldsOf(s.get("/stoves/new"))
 	for name := range form {
 		assert.False(t, strings.HasPrefix(name, "gauge-") && !strings.Contains(strings.TrimPrefix(name, "gauge-"), "-low") && form[name] == "yes", "%s is ticked", name)
 	}
 	space := s.space()
 	assert.Contains(t, s.get("/household").words(), "assumed: nobody has said yet")
-	require.Equal(t, "/stoves/1", s.post("/stoves", auntie("space-id", space)...).to)
-	require.Equal(t, "/wood/1", s.post("/wood", beech()...).to)
+	require.Equal(t, "/wood/new", s.post("/stoves", auntie("space-id", space)...).to)
+	require.Equal(t, "/plan", s.post("/wood", beech()...).to)
 	sentence := fieldsOf(s.get("/plan"))
 	assert.Empty(t, sentence["room"])
 	assert.Empty(t, sentence["outdoor"], "there is no forecast of a made-up island here")

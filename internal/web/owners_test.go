@@ -81,14 +81,14 @@ func TestFiveOwners(t *testing.T) {
 
 func (o owner) lives(t *testing.T) {
 	s := newSite(t, false)
-	require.Equal(t, "/", s.setUp(o.setup...).to)
+	require.Equal(t, "/stoves/new", s.setUp(o.setup...).to)
 	space := s.space()
 	got := s.post("/spaces/"+space, with(fields(s.get("/spaces/"+space).body), o.space...)...)
 	require.Equal(t, "/spaces/"+space, got.to, got.words())
 	got = s.post("/stoves", with(append([]string{"space-id", space, "bends", "0"}, o.stove...))...)
-	require.Equal(t, "/stoves/1", got.to, got.words())
+	require.Equal(t, "/wood/new", got.to, got.words())
 	got = s.post("/wood", with(fields(s.get("/wood/new").body), o.stack...)...)
-	require.Equal(t, "/wood/1", got.to, got.words())
+	require.Equal(t, "/plan", got.to, got.words())
 	assert.Equal(t, http.StatusOK, s.get("/").status)
 	behaves := s.get("/stoves/1/behaves")
 	assert.Equal(t, http.StatusOK, behaves.status, behaves.words())

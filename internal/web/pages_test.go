@@ -37,7 +37,7 @@ func TestFirstRun(t *testing.T) {
 	guessed := s.setUp(append(good, "code", "0000-0000")...)
 	assert.Equal(t, http.StatusUnprocessableEntity, guessed.status, "who comes first does not own a fresh server: who started it does")
 	assert.Contains(t, guessed.words(), "printed where the server was started")
-	require.Equal(t, "/", s.setUp(good...).to)
+	require.Equal(t, "/stoves/new", s.setUp(good...).to)
 	assert.Contains(t, s.get("/").body, "Begin with the stove", "an empty household says what to do first")
 	assert.Equal(t, http.StatusConflict, s.setUp(good...).status, "only once")
 	s.newPerson()
@@ -126,8 +126,9 @@ func TestBadInputIsAnsweredAndChangesNothing(t *testing.T) {
 	s := newSite(t, false)
 	s.setUp()
 	first := s.post("/stoves", auntie("space-id", s.space())...)
-	require.Equal(t, "/stoves/1", first.to, first.words())
-	require.Equal(t, "/wood/1", s.post("/wood", beech()...).to)
+	require.Equal(t, "/wood/new", first.to, first.words())
+	require.Equal(t, "/plan", s.post("/wood", beech()...).to)
+	s.get("/plan") // says that it is kept, once
 	before := s.get("/stoves/1").words() + s.get("/wood/1").words()
 	for _, c := range []struct {
 		path  string

@@ -57,3 +57,13 @@ func (c Chimney) Around(room, outdoor units.Celsius) units.Celsius {
 	}
 	return 0.6*room + 0.4*outdoor
 }
+
+// WarmDraft is what a chimney leaves of its draft for the stove under a steady
+// fire, Pa: the warm column's, less what entry, bends, friction and cap take of
+// flow kg/s of gas.
+func (c Chimney) WarmDraft(gas, room, outdoor units.Celsius, flow float64) units.Pascal {
+	mean := MeanGas(Profile(c, gas, c.Around(room, outdoor), flow))
+	density := AirDensity(mean, c.Altitude)
+	speed := flow / density / c.Area()
+	return StackDraft(c.Height, mean, outdoor, c.Altitude) - units.Pascal(c.Resistance()*density*speed*speed/2)
+}

@@ -56,8 +56,8 @@ func BoxOf(s stove.Stove) Box {
 	if s.Width > 0 && s.Depth > 0 && s.Height > 0 {
 		return Box{float64(s.Width), float64(s.Depth), float64(s.Height)}
 	}
-	k := math.Cbrt(float64(s.Volume) / 55)
-	return Box{0.46 * k, 0.38 * k, 0.33 * k}
+	width, depth, height := stove.UsualSides(s.Volume)
+	return Box{float64(width), float64(depth), float64(height)}
 }
 
 // A Packing is a load laid out.

@@ -21,6 +21,15 @@ type variation struct {
 // and a hand's of a sixth, in the four combinations that spread a burn most.
 var variations = []variation{{0.025, 3, 0.85}, {-0.02, -3, 1.15}, {0.025, -3, 1.15}, {-0.02, 3, 0.85}}
 
+// off is how far the wood is from what it was taken for: a meter's error, or as
+// much as an estimate may be off.
+func (v variation) off(spread units.Fraction) units.Fraction {
+	if v.moisture < 0 {
+		return min(v.moisture, -spread)
+	}
+	return max(v.moisture, spread)
+}
+
 // Variations is how many there are.
 var Variations = len(variations)
 
@@ -28,6 +37,9 @@ const (
 	// varyStep is the step of the simulation under variations: the range is
 	// rounder than what a longer step gets wrong.
 	varyStep = 8 * time.Second
+	// weatherUnsaid is how many times further off than a forecast a mild day is
+	// that was only taken for want of a better word: eight degrees.
+	weatherUnsaid = 8.0 / 3
 	// driest is the moisture under which no wood is kept.
 	driest units.Fraction = 0.05
 )
@@ -56,16 +68,24 @@ func (p *Plan) spread(n int) {
 // vary burns the plan once under a variation.
 func (p *Plan) vary(v variation) fire.Result {
 	w := p.Wish.Prepared()
-	w.Outdoor += v.outdoor
+	warmer := v.outdoor
+	if w.Mild {
+		warmer *= weatherUnsaid
+	}
+	w.Outdoor += warmer
 	w.Weather = slices.Clone(w.Weather)
 	for i := range w.Weather {
-		w.Weather[i].Outdoor += v.outdoor
+		w.Weather[i].Outdoor += warmer
 	}
 	opt := runOptions(w)
 	opt.Step = varyStep
+	spreads := map[int64]units.Fraction{p.Wish.Wood.ID: p.Wish.Wood.Stack.Spread}
+	for _, o := range p.Wish.Others {
+		spreads[o.ID] = o.Stack.Spread
+	}
 	return fire.Run(w.Setup(), p.changed(func(a *fire.Act, s Step) {
 		if a.Load != nil {
-			a.Load.Moisture = max(driest, a.Load.Moisture+v.moisture)
+			a.Load.Moisture = max(driest, a.Load.Moisture+v.off(spreads[a.Load.StackID]))
 		}
 		if s.Kind == TurnDown {
 			a.Opening *= v.hand

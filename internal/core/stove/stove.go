@@ -51,6 +51,10 @@ type Stove struct {
 	// Unattended: the owner has confirmed that the manual allows a fire while
 	// people sleep or nobody is in, in a boat, van or hut.
 	Unattended bool
+
+	// Assumed lists the fields, of [Assumable], whose values are taken as usual
+	// because their owner does not know them.
+	Assumed []string
 }
 
 // Control finds a control by its key.

@@ -33,6 +33,7 @@ type Wish struct {
 	Outdoor  units.Celsius
 	Weather  []fire.Weather // by the hour, where it is known; it goes before Outdoor
 	Humidity units.Fraction // relative, over the wish; 0: not known
+	Mild     bool           // nobody said what it is outside: Outdoor is a mild day's
 	Room     units.Celsius
 	Low      units.Celsius
 	High     units.Celsius

@@ -2,6 +2,7 @@ package wood
 
 import (
 	"math"
+	"slices"
 
 	"smolder/internal/core/units"
 )
@@ -20,13 +21,25 @@ type Stack struct {
 	WoodTemp    units.Celsius  // of the wood when it was read
 	Mass        units.Kilogram // what is left, as it is
 	Kindling    bool           // split fine, for lighting only
+	// Spread is how far off the moisture may be on either side where Reading is
+	// an [Estimate]'s middle and no meter's; 0 where a meter was read.
+	Spread units.Fraction
+	// Assumed lists what is taken as usual because its owner does not know it:
+	// "piece-mass", "piece-length", "mass".
+	Assumed []string
 }
 
 // Moisture returns the moisture on dry basis, corrected for the wood's
-// temperature and its kind.
+// temperature and its kind, or as it is estimated.
 func (s Stack) Moisture() units.Fraction {
+	if s.Spread > 0 {
+		return s.Reading
+	}
 	return max(0, DryBasis(s.Reading, s.WoodTemp)-units.Fraction(s.Species.Offset))
 }
+
+// Takes tells whether a field's value is assumed.
+func (s Stack) Takes(field string) bool { return slices.Contains(s.Assumed, field) }
 
 // NetEnergy returns MJ per kg of this wood as it is fired.
 func (s Stack) NetEnergy() float64 { return NetEnergy(s.Species.Gross, s.Moisture()) }

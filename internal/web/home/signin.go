@@ -255,10 +255,12 @@ type setupPage struct {
 	Form  *kit.Form
 	Zones []kit.Option
 	Kinds []kit.Option
+	Coded bool // the code came with the address, and nothing is wrong with it
 }
 
 func newSetupPage(f *kit.Form) *setupPage {
-	return &setupPage{Page: kit.Page{Title: "Welcome"}, Form: f, Zones: zoneOptions(), Kinds: unitOptions()}
+	return &setupPage{Page: kit.Page{Title: "Welcome"}, Form: f, Zones: zoneOptions(), Kinds: unitOptions(),
+		Coded: f.Has("code") && f.Errors["code"] == ""}
 }
 
 func unitOptions() []kit.Option {
@@ -286,7 +288,7 @@ func (s Room) setupForm(q *kit.Request) error {
 	if !empty {
 		return q.SeeOther("/sign-in")
 	}
-	q.Show(http.StatusOK, "setup", newSetupPage(kit.Filled("zone", "UTC", "units", "metric")))
+	q.Show(http.StatusOK, "setup", newSetupPage(kit.Filled("household", "our house", "zone", "UTC", "units", "metric", "code", q.Query("code"))))
 	return nil
 }
 
@@ -346,7 +348,7 @@ func (s Room) setup(q *kit.Request) error {
 	case err != nil:
 		return err
 	}
-	return s.enter(q, user, "/", "")
+	return s.enter(q, user, "/stoves/new", "")
 }
 
 // parseZone accepts any IANA time zone.

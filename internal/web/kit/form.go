@@ -20,6 +20,7 @@ import (
 type Form struct {
 	Values url.Values
 	Errors map[string]string
+	Taken  map[string]string // what is taken for a field that stays empty
 	order  []string
 	units  units.System
 }
@@ -201,9 +202,24 @@ func (f *Form) Version() int {
 	return n
 }
 
+// Wrongs tells whether any of these fields is wrong: what they are folded away in
+// stands open then.
+func (f *Form) Wrongs(names ...string) bool {
+	for _, name := range names {
+		for wrong := range f.Errors {
+			if wrong == name || strings.HasPrefix(wrong, name) && strings.HasSuffix(name, "-") {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // A field is one input for the template.
 type field struct {
 	Name, Label, Value, Error, Hint, Kind string
+	Unknown                               bool   // it may stay empty, and a value is taken for it
+	Taken                                 string // which, and what knowing it would change
 	Other                                 string // what somebody else has made of it meanwhile
 }
 
@@ -212,6 +228,7 @@ func newField(f *Form, name, label, kind, hint string) field {
 	if f != nil {
 		out.Value, out.Error = f.Values.Get(name), f.Errors[name]
 		out.Other = f.Values.Get(otherPrefix + name)
+		out.Taken, out.Unknown = f.Taken[name]
 	}
 	return out
 }

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/search"
 	"smolder/internal/core/units"
@@ -212,7 +213,11 @@ func outdoors(q *kit.Request, f *kit.Form, w *wish.Wish, begin time.Time) {
 		}
 		w.Outdoor = w.Weather[0].Outdoor
 	} else {
-		w.Outdoor = kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, q.Units()))
+		if w.Mild = typed == ""; w.Mild {
+			w.Outdoor = burn.AssumedOutdoor
+		} else {
+			w.Outdoor = kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, q.Units()))
+		}
 		if wind, typed := kit.Optional(f, "wind", kit.In(units.ParseWind, q.Units())); typed {
 			w.Weather = []fire.Weather{{Outdoor: w.Outdoor, Wind: wind}}
 		}

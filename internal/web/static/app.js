@@ -21,13 +21,15 @@
   });
 
   // --- a form that is answered at every change ------------------------------
+  // Or whose drawing beside it is: one that is sent elsewhere when it is done.
   // Only the newest answer counts; the parts marked data-swap are exchanged and
   // the address follows, so that the page can be kept and sent on.
   let asked = 0;
   const ask = async (form) => {
     const mine = ++asked;
     const query = new URLSearchParams(new FormData(form));
-    const to = form.getAttribute("action") + "?" + query;
+    const beside = form.dataset.beside; // a drawing of what is told so far
+    const to = (beside ?? form.getAttribute("action")) + "?" + query;
     const answer = await fetch(to + "&part=1").catch(() => null);
     if (!answer || mine !== asked) return;
     const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
@@ -35,10 +37,10 @@
       const next = fresh.querySelector('[data-swap="' + CSS.escape(part.dataset.swap) + '"]');
       if (next) part.innerHTML = next.innerHTML;
     }
-    history.replaceState(null, "", to);
+    if (!beside) history.replaceState(null, "", to);
   };
   document.addEventListener("input", (e) => {
-    const form = e.target.closest?.("form[data-quick]");
+    const form = e.target.closest?.("form[data-quick], form[data-beside]");
     if (form) ask(form);
   });
 
@@ -124,6 +126,10 @@
   // --- the zone of the first run is this browser's --------------------------
   const zone = document.querySelector("input[data-zone]");
   if (zone) zone.value = Intl.DateTimeFormat().resolvedOptions().timeZone || zone.value;
+
+  // Where Fahrenheit is at home the units begin with it.
+  const kinds = document.querySelector("[data-units] select");
+  if (kinds && /^en-(US|LR|KY|BS|BZ|PW|FM|MH)$/.test(navigator.language)) kinds.value = "imperial";
 
   // --- a server that cannot be reached is said, and since when --------------
   const awayBox = document.querySelector("[data-away]");

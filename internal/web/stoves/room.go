@@ -22,6 +22,7 @@ func New(s *kit.Site) (Room, error) { return Room{s}, s.AddViews(templates) }
 func (s Room) Routes(in gin.IRoutes) {
 	in.GET("/stoves", s.Handle(s.stoves))
 	in.GET("/stoves/new", s.Handle(s.newStove))
+	in.GET("/stoves/so-far", s.Handle(s.stoveSoFar))
 	in.POST("/stoves", s.Handle(s.addStove))
 	in.GET("/stoves/:id", s.Handle(s.stove))
 	in.GET("/stoves/:id/edit", s.Handle(s.editStove))

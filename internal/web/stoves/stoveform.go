@@ -11,10 +11,12 @@ import (
 	"unicode"
 
 	"smolder/internal/core/flue"
+	"smolder/internal/core/house"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/say"
 	"smolder/internal/store"
+	"smolder/internal/strip"
 	"smolder/internal/web/kit"
 )
 
@@ -31,8 +33,11 @@ type stoveForm struct {
 	Linings  []kit.Option
 	Builds   []kit.Option
 	Spaces   []kit.Option
-	Rows     []int
+	Walls    []kit.Option // where the chimney runs
+	Rows     []int        // of controls, after the first
 	Gauges   []gaugeRow
+	Column   strip.Pair // what is told so far, drawn
+	Next     string     // what comes after it
 }
 
 type gaugeRow struct {
@@ -53,6 +58,15 @@ func (s Room) showStoveForm(q *kit.Request, status int, id int64, title string, 
 		return err
 	}
 	p := newStoveForm(q, id, title, f)
+	if id == 0 {
+		stacks, err := q.Home.Stacks(q.Ctx())
+		if err != nil {
+			return err
+		}
+		if p.Next = "Next comes its page: what the chimney draws, and how the stove behaves."; len(stacks) == 0 {
+			p.Next = "Next comes the wood: its kind, and how long it has lain."
+		}
+	}
 	for _, sp := range spaces {
 		p.Spaces = append(p.Spaces, kit.Option{Value: strconv.FormatInt(sp.ID, 10), Label: sp.Name})
 	}
@@ -65,7 +79,7 @@ func (s Room) showStoveForm(q *kit.Request, status int, id int64, title string, 
 }
 
 func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveForm {
-	p := &stoveForm{Page: kit.Page{Title: title, Nav: "stoves"}, ID: id, Form: f}
+	p := &stoveForm{Page: kit.Page{Title: title, Nav: "stoves", Wide: true}, ID: id, Form: f}
 	for _, k := range say.Families {
 		p.Families = append(p.Families, kit.Option{Value: string(k.Key), Label: k.Name + ": " + k.About})
 	}
@@ -80,10 +94,13 @@ func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveFor
 		p.Linings = append(p.Linings, kit.Option{Value: string(k.Key), Label: k.Name})
 	}
 	p.Builds = buildOptions()
-	for i := range controlRows {
-		p.Rows = append(p.Rows, i+1)
+	p.Linings = append([]kit.Option{{Label: "not known"}}, p.Linings...)
+	p.Walls = []kit.Option{{Label: "inside the house"}, {Value: "yes", Label: "on an outside wall"}}
+	for i := range controlRows - 1 {
+		p.Rows = append(p.Rows, i+2)
 	}
 	u := q.Units()
+	p.told(u)
 	for _, k := range say.Places {
 		key, band := "gauge-"+string(k.Key), k.Key.DefaultBand()
 		row := gaugeRow{Key: string(k.Key), Name: k.Name, Bands: k.Key.OfFire(), On: f.Has(key), Low: f.Text(key + "-low"), High: f.Text(key + "-high"),
@@ -97,10 +114,65 @@ func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveFor
 }
 
 func (s Room) newStove(q *kit.Request) error {
-	f := kit.Filled("family", string(stove.SecondaryAir), "lining", string(flue.Insulated), "control-1-name", "Lever", "control-1-role", string(stove.Combined),
-		"control-1-scale", string(stove.Lever), "bends", "0")
+	f := kit.Filled("name", "the stove", "family", string(stove.SecondaryAir), "control-1-name", "Air", "control-1-role", string(stove.Combined), "control-1-scale", string(stove.Lever))
 	return s.showStoveForm(q, http.StatusOK, 0, "A new stove", f)
 }
+
+// stoveSoFar draws what has been told of a stove, and says what is taken for the
+// rest: the form as it is, with nothing of it judged yet.
+func (s Room) stoveSoFar(q *kit.Request) error {
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	f.Values.Del("part")
+	f.Errors = map[string]string{}
+	return s.showStoveForm(q, http.StatusOK, 0, "A new stove", f)
+}
+
+// told draws the stove of the form and says what is taken for what it does not
+// tell. Size and height have no usual value: what is not told of them is drawn
+// dashed.
+func (p *stoveForm) told(u units.System) {
+	f := kit.Filled()
+	f.Values = p.Form.Values
+	st := readBox(f, u, nil, stove.Stove{Name: p.Form.Text("name"), Room: p.Form.Text("room"), Family: stove.Family(p.Form.Text("family"))})
+	st.Chimney, st.Assumed = readChimney(f, u, nil, flue.Chimney{})
+	c := strip.Column{Room: 19, Outdoor: 4, Gas: 250, Units: u, House: house.Default(), NoSize: st.Volume < 3, NoHeight: st.Chimney.Height < 1 || st.Chimney.Height > 40}
+	if c.NoSize {
+		st.Volume = usualVolume
+	}
+	if c.NoHeight {
+		st.Chimney.Height = usualHeight
+	}
+	if !st.Chimney.Lining.Known() {
+		st.Chimney.Lining = ""
+	}
+	st = st.Assume()
+	p.Form.Taken = map[string]string{}
+	for _, field := range stove.Assumable {
+		p.Form.Taken[field] = ""
+	}
+	for field, text := range say.Taken(st, u) {
+		p.Form.Taken[field] = text
+	}
+	if err := st.Chimney.Check(); err != nil { // a slip that the form will refuse: not drawn
+		st.Chimney = flue.Chimney{Height: usualHeight, Diameter: usualDiameter, Lining: flue.Insulated}
+		c.NoHeight = true
+	}
+	c.Stove, c.Width = st, besideForm
+	p.Column = c.Drawn()
+}
+
+// besideForm is the width of the drawing, px.
+const besideForm = 440
+
+// What is drawn, dashed, before it is told.
+const (
+	usualVolume   units.Litre = 55
+	usualHeight   units.Metre = 6
+	usualDiameter units.Metre = 0.15
+)
 
 // readStove reads the whole form; what is wrong is noted field by field. shown is
 // the form as it was shown of was, nil for a new stove.
@@ -108,24 +180,15 @@ func readStove(q *kit.Request, f *kit.Form, shown *kit.Form, was store.Stove) st
 	u := q.Units()
 	var st store.Stove
 	st.Name = f.Name("name", "stove-name")
-	st.Room = f.Name("room", "stove-room")
+	if f.Has("room") {
+		st.Room = f.Name("room", "stove-room")
+	}
 	st.Family = stove.Family(f.Text("family"))
-	st.Volume = kit.Kept(f, shown, "volume", was.Volume, kit.In(units.ParseVolume, u))
-	st.Width = kit.Kept(f, shown, "width", was.Width, kit.In(units.ParseSmallLength, u))
-	st.Depth = kit.Kept(f, shown, "depth", was.Depth, kit.In(units.ParseSmallLength, u))
-	st.Height = kit.Kept(f, shown, "height", was.Height, kit.In(units.ParseSmallLength, u))
-	st.MaxLoad = kit.Kept(f, shown, "max-load", was.MaxLoad, kit.In(units.ParseMass, u))
-	st.Output = kit.KeptOptional(f, shown, "output", was.Output, kit.In(units.ParsePower, u))
+	box := readBox(f, u, shown, was.Stove)
+	st.Volume, st.Width, st.Depth, st.Height, st.MaxLoad, st.Output = box.Volume, box.Width, box.Depth, box.Height, box.MaxLoad, box.Output
 	st.Double = f.Text("double") != ""
 	st.Unattended = f.Text("unattended") != ""
-	st.Chimney = flue.Chimney{
-		Height: kit.Kept(f, shown, "chimney-height", was.Chimney.Height, kit.In(units.ParseLength, u)), Diameter: kit.Kept(f, shown, "diameter", was.Chimney.Diameter, kit.In(units.ParseSmallLength, u)),
-		Lining: flue.Lining(f.Text("lining")), Outside: f.Text("outside") != "",
-	}
-	bends, _ := kit.Optional(f, "bends", func(t string) (float64, error) { return units.ParseNumber(t, "number of bends", 0, 8) })
-	st.Chimney.Bends = int(bends)
-	st.Chimney.Horizontal = kit.KeptOptional(f, shown, "horizontal", was.Chimney.Horizontal, kit.In(units.ParseLength, u))
-	st.Chimney.Altitude = kit.KeptOptional(f, shown, "altitude", was.Chimney.Altitude, kit.In(units.ParseLength, u))
+	st.Chimney, st.Assumed = readChimney(f, u, shown, was.Chimney)
 	st.Controls = readControls(f)
 	st.Gauges = readGauges(f, u, shown, was)
 	if f.Text("space-id") == newSpaceWord {
@@ -136,10 +199,41 @@ func readStove(q *kit.Request, f *kit.Form, shown *kit.Form, was store.Stove) st
 		}
 	}
 	if f.Ok() {
+		st.Stove = st.Assume()
 		keepKeys(was.Controls, st.Controls)
 		f.FailsAll(st.Check(), stoveField)
 	}
 	return st
+}
+
+// readBox reads size, load and output; what is empty and may be stays 0.
+func readBox(f *kit.Form, u units.System, shown *kit.Form, was stove.Stove) stove.Stove {
+	was.Volume = kit.Kept(f, shown, "volume", was.Volume, kit.In(units.ParseVolume, u))
+	was.Width = kit.KeptOptional(f, shown, "width", was.Width, kit.In(units.ParseSmallLength, u))
+	was.Depth = kit.KeptOptional(f, shown, "depth", was.Depth, kit.In(units.ParseSmallLength, u))
+	was.Height = kit.KeptOptional(f, shown, "height", was.Height, kit.In(units.ParseSmallLength, u))
+	was.MaxLoad = kit.KeptOptional(f, shown, "max-load", was.MaxLoad, kit.In(units.ParseMass, u))
+	was.Output = kit.KeptOptional(f, shown, "output", was.Output, kit.In(units.ParsePower, u))
+	return was
+}
+
+// readChimney reads the chimney, and which of its fields are empty that would
+// otherwise be taken for "none".
+func readChimney(f *kit.Form, u units.System, shown *kit.Form, was flue.Chimney) (c flue.Chimney, unknown []string) {
+	c = flue.Chimney{
+		Height: kit.Kept(f, shown, "chimney-height", was.Height, kit.In(units.ParseLength, u)), Lining: flue.Lining(f.Text("lining")), Outside: f.Text("outside") != "",
+		Diameter:   kit.KeptOptional(f, shown, "diameter", was.Diameter, kit.In(units.ParseSmallLength, u)),
+		Horizontal: kit.KeptOptional(f, shown, "horizontal", was.Horizontal, kit.In(units.ParseLength, u)),
+		Altitude:   kit.KeptOptional(f, shown, "altitude", was.Altitude, kit.In(units.ParseLength, u)),
+	}
+	bends, _ := kit.Optional(f, "bends", func(t string) (float64, error) { return units.ParseNumber(t, "number of bends", 0, 8) })
+	c.Bends = int(bends)
+	for _, field := range []string{"bends", "horizontal", "altitude"} {
+		if !f.Has(field) {
+			unknown = append(unknown, field)
+		}
+	}
+	return c, unknown
 }
 
 // ownPrefix tells the fields of a space that is described with its stove.
@@ -283,13 +377,26 @@ func (s Room) addStove(q *kit.Request) error {
 	if f.Ok() {
 		id, err := s.keepStove(q, f, st, q.Home.AddStove)
 		if err == nil {
-			return q.SeeOther(fmt.Sprintf("/stoves/%d", id))
+			return s.afterStove(q, id, st.Name)
 		}
 		if !errors.Is(err, store.ErrTaken) {
 			return err
 		}
 	}
 	return s.showStoveForm(q, http.StatusUnprocessableEntity, 0, "A new stove", f)
+}
+
+// afterStove goes on to the wood where there is none yet, else to the stove.
+func (s Room) afterStove(q *kit.Request, id int64, name string) error {
+	stacks, err := q.Home.Stacks(q.Ctx())
+	if err != nil {
+		return err
+	}
+	if len(stacks) == 0 {
+		q.Say("%s is kept. Now the wood that it burns.", units.UpperFirst(name))
+		return q.SeeOther("/wood/new")
+	}
+	return q.SeeOther(fmt.Sprintf("/stoves/%d", id))
 }
 
 // keepStove makes the space that was described with a stove, if one was, and
@@ -328,10 +435,23 @@ func (s Room) editStove(q *kit.Request) error {
 // stoveToForm writes a stove as it would be typed.
 func stoveToForm(u units.System, st store.Stove) *kit.Form {
 	c := st.Chimney
-	f := kit.Filled("name", st.Name, "room", st.Room, "family", string(st.Family), "volume", u.Volume(st.Volume), "width", u.Size(st.Width), "depth", u.Size(st.Depth),
-		"height", u.Size(st.Height), "max-load", u.Mass(st.MaxLoad), "chimney-height", u.Length(c.Height), "diameter", u.Size(c.Diameter),
-		"bends", strconv.Itoa(c.Bends), "horizontal", u.Length(c.Horizontal), "altitude", u.Length(c.Altitude), "lining", string(c.Lining),
+	f := kit.Filled("name", st.Name, "room", st.Room, "family", string(st.Family), "volume", u.Volume(st.Volume), "chimney-height", u.Length(c.Height),
 		"space-id", strconv.FormatInt(st.Space.ID, 10), "version", strconv.Itoa(st.Version))
+	for _, of := range []struct{ field, value string }{
+		{"width", u.Size(st.Width)},
+		{"depth", u.Size(st.Depth)},
+		{"height", u.Size(st.Height)},
+		{"max-load", u.Mass(st.MaxLoad)},
+		{"diameter", u.Size(c.Diameter)},
+		{"lining", string(c.Lining)},
+		{"bends", strconv.Itoa(c.Bends)},
+		{"horizontal", u.Length(c.Horizontal)},
+		{"altitude", u.Length(c.Altitude)},
+	} {
+		if !st.Takes(of.field) {
+			f.Values.Set(of.field, of.value)
+		}
+	}
 	if st.Output > 0 {
 		f.Values.Set("output", u.Power(st.Output))
 	}

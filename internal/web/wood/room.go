@@ -22,6 +22,7 @@ func New(s *kit.Site) (Room, error) { return Room{s}, s.AddViews(templates) }
 func (s Room) Routes(in gin.IRoutes) {
 	in.GET("/wood", s.Handle(s.wood))
 	in.GET("/wood/new", s.Handle(s.newStack))
+	in.GET("/wood/so-far", s.Handle(s.stackSoFar))
 	in.POST("/wood", s.Handle(s.addStack))
 	in.GET("/wood/:id", s.Handle(s.stack))
 	in.POST("/wood/:id", s.Handle(s.saveStack))

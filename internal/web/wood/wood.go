@@ -3,13 +3,19 @@ package wood
 import (
 	"errors"
 	"fmt"
+	"math"
 	"net/http"
+	"slices"
 	"strconv"
+	"time"
 
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/when"
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
 	"smolder/internal/store"
+	"smolder/internal/strip"
 	"smolder/internal/web/kit"
 )
 
@@ -38,7 +44,7 @@ func (s Room) wood(q *kit.Request) error {
 	}
 	p := &woodPage{Page: kit.Page{Title: "Wood", Nav: "wood"}, Gone: gone}
 	for _, st := range stacks {
-		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: units.Percent(st.Moisture(), 0), Left: q.Units().Mass(st.Mass),
+		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: say.Moisture(st.Stack), Left: q.Units().Mass(st.Mass),
 			Energy: q.Units().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(), Verdict: say.Readiness(st.Readiness()), Wet: st.Moisture() > wood.ReadyTo}
 		if st.Species.Mineral {
 			l.Moisture, l.Energy, l.Wet = "–", "–", false
@@ -57,50 +63,169 @@ type stackPage struct {
 	ID      int64
 	Form    *kit.Form
 	Species []kit.Option
+	Covers  []kit.Option
 	Figures []kit.Figure
 	Verdict string
+	Course  strip.Pair // how it has dried, by its time
+	Found   string     // what that comes to
+	Known   bool       // how dry it is, is told already
+	Next    string     // what comes after it
 }
 
-func newStackPage(id int64, title string, f *kit.Form) *stackPage {
-	p := &stackPage{Page: kit.Page{Title: title, Nav: "wood"}, ID: id, Form: f}
+func (s Room) newStackPage(q *kit.Request, id int64, title string, was wood.Stack, f *kit.Form) (*stackPage, error) {
+	p := &stackPage{Page: kit.Page{Title: title, Nav: "wood", Wide: true}, ID: id, Form: f}
 	for _, sp := range wood.AllSpecies() {
 		p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: fmt.Sprintf("%s, %s t/m³", sp.Name, units.Number(sp.Gravity, 2))})
 	}
-	return p
+	p.Covers = []kit.Option{{Label: "not known"}}
+	for _, c := range wood.Covers {
+		p.Covers = append(p.Covers, kit.Option{Value: string(c.Key), Label: say.Covers.Name(c.Key)})
+	}
+	longest, err := longestPiece(q)
+	if err != nil {
+		return nil, err
+	}
+	p.told(q, was, longest)
+	if id == 0 {
+		p.Next, err = s.whatIsNext(q)
+	}
+	return p, err
+}
+
+// showForm shows the form of a stack that is not there yet.
+func (s Room) showForm(q *kit.Request, status int, f *kit.Form) error {
+	p, err := s.newStackPage(q, 0, "A new stack", wood.Stack{}, f)
+	if err == nil {
+		q.Show(status, "stack", p)
+	}
+	return err
 }
 
 func (s Room) newStack(q *kit.Request) error {
-	q.Show(http.StatusOK, "stack", newStackPage(0, "A new stack", kit.Filled("species", "beech")))
-	return nil
+	return s.showForm(q, http.StatusOK, kit.Filled("name", "the stack", "species", "beech"))
 }
 
-// readStack reads a stack's form, and its count if there is one. shown is the
-// form as it was shown of was, nil for a new stack.
-func readStack(q *kit.Request, f *kit.Form, shown *kit.Form, was wood.Stack) (st wood.Stack, count *units.Kilogram) {
-	u, fresh := q.Units(), shown == nil
+// stackSoFar draws what has been told of a stack, with nothing of it judged yet.
+func (s Room) stackSoFar(q *kit.Request) error {
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	f.Values.Del("part")
+	f.Errors = map[string]string{}
+	return s.showForm(q, http.StatusOK, f)
+}
+
+// longestPiece is the longest that fits in any of the stoves; 0 without one.
+func longestPiece(q *kit.Request) (longest units.Metre, err error) {
+	stoves, err := q.Home.Stoves(q.Ctx())
+	for _, st := range stoves {
+		longest = max(longest, st.LongestPiece(stove.Sideways), st.LongestPiece(stove.EndOn))
+	}
+	return longest, err
+}
+
+// whatIsNext says what comes after the first stack.
+func (s Room) whatIsNext(q *kit.Request) (string, error) {
+	stoves, err := q.Home.Stoves(q.Ctx())
+	if err != nil || len(stoves) == 0 {
+		return "Next comes the stove: its family and size.", err
+	}
+	return "Next comes a plan: how warm it is, and for how long.", nil
+}
+
+// told draws how the wood of the form has dried, and says what is taken for what
+// it does not tell.
+func (p *stackPage) told(q *kit.Request, was wood.Stack, longest units.Metre) {
+	f := kit.Filled()
+	f.Values = p.Form.Values
+	st, _ := readStack(q, f, longest, kit.Filled(), was)
+	if f.Errors["species"] != "" {
+		return
+	}
+	st = assumed(st, longest)
+	u := q.Units()
+	p.Form.Taken = map[string]string{"piece-mass": "", "piece-length": "", "mass": "", "reading": "", "cover": ""}
+	for field, text := range say.TakenOfStack(st, u) {
+		p.Form.Taken[field] = text
+	}
+	c := strip.Drying{Stack: st, Now: q.Now(), Zone: q.Profile.Location(), Units: u, Cover: wood.Cover(f.Text("cover"))}
+	if since, err := when.ParseLain(f.Text("lain"), q.Now()); err == nil {
+		c.Since = since
+		p.Found = units.UpperFirst(say.Estimated(wood.Lain(st.Species, st.PieceThickness(), c.Cover, since, q.Now()))) + "."
+	}
+	p.Course = c.Drawn()
+}
+
+// assumed fills in what is not known of a stack with what is usual for its kind.
+func assumed(st wood.Stack, longest units.Metre) wood.Stack {
+	mass, length := wood.UsualPiece(st.Species, st.Moisture(), longest)
+	if st.PieceLength == 0 {
+		st.PieceLength = length
+		st.Assumed = append(st.Assumed, "piece-length")
+	}
+	if st.PieceMass == 0 {
+		st.PieceMass = max(0.1, units.Kilogram(math.Round(float64(mass)*float64(st.PieceLength/length)*10)/10))
+		st.Assumed = append(st.Assumed, "piece-mass")
+	}
+	if st.Mass == 0 {
+		st.Mass = wood.UsualAmount(st.Species, st.Moisture())
+		st.Assumed = append(st.Assumed, "mass")
+	}
+	return st
+}
+
+// readStack reads a stack's form, and its count if there is one. longest is the
+// longest piece that fits a stove, or 0. shown is the form as it was shown of was,
+// nil for a new stack.
+func readStack(q *kit.Request, f *kit.Form, longest units.Metre, shown *kit.Form, was wood.Stack) (st wood.Stack, count *units.Kilogram) {
+	u := q.Units()
 	st.Name = f.Name("name", "stack-name")
 	st.Species = kit.Parse(f, "species", wood.SpeciesByKey)
-	if st.Species.Mineral && !f.Has("reading") && !f.Has("wood-temp") {
-		st.Reading, st.WoodTemp = mineralReading, usualTemp // no meter is stuck into it
-	} else {
-		st.Reading = kit.Kept(f, shown, "reading", was.Reading, units.ParseMoisture)
-		st.WoodTemp = kit.Kept(f, shown, "wood-temp", was.WoodTemp, kit.In(parseWoodTemp, u))
-	}
-	st.PieceMass = kit.Kept(f, shown, "piece-mass", was.PieceMass, kit.In(units.ParseMass, u))
-	if f.Errors["piece-mass"] == "" && (st.PieceMass < 0.01 || st.PieceMass > 30) {
+	st.PieceMass = kit.KeptOptional(f, shown, "piece-mass", was.PieceMass, kit.In(units.ParseMass, u))
+	if f.Has("piece-mass") && f.Errors["piece-mass"] == "" && (st.PieceMass < 0.01 || st.PieceMass > 30) {
 		f.Wrong("piece-mass", fmt.Sprintf("a usual piece weighs between %s and %s; %s would do", u.Piece(0.01), u.Mass(30), u.Mass(1.3)))
 	}
-	st.PieceLength = kit.Kept(f, shown, "piece-length", was.PieceLength, kit.In(units.ParseSmallLength, u))
-	if f.Errors["piece-length"] == "" && (st.PieceLength < 0.05 || st.PieceLength > 1.2) {
+	st.PieceLength = kit.KeptOptional(f, shown, "piece-length", was.PieceLength, kit.In(units.ParseSmallLength, u))
+	if f.Has("piece-length") && f.Errors["piece-length"] == "" && (st.PieceLength < 0.05 || st.PieceLength > 1.2) {
 		f.Wrong("piece-length", fmt.Sprintf("a piece is between %s and %s long; %s would do", u.Size(0.05), u.Size(1.2), u.Size(0.33)))
 	}
 	st.Kindling = f.Text("kindling") != ""
-	if fresh || f.Has("mass") {
-		if m, ok := readMass(f, u, st); ok {
+	readDryness(q, f, longest, shown, was, &st)
+	if f.Has("mass") {
+		if m, ok := readMass(f, u, assumed(st, longest)); ok {
 			count, st.Mass = &m, m
 		}
 	}
 	return st, count
+}
+
+// readDryness reads how dry the wood is: from a meter, or by how long it has lain.
+// An estimate that was there stays until one of the two is told.
+func readDryness(q *kit.Request, f *kit.Form, longest units.Metre, shown *kit.Form, was wood.Stack, st *wood.Stack) {
+	u := q.Units()
+	switch {
+	case st.Species.Mineral && !f.Has("reading"):
+		st.Reading, st.WoodTemp = mineralReading, usualTemp // no meter is stuck into it
+	case f.Has("reading"):
+		st.Reading = kit.Kept(f, shown, "reading", was.Reading, units.ParseMoisture)
+		if st.WoodTemp = usualTemp; f.Has("wood-temp") {
+			st.WoodTemp = kit.Kept(f, shown, "wood-temp", was.WoodTemp, kit.In(parseWoodTemp, u))
+		} else {
+			st.Assumed = append(st.Assumed, "wood-temp")
+		}
+	case f.Has("lain"):
+		since := kit.Parse(f, "lain", func(t string) (time.Time, error) { return when.ParseLain(t, q.Now()) })
+		if f.Errors["lain"] == "" {
+			whole := assumed(*st, longest)
+			e := wood.Lain(st.Species, whole.PieceThickness(), wood.Cover(f.Text("cover")), since, q.Now())
+			st.Reading, st.Spread, st.WoodTemp = e.Middle, e.Spread(), usualTemp
+		}
+	case shown != nil && was.Spread > 0:
+		st.Reading, st.Spread, st.WoodTemp = was.Reading, was.Spread, was.WoodTemp
+	default:
+		f.Wrong("lain", "how long it has lain, or what a meter reads, is missing: 2 years, or 18 %, would do")
+	}
 }
 
 // readMass takes how much is there: a mass, a stacked volume or pieces.
@@ -129,19 +254,44 @@ func (s Room) addStack(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	st, _ := readStack(q, f, nil, wood.Stack{})
+	longest, err := longestPiece(q)
+	if err != nil {
+		return err
+	}
+	st, _ := readStack(q, f, longest, nil, wood.Stack{})
 	if f.Ok() {
-		id, err := q.Home.AddStack(q.Ctx(), st, s.Now())
+		first, err := q.Home.Stacks(q.Ctx())
+		if err != nil {
+			return err
+		}
+		id, err := q.Home.AddStack(q.Ctx(), assumed(st, longest), s.Now())
 		if err == nil {
-			return q.SeeOther("/wood/" + strconv.FormatInt(id, 10))
+			return s.afterStack(q, id, st.Name, len(first) == 0)
 		}
 		if !errors.Is(err, store.ErrTaken) {
 			return err
 		}
 		f.Wrong("name", "there is a stack of that name already; another name would do")
 	}
-	q.Show(http.StatusUnprocessableEntity, "stack", newStackPage(0, "A new stack", f))
-	return nil
+	return s.showForm(q, http.StatusUnprocessableEntity, f)
+}
+
+// afterStack goes on from the first stack to what is still missing, or to a plan;
+// from others to the stack.
+func (s Room) afterStack(q *kit.Request, id int64, name string, first bool) error {
+	if !first {
+		return q.SeeOther("/wood/" + strconv.FormatInt(id, 10))
+	}
+	stoves, err := q.Home.Stoves(q.Ctx())
+	if err != nil {
+		return err
+	}
+	if len(stoves) == 0 {
+		q.Say("%s is kept. Now the stove that burns it.", units.UpperFirst(name))
+		return q.SeeOther("/stoves/new")
+	}
+	q.Say("%s is kept. Now a plan: say how warm it is.", units.UpperFirst(name))
+	return q.SeeOther("/plan")
 }
 
 func (s Room) stack(q *kit.Request) error {
@@ -154,8 +304,19 @@ func (s Room) stack(q *kit.Request) error {
 
 // stackToForm writes a stack as it would be typed.
 func stackToForm(u units.System, st store.Stack) *kit.Form {
-	f := kit.Filled("name", st.Name, "species", st.Species.Key, "reading", units.Percent(st.Reading, 0), "wood-temp", u.Temperature(st.WoodTemp),
-		"piece-mass", u.Piece(st.PieceMass), "piece-length", u.Size(st.PieceLength), "version", strconv.Itoa(st.Version))
+	f := kit.Filled("name", st.Name, "species", st.Species.Key, "version", strconv.Itoa(st.Version))
+	if st.Spread == 0 {
+		f.Values.Set("reading", units.Percent(st.Reading, 0))
+		if !st.Takes("wood-temp") {
+			f.Values.Set("wood-temp", u.Temperature(st.WoodTemp))
+		}
+	}
+	if !st.Takes("piece-mass") {
+		f.Values.Set("piece-mass", u.Piece(st.PieceMass))
+	}
+	if !st.Takes("piece-length") {
+		f.Values.Set("piece-length", u.Size(st.PieceLength))
+	}
 	if st.Kindling {
 		f.Values.Set("kindling", "yes")
 	}
@@ -171,7 +332,11 @@ func (s Room) stackOf(q *kit.Request) (store.Stack, error) {
 }
 
 func (s Room) showStack(q *kit.Request, status int, st store.Stack, f *kit.Form) error {
-	p := newStackPage(st.ID, st.Name, f)
+	p, err := s.newStackPage(q, st.ID, st.Name, st.Stack, f)
+	if err != nil {
+		return err
+	}
+	p.Known = true
 	p.Figures, p.Verdict = stackFigures(q, st), say.Readiness(st.Readiness())
 	q.Show(status, "stack", p)
 	return nil
@@ -187,8 +352,13 @@ func (s Room) saveStack(q *kit.Request) error {
 		return err
 	}
 	shown := stackToForm(q.Units(), old)
-	st, count := readStack(q, f, shown, old.Stack)
+	longest, err := longestPiece(q)
+	if err != nil {
+		return err
+	}
+	st, count := readStack(q, f, longest, shown, old.Stack)
 	if f.Ok() {
+		st = stillAssumed(st, old.Stack, count == nil, longest)
 		switch err := q.Home.SaveStack(q.Ctx(), old.ID, f.Version(), st, count, s.Now()); {
 		case err == nil:
 			q.Say("Kept.")
@@ -226,6 +396,22 @@ func (s Room) putBackStack(q *kit.Request) error {
 		return err
 	}
 	return q.SeeOther("/wood/" + strconv.FormatInt(id, 10))
+}
+
+// stillAssumed fills in what is still not known of a stack as it was filled in
+// before, so that a form sent back as it was changes nothing.
+func stillAssumed(st, was wood.Stack, sameCount bool, longest units.Metre) wood.Stack {
+	if st.PieceLength == 0 && was.Takes("piece-length") {
+		st.PieceLength, st.Assumed = was.PieceLength, append(st.Assumed, "piece-length")
+	}
+	if st.PieceMass == 0 && was.Takes("piece-mass") {
+		st.PieceMass, st.Assumed = was.PieceMass, append(st.Assumed, "piece-mass")
+	}
+	st = assumed(st, longest)
+	if sameCount && !was.Takes("mass") { // one that is used up is not one of unknown size
+		st.Assumed = slices.DeleteFunc(st.Assumed, func(field string) bool { return field == "mass" })
+	}
+	return st
 }
 
 // mineralReading and usualTemp stand in for a meter that nobody sticks into

@@ -1,0 +1,94 @@
+package when
+
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+	"time"
+
+	"smolder/internal/core/units"
+)
+
+var (
+	lainSpan  = regexp.MustCompile(`^(?:about |for |some )?(half a|a|an|one|two|three|four|five|six|\d{1,3}(?:[.,]\d)?)(?: and a half)? ?(days?|d|weeks?|w|months?|mo|years?|y|summers?|winters?)$`)
+	lainMonth = regexp.MustCompile(`^(?:since |from )?(?:(\d{4})-(\d{2})|([a-z]+) (\d{4})|(\d{4}))$`)
+	counts    = map[string]float64{"half a": 0.5, "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
+)
+
+// longestLain is how long ago wood may have been split.
+const longestLain = 20 // years
+
+// ParseLain reads how long something has lain and returns since when: "18
+// months", "2 years", "6 weeks", "two summers", "April 2025", "2025-04". now is
+// in the household's zone.
+func ParseLain(typed string, now time.Time) (time.Time, error) {
+	fail := func(why string) (time.Time, error) {
+		return time.Time{}, &units.ParseError{Input: typed, What: "length of time", Reason: why, Try: "18 months, 2 years or April 2025"}
+	}
+	text := strings.TrimSuffix(plainly(typed), " ago")
+	if len(typed) > mostTyped {
+		return fail("it is too long")
+	}
+	if text == "" {
+		return fail("it is missing")
+	}
+	since, understood := lainFor(text, now)
+	if !understood {
+		if since, understood = lainSince(text, now); !understood {
+			return fail("weeks, months or years were expected, or a month and its year")
+		}
+	}
+	switch {
+	case since.After(now):
+		return fail("that is still to come")
+	case since.Before(now.AddDate(-longestLain, 0, -1)):
+		return fail(fmt.Sprintf("wood of more than %d years ago is as dry as its air", longestLain))
+	}
+	return since, nil
+}
+
+func lainFor(text string, now time.Time) (time.Time, bool) {
+	m := lainSpan.FindStringSubmatch(text)
+	if m == nil {
+		return time.Time{}, false
+	}
+	n, word := counts[m[1]]
+	if !word {
+		n, _ = strconv.ParseFloat(strings.Replace(m[1], ",", ".", 1), 64) // digits
+	}
+	if strings.Contains(text, "and a half") {
+		n += 0.5
+	}
+	days := map[byte]float64{'d': 1, 'w': 7, 'm': 30.44, 'y': 365.25, 's': 365.25}[m[2][0]]
+	if strings.HasPrefix(m[2], "winter") {
+		days = 365.25
+	}
+	return now.AddDate(0, 0, -int(n*days+0.5)), true
+}
+
+func lainSince(text string, now time.Time) (time.Time, bool) {
+	m := lainMonth.FindStringSubmatch(text)
+	if m == nil {
+		return time.Time{}, false
+	}
+	digits := func(s string) int { n, _ := strconv.Atoi(s); return n }
+	year, month := 0, 1
+	switch {
+	case m[1] != "":
+		year, month = digits(m[1]), digits(m[2])
+	case m[3] != "":
+		year, month = digits(m[4]), 0
+		for i := time.January; i <= time.December; i++ {
+			if name := strings.ToLower(i.String()); len(m[3]) >= 3 && strings.HasPrefix(name, m[3]) {
+				month = int(i)
+			}
+		}
+	default:
+		year = digits(m[5])
+	}
+	if month < 1 || month > 12 {
+		return time.Time{}, false
+	}
+	return time.Date(year, time.Month(month), 1, 0, 0, 0, 0, now.Location()), true
+}

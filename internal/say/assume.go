@@ -1,0 +1,117 @@
+package say
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+)
+
+// Taken says, field by field, what is taken for what a stove's owner does not
+// know, and what knowing it would change.
+func Taken(st stove.Stove, sys units.System) map[string]string {
+	out := map[string]string{}
+	for _, k := range st.Stakes() {
+		out[k.Field] = "not known: " + taken(st, k.Field, sys) + " taken; knowing it may change " + stake(k, sys)
+	}
+	return out
+}
+
+// taken is the value of a field that is assumed.
+func taken(st stove.Stove, field string, sys units.System) string {
+	switch field {
+	case "width":
+		return sys.Size(st.Width)
+	case "depth":
+		return sys.Size(st.Depth)
+	case "height":
+		return sys.Size(st.Height)
+	case "max-load":
+		return sys.Mass(st.MaxLoad)
+	case "diameter":
+		return sys.Size(st.Chimney.Diameter)
+	case "lining":
+		return Linings.Name(st.Chimney.Lining)
+	case "altitude":
+		return "sea level"
+	}
+	return "none"
+}
+
+func stake(k stove.Stake, sys units.System) string {
+	switch {
+	case k.Load > 0:
+		return "± " + sys.Mass(k.Load) + " a load"
+	case k.Piece > 0:
+		return "± " + sys.Size(k.Piece) + " of what fits"
+	}
+	return "± " + sys.Draft(max(k.Draft, 0.1)) + " of draft"
+}
+
+// TakenOfStack says, field by field, what is taken for what nobody knows of a
+// stack, and what it is good for.
+func TakenOfStack(s wood.Stack, sys units.System) map[string]string {
+	out := map[string]string{}
+	for _, field := range s.Assumed {
+		switch field {
+		case "piece-mass":
+			out[field] = "not known: " + sys.Piece(s.PieceMass) + " taken; it sets how many pieces a load is, and how fast they burn"
+		case "piece-length":
+			out[field] = "not known: " + sys.Size(s.PieceLength) + " taken; it sets which way it fits"
+		case "mass":
+			out[field] = "not known: " + sys.Mass(s.Mass) + " taken, a usual stack; it sets how long it lasts"
+		case "wood-temp":
+			out[field] = "not known: " + sys.Temperature(s.WoodTemp) + fmt.Sprintf(" taken; at freezing it would be %s", units.Percent(frozen(s), 0))
+		}
+	}
+	if s.Spread > 0 {
+		change := math.Abs(wood.NetEnergy(s.Species.Gross, s.Moisture()-s.Spread)-wood.NetEnergy(s.Species.Gross, s.Moisture()+s.Spread)) / 2
+		out["reading"] = fmt.Sprintf("not read: %s by its time; a reading may change ± %s MJ/kg, and how it catches", Moisture(s), units.Number(change, 1))
+	}
+	return out
+}
+
+// frozen is what the same reading in freezing wood would mean.
+func frozen(s wood.Stack) units.Fraction {
+	s.WoodTemp = 0
+	return s.Moisture()
+}
+
+// Estimated says how dry wood is by how long it has lain.
+func Estimated(e wood.Estimate) string {
+	return fmt.Sprintf("by its time about %s, four out of five between %s and %s", units.Percent(e.Middle, 0), units.Percent(max(0, e.Low), 0), units.Percent(e.High, 0))
+}
+
+// Moisture says a stack's moisture, with how far off it may be.
+func Moisture(s wood.Stack) string {
+	if s.Spread == 0 {
+		return units.Percent(s.Moisture(), 0)
+	}
+	return fmt.Sprintf("%s ± %s", units.Percent(s.Moisture(), 0), units.Number(s.Spread.Percent(), 0))
+}
+
+// guessed are the cautions for wood that nobody has measured.
+func guessed(stacks []wood.Stack) []string {
+	var out []string
+	for _, s := range stacks {
+		if s.Spread > 0 {
+			out = append(out, fmt.Sprintf("How dry %s is, %s, is reckoned from how long it has lain. The grey range is as wide as that; a meter on a freshly split face would narrow it.", s.Name, Moisture(s)))
+		}
+		var usual []string
+		for field, word := range map[string]string{"piece-mass": "weight", "piece-length": "length"} {
+			if s.Takes(field) {
+				usual = append(usual, word)
+			}
+		}
+		if len(usual) == 2 {
+			usual = []string{"weight and length"}
+		}
+		if len(usual) > 0 {
+			out = append(out, fmt.Sprintf("The %s of a piece of %s is a usual one: go by the weight of the load rather than by the count.", strings.Join(usual, ""), s.Name))
+		}
+	}
+	return out
+}
