@@ -3,13 +3,14 @@
 GO ?= go
 BIN := bin/smolder
 
-.PHONY: demo test build bench assets screenshots check help
+.PHONY: demo test build bench assets notices screenshots check help
 
 help:
 	@echo "make demo          the demo household on http://127.0.0.1:8420 (FRESH=1 starts over, LISTEN=host:port)"
 	@echo "make test          everything that must pass"
 	@echo "make bench         speed, against floors measured in the same run"
 	@echo "make assets        styles, scripts and fonts anew (needs Node 20)"
+	@echo "make notices       the licences of what is shipped, anew (after go.mod or the assets change)"
 	@echo "make screenshots   docs/screenshots anew"
 
 build:
@@ -39,6 +40,9 @@ bench:
 
 assets:
 	cd assets && npm ci --no-fund --no-audit && npm run build
+
+notices:
+	$(GO) run ./internal/tools/notices
 
 screenshots:
 	@scripts/need postgresql chromium

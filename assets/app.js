@@ -44,6 +44,62 @@
     if (form) ask(form);
   });
 
+  // --- times and days by the browser's own controls ---------------------------
+  // The words stay: what is picked is written into the field as it would be typed.
+  const picture = {
+    time: '<circle cx="9" cy="9" r="7"/><path d="M9 5v4l3 2"/>',
+    date: '<rect x="2" y="3.5" width="14" height="12"/><path d="M2 7.5h14M6 1.5v3M12 1.5v3"/>',
+  };
+  for (const field of document.querySelectorAll("input[data-pick]")) {
+    const kind = field.dataset.pick;
+    const box = document.createElement("span");
+    box.className = "pick";
+    const native = Object.assign(document.createElement("input"), { type: kind, tabIndex: -1 });
+    native.setAttribute("aria-hidden", "true");
+    const button = Object.assign(document.createElement("button"), { type: "button" });
+    button.setAttribute("aria-label", kind === "time" ? "by the clock" : "by the calendar");
+    button.innerHTML = `<svg viewBox="0 0 18 18" width="18" height="18" aria-hidden="true">${picture[kind === "time" ? "time" : "date"]}</svg>`;
+    button.addEventListener("click", () => { try { native.showPicker(); } catch { native.focus(); } });
+    native.addEventListener("change", () => {
+      if (!native.value) return;
+      field.value = native.value.replace("T", " ");
+      for (const event of ["input", "change"]) field.dispatchEvent(new Event(event, { bubbles: true }));
+    });
+    box.append(button, native);
+    field.after(box);
+    field.classList.add("has-pick");
+  }
+
+  // --- long lists are searched ------------------------------------------------
+  const long = 10;
+  const matches = (text, sought) => sought.toLowerCase().split(/\s+/).every((word) => text.toLowerCase().includes(word));
+  const finder = (of, found) => {
+    const find = Object.assign(document.createElement("input"), { type: "search", className: "find", placeholder: "find", autocomplete: "off" });
+    find.setAttribute("aria-label", "find in " + of);
+    find.addEventListener("input", (e) => { e.stopPropagation(); found(find.value.trim()); });
+    find.addEventListener("keydown", (e) => { if (e.key === "Enter") e.preventDefault(); });
+    return find;
+  };
+  for (const list of document.querySelectorAll("select")) {
+    if (list.options.length <= long) continue;
+    const of = list.closest("label")?.querySelector("span")?.textContent ?? "the list";
+    const find = finder(of, (sought) => {
+      for (const option of list.options) option.hidden = option.disabled = !matches(option.textContent, sought);
+      if (list.selectedOptions[0]?.disabled) {
+        const first = [...list.options].find((option) => !option.disabled);
+        if (first) { list.value = first.value; list.dispatchEvent(new Event("input", { bubbles: true })); }
+      }
+    });
+    // Not inside the list's label: that names the list.
+    (list.closest("label") ?? list).before(find);
+    list.form?.addEventListener("submit", () => { for (const option of list.options) option.disabled = false; });
+  }
+  for (const table of document.querySelectorAll("table[data-find]")) {
+    const rows = [...table.tBodies[0].rows];
+    if (rows.length <= long) continue;
+    table.before(finder(table.dataset.find, (sought) => { for (const row of rows) row.hidden = !matches(row.textContent, sought); }));
+  }
+
   // --- the strip's crosshair -----------------------------------------------
   const clock = (minutes) => {
     const m = ((Math.round(minutes) % 1440) + 1440) % 1440;
@@ -127,9 +183,10 @@
   const zone = document.querySelector("input[data-zone]");
   if (zone) zone.value = Intl.DateTimeFormat().resolvedOptions().timeZone || zone.value;
 
-  // Where Fahrenheit is at home the units begin with it.
+  // Where Fahrenheit is at home the units begin with it: by language and zone
+  // together, since many a browser elsewhere speaks that English.
   const kinds = document.querySelector("[data-units] select");
-  if (kinds && /^en-(US|LR|KY|BS|BZ|PW|FM|MH)$/.test(navigator.language)) kinds.value = "imperial";
+  if (kinds && navigator.language === "en-US" && /^(America|US)\/|^Pacific\/Honolulu$/.test(zone?.value ?? "")) kinds.value = "imperial";
 
   // --- a server that cannot be reached is said, and since when --------------
   const awayBox = document.querySelector("[data-away]");

@@ -24,11 +24,14 @@ type View struct {
 // one of them.
 type Pair struct{ Wide, Narrow template.HTML }
 
-// The widths of strips, px: across a page, on a phone, and of an alternative.
+// The widths of strips, px: they are drawn for where they stand, and not shrunk.
 const (
-	Page   = 1060
+	Page   = 1040 // across a page
+	Wide   = 1000
+	Sheet  = 740 // on the sheet for the wall
+	Beside = 700 // beside what is to be done
+	Live   = 640 // at the stove
 	Phone  = 358
-	Beside = 700
 )
 
 // Draw makes both widths of a chart.

@@ -70,7 +70,7 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 	p.must(err)
 	p.fill("code", code)
 	p.fill("name", "Ro")
-	p.click("details.more summary")
+	p.click("details.unfold summary")
 	p.fill("household", "Tarn Mill")
 	p.fill("password", "three dry splits\r")
 	p.at("/stoves/new")
@@ -79,7 +79,7 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 
 	p.click(`main a[href="/stoves/new"]`)
 	p.at("/stoves/new")
-	p.click("details.more summary")
+	p.click("details.unfold summary")
 	form := auntie()
 	for i := 0; i < len(form); i += 2 {
 		name, value := form[i], form[i+1]
@@ -110,7 +110,7 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 	p.open("/")
 	p.click(`a[href="/wood/new"]`)
 	p.at("/wood/new")
-	p.click("details.more summary")
+	p.click("details.unfold summary")
 	wood := beech()
 	for i := 0; i < len(wood); i += 2 {
 		if wood[i] == "species" {
@@ -131,7 +131,7 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 	p.fill("for", "5 h")
 	p.fill("room", "62F")
 	p.fill("outdoor", "1 C")
-	p.click(`form[action^="/plan"] button`)
+	p.click(`form.wish .btn`)
 	p.sees("What to do, and on what sign")
 	p.sees("What it comes to")
 	p.click(`form[action$="/start"] .btn`)
@@ -140,7 +140,7 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 
 	p.logsTheBurn()
 	p.click(`details[data-key="end"] summary`)
-	p.click(`form[action$="/end"] button`)
+	p.click(`form[action$="/end"] .btn`)
 	p.at(`^/burns/\d+$`)
 	for _, says := range []string{"heat to the room", "energy in", "cold and smoky", "time to the working band", "wood used", "Planned:"} {
 		p.sees(says)
@@ -458,11 +458,23 @@ func TestEveryPageOnLaptopAndPhone(t *testing.T) {
 	const asked = "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6"
 	planned, day := s.wish(asked).to, s.wish(theDay).to
 	s.signIn()
+	pages := []string{"/", "/plan", asked, planned, planned + "/sheet", "/plan/day", day, day + "/sheet", "/spaces/1", "/spaces/new", live, "/stove?another=1", "/burns", burn,
+		"/wood", "/wood/1", "/wood/new", "/wood/so-far?name=new&species=oak&lain=14+months", "/stoves", "/stoves/1", "/stoves/1/behaves?wood=1&other-wood=3", "/stoves/new", "/stoves/2/edit",
+		"/household", "/about", "/co-alarm", "/burns/0"}
 	for _, size := range [][2]int64{{1280, 800}, {390, 844}} {
 		p.must(p.Size(size[0], size[1]))
-		for _, path := range []string{"/", "/plan", asked, planned, planned + "/sheet", "/plan/day", day, day + "/sheet", "/spaces/1", "/spaces/new", live, "/stove?another=1", "/burns", burn, "/wood", "/wood/1", "/wood/new", "/stoves", "/stoves/1", "/stoves/1/behaves?wood=1&other-wood=3", "/stoves/2/edit", "/household", "/co-alarm", "/burns/0"} {
+		for _, path := range pages {
 			p.open(path)
 			p.checks(string(axe), fmt.Sprintf("%s at %d", path, size[0]))
+			// The smallest telephone there is, and text twice as large.
+			if size[0] < 1000 {
+				p.must(p.Size(320, 640))
+				p.fits(path + " at 320")
+				p.must(p.Size(size[0], size[1]))
+			}
+			_, err := browsertest.Eval[bool](p.Browser, `(document.documentElement.style.fontSize = "200%", true)`)
+			p.must(err)
+			p.fits(fmt.Sprintf("%s at %d, text at 200 %%", path, size[0]))
 		}
 		p.open(live + "#chimney-fire")
 		p.sees("Never water in the firebox")
@@ -489,14 +501,38 @@ const overlaps = `[...document.querySelectorAll("svg.strip, svg.column, svg.lay"
 	return out;
 })`
 
+// small finds text of drawings that is under 12 px as it comes to the eye.
+const small = `[...document.querySelectorAll("svg.strip, svg.column, svg.lay")].filter(g => g.getBoundingClientRect().width > 0).flatMap(g => {
+	const scale = g.getBoundingClientRect().width / g.viewBox.baseVal.width;
+	return [...g.querySelectorAll("text")].filter(e => e.textContent && parseFloat(getComputedStyle(e).fontSize) * scale < 11.8).map(e => e.textContent + " " + (parseFloat(getComputedStyle(e).fontSize) * scale).toFixed(1));
+})`
+
+// fits checks that nothing is wider than the screen.
+func (p *person) fits(where string) {
+	p.t.Helper()
+	wide, err := browsertest.Eval[float64](p.Browser, `document.documentElement.scrollWidth - document.documentElement.clientWidth`)
+	p.must(err)
+	assert.LessOrEqual(p.t, wide, 0.0, "%s: wider than the screen: %s", where, p.widest())
+}
+
+// widest names what sticks out of the screen.
+func (p *person) widest() []string {
+	p.t.Helper()
+	found, err := browsertest.Eval[[]string](p.Browser, `[...document.body.querySelectorAll("*")].filter(e => e.getBoundingClientRect().right > document.documentElement.clientWidth + 1 &&
+		!e.closest(".overflow-x-auto") && getComputedStyle(e).position !== "absolute").slice(0, 4).map(e => e.tagName + "." + (e.getAttribute("class") ?? "") + " " + e.textContent.trim().slice(0, 30))`)
+	p.must(err)
+	return found
+}
+
 func (p *person) checks(axe, where string) {
 	p.t.Helper()
+	p.fits(where)
+	letters, err := browsertest.Eval[[]string](p.Browser, small)
+	p.must(err)
+	assert.Empty(p.t, letters, "%s: text under 12 px", where)
 	found, err := browsertest.Eval[[]string](p.Browser, overlaps)
 	p.must(err)
 	assert.Empty(p.t, found, where)
-	wide, err := browsertest.Eval[float64](p.Browser, `document.documentElement.scrollWidth - document.documentElement.clientWidth`)
-	p.must(err)
-	assert.LessOrEqual(p.t, wide, 0.0, "%s: wider than the screen", where)
 	_, err = browsertest.Eval[bool](p.Browser, axe+"; true")
 	p.must(err)
 	serious, err := browsertest.Eval[[]string](p.Browser, `axe.run(document, { resultTypes: ["violations"] }).then(r => r.violations.filter(v => ["serious", "critical"].includes(v.impact)).map(v => v.id + ": " + v.nodes.map(n => n.html).slice(0, 3).join(" | ")))`)
@@ -577,7 +613,7 @@ func TestEntriesOfTwoTabs(t *testing.T) {
 	// Ended elsewhere, while this one is offline: the entry is not thrown away.
 	p.must(p.Offline(true))
 	other.click(`details[data-key="end"] summary`)
-	other.click(`form[action$="/end"] button`)
+	other.click(`form[action$="/end"] .btn`)
 	other.at(`^/burns/\d+$`)
 	other.open("/co-alarm") // which sends nothing
 	p.click(`details[data-key="s"] summary`)
@@ -625,4 +661,37 @@ func TestAServerThatIsAway(t *testing.T) {
 	p.sees("The server cannot be reached since")
 	p.must(p.Offline(false))
 	p.waits(`(dispatchEvent(new Event("online")), document.querySelector("[data-away]").hidden)`)
+}
+
+// Times and days can be picked by the browser's own controls, and what is picked
+// stands in the field as it would be typed; long lists are searched.
+func TestTimesArePickedAndListsSearched(t *testing.T) {
+	s := newSite(t, true)
+	p := newPerson(t, s, 1280, 800)
+	p.signIn()
+	p.open("/plan")
+	pick := func(name, kind, value string) {
+		t.Helper()
+		p.waits(`(() => { const box = document.querySelector('[name="` + name + `"]').nextElementSibling, native = box.querySelector('input[type="` + kind + `"]');
+			native.value = "` + value + `"; native.dispatchEvent(new Event("change")); return native.value !== ""; })()`)
+	}
+	tomorrow := time.Now().UTC().AddDate(0, 0, 1).Format(time.DateOnly)
+	pick("begin", "datetime-local", tomorrow+"T07:00")
+	pick("for", "time", "13:00")
+	p.fill("room", "16 C")
+	p.fill("outdoor", "-1 C")
+	p.click("form.wish .btn")
+	p.sees("It begins")
+	p.sees("07:00")
+	p.open("/household")
+	pick("alarms", "date", "2026-01-14")
+	p.click(`form[action="/household"] .btn`)
+	p.waits(`document.querySelector('[name="alarms"]').value === "2026-01-14"`)
+
+	p.open("/wood/new")
+	p.must(p.Fill(".find", "poplar bal"))
+	p.waits(`document.querySelector('[name="species"]').value === "poplar"`)
+	shown, err := browsertest.Eval[int](p.Browser, `[...document.querySelector('[name="species"]').options].filter(o => !o.hidden).length`)
+	p.must(err)
+	assert.Equal(t, 1, shown)
 }

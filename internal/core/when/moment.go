@@ -12,7 +12,7 @@ import (
 const breath = 2 * time.Minute
 
 // ParseMoment reads a moment that has been: nothing or "now", "5 min ago",
-// "yesterday 22:10", or a time by the clock, which is the last one before now
+// "yesterday 22:10", "2026-01-14 22:10", or a time by the clock, which is the last one before now
 // that does not lie long before since.
 func ParseMoment(typed string, now, since time.Time) (time.Time, error) {
 	text := plainly(typed)
@@ -23,6 +23,9 @@ func ParseMoment(typed string, now, since time.Time) (time.Time, error) {
 		if span, ok := spanAgo(strings.TrimSpace(ago)); ok {
 			return now.Add(-span), nil
 		}
+	}
+	if full, err := time.ParseInLocation(BeginFormat, text, now.Location()); err == nil && !full.After(now.Add(breath)) {
+		return full, nil
 	}
 	rest, yesterday := strings.CutPrefix(text, "yesterday ")
 	if clock, err := ParseClock(strings.TrimPrefix(rest, "at ")); err == nil {

@@ -168,7 +168,7 @@ func (s Room) showLive(q *kit.Request, status int, b store.Burn, f *kit.Form, op
 			p.First = kit.NotCaught(b)
 		}
 	}
-	p.Strip = strip.Draw(strip.OfBurn(b.Burn, b.Plan, m, until, kit.HandGauge(q), q.View(b.Started)), 700)
+	p.Strip = strip.Draw(strip.OfBurn(b.Burn, b.Plan, m, until, kit.HandGauge(q), q.View(b.Started)), strip.Live)
 	p.Taps = tapsOf(b, p.Since)
 	p.fillControls(b)
 	p.fillLog(q, b)

@@ -29,6 +29,7 @@ func (s Room) Routes(out, in gin.IRoutes) {
 	out.POST("/setup", s.Handle(s.setup))
 	out.GET("/sign-in", s.Handle(s.signInForm))
 	out.POST("/sign-in", s.Handle(s.signIn))
+	out.GET("/about", s.Handle(s.about))
 	in.POST("/sign-out", s.Handle(s.signOut))
 	in.GET("/", s.Handle(s.now))
 	in.GET("/held", s.Handle(s.heldForm))

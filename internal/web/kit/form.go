@@ -202,6 +202,10 @@ func (f *Form) Version() int {
 	return n
 }
 
+// picks are the fields of times and days, and which of the browser's controls fills
+// each; words are understood in all of them.
+var picks = map[string]string{"begin": "datetime-local", "for": "time", "when": "time", "alarms": "date"}
+
 // Wrongs tells whether any of these fields is wrong: what they are folded away in
 // stands open then.
 func (f *Form) Wrongs(names ...string) bool {
@@ -218,13 +222,14 @@ func (f *Form) Wrongs(names ...string) bool {
 // A field is one input for the template.
 type field struct {
 	Name, Label, Value, Error, Hint, Kind string
+	Pick                                  string // the browser's control that can fill it: "time", "date", "datetime-local"
 	Unknown                               bool   // it may stay empty, and a value is taken for it
 	Taken                                 string // which, and what knowing it would change
 	Other                                 string // what somebody else has made of it meanwhile
 }
 
 func newField(f *Form, name, label, kind, hint string) field {
-	out := field{Name: name, Label: label, Hint: hint, Kind: kind}
+	out := field{Name: name, Label: label, Hint: hint, Kind: kind, Pick: picks[name]}
 	if f != nil {
 		out.Value, out.Error = f.Values.Get(name), f.Errors[name]
 		out.Other = f.Values.Get(otherPrefix + name)

@@ -122,7 +122,7 @@ func (s Room) dayPageOf(q *kit.Request, row store.Planned) (*dayPage, error) {
 		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), say.Window(win), loadWords(win.Fire, u), say.Mark(air.Scale, win.Fire.Final)})
 	}
 	c := strip.OfDay(d, q.View(p.Begin))
-	p.Day, p.Says, p.Total = strip.Draw(c, 1000), say.Day(d, u), u.Mass(d.Wood)
+	p.Day, p.Says, p.Total = strip.Draw(c, strip.Wide), say.Day(d, u), u.Mass(d.Wood)
 	p.Forecast, p.Later = say.Forecast(w.Weather, u), laterSays(q, p.Begin, row.Made, w.Room)
 	if text := say.Beside(w); text != "" {
 		p.Says = append(p.Says, text)
@@ -222,6 +222,7 @@ func (s Room) sheet(q *kit.Request) error {
 		return err
 	}
 	p.show(q, row.Day.Windows[0].Fire, row.Made)
+	p.Day = strip.Draw(strip.OfDay(*row.Day, q.View(p.Begin)), strip.Sheet)
 	p.Later = ""
 	p.Title = row.Stove + " today, by the stove"
 	q.Show(http.StatusOK, "day-sheet", p)

@@ -274,7 +274,7 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 	p.Forecast = say.Forecast(made.Wish.Weather, u)
 	p.Output = say.Match(made.Output, made.Wish.House.HeatWanted((made.Wish.Low+made.Wish.High)/2, made.Wish.Outdoor), u)
 	p.Lays = laysOf(q, made)
-	p.Strip = strip.Draw(strip.OfPlan(made, q.View(p.Begin)), 700)
+	p.Strip = strip.Draw(strip.OfPlan(made, q.View(p.Begin)), strip.Beside)
 	p.Figures = figuresOf(q, made)
 	if made.Wish.Start == wish.Cold {
 		p.Draft = draftLines(u, made.Wish)

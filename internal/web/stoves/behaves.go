@@ -132,7 +132,7 @@ func (p *behavesPage) compute(q *kit.Request, st store.Stove, stacks []store.Sta
 	each.InParallel(len(runs), func(i int) { burn(runs[i]) })
 	c := strip.RunChart("behaves", q.Units(), *runs[0], runs[1])
 	c.To = min(c.To, worthSeeing(runs))
-	p.Strip = strip.Draw(c, 1000)
+	p.Strip = strip.Draw(c, strip.Wide)
 	p.figures(q, runs)
 	return http.StatusOK, nil
 }

@@ -23,6 +23,9 @@ type woodPage struct {
 	kit.Page
 	Stacks []woodLine
 	Gone   []store.Stack
+	Shed   strip.Pair
+	Sum    string // what is left, in all
+	Wet    int    // stacks that are not ready
 }
 
 type woodLine struct {
@@ -42,18 +45,31 @@ func (s Room) wood(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p := &woodPage{Page: kit.Page{Title: "Wood", Nav: "wood"}, Gone: gone}
+	p := &woodPage{Page: kit.Page{Title: "Wood", Nav: "wood", Wide: true}, Gone: gone}
+	var shed strip.Shed
+	var mass units.Kilogram
+	heat := 0.0
 	for _, st := range stacks {
 		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: say.Moisture(st.Stack), Left: q.Units().Mass(st.Mass),
 			Energy: q.Units().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(), Verdict: say.Readiness(st.Readiness()), Wet: st.Moisture() > wood.ReadyTo}
 		if st.Species.Mineral {
 			l.Moisture, l.Energy, l.Wet = "–", "–", false
 		}
+		if !st.Species.Mineral {
+			each := st.NetEnergy() * 1e6 // J per kg
+			held := float64(st.Mass) * each
+			mass, heat = mass+st.Mass, heat+held
+			shed.Piles = append(shed.Piles, strip.Pile{Name: st.Name, Says: q.Units().Energy(units.Joule(held)) + ", " + l.Moisture, Left: held, Counted: float64(st.Counted) * each, Moisture: st.Moisture()})
+			if l.Wet {
+				p.Wet++
+			}
+		}
 		if st.Counted > 0 {
 			l.Share = int(100 * st.Mass / st.Counted)
 		}
 		p.Stacks = append(p.Stacks, l)
 	}
+	p.Shed, p.Sum = shed.Drawn(), fmt.Sprintf("%s in all, which holds %s; some three quarters of that reach the rooms.", q.Units().Mass(mass), q.Units().Energy(units.Joule(heat)))
 	q.Show(http.StatusOK, "wood", p)
 	return nil
 }
