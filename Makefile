@@ -3,7 +3,7 @@
 GO ?= go
 BIN := bin/smolder
 
-.PHONY: demo test build bench assets notices screenshots check help
+.PHONY: demo test race clocks build bench assets notices screenshots check help
 
 help:
 	@echo "make demo          the demo household on http://127.0.0.1:8420 (FRESH=1 starts over, LISTEN=host:port)"
@@ -25,6 +25,15 @@ test: check
 	@scripts/need postgresql chromium
 	@$(GO) build -o $(BIN) ./cmd/smolder
 	$(BIN) with-postgres -- $(GO) test -count=1 ./...
+	@$(MAKE) --no-print-directory race
+
+# The race detector over what is concurrent: all of the store, the turns of the
+# searches, the replays, and what many do to the pages at once. It needs a C
+# compiler.
+race:
+	@scripts/need gcc libc6-dev
+	$(BIN) with-postgres -- $(GO) test -race -short -count=1 ./internal/store ./internal/planner ./internal/core/each
+	$(BIN) with-postgres -- $(GO) test -race -short -count=1 -run 'AtOnce|GivenUp' ./internal/web ./internal/core/burn ./internal/core/search
 
 # Form, vet, staticcheck, and the built assets against their sources. The
 # manifest is always compared (a Go test does it too); where Node 20 is at hand
@@ -34,6 +43,12 @@ check:
 	$(GO) vet ./...
 	$(GO) tool staticcheck ./...
 	@scripts/check-assets
+
+# The pages' tests as if it were a summer afternoon, and the last hour of a year.
+clocks:
+	@scripts/need postgresql chromium
+	SMOLDER_CLOCK=2027-07-15T15:30:00Z $(BIN) with-postgres -- $(GO) test -count=1 ./internal/web
+	SMOLDER_CLOCK=2027-12-31T23:20:00Z $(BIN) with-postgres -- $(GO) test -count=1 ./internal/web
 
 bench:
 	$(GO) test -run '^$$' -bench . -benchmem ./internal/...

@@ -24,9 +24,10 @@ const patience = 30 * time.Second
 
 // A Browser is one Chromium with one tab.
 type Browser struct {
-	ctx  context.Context
-	stop func()
-	base string
+	ctx   context.Context
+	stop  func()
+	base  string
+	moved time.Duration // how far on its clock is
 }
 
 // Start starts Chromium for pages below base. Close must be called.
@@ -59,7 +60,21 @@ func (b *Browser) Tab() (*Browser, error) {
 		stop()
 		return nil, fmt.Errorf("opening a tab: %w", err)
 	}
-	return tab, nil
+	return tab, tab.Clock(b.moved)
+}
+
+// Clock moves the clock of the pages that are opened from now on.
+func (b *Browser) Clock(by time.Duration) error {
+	if b.moved = by; by == 0 {
+		return nil
+	}
+	script := fmt.Sprintf(`(() => { const real = Date, by = %d;
+		window.Date = class extends real { constructor(...at) { if (at.length) super(...at); else super(real.now() + by); } static now() { return real.now() + by; } };
+	})()`, by.Milliseconds())
+	return b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: script})
+		return err
+	}))
 }
 
 // Close ends Chromium and removes its profile.

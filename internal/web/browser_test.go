@@ -27,11 +27,15 @@ type person struct {
 
 func newPerson(t *testing.T, s *site, width, height int64) *person {
 	t.Helper()
+	if testing.Short() {
+		t.Skip("browsers are left out of a short run")
+	}
 	b, err := browsertest.Start(s.url)
 	require.NoError(t, err)
 	t.Cleanup(b.Close)
 	p := &person{b, t, s}
 	s.clock.at = time.Time{}
+	p.must(b.Clock(moved))
 	p.must(b.Size(width, height))
 	return p
 }
@@ -373,7 +377,9 @@ func TestPlanningByKeyboard(t *testing.T) {
 	p.tabTo(`[name="for"]`)
 	p.keys("6 h")
 	p.tabTo(`[name="room"]`)
-	p.keys("17 C\r")
+	p.keys("17 C")
+	p.tabTo(`[name="outdoor"]`) // the forecast of a summer afternoon asks for no fire
+	p.keys("1 C\r")
 	p.sees("What to do, and on what sign")
 	p.tabTo(`.strip-box`)
 	p.keys(kb.ArrowRight + kb.ArrowRight)
@@ -675,7 +681,7 @@ func TestTimesArePickedAndListsSearched(t *testing.T) {
 		p.waits(`(() => { const box = document.querySelector('[name="` + name + `"]').nextElementSibling, native = box.querySelector('input[type="` + kind + `"]');
 			native.value = "` + value + `"; native.dispatchEvent(new Event("change")); return native.value !== ""; })()`)
 	}
-	tomorrow := time.Now().UTC().AddDate(0, 0, 1).Format(time.DateOnly)
+	tomorrow := s.clock.now().UTC().AddDate(0, 0, 1).Format(time.DateOnly)
 	pick("begin", "datetime-local", tomorrow+"T07:00")
 	pick("for", "time", "13:00")
 	p.fill("room", "16 C")
@@ -686,6 +692,7 @@ func TestTimesArePickedAndListsSearched(t *testing.T) {
 	p.open("/household")
 	pick("alarms", "date", "2026-01-14")
 	p.click(`form[action="/household"] .btn`)
+	p.sees("Kept.")
 	p.waits(`document.querySelector('[name="alarms"]').value === "2026-01-14"`)
 
 	p.open("/wood/new")
