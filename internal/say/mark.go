@@ -16,7 +16,12 @@ const (
 
 // Mark prints an opening in the owner's marks: "2.5 turns", "4 mm", "a third".
 // What it prints, [stove.Scale.Parse] reads.
-func Mark(s stove.Scale, opening float64) string {
+func Mark(s stove.Scale, opening float64) string { return mark(s, opening, false) }
+
+// ShortMark is [Mark] for a drawing: "¼", "right".
+func ShortMark(s stove.Scale, opening float64) string { return mark(s, opening, true) }
+
+func mark(s stove.Scale, opening float64, short bool) string {
 	opening = math.Max(0, math.Min(1, opening))
 	switch s.Kind {
 	case stove.Notches:
@@ -29,9 +34,9 @@ func Mark(s stove.Scale, opening float64) string {
 	}
 	switch {
 	case opening < atAnEnd:
-		return end(s, "shut", "left", "right")
+		return end(s, "shut", "left", "right", short)
 	case opening > 1-atAnEnd:
-		return end(s, "fully open", "right", "left")
+		return end(s, "open", "right", "left", short)
 	}
 	switch s.Kind {
 	case stove.Turns:
@@ -44,20 +49,27 @@ func Mark(s stove.Scale, opening float64) string {
 	case stove.Sixteenths:
 		return sixteenths(opening * s.Full)
 	}
-	return share(opening)
+	return share(opening, short)
 }
 
-func end(s stove.Scale, plain, side, other string) string {
-	if s.Kind != stove.Lever {
-		return plain
+// end is the name of an end: shut or open, or the side that a lever is on.
+func end(s stove.Scale, plain, side, other string, short bool) string {
+	word := plain
+	if s.Kind == stove.Lever {
+		if word = side; s.OpenLeft {
+			word = other
+		}
 	}
-	if s.OpenLeft {
-		side = other
+	if short || word == "shut" {
+		return word
 	}
-	return "fully " + side
+	return "fully " + word
 }
 
-func share(opening float64) string {
+// shareSigns are the shares of a lever's way as a drawing has them.
+var shareSigns = map[string]string{"an eighth": "⅛", "a sixth": "⅙", "a quarter": "¼", "a third": "⅓", "a half": "½", "two thirds": "⅔", "three quarters": "¾"}
+
+func share(opening float64, short bool) string {
 	best, gap := stove.Shares[0].Words, math.Inf(1)
 	for _, f := range stove.Shares {
 		if d := math.Abs(f.Opening - opening); d < gap {
@@ -66,6 +78,9 @@ func share(opening float64) string {
 	}
 	if gap > nearShare {
 		return units.Percent(units.Fraction(opening), 0)
+	}
+	if sign, there := shareSigns[best]; short && there {
+		return sign
 	}
 	return best
 }

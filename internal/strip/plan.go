@@ -110,7 +110,7 @@ func addPlan(c *Chart, p *plan.Plan, all bool) {
 				if !known || !worthALane(p, control) {
 					continue
 				}
-				laneOf(c, control).Plan = append(laneOf(c, control).Plan, LaneStep{At: s.Expected, Opening: a.Opening, Say: shortSay(control, a.Opening)})
+				laneOf(c, control).Plan = append(laneOf(c, control).Plan, LaneStep{At: s.Expected, Opening: a.Opening, Say: say.ShortMark(control.Scale, a.Opening)})
 			case a.Kind == fire.ActLoad && a.Load != nil && all:
 				c.Fuel = append(c.Fuel, block(*a.Load, s.Expected, c.Units, true))
 			case a.Kind == fire.ActDoor && all:
@@ -162,14 +162,6 @@ func laneOf(c *Chart, control stove.Control) *Lane {
 	}
 	c.Lanes = append(c.Lanes, Lane{Name: name})
 	return &c.Lanes[len(c.Lanes)-1]
-}
-
-// fractionSigns shorten a lever's words on the
-var fractionSigns = strings.NewReplacer("an eighth", "⅛", "a sixth", "⅙", "a quarter", "¼", "a third", "⅓", "a half", "½", "two thirds", "⅔", "three quarters", "¾",
-	"fully right", "right", "fully left", "left", "fully open", "open")
-
-func shortSay(c stove.Control, opening float64) string {
-	return fractionSigns.Replace(say.Mark(c.Scale, opening))
 }
 
 func block(l fire.Load, at time.Duration, s units.System, planned bool) Block {
