@@ -3,11 +3,8 @@ package hearth
 import (
 	"errors"
 	"net/http"
-	"strconv"
 
 	"smolder/internal/core/burn"
-	"smolder/internal/core/fire"
-	"smolder/internal/core/units"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
@@ -34,23 +31,8 @@ func (s Room) entryForm(q *kit.Request) error {
 // entryToForm writes an entry as it would be typed.
 func entryToForm(q *kit.Request, b store.Burn, e burn.Entry) *kit.Form {
 	f := kit.Filled("when", e.At.In(q.Profile.Location()).Format("15:04"), "value", e.Typed, "note", e.Note)
-	u := q.Units()
-	switch e.Kind {
-	case burn.Temperature:
-		f.Values.Set("value", u.RoomTemperature(e.Reading))
-	case burn.Draft:
-		f.Values.Set("value", u.Draft(e.Draft))
-	case burn.Door:
-		f.Values.Set("value", map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}[e.Door])
-	case burn.Smoke:
-		f.Values.Set("value", e.Smoke)
-	case burn.Control:
-		if c, ok := b.Stove.Control(e.Control); ok {
-			f.Values.Set("value", say.Mark(c.Scale, e.Opening))
-		}
-	case burn.Load, burn.Mineral:
-		f.Values.Set("pieces", strconv.Itoa(e.Load.Pieces))
-		f.Values.Set("mass", u.Mass(e.Load.Mass()))
+	if write := kinds[e.Kind].write; write != nil {
+		write(q.Units(), b, e, f.Values.Set)
 	}
 	return f
 }
@@ -111,25 +93,10 @@ func (s Room) corrected(q *kit.Request, f *kit.Form, b store.Burn, old burn.Entr
 		}
 		e.At = parseWhen(f, now, b.Started, q.Profile.Location())
 	}
-	same := f.Text("value") == shown.Text("value")
-	switch e.Kind {
-	case burn.Control:
-		if c, ok := b.Stove.Control(e.Control); ok && !same {
-			e.Opening, e.Typed = kit.Parse(f, "value", c.Scale.Parse), f.Text("value")
+	if read := kinds[e.Kind].read; read != nil {
+		if err := read(reading{s, q, f, b, &e, shown}); err != nil {
+			f.Fails("", err)
 		}
-	case burn.Temperature, burn.Draft, burn.Door, burn.Smoke:
-		if !same {
-			readSaid(q, f, &e)
-		}
-	case burn.Note:
-		readSaid(q, f, &e)
-	case burn.Load, burn.Mineral:
-		l := *old.Load
-		l.Pieces = kit.Parse(f, "pieces", units.ParsePieces)
-		if m := kit.Kept(f, shown, "mass", old.Load.Mass(), kit.In(units.ParseMass, q.Units())); l.Pieces > 0 && f.Text("mass") != shown.Text("mass") {
-			l.PieceMass = m / units.Kilogram(l.Pieces)
-		}
-		e.Load = &l
 	}
 	return e
 }

@@ -78,57 +78,18 @@ func (s Room) readEntry(q *kit.Request, f *kit.Form, b store.Burn) (burn.Entry, 
 		return e, kit.BadInput("What was typed is too long.")
 	}
 	e.At = parseWhen(f, s.Now(), b.Started, q.Profile.Location())
-	switch e.Kind {
-	case burn.Light, burn.Out, burn.Prime, burn.Rake:
-	case burn.Control:
-		e.Control = f.Text("control")
-		c, ok := b.Stove.Control(e.Control)
-		if !ok {
-			return e, kit.BadInput("This stove has no such control.")
-		}
-		e.Opening = kit.Parse(f, "value", c.Scale.Parse)
-	case burn.Temperature, burn.Draft, burn.Door, burn.Smoke, burn.Note:
-		if e.Kind == burn.Temperature {
-			e.Place = stove.Place(f.Text("place"))
-		}
-		readSaid(q, f, &e)
-	case burn.Load, burn.Mineral:
-		load, err := s.readLoad(q, f, b)
-		if err != nil {
-			return e, err
-		}
-		e.Load = load
-		if load.Species.Mineral {
-			e.Kind = burn.Mineral
-		}
-	default:
+	kind, known := kinds[e.Kind]
+	if !known {
 		return e, kit.BadInput("That kind of entry is not known.")
 	}
-	return e, nil
-}
-
-// readSaid reads what an entry of one value or a note says.
-func readSaid(q *kit.Request, f *kit.Form, e *burn.Entry) {
-	e.Typed = f.Text("value")
-	switch e.Kind {
-	case burn.Temperature:
-		e.Reading = kit.Parse(f, "value", kit.In(units.ParseTemperature, q.Units()))
-	case burn.Draft:
-		e.Draft = kit.Parse(f, "value", kit.In(units.ParseDraft, q.Units()))
-	case burn.Door:
-		door, ok := map[string]fire.Door{"shut": fire.Shut, "ajar": fire.Ajar, "open": fire.Open}[strings.ToLower(f.Text("value"))]
-		if !ok {
-			f.Wrong("value", "the door is shut, ajar or open")
-		}
-		e.Door = door
-	case burn.Smoke:
-		e.Smoke = strings.ToLower(f.Text("value"))
-	case burn.Note:
-		e.Note = f.Text("note")
+	if kind.read == nil {
+		return e, nil
 	}
+	return e, kind.read(reading{s, q, f, b, &e, nil})
 }
 
-func (s Room) readLoad(q *kit.Request, f *kit.Form, b store.Burn) (*fire.Load, error) {
+// newLoad reads a load from a stack.
+func (s Room) newLoad(q *kit.Request, f *kit.Form, b store.Burn) (*fire.Load, error) {
 	stack, err := q.Home.Stack(q.Ctx(), f.Number("stack"))
 	if err != nil {
 		return nil, err

@@ -116,9 +116,9 @@ const longLit = 20 * time.Minute
 func tapsOf(b store.Burn, since time.Duration) []liveTap {
 	_, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light })
 	if lit || b.Coals > 0 || since > longLit {
-		return []liveTap{{"k", "coals raked", burn.Rake}, {"o", "flames gone", burn.Out}}
+		return []liveTap{tapOf(burn.Rake), tapOf(burn.Out)}
 	}
-	return []liveTap{{"w", "flue warmed", burn.Prime}, {"i", "lit", burn.Light}}
+	return []liveTap{tapOf(burn.Prime), tapOf(burn.Light)}
 }
 
 // freshReading is how old a reading may be to stand as the big number.
@@ -295,3 +295,9 @@ func (p *livePage) fillStacks(q *kit.Request) error {
 	}
 	return nil
 }
+
+// tapOf is an entry that is one tap.
+func tapOf(k burn.Kind) liveTap { return liveTap{kinds[k].key, say.EntryWord(k), k} }
+
+// Key is the key of a kind of entry.
+func (p *livePage) Key(k burn.Kind) string { return kinds[k].key }
