@@ -23,6 +23,7 @@ type entryWords struct {
 	Sentence func(burn.Burn, burn.Entry, units.System) string
 	Sign     func(burn.Burn, burn.Entry) string // of its mark; nil: none
 	Mark     func(burn.Burn, burn.Entry, units.System) string
+	Brief    func(burn.Burn, burn.Entry, units.System) string // beside its sign; nil: as Mark
 }
 
 // entries are the kinds of entry; a new kind is one row.
@@ -34,7 +35,7 @@ var entries = map[burn.Kind]entryWords{
 	burn.Note:  {Word: "note", Sentence: note, Sign: sign("note"), Mark: note},
 	burn.Door: {Word: "door", Sentence: capital(doorSaid), Mark: doorSaid,
 		Sign: func(_ burn.Burn, e burn.Entry) string { return DoorSign(e.Door) }},
-	burn.Smoke: {Word: "smoke", Sentence: capital(smokeSaid), Mark: smokeSaid,
+	burn.Smoke: {Word: "smoke", Sentence: capital(smokeSaid), Mark: smokeSaid, Brief: smokeBrief,
 		Sign: func(_ burn.Burn, e burn.Entry) string { return "smoke-" + e.Smoke }},
 	burn.Draft:       {Word: "draft", Sentence: capital(draftSaid), Sign: sign("draft"), Mark: draftSaid},
 	burn.Temperature: {Word: "temperature", Sentence: reading},
@@ -60,6 +61,12 @@ func sign(name string) func(burn.Burn, burn.Entry) string {
 func note(_ burn.Burn, e burn.Entry, _ units.System) string      { return e.Note }
 func doorSaid(_ burn.Burn, e burn.Entry, _ units.System) string  { return Door(e.Door) }
 func smokeSaid(_ burn.Burn, e burn.Entry, _ units.System) string { return smokeWords[e.Smoke] }
+
+// smokeBrief is what is seen at the cap in a word.
+func smokeBrief(_ burn.Burn, e burn.Entry, _ units.System) string {
+	return map[string]string{burn.SmokeClear: "clear cap", burn.SmokeWhite: "white vapour", burn.SmokeGrey: "grey smoke"}[e.Smoke]
+}
+
 func draftSaid(_ burn.Burn, e burn.Entry, sys units.System) string {
 	return "draft " + sys.Draft(e.Draft)
 }
@@ -126,15 +133,19 @@ func EntryWord(k burn.Kind) string { return entries[k].Word }
 
 // EntryMark is the sign and the word of an entry's mark on the strip; both are
 // empty where it has none.
-func EntryMark(b burn.Burn, e burn.Entry, sys units.System) (sign, word string) {
+func EntryMark(b burn.Burn, e burn.Entry, sys units.System) (sign, word, brief string) {
 	words := entries[e.Kind]
 	if words.Sign == nil {
-		return "", ""
+		return "", "", ""
 	}
 	if sign = words.Sign(b, e); sign == "" {
-		return "", ""
+		return "", "", ""
 	}
-	return sign, words.Mark(b, e, sys)
+	word = words.Mark(b, e, sys)
+	if brief = word; words.Brief != nil {
+		brief = words.Brief(b, e, sys)
+	}
+	return sign, word, brief
 }
 
 // DoorSign is the sign of a door's mark.

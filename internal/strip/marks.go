@@ -47,27 +47,44 @@ func (f *frame) marks() {
 		if !known || !f.inside(m.At) {
 			continue
 		}
-		x, row, says := f.placeMark(&ends, f.x(m.At), m.Says)
+		x, row, side := f.placeMark(&ends, f.x(m.At), m.Says)
 		deepest = max(deepest, row)
 		word, y := html.EscapeString(m.Word), f.y+5+float64(row)*markApart
 		f.printf(`<g class="mark" tabindex="0" role="img" aria-label="%s" transform="translate(%.1f %.1f)"><title>%s</title><rect class="mark-area" x="-1" y="-1" width="16" height="18"/>%s</g>`,
 			word, x-2, y, word, sign)
-		if says {
+		switch side {
+		case wordRight:
 			f.text(x+signWide-1, y+12, "start", "quiet", m.Says)
+		case wordLeft:
+			f.text(x-6, y+12, "end", "quiet", m.Says)
 		}
 	}
 	f.y += 26 + float64(deepest)*markApart
 }
 
+// A wordSide is where a sign's word stands.
+type wordSide int
+
+const (
+	wordNone wordSide = iota
+	wordRight
+	wordLeft // at the strip's end
+)
+
 // placeMark finds the place of a sign, and whether its word has room beside it. A
 // sign that would touch the one before moves on a little; one that would have to
 // move far goes to the next row.
-func (f *frame) placeMark(ends *[markRows]float64, at float64, says string) (x float64, row int, room bool) {
-	if n := len([]rune(says)); n > 0 && n <= mostSaid && at+signWide+widthOf(says) < f.right {
+func (f *frame) placeMark(ends *[markRows]float64, at float64, says string) (x float64, row int, side wordSide) {
+	if n := len([]rune(says)); n > 0 && n <= mostSaid {
+		wide := widthOf(says)
 		for row := range ends {
-			if ends[row] <= at {
-				ends[row] = at + signWide + widthOf(says) + 6
-				return at, row, true
+			switch {
+			case ends[row] <= at && at+signWide+wide < f.right:
+				ends[row] = at + signWide + wide + 6
+				return at, row, wordRight
+			case at+signWide+wide >= f.right && ends[row] <= at-wide-12:
+				ends[row] = at + signWide
+				return at, row, wordLeft
 			}
 		}
 	}
@@ -76,5 +93,5 @@ func (f *frame) placeMark(ends *[markRows]float64, at float64, says string) (x f
 	}
 	x = math.Max(at, ends[row])
 	ends[row] = x + signWide
-	return x, row, false
+	return x, row, wordNone
 }
