@@ -174,7 +174,7 @@ const (
 	catalystLoss   = 3.0  // K of the honeycomb when the bypass is shut
 	coldCatalyst   = 1.5  // K more while it is too cold to burn off what settles on it
 	ductShare      = 0.85 // of the room's pull that a duct from outdoors takes off the inlets
-	windowLeaves   = 0.1  // of the room's pull when a window is open a crack
+	WindowLeaves   = 0.1  // of the room's pull when a window is open a crack
 	spillVelocity  = 0.15 // m/s in at the open door, below which smoke comes out
 )
 
@@ -252,7 +252,7 @@ func (s *Fire) swingFlap(draft float64) {
 func (s *Fire) roomPull(outdoor float64) float64 {
 	pull := s.fanPull + 0.5*9.80665*1.5*s.pOverR*(1/outdoor-1/s.room.Air.Kelvin())
 	if s.window {
-		pull *= windowLeaves
+		pull *= WindowLeaves
 	}
 	return pull
 }

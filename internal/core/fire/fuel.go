@@ -54,17 +54,56 @@ type batch struct {
 	thin, thick float64 // factors of the piece's thickness, for the shield and for blackening
 }
 
+// How wood lies, and how it takes the heat. Where no source stands, the figure is
+// this model's own, from the behaviour table.
+const (
+	// Share of the pieces' surface that is free to heat and air.
+	kindlingFree = 0.8  // of sticks
+	sidewaysFree = 0.33 // laid across the air: air and flame meet the first piece only
+	endOnFree    = 0.44 // laid with their ends to the air
+
+	thinQuicker, thinLeast, thinMost   = 0.7, 0.75, 2.4 // exponent of a thin piece's quicker burning, and its bounds
+	thickSlower, thickLeast, thickMost = 1.5, 0.15, 1.6 // exponent of a thick piece's slower blackening, and its bounds
+	kindlingShelter                    = 0.25           // of a split's shelter that a stick gives
+	unrakedSees                        = 0.6            // of the bed's heat that wood gets over coals under their ash
+	starterSeconds                     = 420            // that an unnamed starter burns
+	starterLights                      = 0.08           // share of the surface that it lights at once
+
+	// The char layer.
+	charLets  = 0.27  // share, of a full layer on a usual piece
+	charGrows = 0.15  // share of the wood that is gone when the layer is full
+	spentAt   = 0.004 // share of the dry wood that is left when the rest are crumbs
+
+	// Flame and smoulder.
+	wetNeedsMore       = 2.5        // growth of the critical flux for each kg of water per kg of dry wood over usualWet
+	usualWet           = 0.15       // kg/kg at which the critical flux is meant
+	flameFrom, flameTo = 0.45, 1.05 // of the critical flux: smoulder, full flame
+	flameAnswers       = 12.0       // s that a flame takes to come or go
+	ownFlame           = 0.55       // share of the flames' heat that comes of a piece's own, the rest of all
+	coolsAtLeast       = 0.35       // of the cooling by cold wood above that is left when all is alight
+	hottestCover       = 0.3        // share of a face that a starter's flame covers at most
+	mostTurned         = 3.0        // steps in which wood turns at the quickest: for long steps
+
+	// Fire on the face.
+	blackens    = 7.5e6 // J/m² until a face of dry wood is black; 4 to 10
+	wetBlackens = 4.5   // growth of that for each kg of water per kg of dry wood
+	coalsReach  = 0.9   // share of the bed's flux that lights wood over it
+	spreadPace  = 1.6   // of the face that is left, for each blackening's worth of heat
+	coldLining  = 0.3   // share of the lining's heat that reaches wood not yet alight
+	starterOver = 1.5   // times its own flame's share that a starter comes to light
+)
+
 // exposure is the share of the pieces' surface that is free to heat and air.
 func exposure(l Load, g geometry) float64 {
 	switch {
 	case l.Kindling:
-		return 0.8
+		return kindlingFree
 	case g.exposure > 0:
 		return g.exposure // laid apart, to light
 	case l.Direction == stove.Sideways:
-		return 0.33 // air and flame meet the first piece only
+		return sidewaysFree
 	}
-	return 0.44
+	return endOnFree
 }
 
 func newBatch(l Load) batch {
@@ -81,37 +120,37 @@ func newBatch(l Load) batch {
 		dry: dry, dry0: dry, water: dry * u,
 		area: n * (4*side*length + 2*side*side) * exposure(l, g), pieces: n, geometry: g, front: 1, overCoals: 1, weight: 1,
 		gasEnergy: (wood.NetEnergyDry(l.Species.Gross)*1e6 - charShare*charEnergy) / (1 - charShare),
-		thin:      clamp(math.Pow(usualPiece/side, 0.7), 0.75, 2.4),
-		thick:     math.Pow(clamp(side/usualPiece, 0.15, 1.6), 1.5),
+		thin:      clamp(math.Pow(usualPiece/side, thinQuicker), thinLeast, thinMost),
+		thick:     math.Pow(clamp(side/usualPiece, thickLeast, thickMost), thickSlower),
 	}
 	if l.Kindling {
-		b.weight = 0.25
+		b.weight = kindlingShelter
 	}
 	if l.Unraked {
-		b.overCoals = 0.6
+		b.overCoals = unrakedSees
 	}
 	heat, seconds, known := l.StarterKind.heat()
 	if !known {
-		seconds = 420
+		seconds = starterSeconds
 	}
 	if l.Starter > 0 {
 		heat = float64(l.Starter)
 	}
 	if heat > 0 {
-		b.starter, b.starterRate, b.alight = heat, heat/seconds, 0.08
+		b.starter, b.starterRate, b.alight = heat, heat/seconds, starterLights
 	}
 	return b
 }
 
 // spent tells whether nothing of the batch is left to pyrolyse.
-func (b *batch) spent() bool { return b.dry <= 0.004*b.dry0 }
+func (b *batch) spent() bool { return b.dry <= spentAt*b.dry0 }
 
 // shield is how much of the heat on the surface reaches fresh wood through the
 // char: the layer grows in the first tenth of the burn and is thinner on thin
 // pieces.
 func (b *batch) shield() float64 {
 	gone := 1 - b.dry/b.dry0
-	return 0.27 * (1 + 1.0*max(0, 1-gone/0.15)) * b.thin
+	return charLets * (1 + max(0, 1-gone/charGrows)) * b.thin
 }
 
 // surroundings are what every batch sees in a step.
@@ -158,17 +197,17 @@ func (b *batch) pyrolyse(env *surroundings, out *offgas) {
 		used := min(b.starter, b.starterRate*env.dt)
 		b.starter -= used
 		out.starter += used / env.dt
-		cover = min(0.3, used/env.dt/(starterFlux*max(area, 1e-3)))
+		cover = min(hottestCover, used/env.dt/(starterFlux*max(area, 1e-3)))
 	}
 	coals := env.coals * b.overCoals
-	liningHeat := env.lining * (0.3 + 0.7*b.alight)
-	flameHeat := env.flux * env.completeness * env.shelter * b.geometry.shelter * (0.55*b.flame + 0.45*env.flame)
+	liningHeat := env.lining * (coldLining + (1-coldLining)*b.alight)
+	flameHeat := env.flux * env.completeness * env.shelter * b.geometry.shelter * (ownFlame*b.flame + (1-ownFlame)*env.flame)
 	q := flameHeat + coals + liningHeat + starterFlux*min(1, cover/max(b.alight, 0.02)) - reradiation
 
 	ratio := b.water / max(b.dry, 1e-9) // kg water per kg dry still in the wood
 	need := pyrolysisHeat + dryingHeat*dryingLead*ratio
 	rate := env.shield * b.shield() * lit * max(0, q) / need
-	rate = min(rate, b.dry/(3*env.dt))
+	rate = min(rate, b.dry/(mostTurned*env.dt))
 
 	turned := rate * env.dt
 	water := min(b.water, turned*ratio*dryingLead)
@@ -187,9 +226,9 @@ func (b *batch) pyrolyse(env *surroundings, out *offgas) {
 	out.water += water / env.dt
 	out.flaming += b.flame * gas
 	out.passing += (1 - b.flame) * gas * b.geometry.through
-	out.quenched += b.flame * gas * b.geometry.quench * (0.35 + 0.65*env.unlit)
+	out.quenched += b.flame * gas * b.geometry.quench * (coolsAtLeast + (1-coolsAtLeast)*env.unlit)
 	// A starter lights what its flame touches and no more.
-	b.spread(env, starterFlux*cover*max(0, 1-b.alight/(1.5*cover+1e-9)), liningHeat, coals)
+	b.spread(env, starterFlux*cover*max(0, 1-b.alight/(starterOver*cover+1e-9)), liningHeat, coals)
 }
 
 // burn decides between flame and smoulder by the flux of volatiles from the
@@ -197,10 +236,10 @@ func (b *batch) pyrolyse(env *surroundings, out *offgas) {
 func (b *batch) burn(env *surroundings, gas, lit, ratio float64) {
 	target := 0.0
 	if lit > 1e-6 {
-		critical := criticalFlux * (1 + 2.5*(ratio-0.15)) * env.unsteady
-		target = smooth(gas/lit/critical, 0.45, 1.05) * env.fed
+		critical := criticalFlux * (1 + wetNeedsMore*(ratio-usualWet)) * env.unsteady
+		target = smooth(gas/lit/critical, flameFrom, flameTo) * env.fed
 	}
-	b.flame += (target - b.flame) * env.dt / (12 + env.dt/2)
+	b.flame += (target - b.flame) * env.dt / (flameAnswers + env.dt/2)
 }
 
 // spread lights more of the surface: by coals beneath, by flames of the same
@@ -209,9 +248,9 @@ func (b *batch) spread(env *surroundings, starter, liningHeat, coals float64) {
 	if b.alight >= 1 {
 		return
 	}
-	wet := 1 + 4.5*b.water/max(b.dry, 1e-9)
-	energy := 7.5e6 * wet * b.thick // J/m² until a face is black
-	q := 0.9*coals + starter + liningHeat +
+	wet := 1 + wetBlackens*b.water/max(b.dry, 1e-9)
+	energy := blackens * wet * b.thick
+	q := coalsReach*coals + starter + liningHeat +
 		env.flux*env.completeness*env.shelter*(b.geometry.contact*env.flaming+b.geometry.climb*b.flame*b.alight)
-	b.alight = min(1, b.alight+(1-b.alight)*max(0, q)/energy*env.dt*1.6)
+	b.alight = min(1, b.alight+(1-b.alight)*max(0, q)/energy*env.dt*spreadPace)
 }

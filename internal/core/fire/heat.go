@@ -12,9 +12,30 @@ type heatFlows struct {
 	capacity                float64 // W/K of the gas
 }
 
-// hottestGas is what a firebox probe may come to see, K: burning wood without
-// excess air and without loss.
-const hottestGas = 1900
+// What carries the heat through the stove. Where no source stands, the figure is
+// this model's own: what warms the stove of the behaviour table, and lets it cool,
+// in the time that owners measure.
+const (
+	hottestGas = 1900 // K, of burning wood without excess air and without loss; a probe sees no more
+
+	// Gas to iron. The exchange of a stove (params) is meant at ratedAir.
+	ratedAir     = 0.006 // kg/s, of a stove in cruise; 0.003 to 0.012
+	stillGas     = 0.1   // W/K for each kg of a full coal bed, of gas at rest: so that no flow divides by nothing
+	exchangeLeft = 0.55  // share of the exchange that is left where gas hardly moves: radiation of the gas
+	exchangeMore = 0.45  // share that follows the flow
+	exchangeEnd  = 2.0   // times the rated air, from where it grows no more
+
+	// Iron to room: radiation, and free convection on a warm plate.
+	plateEmissivity  = 0.62 // of the outer surface with what it sees of itself; bare plates 0.6 to 0.9 (VDI Heat Atlas)
+	plateConvection  = 3.2  // W/m²K; 2 to 5 for plates of this height (VDI Heat Atlas)
+	blowerConvection = 2.6  // W/m²K more with the blower full on
+
+	// The gas's way past a catalyst: shares of the exchange before and after it, and
+	// W/K that the honeycomb takes, with the bypass shut and open.
+	wallsFirst, honeycomb, wallsAfter         = 0.55, 9.0, 0.45
+	wallsFirstOpen, strayComb, wallsAfterOpen = 0.27, 3.5, 0.13
+	bypassOpens                               = 0.5 // opening from which the short way is taken
+)
 
 // exchangeHeat passes the heat on: flame and coals radiate to the lining and
 // through the glass; the gas gives to lining, body and catalyst; the lining
@@ -22,7 +43,7 @@ const hottestGas = 1900
 func (s *Fire) exchangeHeat() {
 	room := s.room.Air.Kelvin()
 	out := &s.out
-	still := 0.1 * s.p.coalBed // W/K that gas at rest carries, so that no flow divides by nothing
+	still := stillGas * s.p.coalBed
 	capacity := max(still, s.air.total*cpAir+(out.volatiles-s.gas.unburnt)*cpGas+s.gas.charRate*cpChar+out.water*cpVapour)
 	radiated := radiatedShare * max(0, s.gas.released)
 	glass := s.p.glass * radiated
@@ -34,7 +55,7 @@ func (s *Fire) exchangeHeat() {
 
 	// Gas to body. Where there is a catalyst, the firebox walls take their share
 	// first, so that it meets gas and not flame.
-	exchange := s.p.exchangeUA * (0.55 + 0.45*min(2, s.air.total/0.006))
+	exchange := s.p.exchangeUA * (exchangeLeft + exchangeMore*min(exchangeEnd, s.air.total/ratedAir))
 	toBody, toCatalyst := 0.0, 0.0
 	if s.p.catalyst {
 		hot, toBody, toCatalyst, exchange = s.passCatalyst(hot, capacity, exchange)
@@ -46,7 +67,7 @@ func (s *Fire) exchangeHeat() {
 
 	body4 := pow4(s.body)
 	across := s.p.liningEmissivity * s.p.liningArea * sigma * (pow4(s.lining) - body4)
-	given := s.p.bodyArea * (0.62*sigma*(body4-pow4(room)) + (3.2+2.6*s.open.blower)*(s.body-room))
+	given := s.p.bodyArea * (plateEmissivity*sigma*(body4-pow4(room)) + (plateConvection+blowerConvection*s.open.blower)*(s.body-room))
 
 	s.lining += (radiated - glass + toLining - across) / s.p.lining * s.dt
 	s.body += (toBody + across - given) / s.p.body * s.dt
@@ -64,9 +85,9 @@ func (s *Fire) exchangeHeat() {
 // passCatalyst takes the gas by the firebox walls and through the honeycomb,
 // or round it: with the bypass open only a little finds its way past.
 func (s *Fire) passCatalyst(hot, capacity, exchange float64) (after, toBody, toCatalyst, left float64) {
-	first, through, rest := 0.55, 9.0, 0.45
-	if s.open.bypass > 0.5 { // the short way to the flue
-		first, through, rest = 0.27, 3.5, 0.13
+	first, through, rest := wallsFirst, honeycomb, wallsAfter
+	if s.open.bypass > bypassOpens { // the short way to the flue
+		first, through, rest = wallsFirstOpen, strayComb, wallsAfterOpen
 	}
 	toBody = capacity * (1 - decay(first*exchange/capacity)) * (hot - s.body)
 	hot -= toBody / capacity
@@ -83,6 +104,15 @@ func (s *Fire) stored() float64 {
 	}
 	return e
 }
+
+// What the gas does on its way up, and what settles there.
+const (
+	leastFlueGas  = 0.4  // W/K, of a chimney that breathes without a fire
+	leastFilm     = 0.3  // times the rated flow, under which the film on the wall gets no worse
+	settlesWithin = 15   // K on either side of settlesBelow: the inner wall is not equally warm all round
+	segmentKeeps  = 0.11 // share of the smoke that one cold segment keeps; with the others about a third of it stays in a cold chimney
+	levelCooler   = 25   // K that a level run is cooler than the foot of the chimney
+)
 
 // flueNodes are the chimney's wall segments.
 type flueNodes struct {
@@ -103,7 +133,7 @@ type flueNodes struct {
 func (s *Fire) warmFlue() {
 	room := s.room.Air.Kelvin()
 	f := &s.flue
-	capacity := max(0.4, s.heat.capacity)
+	capacity := max(leastFlueGas, s.heat.capacity)
 	gas := s.heat.collar
 	connector := capacity * (1 - decay(s.p.connectorU*s.p.connector/capacity)) * (gas - room)
 	gas -= connector / capacity
@@ -113,18 +143,18 @@ func (s *Fire) warmFlue() {
 		gas = (gas*capacity + room*s.air.diluting*cpAir) / mixed
 		capacity = mixed
 	}
-	keep := decay(f.inner * f.film.at(max(0.3, (s.air.total+s.air.diluting)/0.006)) / capacity)
+	keep := decay(f.inner * f.film.at(max(leastFilm, (s.air.total+s.air.diluting)/ratedAir)) / capacity)
 	around := s.surround()
 	heat := f.wallData.Capacity * f.length
 	outer := s.p.flueLoss * f.wallData.Outer * f.length
 	settling := s.gas.smoke * s.dt
-	f.settled[segments] += settling * f.level * (1 - smooth(f.wall[0]-25, settlesBelow-15, settlesBelow+15))
+	f.settled[segments] += settling * f.level * (1 - smooth(f.wall[0]-levelCooler, settlesBelow-settlesWithin, settlesBelow+settlesWithin))
 	for i := range segments {
 		wall := f.wall[i]
 		after := wall + (gas-wall)*keep
 		f.gas[i] = 0.5 * (gas + after)
 		f.wall[i] += (capacity*(gas-after) - outer*(wall-around)) / heat * s.dt
-		f.settled[i] += settling * 0.11 * (1 - smooth(wall, settlesBelow-15, settlesBelow+15))
+		f.settled[i] += settling * segmentKeeps * (1 - smooth(wall, settlesBelow-settlesWithin, settlesBelow+settlesWithin))
 		gas = after
 	}
 	s.prime()
@@ -132,7 +162,7 @@ func (s *Fire) warmFlue() {
 }
 
 // settlesBelow is [flue.Condenses] in K.
-const settlesBelow = 393.15
+const settlesBelow = float64(flue.Condenses) + 273.15
 
 // surround is the temperature around the chimney, K: an inside one stands
 // mostly in the house.
@@ -140,7 +170,7 @@ func (s *Fire) surround() float64 {
 	if s.setup.Stove.Chimney.Outside {
 		return s.weather.outdoor
 	}
-	return 0.6*s.setup.Room.Kelvin() + 0.4*s.weather.outdoor
+	return flue.InsideShare*s.setup.Room.Kelvin() + (1-flue.InsideShare)*s.weather.outdoor
 }
 
 // PaperPrimer is the heat of a few sheets of paper burnt high under the flue.
@@ -149,14 +179,17 @@ const PaperPrimer units.Joule = 0.5e6
 // Prime burns paper or a torch high under the flue: that heat goes into the
 // chimney and not into the stove. It warms gas and wall from below.
 func (s *Fire) Prime(heat units.Joule) {
-	s.priming, s.primePower = float64(heat), float64(heat)/90
+	s.priming, s.primePower = float64(heat), float64(heat)/primeSeconds
 	for i, share := range primeShare {
 		s.flue.gas[i] += primedGas * share
 	}
 }
 
-// primedGas is how much warmer the primer's own gas makes the column, K.
-const primedGas = 60
+const (
+	primeSeconds = 90   // that a few sheets of paper burn
+	primedGas    = 60   // K that the primer's own gas makes the column warmer
+	primeStays   = 0.45 // share of its heat that the wall takes; the rest leaves with the gas
+)
 
 // primeShare is how a primer's heat spreads over the segments.
 var primeShare = [segments]float64{0.4, 0.28, 0.19, 0.13}
@@ -169,7 +202,7 @@ func (s *Fire) prime() {
 	s.priming -= used
 	burns := s.priming > 1e-6*s.primePower // in the next step, which this gas will draw
 	for i, share := range primeShare {
-		s.flue.wall[i] += 0.45 * used * share / (s.flue.wallData.Capacity * s.flue.length)
+		s.flue.wall[i] += primeStays * used * share / (s.flue.wallData.Capacity * s.flue.length)
 		if burns {
 			s.flue.gas[i] += primedGas * share
 		}

@@ -338,10 +338,18 @@ func (s *Fire) hold(t Trigger) {
 	}
 }
 
+// When a fire counts as charred, and as over.
+const (
+	blackAllOver = 0.92  // share of the surface that is alight when a piece looks black all over
+	woodGone     = 0.02  // kg of dry wood, under which there is none
+	CoalsGone    = 0.05  // kg of coals, under which a fire is over
+	shortest     = 600.0 // s, before which no burn is over
+)
+
 // charred tells whether every piece is black all over.
 func (s *Fire) charred() bool {
 	for i := range s.batches {
-		if b := &s.batches[i]; !b.spent() && b.alight < 0.92 {
+		if b := &s.batches[i]; !b.spent() && b.alight < blackAllOver {
 			return false
 		}
 	}
@@ -357,5 +365,5 @@ func (s *Fire) woodLeft() float64 {
 }
 
 func (r *runner) finished() bool {
-	return r.lit && r.next >= len(r.steps) && r.sim.woodLeft() < 0.02 && r.sim.coals < 0.05 && r.sim.now > 600
+	return r.lit && r.next >= len(r.steps) && r.sim.woodLeft() < woodGone && r.sim.coals < CoalsGone && r.sim.now > shortest
 }

@@ -165,7 +165,7 @@ func (s *Fire) flags(band guide) Flags {
 func (s *Fire) smoulders() bool { return s.out.volatiles > 2e-5*s.p.coalBed/0.6 && s.gas.burnout < 0.6 }
 
 // burning tells whether anything is alight.
-func (s *Fire) burning() bool { return s.out.volatiles > 1e-6 || s.coals > 0.05 }
+func (s *Fire) burning() bool { return s.out.volatiles > 1e-6 || s.coals > CoalsGone }
 
 // tooHot tells whether any gauge is over its limit, the guiding one or not; top
 // plate and gas have the usual limits where no gauge hangs there.
@@ -183,7 +183,7 @@ func (s *Fire) phase() Phase {
 	wood := s.woodLeft()
 	small := s.p.coalBed / 0.6
 	switch {
-	case wood < 0.02*small && s.coals < 0.05*small:
+	case wood < woodGone*small && s.coals < CoalsGone*small:
 		if s.total.Fuel == 0 {
 			return Preparing
 		}

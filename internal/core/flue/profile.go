@@ -49,13 +49,20 @@ func MeanGas(levels []Level) units.Celsius {
 	return sum / units.Celsius(max(1, len(levels)))
 }
 
+// How far a chimney shares the house's warmth, and the gas in it that of the room,
+// when nothing burns: shares between outdoors and the room.
+const (
+	InsideShare  = 0.6  // of a chimney in the house; what is above the roof is cold
+	OutsideShare = 0.15 // of the still gas in one on an outside wall, by the stove at its foot
+)
+
 // Around returns the temperature beside a chimney: outdoors on an outside
 // wall, mostly the house for an inside one.
 func (c Chimney) Around(room, outdoor units.Celsius) units.Celsius {
 	if c.Outside {
 		return outdoor
 	}
-	return 0.6*room + 0.4*outdoor
+	return InsideShare*room + (1-InsideShare)*outdoor
 }
 
 // WarmDraft is what a chimney leaves of its draft for the stove under a steady
@@ -66,4 +73,12 @@ func (c Chimney) WarmDraft(gas, room, outdoor units.Celsius, flow float64) units
 	density := AirDensity(mean, c.Altitude)
 	speed := flow / density / c.Area()
 	return StackDraft(c.Height, mean, outdoor, c.Altitude) - units.Pascal(c.Resistance()*density*speed*speed/2)
+}
+
+// Still is the mean temperature of the gas in a chimney under which nothing burns.
+func (c Chimney) Still(room, outdoor units.Celsius) units.Celsius {
+	if c.Outside {
+		return OutsideShare*room + (1-OutsideShare)*outdoor
+	}
+	return c.Around(room, outdoor)
 }

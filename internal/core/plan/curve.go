@@ -52,7 +52,6 @@ func curveOf(s stove.Stove, r fire.Result) Curve {
 // WeakestDraft is the least draft after the last turn-down, while there are
 // coals.
 func (p Plan) WeakestDraft() units.Pascal {
-	const coals = 0.05 // kg
 	last := time.Duration(0)
 	for _, s := range p.Steps {
 		if s.Kind == TurnDown {
@@ -61,7 +60,7 @@ func (p Plan) WeakestDraft() units.Pascal {
 	}
 	weakest := math.Inf(1)
 	for i, d := range p.Predicted.Draft {
-		if at := time.Duration(i) * p.Predicted.Every; at > last && at <= p.Wish.For && p.Predicted.Coals[i] > coals {
+		if at := time.Duration(i) * p.Predicted.Every; at > last && at <= p.Wish.For && p.Predicted.Coals[i] > fire.CoalsGone {
 			weakest = math.Min(weakest, d)
 		}
 	}

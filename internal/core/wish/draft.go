@@ -36,8 +36,6 @@ const (
 	enoughDraft = 4
 	// WeakDraft is the draft below which a gust may turn it, Pa.
 	WeakDraft = 1.5
-	// windowShare is how much of the room's own pull an open window leaves.
-	windowShare = 0.1
 	// primedAfter is how long after the paper was lit its draft is taken.
 	primedAfter = 80 * time.Second
 )
@@ -47,10 +45,7 @@ const (
 // the weather.
 func BeforeLighting(w Wish) Before {
 	s, room, outdoor := w.Stove, w.Room, w.Outdoor
-	mean := 0.6*room + 0.4*outdoor
-	if s.Chimney.Outside {
-		mean = 0.15*room + 0.85*outdoor
-	}
+	mean := s.Chimney.Still(room, outdoor)
 	made := flue.StackDraft(s.Chimney.Height, mean, outdoor, s.Chimney.Altitude)
 	net := func(h Help) units.Pascal {
 		house := w.House
@@ -59,7 +54,7 @@ func BeforeLighting(w Wish) Before {
 		}
 		pull := house.Underpressure(room, outdoor, s.Chimney.Altitude)
 		if h.Window {
-			pull *= windowShare
+			pull *= fire.WindowLeaves
 		}
 		return made - pull
 	}
