@@ -62,29 +62,30 @@ func (s *Fire) burnFuel() {
 	if before.volatiles > 1e-9 {
 		flame = clamp(before.flaming/before.volatiles, 0, 1)
 	}
-	reach := 1 - decay(fresh/(0.55*s.p.blast))
+	reach := 1 - decay(fresh/(airReaches*s.p.blast))
 	// The bed counts for a quarter to a half of the coals' own radiation, by
 	// how much of it there is and how well it is blown.
 	bed := s.coals / s.p.coalBed
-	glow := (0.25 + 0.35*min(1, bed)) * min(1, 2.4*bed) * (1 - 0.3*s.ash)
-	shelter := 1 - decay(s.piecesTogether()/1.6)
+	glow := (glowThin + glowFull*min(1, bed)) * min(1, glowCovers*bed) * (1 - ashDims*s.ash)
+	shelter := 1 - decay(s.piecesTogether()/shelterPieces)
 	env := surroundings{
 		dt:           s.dt,
 		shield:       s.p.shield,
 		flame:        flame,
 		flaming:      clamp(before.flaming/s.p.liveliness, 0, 1),
 		flux:         (flameFlux + flameFluxAir*reach) * vapourCools(before),
-		completeness: 1 - decay(0.9*lambda*lambda),
+		completeness: 1 - decay(airForFlame*lambda*lambda),
 		shelter:      shelter,
-		coals:        glow * coalRadiation * (0.22 + 0.78*min(1, (above+1.6*below)/s.p.blast)),
-		fed:          smooth(lambda, 0.1, 0.35),
-		lining:       0.85 * sigma * (pow4(s.lining) - ambient4),
-		reached:      0.25 + 0.75*reach,
+		coals:        glow * coalRadiation * (glowUnblown + (1-glowUnblown)*min(1, (above+grateCounts*below)/s.p.blast)),
+		fed:          smooth(lambda, starvesUnder, feedsFrom),
+		lining:       liningEmits * sigma * (pow4(s.lining) - ambient4),
+		reached:      litUnblown + (1-litUnblown)*reach,
 		unlit:        s.unlit(),
 		// Cold air through the open door takes flames out; so does little air in
 		// a cold firebox: a lazy flame lives only between hot bricks. A piece alone
 		// loses the heat that its gas would need.
-		unsteady: (1 + 0.45*(1-shelter)) * (1 + 0.8*smooth(s.air.door, 0.010, 0.040)) * (1 + 0.6*(1-reach)*(1-smooth(s.lining, 380, 820))),
+		unsteady: (1 + aloneNeeds*(1-shelter)) * (1 + doorNeeds*smooth(s.air.door, doorFrom, doorFull)) *
+			(1 + lazyNeeds*(1-reach)*(1-smooth(s.lining, bricksCold, bricksHot))),
 	}
 	s.out = offgas{}
 	for i := range s.batches {
@@ -95,6 +96,45 @@ func (s *Fire) burnFuel() {
 	s.coals += s.out.char
 	s.burnGas(lambda, charRate)
 }
+
+// What the wood sees of the fire, and how the bed burns. Where no source stands,
+// the figure is this model's own, from the behaviour table.
+const (
+	// Air: how far it reaches into the fire, in shares of what blows a full bed.
+	airReaches  = 0.55 // of the blast, for a reach of 1 − 1/e
+	litUnblown  = 0.25 // share of the lit surface that burns without any air of its own
+	grateCounts = 1.6  // times air from above that air from below is worth to coals, which lie in its way
+
+	// The glow of the bed: share of the coals' own radiation that wood on it gets.
+	glowThin, glowFull = 0.25, 0.35 // of a thin bed, and more for a full one
+	glowCovers         = 2.4        // times a full bed that would cover the floor twice over: less leaves bare floor
+	ashDims            = 0.3        // share that its own ash takes
+	glowUnblown        = 0.22       // share that is left without air
+
+	// Shelter: pieces lend each other heat; 1.6 of them give 1 − 1/e of it all.
+	shelterPieces = 1.6
+	aloneNeeds    = 0.45 // growth of the critical flux for a piece alone
+
+	// What takes flames out: cold air in at the door, little air in a cold firebox.
+	doorNeeds, doorFrom, doorFull = 0.8, 0.010, 0.040 // growth of the critical flux, and kg/s from and to
+	lazyNeeds                     = 0.6               // growth where air is short and the bricks are cold
+	bricksCold, bricksHot         = 380, 820          // K of the lining, between which that fades
+	starvesUnder, feedsFrom       = 0.1, 0.35         // of the air that burning needs: no flame, any flame
+	airForFlame                   = 0.9               // with the square of the air factor: how near a flame comes to its full heat
+
+	liningEmits = 0.85 // emissivity of sooty brick; 0.8 to 0.95
+	vapourTakes = 1.1  // of a flame's heat, for each kg of vapour per kg of gas over dryVapour
+	dryVapour   = 0.2  // kg/kg, of wood that is ready to burn
+
+	// Coals: burning at first order, 7200 s for a bed that is blown.
+	bedSeconds   = 7200.0
+	unblownPace  = 0.12    // of the blown rate that is left without air
+	coalBlast    = 0.83    // of the blast, at which the rate is the full one
+	ashSlows     = 0.5     // share of the rate that a full cover of ash takes
+	airToCoals   = 0.75    // share of the air that coals can have at most
+	creepSeconds = 40000.0 // of a bed that burns with what seeps in
+	mostOxygen   = 0.95    // share of all the air that they can use up
+)
 
 // piecesTogether is how many burning pieces shelter each other.
 func (s *Fire) piecesTogether() float64 {
@@ -126,17 +166,17 @@ func vapourCools(out offgas) float64 {
 	if out.volatiles < 1e-9 {
 		return 1
 	}
-	return 1 / (1 + 1.1*max(0, out.water/out.volatiles-0.2))
+	return 1 / (1 + vapourTakes*max(0, out.water/out.volatiles-dryVapour))
 }
 
 // burnCoals burns char at first order, rising with the air, air from below
 // counting more, capped by the oxygen there. As the bed burns its own ash covers
 // it, until it is raked.
 func (s *Fire) burnCoals(above, below float64) float64 {
-	air := above + 1.6*below
-	rate := s.p.charRate * s.coals / 7200 * (0.12 + s.coalAir.at(air/(0.83*s.p.blast))) * (1 - 0.5*s.ash)
-	rate = min(rate, 0.75*(above+below)/airForChar+s.coals/40000)
-	rate = min(rate, s.coals/s.dt, 0.95*s.air.total/airForChar)
+	air := above + grateCounts*below
+	rate := s.p.charRate * s.coals / bedSeconds * (unblownPace + s.coalAir.at(air/(coalBlast*s.p.blast))) * (1 - ashSlows*s.ash)
+	rate = min(rate, airToCoals*(above+below)/airForChar+s.coals/creepSeconds)
+	rate = min(rate, s.coals/s.dt, mostOxygen*s.air.total/airForChar)
 	s.coals -= rate * s.dt
 	s.ash += (1 - s.ash) * rate * s.dt / s.p.coalBed
 	return rate
@@ -200,7 +240,7 @@ const catalystWorks = 533
 // flames of other wood; flames under cold wood burn worse.
 func (s *Fire) burnoutOf(lambda float64) float64 {
 	out := &s.out
-	hot := smooth(s.lining, 380, 820) * vapourCools(*out)
+	hot := smooth(s.lining, bricksCold, bricksHot) * vapourCools(*out)
 	inFlame := s.p.burnoutCold + (s.p.burnoutHot-s.p.burnoutCold)*hot
 	flame := clamp(out.flaming/out.volatiles, 0, 1)
 	passing := clamp(out.passing/out.volatiles, 0, 1-flame) * clamp(out.flaming/(0.5*s.p.liveliness), 0, 1)
