@@ -18,6 +18,7 @@ const (
 	numGauges
 )
 
+// placeIndex finds a gauge by the place that its owner knows.
 var placeIndex = map[stove.Place]int{stove.Top: gTop, stove.ConnectorProbe: gProbe, stove.ConnectorSurface: gSurface,
 	stove.CatalystProbe: gCatalyst, stove.FireboxProbe: gFirebox}
 
@@ -38,6 +39,7 @@ func (s *Fire) readGauges() {
 	g[gSurface] += (float64(s.surface) - g[gSurface]) * s.follows[gSurface]
 }
 
+// follow moves a gauge by its share towards what it sits on, °C.
 func (s *Fire) follow(gauge int, target float64) {
 	s.gauge[gauge] += (target - s.gauge[gauge]) * s.follows[gauge]
 }
@@ -50,12 +52,22 @@ func followShares(dt float64) (out [numGauges]float64) {
 	return out
 }
 
+// What fouls the glass and cleans it: this model's own, from how owners see it.
+const (
+	blackGlass   = 0.040  // kg of smoke on a square metre that make it black
+	glassArea    = 0.1    // m², of a usual door
+	touches      = 0.1    // share of the smoke that comes by the glass
+	washKeeps    = 0.6    // share of it that air over the glass keeps off
+	washFlow     = 0.3    // of the blast, of second air that washes fully
+	cleansFrom   = 620.0  // K of the lining, from where it begins to burn clean
+	cleansFull   = 800.0  // K, at which it does fully
+	cleanSeconds = 5400.0 // s, until a third is left
+)
+
 // foulGlass lets smoke settle on cool glass and a hot fire burn it clean.
 // glass is 0 clear to 1 black.
 func (s *Fire) foulGlass() {
-	// 40 g of smoke per square metre of firebox wall would blacken it; a tenth
-	// of what passes touches the glass, less where air washes it.
-	wash := 1 - 0.6*min(1, s.air.secondary/(0.3*s.p.blast))
-	s.glass += s.gas.smoke * 0.1 * wash / (0.040 * 0.1) * s.dt * (1 - s.glass)
-	s.glass -= s.glass * smooth(s.lining, 620, 800) / 5400 * s.dt
+	wash := 1 - washKeeps*min(1, s.air.secondary/(washFlow*s.p.blast))
+	s.glass += s.gas.smoke * touches * wash / (blackGlass * glassArea) * s.dt * (1 - s.glass)
+	s.glass -= s.glass * smooth(s.lining, cleansFrom, cleansFull) / cleanSeconds * s.dt
 }

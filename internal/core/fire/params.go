@@ -36,14 +36,19 @@ type params struct {
 // build is how a family differs from a 55 L secondary-air stove of the same
 // size: factors on its starting values, and the qualities of its combustion.
 type build struct {
-	primary, secondary, leak, lining, body, exchange, emissivity float64
-	cold, hot, thermalAt, preheat                                float64
+	primary, secondary, leak float64 // factors on the inlets; 0.1 to 2, a tight stove to one with many
+	lining, body             float64 // factors on the heat they store: weight of brick, of iron
+	exchange, emissivity     float64 // factors on gas to body, and on lining to body
+	cold, hot                float64 // shares of flaming gas that burn in a cold and in a hot firebox; 0.8 to 1
+	thermalAt                float64 // K of the lining at which smoke burns without a flame; 800 to 900
+	preheat                  float64 // how well second air is placed and warmed, 1 as the stove all is scaled from
 }
 
 // builds hold one row a family. The burnouts and the preheat are what emission
 // tests of the family usually come to (40 CFR 60 AAA); the rest is weight of
 // brick and iron.
 var builds = map[stove.Family]build{
+	// primary, secondary, leak, lining, body, exchange, emissivity, cold, hot, thermalAt, preheat
 	stove.SecondaryAir: {1, 1, 1, 1, 1, 1, 1, 0.87, 0.99, 830, 1},
 	stove.Plain:        {1.1, 0.15, 2, 0.75, 1, 1, 2.2, 0.81, 0.945, 890, 0.4},
 	stove.Catalytic:    {1, 0.5, 1, 1, 1.25, 1.15, 1, 0.80, 0.87, 850, 0.5},
@@ -55,23 +60,23 @@ var builds = map[stove.Family]build{
 // The 55 L secondary-air stove that everything is scaled from. Volumes and
 // areas are those of a firebox of 46 × 38 × 33 cm with 3 cm of brick.
 const (
-	baseVolume      = 55.0   // L
-	baseOutput      = 8000.0 // W, what such a stove's manual gives
-	basePrimary     = 9.2e-4
-	baseSecondary   = 6.5e-4
-	baseLeak        = 0.55e-4
-	baseLining      = 32e3
-	baseBody        = 75e3
-	baseLiningArea  = 0.55
-	baseBodyArea    = 2.05
-	baseLiningUA    = 5.0
-	baseExchange    = 10.5
-	baseEmissivity  = 0.25
-	ajarGap         = 28e-4
-	barometricLimit = 12.0 // Pa
-	flapShare       = 0.9  // of the flue's area, of an open flap
-	flapSwings      = 15.0 // s from shut to open under twice the limit
-	catchingSteps   = 4    // parts of a step while wood catches
+	baseVolume      = 55.0    // L
+	baseOutput      = 8000.0  // W, what such a stove's manual gives
+	basePrimary     = 9.2e-4  // m², fully open; 5 to 15 cm² of such stoves
+	baseSecondary   = 6.5e-4  // m², of all its holes
+	baseLeak        = 0.55e-4 // m², of a rope that is whole
+	baseLining      = 32e3    // J/K: 35 kg of brick, of which the inner half follows a fire
+	baseBody        = 75e3    // J/K: 150 kg of iron
+	baseLiningArea  = 0.55    // m²
+	baseBodyArea    = 2.05    // m², plates and legs
+	baseLiningUA    = 5.0     // W/K, gas to lining
+	baseExchange    = 10.5    // W/K, gas to body
+	baseEmissivity  = 0.25    // lining to body, through what stands between
+	ajarGap         = 28e-4   // m², of a door ajar by a finger
+	barometricLimit = 12.0    // Pa
+	flapShare       = 0.9     // of the flue's area, of an open flap
+	flapSwings      = 15.0    // s from shut to open under twice the limit
+	catchingSteps   = 4       // parts of a step while wood catches
 )
 
 // paramsOf scales the starting values by volume (masses) and its two-thirds

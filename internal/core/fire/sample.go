@@ -152,20 +152,30 @@ func (s *Fire) flags(band guide) Flags {
 	if s.air.spilling && s.burning() {
 		f |= Spilling
 	}
-	if s.coals > 0.1*s.p.coalBed && s.gas.starved > 0.12 {
+	if s.coals > starvedBed*s.p.coalBed && s.gas.starved > starvedGas {
 		f |= StarvedCoals
 	}
-	if s.gas.smoke > 2e-6 && s.flue.wall[segments/2] < settlesBelow {
+	if s.gas.smoke > someSmoke && s.flue.wall[segments/2] < settlesBelow {
 		f |= ColdFlue
 	}
 	return f
 }
 
+// What is too little to be seen.
+const (
+	someSmoke     = 2e-6       // kg/s, from where deposits are worth a word
+	smoulderGas   = 2e-5 / 0.6 // kg/s for each kg of a full bed, from where unburnt gas is a smoulder
+	mostlyUnburnt = 0.6        // share of the gas that burns, under which it leaves mostly unburnt
+	anyGas        = 1e-6       // kg/s, from where something is alight
+)
+
 // smoulders tells whether gas leaves mostly unburnt.
-func (s *Fire) smoulders() bool { return s.out.volatiles > 2e-5*s.p.coalBed/0.6 && s.gas.burnout < 0.6 }
+func (s *Fire) smoulders() bool {
+	return s.out.volatiles > smoulderGas*s.p.coalBed && s.gas.burnout < mostlyUnburnt
+}
 
 // burning tells whether anything is alight.
-func (s *Fire) burning() bool { return s.out.volatiles > 1e-6 || s.coals > CoalsGone }
+func (s *Fire) burning() bool { return s.out.volatiles > anyGas || s.coals > CoalsGone }
 
 // tooHot tells whether any gauge is over its limit, the guiding one or not; top
 // plate and gas have the usual limits where no gauge hangs there.

@@ -50,6 +50,8 @@ type guide struct {
 	limits [numGauges]float64 // °C; 0 is none
 }
 
+// guideBand takes the stove's own gauges and bands; without any the flue gas is
+// judged as a connector probe would read it.
 func guideBand(s stove.Stove) guide {
 	out := guide{index: gProbe, band: stove.ConnectorProbe.DefaultBand()}
 	if g, ok := s.Guide(); ok {
@@ -78,11 +80,23 @@ type measure struct {
 	spilled, spilledCold                  bool
 }
 
+// newMeasure begins the account with what is stored and glows already.
 func newMeasure(s *Fire) measure {
 	return measure{band: guideBand(s.setup.Stove), start: s.stored(), coalsBefore: s.coals, lastLoad: -1, coaled: -1, working: -1, minDraft: math.Inf(1)}
 }
 
+// loaded begins to count anew how long a load takes to coals.
 func (m *measure) loaded(now float64) { m.lastLoad, m.coaled, m.left = now, -1, -1 }
+
+// What counts as what in a summary.
+const (
+	starvedBed   = 0.1    // of a full bed, under which too few coals are left to starve
+	starvedGas   = 0.12   // share of the char's carbon that leaves as carbon monoxide when coals starve
+	leastFlaming = 2e-5   // kg/s of gas in flame, under which nobody would say that it burns
+	earlySeconds = 1200.0 // of smoke that is the lighting's
+	coldSeconds  = 1800.0 // in which smoke into the room is a cold chimney's
+	burntDown    = 0.055  // share of a load's dry wood that is left when it counts as gone to coals
+)
 
 // step takes the step just made into account.
 func (m *measure) step(s *Fire, lit bool) {
@@ -100,13 +114,13 @@ func (m *measure) step(s *Fire, lit bool) {
 	if m.working < 0 && guiding >= float64(m.band.band.Low) {
 		m.working = s.now
 	}
-	if s.out.flaming > 2e-5 {
+	if s.out.flaming > leastFlaming {
 		m.flaming += s.dt
 	}
-	if s.coals > 0.1*s.p.coalBed && s.gas.starved > 0.12 {
+	if s.coals > starvedBed*s.p.coalBed && s.gas.starved > starvedGas {
 		m.starved += s.dt
 	}
-	if s.now <= 1200 {
+	if s.now <= earlySeconds {
 		m.early += s.gas.smoke * s.dt
 	}
 	if lit {
@@ -115,13 +129,13 @@ func (m *measure) step(s *Fire, lit bool) {
 	if s.air.spilling && s.burning() {
 		m.spilled = true
 		m.spilling += s.dt
-		m.spilledCold = m.spilledCold || s.now < 1800
+		m.spilledCold = m.spilledCold || s.now < coldSeconds
 	}
 	m.peakTop, m.peakGas = max(m.peakTop, s.gauge[gTop]), max(m.peakGas, s.gauge[gProbe])
 	if m.lastLoad >= 0 && m.coaled < 0 {
 		left := s.woodLeft()
 		if m.left < 0 {
-			m.left = 0.055 * left
+			m.left = burntDown * left
 		}
 		if left <= m.left {
 			m.coaled = s.now - m.lastLoad
@@ -193,6 +207,7 @@ func (m *measure) analysis(s *Fire) (flue.Sample, units.Fraction) {
 	return sample, loss.Net
 }
 
+// waterLeft is the water still in the wood, kg.
 func (s *Fire) waterLeft() float64 {
 	sum := 0.0
 	for i := range s.batches {
@@ -201,6 +216,7 @@ func (s *Fire) waterLeft() float64 {
 	return sum
 }
 
+// seconds turns a time in the account into a duration; negative: not reached.
 func seconds(s float64) time.Duration {
 	if s < 0 {
 		return -1
