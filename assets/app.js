@@ -80,7 +80,7 @@
     find.addEventListener("keydown", (e) => { if (e.key === "Enter") e.preventDefault(); });
     return find;
   };
-  for (const list of document.querySelectorAll("select")) {
+  for (const list of document.querySelectorAll("select:is([name=wood], [name=wood2], [name=stack], [name=kindling], [name=other-wood], [name=species])")) {
     if (list.options.length <= long) continue;
     const of = list.closest("label")?.querySelector("span")?.textContent ?? "the list";
     const find = finder(of, (sought) => {
@@ -90,8 +90,7 @@
         if (first) { list.value = first.value; list.dispatchEvent(new Event("input", { bubbles: true })); }
       }
     });
-    // Not inside the list's label: that names the list.
-    (list.closest("label") ?? list).before(find);
+    list.after(find); // a label names the first of its controls
     list.form?.addEventListener("submit", () => { for (const option of list.options) option.disabled = false; });
   }
   for (const table of document.querySelectorAll("table[data-find]")) {

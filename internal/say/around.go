@@ -63,7 +63,7 @@ func Return(p plan.Plan, sys units.System) string {
 	default:
 		says += fmt.Sprintf(" A fire lit then does not reach %s in four hours.", low)
 	}
-	return says + fmt.Sprintf(" To come home to a warm room takes about %s all the time: somebody who puts on the manual's largest load every %s or so, or other heating.",
+	return says + fmt.Sprintf(" To come home to a warm room takes about %s all the time: somebody who puts on the largest load every %s or so, or other heating.",
 		sys.Power(r.Steady), units.Duration(r.Every.Round(30*time.Minute)))
 }
 

@@ -15,6 +15,10 @@ import (
 func Taken(st stove.Stove, sys units.System) map[string]string {
 	out := map[string]string{}
 	for _, k := range st.Stakes() {
+		if k.Load > 0 {
+			out[k.Field] = fmt.Sprintf("not known: %s taken, the least of stoves this size; the manual may allow up to %s more", taken(st, k.Field, sys), sys.Mass(k.Load))
+			continue
+		}
 		out[k.Field] = "not known: " + taken(st, k.Field, sys) + " taken; knowing it may change " + stake(k, sys)
 	}
 	return out
@@ -42,10 +46,7 @@ func taken(st stove.Stove, field string, sys units.System) string {
 }
 
 func stake(k stove.Stake, sys units.System) string {
-	switch {
-	case k.Load > 0:
-		return "± " + sys.Mass(k.Load) + " a load"
-	case k.Piece > 0:
+	if k.Piece > 0 {
 		return "± " + sys.Size(k.Piece) + " of what fits"
 	}
 	return "± " + sys.Draft(max(k.Draft, 0.1)) + " of draft"
@@ -114,4 +115,19 @@ func guessed(stacks []wood.Stack) []string {
 		}
 	}
 	return out
+}
+
+// assumable are the fields of a stove that may stay unknown, in words.
+var assumable = map[string]string{"width": "the firebox's width", "depth": "its depth", "height": "its height", "diameter": "the flue's diameter", "lining": "its lining", "bends": "bends", "horizontal": "a level run", "altitude": "the altitude"}
+
+// Unknown lists what is taken as usual of a stove, beside its largest load; empty:
+// nothing.
+func Unknown(st stove.Stove) string {
+	var out []string
+	for _, field := range st.Assumed {
+		if field != "max-load" {
+			out = append(out, assumable[field])
+		}
+	}
+	return strings.Join(out, ", ")
 }

@@ -166,7 +166,7 @@ func Cautions(made plan.Plan, sys units.System) []string {
 			one, sys.RoomTemperature(units.Celsius(math.Round(lowest)))))
 	}
 	if main := p.MainOf.Stack; w.MostPieces(p.MainIndex()) == 1 && float64(w.Stove.MaxLoad) < 2*float64(main.PieceMass) {
-		out = append(out, fmt.Sprintf("The manual's load is one piece of %s (%s): it is planned piece by piece. Put the next on when this one has gone to coals that still glow; a single piece smokes more for each kilogram than three together.",
+		out = append(out, fmt.Sprintf("The largest load is one piece of %s (%s): it is planned piece by piece. Put the next on when this one has gone to coals that still glow; a single piece smokes more for each kilogram than three together.",
 			main.Name, sys.Mass(main.PieceMass)))
 	}
 	if until, limited := w.Hands(); limited {
@@ -182,6 +182,9 @@ func Cautions(made plan.Plan, sys units.System) []string {
 	}
 	if w.LeftOut > 0 {
 		out = append(out, fmt.Sprintf("Of your stacks %d were tried, from light to dense; %d more were left out.", len(w.Woods()), w.LeftOut))
+	}
+	if w.Stove.Takes("max-load") {
+		out = append(out, fmt.Sprintf("The manual's largest load is not known here. %s is planned with, the least of stoves this size: look it up before the first fire, and put it on the stove's page.", sys.Mass(w.Stove.MaxLoad)))
 	}
 	out = append(out, guessed(p.stacks())...)
 	if w.Mild {

@@ -36,6 +36,8 @@ var reasons = map[reason.Code]string{
 	stove.BandFalls:      "its band must rise: working from, working to, too hot (now %s, %s, %s)",
 	stove.SurfaceDouble:  "a surface thermometer on double-wall pipe says little about the gas inside: use a probe, or the stove top",
 	stove.LoadOverManual: "%[1]s is over the manual's largest load of %[2]s; up to %[2]s would do",
+	stove.LoadOverUsual:  "%s is over what manuals of stoves of this size allow, about %s at most: the manual's own figure, on the stove's page, would tell",
+	stove.NotAssumable:   "%q is nothing of a stove that may stay unknown",
 	stove.LoadOverBox:    "%s of %s fills %s and the firebox holds %s",
 	stove.ScaleFull:      "fully open must be a number from 0.1 to 200 (%s)",
 	stove.ScaleNotches:   "named notches want 2 to 20 names, from shut to open, with commas between them",

@@ -18,6 +18,7 @@ const (
 	NotInTime    reason.Code = "search/not-in-time"    // how long somebody is there
 	LayNotClean  reason.Code = "search/lay-not-clean"  // lay, at best, how long it smoulders
 	LastPiece    reason.Code = "search/last-piece"     // stack
+	OneUntold    reason.Code = "search/one-untold"     // at best, the load that is taken
 	OnePiece     reason.Code = "search/one-piece"      // at best, the manual's load
 	WetSmoulders reason.Code = "search/wet-smoulders"  // moisture, at best
 	FewCoals     reason.Code = "search/few-coals"      // at best
@@ -48,6 +49,9 @@ func (s search) refuse(verdicts []verdict) *wish.Refusal {
 	case s.MostPieces(0) == 1 && s.Wood.Stack.Pieces() == 1:
 		return wish.Refuse(LastPiece, reason.Text(s.Wood.Stack.Name))
 	case s.MostPieces(0) == 1:
+		if s.Stove.Takes("max-load") {
+			return wish.Refuse(OneUntold, atBest, reason.Mass(s.Stove.MaxLoad))
+		}
 		return wish.Refuse(OnePiece, atBest, reason.Mass(s.Stove.MaxLoad))
 	case s.Start.Few():
 		return wish.Refuse(FewCoals, atBest)

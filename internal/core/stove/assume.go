@@ -9,8 +9,9 @@ import (
 )
 
 // What is taken for a stove of which its owner does not know everything yet. A
-// usual firebox is wider than deep and deeper than high to the baffle; a manual's
-// load is about an eighth of a kilogram for each litre.
+// usual firebox is wider than deep and deeper than high to the baffle. Manuals'
+// largest loads differ by twice for one volume: too much can hurt somebody, so the
+// least of them is taken and not a middle one.
 const (
 	usualBox                                    = 55 // L, with the sides below
 	usualWide, usualDeep, usualTall             = 0.46, 0.38, 0.33
@@ -51,7 +52,9 @@ func (s Stove) Assume() Stove {
 		}
 	}
 	s.assumeSides(fill)
-	fill("max-load", s.MaxLoad == 0, func() { s.MaxLoad = units.Kilogram(math.Round(usualLoad*float64(s.Volume)*10) / 10) })
+	fill("max-load", s.MaxLoad == 0, func() {
+		s.MaxLoad = max(leastLoad, units.Kilogram(math.Floor(leastUsualLoad*float64(s.Volume)*10+1e-9)/10))
+	})
 	fill("diameter", s.Chimney.Diameter == 0, func() { s.Chimney.Diameter = flueOf(s.Volume).usual })
 	fill("lining", s.Chimney.Lining == "", func() { s.Chimney.Lining = flue.Insulated })
 	slices.SortFunc(s.Assumed, func(a, b string) int { return slices.Index(Assumable, a) - slices.Index(Assumable, b) })
@@ -107,7 +110,8 @@ func flueOf(v units.Litre) usualFlue {
 }
 
 // A Stake is what knowing a field would change at most, from what is taken for
-// it: the draft of a warm fire, the load, the longest piece. Zero: not that.
+// it: the draft of a warm fire and the longest piece either way, the load only
+// upwards. Zero: not that.
 type Stake struct {
 	Field string
 	Draft units.Pascal
@@ -146,7 +150,7 @@ func (s Stove) Stakes() []Stake {
 		case "height":
 			k.Piece = s.Height * sideDoubt
 		case "max-load":
-			k.Load = units.Kilogram((mostUsualLoad - leastUsualLoad) / 2 * float64(s.Volume))
+			k.Load = units.Kilogram((mostUsualLoad - leastUsualLoad) * float64(s.Volume))
 		case "diameter":
 			k.Draft = between(chimney(func(c *flue.Chimney) { c.Diameter = f.narrower }), chimney(func(c *flue.Chimney) { c.Diameter = f.broader }))
 		case "lining":

@@ -9,6 +9,7 @@ import (
 	"smolder/internal/core/flue"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
 )
 
 func told(v units.Litre) stove.Stove {
@@ -50,12 +51,34 @@ func TestStakes(t *testing.T) {
 		assert.True(t, k.Draft > 0 || k.Load > 0 || k.Piece > 0, "%s is worth something", k.Field)
 	}
 	require.Len(t, worth, 8)
-	assert.InDelta(t, 2.2, float64(worth["max-load"].Load), 0.1, "manuals give 0.08 to 0.16 kg per litre")
+	assert.InDelta(t, 4.4, float64(worth["max-load"].Load), 0.1, "manuals give 0.08 to 0.16 kg per litre, and the least is taken")
 	tall := st
 	tall.Chimney.Height = 12
 	for _, k := range tall.Assume().Stakes() {
 		if k.Field == "altitude" {
 			assert.Greater(t, k.Draft, worth["altitude"].Draft, "thin air costs a tall chimney more")
 		}
+	}
+}
+
+// Of a largest load that nobody has read in the manual the least is planned with;
+// what was really put on is logged up to what any manual allows.
+func TestALargestLoadThatIsNotKnown(t *testing.T) {
+	st := told(55).Assume()
+	assert.InDelta(t, 4.4, float64(st.MaxLoad), 1e-9)
+	beech, err := wood.SpeciesByKey("beech")
+	require.NoError(t, err)
+	require.NoError(t, st.CheckLoad(7, 0.18, beech))
+	require.ErrorIs(t, st.CheckLoad(9.5, 0.18, beech), stove.ErrLoad)
+	st.Assumed, st.MaxLoad = nil, 4.4
+	require.ErrorIs(t, st.CheckLoad(7, 0.18, beech), stove.ErrLoad, "a manual's figure is never passed")
+}
+
+// A file may not make up what is unknown.
+func TestOnlyWhatMayBeUnknownIs(t *testing.T) {
+	for _, bad := range [][]string{{"family"}, {"lining", "lining"}, {"<script>"}} {
+		st := told(55).Assume()
+		st.Assumed = bad
+		require.Error(t, st.Check(), "%v", bad)
 	}
 }

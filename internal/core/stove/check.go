@@ -3,6 +3,7 @@ package stove
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"smolder/internal/core/reason"
@@ -30,6 +31,8 @@ const (
 	BandFalls      reason.Code = "stove/band"           // low, high, too hot
 	SurfaceDouble  reason.Code = "stove/surface-double" //
 	LoadOverManual reason.Code = "stove/load-manual"    // load, the manual's
+	LoadOverUsual  reason.Code = "stove/load-usual"     // load, the most that manuals of this size allow
+	NotAssumable   reason.Code = "stove/assumed"        // what was given
 	LoadOverBox    reason.Code = "stove/load-box"       // load, wood, what it fills, the firebox
 	ScaleFull      reason.Code = "stove/scale-full"     // kind
 	ScaleNotches   reason.Code = "stove/scale-notches"  //
@@ -83,6 +86,12 @@ func (s Stove) Check() error {
 	}
 	wrong = append(wrong, s.checkControls()...)
 	wrong = append(wrong, s.checkGauges()...)
+	for i, field := range s.Assumed {
+		if !slices.Contains(Assumable, field) || slices.Contains(s.Assumed[:i], field) {
+			add("", NotAssumable, reason.Text(field))
+			break
+		}
+	}
 	if err := s.Chimney.Check(); err != nil {
 		wrong = append(wrong, err)
 	}
@@ -169,8 +178,12 @@ var ErrLoad = errors.New("the load does not fit this stove")
 // CheckLoad refuses a load that the manual or the firebox does not allow: a
 // [reason.Reason] whose cause is [ErrLoad].
 func (s Stove) CheckLoad(m units.Kilogram, u units.Fraction, sp wood.Species) error {
-	const rounding = 1e-6 // kg
-	if !(m <= s.MaxLoad+rounding) {
+	const rounding = 1e-6    // kg
+	if s.Takes("max-load") { // the least usual load was taken, and nobody has read that in a manual
+		if most := units.Kilogram(mostUsualLoad * s.Volume); !(m <= most) {
+			return reason.Of("pieces", LoadOverUsual, reason.Mass(m), reason.Mass(most)).For(ErrLoad)
+		}
+	} else if !(m <= s.MaxLoad+rounding) {
 		return reason.Of("pieces", LoadOverManual, reason.Mass(m), reason.Mass(s.MaxLoad)).For(ErrLoad)
 	}
 	if room := wood.LoadOf(sp, u, m).Stacked; room > s.Volume {

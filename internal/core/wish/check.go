@@ -62,6 +62,9 @@ func (w Wish) refusedWood(s wood.Stack) *Refusal {
 	case s.Pieces() < 1:
 		return refuse(UsedUp, name)
 	case s.PieceMass > w.Stove.MaxLoad:
+		if w.Stove.Takes("max-load") {
+			return refuse(HeavyUntold, name, reason.Mass(s.PieceMass), reason.Mass(w.Stove.MaxLoad))
+		}
 		return refuse(TooHeavy, name, reason.Mass(s.PieceMass), reason.Mass(w.Stove.MaxLoad))
 	case s.Moisture() > wood.Unburnable:
 		return refuse(TooWet, name, reason.Share(s.Moisture()))

@@ -32,18 +32,19 @@ func Refuse(code reason.Code, values ...reason.Quantity) *Refusal { return refus
 
 // Why a wish cannot be planned for at all, with the quantities of each.
 const (
-	MineralWood    reason.Code = "wish/mineral"           // stack
-	TooLong        reason.Code = "wish/pieces-too-long"   // stack, their length, the longest that fits
-	UsedUp         reason.Code = "wish/used-up"           // stack
-	TooHeavy       reason.Code = "wish/pieces-too-heavy"  // stack, a piece, the manual's load
-	TooWet         reason.Code = "wish/too-wet"           // stack, moisture
-	Unattended     reason.Code = "wish/unattended"        //
-	NobodyThere    reason.Code = "wish/nobody-there"      //
-	NobodyYet      reason.Code = "wish/nobody-there-yet"  // how long until somebody is
-	BandFalls      reason.Code = "wish/band-falls"        // a band that would do, from and to
-	UnknownLay     reason.Code = "wish/unknown-lay"       // what was asked
-	DoNotLight     reason.Code = "wish/do-not-light"      // net draft
-	DoNotLightWarm reason.Code = "wish/do-not-light-warm" // net draft, the flue warmed
+	MineralWood    reason.Code = "wish/mineral"             // stack
+	TooLong        reason.Code = "wish/pieces-too-long"     // stack, their length, the longest that fits
+	UsedUp         reason.Code = "wish/used-up"             // stack
+	HeavyUntold    reason.Code = "wish/pieces-heavy-untold" // stack, a piece, the load that is taken
+	TooHeavy       reason.Code = "wish/pieces-too-heavy"    // stack, a piece, the manual's load
+	TooWet         reason.Code = "wish/too-wet"             // stack, moisture
+	Unattended     reason.Code = "wish/unattended"          //
+	NobodyThere    reason.Code = "wish/nobody-there"        //
+	NobodyYet      reason.Code = "wish/nobody-there-yet"    // how long until somebody is
+	BandFalls      reason.Code = "wish/band-falls"          // a band that would do, from and to
+	UnknownLay     reason.Code = "wish/unknown-lay"         // what was asked
+	DoNotLight     reason.Code = "wish/do-not-light"        // net draft
+	DoNotLightWarm reason.Code = "wish/do-not-light-warm"   // net draft, the flue warmed
 )
 
 // doNotLight refuses to light against the draft. What would do is what, by the

@@ -2,6 +2,7 @@ package wood
 
 import (
 	"math"
+	"slices"
 	"time"
 
 	"smolder/internal/core/units"
@@ -48,11 +49,16 @@ var usualYear = [12]Day{
 // thickness is of a usual piece; cover may be empty for not known. A day to come
 // counts as today; more than twenty years count as twenty.
 func Lain(sp Species, thickness units.Metre, cover Cover, since, now time.Time) Estimate {
+	return Course(sp, thickness, cover, since, now, 2)[1]
+}
+
+// Course is what [Lain] would say at n moments from since to now, evenly; n is at
+// least 2.
+func Course(sp Species, thickness units.Metre, cover Cover, since, now time.Time, n int) []Estimate {
 	if sp.Key == "pressed-logs" {
-		return Estimate{pressedDry - leastSpread, pressedDry, pressedDry + leastSpread}
+		return slices.Repeat([]Estimate{{pressedDry - leastSpread, pressedDry, pressedDry + leastSpread}}, n)
 	}
-	known := cover
-	doubt := rateDoubt
+	known, doubt := cover, rateDoubt
 	if known == "" {
 		known, doubt = Top, math.Hypot(rateDoubt, coverDoubt)
 	}
@@ -60,49 +66,100 @@ func Lain(sp Species, thickness units.Metre, cover Cover, since, now time.Time) 
 	if !there {
 		green = usualGreen
 	}
-	rate := DryingRate(thickness, false, known, 0.5)
 	const tenth = 1.2816 // of the normal distribution, as in [Belief.ReadyIn]
-	e := Estimate{
-		Low:    dryYears(green*(1-greenDoubt), rate*math.Exp(tenth*doubt), since, now),
-		Middle: dryYears(green, rate, since, now),
-		High:   dryYears(green*(1+greenDoubt), rate*math.Exp(-tenth*doubt), since, now),
-	}
-	e.Low, e.High = min(e.Low, e.Middle-leastSpread), max(e.High, e.Middle+leastSpread)
-	return e
-}
-
-// Course is what [Lain] would say on each of n days from since to now, evenly.
-func Course(sp Species, thickness units.Metre, cover Cover, since, now time.Time, n int) []Estimate {
-	out := make([]Estimate, n)
-	for i := range out {
-		at := since.Add(time.Duration(float64(now.Sub(since)) * float64(i) / float64(max(1, n-1))))
-		out[i] = Lain(sp, thickness, cover, since, at)
+	rate := DryingRate(thickness, false, known, 0.5)
+	quick, slow := rate*math.Exp(tenth*doubt), rate*math.Exp(-tenth*doubt)
+	e := Estimate{Low: green * (1 - greenDoubt), Middle: green, High: green * (1 + greenDoubt)}
+	days := max(0, min(longestLying, int(now.Sub(since).Hours()/24)))
+	out := make([]Estimate, 0, n)
+	for day := 0; len(out) < n; day++ {
+		for len(out) < n && day >= days*len(out)/(n-1) {
+			at := e
+			at.Low, at.High = min(at.Low, at.Middle-leastSpread), max(at.High, at.Middle+leastSpread)
+			out = append(out, at)
+		}
+		air := usualYear[since.AddDate(0, 0, day).Month()-1]
+		e = Estimate{DryDay(e.Low, quick, air), DryDay(e.Middle, rate, air), DryDay(e.High, slow, air)}
 	}
 	return out
 }
 
-// dryYears dries wood through usual years.
-func dryYears(u units.Fraction, rate float64, since, now time.Time) units.Fraction {
-	days := min(longestLying, int(now.Sub(since).Hours()/24))
-	for day := range max(0, days) {
-		u = DryDay(u, rate, usualYear[since.AddDate(0, 0, day).Month()-1])
-	}
-	return u
+// A common split is a third of a metre long and this thick, m. Of a load that is
+// known it is at most a quarter: whoever has a small stove splits finer.
+const (
+	usualLength, usualSide = 0.33, 0.085
+	piecesALoad            = 4
+	leastPiece             = 0.1 // kg
+)
+
+// A Fit is what the stove takes for which wood is split; zero: not known.
+type Fit struct {
+	Longest units.Metre    // piece that fits
+	Load    units.Kilogram // largest
 }
 
-// usualPiece is a common split: a third of a metre long and this thick, m.
-const usualLength, usualSide = 0.33, 0.085
-
-// UsualPiece is the mass and length of a usual split of a kind that is no longer
-// than longest; shorter ones are split finer. Zero: as they are usually cut.
-func UsualPiece(sp Species, u units.Fraction, longest units.Metre) (units.Kilogram, units.Metre) {
+// UsualPiece is the mass and length of a usual split of a kind that fits; a
+// shorter one is split finer.
+func UsualPiece(sp Species, u units.Fraction, fit Fit) (units.Kilogram, units.Metre) {
 	length := units.Metre(usualLength)
-	if longest > 0 {
-		length = min(length, units.Metre(math.Floor(float64(longest)*100)/100))
+	if fit.Longest > 0 {
+		length = min(length, units.Metre(math.Floor(float64(fit.Longest)*100)/100))
 	}
-	side := usualSide * float64(length) / usualLength
-	mass := sp.Gravity * 1000 * (1 + float64(u)) * side * side * float64(length)
-	return units.Kilogram(math.Round(mass*10) / 10), length
+	return usualMass(sp, u, length, fit), length
+}
+
+// usualMass is the mass of a usual split of a length, kg to a tenth.
+func usualMass(sp Species, u units.Fraction, length units.Metre, fit Fit) units.Kilogram {
+	side := usualSide * min(1, float64(length)/usualLength)
+	mass := units.Kilogram(sp.Gravity * 1000 * (1 + float64(u)) * side * side * float64(length))
+	if fit.Load > 0 {
+		mass = min(mass, fit.Load/piecesALoad)
+	}
+	return max(leastPiece, units.Kilogram(math.Floor(float64(mass)*10+1e-9)/10))
+}
+
+// Assume fills in what is not known of a stack with what is usual for its kind,
+// and notes it.
+func (s Stack) Assume(fit Fit) Stack {
+	s.Assumed = slices.Clone(s.Assumed)
+	take := func(field string) {
+		if !s.Takes(field) {
+			s.Assumed = append(s.Assumed, field)
+		}
+	}
+	if s.PieceLength == 0 {
+		_, s.PieceLength = UsualPiece(s.Species, s.Moisture(), fit)
+		take("piece-length")
+	}
+	if s.PieceMass == 0 {
+		s.PieceMass = usualMass(s.Species, s.Moisture(), s.PieceLength, fit)
+		take("piece-mass")
+	}
+	if s.Mass == 0 {
+		s.Mass = UsualAmount(s.Species, s.Moisture())
+		take("mass")
+	}
+	return s
+}
+
+// AssumeAs fills in what is still not known of a stack as it was filled in before,
+// so that telling something else changes nothing of it. Without a new count the
+// amount stays: a stack that is used up is not one of unknown size.
+func (s Stack) AssumeAs(was Stack, counted bool, fit Fit) Stack {
+	if s.PieceLength == 0 && was.Takes("piece-length") {
+		s.PieceLength, s.Assumed = was.PieceLength, append(s.Assumed, "piece-length")
+	}
+	if s.PieceMass == 0 && was.Takes("piece-mass") {
+		s.PieceMass, s.Assumed = was.PieceMass, append(s.Assumed, "piece-mass")
+	}
+	s = s.Assume(fit)
+	if counted {
+		return s
+	}
+	if s.Mass = was.Mass; !was.Takes("mass") {
+		s.Assumed = slices.DeleteFunc(s.Assumed, func(field string) bool { return field == "mass" })
+	}
+	return s
 }
 
 // UsualAmount is what is taken for a stack that nobody has measured: two cubic

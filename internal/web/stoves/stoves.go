@@ -77,11 +77,15 @@ func (s Room) stove(q *kit.Request) error {
 
 func stoveFacts(q *kit.Request, st store.Stove) []kit.Figure {
 	u, c := q.Units(), st.Chimney
+	largest := u.Mass(st.MaxLoad)
+	if st.Takes("max-load") {
+		largest = "not known: " + largest + " taken, the least of stoves this size"
+	}
 	facts := []kit.Figure{
 		{Label: "heats", Value: st.Space.Name + ": " + say.Space(st.Space.House, st.Space.Wanted, u)},
 		{Label: "family", Value: say.Families.Name(st.Family)},
 		{Label: "firebox", Value: fmt.Sprintf("%s; %s wide, %s deep, %s high", u.Volume(st.Volume), u.Size(st.Width), u.Size(st.Depth), u.Size(st.Height))},
-		{Label: "manual's largest load", Value: u.Mass(st.MaxLoad)},
+		{Label: "manual's largest load", Value: largest},
 		{Label: "longest piece", Value: fmt.Sprintf("%s end-on, %s sideways", u.Size(st.LongestPiece(stove.EndOn)), u.Size(st.LongestPiece(stove.Sideways)))},
 		{Label: "chimney", Value: say.Chimney(c, u)},
 	}
@@ -94,6 +98,9 @@ func stoveFacts(q *kit.Request, st store.Stove) []kit.Figure {
 			value = fmt.Sprintf("works from %s to %s, too hot from %s", u.Degrees(g.Band.Low), u.Degrees(g.Band.High), u.Temperature(g.Band.TooHot))
 		}
 		facts = append(facts, kit.Figure{Label: say.Places.Name(g.Place), Value: value})
+	}
+	if unknown := say.Unknown(st.Stove); unknown != "" {
+		facts = append(facts, kit.Figure{Label: "not known, taken as usual", Value: unknown})
 	}
 	return facts
 }

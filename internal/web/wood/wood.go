@@ -1,9 +1,9 @@
 package wood
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
-	"math"
 	"net/http"
 	"slices"
 	"strconv"
@@ -21,11 +21,12 @@ import (
 
 type woodPage struct {
 	kit.Page
-	Stacks []woodLine
-	Gone   []store.Stack
-	Shed   strip.Pair
-	Sum    string // what is left, in all
-	Wet    int    // stacks that are not ready
+	Stacks    []woodLine
+	Gone      []store.Stack
+	Shed      strip.Pair
+	Sum       string // what is left, in all
+	Uncounted string // how much of it is taken for a stack of unknown size
+	Wet       int    // stacks that are not ready
 }
 
 type woodLine struct {
@@ -47,7 +48,7 @@ func (s Room) wood(q *kit.Request) error {
 	}
 	p := &woodPage{Page: kit.Page{Title: "Wood", Nav: "wood", Wide: true}, Gone: gone}
 	var shed strip.Shed
-	var mass units.Kilogram
+	var mass, uncounted units.Kilogram
 	heat := 0.0
 	for _, st := range stacks {
 		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: say.Moisture(st.Stack), Left: q.Units().Mass(st.Mass),
@@ -59,6 +60,9 @@ func (s Room) wood(q *kit.Request) error {
 			each := st.NetEnergy() * 1e6 // J per kg
 			held := float64(st.Mass) * each
 			mass, heat = mass+st.Mass, heat+held
+			if st.Takes("mass") {
+				uncounted += st.Mass
+			}
 			shed.Piles = append(shed.Piles, strip.Pile{Name: st.Name, Says: q.Units().Energy(units.Joule(held)) + ", " + l.Moisture, Left: held, Counted: float64(st.Counted) * each, Moisture: st.Moisture()})
 			if l.Wet {
 				p.Wet++
@@ -68,6 +72,9 @@ func (s Room) wood(q *kit.Request) error {
 			l.Share = int(100 * st.Mass / st.Counted)
 		}
 		p.Stacks = append(p.Stacks, l)
+	}
+	if uncounted > 0 {
+		p.Uncounted = fmt.Sprintf("%s of that nobody has counted: a usual stack is taken.", q.Units().Mass(uncounted))
 	}
 	p.Shed, p.Sum = shed.Drawn(), fmt.Sprintf("%s in all, which holds %s; some three quarters of that reach the rooms.", q.Units().Mass(mass), q.Units().Energy(units.Joule(heat)))
 	q.Show(http.StatusOK, "wood", p)
@@ -97,11 +104,11 @@ func (s Room) newStackPage(q *kit.Request, id int64, title string, was wood.Stac
 	for _, c := range wood.Covers {
 		p.Covers = append(p.Covers, kit.Option{Value: string(c.Key), Label: say.Covers.Name(c.Key)})
 	}
-	longest, err := longestPiece(q)
+	fit, err := fitOf(q)
 	if err != nil {
 		return nil, err
 	}
-	p.told(q, was, longest)
+	p.told(q, was, fit)
 	if id == 0 {
 		p.Next, err = s.whatIsNext(q)
 	}
@@ -129,16 +136,24 @@ func (s Room) stackSoFar(q *kit.Request) error {
 	}
 	f.Values.Del("part")
 	f.Errors = map[string]string{}
-	return s.showForm(q, http.StatusOK, f)
+	if !f.Has("of") {
+		return s.showForm(q, http.StatusOK, f)
+	}
+	was, err := q.Home.Stack(q.Ctx(), f.Number("of"))
+	if err != nil {
+		return err
+	}
+	return s.showStack(q, http.StatusOK, was, f)
 }
 
-// longestPiece is the longest that fits in any of the stoves; 0 without one.
-func longestPiece(q *kit.Request) (longest units.Metre, err error) {
+// fitOf is what the largest of the household's stoves takes; nothing without one.
+func fitOf(q *kit.Request) (wood.Fit, error) {
 	stoves, err := q.Home.Stoves(q.Ctx())
-	for _, st := range stoves {
-		longest = max(longest, st.LongestPiece(stove.Sideways), st.LongestPiece(stove.EndOn))
+	if err != nil || len(stoves) == 0 {
+		return wood.Fit{}, err
 	}
-	return longest, err
+	largest := slices.MaxFunc(stoves, func(a, b store.Stove) int { return cmp.Compare(a.Volume, b.Volume) })
+	return wood.Fit{Longest: max(largest.LongestPiece(stove.Sideways), largest.LongestPiece(stove.EndOn)), Load: largest.MaxLoad}, nil
 }
 
 // whatIsNext says what comes after the first stack.
@@ -152,14 +167,18 @@ func (s Room) whatIsNext(q *kit.Request) (string, error) {
 
 // told draws how the wood of the form has dried, and says what is taken for what
 // it does not tell.
-func (p *stackPage) told(q *kit.Request, was wood.Stack, longest units.Metre) {
+func (p *stackPage) told(q *kit.Request, was wood.Stack, fit wood.Fit) {
 	f := kit.Filled()
 	f.Values = p.Form.Values
-	st, _ := readStack(q, f, longest, kit.Filled(), was)
+	shown := kit.Filled()
+	if p.ID != 0 {
+		shown = stackToForm(q.Units(), store.Stack{ID: p.ID, Stack: was})
+	}
+	st, _ := readStack(q, f, fit, shown, was)
 	if f.Errors["species"] != "" {
 		return
 	}
-	st = assumed(st, longest)
+	st = st.Assume(fit)
 	u := q.Units()
 	p.Form.Taken = map[string]string{"piece-mass": "", "piece-length": "", "mass": "", "reading": "", "cover": ""}
 	for field, text := range say.TakenOfStack(st, u) {
@@ -173,28 +192,10 @@ func (p *stackPage) told(q *kit.Request, was wood.Stack, longest units.Metre) {
 	p.Course = c.Drawn()
 }
 
-// assumed fills in what is not known of a stack with what is usual for its kind.
-func assumed(st wood.Stack, longest units.Metre) wood.Stack {
-	mass, length := wood.UsualPiece(st.Species, st.Moisture(), longest)
-	if st.PieceLength == 0 {
-		st.PieceLength = length
-		st.Assumed = append(st.Assumed, "piece-length")
-	}
-	if st.PieceMass == 0 {
-		st.PieceMass = max(0.1, units.Kilogram(math.Round(float64(mass)*float64(st.PieceLength/length)*10)/10))
-		st.Assumed = append(st.Assumed, "piece-mass")
-	}
-	if st.Mass == 0 {
-		st.Mass = wood.UsualAmount(st.Species, st.Moisture())
-		st.Assumed = append(st.Assumed, "mass")
-	}
-	return st
-}
-
-// readStack reads a stack's form, and its count if there is one. longest is the
-// longest piece that fits a stove, or 0. shown is the form as it was shown of was,
+// readStack reads a stack's form, and its count if there is one. fit is what
+// the stove takes. shown is the form as it was shown of was,
 // nil for a new stack.
-func readStack(q *kit.Request, f *kit.Form, longest units.Metre, shown *kit.Form, was wood.Stack) (st wood.Stack, count *units.Kilogram) {
+func readStack(q *kit.Request, f *kit.Form, fit wood.Fit, shown *kit.Form, was wood.Stack) (st wood.Stack, count *units.Kilogram) {
 	u := q.Units()
 	st.Name = f.Name("name", "stack-name")
 	st.Species = kit.Parse(f, "species", wood.SpeciesByKey)
@@ -207,9 +208,9 @@ func readStack(q *kit.Request, f *kit.Form, longest units.Metre, shown *kit.Form
 		f.Wrong("piece-length", fmt.Sprintf("a piece is between %s and %s long; %s would do", u.Size(0.05), u.Size(1.2), u.Size(0.33)))
 	}
 	st.Kindling = f.Text("kindling") != ""
-	readDryness(q, f, longest, shown, was, &st)
+	readDryness(q, f, fit, shown, was, &st)
 	if f.Has("mass") {
-		if m, ok := readMass(f, u, assumed(st, longest)); ok {
+		if m, ok := readMass(f, u, st.Assume(fit)); ok {
 			count, st.Mass = &m, m
 		}
 	}
@@ -218,11 +219,15 @@ func readStack(q *kit.Request, f *kit.Form, longest units.Metre, shown *kit.Form
 
 // readDryness reads how dry the wood is: from a meter, or by how long it has lain.
 // An estimate that was there stays until one of the two is told.
-func readDryness(q *kit.Request, f *kit.Form, longest units.Metre, shown *kit.Form, was wood.Stack, st *wood.Stack) {
+func readDryness(q *kit.Request, f *kit.Form, fit wood.Fit, shown *kit.Form, was wood.Stack, st *wood.Stack) {
 	u := q.Units()
 	switch {
 	case st.Species.Mineral && !f.Has("reading"):
 		st.Reading, st.WoodTemp = mineralReading, usualTemp // no meter is stuck into it
+	case f.Has("lain") && shown != nil && f.Text("reading") == shown.Text("reading"):
+		readLain(q, f, fit, st) // said anew, over a reading that was there
+	case f.Has("reading") && f.Has("lain"):
+		f.Wrong("lain", "how long it has lain and what a meter reads are two ways to tell one thing: one of them would do")
 	case f.Has("reading"):
 		st.Reading = kit.Kept(f, shown, "reading", was.Reading, units.ParseMoisture)
 		if st.WoodTemp = usualTemp; f.Has("wood-temp") {
@@ -231,17 +236,23 @@ func readDryness(q *kit.Request, f *kit.Form, longest units.Metre, shown *kit.Fo
 			st.Assumed = append(st.Assumed, "wood-temp")
 		}
 	case f.Has("lain"):
-		since := kit.Parse(f, "lain", func(t string) (time.Time, error) { return when.ParseLain(t, q.Now()) })
-		if f.Errors["lain"] == "" {
-			whole := assumed(*st, longest)
-			e := wood.Lain(st.Species, whole.PieceThickness(), wood.Cover(f.Text("cover")), since, q.Now())
-			st.Reading, st.Spread, st.WoodTemp = e.Middle, e.Spread(), usualTemp
-		}
+		readLain(q, f, fit, st)
 	case shown != nil && was.Spread > 0:
 		st.Reading, st.Spread, st.WoodTemp = was.Reading, was.Spread, was.WoodTemp
 	default:
 		f.Wrong("lain", "how long it has lain, or what a meter reads, is missing: 2 years, or 18 %, would do")
 	}
+}
+
+// readLain estimates how dry the wood is by how long it has lain.
+func readLain(q *kit.Request, f *kit.Form, fit wood.Fit, st *wood.Stack) {
+	since := kit.Parse(f, "lain", func(t string) (time.Time, error) { return when.ParseLain(t, q.Now()) })
+	if f.Errors["lain"] != "" {
+		return
+	}
+	whole := st.Assume(fit)
+	e := wood.Lain(st.Species, whole.PieceThickness(), wood.Cover(f.Text("cover")), since, q.Now())
+	st.Reading, st.Spread, st.WoodTemp = e.Middle, e.Spread(), usualTemp
 }
 
 // readMass takes how much is there: a mass, a stacked volume or pieces.
@@ -270,17 +281,17 @@ func (s Room) addStack(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	longest, err := longestPiece(q)
+	fit, err := fitOf(q)
 	if err != nil {
 		return err
 	}
-	st, _ := readStack(q, f, longest, nil, wood.Stack{})
+	st, _ := readStack(q, f, fit, nil, wood.Stack{})
 	if f.Ok() {
 		first, err := q.Home.Stacks(q.Ctx())
 		if err != nil {
 			return err
 		}
-		id, err := q.Home.AddStack(q.Ctx(), assumed(st, longest), s.Now())
+		id, err := q.Home.AddStack(q.Ctx(), st.Assume(fit), s.Now())
 		if err == nil {
 			return s.afterStack(q, id, st.Name, len(first) == 0)
 		}
@@ -368,13 +379,13 @@ func (s Room) saveStack(q *kit.Request) error {
 		return err
 	}
 	shown := stackToForm(q.Units(), old)
-	longest, err := longestPiece(q)
+	fit, err := fitOf(q)
 	if err != nil {
 		return err
 	}
-	st, count := readStack(q, f, longest, shown, old.Stack)
+	st, count := readStack(q, f, fit, shown, old.Stack)
 	if f.Ok() {
-		st = stillAssumed(st, old.Stack, count == nil, longest)
+		st = st.AssumeAs(old.Stack, count != nil, fit)
 		switch err := q.Home.SaveStack(q.Ctx(), old.ID, f.Version(), st, count, s.Now()); {
 		case err == nil:
 			q.Say("Kept.")
@@ -412,22 +423,6 @@ func (s Room) putBackStack(q *kit.Request) error {
 		return err
 	}
 	return q.SeeOther("/wood/" + strconv.FormatInt(id, 10))
-}
-
-// stillAssumed fills in what is still not known of a stack as it was filled in
-// before, so that a form sent back as it was changes nothing.
-func stillAssumed(st, was wood.Stack, sameCount bool, longest units.Metre) wood.Stack {
-	if st.PieceLength == 0 && was.Takes("piece-length") {
-		st.PieceLength, st.Assumed = was.PieceLength, append(st.Assumed, "piece-length")
-	}
-	if st.PieceMass == 0 && was.Takes("piece-mass") {
-		st.PieceMass, st.Assumed = was.PieceMass, append(st.Assumed, "piece-mass")
-	}
-	st = assumed(st, longest)
-	if sameCount && !was.Takes("mass") { // one that is used up is not one of unknown size
-		st.Assumed = slices.DeleteFunc(st.Assumed, func(field string) bool { return field == "mass" })
-	}
-	return st
 }
 
 // mineralReading and usualTemp stand in for a meter that nobody sticks into

@@ -1,0 +1,88 @@
+package web_test
+
+import (
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// short is a stove and a stack of which only the first answers are given.
+func (s *site) short() {
+	s.t.Helper()
+	require.Equal(s.t, "/stoves/new", s.setUp().to)
+	stove := s.post("/stoves", with(fields(s.get("/stoves/new").body), "volume", "55 L", "chimney-height", "6 m")...)
+	require.Equal(s.t, "/wood/new", stove.to, stove.words())
+	stack := s.post("/wood", with(fields(s.get("/wood/new").body), "lain", "2 years")...)
+	require.Equal(s.t, "/plan", stack.to, stack.words())
+}
+
+// A largest load that nobody has read in a manual is said to be that wherever it
+// counts, and never called the manual's.
+func TestALargestLoadNobodyKnows(t *testing.T) {
+	s := newSite(t, false)
+	s.short()
+	assert.Contains(t, s.get("/stoves/1").words(), "not known: 4.4 kg taken, the least of stoves this size")
+	assert.Contains(t, s.get("/stoves/1").words(), "not known, taken as usual the firebox's width")
+	made := s.post("/plan", with(fields(s.get("/plan").body), "room", "16 C")...)
+	require.Equal(t, http.StatusSeeOther, made.status, made.words())
+	plan := strings.TrimSuffix(made.to, "#made")
+	assert.Contains(t, s.get(plan).words(), "The manual's largest load is not known here. 4.4 kg is planned with")
+	started := s.post(plan + "/start")
+	require.Equal(t, http.StatusSeeOther, started.status, started.words())
+	live := s.get(started.to).words()
+	assert.Contains(t, live, "The manual's largest load is not known here: look it up, and never over it.")
+	assert.NotContains(t, live, "Never over the manual's 4.4")
+	entries := strings.TrimSuffix(started.to, "/live") + "/entries"
+	assert.Equal(t, http.StatusSeeOther, s.post(entries, "kind", "load", "stack", "1", "pieces", "4", "mass", "6 kg").status, "what was really put on is logged")
+	over := s.post(entries, "kind", "load", "stack", "1", "pieces", "7", "mass", "9.5 kg")
+	assert.Equal(t, http.StatusUnprocessableEntity, over.status)
+	assert.Contains(t, over.words(), "over what manuals of stoves of this size allow")
+}
+
+// How dry wood is, is told in one of two ways; the one that is told last counts,
+// and nothing that was typed is dropped without a word.
+func TestTwoWaysToTellHowDryWoodIs(t *testing.T) {
+	s := newSite(t, false)
+	s.short()
+	h := s.store.Household(householdOf(t, s))
+	estimated, err := h.Stack(ctx, 1)
+	require.NoError(t, err)
+	require.Positive(t, estimated.Spread)
+	assert.Contains(t, s.get("/wood").words(), "that nobody has counted")
+
+	both := s.post("/wood", with(fields(s.get("/wood/new").body), "name", "Both", "lain", "2 years", "reading", "18")...)
+	assert.Equal(t, http.StatusUnprocessableEntity, both.status)
+	assert.Contains(t, both.words(), "two ways to tell one thing")
+	neither := s.post("/wood", with(fields(s.get("/wood/new").body), "name", "Neither")...)
+	assert.Equal(t, http.StatusUnprocessableEntity, neither.status)
+	assert.Contains(t, neither.words(), "2 years, or 18 %, would do")
+
+	// While something else is typed, the drawing keeps what is known.
+	form := with(fields(s.get("/wood/1").body), "name", "Renamed")
+	query := ""
+	for i := 0; i < len(form); i += 2 {
+		query += form[i] + "=" + strings.ReplaceAll(form[i+1], " ", "+") + "&"
+	}
+	assert.Contains(t, s.get("/wood/so-far?"+query).words(), "not read: ")
+
+	read := s.post("/wood/1", with(fields(s.get("/wood/1").body), "reading", "24", "wood-temp", "20 C")...)
+	require.Equal(t, http.StatusSeeOther, read.status, read.words())
+	measured, err := h.Stack(ctx, 1)
+	require.NoError(t, err)
+	assert.Zero(t, measured.Spread)
+	assert.InDelta(t, 0.24, float64(measured.Reading), 1e-9)
+	again := s.post("/wood/1", with(fields(s.get("/wood/1").body), "lain", "2 years")...)
+	require.Equal(t, http.StatusSeeOther, again.status, again.words())
+	lain, err := h.Stack(ctx, 1)
+	require.NoError(t, err)
+	assert.InDelta(t, float64(estimated.Reading), float64(lain.Reading), 0.01, "said anew")
+	assert.Equal(t, estimated.Mass, lain.Mass)
+
+	// And of another household nothing is drawn.
+	other := *s
+	other.newPerson()
+	assert.NotEqual(t, http.StatusOK, other.get("/wood/so-far?of=1").status)
+}
