@@ -23,7 +23,8 @@ var level = map[string]int{
 	"core/reason": 1, "core/when": 1, "core/wood": 1, "core/flue": 2, "core/stove": 3, "core/house": 3,
 	"core/fire": 4, "core/lay": 5, "core/season": 5, "core/wish": 5, "core/plan": 6, "core/mill": 6, "core/milltest": 7,
 	"core/burn": 7, "core/behave": 7, "core/search": 8, "core/follow": 8, "core/day": 9,
-	"say": 10, "form": 10, "planner": 11, "strip": 11, "store": 11, "exchange": 11, "exchange/scenario": 11, "pgserver": 11, "weather": 11, "browsertest": 11, "notices": 11,
+	"say": 10, "form": 10, "planner": 11, "strip": 11, "store": 11, "exchange": 11, "exchange/scenario": 11, "pgserver": 11, "weather": 11,
+	"browsertest": 11, "notices": 11,
 	"demo": 12, "storetest": 13,
 	"web/kit": 15, "web/home": 16, "web/plans": 16, "web/hearth": 16, "web/burns": 16, "web/wood": 16, "web/stoves": 16, "web": 20, "tools": 30,
 }
@@ -85,7 +86,8 @@ func inCore(t *testing.T, file, to string, test bool) {
 		return
 	}
 	standard := !strings.Contains(strings.SplitN(to, "/", 2)[0], ".")
-	assert.True(t, standard || strings.HasPrefix(to, "gonum.org/v1/gonum/"), "%s imports %s: the core takes only itself, the standard library and gonum", file, to)
+	assert.True(t, standard || strings.HasPrefix(to, "gonum.org/v1/gonum/"),
+		"%s imports %s: the core takes only itself, the standard library and gonum", file, to)
 	if !test {
 		assert.NotContains(t, []string{"net/http", "database/sql", "html/template", "os", "time/tzdata"}, to, "%s imports %s: no I/O in the core", file, to)
 	}

@@ -29,9 +29,11 @@ func TestCalc(t *testing.T) {
 		"emc --temp 70F --rh 65":                                         {"emc_pct": 12.0},
 		"draft --height 6m --flue 200C --outdoor 0C":                     {"draft_pa": 31.9},
 		"draft --height 20ft --flue 392F --outdoor 32F --altitude 2000m": {"draft_pa": 25.5},
-		"load --species beech --moisture 18% --mass 6kg":                 {"dry_mass_kg": 5.08, "energy_mj": 91.1, "energy_kwh": 25.3, "stacked_volume_l": 13.97},
-		"house-pressure --fan 300m3/h --n50 3 --volume 400m3":            {"pressure_pa": 5.92},
-		"loss --flue 250C --room 20C --co2 9% --co 0.2% --moisture 18%":  {"sensible_pct": 19.0, "co_pct": 1.4, "efficiency_net_pct": 79.6, "o2_pct": 11.6, "air_factor": 2.2},
+		"load --species beech --moisture 18% --mass 6kg": {"dry_mass_kg": 5.08, "energy_mj": 91.1, "energy_kwh": 25.3,
+			"stacked_volume_l": 13.97},
+		"house-pressure --fan 300m3/h --n50 3 --volume 400m3": {"pressure_pa": 5.92},
+		"loss --flue 250C --room 20C --co2 9% --co 0.2% --moisture 18%": {"sensible_pct": 19.0, "co_pct": 1.4, "efficiency_net_pct": 79.6,
+			"o2_pct": 11.6, "air_factor": 2.2},
 	} {
 		out, err := ask("calc " + args)
 		require.NoError(t, err, args)

@@ -36,7 +36,8 @@ func demoCommand() *cobra.Command {
 			return err
 		}
 		defer st.Close()
-		err = serve(ctx, *address, web.Options{Store: st, Log: logger(), Demo: &web.Demo{User: demo.User, Password: demo.Password}, Weather: weather.Island{}, LocalWeather: true}, cmd.OutOrStdout())
+		err = serve(ctx, *address, web.Options{Store: st, Log: logger(), Demo: &web.Demo{User: demo.User, Password: demo.Password},
+			Weather: weather.Island{}, LocalWeather: true}, cmd.OutOrStdout())
 		if ctx.Err() != nil {
 			fmt.Fprintln(cmd.OutOrStdout(), "Stopped. The data is kept; make demo FRESH=1 starts over.")
 		}

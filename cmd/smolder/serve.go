@@ -60,7 +60,8 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 		}
-		return serve(cmd.Context(), *address, web.Options{Store: st, Log: logger(), Secure: *secure, Proxy: *proxy, LocalWeather: *local, Weather: forecastOf(*forecast)}, cmd.OutOrStdout())
+		return serve(cmd.Context(), *address, web.Options{Store: st, Log: logger(), Secure: *secure, Proxy: *proxy, LocalWeather: *local,
+			Weather: forecastOf(*forecast)}, cmd.OutOrStdout())
 	}
 	return cmd
 }
@@ -106,7 +107,8 @@ func serve(ctx context.Context, address string, o web.Options, out io.Writer) er
 // newHTTPServer is a server in which nobody holds a connection for ever: headers
 // and bodies must arrive, and answers be taken, in time.
 func newHTTPServer(h http.Handler) *http.Server {
-	return &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10}
+	return &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 2 * time.Minute,
+		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10}
 }
 
 // tellSetupCode prints, while nobody lives here yet, the code that the first

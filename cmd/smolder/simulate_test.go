@@ -26,7 +26,8 @@ func TestSimulate(t *testing.T) {
 		Series  []map[string]any
 	}
 	require.NoError(t, json.Unmarshal([]byte(out), &run))
-	for _, key := range []string{"duration_to_coals_min", "efficiency_net_pct", "smoke_g_per_kg", "deposits_g", "peak_top_c", "peak_flue_gas_c", "min_draft_pa",
+	for _, key := range []string{"duration_to_coals_min", "efficiency_net_pct", "smoke_g_per_kg", "deposits_g", "peak_top_c",
+		"peak_flue_gas_c", "min_draft_pa",
 		"coals_at_end_kg", "minutes_smoulder", "minutes_working", "minutes_too_hot", "time_to_working_band_min", "heat_to_room_mj", "energy_balance_error_pct"} {
 		assert.Contains(t, run.Summary, key)
 	}

@@ -27,7 +27,8 @@ func weatherCommand() *cobra.Command {
 
 // forecastFlag adds --weather with SMOLDER_WEATHER behind it.
 func forecastFlag(cmd *cobra.Command) *string {
-	return cmd.Flags().String("weather", os.Getenv("SMOLDER_WEATHER"), "address of a forecast service for every household that names none of its own; empty: they type the weather; SMOLDER_WEATHER says the same")
+	return cmd.Flags().String("weather", os.Getenv("SMOLDER_WEATHER"),
+		"address of a forecast service for every household that names none of its own; empty: they type the weather; SMOLDER_WEATHER says the same")
 }
 
 func forecastOf(address string) weather.Source {

@@ -218,7 +218,8 @@ func (b *Browser) PDF() ([]byte, error) {
 	const width, height = 8.27, 11.69 // in
 	return chromedp.Run(ctx, func(ctx context.Context, t *chromedp.Target) ([]byte, error) {
 		yes := true
-		r, err := cdp.Call(ctx, t, page.PrintToPDF, page.PrintToPDFParams{PaperWidth: width, PaperHeight: height, PreferCSSPageSize: &yes, PrintBackground: &yes})
+		r, err := cdp.Call(ctx, t, page.PrintToPDF, page.PrintToPDFParams{PaperWidth: width, PaperHeight: height, PreferCSSPageSize: &yes,
+			PrintBackground: &yes})
 		if err != nil {
 			return nil, err
 		}

@@ -65,7 +65,8 @@ func evenings(stoves []store.Stove, stacks []store.Stack, r *rand.Rand) []evenin
 		date := seasonStart.AddDate(0, 0, day)
 		e := evening{stove: stoves[0], wood: stacks[0], kind: stacks[5], outdoor: t, lay: fire.TopDown,
 			start: date.Add(17*time.Hour + time.Duration(r.IntN(150))*time.Minute),
-			room:  units.Celsius(math.Round((16.2+0.12*float64(t)+r.Float64())*10) / 10), first: 3 + r.IntN(2), pieces: 3 + r.IntN(2), final: []float64{1. / 6, 1. / 4, 1. / 4, 1. / 3}[r.IntN(4)]}
+			room:  units.Celsius(math.Round((16.2+0.12*float64(t)+r.Float64())*10) / 10), first: 3 + r.IntN(2), pieces: 3 + r.IntN(2),
+			final: []float64{1. / 6, 1. / 4, 1. / 4, 1. / 3}[r.IntN(4)]}
 		switch roll := r.IntN(20); {
 		case roll < 5:
 			e.stove, e.wood = stoves[1], stacks[1]
@@ -126,7 +127,8 @@ func (e evening) steps() []fire.Move {
 	if hasBypass {
 		lit = append(lit, fire.Act{Kind: fire.ActControl, Control: bypass.Key, Role: bypass.Role, Opening: 1})
 	}
-	lit = append(lit, fire.Act{Kind: fire.ActLoad, Load: load(e.wood, e.first, e.lay)}, fire.Act{Kind: fire.ActLoad, Load: kindling}, fire.Act{Kind: fire.ActLight})
+	lit = append(lit, fire.Act{Kind: fire.ActLoad, Load: load(e.wood, e.first, e.lay)}, fire.Act{Kind: fire.ActLoad, Load: kindling},
+		fire.Act{Kind: fire.ActLight})
 	steps := []fire.Move{{Do: lit}, {When: fire.Trigger{After: shut}, Do: []fire.Act{door(fire.Shut)}}}
 	small := units.Kilogram(0.45 * float64(e.wood.PieceMass) * float64(e.first))
 	steps = append(steps,

@@ -356,7 +356,8 @@ func (p *rowParser) load() *fire.Load {
 	return &fire.Load{Species: species, Moisture: units.Fraction(p.number(colMoisture) / 100), Pieces: pieces,
 		PieceMass: units.Kilogram(p.number(colPieceMass)), PieceLength: units.Metre(p.number(colPieceLength)),
 		Direction: stove.Direction(p.row[colDirection]), Lay: fire.Lay(p.row[colLay]), Kindling: p.row[colKindling] == "true",
-		Starter: units.Joule(p.number(colStarter)), StarterKind: fire.Starter(p.row[colStarterKind]), Unraked: p.row[colUnraked] == "true", StackName: p.row[colStack]}
+		Starter: units.Joule(p.number(colStarter)), StarterKind: fire.Starter(p.row[colStarterKind]), Unraked: p.row[colUnraked] == "true",
+		StackName: p.row[colStack]}
 }
 
 // fromJSON reads one thing in its written form.

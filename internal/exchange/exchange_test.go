@@ -83,7 +83,8 @@ func TestSpreadsheetsSeeNoFormula(t *testing.T) {
 	for _, cell := range strings.FieldsFunc(out.String(), func(r rune) bool { return r == ',' || r == '\n' }) {
 		assert.NotRegexp(t, `^"?[=+@]`, cell)
 	}
-	for name, spoil := range map[string]func(*burn.Entry){"stack": func(e *burn.Entry) { e.Load.StackName = "=1+1" }, "wood": func(e *burn.Entry) { e.Load.Species.Key = "@x" }} {
+	for name, spoil := range map[string]func(*burn.Entry){"stack": func(e *burn.Entry) { e.Load.StackName = "=1+1" },
+		"wood": func(e *burn.Entry) { e.Load.Species.Key = "@x" }} {
 		f := sample()
 		i := slices.IndexFunc(f.Burn.Entries, func(e burn.Entry) bool { return e.Kind == burn.Load })
 		l := *f.Burn.Entries[i].Load
@@ -145,7 +146,8 @@ func made() plan.Plan {
 
 var kept = sync.OnceValue(func() []byte {
 	st, stacks := demo.Stoves()[0], demo.Stacks()
-	w := wish.Wish{Stove: st.Stove, House: st.Space.House, Aim: wish.Hold, For: 4 * time.Hour, Outdoor: 2, Room: 17, Low: 19, High: 21.5, Start: wish.GoodCoals, Wood: wish.Pick{ID: 1, Stack: stacks[0]}}
+	w := wish.Wish{Stove: st.Stove, House: st.Space.House, Aim: wish.Hold, For: 4 * time.Hour, Outdoor: 2, Room: 17, Low: 19, High: 21.5,
+		Start: wish.GoodCoals, Wood: wish.Pick{ID: 1, Stack: stacks[0]}}
 	p, err := search.Best(context.Background(), w, search.Quick, nil)
 	if err != nil {
 		panic(err)

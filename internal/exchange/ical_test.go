@@ -20,7 +20,8 @@ func TestCalendarIsReadBack(t *testing.T) {
 	// The hour that comes twice, when the clocks go back.
 	at := time.Date(2026, 10, 25, 2, 40, 0, 0, zone)
 	list := []exchange.Appointment{
-		{ID: "a@smolder", From: at, Till: at.Add(time.Hour), Title: "Auntie: load on the coals, 4 pieces", Text: "5.2 kg of beech; then, in steps, to a third. " + strings.Repeat("Slowly. ", 30)},
+		{ID: "a@smolder", From: at, Till: at.Add(time.Hour), Title: "Auntie: load on the coals, 4 pieces",
+			Text: "5.2 kg of beech; then, in steps, to a third. " + strings.Repeat("Slowly. ", 30)},
 		{ID: "b@smolder", From: at.Add(5 * time.Hour), Till: at.Add(6 * time.Hour), Title: "Zimt, Öl & Nüsse", Text: "one\ntwo"},
 	}
 	var out bytes.Buffer

@@ -18,13 +18,15 @@ func PlansOf(c search.Choice) map[string]any {
 		plans[i] = map[string]any{
 			"sentence": say.Plan(p, units.Metric), "why": why(c, i), "direction": p.Direction, "lay": p.Lay, "final_opening": p.Final,
 			"first": loadOut(p.FirstOf.Stack.Name, first.Pieces, first.Mass()), "main": loadOut(p.MainOf.Stack.Name, main.Pieces, main.Mass()),
-			"feeds": feedsOut(p), "kindling_kg": p.Kindling.Mass(), "wood_kg": p.Mass(), "steps": stepsOut(p), "checklist": append(say.Checklist(p, units.Metric), "CO and smoke alarms in place and tested."), "warnings": warnings(p),
+			"feeds": feedsOut(p), "kindling_kg": p.Kindling.Mass(), "wood_kg": p.Mass(), "steps": stepsOut(p),
+			"checklist": append(say.Checklist(p, units.Metric), "CO and smoke alarms in place and tested."), "warnings": warnings(p),
 			"summary": SummaryOf(p.Summary), "room_c": p.Predicted.Room, "room_every_min": p.Predicted.Every.Minutes(),
 		}
 	}
 	b := c.Plans[0].Before
 	return map[string]any{"tried": c.Tried, "plans": plans,
-		"before": map[string]any{"net_draft_pa": b.Net, "as_is_pa": b.AsIs, "primed_pa": b.Primed, "fans_off_pa": b.FanOff, "window_pa": b.Window, "prime": b.Prime, "do_not_light": b.DoNot}}
+		"before": map[string]any{"net_draft_pa": b.Net, "as_is_pa": b.AsIs, "primed_pa": b.Primed, "fans_off_pa": b.FanOff, "window_pa": b.Window,
+			"prime": b.Prime, "do_not_light": b.DoNot}}
 }
 
 // feedsOut are the later loads of a wish that is longer than one.

@@ -78,7 +78,8 @@ func SummaryOf(s fire.Summary) map[string]any {
 		"min_draft_pa": figure(float64(s.MinDraft), 3), "coals_at_end_kg": figure(float64(s.Coals), 4), "minutes_smoulder": minutes(s.Smoulder),
 		"minutes_working": minutes(s.Working), "minutes_too_hot": minutes(s.TooHot), "time_to_working_band_min": minutes(s.ToWorking),
 		"heat_to_room_mj": figure(s.ToRoom.MJ(), 4), "energy_balance_error_pct": figure(s.BalanceErr.Percent(), 6),
-		"efficiency_by_flue_gas_pct": figure(s.ByGas.Percent(), 3), "minutes_starved_coals": minutes(s.Starved), "spilled": s.Spilled, "glass_fouled_pct": figure(s.Glass*100, 2),
+		"efficiency_by_flue_gas_pct": figure(s.ByGas.Percent(), 3), "minutes_starved_coals": minutes(s.Starved), "spilled": s.Spilled,
+		"glass_fouled_pct": figure(s.Glass*100, 2),
 	}
 }
 

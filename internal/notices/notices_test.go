@@ -14,7 +14,8 @@ import (
 // Every module that the program is built from has its notice, in its version; and
 // nothing else has one.
 func TestEveryModuleHasItsNotice(t *testing.T) {
-	out, err := exec.Command("go", "list", "-deps", "-f", "{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}}{{end}}{{end}}", "smolder/cmd/smolder").Output()
+	out, err := exec.Command("go", "list", "-deps", "-f", "{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}}{{end}}{{end}}",
+		"smolder/cmd/smolder").Output()
 	require.NoError(t, err)
 	wanted := map[string]bool{"Go and its standard library": true}
 	for _, line := range strings.Split(strings.TrimSpace(string(out)), "\n") {

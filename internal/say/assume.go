@@ -16,7 +16,8 @@ func Taken(st stove.Stove, sys units.System) map[string]string {
 	out := map[string]string{}
 	for _, k := range st.Stakes() {
 		if k.Load > 0 {
-			out[k.Field] = fmt.Sprintf("not known: %s taken, the least of stoves this size; the manual may allow up to %s more", taken(st, k.Field, sys), sys.Mass(k.Load))
+			out[k.Field] = fmt.Sprintf("not known: %s taken, the least of stoves this size; the manual may allow up to %s more",
+				taken(st, k.Field, sys), sys.Mass(k.Load))
 			continue
 		}
 		out[k.Field] = "not known: " + taken(st, k.Field, sys) + " taken; knowing it may change " + stake(k, sys)
@@ -83,7 +84,8 @@ func frozen(s wood.Stack) units.Fraction {
 
 // Estimated says how dry wood is by how long it has lain.
 func Estimated(e wood.Estimate) string {
-	return fmt.Sprintf("by its time about %s, four out of five between %s and %s", units.Percent(e.Middle, 0), units.Percent(max(0, e.Low), 0), units.Percent(e.High, 0))
+	return fmt.Sprintf("by its time about %s, four out of five between %s and %s", units.Percent(e.Middle, 0), units.Percent(max(0, e.Low), 0),
+		units.Percent(e.High, 0))
 }
 
 // Moisture says a stack's moisture, with how far off it may be.
@@ -111,14 +113,16 @@ func guessed(stacks []wood.Stack) []string {
 			usual = []string{"weight and length"}
 		}
 		if len(usual) > 0 {
-			out = append(out, fmt.Sprintf("The %s of a piece of %s is a usual one: go by the weight of the load rather than by the count.", strings.Join(usual, ""), s.Name))
+			out = append(out, fmt.Sprintf("The %s of a piece of %s is a usual one: go by the weight of the load rather than by the count.",
+				strings.Join(usual, ""), s.Name))
 		}
 	}
 	return out
 }
 
 // assumable are the fields of a stove that may stay unknown, in words.
-var assumable = map[string]string{"width": "the firebox's width", "depth": "its depth", "height": "its height", "diameter": "the flue's diameter", "lining": "its lining", "bends": "bends", "horizontal": "a level run", "altitude": "the altitude"}
+var assumable = map[string]string{"width": "the firebox's width", "depth": "its depth", "height": "its height",
+	"diameter": "the flue's diameter", "lining": "its lining", "bends": "bends", "horizontal": "a level run", "altitude": "the altitude"}
 
 // Unknown lists what is taken as usual of a stove, beside its largest load; empty:
 // nothing.

@@ -25,7 +25,8 @@ func Day(d day.Day, sys units.System) []string {
 		out = append(out, "A load was due and none could be planned: "+units.LowerFirst(Refusal(d.Refused, sys).Why))
 	}
 	if d.Cold > worthSaying {
-		out = append(out, fmt.Sprintf("The room is under the wanted band for %s: other heating, or more insulation, would give the rest.", degreeHours(d.Cold, 0, sys)))
+		out = append(out, fmt.Sprintf("The room is under the wanted band for %s: other heating, or more insulation, would give the rest.",
+			degreeHours(d.Cold, 0, sys)))
 	}
 	if d.Hot > worthSaying {
 		out = append(out, fmt.Sprintf("It is over the band for %s: smaller fires further apart, or a window.", degreeHours(d.Hot, 0, sys)))

@@ -67,7 +67,8 @@ func end(s stove.Scale, plain, side, other string, short bool) string {
 }
 
 // shareSigns are the shares of a lever's way as a drawing has them.
-var shareSigns = map[string]string{"an eighth": "⅛", "a sixth": "⅙", "a quarter": "¼", "a third": "⅓", "a half": "½", "two thirds": "⅔", "three quarters": "¾"}
+var shareSigns = map[string]string{"an eighth": "⅛", "a sixth": "⅙", "a quarter": "¼", "a third": "⅓", "a half": "½", "two thirds": "⅔",
+	"three quarters": "¾"}
 
 func share(opening float64, short bool) string {
 	best, gap := stove.Shares[0].Words, math.Inf(1)

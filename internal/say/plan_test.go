@@ -288,7 +288,8 @@ func TestWetWoodSaysWhatItCosts(t *testing.T) {
 // load and the door stays ajar until it burns; and the load does catch.
 func TestFewCoalsTakeKindling(t *testing.T) {
 	for _, start := range []wish.Start{wish.FewCoals, wish.LayerCoals} {
-		for name, w := range map[string]wish.Wish{"Auntie": mill.Evening(0, 0, start), "Snug": mill.SinglesEvening(start), "another": mill.FamilyEvening(stove.SecondaryAir, start)} {
+		for name, w := range map[string]wish.Wish{"Auntie": mill.Evening(0, 0, start), "Snug": mill.SinglesEvening(start),
+			"another": mill.FamilyEvening(stove.SecondaryAir, start)} {
 			w.Start = start
 			p, err := best(w)
 			require.NoError(t, err, "%s %s", name, start)

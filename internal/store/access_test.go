@@ -55,7 +55,8 @@ func TestOneOwnerOfAFreshServer(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, code, again, "every process prints the same")
 	create := func(code, name string) error {
-		_, _, err := s.CreateFirst(ctx, code, store.Profile{Name: "Mill", Zone: "UTC", Units: units.Metric}, store.Space{Name: "house", House: house.Default()}, name, "hash")
+		_, _, err := s.CreateFirst(ctx, code, store.Profile{Name: "Mill", Zone: "UTC", Units: units.Metric},
+			store.Space{Name: "house", House: house.Default()}, name, "hash")
 		return err
 	}
 	require.ErrorIs(t, create("wrong", "thief"), store.ErrMissing)

@@ -22,7 +22,8 @@ func TestPlansAreRows(t *testing.T) {
 	other := storetest.Household(t, s, "holm")
 	st, err := h.Stove(ctx, stoveID)
 	require.NoError(t, err)
-	rows := []store.Planned{{StoveID: stoveID, Choice: "one", Burn: &plan.Plan{Main: 3, Wish: wish.Wish{Stove: st.Stove}}, Sentence: "Beech: three pieces", Asked: "stove=1&for=6+h", Begins: noon.Add(4 * time.Hour), Made: noon},
+	rows := []store.Planned{{StoveID: stoveID, Choice: "one", Burn: &plan.Plan{Main: 3, Wish: wish.Wish{Stove: st.Stove}},
+		Sentence: "Beech: three pieces", Asked: "stove=1&for=6+h", Begins: noon.Add(4 * time.Hour), Made: noon},
 		{StoveID: stoveID, Choice: "one", Place: 1, Burn: &plan.Plan{Main: 2}, Sentence: "Beech: two pieces", Begins: noon.Add(9 * time.Hour), Made: noon}}
 	ids, err := h.KeepPlans(ctx, rows)
 	require.NoError(t, err)
@@ -84,7 +85,8 @@ func TestPlansThatNobodyKeepsGo(t *testing.T) {
 	h, stoveID, _ := furnished(t, s, "tarn")
 	var first int64
 	for i := range 70 {
-		ids, err := h.KeepPlans(ctx, []store.Planned{{StoveID: stoveID, Choice: "c", Burn: &plan.Plan{}, Begins: noon, Made: noon.Add(time.Duration(i) * time.Second)}})
+		ids, err := h.KeepPlans(ctx, []store.Planned{{StoveID: stoveID, Choice: "c", Burn: &plan.Plan{}, Begins: noon,
+			Made: noon.Add(time.Duration(i) * time.Second)}})
 		require.NoError(t, err)
 		if i == 0 {
 			first = ids[0]

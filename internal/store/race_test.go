@@ -116,6 +116,7 @@ func TestReadingsComeBackAsTheyWere(t *testing.T) {
 	for _, e := range b.Valid() {
 		valid = append(valid, e.ID)
 	}
-	assert.Equal(t, []string{"r0 0s 101.25 true true ", "r1 1.234567s 202.5 false false ", "n 1.3s 0 false false ", "r2b 2s 300 false false r2", "r2 2.469134s 303.125 false true "}, all)
+	assert.Equal(t, []string{"r0 0s 101.25 true true ", "r1 1.234567s 202.5 false false ", "n 1.3s 0 false false ",
+		"r2b 2s 300 false false r2", "r2 2.469134s 303.125 false true "}, all)
 	assert.Equal(t, []string{"r1", "n", "r2b"}, valid)
 }

@@ -112,7 +112,8 @@ func (h Household) SaveStack(ctx context.Context, id int64, version int, s wood.
 		    counted_at = CASE WHEN CAST($10 AS double precision) IS NULL THEN counted_at ELSE $11 END,
 		    name_key = $12, spread = $14, assumed = $15, version = version + 1
 		WHERE household_id = $1 AND id = $2 AND removed_at IS NULL AND version = $13`,
-		h.id, id, s.Name, s.Species.Key, s.PieceMass, s.PieceLength, s.Reading, s.WoodTemp, s.Kindling, mass, counted, NameKey(s.Name), version, s.Spread, strings.Join(s.Assumed, " ")))
+		h.id, id, s.Name, s.Species.Key, s.PieceMass, s.PieceLength, s.Reading, s.WoodTemp, s.Kindling, mass, counted, NameKey(s.Name), version,
+		s.Spread, strings.Join(s.Assumed, " ")))
 	if violates(err, "stacks_name") {
 		return ErrTaken
 	}

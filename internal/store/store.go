@@ -107,7 +107,8 @@ func Open(ctx context.Context, url string) (*Store, error) {
 	config.ConnectTimeout = 5 * time.Second
 	// To compile a query (jit) would take longer than any of these runs, and a log
 	// of fifty thousand readings is sorted in memory.
-	for name, value := range map[string]string{"statement_timeout": "20s", "idle_in_transaction_session_timeout": "30s", "lock_timeout": "10s", "timezone": "UTC", "jit": "off", "work_mem": "16MB"} {
+	for name, value := range map[string]string{"statement_timeout": "20s", "idle_in_transaction_session_timeout": "30s", "lock_timeout": "10s",
+		"timezone": "UTC", "jit": "off", "work_mem": "16MB"} {
 		if config.RuntimeParams[name] == "" {
 			config.RuntimeParams[name] = value
 		}

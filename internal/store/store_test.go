@@ -109,8 +109,10 @@ func TestOneFireInAStoveAtATime(t *testing.T) {
 	again, err := h.EndBurn(ctx, b, ended.Add(50*time.Hour), ended.Add(50*time.Hour))
 	require.NoError(t, err)
 	assert.True(t, ended.Equal(again), "ending again moves nothing")
-	require.ErrorIs(t, h.AddEntry(ctx, b, burn.Entry{ID: "late", At: ended.Add(time.Hour), Kind: burn.Out}, ended.Add(2*time.Hour)), burn.ErrEntry, "after the end nothing is kept")
-	require.NoError(t, h.AddEntry(ctx, b, burn.Entry{ID: "of-before", At: ended.Add(-time.Hour), Kind: burn.Out}, ended.Add(2*time.Hour)), "but what was of before")
+	require.ErrorIs(t, h.AddEntry(ctx, b, burn.Entry{ID: "late", At: ended.Add(time.Hour), Kind: burn.Out}, ended.Add(2*time.Hour)),
+		burn.ErrEntry, "after the end nothing is kept")
+	require.NoError(t, h.AddEntry(ctx, b, burn.Entry{ID: "of-before", At: ended.Add(-time.Hour), Kind: burn.Out}, ended.Add(2*time.Hour)),
+		"but what was of before")
 	second := open(t, h, stoveID)
 	assert.ErrorIs(t, h.ReopenBurn(ctx, b), store.ErrBurning, "opening the first again would make two")
 	openBurns, err := h.OpenBurns(ctx)
@@ -379,7 +381,8 @@ func TestOldRowsAreReadAsTheyWere(t *testing.T) {
 		e.At = noon.Add(time.Duration(i+1) * time.Minute)
 		require.NoError(t, h.AddEntry(ctx, id, e, noon.Add(time.Hour)))
 	}
-	require.NoError(t, h.CorrectEntry(ctx, id, "plain", burn.Entry{ID: "better", Kind: burn.Temperature, Place: stove.Top, Reading: 182, At: noon.Add(time.Minute)}, noon.Add(time.Hour)))
+	require.NoError(t, h.CorrectEntry(ctx, id, "plain",
+		burn.Entry{ID: "better", Kind: burn.Temperature, Place: stove.Top, Reading: 182, At: noon.Add(time.Minute)}, noon.Add(time.Hour)))
 	require.NoError(t, h.UndoEntry(ctx, id, "undone"))
 	before, err := h.Burn(ctx, id)
 	require.NoError(t, err)

@@ -147,7 +147,8 @@ func (c Column) SVG() template.HTML {
 
 // gas draws what goes on in the chimney: where smoke settles, what drives the gas,
 // and how it cools.
-func (c Column) gas(p func(string, ...any), label func(x, y float64, anchor, class, s string), d Draft, middle, w, pipe, collar, top, scale, width float64) {
+func (c Column) gas(p func(string, ...any), label func(x, y float64, anchor, class, s string), d Draft, middle, w, pipe, collar, top, scale,
+	width float64) {
 	n := len(d.Levels)
 	for i, l := range d.Levels[:n-1] {
 		if l.Wall < flue.Condenses {

@@ -19,7 +19,8 @@ func OfDay(d day.Day, v View) Chart {
 	c.Pens = append(c.Pens, room)
 	for _, win := range d.Windows {
 		f := win.Fire
-		c.Fuel = append(c.Fuel, Block{At: win.Best, Mass: f.Mass(), Pieces: f.Pieces(), Moisture: f.MainOf.Stack.Moisture(), Label: v.Units.Mass(f.Mass()), Planned: true})
+		c.Fuel = append(c.Fuel, Block{At: win.Best, Mass: f.Mass(), Pieces: f.Pieces(), Moisture: f.MainOf.Stack.Moisture(),
+			Label: v.Units.Mass(f.Mass()), Planned: true})
 	}
 	addPresence(&c, d.Wish.There)
 	return c

@@ -102,7 +102,8 @@ func (f *frame) room() {
 	y := func(v float64) float64 { return top + height - (v-low)/(high-low)*height }
 	f.trackName(top+height/2+4, "room")
 	if wanted {
-		f.printf(`<rect class="band" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, f.left, y(float64(f.Wanted[1])), f.right-f.left, y(float64(f.Wanted[0]))-y(float64(f.Wanted[1])))
+		f.printf(`<rect class="band" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, f.left, y(float64(f.Wanted[1])), f.right-f.left,
+			y(float64(f.Wanted[0]))-y(float64(f.Wanted[1])))
 		f.text(f.left+6, top-4, "start", "note", fmt.Sprintf("wanted %s to %s", f.Units.Degrees(f.Wanted[0]), f.Units.RoomTemperature(f.Wanted[1])))
 	}
 	f.printf(`<g clip-path="url(#%s-clip)">`, f.ID)

@@ -107,7 +107,8 @@ func (d *layDrawing) front(b lay.Bar) {
 	px, py, w, h := d.left+b.X*d.scale, d.floor-(b.Z+z)*d.scale, x*d.scale, z*d.scale
 	d.printf(`<rect class="%s" x="%.1f" y="%.1f" width="%.1f" height="%.1f" rx="%.1f"/>`, barClass(b), px, py, w, h, math.Min(3, h/5))
 	if b.Along == lay.ToBack && !b.Kindling { // growth rings on the end
-		d.printf(`<path class="grain" d="M%.1f %.1fq%.1f %.1f %.1f 0M%.1f %.1fq%.1f %.1f %.1f 0"/>`, px+w*0.18, py+h*0.72, w*0.32, -h*0.34, w*0.64, px+w*0.3, py+h*0.84, w*0.2, -h*0.2, w*0.4)
+		d.printf(`<path class="grain" d="M%.1f %.1fq%.1f %.1f %.1f 0M%.1f %.1fq%.1f %.1f %.1f 0"/>`, px+w*0.18, py+h*0.72, w*0.32, -h*0.34,
+			w*0.64, px+w*0.3, py+h*0.84, w*0.2, -h*0.2, w*0.4)
 	} else if !b.Kindling {
 		d.printf(`<path class="grain" d="M%.1f %.1fh%.1fM%.1f %.1fh%.1f"/>`, px+w*0.05, py+h*0.36, w*0.8, px+w*0.12, py+h*0.66, w*0.8)
 	}

@@ -24,8 +24,10 @@ import (
 func drawing(size float64, l fire.Lay, d stove.Direction, splits, sticks int) (lay.Packing, string) {
 	beech, _ := wood.SpeciesByKey("beech")
 	soft, _ := wood.SpeciesByKey("softwood-offcuts")
-	s := stove.Stove{Name: `"Auntie" & <co>`, Volume: units.Litre(55 * size * size * size), Width: units.Metre(0.46 * size), Depth: units.Metre(0.38 * size), Height: units.Metre(0.33 * size)}
-	loads := lay.Loads{Splits: fire.Load{Species: beech, Moisture: 0.18, Pieces: splits, PieceMass: units.Kilogram(1.3 * size * size * size), PieceLength: units.Metre(0.33 * size), Direction: d, Lay: l}}
+	s := stove.Stove{Name: `"Auntie" & <co>`, Volume: units.Litre(55 * size * size * size), Width: units.Metre(0.46 * size),
+		Depth: units.Metre(0.38 * size), Height: units.Metre(0.33 * size)}
+	loads := lay.Loads{Splits: fire.Load{Species: beech, Moisture: 0.18, Pieces: splits, PieceMass: units.Kilogram(1.3 * size * size * size),
+		PieceLength: units.Metre(0.33 * size), Direction: d, Lay: l}}
 	if sticks > 0 {
 		loads.Kindling = fire.Load{Species: soft, Moisture: 0.13, Pieces: sticks, PieceMass: 0.09, PieceLength: units.Metre(0.24 * size), Kindling: true, Lay: l}
 	}

@@ -35,10 +35,12 @@ func burnt(final float64) strip.Run {
 	set := func(o float64) fire.Act {
 		return fire.Act{Kind: fire.ActControl, Control: "lever", Role: stove.Combined, Opening: o}
 	}
-	steps := []fire.Move{{Do: []fire.Act{set(1), {Kind: fire.ActPrime, Heat: 1e5}, {Kind: fire.ActLight}, {Kind: fire.ActDoor, Door: fire.Ajar}, {Kind: fire.ActLoad, Load: &fire.Load{Species: beech, Moisture: 0.18, Pieces: 4, PieceMass: 1.3,
-		PieceLength: 0.33, Direction: stove.EndOn, Lay: fire.OnCoals}}}},
+	steps := []fire.Move{{Do: []fire.Act{set(1), {Kind: fire.ActPrime, Heat: 1e5}, {Kind: fire.ActLight},
+		{Kind: fire.ActDoor, Door: fire.Ajar}, {Kind: fire.ActLoad, Load: &fire.Load{Species: beech, Moisture: 0.18, Pieces: 4, PieceMass: 1.3,
+			PieceLength: 0.33, Direction: stove.EndOn, Lay: fire.OnCoals}}}},
 		{When: fire.Trigger{After: time.Minute}, Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}},
-		{When: fire.Trigger{After: 4 * time.Minute, Charred: true}, Do: []fire.Act{set(0.5)}}, {When: fire.Trigger{After: 6 * time.Minute}, Do: []fire.Act{set(final)}},
+		{When: fire.Trigger{After: 4 * time.Minute, Charred: true}, Do: []fire.Act{set(0.5)}},
+		{When: fire.Trigger{After: 6 * time.Minute}, Do: []fire.Act{set(final)}},
 		{When: fire.Trigger{Gauge: stove.Top, Above: 900}, Do: []fire.Act{set(0)}}}
 	return strip.Run{Setup: setup, Steps: steps, Result: fire.Run(setup, steps, fire.Options{Until: 6 * time.Hour})}
 }
@@ -154,7 +156,8 @@ func TestTracksAppearWhenThereIsSomething(t *testing.T) {
 	for _, word := range []string{">marks<", ">fuel<", ">room<", "url(#x-cold)", "url(#x-hot)", `class="now"`} {
 		assert.NotContains(t, bare, word)
 	}
-	c.Pens = []strip.Pen{{Place: stove.Top, Points: []strip.Point{{0, 100}, {30 * time.Minute, 150}, {60 * time.Minute, 300}, {80 * time.Minute, 460}, {100 * time.Minute, 300}}}}
+	c.Pens = []strip.Pen{{Place: stove.Top, Points: []strip.Point{{0, 100}, {30 * time.Minute, 150}, {60 * time.Minute, 300},
+		{80 * time.Minute, 460}, {100 * time.Minute, 300}}}}
 	c.Now = 100 * time.Minute
 	full := string(c.SVG())
 	for _, word := range []string{"url(#x-cold)", "url(#x-hot)", `class="now"`, "working: top 200 to 370 °C"} {

@@ -44,7 +44,8 @@ func crowded(width float64) strip.Chart {
 		c.Fuel = append(c.Fuel, strip.Block{At: at * 3, Mass: 2, Pieces: 3, Moisture: 0.18, Label: "2.0 kg oak"})
 		c.States = append(c.States, strip.State{At: at, Name: []string{"lighting", "establishing", "charring", "cruising"}[i%4]})
 	}
-	c.Lanes = []strip.Lane{{Name: "firebox air", Steps: []strip.LaneStep{{At: 0, Opening: 1, Say: "open"}, {At: 10 * minute, Opening: 0.5, Say: "2 turns"}, {At: 12 * minute, Opening: 0.3, Say: "1.2 turns"}}}}
+	c.Lanes = []strip.Lane{{Name: "firebox air", Steps: []strip.LaneStep{{At: 0, Opening: 1, Say: "open"},
+		{At: 10 * minute, Opening: 0.5, Say: "2 turns"}, {At: 12 * minute, Opening: 0.3, Say: "1.2 turns"}}}}
 	return c
 }
 
@@ -144,7 +145,8 @@ func TestClockChangesDoNotBendABurn(t *testing.T) {
 }
 
 func column() strip.Column {
-	return strip.Column{Stove: stove.Stove{Name: "Auntie", Room: "kitchen", Height: 0.33, Width: 0.46, Chimney: flue.Chimney{Height: 6, Diameter: 0.15, Lining: flue.BareLiner}},
+	return strip.Column{Stove: stove.Stove{Name: "Auntie", Room: "kitchen", Height: 0.33, Width: 0.46,
+		Chimney: flue.Chimney{Height: 6, Diameter: 0.15, Lining: flue.BareLiner}},
 		House: house.Default(), Room: 19, Outdoor: 0, Gas: 250, Units: units.Metric}
 }
 

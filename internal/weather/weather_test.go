@@ -64,7 +64,8 @@ func TestOverHTTP(t *testing.T) {
 	status, table := get("/v1/hourly.csv?from=2026-01-14T18:00:00Z&hours=3")
 	assert.Equal(t, http.StatusOK, status)
 	assert.Len(t, strings.Split(strings.TrimSpace(table), "\n"), 4)
-	for path, says := range map[string]string{"/v1/hourly?from=today": "would do", "/v1/hourly?from=2026-01-14T18:00:00Z&hours=many": "whole number", "/v1/hourly?from=2026-01-14T18:00:00Z&hours=9000": "24 would do"} {
+	for path, says := range map[string]string{"/v1/hourly?from=today": "would do",
+		"/v1/hourly?from=2026-01-14T18:00:00Z&hours=many": "whole number", "/v1/hourly?from=2026-01-14T18:00:00Z&hours=9000": "24 would do"} {
 		status, body := get(path)
 		assert.Equal(t, http.StatusUnprocessableEntity, status)
 		assert.Contains(t, body, says)
@@ -84,9 +85,11 @@ func TestAServiceThatMisbehaves(t *testing.T) {
 
 // Whatever a service answers, what is taken of it is weather.
 func FuzzRead(f *testing.F) {
-	for _, seed := range []string{`{"place":"here","hours":[{"at":"2026-01-14T18:00:00Z","temperature_c":2,"humidity_pct":80,"wind_m_s":4}]}`, `{"hours":null}`, `[]`, ``,
+	for _, seed := range []string{`{"place":"here","hours":[{"at":"2026-01-14T18:00:00Z","temperature_c":2,"humidity_pct":80,"wind_m_s":4}]}`,
+		`{"hours":null}`, `[]`, ``,
 		`{"hours":[{"at":"1700-01-01T00:00:00Z"}]}`, `{"hours":[{"at":"2026-01-14T18:00:00Z","temperature_c":1e308}]}`,
-		`{"hours":[{"at":"2026-01-14T18:00:00Z"},{"at":"2026-01-14T18:00:00Z"}]}`, `{"hours":[` + strings.Repeat(`{"at":"2026-01-14T18:00:00Z"},`, 500) + `{}]}`} {
+		`{"hours":[{"at":"2026-01-14T18:00:00Z"},{"at":"2026-01-14T18:00:00Z"}]}`,
+		`{"hours":[` + strings.Repeat(`{"at":"2026-01-14T18:00:00Z"},`, 500) + `{}]}`} {
 		f.Add(seed)
 	}
 	f.Fuzz(func(t *testing.T, text string) {

@@ -98,7 +98,8 @@ func TestSetUpAtOnce(t *testing.T) {
 		wg.Go(func() {
 			jar := *s
 			jar.newPerson()
-			made[i] = jar.post("/setup", "code", code, "household", "Mill", "name", fmt.Sprintf("Ro %d", i), "zone", "UTC", "units", "metric", "password", "three dry splits").status
+			made[i] = jar.post("/setup", "code", code, "household", "Mill", "name", fmt.Sprintf("Ro %d", i), "zone", "UTC", "units", "metric",
+				"password", "three dry splits").status
 		})
 	}
 	wg.Wait()

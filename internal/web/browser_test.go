@@ -363,7 +363,8 @@ func TestEmergencyFromThePhone(t *testing.T) {
 	p.waits(`!document.querySelector("#co-alarm").checkVisibility()`)
 	p.click(`header a[href="#chimney-fire"]`)
 	p.sees("Never water in the firebox")
-	small, err := browsertest.Eval[[]string](p.Browser, `[...document.querySelectorAll(".sheet > summary, .tap, .foot a")].filter(e => e.checkVisibility() && e.getBoundingClientRect().height < 56).map(e => e.textContent.trim())`)
+	small, err := browsertest.Eval[[]string](p.Browser,
+		`[...document.querySelectorAll(".sheet > summary, .tap, .foot a")].filter(e => e.checkVisibility() && e.getBoundingClientRect().height < 56).map(e => e.textContent.trim())`)
 	p.must(err)
 	assert.Empty(t, small, "targets at the stove are at least 56 px high")
 }
@@ -420,7 +421,8 @@ func TestTheSheetIsOneSheet(t *testing.T) {
 	p := newPerson(t, s, 1280, 800)
 	p.signIn()
 	s.signIn()
-	for _, sheet := range []string{"/plan?aim=hold&stove=1&for=6+h&start=cold&wood=1&wood2=2&kindling=6", "/plan?aim=overnight&stove=2&for=9+h&start=cold&wood=2&kindling=6",
+	for _, sheet := range []string{"/plan?aim=hold&stove=1&for=6+h&start=cold&wood=1&wood2=2&kindling=6",
+		"/plan?aim=overnight&stove=2&for=9+h&start=cold&wood=2&kindling=6",
 		"/plan?aim=hold&stove=1&for=5+h&start=good-coals&wood=1", "/plan/day?aim=hold&stove=1&for=18+h&start=cold&wood=1&wood2=2&kindling=6"} {
 		made := s.wish(sheet + "&low=18&high=21.5&room=16.5&outdoor=-1")
 		require.Equal(t, http.StatusOK, made.status, made.words())
@@ -464,8 +466,10 @@ func TestEveryPageOnLaptopAndPhone(t *testing.T) {
 	const asked = "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6"
 	planned, day := s.wish(asked).to, s.wish(theDay).to
 	s.signIn()
-	pages := []string{"/", "/plan", asked, planned, planned + "/sheet", "/plan/day", day, day + "/sheet", "/spaces/1", "/spaces/new", live, "/stove?another=1", "/burns", burn,
-		"/wood", "/wood/1", "/wood/new", "/wood/so-far?name=new&species=oak&lain=14+months", "/stoves", "/stoves/1", "/stoves/1/behaves?wood=1&other-wood=3", "/stoves/new", "/stoves/2/edit",
+	pages := []string{"/", "/plan", asked, planned, planned + "/sheet", "/plan/day", day, day + "/sheet", "/spaces/1", "/spaces/new", live,
+		"/stove?another=1", "/burns", burn,
+		"/wood", "/wood/1", "/wood/new", "/wood/so-far?name=new&species=oak&lain=14+months", "/stoves", "/stoves/1",
+		"/stoves/1/behaves?wood=1&other-wood=3", "/stoves/new", "/stoves/2/edit",
 		"/household", "/about", "/co-alarm", "/burns/0"}
 	// Every page is gone through in full on the laptop; on the phone those that are
 	// another there, and of the others whether they fit.
@@ -554,7 +558,8 @@ func (p *person) checks(axe, where string) {
 	p.legible(where)
 	_, err := browsertest.Eval[bool](p.Browser, axe+"; true")
 	p.must(err)
-	serious, err := browsertest.Eval[[]string](p.Browser, `axe.run(document, { resultTypes: ["violations"] }).then(r => r.violations.filter(v => ["serious", "critical"].includes(v.impact)).map(v => v.id + ": " + v.nodes.map(n => n.html).slice(0, 3).join(" | ")))`)
+	serious, err := browsertest.Eval[[]string](p.Browser,
+		`axe.run(document, { resultTypes: ["violations"] }).then(r => r.violations.filter(v => ["serious", "critical"].includes(v.impact)).map(v => v.id + ": " + v.nodes.map(n => n.html).slice(0, 3).join(" | ")))`)
 	p.must(err)
 	assert.Empty(p.t, serious, "%s:\n%s", where, strings.Join(serious, "\n"))
 }

@@ -47,7 +47,8 @@ func TestEmergencyPagesWithoutADatabase(t *testing.T) {
 
 	opens := func(when string) {
 		t.Helper()
-		for path, says := range map[string]string{"/co-alarm": "Everybody out, now", "/chimney-fire": "Never water in the firebox", style: "font-face", "/livez": "ok"} {
+		for path, says := range map[string]string{"/co-alarm": "Everybody out, now", "/chimney-fire": "Never water in the firebox",
+			style: "font-face", "/livez": "ok"} {
 			begin := time.Now()
 			got := s.get(path)
 			assert.Equal(t, http.StatusOK, got.status, "%s, %s", path, when)

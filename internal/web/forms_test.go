@@ -104,8 +104,10 @@ func TestFieldsSayWhatTheyUnderstood(t *testing.T) {
 	ask := func(kind, typed string) answer {
 		return s.get("/understand?kind=" + url.QueryEscape(kind) + "&typed=" + url.QueryEscape(typed))
 	}
-	for _, c := range [][3]string{{"temperature", "450F", "232 °C"}, {"room", "70F", "21.1 °C"}, {"mass", "12 lb", "5.4 kg"}, {"length", "20 ft", "6.1 m"}, {"size", "3/16 in", "5 mm"},
-		{"volume", "2 ft3", "57 L"}, {"flow", "180 cfm", "306 m³/h"}, {"draft", "0.06 inwc", "15 Pa"}, {"power", "24000 BTU/h", "7.0 kW"}, {"moisture", "18", "18 % on dry basis"},
+	for _, c := range [][3]string{{"temperature", "450F", "232 °C"}, {"room", "70F", "21.1 °C"}, {"mass", "12 lb", "5.4 kg"},
+		{"length", "20 ft", "6.1 m"}, {"size", "3/16 in", "5 mm"},
+		{"volume", "2 ft3", "57 L"}, {"flow", "180 cfm", "306 m³/h"}, {"draft", "0.06 inwc", "15 Pa"}, {"power", "24000 BTU/h", "7.0 kW"},
+		{"moisture", "18", "18 % on dry basis"},
 		{"span", "1 h 30", "1 h 30 min"}, {"pieces", "5 pieces", "5 pieces"}} {
 		assert.JSONEq(t, `{"understood":"`+c[2]+`"}`, ask(c[0], c[1]).body, c[0])
 	}
@@ -120,7 +122,8 @@ func TestHowMuchWoodThereIsCanBeSaidThreeWays(t *testing.T) {
 	for name, c := range map[string]struct {
 		typed string
 		want  float64
-	}{"by mass": {"800 kg", 800}, "by pieces": {"300 pieces", 390}, "by volume": {"2.5 m3", 2500 * 0.65 * 0.56 * 1.177}, "by cord": {"1 cord", 3620 * 0.65 * 0.56 * 1.177}} {
+	}{"by mass": {"800 kg", 800}, "by pieces": {"300 pieces", 390}, "by volume": {"2.5 m3", 2500 * 0.65 * 0.56 * 1.177},
+		"by cord": {"1 cord", 3620 * 0.65 * 0.56 * 1.177}} {
 		to := s.post("/wood", beech("name", "Counted "+name, "mass", c.typed)...).to
 		require.NotEmpty(t, to, name)
 		lines := s.get(to).words()
@@ -156,7 +159,8 @@ func TestCorrectingEveryKind(t *testing.T) {
 		{[]string{"kind", "door", "value", "open"}, []string{"value", "shut"}, "Door open", "Door shut"},
 		{[]string{"kind", "smoke", "value", "grey"}, []string{"value", "clear"}, "Blue-grey smoke at the cap", "Nothing but shimmer at the cap"},
 		{[]string{"kind", "note", "note", "a slip"}, []string{"note", "a quiet fire"}, "a slip", "a quiet fire"},
-		{[]string{"kind", "load", "stack", "1", "pieces", "3", "direction", "sideways"}, []string{"pieces", "4", "mass", "5 kg"}, "3 × 1.3 kg of Beech", "4 × 1.2 kg of Beech"},
+		{[]string{"kind", "load", "stack", "1", "pieces", "3", "direction", "sideways"}, []string{"pieces", "4", "mass", "5 kg"},
+			"3 × 1.3 kg of Beech", "4 × 1.2 kg of Beech"},
 		{[]string{"kind", "prime"}, []string{}, "Flue warmed with burning paper", "Flue warmed with burning paper"},
 		{[]string{"kind", "rake"}, []string{}, "Coals raked to the air", "Coals raked to the air"},
 		{[]string{"kind", "out"}, []string{}, "Flames gone", "Flames gone"},

@@ -148,17 +148,20 @@ func TestBoatsVansAndHuts(t *testing.T) {
 func TestADayOfMineralFuel(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
-	mineral := s.post("/wood", "name", "Ovoids, bunker", "species", "mineral-fuel", "piece-mass", "0.05 kg", "piece-length", "50 mm", "mass", "300 kg", "reading", "", "wood-temp", "")
+	mineral := s.post("/wood", "name", "Ovoids, bunker", "species", "mineral-fuel", "piece-mass", "0.05 kg", "piece-length", "50 mm", "mass",
+		"300 kg", "reading", "", "wood-temp", "")
 	require.Equal(t, http.StatusSeeOther, mineral.status, mineral.words())
 	id := strings.TrimPrefix(mineral.to, "/wood/")
-	assert.Contains(t, s.wish("/plan?stove=3&aim=hold&for=5+h&low=19&high=21.5&room=17&outdoor=2&start=cold&kindling=6&wood="+id).words(), "nothing to plan with")
+	assert.Contains(t, s.wish("/plan?stove=3&aim=hold&for=5+h&low=19&high=21.5&room=17&outdoor=2&start=cold&kindling=6&wood="+id).words(),
+		"nothing to plan with")
 	left := func() string { return between(s.get("/").body, "<h2>Wood left</h2>", "</p>") }
 	before := left()
 	got := s.post("/stove", "stove", "3", "start", "cold", "room", "18", "outdoor", "4")
 	require.Equal(t, http.StatusSeeOther, got.status)
 	b := strings.TrimSuffix(got.to, "/live")
 	for i, e := range [][]string{
-		{"kind", "light"}, {"kind", "load", "stack", id, "pieces", "60"}, {"kind", "temperature", "place", "top", "value", "180 C"}, {"kind", "temperature", "place", "room", "value", "20.5 C"},
+		{"kind", "light"}, {"kind", "load", "stack", id, "pieces", "60"}, {"kind", "temperature", "place", "top", "value", "180 C"},
+		{"kind", "temperature", "place", "room", "value", "20.5 C"},
 	} {
 		s.clock.at = s.clock.at.Add(time.Duration(i*40) * time.Minute)
 		answer := s.post(b+"/entries", e...)

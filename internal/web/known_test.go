@@ -36,7 +36,8 @@ func TestALargestLoadNobodyKnows(t *testing.T) {
 	assert.Contains(t, live, "The manual's largest load is not known here: look it up, and never over it.")
 	assert.NotContains(t, live, "Never over the manual's 4.4")
 	entries := strings.TrimSuffix(started.to, "/live") + "/entries"
-	assert.Equal(t, http.StatusSeeOther, s.post(entries, "kind", "load", "stack", "1", "pieces", "4", "mass", "6 kg").status, "what was really put on is logged")
+	assert.Equal(t, http.StatusSeeOther, s.post(entries, "kind", "load", "stack", "1", "pieces", "4", "mass", "6 kg").status,
+		"what was really put on is logged")
 	over := s.post(entries, "kind", "load", "stack", "1", "pieces", "7", "mass", "9.5 kg")
 	assert.Equal(t, http.StatusUnprocessableEntity, over.status)
 	assert.Contains(t, over.words(), "over what manuals of stoves of this size allow")

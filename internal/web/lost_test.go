@@ -117,7 +117,8 @@ func TestAKeptPlanWhoseStackIsGone(t *testing.T) {
 	s.post("/stoves/1/put-back")
 	assert.Equal(t, http.StatusOK, s.get("/stoves/1").status)
 	// What is posted with it is not kept.
-	junk := s.post("/plan", "stove", "1", "aim", "hold", "for", "6 h", "low", "19", "high", "21.5", "room", "16.5", "outdoor", "2", "start", "cold", "wood", "1", "kindling", "6", "junk", strings.Repeat("x", 100<<10))
+	junk := s.post("/plan", "stove", "1", "aim", "hold", "for", "6 h", "low", "19", "high", "21.5", "room", "16.5", "outdoor", "2", "start",
+		"cold", "wood", "1", "kindling", "6", "junk", strings.Repeat("x", 100<<10))
 	require.Equal(t, http.StatusSeeOther, junk.status)
 	var widest int
 	require.NoError(t, s.store.DB().QueryRow(`SELECT max(length(asked)) FROM plans`).Scan(&widest))
@@ -161,7 +162,8 @@ func TestEveryExampleIsAccepted(t *testing.T) {
 	}
 	assert.Greater(t, seen, 20)
 	// A refusal names something that would do: it does.
-	for _, kind := range []string{"temperature", "room", "mass", "length", "size", "volume", "flow", "draft", "power", "moisture", "span", "pieces", "area", "rooms", "wind"} {
+	for _, kind := range []string{"temperature", "room", "mass", "length", "size", "volume", "flow", "draft", "power", "moisture", "span",
+		"pieces", "area", "rooms", "wind"} {
 		for _, typed := range []string{"no such thing", "-99999", "99999999"} {
 			got := s.get("/understand?kind=" + kind + "&typed=" + url.QueryEscape(typed))
 			if got.status == http.StatusOK {
@@ -187,7 +189,8 @@ func TestTwoStovesInOneSpace(t *testing.T) {
 	before := s.wish(alone)
 	require.Equal(t, http.StatusOK, before.status, before.words())
 	assert.NotContains(t, before.words(), "in the same space")
-	require.Equal(t, http.StatusSeeOther, s.post("/stoves/1", with(fields(s.get("/stoves/1/edit").body), "space-id", fieldsOf(s.get("/stoves/3/edit"))["space-id"])...).status)
+	require.Equal(t, http.StatusSeeOther, s.post("/stoves/1",
+		with(fields(s.get("/stoves/1/edit").body), "space-id", fieldsOf(s.get("/stoves/3/edit"))["space-id"])...).status)
 	first := s.wish("/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=17&outdoor=2&start=cold&wood=1&kindling=6")
 	require.Equal(t, http.StatusSeeOther, s.post(first.to+"/start").status)
 	beside := s.wish(alone)
@@ -284,7 +287,8 @@ func TestNothingIsInvented(t *testing.T) {
 	require.Equal(t, "/stoves/new", s.setUp().to)
 	form := fieldsOf(s.get("/stoves/new"))
 	for name := range form {
-		assert.False(t, strings.HasPrefix(name, "gauge-") && !strings.Contains(strings.TrimPrefix(name, "gauge-"), "-low") && form[name] == "yes", "%s is ticked", name)
+		assert.False(t, strings.HasPrefix(name, "gauge-") && !strings.Contains(strings.TrimPrefix(name, "gauge-"), "-low") && form[name] == "yes",
+			"%s is ticked", name)
 	}
 	space := s.space()
 	assert.Contains(t, s.get("/household").words(), "assumed: nobody has said yet")

@@ -27,7 +27,8 @@ func TestFirstRun(t *testing.T) {
 	assert.Equal(t, "/setup", s.get("/sign-in").to)
 	bad := s.setUp("household", "Tarn Mill", "name", "", "zone", "Middle/Earth", "units", "furlongs", "password", "short")
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.status)
-	for _, says := range []string{"Your name is missing", "is not a time zone: Europe/Oslo", "metric or imperial would do", "a password of 10 to 200 letters"} {
+	for _, says := range []string{"Your name is missing", "is not a time zone: Europe/Oslo", "metric or imperial would do",
+		"a password of 10 to 200 letters"} {
 		assert.Contains(t, strings.ToLower(bad.words()), strings.ToLower(says))
 	}
 	assert.Contains(t, bad.body, `value="Tarn Mill"`, "what was typed stays")
@@ -67,7 +68,8 @@ func TestProtection(t *testing.T) {
 	assert.Contains(t, policy, "default-src 'none'")
 	for _, path := range []string{"/", "/plan", "/burns", "/wood", "/stoves/1", "/stoves/new", "/household", "/co-alarm"} {
 		body := s.get(path).body
-		assert.NotRegexp(t, `\sstyle=|\son[a-z]+="|<script>|https?://(?:www\.w3\.org/2000/svg)?[^w"]`, strings.ReplaceAll(body, "http://www.w3.org/2000/svg", ""), path)
+		assert.NotRegexp(t, `\sstyle=|\son[a-z]+="|<script>|https?://(?:www\.w3\.org/2000/svg)?[^w"]`,
+			strings.ReplaceAll(body, "http://www.w3.org/2000/svg", ""), path)
 	}
 	stolen := s.send("/household", map[string]string{"Origin": "https://elsewhere.example", "Sec-Fetch-Site": "cross-site"}, "household", "Taken over")
 	assert.Equal(t, http.StatusForbidden, stolen.status)
@@ -92,13 +94,15 @@ func TestAnotherHouseholdsPagesAreNotThere(t *testing.T) {
 	got := s.post("/stoves", auntie("name", "Hers", "space-id", s.space())...)
 	require.Equal(t, http.StatusSeeOther, got.status, got.words())
 	require.Equal(t, http.StatusSeeOther, s.post("/wood", beech("name", "Hers")...).status)
-	for _, path := range []string{burnID, burnID + "/live", burnID + "/burn.csv", burnID + "/burn.json", burnID + "/entries/" + entry, "/wood/1", "/stoves/1", "/stoves/1/edit",
+	for _, path := range []string{burnID, burnID + "/live", burnID + "/burn.csv", burnID + "/burn.json", burnID + "/entries/" + entry,
+		"/wood/1", "/stoves/1", "/stoves/1/edit",
 		"/plans/1", "/plans/1/sheet", "/plans/1/plan.ics", "/spaces/1"} {
 		got := s.get(path)
 		assert.Equal(t, http.StatusNotFound, got.status, path)
 		assert.NotContains(t, got.body, "Auntie", path)
 	}
-	for _, path := range []string{burnID + "/entries", burnID + "/entries/" + entry, burnID + "/entries/" + entry + "/strike", burnID + "/end", burnID + "/reopen", burnID + "/remove",
+	for _, path := range []string{burnID + "/entries", burnID + "/entries/" + entry, burnID + "/entries/" + entry + "/strike", burnID + "/end",
+		burnID + "/reopen", burnID + "/remove",
 		burnID + "/put-back", "/wood/1", "/wood/1/remove", "/wood/1/put-back", "/stoves/1", "/stoves/1/remove", "/stoves/1/put-back", "/stove",
 		"/plans/1/start", "/plans/1/keep", "/plans/1/remove", "/plans/1/put-back", "/spaces/1", "/spaces/1/remove", "/plan"} {
 		got := s.post(path, "kind", "out", "stove", "1", "start", "cold", "room", "18", "outdoor", "4", "wood", "1", "for", "6 h", "aim", "hold")
@@ -150,7 +154,8 @@ func TestBadInputIsAnsweredAndChangesNothing(t *testing.T) {
 		{"/wood", beech("name", "Other", "piece-mass", "300 kg"), "between 10 g and 30.0 kg", "300 kg"},
 		{"/wood", beech(), "a stack of that name", "Beech, lean-to"},
 		{"/wood/1", beech("piece-length", "4 m"), "between 50 mm and 1200 mm", "4 m"},
-		{"/household", []string{"household", strings.Repeat("x", 90), "zone", "UTC", "units", "metric", "alarms", "yesteryear"}, "up to 60 letters", "yesteryear"},
+		{"/household", []string{"household", strings.Repeat("x", 90), "zone", "UTC", "units", "metric", "alarms", "yesteryear"},
+			"up to 60 letters", "yesteryear"},
 		{"/spaces", []string{"space", "Loft", "low", "22", "high", "19", "floor", "60", "build", "tight", "n50", "999", "volume", "300"}, "air changes", "999"},
 	} {
 		got := s.post(c.path, c.form...)
@@ -234,11 +239,13 @@ func TestLoggingWithoutScripts(t *testing.T) {
 
 	require.Equal(t, b, s.post(b+"/end").to)
 	page := s.get(b).words()
-	for _, says := range []string{"heat to the room", "energy in", "cold and smoky · working · too hot", "time to the working band", "wood used 5.2 kg", "(entered)", "(measured)"} {
+	for _, says := range []string{"heat to the room", "energy in", "cold and smoky · working · too hot", "time to the working band",
+		"wood used 5.2 kg", "(entered)", "(measured)"} {
 		assert.Contains(t, page, says)
 	}
 	assert.Equal(t, http.StatusSeeOther, s.get(b+"/live").status, "an ended burn is read, not tended")
-	assert.Equal(t, http.StatusUnprocessableEntity, s.post(b+"/entries", "kind", "note", "note", "later", "at", s.clock.at.Add(time.Hour).Format(time.RFC3339)).status)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.post(b+"/entries", "kind", "note", "note", "later", "at",
+		s.clock.at.Add(time.Hour).Format(time.RFC3339)).status)
 }
 
 func TestAScriptMaySendAnEntryTwice(t *testing.T) {
@@ -258,7 +265,8 @@ func TestAScriptMaySendAnEntryTwice(t *testing.T) {
 	// A phone whose clock is a day ahead still says truly that it waited ten minutes.
 	s.clock.at = s.clock.at.Add(15 * time.Minute)
 	ahead := s.clock.at.Add(24 * time.Hour)
-	got := s.send(b+"/entries", asScript, "kind", "note", "note", "late", "id", "late", "at", ahead.Add(-10*time.Minute).Format(time.RFC3339), "sent", ahead.Format(time.RFC3339))
+	got := s.send(b+"/entries", asScript, "kind", "note", "note", "late", "id", "late", "at", ahead.Add(-10*time.Minute).Format(time.RFC3339),
+		"sent", ahead.Format(time.RFC3339))
 	require.Equal(t, http.StatusOK, got.status, got.body)
 	var at time.Time
 	require.NoError(t, s.store.DB().QueryRow(`SELECT at FROM entries WHERE burn_id = $1 AND id = 'late'`, id).Scan(&at))

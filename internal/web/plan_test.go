@@ -103,7 +103,8 @@ func TestNowAnswers(t *testing.T) {
 	st, err := h.Stove(ctx, 1)
 	require.NoError(t, err)
 	evening := demo.Burn()
-	b := burn.Burn{Stove: st.Stove, House: st.Space.House, Outdoor: 2, Room: 17, Started: s.clock.at.Add(-9 * time.Hour), Ended: s.clock.at.Add(-6 * time.Hour), Wanted: evening.Wanted}
+	b := burn.Burn{Stove: st.Stove, House: st.Space.House, Outdoor: 2, Room: 17, Started: s.clock.at.Add(-9 * time.Hour),
+		Ended: s.clock.at.Add(-6 * time.Hour), Wanted: evening.Wanted}
 	for i, e := range evening.Valid() {
 		e.At = b.Started.Add(e.At.Sub(evening.Started))
 		e.ID = "now-" + string(rune('a'+i%26)) + string(rune('a'+i/26))
@@ -177,7 +178,8 @@ func TestTheLayAndWhoIsThereAreAsked(t *testing.T) {
 	assert.Contains(t, soon.words(), "No plan.")
 	assert.Contains(t, soon.words(), "Stay longer, light earlier")
 
-	for _, bad := range []struct{ query, says string }{{"&lay=pyramid", "Choose one of the list"}, {"&lay=on-coals", "Choose one of the list"}, {"&there=soon", "would do"}, {"&there=06:30-08:75", "no time of the day"}} {
+	for _, bad := range []struct{ query, says string }{{"&lay=pyramid", "Choose one of the list"}, {"&lay=on-coals", "Choose one of the list"},
+		{"&there=soon", "would do"}, {"&there=06:30-08:75", "no time of the day"}} {
 		answer := s.wish(plan + bad.query)
 		assert.Equal(t, http.StatusUnprocessableEntity, answer.status, bad.query)
 		assert.Contains(t, answer.words(), bad.says)
@@ -244,7 +246,8 @@ func TestAPlanIsKeptForLater(t *testing.T) {
 	made := s.wish(plan)
 	require.Equal(t, http.StatusOK, made.status)
 	assert.Regexp(t, `It begins at 18:00; left alone the room should be at about 1[5-8]\.\d °C by then`, made.words(), "the room coasts until then")
-	assert.Contains(t, s.wish(now+"&begin=tomorrow+07:00").words(), "It begins tomorrow at 07:00, with the room at 19 °C then", "there will be another fire before")
+	assert.Contains(t, s.wish(now+"&begin=tomorrow+07:00").words(), "It begins tomorrow at 07:00, with the room at 19 °C then",
+		"there will be another fire before")
 	assert.Contains(t, made.body, ">19:00</text>", "the strip's clock is the evening's")
 	assert.NotContains(t, made.words(), "Start this burn")
 	assert.Contains(t, s.wish(now).words(), "Start this burn")

@@ -170,7 +170,8 @@ func (s *site) setUp(change ...string) answer {
 	s.t.Helper()
 	code, err := s.store.SetupCode(s.t.Context())
 	require.NoError(s.t, err)
-	return s.post("/setup", with([]string{"code", code, "household", "Mill", "name", "Ro", "zone", "UTC", "units", "metric", "password", "three dry splits"}, change...)...)
+	return s.post("/setup", with([]string{"code", code, "household", "Mill", "name", "Ro", "zone", "UTC", "units", "metric", "password",
+		"three dry splits"}, change...)...)
 }
 
 // upload sends a file as the form for reading a burn in does.
@@ -213,13 +214,16 @@ func (s *site) space() string {
 // auntie is a stove's form as somebody would fill it in.
 func auntie(change ...string) []string {
 	form := []string{"name", "Auntie", "room", "kitchen", "family", "secondary-air", "volume", "55 L", "width", "460 mm", "depth", "15 in", "height", "33 cm",
-		"max-load", "7 kg", "chimney-height", "6 m", "diameter", "6 in", "bends", "0", "lining", "insulated", "control-1-name", "Lever", "control-1-role", "combined",
-		"control-1-scale", "lever", "gauge-connector-probe", "yes", "gauge-top", "yes", "gauge-top-low", "400F", "gauge-top-high", "700F", "gauge-top-hot", "800F"}
+		"max-load", "7 kg", "chimney-height", "6 m", "diameter", "6 in", "bends", "0", "lining", "insulated", "control-1-name", "Lever",
+		"control-1-role", "combined",
+		"control-1-scale", "lever", "gauge-connector-probe", "yes", "gauge-top", "yes", "gauge-top-low", "400F", "gauge-top-high", "700F",
+		"gauge-top-hot", "800F"}
 	return with(form, change...)
 }
 
 func beech(change ...string) []string {
-	return with([]string{"name", "Beech, lean-to", "species", "beech", "reading", "16%", "wood-temp", "8 C", "piece-mass", "1.3 kg", "piece-length", "33 cm", "mass", "2.5 m3"}, change...)
+	return with([]string{"name", "Beech, lean-to", "species", "beech", "reading", "16%", "wood-temp", "8 C", "piece-mass", "1.3 kg",
+		"piece-length", "33 cm", "mass", "2.5 m3"}, change...)
 }
 
 // with replaces values in a form's pairs.

@@ -32,7 +32,8 @@ func kitchen() burn.Burn {
 
 func load(kilos float64) *fire.Load {
 	beech, _ := wood.SpeciesByKey("beech")
-	return &fire.Load{Species: beech, Moisture: 0.18, Pieces: 4, PieceMass: units.Kilogram(kilos / 4), PieceLength: 0.33, Direction: stove.EndOn, Lay: fire.OnCoals, StackID: 7}
+	return &fire.Load{Species: beech, Moisture: 0.18, Pieces: 4, PieceMass: units.Kilogram(kilos / 4), PieceLength: 0.33,
+		Direction: stove.EndOn, Lay: fire.OnCoals, StackID: 7}
 }
 
 func at(minutes int, e burn.Entry) burn.Entry {
@@ -43,8 +44,10 @@ func at(minutes int, e burn.Entry) burn.Entry {
 func TestWhatMayBeLogged(t *testing.T) {
 	now := start.Add(time.Hour)
 	for _, e := range []burn.Entry{
-		{Kind: burn.Light}, {Kind: burn.Load, Load: load(6)}, {Kind: burn.Control, Control: "lever", Opening: 0.25}, {Kind: burn.Temperature, Place: stove.Top, Reading: 200},
-		{Kind: burn.Door, Door: fire.Ajar}, {Kind: burn.Smoke, Smoke: burn.SmokeGrey}, {Kind: burn.Draft, Draft: 12}, {Kind: burn.Note, Note: "hissing"}, {Kind: burn.Out}, {Kind: burn.Prime}, {Kind: burn.Rake}} {
+		{Kind: burn.Light}, {Kind: burn.Load, Load: load(6)}, {Kind: burn.Control, Control: "lever", Opening: 0.25},
+		{Kind: burn.Temperature, Place: stove.Top, Reading: 200},
+		{Kind: burn.Door, Door: fire.Ajar}, {Kind: burn.Smoke, Smoke: burn.SmokeGrey}, {Kind: burn.Draft, Draft: 12},
+		{Kind: burn.Note, Note: "hissing"}, {Kind: burn.Out}, {Kind: burn.Prime}, {Kind: burn.Rake}} {
 		assert.NoError(t, kitchen().Check(at(5, e), now), "%s", e.Kind)
 	}
 	ended := kitchen()
@@ -78,8 +81,10 @@ func TestWhatMayBeLogged(t *testing.T) {
 // and then.
 func evening() burn.Burn {
 	b := kitchen()
-	b.Entries = []burn.Entry{at(0, burn.Entry{ID: "1", Kind: burn.Load, Load: load(5.6)}), at(0, burn.Entry{ID: "2", Kind: burn.Control, Control: "lever", Opening: 1}),
-		at(12, burn.Entry{ID: "3", Kind: burn.Control, Control: "lever", Opening: 0.5}), at(20, burn.Entry{ID: "4", Kind: burn.Control, Control: "lever", Opening: 0.25})}
+	b.Entries = []burn.Entry{at(0, burn.Entry{ID: "1", Kind: burn.Load, Load: load(5.6)}),
+		at(0, burn.Entry{ID: "2", Kind: burn.Control, Control: "lever", Opening: 1}),
+		at(12, burn.Entry{ID: "3", Kind: burn.Control, Control: "lever", Opening: 0.5}),
+		at(20, burn.Entry{ID: "4", Kind: burn.Control, Control: "lever", Opening: 0.25})}
 	for i, r := range []units.Celsius{150, 210, 300, 310, 280, 240, 190} {
 		e := at(5+20*i, burn.Entry{Kind: burn.Temperature, Place: stove.ConnectorProbe, Reading: r})
 		e.ID += string(rune('a' + i))

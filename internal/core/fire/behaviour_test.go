@@ -22,7 +22,8 @@ func mid(f stove.Family, volume units.Litre) stove.Stove {
 		Gauges:  []stove.Gauge{stove.NewGauge(stove.ConnectorProbe), stove.NewGauge(stove.Top)},
 		Chimney: flue.Chimney{Height: 6, Diameter: 0.15, Lining: flue.Insulated}}
 	if f == stove.Catalytic {
-		s.Controls = append(s.Controls, stove.Control{Key: "bypass", Name: "Bypass", Role: stove.BypassRole, Scale: stove.Scale{Kind: stove.Notches, Notches: []string{"shut", "open"}}})
+		s.Controls = append(s.Controls, stove.Control{Key: "bypass", Name: "Bypass", Role: stove.BypassRole,
+			Scale: stove.Scale{Kind: stove.Notches, Notches: []string{"shut", "open"}}})
 	}
 	return s
 }
@@ -57,7 +58,8 @@ func bypass(o float64) fire.Act {
 // wood is a load of beech in a stove, given for 55 L.
 func (s subject) load(kilos, u float64, pieces int, d stove.Direction) *fire.Load {
 	beech, _ := wood.SpeciesByKey("beech")
-	return &fire.Load{Species: beech, Moisture: units.Fraction(u), Pieces: pieces, PieceMass: units.Kilogram(kilos * s.scale() / float64(pieces)), PieceLength: 0.33, Direction: d, Lay: fire.OnCoals}
+	return &fire.Load{Species: beech, Moisture: units.Fraction(u), Pieces: pieces,
+		PieceMass: units.Kilogram(kilos * s.scale() / float64(pieces)), PieceLength: 0.33, Direction: d, Lay: fire.OnCoals}
 }
 
 // staged loads on coals with all air open, chars, closes the bypass at
@@ -65,7 +67,8 @@ func (s subject) load(kilos, u float64, pieces int, d stove.Direction) *fire.Loa
 func (s subject) staged(l *fire.Load, final float64) []fire.Move {
 	steps := []fire.Move{{Do: []fire.Act{s.air(1), {Kind: fire.ActLoad, Load: l}}}}
 	if s.Family == stove.Catalytic {
-		steps = append(steps, fire.Move{When: fire.Trigger{After: 4 * time.Minute, Gauge: stove.CatalystProbe, Above: 265, Latest: 40 * time.Minute}, Do: []fire.Act{bypass(0)}})
+		steps = append(steps, fire.Move{When: fire.Trigger{After: 4 * time.Minute, Gauge: stove.CatalystProbe, Above: 265,
+			Latest: 40 * time.Minute}, Do: []fire.Act{bypass(0)}})
 	}
 	return append(steps,
 		fire.Move{When: fire.Trigger{After: 4 * time.Minute, Charred: true}, Do: []fire.Act{s.air(0.5)}},
@@ -109,7 +112,8 @@ var rows = []struct {
 	run  func(s subject, low float64, m fire.Summary) []figure
 }{
 	{"6 kg, u 18 %, end-on, on coals, staged to a low clean setting", func(s subject, low float64, m fire.Summary) []figure {
-		return []figure{{"hours down to 0.3 kg", m.ToCoals.Hours(), 3, 5}, {"efficiency %", m.Efficiency.Percent(), 70, 84}, {"smoke g/kg", m.SmokePerKg, 1, 4}, {"top °C", float64(m.PeakTop), 200, 320}}
+		return []figure{{"hours down to 0.3 kg", m.ToCoals.Hours(), 3, 5}, {"efficiency %", m.Efficiency.Percent(), 70, 84},
+			{"smoke g/kg", m.SmokePerKg, 1, 4}, {"top °C", float64(m.PeakTop), 200, 320}}
 	}},
 	{"the same, sideways", func(s subject, low float64, m fire.Summary) []figure {
 		o := s.burn(s.staged(s.load(6, 0.18, 4, stove.Sideways), low), 14)
@@ -117,7 +121,8 @@ var rows = []struct {
 	}},
 	{"the same, air left wide open", func(s subject, low float64, m fire.Summary) []figure {
 		o := s.burn(s.staged(s.load(6, 0.18, 4, stove.EndOn), 1)[:1], 8)
-		return []figure{{"hours", o.ToCoals.Hours(), 1, 2}, {"gas °C", float64(o.PeakGas), 400, any}, {"efficiency points lower", (m.Efficiency - o.Efficiency).Percent(), 10, any}, {"minutes too hot", o.TooHot.Minutes(), 1, any}}
+		return []figure{{"hours", o.ToCoals.Hours(), 1, 2}, {"gas °C", float64(o.PeakGas), 400, any},
+			{"efficiency points lower", (m.Efficiency - o.Efficiency).Percent(), 10, any}, {"minutes too hot", o.TooHot.Minutes(), 1, any}}
 	}},
 	{"the same, shut down at once after loading", func(s subject, low float64, m fire.Summary) []figure {
 		acts := []fire.Act{s.air(0.05), {Kind: fire.ActLoad, Load: s.load(6, 0.18, 4, stove.EndOn)}}
@@ -128,7 +133,8 @@ var rows = []struct {
 		early, later := r.Samples[3], r.Samples[60]
 		before, _ := early.Reading(stove.ConnectorProbe)
 		after, _ := later.Reading(stove.ConnectorProbe)
-		return []figure{{"times the smoke per kg", r.Summary.SmokePerKg / m.SmokePerKg, 5, any}, {"gauge falls by K in the hour", float64(before - after), 5, any},
+		return []figure{{"times the smoke per kg", r.Summary.SmokePerKg / m.SmokePerKg, 5, any},
+			{"gauge falls by K in the hour", float64(before - after), 5, any},
 			{"share of both burns' deposits %", 100 * r.Summary.Deposits / (r.Summary.Deposits + m.Deposits), 60, 100}}
 	}},
 	{"u 35 % instead of 18 %", func(s subject, low float64, m fire.Summary) []figure {
@@ -138,14 +144,17 @@ var rows = []struct {
 		if wet.ToWorking > 0 {
 			longer = wet.ToWorking.Minutes() / dry.ToWorking.Minutes()
 		}
-		return []figure{{"top lower by K", float64(dry.PeakTop - wet.PeakTop), 50, any}, {"times the smoke", wet.SmokePerKg / dry.SmokePerKg, 2, any}, {"times as long to the working band", longer, 1.5, any}}
+		return []figure{{"top lower by K", float64(dry.PeakTop - wet.PeakTop), 50, any},
+			{"times the smoke", wet.SmokePerKg / dry.SmokePerKg, 2, any}, {"times as long to the working band", longer, 1.5, any}}
 	}},
 	{"three single pieces 50 min apart against three together", func(s subject, low float64, m fire.Summary) []figure {
 		one := func() fire.Act { return fire.Act{Kind: fire.ActLoad, Load: s.load(1.5, 0.18, 1, stove.EndOn)} }
-		singles := []fire.Move{{Do: []fire.Act{s.air(0.5), one()}}, {When: fire.Trigger{After: 50 * time.Minute}, Do: []fire.Act{one()}}, {When: fire.Trigger{After: 50 * time.Minute}, Do: []fire.Act{one()}}}
+		singles := []fire.Move{{Do: []fire.Act{s.air(0.5), one()}}, {When: fire.Trigger{After: 50 * time.Minute}, Do: []fire.Act{one()}},
+			{When: fire.Trigger{After: 50 * time.Minute}, Do: []fire.Act{one()}}}
 		together := []fire.Move{{Do: []fire.Act{s.air(0.5), {Kind: fire.ActLoad, Load: s.load(4.5, 0.18, 3, stove.EndOn)}}}}
 		if s.Family == stove.Catalytic {
-			lit := fire.Move{When: fire.Trigger{After: 4 * time.Minute, Gauge: stove.CatalystProbe, Above: 265, Latest: 40 * time.Minute}, Do: []fire.Act{bypass(0)}}
+			lit := fire.Move{When: fire.Trigger{After: 4 * time.Minute, Gauge: stove.CatalystProbe, Above: 265, Latest: 40 * time.Minute},
+				Do: []fire.Act{bypass(0)}}
 			singles, together = append([]fire.Move{singles[0], lit}, singles[1:]...), append(together, lit)
 		}
 		return []figure{{"times the smoke per kg", s.burn(singles, 8).SmokePerKg / s.burn(together, 8).SmokePerKg, 1.3, any}}
@@ -160,7 +169,8 @@ var rows = []struct {
 		with, never := s.burn(steps, 12), s.burn(append(steps[:1:1], steps[2:]...), 12)
 		shut := []fire.Act{s.air(0.05), {Kind: fire.ActLoad, Load: s.load(6, 0.18, 4, stove.EndOn)}}
 		cold, round := s.burn([]fire.Move{{Do: append([]fire.Act{bypass(0)}, shut...)}}, 6), s.burn([]fire.Move{{Do: shut}}, 6)
-		return []figure{{"times less smoke", never.SmokePerKg / with.SmokePerKg, 3, any}, {"efficiency points higher", (with.Efficiency - never.Efficiency).Percent(), 6, any},
+		return []figure{{"times less smoke", never.SmokePerKg / with.SmokePerKg, 3, any},
+			{"efficiency points higher", (with.Efficiency - never.Efficiency).Percent(), 6, any},
 			{"engaged cold, times the smoke of the bypass", cold.SmokePerKg / round.SmokePerKg, 0.9, any}}
 	}},
 	{"mild day (15 °C) and 4 m chimney; a 300 m³/h hood in a tight house", func(s subject, low float64, m fire.Summary) []figure {
@@ -172,7 +182,8 @@ var rows = []struct {
 		usual := fire.Run(s.setup(), s.staged(s.load(6, 0.18, 4, stove.EndOn), low), fire.Options{Until: 14 * time.Hour})
 		setup.House.Fan, setup.House.N50 = 300, 1.5
 		hood := mild.cold(fire.TopDown, setup)
-		return []figure{{"draft lower by Pa", meanDraft(usual) - meanDraft(o), 2, any}, {"burn rate lower, %", 100 * (1 - burntIn(o, 2*time.Hour)/burntIn(usual, 2*time.Hour)), 3, any},
+		return []figure{{"draft lower by Pa", meanDraft(usual) - meanDraft(o), 2, any},
+			{"burn rate lower, %", 100 * (1 - burntIn(o, 2*time.Hour)/burntIn(usual, 2*time.Hour)), 3, any},
 			{"spills at the cold start (1 yes)", yes(hood.SpilledCold), 1, 1}}
 	}},
 	{"overnight, big pieces, sideways, lowest clean setting, 70 L, 9 kg of dense wood", func(s subject, _ float64, m fire.Summary) []figure {
@@ -180,7 +191,8 @@ var rows = []struct {
 		oak, _ := wood.SpeciesByKey("white-oak")
 		l := &fire.Load{Species: oak, Moisture: 0.18, Pieces: 4, PieceMass: 9. / 4, PieceLength: 0.4, Direction: stove.Sideways, Lay: fire.OnCoals}
 		o := s.burn(s.staged(l, s.lowest(l, func(m fire.Summary) bool { return m.SmokePerKg < 6 && m.Smoulder < 20*time.Minute })), 9)
-		return []figure{{"coals after 9 h, kg", float64(o.Coals), 0.3, 9}, {"smoke g/kg", o.SmokePerKg, 0, 6}, {"minutes smouldering", o.Smoulder.Minutes(), 0, 20}}
+		return []figure{{"coals after 9 h, kg", float64(o.Coals), 0.3, 9}, {"smoke g/kg", o.SmokePerKg, 0, 6},
+			{"minutes smouldering", o.Smoulder.Minutes(), 0, 20}}
 	}},
 }
 
@@ -190,9 +202,12 @@ func (s subject) cold(lay fire.Lay, setup fire.Setup) fire.Summary {
 	soft, _ := wood.SpeciesByKey("softwood-offcuts")
 	splits := s.load(3.9, 0.18, 3, stove.Sideways)
 	splits.Lay = lay
-	kindling := &fire.Load{Species: soft, Moisture: 0.13, Pieces: 13, PieceMass: units.Kilogram(0.09 * s.scale()), PieceLength: 0.25, Kindling: true, Lay: lay, StarterKind: fire.WaxBlock}
-	return fire.Run(setup, []fire.Move{{Do: []fire.Act{s.air(1), {Kind: fire.ActDoor, Door: fire.Ajar}, {Kind: fire.ActLoad, Load: splits}, {Kind: fire.ActLoad, Load: kindling}, {Kind: fire.ActLight}}},
-		{When: fire.Trigger{After: 9 * time.Minute}, Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}}}, fire.Options{Until: 4 * time.Hour, Every: time.Minute}).Summary
+	kindling := &fire.Load{Species: soft, Moisture: 0.13, Pieces: 13, PieceMass: units.Kilogram(0.09 * s.scale()), PieceLength: 0.25,
+		Kindling: true, Lay: lay, StarterKind: fire.WaxBlock}
+	return fire.Run(setup, []fire.Move{{Do: []fire.Act{s.air(1), {Kind: fire.ActDoor, Door: fire.Ajar}, {Kind: fire.ActLoad, Load: splits},
+		{Kind: fire.ActLoad, Load: kindling}, {Kind: fire.ActLight}}},
+		{When: fire.Trigger{After: 9 * time.Minute}, Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}}}, fire.Options{Until: 4 * time.Hour,
+		Every: time.Minute}).Summary
 }
 
 func meanDraft(r fire.Result) float64 {

@@ -26,7 +26,8 @@ func ExampleRun() {
 
 // withControl adds a control to a stove.
 func withControl(s stove.Stove, key string, role stove.Role) stove.Stove {
-	s.Controls = append(append([]stove.Control(nil), s.Controls...), stove.Control{Key: key, Name: key, Role: role, Scale: stove.Scale{Kind: stove.PercentOpen}})
+	s.Controls = append(append([]stove.Control(nil), s.Controls...),
+		stove.Control{Key: key, Name: key, Role: role, Scale: stove.Scale{Kind: stove.PercentOpen}})
 	return s
 }
 
@@ -83,8 +84,10 @@ func TestStarters(t *testing.T) {
 	light := func(kind fire.Starter) fire.Summary {
 		setup := s.setup()
 		setup.Coals, setup.Warmth = 0, 0
-		kindling := &fire.Load{Species: soft, Moisture: 0.13, Pieces: 13, PieceMass: 0.09, PieceLength: 0.25, Kindling: true, Lay: fire.TopDown, StarterKind: kind}
-		return fire.Run(setup, []fire.Move{{Do: []fire.Act{{Kind: fire.ActLoad, Load: kindling}, {Kind: fire.ActLight}}}}, fire.Options{Until: time.Hour}).Summary
+		kindling := &fire.Load{Species: soft, Moisture: 0.13, Pieces: 13, PieceMass: 0.09, PieceLength: 0.25, Kindling: true, Lay: fire.TopDown,
+			StarterKind: kind}
+		return fire.Run(setup, []fire.Move{{Do: []fire.Act{{Kind: fire.ActLoad, Load: kindling}, {Kind: fire.ActLight}}}},
+			fire.Options{Until: time.Hour}).Summary
 	}
 	for _, k := range fire.Starters {
 		assert.True(t, k.Key.Known())
@@ -105,7 +108,8 @@ func TestWhatGoesInFirstCatchesFirst(t *testing.T) {
 	left.Unraked = true
 	quick, slow := s.burn(s.staged(raked, 0.3), 0.5), s.burn(s.staged(left, 0.3), 0.5)
 	assert.Greater(t, slow.Wood, quick.Wood, "unraked coals light badly")
-	again := s.burn([]fire.Move{{Do: []fire.Act{s.air(1), {Kind: fire.ActLoad, Load: left}}}, {When: fire.Trigger{After: time.Minute}, Do: []fire.Act{{Kind: fire.ActRake}}}}, 2)
+	again := s.burn([]fire.Move{{Do: []fire.Act{s.air(1), {Kind: fire.ActLoad, Load: left}}},
+		{When: fire.Trigger{After: time.Minute}, Do: []fire.Act{{Kind: fire.ActRake}}}}, 2)
 	never := s.burn([]fire.Move{{Do: []fire.Act{s.air(1), {Kind: fire.ActLoad, Load: left}}}}, 2)
 	assert.Less(t, float64(again.Wood), float64(never.Wood))
 }
@@ -146,7 +150,8 @@ func TestControlsInAnyOrder(t *testing.T) {
 		}
 		want := air(controls, controls)
 		got := air(rapid.Permutation(controls).Draw(t, "listed"), rapid.Permutation(controls).Draw(t, "set"))
-		for name, pair := range map[string][2]float64{"all": {want.Flow, got.Flow}, "primary": {want.PrimaryAir, got.PrimaryAir}, "second": {want.SecondAir, got.SecondAir}, "grate": {want.GrateAir, got.GrateAir}} {
+		for name, pair := range map[string][2]float64{"all": {want.Flow, got.Flow}, "primary": {want.PrimaryAir, got.PrimaryAir},
+			"second": {want.SecondAir, got.SecondAir}, "grate": {want.GrateAir, got.GrateAir}} {
 			require.InDelta(t, pair[0], pair[1], 1e-9, name)
 		}
 		if len(controls) > 0 { // opening one further never lets less in
@@ -165,7 +170,8 @@ func TestAGaugeMustHold(t *testing.T) {
 	s := subject{mid(stove.SecondaryAir, 55)}
 	load := s.load(6, 0.18, 4, stove.EndOn)
 	first := func(held time.Duration) time.Duration {
-		steps := []fire.Move{{Do: []fire.Act{s.air(1), {Kind: fire.ActLoad, Load: load}}}, {When: fire.Trigger{Gauge: stove.ConnectorProbe, Above: 250, Held: held}, Do: []fire.Act{s.air(0.3)}}}
+		steps := []fire.Move{{Do: []fire.Act{s.air(1), {Kind: fire.ActLoad, Load: load}}},
+			{When: fire.Trigger{Gauge: stove.ConnectorProbe, Above: 250, Held: held}, Do: []fire.Act{s.air(0.3)}}}
 		return fire.Run(s.setup(), steps, fire.Options{Until: 2 * time.Hour}).Done[1]
 	}
 	at, held := first(0), first(5*time.Minute)
@@ -187,7 +193,8 @@ func TestControls(t *testing.T) {
 	assert.Greater(t, float64(blower.Summary.ToRoom), float64(plain.Summary.ToRoom)*0.98)
 
 	ash := subject{withControl(mid(stove.MultiFuel, 40), "flap", stove.AshFlap)}
-	assert.Less(t, ash.evening(0.4, set(stove.AshFlap, 1)).Summary.ToCoals, ash.evening(0.4, set(stove.AshFlap, 0)).Summary.ToCoals, "air from below drives the fire")
+	assert.Less(t, ash.evening(0.4, set(stove.AshFlap, 1)).Summary.ToCoals, ash.evening(0.4, set(stove.AshFlap, 0)).Summary.ToCoals,
+		"air from below drives the fire")
 
 	with := subject{withControl(mid(stove.SecondaryAir, 55), "damper", stove.Damper)}
 	damped := with.evening(0.25, set(stove.Damper, 0.1))
@@ -202,7 +209,8 @@ func TestControls(t *testing.T) {
 	leaky := usual
 	leaky.Stove = withControl(leaky.Stove, "gate", stove.OutsideAir)
 	hood := fire.Act{Kind: fire.ActFan, Flow: 500}
-	assert.Greater(t, leaky.evening(0.25, hood, set(stove.OutsideAir, 1)).Samples[60].Draft, leaky.evening(0.25, hood, set(stove.OutsideAir, 0)).Samples[60].Draft,
+	assert.Greater(t, leaky.evening(0.25, hood, set(stove.OutsideAir, 1)).Samples[60].Draft,
+		leaky.evening(0.25, hood, set(stove.OutsideAir, 0)).Samples[60].Draft,
 		"ducted air does not feel the hood")
 }
 
@@ -259,7 +267,8 @@ func TestWhatSomebodyWouldSee(t *testing.T) {
 	assert.Equal(t, fire.Clear, good.Samples[120].Colour, "two hours in, only shimmer")
 	assert.Zero(t, good.Samples[120].Flags)
 	assert.Greater(t, good.Samples[120].CO2, units.Fraction(0.05))
-	bad := fire.Run(s.setup(), []fire.Move{{Do: []fire.Act{s.air(0.02), set(stove.SecondAir, 0), {Kind: fire.ActLoad, Load: s.load(6, 0.25, 4, stove.EndOn)}}}}, fire.Options{Until: 5 * time.Hour})
+	bad := fire.Run(s.setup(), []fire.Move{{Do: []fire.Act{s.air(0.02), set(stove.SecondAir, 0),
+		{Kind: fire.ActLoad, Load: s.load(6, 0.25, 4, stove.EndOn)}}}}, fire.Options{Until: 5 * time.Hour})
 	assert.Equal(t, fire.BlueGrey, bad.Samples[120].Colour)
 	assert.NotZero(t, bad.Samples[120].Flags&fire.Smoulders)
 	assert.NotZero(t, bad.Samples[120].Flags&fire.ColdFlue)

@@ -51,16 +51,19 @@ func anyNight(t *rapid.T) night {
 		Lining: rapid.SampledFrom(flue.Linings).Draw(t, "lining"), Outside: rapid.Bool().Draw(t, "outside"), Horizontal: units.Metre(number("level", 0, 1))}
 	if family == stove.Tiny {
 		st.Chimney.Diameter, st.Chimney.Height = 0.1, units.Metre(number("tiny height", 2, 4))
-		st.Controls = append(st.Controls, stove.Control{Key: "barometric", Name: "Barometric", Role: stove.Barometric, Scale: stove.Scale{Kind: stove.PercentOpen}})
+		st.Controls = append(st.Controls, stove.Control{Key: "barometric", Name: "Barometric", Role: stove.Barometric,
+			Scale: stove.Scale{Kind: stove.PercentOpen}})
 	}
-	sp, _ := wood.SpeciesByKey(rapid.SampledFrom([]string{"locust", "white-oak", "beech", "ash", "larch", "birch", "cherry", "douglas-fir", "alder", "spruce", "poplar"}).Draw(t, "species"))
+	sp, _ := wood.SpeciesByKey(rapid.SampledFrom([]string{"locust", "white-oak", "beech", "ash", "larch", "birch", "cherry", "douglas-fir",
+		"alder", "spruce", "poplar"}).Draw(t, "species"))
 	pieces := rapid.IntRange(2, 6).Draw(t, "pieces")
 	n := night{
 		setup: fire.Setup{Stove: st, House: house.Default(), Outdoor: units.Celsius(number("outdoor", -20, 18)), Room: units.Celsius(number("room", 12, 22)),
 			Wind: number("wind", 0, 6)},
 		load: fire.Load{Species: sp, Moisture: units.Fraction(number("moisture", 0.10, 0.30)), Pieces: pieces,
-			PieceMass: units.Kilogram(number("load per litre", 0.05, 0.13) * float64(volume) / float64(pieces)), PieceLength: units.Metre(math.Cbrt(float64(volume)/55) * 0.33),
-			Direction: rapid.SampledFrom([]stove.Direction{stove.EndOn, stove.Sideways}).Draw(t, "direction"), Lay: fire.OnCoals},
+			PieceMass:   units.Kilogram(number("load per litre", 0.05, 0.13) * float64(volume) / float64(pieces)),
+			PieceLength: units.Metre(math.Cbrt(float64(volume)/55) * 0.33),
+			Direction:   rapid.SampledFrom([]stove.Direction{stove.EndOn, stove.Sideways}).Draw(t, "direction"), Lay: fire.OnCoals},
 		lay: rapid.SampledFrom(fire.Lays).Draw(t, "lay"), final: number("final", 0.05, 1), open: time.Duration(number("open for", 10, 40)) * time.Minute,
 	}
 	if n.lay == fire.OnCoals {
@@ -86,7 +89,8 @@ func (n night) steps() []fire.Move {
 	if n.lay != fire.OnCoals {
 		soft, _ := wood.SpeciesByKey("softwood-offcuts")
 		first = append(first, fire.Act{Kind: fire.ActDoor, Door: fire.Ajar}, fire.Act{Kind: fire.ActPrime, Heat: 0.3e6},
-			fire.Act{Kind: fire.ActLoad, Load: &fire.Load{Species: soft, Moisture: 0.13, Pieces: 12, PieceMass: 0.0016 * units.Kilogram(n.setup.Stove.Volume), PieceLength: 0.2,
+			fire.Act{Kind: fire.ActLoad, Load: &fire.Load{Species: soft, Moisture: 0.13, Pieces: 12,
+				PieceMass: 0.0016 * units.Kilogram(n.setup.Stove.Volume), PieceLength: 0.2,
 				Kindling: true, Lay: n.lay, StarterKind: fire.WaxBlock}})
 	}
 	return []fire.Move{{Do: first},
@@ -124,8 +128,9 @@ func TestFlueGasMethodAgrees(t *testing.T) {
 func TestNothingIsNegativeOrNotANumber(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		for _, s := range anyNight(t).burn(0).Samples {
-			for name, v := range map[string]float64{"wood": float64(s.Wood), "coals": float64(s.Coals), "flow": s.Flow, "primary": s.PrimaryAir, "second": s.SecondAir,
-				"gas": s.Gas, "rate": s.BurnRate, "smoke": s.Smoke, "vapour": s.Vapour, "CO2": float64(s.CO2), "CO": float64(s.CO), "O2": float64(s.O2), "λ": s.Lambda,
+			for name, v := range map[string]float64{"wood": float64(s.Wood), "coals": float64(s.Coals), "flow": s.Flow, "primary": s.PrimaryAir,
+				"second": s.SecondAir,
+				"gas":    s.Gas, "rate": s.BurnRate, "smoke": s.Smoke, "vapour": s.Vapour, "CO2": float64(s.CO2), "CO": float64(s.CO), "O2": float64(s.O2), "λ": s.Lambda,
 				"flame": s.Flame, "burnout": s.Burnout, "deposits": s.Deposits, "glass": s.Glass} {
 				if !(v >= 0) || math.IsInf(v, 0) {
 					t.Fatalf("%s is %v at %v", name, v, s.At)
@@ -183,7 +188,8 @@ func TestHalvingTheStepChangesLittle(t *testing.T) {
 		for _, c := range []struct {
 			name string
 			a, b float64
-		}{{"heat to the room", float64(a.ToRoom), float64(b.ToRoom)}, {"peak of the top above the room", float64(a.PeakTop - n.setup.Room), float64(b.PeakTop - n.setup.Room)},
+		}{{"heat to the room", float64(a.ToRoom), float64(b.ToRoom)},
+			{"peak of the top above the room", float64(a.PeakTop - n.setup.Room), float64(b.PeakTop - n.setup.Room)},
 			{"efficiency", float64(a.Efficiency), float64(b.Efficiency)}, {"energy burnt", float64(a.In), float64(b.In)}} {
 			if d := math.Abs(c.a-c.b) / math.Max(math.Abs(c.b), 1e-3); d > 0.02 {
 				t.Fatalf("%s is %.4g at 2 s and %.4g at 1 s: %.1f %%", c.name, c.a, c.b, 100*d)

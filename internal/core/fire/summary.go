@@ -154,7 +154,8 @@ func (m *measure) summary(s *Fire) Summary {
 	t.Stored = s.stored() - m.start
 	dry := t.Gas / (1 - charShare)
 	sum := Summary{
-		ToCoals: seconds(m.coaled), ToWorking: seconds(m.working), Smoulder: seconds(m.smoulder), Working: seconds(m.work), TooHot: seconds(m.hot), Spilling: seconds(m.spilling),
+		ToCoals: seconds(m.coaled), ToWorking: seconds(m.working), Smoulder: seconds(m.smoulder), Working: seconds(m.work),
+		TooHot: seconds(m.hot), Spilling: seconds(m.spilling),
 		Starved: seconds(m.starved), Smoke: t.Smoke * 1000, SmokeEarly: m.early * 1000, Deposits: s.deposits() * 1000,
 		PeakTop: units.Celsius(m.peakTop), PeakGas: units.Celsius(m.peakGas), MinDraft: units.Pascal(m.minDraft),
 		Coals: units.Kilogram(s.coals), In: units.Joule(t.In), ToRoom: units.Joule(t.Room + t.Connector), Wood: units.Kilogram(s.woodLeft()),

@@ -47,7 +47,8 @@ func TestFollowingAPlan(t *testing.T) {
 	assert.False(t, pr.Ready, "two minutes after loading nothing is black all over")
 	assert.Positive(t, pr.In)
 	log(3, burn.Entry{Kind: burn.Temperature, Place: stove.ConnectorProbe, Reading: 120})
-	assert.Equal(t, follow.Lack{Kind: follow.TooLow, Gauge: stove.ConnectorProbe, Reading: 120}, progress(4).Lacks, "what was read counts, not what was computed")
+	assert.Equal(t, follow.Lack{Kind: follow.TooLow, Gauge: stove.ConnectorProbe, Reading: 120}, progress(4).Lacks,
+		"what was read counts, not what was computed")
 	var last plan.Step
 	for _, s := range p.Steps {
 		if s.Kind == plan.TurnDown {

@@ -53,7 +53,8 @@ func TestLossIsLearned(t *testing.T) {
 		for _, r := range rooms {
 			mean += r.Air / units.Celsius(len(rooms))
 		}
-		spans = append(spans, house.Span{Length: 8 * time.Hour, Room: mean, Outdoor: outdoor, Rise: rooms[len(rooms)-1].Air - 19, Heat: units.Joule(float64(power) * 8 * 3600)})
+		spans = append(spans, house.Span{Length: 8 * time.Hour, Room: mean, Outdoor: outdoor, Rise: rooms[len(rooms)-1].Air - 19,
+			Heat: units.Joule(float64(power) * 8 * 3600)})
 	}
 	learned := h.LearnLoss(spans)
 	assert.Equal(t, 12, learned.Spans)

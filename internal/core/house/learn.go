@@ -72,7 +72,8 @@ func (h House) misfit(loss float64, s Span) float64 {
 	begin := s.Room - s.Rise/2
 	power := units.Watt(float64(s.Heat) / s.Length.Seconds())
 	rise := func(w units.Watt) float64 {
-		rooms := h.Through(Room{begin, begin - 0.3}, s.Length, func(time.Duration) units.Watt { return w }, func(time.Duration) units.Celsius { return s.Outdoor })
+		rooms := h.Through(Room{begin, begin - 0.3}, s.Length, func(time.Duration) units.Watt { return w },
+			func(time.Duration) units.Celsius { return s.Outdoor })
 		return float64(rooms[len(rooms)-1].Air - begin)
 	}
 	middle := rise(power)

@@ -36,7 +36,8 @@ func TestPiecesLieInTheFirebox(t *testing.T) {
 		l := rapid.SampledFrom(fire.Lays).Draw(t, "lay")
 		d := rapid.SampledFrom([]stove.Direction{stove.EndOn, stove.Sideways}).Draw(t, "direction")
 		a, b := splits(rapid.IntRange(1, 9).Draw(t, "splits"), d, l), kindling(rapid.IntRange(0, 24).Draw(t, "sticks"), l)
-		a.PieceMass, a.PieceLength = units.Kilogram(rapid.Float64Range(0.3, 3).Draw(t, "mass")), min(s.LongestPiece(d), units.Metre(rapid.Float64Range(0.15, 0.5).Draw(t, "length")))
+		a.PieceMass, a.PieceLength = units.Kilogram(rapid.Float64Range(0.3, 3).Draw(t, "mass")),
+			min(s.LongestPiece(d), units.Metre(rapid.Float64Range(0.15, 0.5).Draw(t, "length")))
 		if l == fire.OnCoals {
 			b.Pieces = 0
 		}

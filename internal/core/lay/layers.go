@@ -197,7 +197,8 @@ func (p *packer) leanTo(loads Loads) {
 		p.next(Placing{Do: Leaned, Pieces: k.Pieces, Kindling: true})
 		for i := range k.Pieces {
 			x := p.Box.Width/2 + (float64(i)-float64(k.Pieces-1)/2)*math.Min(b+0.008, (length-b)/math.Max(1, float64(k.Pieces-1)))
-			p.Bars = append(p.Bars, Bar{X: x - b/2, Y: y1 - a - stick*0.85, Z: p.z, Side: b, Length: stick, Along: ToBack, Tilt: tilt, Step: p.step, Kindling: true})
+			p.Bars = append(p.Bars, Bar{X: x - b/2, Y: y1 - a - stick*0.85, Z: p.z, Side: b, Length: stick, Along: ToBack, Tilt: tilt, Step: p.step,
+				Kindling: true})
 		}
 	}
 	p.lightBelow()

@@ -73,7 +73,8 @@ func Stoves() []Placed {
 		{Stove: stove.Stove{Name: "Pip", Room: "mail boat's cabin", Family: stove.Tiny, Volume: 9, Width: 0.24, Depth: 0.2, Height: 0.2,
 			MaxLoad: 1.1, Output: 2000,
 			Controls: []stove.Control{
-				{Key: "vent", Name: "Door vent", Role: stove.DoorVent, Scale: stove.Scale{Kind: stove.Notches, Notches: []string{"shut", "one", "two", "three", "open"}}},
+				{Key: "vent", Name: "Door vent", Role: stove.DoorVent,
+					Scale: stove.Scale{Kind: stove.Notches, Notches: []string{"shut", "one", "two", "three", "open"}}},
 				{Key: "damper", Name: "Barometric damper", Role: stove.Barometric, Scale: stove.Scale{Kind: stove.PercentOpen}}},
 			Gauges:  gauges(stove.ConnectorSurface, stove.RoomAir),
 			Chimney: flue.Chimney{Height: 2.2, Diameter: 0.1, Lining: flue.SingleRun}}, Space: spaces[3]},

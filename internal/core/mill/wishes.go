@@ -84,7 +84,8 @@ func SinglesEvening(start wish.Start) wish.Wish {
 func TenHours() wish.Wish {
 	beech, _ := wood.SpeciesByKey("beech")
 	oak, _ := wood.SpeciesByKey("oak")
-	return wish.Wish{Stove: stove.Stove{Name: "Auntie", Family: stove.SecondaryAir, Volume: 55, Width: 0.46, Depth: 0.38, Height: 0.33, MaxLoad: 7, Output: 8000,
+	return wish.Wish{Stove: stove.Stove{Name: "Auntie", Family: stove.SecondaryAir, Volume: 55, Width: 0.46, Depth: 0.38, Height: 0.33,
+		MaxLoad: 7, Output: 8000,
 		Controls: []stove.Control{{Key: "lever", Name: "Lever", Role: stove.Combined, Scale: stove.Scale{Kind: stove.Lever}}},
 		Gauges:   []stove.Gauge{stove.NewGauge(stove.ConnectorProbe)}, Chimney: flue.Chimney{Height: 6, Diameter: 0.15, Lining: flue.Insulated}},
 		House: house.Default(), Aim: wish.Overnight, For: 10 * time.Hour, Outdoor: 0, Room: 17, Low: 18, High: 21.5, Start: wish.Cold,

@@ -43,7 +43,8 @@ func TestTheCatalystWaitsForLightOff(t *testing.T) {
 // What is less open than the air while it chars is a turn-down, and nothing
 // else; the last is the recipe's own.
 func TestTurnDownsGoDown(t *testing.T) {
-	for _, scale := range []stove.Scale{{Kind: stove.Lever}, {Kind: stove.PercentOpen}, {Kind: stove.Notches, Notches: []string{"shut", "one", "two", "open"}}} {
+	for _, scale := range []stove.Scale{{Kind: stove.Lever}, {Kind: stove.PercentOpen},
+		{Kind: stove.Notches, Notches: []string{"shut", "one", "two", "open"}}} {
 		for _, brisk := range []float64{1, 0.6} {
 			for _, final := range []float64{1. / 8, 1. / 3, 0.5} {
 				w := mill.Evening(mill.Auntie, mill.Beech, wish.Cold)

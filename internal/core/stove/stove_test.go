@@ -57,8 +57,10 @@ func TestNearestMark(t *testing.T) {
 		scale      stove.Scale
 		from, want float64
 	}{
-		{stove.Scale{Kind: stove.Lever}, 0.29, 1. / 4}, {stove.Scale{Kind: stove.Lever}, 0.30, 1. / 3}, {stove.Scale{Kind: stove.Lever}, 0.02, 0}, {stove.Scale{Kind: stove.Lever}, 0.97, 1},
-		{stove.Scale{Kind: stove.Turns, Full: 4}, 0.29, 0.3125}, {stove.Scale{Kind: stove.Millimetres, Full: 15}, 0.29, 4. / 15}, {stove.Scale{Kind: stove.Sixteenths, Full: 12}, 0.29, 0.25},
+		{stove.Scale{Kind: stove.Lever}, 0.29, 1. / 4}, {stove.Scale{Kind: stove.Lever}, 0.30, 1. / 3}, {stove.Scale{Kind: stove.Lever}, 0.02, 0},
+		{stove.Scale{Kind: stove.Lever}, 0.97, 1},
+		{stove.Scale{Kind: stove.Turns, Full: 4}, 0.29, 0.3125}, {stove.Scale{Kind: stove.Millimetres, Full: 15}, 0.29, 4. / 15},
+		{stove.Scale{Kind: stove.Sixteenths, Full: 12}, 0.29, 0.25},
 		{stove.Scale{Kind: stove.PercentOpen}, 0.29, 0.3}, {stove.Scale{Kind: stove.Notches, Notches: []string{"shut", "half", "open"}}, 0.29, 0.5},
 	} {
 		got := c.scale.Nearest(c.from)

@@ -44,16 +44,20 @@ func shortened(typed string) string {
 var amount = regexp.MustCompile(`^([+-]?)\s*(?:(\d+)\s+(\d+)/(\d+)|(\d+)/(\d+)|(\d{1,3}(?: \d{3})+(?:[.,]\d+)?|[.,]?\d[\d.,]*))\s*(.*)$`)
 
 // spelling turns signs that keyboards and phones put in into the plain ones.
-var spelling = strings.NewReplacer("−", "-", "–", "-", "½", " 1/2", "¼", " 1/4", "¾", " 3/4", "⅓", " 1/3", "⅔", " 2/3", "⅛", " 1/8", "⅜", " 3/8", "⅝", " 5/8", "⅞", " 7/8",
-	"⅙", " 1/6", "⅚", " 5/6", "⅕", " 1/5", "⅖", " 2/5", "⅗", " 3/5", "⅘", " 4/5", "⁄", "/", "’", "'", "′", "'", "″", "\"", "”", "\"", "“", "\"", "\u00a0", " ", "\u202f", " ", "\u2009", " ")
+var spelling = strings.NewReplacer("−", "-", "–", "-", "½", " 1/2", "¼", " 1/4", "¾", " 3/4", "⅓", " 1/3", "⅔", " 2/3", "⅛", " 1/8", "⅜",
+	" 3/8", "⅝", " 5/8", "⅞", " 7/8",
+	"⅙", " 1/6", "⅚", " 5/6", "⅕", " 1/5", "⅖", " 2/5", "⅗", " 3/5", "⅘", " 4/5", "⁄", "/", "’", "'", "′", "'", "″", "\"", "”", "\"", "“",
+	"\"", "\u00a0", " ", "\u202f", " ", "\u2009", " ")
 
 // spoken numbers, as they stand before a unit: "half a turn".
 var saidNumbers = []struct {
 	words *regexp.Regexp
 	value string
 }{
-	{regexp.MustCompile(`^(\d+) and a half\b`), "$1 1/2"}, {regexp.MustCompile(`^one and a half\b`), "1 1/2"}, {regexp.MustCompile(`^(?:a )?half(?: an?| of an?)?\b`), "1/2"},
-	{regexp.MustCompile(`^(?:a )?quarter(?: of an?)?\b`), "1/4"}, {regexp.MustCompile(`^three quarters(?: of an?)?\b`), "3/4"}, {regexp.MustCompile(`^(?:a )?third(?: of an?)?\b`), "1/3"},
+	{regexp.MustCompile(`^(\d+) and a half\b`), "$1 1/2"}, {regexp.MustCompile(`^one and a half\b`), "1 1/2"},
+	{regexp.MustCompile(`^(?:a )?half(?: an?| of an?)?\b`), "1/2"},
+	{regexp.MustCompile(`^(?:a )?quarter(?: of an?)?\b`), "1/4"}, {regexp.MustCompile(`^three quarters(?: of an?)?\b`), "3/4"},
+	{regexp.MustCompile(`^(?:a )?third(?: of an?)?\b`), "1/3"},
 	{regexp.MustCompile(`^two thirds(?: of an?)?\b`), "2/3"},
 }
 
@@ -191,8 +195,10 @@ type kind struct {
 }
 
 // imperial are the units of people to whom a comma parts thousands.
-var imperial = map[string]bool{"lb": true, "lbs": true, "pound": true, "pounds": true, "ft": true, "feet": true, "foot": true, "'": true, "in": true, "inch": true, "inches": true, "\"": true,
-	"btu": true, "btu/h": true, "btu/hr": true, "btuh": true, "btus": true, "cfm": true, "f": true, "°f": true, "degf": true, "fahrenheit": true, "ft3": true, "ft³": true, "cuft": true,
+var imperial = map[string]bool{"lb": true, "lbs": true, "pound": true, "pounds": true, "ft": true, "feet": true, "foot": true, "'": true,
+	"in": true, "inch": true, "inches": true, "\"": true,
+	"btu": true, "btu/h": true, "btu/hr": true, "btuh": true, "btus": true, "cfm": true, "f": true, "°f": true, "degf": true,
+	"fahrenheit": true, "ft3": true, "ft³": true, "cuft": true,
 	"ft2": true, "ft²": true, "sqft": true, "cord": true, "cords": true, "inwc": true, "oz": true}
 
 func (k kind) parse(typed string, s System) (float64, error) {
@@ -300,7 +306,8 @@ var (
 		name: "draft", try: "12 Pa or 0.05 inwc",
 		units: map[string]func(float64) float64{"pa": times(1), "hpa": times(100), "mbar": times(100),
 			"inwc": times(pascalsPerInchWater), "inw.c": times(pascalsPerInchWater), "inh2o": times(pascalsPerInchWater), "in.wc": times(pascalsPerInchWater),
-			"inchwc": times(pascalsPerInchWater), "incheswc": times(pascalsPerInchWater), "\"wc": times(pascalsPerInchWater), "in": times(pascalsPerInchWater), "mmwc": times(9.80665),
+			"inchwc": times(pascalsPerInchWater), "incheswc": times(pascalsPerInchWater), "\"wc": times(pascalsPerInchWater),
+			"in": times(pascalsPerInchWater), "mmwc": times(9.80665),
 			"pascal": times(1), "pascals": times(1)},
 		bare: either("pa", "inwc"), low: -100, high: 500, print: func(s System, v float64) string { return s.Draft(Pascal(v)) },
 	}
@@ -316,7 +323,8 @@ var (
 		name: "length", try: "6 m, 150 mm or 3/16 in",
 		units: map[string]func(float64) float64{"m": times(1), "metre": times(1), "metres": times(1), "cm": times(0.01),
 			"mm": times(0.001), "in": times(metresPerInch), "\"": times(metresPerInch), "inch": times(metresPerInch),
-			"inches": times(metresPerInch), "ft": times(0.3048), "feet": times(0.3048), "foot": times(0.3048), "'": times(0.3048), "meter": times(1), "meters": times(1)},
+			"inches": times(metresPerInch), "ft": times(0.3048), "feet": times(0.3048), "foot": times(0.3048), "'": times(0.3048), "meter": times(1),
+			"meters": times(1)},
 		bare: either("m", "ft"), low: -500, high: 9000, print: func(s System, v float64) string { return s.Length(Metre(v)) },
 	}
 	small = kind{
@@ -325,8 +333,10 @@ var (
 	}
 	volume = kind{
 		name: "volume", try: "55 L, 2 ft3 or 400 m3",
-		units: map[string]func(float64) float64{"l": times(1), "litre": times(1), "litres": times(1), "liter": times(1), "liters": times(1), "ltr": times(1), "ltrs": times(1),
-			"cubicmetres": times(1000), "cubicmeters": times(1000), "cubicfeet": times(litresPerCubicFoot), "cubicfoot": times(litresPerCubicFoot), "cu.ft": times(litresPerCubicFoot), "cbm": times(1000),
+		units: map[string]func(float64) float64{"l": times(1), "litre": times(1), "litres": times(1), "liter": times(1), "liters": times(1),
+			"ltr": times(1), "ltrs": times(1),
+			"cubicmetres": times(1000), "cubicmeters": times(1000), "cubicfeet": times(litresPerCubicFoot), "cubicfoot": times(litresPerCubicFoot),
+			"cu.ft": times(litresPerCubicFoot), "cbm": times(1000),
 			"dm3": times(1), "m3": times(1000), "m³": times(1000), "ft3": times(litresPerCubicFoot),
 			"ft³": times(litresPerCubicFoot), "cuft": times(litresPerCubicFoot), "cord": times(cubicMetresPerCord * 1000),
 			"cords": times(cubicMetresPerCord * 1000)},
@@ -334,8 +344,9 @@ var (
 	}
 	flow = kind{
 		name: "fan flow", try: "300 m3/h or 180 cfm",
-		units: map[string]func(float64) float64{"m3/h": times(1), "m³/h": times(1), "m3/hr": times(1), "m³/hr": times(1), "l/s": times(3.6), "cfm": times(1.699), "ft3/min": times(1.699), "ft³/min": times(1.699)},
-		bare:  either("m3/h", "cfm"), low: 0, high: 20000, print: func(s System, v float64) string { return s.Flow(Flow(v)) },
+		units: map[string]func(float64) float64{"m3/h": times(1), "m³/h": times(1), "m3/hr": times(1), "m³/hr": times(1), "l/s": times(3.6),
+			"cfm": times(1.699), "ft3/min": times(1.699), "ft³/min": times(1.699)},
+		bare: either("m3/h", "cfm"), low: 0, high: 20000, print: func(s System, v float64) string { return s.Flow(Flow(v)) },
 	}
 	percent = kind{
 		name: "percentage", try: "18%",
@@ -349,19 +360,24 @@ var (
 	count = kind{
 		name: "number of pieces", try: "5 pieces",
 		units: map[string]func(float64) float64{"": times(1), "piece": times(1), "pieces": times(1), "pc": times(1),
-			"pcs": times(1), "splits": times(1), "split": times(1), "logs": times(1), "log": times(1), "rounds": times(1), "round": times(1), "sticks": times(1), "stick": times(1)},
+			"pcs": times(1), "splits": times(1), "split": times(1), "logs": times(1), "log": times(1), "rounds": times(1), "round": times(1),
+			"sticks": times(1), "stick": times(1)},
 		bare: always(""), low: 1, high: 100000, range_: "at least one and at most 100 000", whole: true,
 	}
 	power = kind{
 		name: "power", try: "7 kW",
-		units: map[string]func(float64) float64{"kw": times(1000), "w": times(1), "watt": times(1), "watts": times(1), "kilowatt": times(1000), "kilowatts": times(1000),
-			"btu/h": times(0.29307), "btu/hr": times(0.29307), "btuh": times(0.29307), "btu": times(0.29307), "btus": times(0.29307), "btusperhour": times(0.29307), "btuperhour": times(0.29307)},
+		units: map[string]func(float64) float64{"kw": times(1000), "w": times(1), "watt": times(1), "watts": times(1), "kilowatt": times(1000),
+			"kilowatts": times(1000),
+			"btu/h":     times(0.29307), "btu/hr": times(0.29307), "btuh": times(0.29307), "btu": times(0.29307), "btus": times(0.29307),
+			"btusperhour": times(0.29307), "btuperhour": times(0.29307)},
 		bare: either("kw", "btu/h"), low: 0, high: 1e5, print: func(s System, v float64) string { return s.Power(Watt(v)) },
 	}
 	area = kind{
 		name: "floor area", try: "45 m2 or 480 sq ft",
-		units: map[string]func(float64) float64{"m2": times(1), "m²": times(1), "sqm": times(1), "squaremetres": times(1), "squaremeters": times(1), "qm": times(1),
-			"ft2": times(squareMetresPerSquareFoot), "ft²": times(squareMetresPerSquareFoot), "sqft": times(squareMetresPerSquareFoot), "sq.ft": times(squareMetresPerSquareFoot), "squarefeet": times(squareMetresPerSquareFoot)},
+		units: map[string]func(float64) float64{"m2": times(1), "m²": times(1), "sqm": times(1), "squaremetres": times(1),
+			"squaremeters": times(1), "qm": times(1),
+			"ft2": times(squareMetresPerSquareFoot), "ft²": times(squareMetresPerSquareFoot), "sqft": times(squareMetresPerSquareFoot),
+			"sq.ft": times(squareMetresPerSquareFoot), "squarefeet": times(squareMetresPerSquareFoot)},
 		bare: either("m2", "ft2"), low: 0, high: 2000, print: func(s System, v float64) string { return s.Area(v) },
 	}
 	room = kind{
@@ -370,8 +386,9 @@ var (
 	}
 	speed = kind{
 		name: "wind", try: "5 m/s or 12 mph",
-		units: map[string]func(float64) float64{"m/s": times(1), "km/h": times(1 / 3.6), "kmh": times(1 / 3.6), "mph": times(metresPerSecondPerMph), "kn": times(0.514444), "knots": times(0.514444), "kt": times(0.514444), "kts": times(0.514444)},
-		bare:  either("m/s", "mph"), low: 0, high: 40, print: func(s System, v float64) string { return s.Speed(v) },
+		units: map[string]func(float64) float64{"m/s": times(1), "km/h": times(1 / 3.6), "kmh": times(1 / 3.6),
+			"mph": times(metresPerSecondPerMph), "kn": times(0.514444), "knots": times(0.514444), "kt": times(0.514444), "kts": times(0.514444)},
+		bare: either("m/s", "mph"), low: 0, high: 40, print: func(s System, v float64) string { return s.Speed(v) },
 	}
 )
 

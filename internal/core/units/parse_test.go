@@ -239,7 +239,8 @@ func TestRefusalsSpeakTheReadersUnits(t *testing.T) {
 
 // Every example that a refusal gives is itself accepted.
 func TestEveryExampleWorks(t *testing.T) {
-	for name, parse := range map[string]func(string, units.System) (float64, error){"temperature": temperature, "draft": draft, "mass": mass, "length": length, "small": small, "volume": volume,
+	for name, parse := range map[string]func(string, units.System) (float64, error){"temperature": temperature, "draft": draft, "mass": mass,
+		"length": length, "small": small, "volume": volume,
 		"flow": flow, "power": power, "area": area, "rooms": rooms, "wind": wind,
 		"pieces": func(s string, _ units.System) (float64, error) {
 			n, err := units.ParsePieces(s)

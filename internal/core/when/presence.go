@@ -92,7 +92,8 @@ func ParsePresence(typed string, start time.Time) (Presence, error) {
 		return nil, nil
 	}
 	fail := func(why string) (Presence, error) {
-		return nil, &units.ParseError{Input: typed, What: "time that somebody is there", Reason: why, Try: "all the time, until 22:30, or 06:30-08:00 and 16:00-22:30"}
+		return nil, &units.ParseError{Input: typed, What: "time that somebody is there", Reason: why,
+			Try: "all the time, until 22:30, or 06:30-08:00 and 16:00-22:30"}
 	}
 	out := Presence{}
 	const mostSpans = 12

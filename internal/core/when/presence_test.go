@@ -64,13 +64,15 @@ func TestPresenceLater(t *testing.T) {
 
 func TestParseBegin(t *testing.T) {
 	now := time.Date(2026, 1, 14, 13, 20, 0, 0, time.UTC)
-	for typed, want := range map[string]string{"": "14 13:20", "Now": "14 13:20", "16:00": "14 16:00", "at 16:00": "14 16:00", "13:00": "14 13:20", "06:30": "15 06:30",
+	for typed, want := range map[string]string{"": "14 13:20", "Now": "14 13:20", "16:00": "14 16:00", "at 16:00": "14 16:00",
+		"13:00": "14 13:20", "06:30": "15 06:30",
 		"tomorrow 16:00": "15 16:00", "in 2 h": "14 15:20", "90 min": "14 14:50", "2026-01-14 22:15": "14 22:15", "2026-01-14 06:00": "14 13:20"} {
 		got, err := when.ParseBegin(typed, now)
 		require.NoError(t, err, typed)
 		assert.Equal(t, want, got.Format("02 15:04"), typed)
 	}
-	for typed, why := range map[string]string{"soon": "a time was expected", "25:10": "a time was expected", "2026-01-19 06:00": "36 hours", "2026-01-12 06:00": "long past", "40 h": "36 hours", "tomorrow": "a time was expected"} {
+	for typed, why := range map[string]string{"soon": "a time was expected", "25:10": "a time was expected", "2026-01-19 06:00": "36 hours",
+		"2026-01-12 06:00": "long past", "40 h": "36 hours", "tomorrow": "a time was expected"} {
 		_, err := when.ParseBegin(typed, now)
 		require.Error(t, err, typed)
 		assert.Contains(t, err.Error(), why, typed)

@@ -12,7 +12,8 @@ import (
 
 func TestDurations(t *testing.T) {
 	for typed, want := range map[string]time.Duration{"8": 8 * time.Hour, "8 h": 8 * time.Hour, "1 h 30": 90 * time.Minute,
-		"90 min": 90 * time.Minute, "1.5": 90 * time.Minute, "2,5 h": 150 * time.Minute, "half an hour": 30 * time.Minute, "1½ h": 90 * time.Minute, "one and a half hours": 90 * time.Minute} {
+		"90 min": 90 * time.Minute, "1.5": 90 * time.Minute, "2,5 h": 150 * time.Minute, "half an hour": 30 * time.Minute,
+		"1½ h": 90 * time.Minute, "one and a half hours": 90 * time.Minute} {
 		got, err := when.ParseDuration(typed)
 		require.NoError(t, err, typed)
 		assert.Equal(t, want, got, typed)
@@ -27,8 +28,9 @@ func TestDurations(t *testing.T) {
 func TestParseMoment(t *testing.T) {
 	now := time.Date(2026, 1, 15, 0, 20, 0, 0, time.UTC)
 	since := now.Add(-6 * time.Hour)
-	for typed, want := range map[string]string{"": "15 00:20", "now": "15 00:20", "5 min ago": "15 00:15", "2 h ago": "14 22:20", "12 minutes ago": "15 00:08",
-		"7 ago": "15 00:13", "23:50": "14 23:50", "at 18:42": "14 18:42", "00:21": "15 00:21", "yesterday 22:10": "14 22:10"} {
+	for typed, want := range map[string]string{"": "15 00:20", "now": "15 00:20", "5 min ago": "15 00:15", "2 h ago": "14 22:20",
+		"12 minutes ago": "15 00:08",
+		"7 ago":          "15 00:13", "23:50": "14 23:50", "at 18:42": "14 18:42", "00:21": "15 00:21", "yesterday 22:10": "14 22:10"} {
 		got, err := when.ParseMoment(typed, now, since)
 		require.NoError(t, err, typed)
 		assert.Equal(t, want, got.Format("02 15:04"), typed)

@@ -143,7 +143,8 @@ func (p *parser) setup(d document) fire.Setup {
 	case s.Warmth > 400:
 		p.fail("start.stove", errors.New("no stove stands at more than 400 °C before it is loaded; 110 C would do"))
 	case s.Coals > units.Kilogram(s.Stove.Volume)*0.05:
-		p.fail("start.coals", fmt.Errorf("a firebox of %.0f L holds up to %.1f kg of coals; %.1f kg would do", float64(s.Stove.Volume), 0.05*float64(s.Stove.Volume), 0.01*float64(s.Stove.Volume)))
+		p.fail("start.coals", fmt.Errorf("a firebox of %.0f L holds up to %.1f kg of coals; %.1f kg would do", float64(s.Stove.Volume),
+			0.05*float64(s.Stove.Volume), 0.01*float64(s.Stove.Volume)))
 	}
 	return s
 }
@@ -266,7 +267,8 @@ func (p *parser) gauges(d stoveDoc) []stove.Gauge {
 }
 
 func (p *parser) flue(d flueDoc) flue.Chimney {
-	c := flue.Chimney{Height: read(p, "flue.height", length, string(d.Height)), Diameter: read(p, "flue.diameter", small, d.Diameter.or("150 mm")), Bends: d.Bends,
+	c := flue.Chimney{Height: read(p, "flue.height", length, string(d.Height)),
+		Diameter: read(p, "flue.diameter", small, d.Diameter.or("150 mm")), Bends: d.Bends,
 		Horizontal: read(p, "flue.horizontal", length, d.Horizontal.or("0 m")), Lining: flue.Lining(d.Lining), Outside: d.Outside,
 		Altitude: read(p, "flue.altitude", length, d.Altitude.or("0 m"))}
 	if d.Lining == "" {

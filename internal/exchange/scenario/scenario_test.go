@@ -100,24 +100,32 @@ func TestWhatMakesNoSenseIsRefusedByItsField(t *testing.T) {
 		change(`"fuel"`, `"weather": {"wind_m_s": -4}, "fuel"`):                  {"weather.wind_m_s", "4 would do"},
 		change(`"fuel"`, `"weather": {"hourly": [{"at": "2 h", "outdoor": "1 C"}, {"at": "1 h", "outdoor": "1 C"}]}, "fuel"`): {"weather.hourly[1].at", "later one"},
 		change(`"fuel"`, `"house": {"n50": 900}, "fuel"`):                                                                     {"house", "0.1 to 40 would do"},
-		change(`"beech"}]`, `"plywood"}]`):                                                                                    {"fuel[0].species", "is not a known wood"},
-		change(`"beech"}]`, `"beech", "moisture": "400%"}]`):                                                                  {"fuel[0].moisture", "between 4 and 120 %"},
-		change(`"beech"}]`, `"beech", "piece": "90 kg"}]`):                                                                    {"fuel[0].piece", "1.4 kg would do"},
-		change(`"beech"}]`, `"beech"}, {"species": "beech"}]`):                                                                {"fuel[1].name", "another name would do"},
-		change(`"pieces": 4`, `"pieces": 0`):                                                                                  {"actions[0].pieces", "4 would do"},
-		change(`"pieces": 4`, `"pieces": 9`):                                                                                  {"actions[0].pieces", "over the manual's largest load"},
-		change(`"wood": "beech"`, `"wood": "oak"`):                                                                            {"actions[0].wood", "would do"},
-		change(`"pieces": 4`, `"pieces": 4, "lay": "heap"`):                                                                   {"actions[0].lay", "on-coals would do"},
-		change(`"pieces": 4`, `"pieces": 4, "starter": "petrol"`):                                                             {"actions[0].starter", "wax-block, paper"},
-		change(`"do": "load"`, `"do": "pray"`):                                                                                {"actions[0].do", "load, light, set"},
-		change(`"actions": [`, `"actions": [{"do": "set", "control": "throttle", "to": "1"},`):                                {"actions[0].control", "lever would do"},
-		change(`"actions": [`, `"actions": [{"do": "set", "control": "lever", "to": "140%"},`):                                {"actions[0].to", "would do"},
-		change(`"actions": [`, `"actions": [{"do": "door", "to": "agape"},`):                                                  {"actions[0].to", "shut, ajar or open would do"},
-		change(`"actions": [`, `"actions": [{"at": "soon", "do": "rake"},`):                                                   {"actions[0].at", "4 min or 2 h would do"},
-		change(`"fuel"`, `"run": {"for": "300 h"}, "fuel"`):                                                                   {"run.for", "10 h would do"},
-		change(`"fuel"`, `"run": {"step": "60 s"}, "fuel"`):                                                                   {"run.step", "2 s would do"},
-		change(`"fuel"`, `"run": {"for": "48 h", "every": "2 s"}, "fuel"`):                                                    {"run.every", "1 min would do"},
-		strings.ReplaceAll(least, "beech", "mineral-fuel"):                                                                    {"actions[0].wood", "recorded in a burn and not simulated"},
+		change(`"beech"}]`, `"plywood"}]`): {"fuel[0].species",
+			"is not a known wood"},
+		change(`"beech"}]`, `"beech", "moisture": "400%"}]`): {"fuel[0].moisture", "between 4 and 120 %"},
+		change(`"beech"}]`, `"beech", "piece": "90 kg"}]`): {"fuel[0].piece",
+			"1.4 kg would do"},
+		change(`"beech"}]`, `"beech"}, {"species": "beech"}]`): {"fuel[1].name",
+			"another name would do"},
+		change(`"pieces": 4`, `"pieces": 0`):       {"actions[0].pieces", "4 would do"},
+		change(`"pieces": 4`, `"pieces": 9`):       {"actions[0].pieces", "over the manual's largest load"},
+		change(`"wood": "beech"`, `"wood": "oak"`): {"actions[0].wood", "would do"},
+		change(`"pieces": 4`, `"pieces": 4, "lay": "heap"`): {"actions[0].lay",
+			"on-coals would do"},
+		change(`"pieces": 4`, `"pieces": 4, "starter": "petrol"`): {"actions[0].starter", "wax-block, paper"},
+		change(`"do": "load"`, `"do": "pray"`): {"actions[0].do",
+			"load, light, set"},
+		change(`"actions": [`, `"actions": [{"do": "set", "control": "throttle", "to": "1"},`): {"actions[0].control", "lever would do"},
+		change(`"actions": [`, `"actions": [{"do": "set", "control": "lever", "to": "140%"},`): {"actions[0].to", "would do"},
+		change(`"actions": [`, `"actions": [{"do": "door", "to": "agape"},`): {"actions[0].to",
+			"shut, ajar or open would do"},
+		change(`"actions": [`, `"actions": [{"at": "soon", "do": "rake"},`): {"actions[0].at",
+			"4 min or 2 h would do"},
+		change(`"fuel"`, `"run": {"for": "300 h"}, "fuel"`):                {"run.for", "10 h would do"},
+		change(`"fuel"`, `"run": {"step": "60 s"}, "fuel"`):                {"run.step", "2 s would do"},
+		change(`"fuel"`, `"run": {"for": "48 h", "every": "2 s"}, "fuel"`): {"run.every", "1 min would do"},
+		strings.ReplaceAll(least, "beech", "mineral-fuel"): {"actions[0].wood",
+			"recorded in a burn and not simulated"},
 	} {
 		_, err := scenario.Parse([]byte(text))
 		var wrong *scenario.Error
@@ -162,10 +170,13 @@ func TestAWishForAPlan(t *testing.T) {
 	change := func(from, to string) []byte { return []byte(strings.Replace(string(b), from, to, 1)) }
 	for _, c := range []struct{ from, to, field, says string }{
 		{`"overnight"`, `"dance"`, "plan.aim", "overnight, take-off"}, {`"start": "cold"`, `"start": "lukewarm"`, "plan.start", "good-coals would do"},
-		{`"9 h"`, `"90 h"`, "plan.for", "6 h would do"}, {`"21.5 C"`, `"12 C"`, "plan.wanted_to", "must rise"}, {`"460 mm"`, `"wide"`, "stove.width", "would do"},
+		{`"9 h"`, `"90 h"`, "plan.for", "6 h would do"}, {`"21.5 C"`, `"12 C"`, "plan.wanted_to", "must rise"},
+		{`"460 mm"`, `"wide"`, "stove.width", "would do"},
 		{`"2400 kg"`, `"plenty"`, "fuel[0].left", "would do"}, {`"plan": {`, `"plan": {"mood": 1, `, "mood", "no such field"},
-		{`"plan": {`, `"plan": {"lay": "pyramid", `, "plan.lay", "bottom-up would do"}, {`"plan": {`, `"plan": {"lay": "on-coals", `, "plan.lay", "bottom-up would do"},
-		{`"plan": {`, `"plan": {"there": [{"from": "3 h", "to": "2 h"}], `, "plan.there", "would do"}, {`"fuel"`, `"weather": {"humidity_pct": 140}, "fuel"`, "weather.humidity_pct", "85 would do"},
+		{`"plan": {`, `"plan": {"lay": "pyramid", `, "plan.lay", "bottom-up would do"},
+		{`"plan": {`, `"plan": {"lay": "on-coals", `, "plan.lay", "bottom-up would do"},
+		{`"plan": {`, `"plan": {"there": [{"from": "3 h", "to": "2 h"}], `, "plan.there", "would do"},
+		{`"fuel"`, `"weather": {"humidity_pct": 140}, "fuel"`, "weather.humidity_pct", "85 would do"},
 		{`"plan": {`, `"plan": {"there": [{"to": "soon"}], `, "plan.there[0].to", "would do"},
 	} {
 		_, err := scenario.ParseWish(change(c.from, c.to))
@@ -192,7 +203,8 @@ func FuzzParseWish(f *testing.F) {
 			f.Fatal(err)
 		}
 		f.Add(string(b))
-		for _, change := range [][2]string{{`"9 h"`, `"1e308 h"`}, {`"9 h"`, `"NaN"`}, {`"plan": {`, `"plan": {"there": [{"from": "-5 h", "to": "1e300 h"}], `}, {`"cold"`, `"hot"`}} {
+		for _, change := range [][2]string{{`"9 h"`, `"1e308 h"`}, {`"9 h"`, `"NaN"`},
+			{`"plan": {`, `"plan": {"there": [{"from": "-5 h", "to": "1e300 h"}], `}, {`"cold"`, `"hot"`}} {
 			f.Add(strings.ReplaceAll(string(b), change[0], change[1]))
 		}
 	}

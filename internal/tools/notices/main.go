@@ -23,7 +23,8 @@ func main() {
 }
 
 // scripts are the packages of assets whose files are served.
-var scripts = []string{"@alpinejs/csp", "@vue/reactivity", "tailwindcss", "@fontsource-variable/atkinson-hyperlegible-next", "@fontsource-variable/literata"}
+var scripts = []string{"@alpinejs/csp", "@vue/reactivity", "tailwindcss", "@fontsource-variable/atkinson-hyperlegible-next",
+	"@fontsource-variable/literata"}
 
 func collect(into string) error {
 	var b bytes.Buffer

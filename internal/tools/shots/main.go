@@ -58,7 +58,8 @@ func list() []shot {
 		{name: "now", path: "/", width: 1280, height: 800, first: keepPlan},
 		{name: "plan", path: "/plan", width: 1280, height: 800, first: made("/plan", wish, "")},
 		{name: "plan-phone", path: "/plan", width: 390, height: 844, first: made("/plan", wish, "")},
-		{name: "day", path: "/plan/day", width: 1280, height: 800, first: made("/plan/day", strings.Replace(wish, "for=6+h", "for=22:30", 1)+"&wood2=2&begin=tomorrow+07:00&there=06:30-11:00+and+15:30-23:00", "")},
+		{name: "day", path: "/plan/day", width: 1280, height: 800,
+			first: made("/plan/day", strings.Replace(wish, "for=6+h", "for=22:30", 1)+"&wood2=2&begin=tomorrow+07:00&there=06:30-11:00+and+15:30-23:00", "")},
 		{name: "sheet", path: "/plan", width: 1280, height: 800, whole: true, first: made("/plan", wish, "/sheet")},
 		{name: "stove-phone", path: "/stove", width: 390, height: 844, first: startBurn},
 		{name: "stove", path: "/stove", width: 1280, height: 800},
@@ -120,7 +121,8 @@ func startBurn(b *browsertest.Browser) error {
 		return err
 	}
 	// A few first entries, as a hand would make them.
-	for _, e := range []string{"kind=light", "kind=door&value=ajar", "kind=control&control=lever&value=right", "kind=load&stack=1&pieces=3&lay=top-down&direction=sideways",
+	for _, e := range []string{"kind=light", "kind=door&value=ajar", "kind=control&control=lever&value=right",
+		"kind=load&stack=1&pieces=3&lay=top-down&direction=sideways",
 		"kind=load&stack=6&pieces=13&lay=top-down", "kind=temperature&place=connector-probe&value=96 C", "kind=temperature&place=top&value=41 C"} {
 		ok, err := browsertest.Eval[bool](b, `fetch(location.pathname.replace("live", "entries"), {method: "POST", headers: {Accept: "application/json"}, body: new URLSearchParams("`+e+`")}).then(r => r.ok)`)
 		if err != nil || !ok {

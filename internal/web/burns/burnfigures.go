@@ -19,14 +19,16 @@ func burnFigures(q *kit.Request, b store.Burn, m burn.Measures) []kit.Figure {
 	}
 	heat := kit.Figure{Label: "heat to the room", Value: u.EnergyRange(m.HeatLow, m.HeatHigh),
 		Formula: "Energy of the wood burnt so far × efficiency. The range spans both estimates of the efficiency and 4 points on either side, because neither the simulated stove nor one gauge knows the burn better.",
-		Inputs:  []kit.Input{kit.From("energy burnt so far", u.Energy(m.Replay.Summary.In), kit.Computed), kit.From("efficiency, net", rangeOf(m.EffLow, m.EffHigh), kit.Computed)}}
+		Inputs: []kit.Input{kit.From("energy burnt so far", u.Energy(m.Replay.Summary.In), kit.Computed),
+			kit.From("efficiency, net", rangeOf(m.EffLow, m.EffHigh), kit.Computed)}}
 	efficiency := kit.Figure{Label: "efficiency, net", Value: rangeOf(m.EffLow, m.EffHigh),
 		Formula: "1 − (heat in the flue gas at the collar + unburnt gas) ÷ energy burnt. Once by replaying the log through the simulator; once, where the gas or pipe was read, from that temperature at the simulated excess air.",
 		Inputs:  []kit.Input{kit.From("by replay", units.Percent(m.ByReplay, 0), kit.Computed)}}
 	if m.ByGas != nil {
 		efficiency.Inputs = append(efficiency.Inputs, kit.From("by the gas temperatures read", units.Percent(*m.ByGas, 0), kit.Measured))
 	} else {
-		efficiency.Inputs = append(efficiency.Inputs, kit.From("by gas temperature", "not known: fewer than three readings of the gas or the pipe", kit.Measured))
+		efficiency.Inputs = append(efficiency.Inputs, kit.From("by gas temperature",
+			"not known: fewer than three readings of the gas or the pipe", kit.Measured))
 	}
 	in := kit.Figure{Label: "energy in", Value: u.Energy(m.In), Formula: "For each load: mass × net energy per kg at its moisture.",
 		Inputs: []kit.Input{kit.From("wood put on", u.Mass(m.Used), kit.Entered)}}
@@ -42,8 +44,10 @@ func burnFigures(q *kit.Request, b store.Burn, m burn.Measures) []kit.Figure {
 		efficiency,
 		bandFigure(q, m),
 		workingFigure(q, m),
-		{Label: "wood used", Value: u.Mass(m.Used), Formula: "Sum of all loads, as they were put on; each is taken off its stack.", Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countLoads(b.Burn)), kit.Entered)}},
-		{Label: "smoke and deposits", Value: fmt.Sprintf("about %s g smoke per kg, %s g in the flue", units.Number(m.SmokePerKg, 1), units.Number(m.Deposits, 1)),
+		{Label: "wood used", Value: u.Mass(m.Used), Formula: "Sum of all loads, as they were put on; each is taken off its stack.",
+			Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countLoads(b.Burn)), kit.Entered)}},
+		{Label: "smoke and deposits", Value: fmt.Sprintf("about %s g smoke per kg, %s g in the flue", units.Number(m.SmokePerKg, 1),
+			units.Number(m.Deposits, 1)),
 			Formula: "60 g of particles for each kg of gas that leaves unburnt; what settles is its share where the liner's inner wall is below " + u.Temperature(120) + ". From the replay: good for comparing burns, not for a certificate.",
 			Inputs:  []kit.Input{kit.From("replay of the log", "", kit.Computed)}},
 	}
@@ -55,10 +59,12 @@ func burnFigures(q *kit.Request, b store.Burn, m burn.Measures) []kit.Figure {
 func mineralFigures(q *kit.Request, b store.Burn, m burn.Measures) []kit.Figure {
 	u := q.Units()
 	out := []kit.Figure{
-		{Label: "mineral fuel", Value: u.Mass(m.Mineral), Formula: "Sum of its loads. It is recorded and not simulated.", Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countKind(b.Burn, burn.Mineral)), kit.Entered)}},
+		{Label: "mineral fuel", Value: u.Mass(m.Mineral), Formula: "Sum of its loads. It is recorded and not simulated.",
+			Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countKind(b.Burn, burn.Mineral)), kit.Entered)}},
 	}
 	if m.Used > 0 {
-		out = append(out, kit.Figure{Label: "wood used", Value: u.Mass(m.Used), Formula: "Sum of all loads of wood.", Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countLoads(b.Burn)), kit.Entered)}})
+		out = append(out, kit.Figure{Label: "wood used", Value: u.Mass(m.Used), Formula: "Sum of all loads of wood.",
+			Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countLoads(b.Burn)), kit.Entered)}})
 	}
 	if !m.NoGauge {
 		band := bandFigure(q, m)
@@ -92,7 +98,9 @@ func bandFigure(q *kit.Request, m burn.Measures) kit.Figure {
 	f := kit.Figure{Label: "cold and smoky · working · too hot",
 		Value:   fmt.Sprintf("%s · %s · %s", units.Duration(m.Cold), units.Duration(m.Working), units.Duration(m.TooHot)),
 		Formula: "Minutes that the gauge in hand stood below, in and above its band; too hot counts every gauge that has a limit. Readings up to 45 minutes apart are joined by a straight line; beyond that the time counts as not known.",
-		Inputs:  []kit.Input{kit.From("gauge", gaugeName(m), kit.Entered), kit.From("band", fmt.Sprintf("%s to %s, too hot from %s", q.Units().Degrees(m.Gauge.Band.Low), q.Units().Degrees(m.Gauge.Band.High), q.Units().Temperature(m.Gauge.Band.TooHot)), kit.Entered), kit.From("not known", units.Duration(m.Unknown), kit.Measured)}}
+		Inputs: []kit.Input{kit.From("gauge", gaugeName(m), kit.Entered),
+			kit.From("band", fmt.Sprintf("%s to %s, too hot from %s", q.Units().Degrees(m.Gauge.Band.Low), q.Units().Degrees(m.Gauge.Band.High),
+				q.Units().Temperature(m.Gauge.Band.TooHot)), kit.Entered), kit.From("not known", units.Duration(m.Unknown), kit.Measured)}}
 	if m.NoGauge {
 		f.Value = "by the computed flue gas: " + f.Value
 	}

@@ -129,7 +129,8 @@ func (s Room) burn(q *kit.Request) error {
 	}
 	for _, g := range b.Stove.Gauges {
 		if g.Place.OfFire() {
-			p.Gauges = append(p.Gauges, kit.Option{Value: string(g.Place), Label: say.Places.Short(g.Place), Chosen: g.Place == m.Gauge.Place && kit.HandGauge(q) == "" || g.Place == kit.HandGauge(q)})
+			p.Gauges = append(p.Gauges, kit.Option{Value: string(g.Place), Label: say.Places.Short(g.Place),
+				Chosen: g.Place == m.Gauge.Place && kit.HandGauge(q) == "" || g.Place == kit.HandGauge(q)})
 		}
 	}
 	q.Show(http.StatusOK, "burn", p)
@@ -191,7 +192,8 @@ func (s Room) export(q *kit.Request, kind, ending string, write func(io.Writer, 
 		return err
 	}
 	q.Header("Content-Type", kind)
-	q.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": fmt.Sprintf("burn-%s-%s.%s", fileWord(b.Stove.Name), b.Started.Format("2006-01-02-1504"), ending)}))
+	q.Header("Content-Disposition", mime.FormatMediaType("attachment",
+		map[string]string{"filename": fmt.Sprintf("burn-%s-%s.%s", fileWord(b.Stove.Name), b.Started.Format("2006-01-02-1504"), ending)}))
 	return write(q.Writer, exchange.File{Title: b.Title, Burn: b.Burn, Plan: b.Plan})
 }
 

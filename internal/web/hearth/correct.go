@@ -38,7 +38,8 @@ func entryToForm(q *kit.Request, b store.Burn, e burn.Entry) *kit.Form {
 }
 
 func (s Room) showEntry(q *kit.Request, status int, b store.Burn, e burn.Entry, f *kit.Form) error {
-	q.Show(status, "entry", &entryPage{Page: kit.Page{Title: "Correct an entry", Nav: "burns"}, Burn: b, Entry: e, Said: say.Entry(b.Burn, e, q.Units()), Form: f, Back: s.backTo(b)})
+	q.Show(status, "entry", &entryPage{Page: kit.Page{Title: "Correct an entry", Nav: "burns"}, Burn: b, Entry: e,
+		Said: say.Entry(b.Burn, e, q.Units()), Form: f, Back: s.backTo(b)})
 	return nil
 }
 

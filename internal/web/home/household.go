@@ -39,7 +39,8 @@ type sessionLine struct {
 }
 
 func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) error {
-	p := &householdPage{Page: kit.Page{Title: "Household", Nav: "household", Wide: true}, Form: f, Password: password, User: q.User.Name, Zones: zoneOptions(), Kinds: unitOptions(), Forecast: s.ForecastNow(q)}
+	p := &householdPage{Page: kit.Page{Title: "Household", Nav: "household", Wide: true}, Form: f, Password: password, User: q.User.Name,
+		Zones: zoneOptions(), Kinds: unitOptions(), Forecast: s.ForecastNow(q)}
 	spaces, err := q.Home.Spaces(q.Ctx())
 	if err != nil {
 		return err

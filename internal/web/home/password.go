@@ -39,7 +39,8 @@ func passwordMatches(encoded, password string) bool {
 	}
 	var memory, passes uint32
 	var threads uint8
-	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &passes, &threads); err != nil || memory > argonMemory || passes > 10 || threads > 8 || passes == 0 || threads == 0 {
+	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &passes,
+		&threads); err != nil || memory > argonMemory || passes > 10 || threads > 8 || passes == 0 || threads == 0 {
 		return false
 	}
 	salt, err := base64.RawStdEncoding.DecodeString(parts[4])

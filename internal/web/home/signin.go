@@ -91,7 +91,8 @@ func mayBeHeld(path string) bool { return heldPaths.MatchString(path) }
 // within tells whether an address is one of these pages.
 func within(back string) bool {
 	u, err := url.Parse(back)
-	return err == nil && u.Host == "" && u.Scheme == "" && strings.HasPrefix(back, "/") && !strings.HasPrefix(back, "//") && !strings.HasPrefix(back, `/\`) && len(back) < 4000
+	return err == nil && u.Host == "" && u.Scheme == "" && strings.HasPrefix(back, "/") && !strings.HasPrefix(back,
+		"//") && !strings.HasPrefix(back, `/\`) && len(back) < 4000
 }
 
 // signInForm shows the sign-in, or the first run when nobody lives here yet.
@@ -222,7 +223,8 @@ func (s Room) heldForm(q *kit.Request) error {
 func agentOf(r *http.Request) string {
 	agent := r.UserAgent()
 	system, browser := "", ""
-	for _, k := range [][2]string{{"Android", "Android"}, {"iPhone", "iPhone"}, {"iPad", "iPad"}, {"Windows", "Windows"}, {"Mac OS", "a Mac"}, {"CrOS", "ChromeOS"}, {"Linux", "Linux"}} {
+	for _, k := range [][2]string{{"Android", "Android"}, {"iPhone", "iPhone"}, {"iPad", "iPad"}, {"Windows", "Windows"}, {"Mac OS", "a Mac"},
+		{"CrOS", "ChromeOS"}, {"Linux", "Linux"}} {
 		if strings.Contains(agent, k[0]) {
 			system = k[1]
 			break
@@ -338,7 +340,8 @@ func (s Room) setup(q *kit.Request) error {
 	if err != nil {
 		return kit.Answer(http.StatusServiceUnavailable, "Many people are signing in just now; try again in a moment.")
 	}
-	_, user, err := s.Store.CreateFirst(q.Ctx(), f.Text("code"), p, store.Space{Name: "the house", House: house.Default(), Wanted: kit.UsualBand}, owner, hash)
+	_, user, err := s.Store.CreateFirst(q.Ctx(), f.Text("code"), p,
+		store.Space{Name: "the house", House: house.Default(), Wanted: kit.UsualBand}, owner, hash)
 	switch {
 	case errors.Is(err, store.ErrMissing):
 		f.Wrong("code", "that is not the code; it stands where the server was started")

@@ -31,7 +31,8 @@ func Bounded(typed string, s units.System, what string, low, high units.Celsius)
 		wrong.What, wrong.Try = what, s.Temperature((low+high*2)/3)
 	}
 	if err == nil && (v < low || v > high) {
-		return 0, &units.ParseError{Input: typed, What: what, Reason: fmt.Sprintf("it lies between %s and %s", s.Temperature(low), s.Temperature(high)), Try: s.Temperature((low + high*2) / 3)}
+		return 0, &units.ParseError{Input: typed, What: what,
+			Reason: fmt.Sprintf("it lies between %s and %s", s.Temperature(low), s.Temperature(high)), Try: s.Temperature((low + high*2) / 3)}
 	}
 	return v, err
 }

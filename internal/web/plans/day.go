@@ -88,7 +88,8 @@ func (s Room) makeDay(q *kit.Request) error {
 		})
 		switch {
 		case err == nil:
-			row := store.Planned{StoveID: f.Number("stove"), Choice: kit.NewEntryID(), Day: &d, Asked: asked(f), Sentence: "A day in " + w.Stove.Name, Begins: begin(q, f), Made: s.Now()}
+			row := store.Planned{StoveID: f.Number("stove"), Choice: kit.NewEntryID(), Day: &d, Asked: asked(f),
+				Sentence: "A day in " + w.Stove.Name, Begins: begin(q, f), Made: s.Now()}
 			ids, err := q.Home.KeepPlans(q.Ctx(), []store.Planned{row})
 			if err != nil {
 				return err
@@ -119,7 +120,8 @@ func (s Room) dayPageOf(q *kit.Request, row store.Planned) (*dayPage, error) {
 	air, _ := w.Stove.MainAir()
 	clock := func(at time.Duration) string { return p.Begin.Add(at).Format("15:04") }
 	for _, win := range d.Windows {
-		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), say.Window(win), loadWords(win.Fire, u), say.Mark(air.Scale, win.Fire.Final)})
+		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), say.Window(win), loadWords(win.Fire, u),
+			say.Mark(air.Scale, win.Fire.Final)})
 	}
 	c := strip.OfDay(d, q.View(p.Begin))
 	p.Day, p.Says, p.Total = strip.Draw(c, strip.Wide), say.Day(d, u), u.Mass(d.Wood)
@@ -178,7 +180,8 @@ func (s Room) calendar(q *kit.Request) error {
 		for i, win := range row.Day.Windows {
 			list = append(list, exchange.Appointment{ID: id(i), From: row.Begins.Add(win.From), Till: row.Begins.Add(win.Until),
 				Title: fmt.Sprintf("%s: %s, %s", w.Stove.Name, say.Window(win), kit.PieceWord(win.Fire.Pieces())),
-				Text:  fmt.Sprintf("%s, %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.", loadWords(win.Fire, q.Units()), win.Fire.Direction, say.Mark(air.Scale, win.Fire.Final))})
+				Text: fmt.Sprintf("%s, %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.",
+					loadWords(win.Fire, q.Units()), win.Fire.Direction, say.Mark(air.Scale, win.Fire.Final))})
 		}
 	case row.Burn != nil:
 		for i, in := range say.Steps(*row.Burn, q.Units()) {
@@ -186,7 +189,8 @@ func (s Room) calendar(q *kit.Request) error {
 				continue
 			}
 			list = append(list, exchange.Appointment{ID: id(i), From: row.Begins.Add(in.Earliest), Till: row.Begins.Add(max(in.Latest, in.Earliest+5*time.Minute)),
-				Title: row.Burn.Wish.Stove.Name + ": " + in.Do, Text: strings.TrimSpace(in.Set+". "+in.Sign) + " The sign decides, not the clock; the stove's manual has the last word."})
+				Title: row.Burn.Wish.Stove.Name + ": " + in.Do,
+				Text:  strings.TrimSpace(in.Set+". "+in.Sign) + " The sign decides, not the clock; the stove's manual has the last word."})
 		}
 	default:
 		return store.ErrMissing

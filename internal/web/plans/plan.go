@@ -203,7 +203,8 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 		}
 		chart := strip.OfPlan(*other.Burn, q.View(p.Begin))
 		chart.ID = fmt.Sprintf("other-%d", other.Place)
-		o := otherPlan{Sentence: say.Plan(*other.Burn, u), Differs: say.Differs(*other.Burn, best, u), Link: kit.PlanPath(other.ID) + "#made", Strip: strip.Draw(chart, strip.Beside), Figures: figuresOf(q, *other.Burn)}
+		o := otherPlan{Sentence: say.Plan(*other.Burn, u), Differs: say.Differs(*other.Burn, best, u), Link: kit.PlanPath(other.ID) + "#made",
+			Strip: strip.Draw(chart, strip.Beside), Figures: figuresOf(q, *other.Burn)}
 		if other.Place == 0 {
 			o.Differs = "The best by all that counts."
 		}
@@ -308,11 +309,21 @@ func figuresOf(q *kit.Request, made plan.Plan) []kit.Figure {
 		outdoors = "the forecast"
 	}
 	return []kit.Figure{
-		kit.NewFigure("heat to the room", u.EnergyRange(sum.ToRoom*85/100, sum.ToRoom*115/100), "Simulated heat from the stove's body, its glass and its pipe, ±15 %.", kit.From("wood", u.Mass(made.Mass()), kit.Entered), kit.From("moisture", units.Percent(made.MainOf.Stack.Moisture(), 0), kit.Measured), kit.From("outdoors", u.Temperature(made.Wish.Outdoor), outdoors)),
-		kit.NewFigure("efficiency, net", units.Percent(sum.Efficiency-0.03, 0)+" to "+units.Percent(sum.Efficiency+0.03, 0), "1 − (flue gas at the collar + unburnt gas) ÷ energy in.", kit.From("balance of the simulated burn", "closed", kit.Computed)),
-		kit.NewFigure("smoke", units.Number(sum.SmokePerKg, 1)+" g per kg", "60 g for each kg of gas that leaves unburnt. A clean burn makes 1 to 4, a cold start more.", kit.From("final setting", say.Mark(air.Scale, made.Final), kit.Computed)),
-		kit.NewFigure("deposits", "about "+units.Number(sum.Deposits, 0)+" g", "Smoke × its share where the liner's inner wall is below "+u.Temperature(120)+".", kit.From("chimney", u.Length(made.Wish.Stove.Chimney.Height), kit.Entered)),
-		kit.NewFigure("room", u.RoomTemperature(units.Celsius(lowest))+" to "+u.RoomTemperature(units.Celsius(highest)), "Two nodes, air with furnishings and walls, driven by the stove's heat and the weather; in the second half of the time.", kit.From("heat loss", units.Number(made.Wish.House.Loss(), 0)+" W/K", kit.LossFrom(made.Wish.House)), kit.From("now", u.RoomTemperature(made.Wish.Room), kit.Entered)),
+		kit.NewFigure("heat to the room", u.EnergyRange(sum.ToRoom*85/100, sum.ToRoom*115/100),
+			"Simulated heat from the stove's body, its glass and its pipe, ±15 %.", kit.From("wood", u.Mass(made.Mass()), kit.Entered),
+			kit.From("moisture", units.Percent(made.MainOf.Stack.Moisture(), 0), kit.Measured), kit.From("outdoors", u.Temperature(made.Wish.Outdoor), outdoors)),
+		kit.NewFigure("efficiency, net", units.Percent(sum.Efficiency-0.03, 0)+" to "+units.Percent(sum.Efficiency+0.03, 0),
+			"1 − (flue gas at the collar + unburnt gas) ÷ energy in.", kit.From("balance of the simulated burn", "closed", kit.Computed)),
+		kit.NewFigure("smoke", units.Number(sum.SmokePerKg, 1)+" g per kg",
+			"60 g for each kg of gas that leaves unburnt. A clean burn makes 1 to 4, a cold start more.",
+			kit.From("final setting", say.Mark(air.Scale, made.Final), kit.Computed)),
+		kit.NewFigure("deposits", "about "+units.Number(sum.Deposits, 0)+" g",
+			"Smoke × its share where the liner's inner wall is below "+u.Temperature(120)+".",
+			kit.From("chimney", u.Length(made.Wish.Stove.Chimney.Height), kit.Entered)),
+		kit.NewFigure("room", u.RoomTemperature(units.Celsius(lowest))+" to "+u.RoomTemperature(units.Celsius(highest)),
+			"Two nodes, air with furnishings and walls, driven by the stove's heat and the weather; in the second half of the time.",
+			kit.From("heat loss", units.Number(made.Wish.House.Loss(), 0)+" W/K", kit.LossFrom(made.Wish.House)),
+			kit.From("now", u.RoomTemperature(made.Wish.Room), kit.Entered)),
 		kit.NewFigure("coals at the end", u.Mass(sum.Coals), "Char left when the time is over."),
 	}
 }
@@ -342,7 +353,8 @@ func laysOf(q *kit.Request, made plan.Plan) []drawnLay {
 // newPlanPage fills the choices from the household, and what nobody has typed
 // yet.
 func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
-	p := &planPage{Page: kit.Page{Title: "Plan", Nav: "plan", Wide: true}, Form: f, Sky: s.Sky(q) != nil, Search: kit.NewEntryID(), Mild: q.Units().Temperature(burn.AssumedOutdoor)}
+	p := &planPage{Page: kit.Page{Title: "Plan", Nav: "plan", Wide: true}, Form: f, Sky: s.Sky(q) != nil, Search: kit.NewEntryID(),
+		Mild: q.Units().Temperature(burn.AssumedOutdoor)}
 	stoves, err := q.Home.Stoves(q.Ctx())
 	if err != nil {
 		return nil, err

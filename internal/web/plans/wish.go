@@ -25,7 +25,8 @@ import (
 const longestPlan, longestDay = 14 * time.Hour, 18 * time.Hour
 
 // wishFields are the fields of the sentence: what a plan is kept with.
-var wishFields = []string{"stove", "begin", "aim", "for", "low", "high", "room", "outdoor", "wind", "humidity", "start", "wood", "wood2", "lay", "starter", "kindling", "there",
+var wishFields = []string{"stove", "begin", "aim", "for", "low", "high", "room", "outdoor", "wind", "humidity", "start", "wood", "wood2",
+	"lay", "starter", "kindling", "there",
 	"fans", "window", "prime"}
 
 // mostAsked is how long one field of the sentence may be.
@@ -77,7 +78,8 @@ func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, 
 	w.Low = wanted(q, f, "low", st.Space.Wanted[0])
 	w.High = wanted(q, f, "high", st.Space.Wanted[1])
 	if f.Ok() && w.Low >= w.High {
-		f.Wrong("high", fmt.Sprintf("the wanted room temperature must rise from a lower to a higher one; %s to %s would do", u.RoomTemperature(19), u.RoomTemperature(21)))
+		f.Wrong("high", fmt.Sprintf("the wanted room temperature must rise from a lower to a higher one; %s to %s would do",
+			u.RoomTemperature(19), u.RoomTemperature(21)))
 	}
 	if f.Ok() && w.For > most {
 		f.Wrong("for", fmt.Sprintf("it is planned for up to %.0f hours; plan the rest when this is coals", most.Hours()))
@@ -323,7 +325,8 @@ func (s Room) searchFor(q *kit.Request, f *kit.Form, w wish.Wish, begin time.Tim
 	rows := make([]store.Planned, len(choice.Plans))
 	name := kit.NewEntryID()
 	for i := range choice.Plans {
-		rows[i] = store.Planned{StoveID: f.Number("stove"), Choice: name, Place: i, Burn: &choice.Plans[i], Asked: asked(f), Sentence: say.Plan(choice.Plans[i], q.Units()), Begins: begin, Made: s.Now()}
+		rows[i] = store.Planned{StoveID: f.Number("stove"), Choice: name, Place: i, Burn: &choice.Plans[i], Asked: asked(f),
+			Sentence: say.Plan(choice.Plans[i], q.Units()), Begins: begin, Made: s.Now()}
 	}
 	ids, err := q.Home.KeepPlans(q.Ctx(), rows)
 	if err != nil {

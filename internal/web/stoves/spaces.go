@@ -59,7 +59,8 @@ func (s Room) showSpace(q *kit.Request, status int, id int64, title string, f *k
 
 func (s Room) newSpace(q *kit.Request) error {
 	u := q.Units()
-	return s.showSpace(q, http.StatusOK, 0, "A new space", kit.Filled("low", u.RoomTemperature(kit.UsualBand[0]), "high", u.RoomTemperature(kit.UsualBand[1]), "build", string(house.Ordinary)))
+	return s.showSpace(q, http.StatusOK, 0, "A new space",
+		kit.Filled("low", u.RoomTemperature(kit.UsualBand[0]), "high", u.RoomTemperature(kit.UsualBand[1]), "build", string(house.Ordinary)))
 }
 
 func (s Room) addSpace(q *kit.Request) error {

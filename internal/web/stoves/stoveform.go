@@ -114,7 +114,8 @@ func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveFor
 }
 
 func (s Room) newStove(q *kit.Request) error {
-	f := kit.Filled("name", "the stove", "family", string(stove.SecondaryAir), "control-1-name", "Air", "control-1-role", string(stove.Combined), "control-1-scale", string(stove.Lever))
+	f := kit.Filled("name", "the stove", "family", string(stove.SecondaryAir), "control-1-name", "Air", "control-1-role",
+		string(stove.Combined), "control-1-scale", string(stove.Lever))
 	return s.showStoveForm(q, http.StatusOK, 0, "A new stove", f)
 }
 
@@ -138,7 +139,8 @@ func (p *stoveForm) told(u units.System) {
 	f.Values = p.Form.Values
 	st := readBox(f, u, nil, stove.Stove{Name: p.Form.Text("name"), Room: p.Form.Text("room"), Family: stove.Family(p.Form.Text("family"))})
 	st.Chimney, st.Assumed = readChimney(f, u, nil, flue.Chimney{})
-	c := strip.Column{Room: 19, Outdoor: 4, Gas: 250, Units: u, House: house.Default(), NoSize: st.Volume < 3, NoHeight: st.Chimney.Height < 1 || st.Chimney.Height > 40}
+	c := strip.Column{Room: 19, Outdoor: 4, Gas: 250, Units: u, House: house.Default(), NoSize: st.Volume < 3,
+		NoHeight: st.Chimney.Height < 1 || st.Chimney.Height > 40}
 	if c.NoSize {
 		st.Volume = usualVolume
 	}
@@ -221,7 +223,8 @@ func readBox(f *kit.Form, u units.System, shown *kit.Form, was stove.Stove) stov
 // otherwise be taken for "none".
 func readChimney(f *kit.Form, u units.System, shown *kit.Form, was flue.Chimney) (c flue.Chimney, unknown []string) {
 	c = flue.Chimney{
-		Height: kit.Kept(f, shown, "chimney-height", was.Height, kit.In(units.ParseLength, u)), Lining: flue.Lining(f.Text("lining")), Outside: f.Text("outside") != "",
+		Height: kit.Kept(f, shown, "chimney-height", was.Height, kit.In(units.ParseLength, u)), Lining: flue.Lining(f.Text("lining")),
+		Outside:    f.Text("outside") != "",
 		Diameter:   kit.KeptOptional(f, shown, "diameter", was.Diameter, kit.In(units.ParseSmallLength, u)),
 		Horizontal: kit.KeptOptional(f, shown, "horizontal", was.Horizontal, kit.In(units.ParseLength, u)),
 		Altitude:   kit.KeptOptional(f, shown, "altitude", was.Altitude, kit.In(units.ParseLength, u)),

@@ -69,7 +69,8 @@ func (s Room) stove(q *kit.Request) error {
 	} else {
 		status = http.StatusUnprocessableEntity
 	}
-	p := &oneStovePage{Page: kit.Page{Title: st.Name, Nav: "stoves", Wide: true}, Stove: st, Form: f, Column: c.Drawn(), Figures: draftFigures(q, c), Facts: stoveFacts(q, st)}
+	p := &oneStovePage{Page: kit.Page{Title: st.Name, Nav: "stoves", Wide: true}, Stove: st, Form: f, Column: c.Drawn(),
+		Figures: draftFigures(q, c), Facts: stoveFacts(q, st)}
 	p.Verdict = say.Draft(c.Draft().Net, u)
 	q.Show(status, "stove", p)
 	return nil

@@ -52,7 +52,8 @@ func (s Room) wood(q *kit.Request) error {
 	heat := 0.0
 	for _, st := range stacks {
 		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: say.Moisture(st.Stack), Left: q.Units().Mass(st.Mass),
-			Energy: q.Units().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(), Verdict: say.Readiness(st.Readiness()), Wet: st.Moisture() > wood.ReadyTo}
+			Energy: q.Units().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(),
+			Verdict: say.Readiness(st.Readiness()), Wet: st.Moisture() > wood.ReadyTo}
 		if st.Species.Mineral {
 			l.Moisture, l.Energy, l.Wet = "–", "–", false
 		}
@@ -63,7 +64,8 @@ func (s Room) wood(q *kit.Request) error {
 			if st.Takes("mass") {
 				uncounted += st.Mass
 			}
-			shed.Piles = append(shed.Piles, strip.Pile{Name: st.Name, Says: q.Units().Energy(units.Joule(held)) + ", " + l.Moisture, Left: held, Counted: float64(st.Counted) * each, Moisture: st.Moisture()})
+			shed.Piles = append(shed.Piles, strip.Pile{Name: st.Name, Says: q.Units().Energy(units.Joule(held)) + ", " + l.Moisture, Left: held,
+				Counted: float64(st.Counted) * each, Moisture: st.Moisture()})
 			if l.Wet {
 				p.Wet++
 			}
@@ -76,7 +78,8 @@ func (s Room) wood(q *kit.Request) error {
 	if uncounted > 0 {
 		p.Uncounted = fmt.Sprintf("%s of that nobody has counted: a usual stack is taken.", q.Units().Mass(uncounted))
 	}
-	p.Shed, p.Sum = shed.Drawn(), fmt.Sprintf("%s in all, which holds %s; some three quarters of that reach the rooms.", q.Units().Mass(mass), q.Units().Energy(units.Joule(heat)))
+	p.Shed, p.Sum = shed.Drawn(), fmt.Sprintf("%s in all, which holds %s; some three quarters of that reach the rooms.", q.Units().Mass(mass),
+		q.Units().Energy(units.Joule(heat)))
 	q.Show(http.StatusOK, "wood", p)
 	return nil
 }
