@@ -74,10 +74,14 @@ const (
 // for stoves; those of weather and rooms are beyond any that people heat in.
 const (
 	// Longest is how long one burn may go on.
+	// Two days and nights: whoever keeps a fire longer begins a new log. It bounds what a
+	// replay costs.
 	Longest = 48 * time.Hour
 	// MostPieces is how many pieces one load may have.
 	MostPieces = 200
 
+	// Slack for clocks and hands: two devices never show the same minute, and the match is
+	// logged before the burn is begun as often as after.
 	clockSlack = 2 * time.Minute // that a device's clock may be ahead of this one
 	beforehand = time.Minute     // that an entry may lie before the start
 	overtime   = time.Hour       // that a burn from a file may be longer
@@ -87,6 +91,8 @@ const (
 	mostPoints = 400 // hours of weather
 	firstYear  = 1990
 
+	// What any thermometer, barometer or scale at a stove could show. Beyond it lies a slip
+	// of the hand, such as a Fahrenheit reading typed as Celsius twice over.
 	leastReading, mostReading   units.Celsius  = -60, 1300
 	leastDraft, mostDraft       units.Pascal   = -100, 500
 	leastOutdoor, mostOutdoor   units.Celsius  = -60, 60
@@ -134,12 +140,16 @@ func (b Burn) Check(e Entry, now time.Time) error {
 	return b.checkValue(e)
 }
 
+// goodID tells whether an id is one that a browser makes: it stands in addresses, so it
+// has letters, digits and dashes only.
 func goodID(id string) bool {
 	return id != "" && len(id) <= longestID && !strings.ContainsFunc(id, func(r rune) bool {
 		return !(r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r >= '0' && r <= '9' || r == '-' || r == '_')
 	})
 }
 
+// checkNote refuses a note that is empty, longer than a page, or holds signs that cannot
+// be shown.
 func checkNote(note string) error {
 	switch {
 	case strings.TrimSpace(note) == "":
@@ -159,6 +169,7 @@ func (b Burn) checkValue(e Entry) error {
 		if _, ok := b.Stove.Control(e.Control); !ok {
 			return refuse("value", NoControl, reason.Text(e.Control))
 		}
+		// Asked this way round, so that what is no number is refused too.
 		if !(e.Opening >= 0 && e.Opening <= 1) {
 			return refuse("value", BadOpening)
 		}
@@ -187,6 +198,7 @@ func (b Burn) checkValue(e Entry) error {
 	return nil
 }
 
+// checkLoad refuses a load that is none, and one that this stove does not take.
 func (b Burn) checkLoad(e Entry) error {
 	l := e.Load
 	if l == nil || l.Pieces < 1 || l.Pieces > MostPieces || !(l.PieceMass > 0) {
@@ -212,6 +224,8 @@ func (b Burn) checkLoad(e Entry) error {
 			return r.For(ErrEntry)
 		}
 	}
+	// Mineral fuel is not simulated, so nothing is known of what the manual would say of
+	// its mass: only what could not lie in the firebox is refused.
 	if e.Kind == Mineral {
 		if float64(l.Mass()) > mineralPerLitre*float64(b.Stove.Volume) {
 			return refuse("pieces", LoadMineral, reason.Mass(l.Mass()), reason.Volume(b.Stove.Volume))
@@ -219,6 +233,7 @@ func (b Burn) checkLoad(e Entry) error {
 		return nil
 	}
 	err := b.Stove.CheckLoad(l.Mass(), l.Moisture, l.Species)
+	// The stove says why; here it becomes the reason of an entry.
 	var r reason.Reason
 	if errors.As(err, &r) {
 		return r.For(errors.Join(ErrEntry, r.Cause))
@@ -229,6 +244,7 @@ func (b Burn) checkLoad(e Entry) error {
 // checkWood refuses wood that makes no sense, or is not of the entry's kind.
 func checkWood(l fire.Load, kind Kind) error {
 	const leastGravity, mostGravity, leastGross, mostGross, mostOffset, longestKey = 0.2, 1.4, 10, 30, 0.3, 80
+	// Kinds of wood come with files too, and need not be on our list.
 	sp := l.Species
 	switch {
 	case !(sp.Gravity >= leastGravity && sp.Gravity <= mostGravity && sp.Gross >= leastGross && sp.Gross <= mostGross):
@@ -239,6 +255,8 @@ func checkWood(l fire.Load, kind Kind) error {
 		return refuse("stack", LoadOffset)
 	case sp.Mineral != (kind == Mineral):
 		return refuse("stack", LoadMixed)
+	// Wood drier than 3 % does not lie in any room; the simulator would burn it like
+	// nothing that anybody has seen.
 	case !(l.Moisture >= leastMoisture && l.Moisture <= mostMoisture) && kind == Load:
 		return refuse("stack", LoadMoisture, reason.Share(leastMoisture), reason.Share(mostMoisture))
 	case !(l.Moisture >= 0 && l.Moisture <= mostMoisture):
@@ -279,6 +297,7 @@ func (b Burn) CheckStart(now time.Time) error {
 	return nil
 }
 
+// weatherMakesSense tells whether points of weather are in order, bounded and possible.
 func weatherMakesSense(points []fire.Weather) bool {
 	for i, w := range points {
 		if !(w.Outdoor >= leastOutdoor && w.Outdoor <= mostOutdoor && w.Wind >= 0 && w.Wind <= mostWind) ||
@@ -289,6 +308,8 @@ func weatherMakesSense(points []fire.Weather) bool {
 	return len(points) <= mostPoints
 }
 
+// besideMakesSense tells that of the heat of another stove. It may have begun before this
+// burn did.
 func besideMakesSense(points []fire.Beside) bool {
 	for i, p := range points {
 		if !(p.Heat >= 0 && p.Heat <= mostBeside) || p.At < -Longest || p.At > 2*Longest || i > 0 && p.At <= points[i-1].At {

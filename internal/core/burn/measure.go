@@ -54,6 +54,7 @@ const (
 
 const (
 	// longestGap is how far apart two readings may lie to be joined by a line.
+	// A fire can go through a whole flare in less; between such readings nobody knows.
 	longestGap = 45 * time.Minute
 	// afterLast is how long the last reading is taken to hold.
 	afterLast = 10 * time.Minute
@@ -71,6 +72,8 @@ func (r *Replays) Measure(b Burn, until time.Time) Measures {
 		until = b.Ended
 	}
 	m := Measures{Used: b.Used(), Mineral: b.UsedMineral(), Simulated: b.Simulated(), Length: max(0, until.Sub(b.Started)), ToWorking: -1}
+	// What was put on counts with its net energy, as the owner pays for it and as the
+	// efficiency is meant.
 	for e := range b.All() {
 		if e.Kind == Load && e.Load != nil {
 			m.In += e.Load.Energy()
@@ -98,6 +101,8 @@ func (m *Measures) bandTimes(b Burn, until time.Time) {
 		gauge = stove.NewGauge(stove.ConnectorProbe)
 	}
 	m.Gauge, m.ToWorking = gauge, -1
+	// The owner's own gauge goes before the simulator, where it was read at least three
+	// times: two points make a line through anything.
 	guide := readingsCurve(b, gauge.Place)
 	m.Source = FromReadings
 	if b.ReadingsAt(gauge.Place) < enoughReadings && m.Simulated {
@@ -105,6 +110,7 @@ func (m *Measures) bandTimes(b Burn, until time.Time) {
 		guide = replayCurve(m.Replay, gauge.Place)
 	}
 	limits := b.limits()
+	// Minute by minute: the finest that anybody reads a gauge.
 	for at := time.Duration(0); at < m.Length; at += time.Minute {
 		t, known := guide(at)
 		hot := known && t >= gauge.Band.TooHot
@@ -156,6 +162,7 @@ func readingsCurve(b Burn, p stove.Place) curve {
 	readings := b.Readings(p)
 	return func(since time.Duration) (units.Celsius, bool) {
 		at := b.Started.Add(since)
+		// The first reading after the moment; the one before it is its neighbour.
 		i, _ := slices.BinarySearchFunc(readings, at, func(e Reading, t time.Time) int {
 			if e.At.After(t) {
 				return 1
@@ -178,6 +185,7 @@ func readingsCurve(b Burn, p stove.Place) curve {
 	}
 }
 
+// replayCurve is what a gauge would have shown in the replay, minute by minute.
 func replayCurve(r fire.Result, p stove.Place) curve {
 	return func(since time.Duration) (units.Celsius, bool) {
 		i := int(since / time.Minute)
@@ -213,6 +221,8 @@ func (m *Measures) heat(b Burn) {
 // byGas computes the mean efficiency from the gas temperatures that were read,
 // each minute weighted by the gas the replay burns in it.
 func (m *Measures) byGas(b Burn) (units.Fraction, bool) {
+	// A probe reads the gas itself; a thermometer on the pipe reads less, by a formula that
+	// holds for single-wall pipe.
 	place, convert := stove.ConnectorProbe, func(t units.Celsius) units.Celsius { return t }
 	if b.ReadingsAt(place) < 3 {
 		place = stove.ConnectorSurface
@@ -226,6 +236,8 @@ func (m *Measures) byGas(b Burn) (units.Fraction, bool) {
 	weight, sum := 0.0, 0.0
 	for _, s := range m.Replay.Samples {
 		t, known := read(s.At)
+		// Minutes without gas to speak of, or with too little air for the method, tell nothing
+		// about the loss by warm gas.
 		if !known || s.Gas < 2e-5 || s.Lambda < 0.8 {
 			continue
 		}
@@ -234,6 +246,7 @@ func (m *Measures) byGas(b Burn) (units.Fraction, bool) {
 		if err != nil {
 			continue
 		}
+		// Eight tenths of what does not burn leave as energy; the rest has cost none to make.
 		weight += s.Gas
 		sum += s.Gas * (float64(loss.Net) - (1-s.Burnout)*0.8)
 	}

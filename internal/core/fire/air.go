@@ -185,11 +185,14 @@ const (
 // The chimney makes ΔP, wind adds or takes, the room takes what its fans and
 // its own warm column pull.
 func (s *Fire) drawAir() {
+	// Four columns of gas on top of each other weigh as much as one of their mean.
 	mean := 0.25 * (s.flue.gas[0] + s.flue.gas[1] + s.flue.gas[2] + s.flue.gas[3])
 	out := s.weather.outdoor
 	wind := s.windPressure()
 	made := s.gravityColumn * (1/out - 1/mean)
 	pull := s.roomPull(out)
+	// Air that comes through a duct from outdoors does not feel the room's own pull: it
+	// stands under the same outdoor pressure as the cap.
 	if s.p.outsideAir {
 		pull *= 1 - ductShare*s.open.ducted
 	}
@@ -197,10 +200,14 @@ func (s *Fire) drawAir() {
 	density, gasDensity := s.pOverR/out, s.pOverR/mean
 
 	k := s.flue.resistance
+	// A damper in the pipe is a plate across it: its resistance grows with the square of
+	// how far it shuts. None shuts tight, by its holes or its gap.
 	if s.open.damper < 0.98 {
 		k += 1.5 / (max(0.12, s.open.damper) * max(0.12, s.open.damper))
 	}
 	if s.p.catalyst && s.open.bypass <= 0.5 {
+		// Gas that must pass a honeycomb loses pressure in it, the more so while soot lies
+		// on it that it is too cold to burn.
 		k += catalystLoss
 		if s.catalyst < catalystWorks {
 			k += coldCatalyst
@@ -210,6 +217,8 @@ func (s *Fire) drawAir() {
 	area := (in.primary + in.secondary + in.leak + in.grate + in.door) * dischargeCd
 	a := airFlows{net: net, wind: wind, draft: net, spilling: net < 0}
 	drive := net + s.p.fanPressure*s.open.fan
+	// Inlets and flue are in series: one pressure drives one flow through both, so the
+	// resistances add up as areas do, by their inverse squares.
 	if drive > 0 {
 		all := area + s.p.flap*s.flap*dischargeCd
 		through := 1 / (density * all * all)
@@ -220,6 +229,8 @@ func (s *Fire) drawAir() {
 		a.primary, a.secondary, a.leak, a.grate, a.door = in.primary*each, in.secondary*each, in.leak*each, in.grate*each, in.door*each
 		a.total = flow * area / all
 		a.diluting = flow - a.total
+		// At an open door it is the speed of the air that holds the smoke in: a draft that
+		// serves a shut stove may be too slow across the whole opening.
 		a.spilling = net < 0 || s.door == Open && a.door < spillVelocity*density*s.p.doorOpen
 	}
 	if s.p.flap > 0 {
@@ -261,6 +272,7 @@ func (s *Fire) roomPull(outdoor float64) float64 {
 // gusts swing both ways. The gusts are two sines whose periods share no
 // multiple, so that every run of a scenario has the same weather.
 func (s *Fire) windPressure() float64 {
+	// In a calm there is nothing to add up.
 	if s.weather.wind <= 0 {
 		return 0
 	}

@@ -109,6 +109,8 @@ func exposure(l Load, g geometry) float64 {
 func newBatch(l Load) batch {
 	m, u := float64(l.PieceMass), float64(l.Moisture)
 	length := max(0.05, float64(l.PieceLength))
+	// A piece is taken as a square bar of its mass: a split is between that and a wedge,
+	// which has a tenth more surface.
 	side := math.Sqrt(m / (l.Species.Gravity * 1000 * (1 + u)) / length)
 	n := float64(l.Pieces)
 	dry := n * m / (1 + u)
@@ -119,6 +121,7 @@ func newBatch(l Load) batch {
 	b := batch{
 		dry: dry, dry0: dry, water: dry * u,
 		area: n * (4*side*length + 2*side*side) * exposure(l, g), pieces: n, geometry: g, front: 1, overCoals: 1, weight: 1,
+		// Char holds more than its share of the energy, so the gas holds less.
 		gasEnergy: (wood.NetEnergyDry(l.Species.Gross)*1e6 - charShare*charEnergy) / (1 - charShare),
 		thin:      clamp(math.Pow(usualPiece/side, thinQuicker), thinLeast, thinMost),
 		thick:     math.Pow(clamp(side/usualPiece, thickLeast, thickMost), thickSlower),
@@ -129,6 +132,8 @@ func newBatch(l Load) batch {
 	if l.Unraked {
 		b.overCoals = unrakedSees
 	}
+	// What lights it burns for its own time; heat that is given in figures goes before
+	// the kind's.
 	heat, seconds, known := l.StarterKind.heat()
 	if !known {
 		seconds = starterSeconds
@@ -188,6 +193,8 @@ type offgas struct {
 //	rate = shield · A · reached · q / (L + 2.6 MJ · water/dry)
 //	q    = flame + coals + 0.85σ(T_lining⁴ − 300⁴)(0.3 + 0.7·alight) + starter − re-radiation
 func (b *batch) pyrolyse(env *surroundings, out *offgas) {
+	// As wood burns away from outside the surface shrinks with the root of what is left,
+	// as that of a bar does.
 	b.front = math.Sqrt(b.dry / b.dry0)
 	area := b.area * b.front
 	lit := b.alight * area * env.reached
@@ -199,16 +206,22 @@ func (b *batch) pyrolyse(env *surroundings, out *offgas) {
 		out.starter += used / env.dt
 		cover = min(hottestCover, used/env.dt/(starterFlux*max(area, 1e-3)))
 	}
+	// What heats the surface: flames, its own more than the others'; coals; the lining,
+	// which reaches it better once it burns and has burnt its bark away; the starter; less
+	// what a surface at 700 K radiates back.
 	coals := env.coals * b.overCoals
 	liningHeat := env.lining * (coldLining + (1-coldLining)*b.alight)
 	flameHeat := env.flux * env.completeness * env.shelter * b.geometry.shelter * (ownFlame*b.flame + (1-ownFlame)*env.flame)
 	q := flameHeat + coals + liningHeat + starterFlux*min(1, cover/max(b.alight, 0.02)) - reradiation
 
+	// Water must leave before wood turns, and it leaves a little ahead of the front: the
+	// heat for both is needed for each kilogram of dry wood.
 	ratio := b.water / max(b.dry, 1e-9) // kg water per kg dry still in the wood
 	need := pyrolysisHeat + dryingHeat*dryingLead*ratio
 	rate := env.shield * b.shield() * lit * max(0, q) / need
 	rate = min(rate, b.dry/(mostTurned*env.dt))
 
+	// Wood that turns becomes gas and char, and takes its water along.
 	turned := rate * env.dt
 	water := min(b.water, turned*ratio*dryingLead)
 	b.dry -= turned
@@ -248,9 +261,12 @@ func (b *batch) spread(env *surroundings, starter, liningHeat, coals float64) {
 	if b.alight >= 1 {
 		return
 	}
+	// Wet wood takes longer to blacken than its water's heat alone would say: the steam
+	// keeps air and flame off the surface.
 	wet := 1 + wetBlackens*b.water/max(b.dry, 1e-9)
 	energy := blackens * wet * b.thick
 	q := coalsReach*coals + starter + liningHeat +
 		env.flux*env.completeness*env.shelter*(b.geometry.contact*env.flaming+b.geometry.climb*b.flame*b.alight)
+	// The last of a face is the slowest, since the fire reaches it from one side only.
 	b.alight = min(1, b.alight+(1-b.alight)*max(0, q)/energy*env.dt*spreadPace)
 }

@@ -50,11 +50,18 @@ type gasFlows struct {
 
 // burnFuel runs every batch and the coal bed and burns the gas.
 func (s *Fire) burnFuel() {
+	// Leaks are everywhere: half of what they let in comes from below. Through an open
+	// door much air passes over the fire and not through it; 6 g/s of it are used.
 	below := s.air.grate + 0.5*s.air.leak
 	above := s.air.primary + min(s.air.door, 0.006)
+	// Coals take their oxygen first, since they lie in the way of the air; the gas gets
+	// what is left, and second air as well as it is warmed: cold bricks leave it cold, and
+	// then little of it mixes in.
 	charRate := s.burnCoals(above, below)
 	fresh := max(0, above+below-airForChar*charRate)
 	placed := s.p.preheat * (0.4 + 1.2*smooth(s.lining, 420, 780))
+	// The air factor uses the gas of the step before: the gas of this one follows from
+	// the flame that the factor decides.
 	before := s.out
 	lambda := (fresh + placed*s.air.secondary) / max(1e-6, before.volatiles*airForGas)
 
@@ -87,6 +94,8 @@ func (s *Fire) burnFuel() {
 		unsteady: (1 + aloneNeeds*(1-shelter)) * (1 + doorNeeds*smooth(s.air.door, doorFrom, doorFull)) *
 			(1 + lazyNeeds*(1-reach)*(1-smooth(s.lining, bricksCold, bricksHot))),
 	}
+	// Every load sees the same surroundings and gives off its own gas; in the next step
+	// these flames are among the surroundings.
 	s.out = offgas{}
 	for i := range s.batches {
 		if b := &s.batches[i]; !b.spent() {
@@ -173,6 +182,8 @@ func vapourCools(out offgas) float64 {
 // counting more, capped by the oxygen there. As the bed burns its own ash covers
 // it, until it is raked.
 func (s *Fire) burnCoals(above, below float64) float64 {
+	// Three limits: the surface of the bed, the air that finds its way to it with what
+	// seeps in anyway, and the oxygen there is.
 	air := above + grateCounts*below
 	rate := s.p.charRate * s.coals / bedSeconds * (unblownPace + s.coalAir.at(air/(coalBlast*s.p.blast))) * (1 - ashSlows*s.ash)
 	rate = min(rate, airToCoals*(above+below)/airForChar+s.coals/creepSeconds)
@@ -187,6 +198,8 @@ func (s *Fire) burnCoals(above, below float64) float64 {
 func (s *Fire) burnGas(lambda, charRate float64) {
 	out := &s.out
 	g := gasFlows{charRate: charRate}
+	// The starter burns first, then as much of the gas as the oxygen left behind by
+	// coals and starter allows; how much does so at all is burnoutOf.
 	allowed := 1.0 // by the oxygen there
 	if out.volatiles > 1e-12 {
 		oxygen := s.air.total*oxygenInAir/molAir - charRate*charOxygen
@@ -196,6 +209,8 @@ func (s *Fire) burnGas(lambda, charRate float64) {
 	released := out.gasHeat * g.burnout
 	g.lost = out.gasHeat - released
 	if s.p.catalyst && s.open.bypass <= 0.5 {
+		// A catalyst burns a part of what the flames have left, when it is hot enough and
+		// oxygen is left. 0.87 is its best: the rest slips through its channels.
 		// Steam takes places on the honeycomb that the gas would need.
 		caught := 0.87 * smooth(s.catalyst, catalystWorks-28, catalystWorks+12) * (0.48 + 0.52*vapourCools(*out))
 		caught = min(caught, (allowed-g.burnout)/max(1e-9, 1-g.burnout))
@@ -204,12 +219,17 @@ func (s *Fire) burnGas(lambda, charRate float64) {
 		g.burnout = 1 - (1-g.burnout)*(1-caught)
 	}
 	g.unburnt = out.volatiles * (1 - g.burnout)
+	// Coals under a fifth of their blast begin to starve: then up to a third of their
+	// carbon leaves as carbon monoxide, which is what kills. 3 % of it do at best.
 	starving := (0.2*s.p.blast - s.air.primary - s.air.grate - 0.5*s.air.leak) / (0.2 * s.p.blast)
 	g.starved = 0.03 + 0.30*smooth(starving, 0, 1)
+	// Smoke is a share of the gas that has not burnt: tar and soot that condense.
 	g.smoke = g.unburnt * s.p.smoke
 	g.lambda = s.air.total / max(1e-6, out.volatiles*airForGas+charRate*airForChar)
 	s.analyse(&g)
 
+	// The account is kept on the net basis: water that leaves as vapour has taken its
+	// heat along, and nobody gets that back.
 	charHeat := charRate * charEnergy
 	charLost := charRate * charCarbon * g.starved * heatCO
 	latent := out.water * latentHeat
@@ -244,10 +264,17 @@ func (s *Fire) burnoutOf(lambda float64) float64 {
 	inFlame := s.p.burnoutCold + (s.p.burnoutHot-s.p.burnoutCold)*hot
 	flame := clamp(out.flaming/out.volatiles, 0, 1)
 	passing := clamp(out.passing/out.volatiles, 0, 1-flame) * clamp(out.flaming/(0.5*s.p.liveliness), 0, 1)
+	// Half of a quenched flame's gas is lost while the firebox is cold; in a hot one it
+	// burns a little later.
 	quenched := 0.5 * clamp(out.quenched/out.volatiles, 0, 1) * (1 - hot)
+	// Without any flame smoke burns between hot bricks: half of it at thermalAt, and
+	// from a tenth to nine tenths within 100 K on either side.
 	thermal := logistic((s.lining - s.p.thermalAt) / 45)
 	burnout := flame*inFlame*(1-quenched) + passing*inFlame*0.9 + (1-flame-passing)*thermal
+	// Just enough air burns nine tenths, since it never mixes perfectly; twice as much
+	// 99 %.
 	burnout *= 1 - decay(2.4*lambda)
+	// Steam thins gas and air, and so slows every reaction.
 	if wet := out.water/out.volatiles - 0.2; wet > 0 {
 		burnout *= max(0.3, 1-0.25*wet)
 	}
@@ -269,6 +296,7 @@ func logistic(x float64) float64 {
 func (s *Fire) analyse(g *gasFlows) {
 	unburntCO, unburntCH4 := 0.0, 0.0
 	if g.unburnt > 0 {
+		// Two equations, carbon and energy, for two unknowns.
 		energy := s.out.gasHeat / s.out.volatiles
 		methane := clamp((energy-gasCarbon*heatCO)/(heatCH4-heatCO), 0, gasCarbon)
 		unburntCH4, unburntCO = g.unburnt*methane, g.unburnt*(gasCarbon-methane)
@@ -279,6 +307,8 @@ func (s *Fire) analyse(g *gasFlows) {
 	if s.air.total <= 0 {
 		return // nothing goes up: there is no flue gas to analyse
 	}
+	// What an analyser would find in the dry gas: the oxygen that came in, less what
+	// was used, which is less where carbon left as monoxide.
 	supplied := s.air.total * oxygenInAir / molAir
 	used := burnt*gasOxygen + g.charRate*charOxygen - charCO/2
 	g.moles = flue.Moles{

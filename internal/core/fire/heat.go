@@ -48,6 +48,9 @@ func (s *Fire) exchangeHeat() {
 	radiated := radiatedShare * max(0, s.gas.released)
 	glass := s.p.glass * radiated
 
+	// The gas starts with all the heat that was not radiated, and passes lining and body
+	// one after the other, each as an exchanger with one side at one temperature: it gives
+	// up 1 − e^(−UA/ṁc) of what it is hotter.
 	hot := room + (s.gas.released-radiated)/capacity
 	toLining := capacity * (1 - decay(s.p.liningUA/capacity)) * (hot - s.lining)
 	hot -= toLining / capacity
@@ -65,10 +68,14 @@ func (s *Fire) exchangeHeat() {
 	toBody += second
 	h.collar = hot - second/capacity
 
+	// Radiation from the lining to the body, and from the body to the room, where
+	// convection adds to it.
 	body4 := pow4(s.body)
 	across := s.p.liningEmissivity * s.p.liningArea * sigma * (pow4(s.lining) - body4)
 	given := s.p.bodyArea * (plateEmissivity*sigma*(body4-pow4(room)) + (plateConvection+blowerConvection*s.open.blower)*(s.body-room))
 
+	// What comes in less what goes out, over what it can store: the only three places
+	// where heat is kept in the stove.
 	s.lining += (radiated - glass + toLining - across) / s.p.lining * s.dt
 	s.body += (toBody + across - given) / s.p.body * s.dt
 	if s.p.catalyst {
@@ -135,6 +142,8 @@ func (s *Fire) warmFlue() {
 	f := &s.flue
 	capacity := max(leastFlueGas, s.heat.capacity)
 	gas := s.heat.collar
+	// The pipe in the room is an exchanger too: its heat is the room's, and counts as
+	// lost at the collar, where tests measure.
 	connector := capacity * (1 - decay(s.p.connectorU*s.p.connector/capacity)) * (gas - room)
 	gas -= connector / capacity
 	s.total.Connector += connector * s.dt
@@ -143,6 +152,8 @@ func (s *Fire) warmFlue() {
 		gas = (gas*capacity + room*s.air.diluting*cpAir) / mixed
 		capacity = mixed
 	}
+	// In every segment the gas nears the wall; the wall gains that and loses to what is
+	// around it. Smoke settles where the wall is colder than its dew point of tar.
 	keep := decay(f.inner * f.film.at(max(leastFilm, (s.air.total+s.air.diluting)/ratedAir)) / capacity)
 	around := s.surround()
 	heat := f.wallData.Capacity * f.length
@@ -152,12 +163,15 @@ func (s *Fire) warmFlue() {
 	for i := range segments {
 		wall := f.wall[i]
 		after := wall + (gas-wall)*keep
+		// The mean of a segment is what the draft is made of.
 		f.gas[i] = 0.5 * (gas + after)
 		f.wall[i] += (capacity*(gas-after) - outer*(wall-around)) / heat * s.dt
 		f.settled[i] += settling * segmentKeeps * (1 - smooth(wall, settlesBelow-settlesWithin, settlesBelow+settlesWithin))
 		gas = after
 	}
 	s.prime()
+	// The room last: it gets what the stove and its pipe gave, and what another stove in
+	// the same space does.
 	s.room, _ = s.setup.House.Step(s.room, s.heat.toRoom+connector+s.besideHeat(), units.FromKelvin(s.weather.outdoor), s.dt)
 }
 

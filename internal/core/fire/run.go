@@ -169,6 +169,8 @@ func (p Paused) GoOn(steps []Move, until time.Duration) (Result, Paused) {
 // fork is the same burn once more, from here on with other steps.
 func (r runner) fork(steps []Move) runner {
 	sim := *r.sim
+	// Two burns that go on from one must not share the wood: what one burns would be gone
+	// for the other.
 	sim.batches = append(make([]batch, 0, len(sim.batches)+1), sim.batches...)
 	done := r.result.Done
 	r.sim, r.steps = &sim, steps
@@ -197,6 +199,7 @@ type runner struct {
 }
 
 func begin(setup Setup, steps []Move, opt Options) runner {
+	// A minute is what a strip can show, and what owners read gauges by.
 	if opt.Every == 0 {
 		opt.Every = time.Minute
 	}
@@ -223,6 +226,8 @@ func notDone(n int) []time.Duration {
 func (r *runner) goOn(n int) {
 	const tick = 1e-6 // s, against rounding
 	for sim := r.sim; !r.over && sim.now <= r.opt.Until.Seconds()+tick; {
+		// First what is due is done, then the moment is looked at, then it burns on: a sample
+		// shows what was done at its own time.
 		r.act(n)
 		if r.next == n && n < len(r.steps) && sim.holds(r.steps[n].When, r.lastStep) {
 			return
@@ -242,6 +247,7 @@ func (r *runner) goOn(n int) {
 			sim.pace(r.next >= len(r.steps) && sim.now > r.lastStep+settling)
 		}
 		sim.Step()
+		// A sign that must hold for some minutes is watched at every step, not only at samples.
 		if r.next < len(r.steps) {
 			sim.hold(r.steps[r.next].When)
 		}
@@ -305,6 +311,8 @@ func (s *Fire) Elapsed() time.Duration { return time.Duration(s.now * float64(ti
 
 // holds tells whether a trigger is met, since being the time of the step before.
 func (s *Fire) holds(t Trigger, since float64) bool {
+	// The latest time stands in for a gauge and for wood that is left, and never for wood
+	// that is not black: shutting the air on it is what smokes.
 	overdue := t.Latest > 0 && s.now >= since+t.Latest.Seconds()
 	switch {
 	case s.now < t.At.Seconds(), s.now < since+t.After.Seconds():
@@ -331,6 +339,7 @@ func (s *Fire) hold(t Trigger) {
 	}
 	i, ok := placeIndex[t.Gauge]
 	switch {
+	// It has fallen back: the time begins again.
 	case !ok || s.gauge[i] < float64(t.Above):
 		s.held = -1
 	case s.held < 0:

@@ -19,6 +19,8 @@ const (
 	ColdFlue                       // smoke settles along half the chimney or more
 )
 
+// The bits are kept in no file: the list below says their order, and their names are
+// written out.
 // AllFlags lists the flags in their order.
 var AllFlags = []Flags{Smoulders, TooHot, Spilling, StarvedCoals, ColdFlue}
 
@@ -96,6 +98,8 @@ func (s *Fire) Coals() units.Kilogram { return units.Kilogram(s.coals) }
 // ToRoom is the heat that the room gets at this moment.
 func (s *Fire) ToRoom() units.Watt { return units.Watt(s.heat.toRoom) }
 
+// sample takes the state of the moment. Openings are told as shares of what the
+// family has, so that a control that is one of two reads as half.
 func (s *Fire) sample(band guide) Sample {
 	out := Sample{
 		At: s.Elapsed(), Readings: s.gauge, Room: s.room.Air, Outdoor: units.FromKelvin(s.weather.outdoor), Draft: units.Pascal(s.air.draft),
@@ -111,6 +115,7 @@ func (s *Fire) sample(band guide) Sample {
 	return out
 }
 
+// flameShare is the share of the gas that comes off in flame, 0 to 1.
 func (s *Fire) flameShare() float64 {
 	if s.out.volatiles < 1e-9 {
 		return 0
@@ -121,6 +126,8 @@ func (s *Fire) flameShare() float64 {
 // colour is what the gas looks like against the sky: smoke by its mass in the
 // gas, vapour by how much of it there is in cold air.
 func (s *Fire) colour() Colour {
+	// Smoke is seen by its mass in the gas it leaves with; vapour by what cold air
+	// cannot hold, which is less of it the colder it is.
 	flow := max(s.air.total, 1e-4)
 	switch {
 	case s.gas.smoke/flow > 1.1e-3: // about a gram in a cubic metre
@@ -133,6 +140,7 @@ func (s *Fire) colour() Colour {
 	return Clear
 }
 
+// deposits is what has settled in the whole chimney since the start, kg.
 func (s *Fire) deposits() float64 {
 	sum := 0.0
 	for _, d := range s.flue.settled {
@@ -141,6 +149,8 @@ func (s *Fire) deposits() float64 {
 	return sum
 }
 
+// flags are what somebody should know at this moment. Each is computed from the fire
+// itself: none of them knows a plan.
 func (s *Fire) flags(band guide) Flags {
 	var f Flags
 	if s.smoulders() {
@@ -191,6 +201,7 @@ func (s *Fire) tooHot(band guide) bool {
 // phase names the state of the fire from what it does, not from the clock.
 func (s *Fire) phase() Phase {
 	wood := s.woodLeft()
+	// What is little wood is so for the firebox: a 55 L one has a full bed of 0.6 kg.
 	small := s.p.coalBed / 0.6
 	switch {
 	case wood < woodGone*small && s.coals < CoalsGone*small:
@@ -198,10 +209,14 @@ func (s *Fire) phase() Phase {
 			return Preparing
 		}
 		return Out
+	// Six parts in a hundred of what was put on are left as wood: the eye sees coals.
 	case wood < 0.06*s.total.Fuel || wood < 0.1*small:
 		return Coaling
+	// In the first hour, before there is a bed of coals to speak of.
 	case s.coals < 0.12*small && s.now < 3600:
 		return Lighting
+	// Not black all over yet. While the bricks are under 480 K wood has not settled
+	// into a fire of its own; from there on it only has to blacken.
 	case !s.charred() && s.lining < 480:
 		return Establishing
 	case !s.charred():

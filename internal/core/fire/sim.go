@@ -139,16 +139,22 @@ func New(setup Setup, step time.Duration) *Fire {
 	s := &Fire{setup: setup, p: paramsOf(setup.Stove, setup.Tuning), dt: step.Seconds(), batches: make([]batch, 0, usualBatches), coals: float64(setup.Coals),
 		lining: room, body: room, catalyst: room, room: house.Settled(setup.Room),
 		surface: setup.Room, pOverR: flue.AirPressure(c.Altitude) / 287.05}
+	// The draft of a warm column is g·H·(p/R)(1/T_out − 1/T_gas): what does not change
+	// over a run is multiplied once.
 	s.gravityColumn = 9.80665 * float64(c.Height) * s.pOverR
 	s.layVents()
 	s.held = -1
 	s.follows = s.usePaces()
+	// Air over a bed of coals reaches them with the 0.6th power of its flow, as heat
+	// and gas do at a rough surface (Incropera, forced convection).
 	s.coalAir.exponent = 0.6
 	s.SetFan(setup.House.Fan)
 	s.weather = weatherNow{outdoor: setup.Outdoor.Kelvin(), wind: setup.Wind}
 	s.blow()
 	if w := setup.Warmth.Kelvin(); w > room {
 		s.body, s.catalyst = w, w
+		// A warm stove has a warmer lining: it lies nearer to the fire. With coals on it,
+		// it is warmer by what they radiate, up to 160 K for half a kilogram and more.
 		s.lining = w + (w-room)*0.45 + 160*min(1, float64(setup.Coals)/0.5)
 	}
 	s.layFlue(c, room)
@@ -165,8 +171,13 @@ func (s *Fire) layFlue(c flue.Chimney, room float64) {
 	f := &s.flue
 	f.length, f.wallData, f.area, f.resistance = float64(c.Height)/segments, c.Wall(), c.Area(), c.Resistance()
 	f.inner = f.wallData.Inner * f.length
+	// The film of gas on the wall thins with the flow, to the same power.
 	f.film.exponent = 0.6
+	// Of the smoke that passes a metre of level run 6 % would stay, were it cold:
+	// there it lies on the floor of the pipe, where it goes on cooling.
 	f.level = 0.06 * float64(c.Horizontal)
+	// A stove that is warm has kept a little draft, and with it some warmth in the
+	// chimney.
 	around := s.surround() + (s.body-room)*0.25
 	for i := range segments {
 		f.wall[i], f.gas[i] = around, around
@@ -204,6 +215,8 @@ func (s *Fire) Load(l Load) {
 	}
 	b := newBatch(l)
 	for i := range s.batches {
+		// Under it lies wood that has not burnt half through: that keeps three tenths
+		// of the bed from it. Laid apart, to light, each piece sees the bed for itself.
 		if other := &s.batches[i]; !other.spent() && other.front > 0.5 && b.geometry.exposure == 0 {
 			b.overCoals *= 0.7
 			break
@@ -215,6 +228,8 @@ func (s *Fire) Load(l Load) {
 			return
 		}
 	}
+	// Nobody burns two dozen loads at a time by hand; a file may say so. The two
+	// oldest are nearly coals by then, and are the same to the fire as one.
 	if len(s.batches) == mostBatches {
 		first, second := &s.batches[0], &s.batches[1]
 		first.dry, first.dry0, first.water = first.dry+second.dry, first.dry0+second.dry0, first.water+second.water
@@ -242,6 +257,8 @@ func (s *Fire) Step() {
 		s.advance()
 		return
 	}
+	// The length of a step is changed for a moment and put back: everything that
+	// follows from it is kept ready, so that this costs nothing.
 	usual := pace{s.dt, s.follows}
 	s.dt, s.follows = s.catching.dt, s.catching.follows
 	for range catchingSteps {
@@ -254,6 +271,9 @@ func (s *Fire) advance() {
 	if len(s.setup.Weather) > 0 {
 		s.blow()
 	}
+	// The order matters little at this length of step, and has to be some order: the
+	// draft of the step before drives the air, the air feeds the fire, its heat goes to
+	// iron, room and chimney, and the gauges follow.
 	s.drawAir()
 	s.burnFuel()
 	s.exchangeHeat()
@@ -273,6 +293,7 @@ type pace struct {
 func (s *Fire) usePaces() [numGauges]float64 {
 	of := func(dt float64) pace { dt = max(dt, s.dt); return pace{dt, followShares(dt)} }
 	s.fine, s.cruise, s.coarse = of(0), of(cruiseStep), of(coalStep)
+	// No step may be shorter than the one asked for, but while wood catches.
 	part := s.dt / catchingSteps
 	s.catching = pace{part, followShares(part)}
 	return s.fine.follows
@@ -284,6 +305,7 @@ func (s *Fire) pace(alone bool) {
 	to := &s.fine
 	switch {
 	case !alone || s.priming > 0:
+	// Nearly no gas any more: coals, which change by the half hour.
 	case s.out.volatiles < 4e-6*s.p.coalBed:
 		to = &s.coarse
 	case s.charred():
@@ -301,9 +323,11 @@ func (s *Fire) blow() {
 		return
 	}
 	w := &s.weather
+	// Time only goes forward, so the place in the list does too.
 	for w.next < len(points) && points[w.next].At.Seconds() <= s.now {
 		w.next++
 	}
+	// Before the first point and after the last the weather stays as it was there.
 	a, b := points[max(0, w.next-1)], points[min(w.next, len(points)-1)]
 	share := 0.0
 	if b.At > a.At {

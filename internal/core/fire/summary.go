@@ -100,6 +100,7 @@ const (
 
 // step takes the step just made into account.
 func (m *measure) step(s *Fire, lit bool) {
+	// Too hot goes before working: a stove over its limit is not at work.
 	guiding := s.gauge[m.band.index]
 	hot := s.tooHot(m.band)
 	if s.smoulders() {
@@ -123,6 +124,7 @@ func (m *measure) step(s *Fire, lit bool) {
 	if s.now <= earlySeconds {
 		m.early += s.gas.smoke * s.dt
 	}
+	// Before the match there is no draft worth judging.
 	if lit {
 		m.minDraft = min(m.minDraft, s.air.draft)
 	}
@@ -134,6 +136,7 @@ func (m *measure) step(s *Fire, lit bool) {
 	m.peakTop, m.peakGas = max(m.peakTop, s.gauge[gTop]), max(m.peakGas, s.gauge[gProbe])
 	if m.lastLoad >= 0 && m.coaled < 0 {
 		left := s.woodLeft()
+		// How much is left counts from the first step after the load, when all of it is in.
 		if m.left < 0 {
 			m.left = burntDown * left
 		}
@@ -151,6 +154,7 @@ func (m *measure) passed(l Limits) bool {
 // summary closes the account.
 func (m *measure) summary(s *Fire) Summary {
 	t := &s.total
+	// What the stove holds more than at the start has come in and not gone out yet.
 	t.Stored = s.stored() - m.start
 	dry := t.Gas / (1 - charShare)
 	sum := Summary{
@@ -167,6 +171,8 @@ func (m *measure) summary(s *Fire) Summary {
 	if math.IsInf(m.minDraft, 1) {
 		sum.MinDraft = 0
 	}
+	// The efficiency is found by what is lost, as tests do: what the stove still stores
+	// will reach the room.
 	if t.In > 0 {
 		sum.Efficiency = units.Fraction(1 - (t.Flue+t.Unburnt)/t.In)
 		sum.BalanceErr = units.Fraction((t.In - t.Room - t.Flue - t.Unburnt - t.Stored) / t.In)
@@ -174,6 +180,7 @@ func (m *measure) summary(s *Fire) Summary {
 	if t.Fuel+m.coalsBefore > 0 {
 		sum.MassErr = units.Fraction((t.Fuel + m.coalsBefore - t.Gas - t.Char - t.Water - s.woodLeft() - s.waterLeft() - s.coals) / (t.Fuel + m.coalsBefore))
 	}
+	// A gram of smoke for each kilogram of dry wood is how tests of stoves put it.
 	if dry > 0 {
 		sum.SmokePerKg = sum.Smoke / dry
 		sum.Gas, sum.ByGas = m.analysis(s)

@@ -59,6 +59,8 @@ const (
 func Plan(p plan.Plan, b burn.Burn, replay fire.Result, now time.Time) Progress {
 	f := following{Plan: p, burn: b, replay: replay, now: now}
 	since := b.Started
+	// Entries are taken in the order of their times, whatever the order they were typed in;
+	// what is undone or corrected is not among them.
 	for _, e := range b.Valid() {
 		if e.At.After(now) {
 			break
@@ -88,6 +90,8 @@ type following struct {
 // lie between.
 func (f *following) done(e burn.Entry) int {
 	found := -1
+	// Somebody who turns down from open to a third at once has done both steps, and must
+	// not be asked for the first again.
 	if e.Kind == burn.Control {
 		for i := f.Done; i < len(f.Steps); i++ {
 			kind := f.Steps[i].Kind
@@ -107,6 +111,7 @@ func (f *following) done(e burn.Entry) int {
 
 // does tells whether an entry is what a step asks for.
 func (f *following) does(s plan.Step, e burn.Entry) bool {
+	// Kindling is put on at any time; a load of splits is what steps ask for.
 	loads := e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling
 	switch s.Kind {
 	case plan.LightIt:
@@ -138,6 +143,7 @@ func (f *following) next(since time.Time) {
 		state = f.replay.Samples[n-1]
 	}
 	gauge := f.gauge(t, state, waited)
+	// The replay's phase says whether wood is black: nobody logs that.
 	charred := !t.Charred || state.Phase != fire.Charring && state.Phase != fire.Lighting && state.Phase != fire.Establishing
 	f.Ready = gauge && charred && f.coals(t, state, waited) && waited >= t.After
 	if f.Ready || f.Next.Expected < 0 || f.NotCaught { // of a load that has not caught there is no telling when
@@ -170,6 +176,8 @@ func (f *following) gauge(t fire.Trigger, state fire.Sample, waited time.Duratio
 		there = false
 		f.Lacks = Lack{Kind: NotHeld, Gauge: t.Gauge, Reading: reading, Held: t.Held}
 	}
+	// Too late for a gauge that reads a little low. But a flue that is still cold, read by
+	// the owner and not by the replay, means that the load has not caught.
 	if late := t.Latest > 0 && waited >= t.Latest; late {
 		room := f.Wish.Room
 		if f.NotCaught = read && reading-room < coldShare*(t.Above-room); !f.NotCaught {

@@ -10,6 +10,8 @@ import (
 func (p *packer) splits(l fire.Load, pieces int) {
 	a, b, along := side(l), float64(l.PieceLength), axisOf(l.Direction)
 	for pieces > 0 {
+		// As many as lie beside each other; what does not go under the baffle is left over, and
+		// the page says so rather than draw it through the iron.
 		n := min(pieces, p.perLayer(a, b, along))
 		if n == 0 || p.z+a > p.ceiling() {
 			p.Left += pieces
@@ -23,6 +25,7 @@ func (p *packer) splits(l fire.Load, pieces int) {
 
 // perLayer is how many bars go beside each other.
 func (p *packer) perLayer(a, length float64, along Axis) int {
+	// The frame is the floor less what is kept free of walls and of the inlet.
 	x0, x1, y0, y1 := p.frame()
 	// A long piece may reach the walls, or into what is kept free of the inlet.
 	longest, deep := p.Box.Width-0.01, y1-y0
@@ -42,6 +45,7 @@ func (p *packer) layer(n int, a, length float64, along Axis, turn float64, kindl
 	spread := float64(n)*a + float64(n-1)*gap
 	for i := range n {
 		at := float64(i) * (a + gap)
+		// Centred: air goes up on both sides, and nothing leans on the glass.
 		b := Bar{Z: p.z, Side: a, Length: length, Along: along, Turn: turn, Step: p.step, Kindling: kindling}
 		if along == ToBack {
 			b.X, b.Y = (x0+x1-spread)/2+at, math.Min((y0+y1-length)/2, y1-length)
@@ -56,6 +60,7 @@ func (p *packer) layer(n int, a, length float64, along Axis, turn float64, kindl
 
 // crossed lays kindling in crossing layers of two to four sticks.
 func (p *packer) crossed(l fire.Load) {
+	// The lowest sticks point at the door, so that air comes in between them.
 	left, along := l.Pieces, ToBack
 	if l.Pieces == 0 {
 		return
@@ -73,6 +78,7 @@ func (p *packer) crossed(l fire.Load) {
 		}
 		p.spaced(n, a, length, along)
 		left -= n
+		// The next layer crosses this one.
 		along = 1 - along
 	}
 }
@@ -95,6 +101,8 @@ func (p *packer) abreast(a float64, along Axis) int {
 func (p *packer) spaced(n int, a, length float64, along Axis) {
 	x0, x1, y0, y1 := p.frame()
 	middleX, middleY := (x0+x1)/2, (y0+y1)/2
+	// As square as the sticks allow: nine tenths of their length, so that the ends of one
+	// layer lie on the last sticks of the other.
 	pitch := a + gap
 	if n > 1 {
 		pitch = math.Max(pitch, (length-a)/float64(n-1)*0.9)
@@ -119,6 +127,8 @@ func (p *packer) raft(l fire.Load) {
 		return
 	}
 	a, length, left := side(l), float64(l.PieceLength), l.Pieces
+	// Pieces too long for the firebox are drawn as long as it is wide: the wish has refused
+	// them already where they are splits, and kindling is broken.
 	per := p.perLayer(a, length, Across)
 	if per == 0 {
 		length = math.Min(length, p.Box.Width-2*wallFree)
@@ -142,6 +152,7 @@ func (p *packer) openV(loads Loads) {
 	l := loads.Splits
 	a, length := side(l), math.Min(float64(l.PieceLength), p.Box.Depth-inletFree-wallFree)
 	x0, x1, _, y1 := p.frame()
+	// Two logs make the V; a single one is laid as its left side.
 	logs := min(2, l.Pieces)
 	p.next(Placing{Do: InAV, Pieces: logs})
 	for i := range logs {
@@ -193,6 +204,7 @@ func (p *packer) leanTo(loads Loads) {
 	p.Bars = append(p.Bars, Bar{X: (p.Box.Width - length) / 2, Y: y1 - a, Z: p.z, Side: a, Length: length, Along: Across, Step: p.step})
 	if k.Pieces > 0 {
 		b, stick := side(k), math.Min(float64(k.PieceLength), y1-a-y0+0.06)
+		// They lean on the log by their upper tenth.
 		tilt := math.Atan2(a, math.Max(0.05, stick*0.9)) * 180 / math.Pi
 		p.next(Placing{Do: Leaned, Pieces: k.Pieces, Kindling: true})
 		for i := range k.Pieces {

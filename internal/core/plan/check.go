@@ -76,6 +76,8 @@ func bad(code reason.Code, values ...reason.Quantity) error {
 // every number finite and in range, every curve and list bounded. A plan that
 // passes can be followed, drawn and said. The error is a [reason.Reason].
 func (p Plan) Check() error {
+	// From the outside inwards: the stove and the house by their own rules, then what was
+	// wished, then what the plan says of itself, then every step, curve and sum.
 	if err := p.Wish.Stove.Check(); err != nil {
 		return reason.Of("plan", BadStove).For(err)
 	}
@@ -104,6 +106,7 @@ func checkWish(w wish.Wish) error {
 	switch {
 	case !w.Aim.Known() || !w.Start.Known() || w.Lay != "" && !w.Lay.Known():
 		return bad(BadKeys)
+	// An empty choice is one: the best lay, the usual starter.
 	case w.Starter != "" && !w.Starter.Known():
 		return bad(BadStarter)
 	case w.For < shortSpan || w.For > longSpan:
@@ -114,6 +117,7 @@ func checkWish(w wish.Wish) error {
 	case len(w.Weather) > mostPoints || len(w.Beside) > mostPoints || len(w.Others) > mostWoods || len(w.There) > mostPoints:
 		return bad(ManyPoints)
 	}
+	// Lists from elsewhere are bounded before they are gone through.
 	for _, h := range w.Weather {
 		if h.At < 0 || h.At > 2*longSpan || !within(-cold, cold, float64(h.Outdoor)) || !within(0, 60, h.Wind) {
 			return bad(BadWeather)
@@ -149,6 +153,7 @@ func (p Plan) checkSelf() error {
 	case !within(0, huge, p.Air) || !within(-huge, huge, p.Cold) || p.Tried < 0:
 		return bad(BadFigures)
 	}
+	// Every stack that the plan burns from, wherever it stands in it.
 	picks := append(p.Wish.Woods(), p.FirstOf, p.MainOf)
 	if p.Wish.Kindling != nil {
 		picks = append(picks, *p.Wish.Kindling)
@@ -187,6 +192,7 @@ func (s Step) check(number reason.Quantity) error {
 			return bad(BadTime, number)
 		}
 	}
+	// A sign may wait for hours, never for days and never for the past.
 	t := s.Fire.When
 	for _, span := range []time.Duration{t.At, t.After, t.Held, t.Latest} {
 		if span < 0 || span > longSpan {
@@ -219,6 +225,7 @@ func possibleLoad(l fire.Load) bool {
 func (p Plan) checkCurve() error {
 	c := p.Predicted
 	n := len(c.Room)
+	// Curves are drawn against one time axis, so all have one length.
 	if c.Every < 30*time.Second || c.Every > time.Hour || n < 2 || time.Duration(n)*c.Every > 2*longSpan ||
 		len(c.Phases) > mostPoints || len(c.Gauges) > mostGauges || len(c.Draft) != n || len(c.Coals) != n || len(c.Heat) != n {
 		return bad(BadCurve)

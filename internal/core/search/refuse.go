@@ -30,6 +30,7 @@ func (s search) refuse(verdicts []verdict) *wish.Refusal {
 	if len(verdicts) == 0 {
 		return wish.Refuse(TooFewPieces)
 	}
+	// Of the reasons that hold, the one is said that its owner can do most about.
 	best, moisture := verdicts[0], s.Wood.Stack.Moisture()
 	atBest := reason.Number(best.summary.SmokePerKg, 0)
 	exactly := reason.Number(best.summary.SmokePerKg, 1)

@@ -50,8 +50,10 @@ const (
 	loadPerLitre                           = 0.6  // kg, more than a firebox full of the densest wood
 	usualLoad                              = 0.12 // kg per L, of a manual
 	leastOutput, mostOutput units.Watt     = 300, 60_000
-	leastBox, mostBox                      = 0.6, 2.2 // of the volume, that the sides make
-	longestKey                             = 120
+	// Firebrick, baffles and sloping backs make the volume that a manual gives differ from
+	// width times depth times height, in both directions.
+	leastBox, mostBox = 0.6, 2.2 // of the volume, that the sides make
+	longestKey        = 120
 )
 
 // Check returns everything that is wrong with the stove, joined with
@@ -67,6 +69,7 @@ func (s Stove) Check() error {
 	if !(s.Volume >= leastVolume && s.Volume <= mostVolume) {
 		add("volume", VolumeRange, reason.Volume(s.Volume), reason.Volume(leastVolume), reason.Volume(mostVolume))
 	}
+	// Written as "not in the range", so that what is no number is refused as well.
 	for _, side := range []struct {
 		field string
 		long  units.Metre
@@ -75,6 +78,7 @@ func (s Stove) Check() error {
 			add(side.field, SideRange, reason.Term(side.field), reason.Size(side.long), reason.Size(leastSide), reason.Size(mostSide))
 		}
 	}
+	// Only where each side makes sense by itself: one slip is told once.
 	if box := units.Litre(float64(s.Width*s.Depth*s.Height) * 1000); len(wrong) == 0 && (box < leastBox*s.Volume || box > mostBox*s.Volume) {
 		add("volume", BoxAndVolume, reason.Volume(box), reason.Volume(s.Volume))
 	}
@@ -116,6 +120,7 @@ func (s Stove) checkControls() (wrong []error) {
 	add := func(field string, code reason.Code, values ...reason.Quantity) {
 		wrong = append(wrong, reason.Of(field, code, values...))
 	}
+	// Without something to turn down there is nothing to plan.
 	if _, ok := s.MainAir(); !ok {
 		add("controls", NoAir)
 	}
@@ -155,6 +160,7 @@ func (s Stove) checkGauges() (wrong []error) {
 	for _, g := range s.Gauges {
 		field := "gauge-" + string(g.Place)
 		switch {
+		// An unknown place has no band to judge, so nothing more is asked of it.
 		case !g.Place.Known():
 			add("gauges", UnknownPlace, reason.Text(string(g.Place)))
 			continue
@@ -165,6 +171,7 @@ func (s Stove) checkGauges() (wrong []error) {
 		if g.Place.OfFire() && !g.Band.rises() {
 			add(field, GaugeBand, append([]reason.Quantity{reason.Term(g.Place)}, g.Band.values()...)...)
 		}
+		// The outer wall of double pipe is nearly as cold as the room, whatever burns.
 		if g.Place == ConnectorSurface && s.Double {
 			add(field, SurfaceDouble)
 		}
@@ -186,6 +193,7 @@ func (s Stove) CheckLoad(m units.Kilogram, u units.Fraction, sp wood.Species) er
 	} else if !(m <= s.MaxLoad+rounding) {
 		return reason.Of("pieces", LoadOverManual, reason.Mass(m), reason.Mass(s.MaxLoad)).For(ErrLoad)
 	}
+	// Wood takes more room than its own: a stack is a third air.
 	if room := wood.LoadOf(sp, u, m).Stacked; room > s.Volume {
 		return reason.Of("pieces", LoadOverBox, reason.Mass(m), reason.Text(sp.Name), reason.Volume(room), reason.Volume(s.Volume)).For(ErrLoad)
 	}

@@ -25,6 +25,7 @@ func (s Scale) Parse(typed string) (float64, error) {
 	fail := func(reason string) (float64, error) {
 		return 0, &units.ParseError{Input: typed, What: "position of this control", Reason: reason, Try: s.Example()}
 	}
+	// Everybody says these of every control, whatever it is marked in.
 	switch text {
 	case "":
 		return fail("nothing was typed")
@@ -38,6 +39,7 @@ func (s Scale) Parse(typed string) (float64, error) {
 	if len(typed) > 100 {
 		return fail("it is too long")
 	}
+	// Then what this one is marked in.
 	switch s.Kind {
 	case Notches:
 		return s.parseNotch(strings.ToLower(strings.TrimSpace(typed)), fail)
@@ -57,12 +59,14 @@ func (s Scale) Parse(typed string) (float64, error) {
 	if err != nil {
 		return fail(err.Error())
 	}
+	// A mark that is read off as fully open may be so by a rounding more.
 	if opening < 0 || opening > 1+1e-9 || math.IsNaN(opening) {
 		return fail("it is beyond fully open, or below shut")
 	}
 	return math.Min(1, opening), nil
 }
 
+// parseNotch finds a notch by its name, or counts it from the shut end, the first being 1.
 func (s Scale) parseNotch(text string, fail func(string) (float64, error)) (float64, error) {
 	last := float64(len(s.Notches) - 1)
 	for i, n := range s.Notches {
@@ -76,6 +80,8 @@ func (s Scale) parseNotch(text string, fail func(string) (float64, error)) (floa
 	return fail("it has no such notch")
 }
 
+// parseLever reads a lever by the side it is on, which is open or shut by how the stove
+// is built, by a share that has a word, or by a share in figures.
 func (s Scale) parseLever(text string) (float64, error) {
 	text = strings.TrimPrefix(text, "lever ")
 	sides := map[string]float64{"right": 1, "fully right": 1, "left": 0, "fully left": 0, "middle": 0.5, "half": 0.5, "half way": 0.5, "1/2 way": 0.5}
@@ -100,6 +106,7 @@ func ParseShare(text string) (float64, error) {
 		f, err := units.ParsePercent(text)
 		return float64(f), err
 	}
+	// "0.3" is a share; "30" was meant as one of a hundred.
 	v, err := units.ParseNumber(text, "share", 0, 100)
 	if err == nil && v > 1 {
 		v /= 100
@@ -110,6 +117,7 @@ func ParseShare(text string) (float64, error) {
 	return v, nil
 }
 
+// parseSixteenths reads a gap: "3/16 in" as it is measured, or "3" as the mark counts.
 func (s Scale) parseSixteenths(text string) (float64, error) {
 	if strings.Contains(text, "/") || strings.ContainsAny(text, "i\"m") {
 		l, err := units.ParseSmallLength(text, units.Imperial)
@@ -121,6 +129,7 @@ func (s Scale) parseSixteenths(text string) (float64, error) {
 	return inScale(text, s.Full, "sixteenths", "16ths")
 }
 
+// parseGap reads a gap in millimetres, or any length.
 func (s Scale) parseGap(text string) (float64, error) {
 	l, err := units.ParseSmallLength(text, units.Metric)
 	if err != nil {

@@ -135,6 +135,7 @@ func decimal(text string) (float64, error) {
 	commas, points := strings.Count(text, ","), strings.Count(text, ".")
 	switch {
 	case commas > 0 && points > 0:
+		// Both signs are there: the last one is the decimal one.
 		thousands, mark := ",", "."
 		if strings.LastIndex(text, ",") > strings.LastIndex(text, ".") {
 			thousands, mark = ".", ","
@@ -144,6 +145,7 @@ func decimal(text string) (float64, error) {
 			return 0, strconv.ErrSyntax
 		}
 		text = strings.ReplaceAll(whole, thousands, "") + "." + part
+	// One sign several times can only part thousands.
 	case commas > 1 || points > 1:
 		sign := ","
 		if points > 1 {
@@ -174,6 +176,7 @@ func grouped(text, sign string) bool {
 // others.
 var couldBeThousands = regexp.MustCompile(`^[1-9]\d{0,2},\d{3}$`)
 
+// Ratio divides two whole numbers, as of a fraction; by nought it is out of range.
 func Ratio(above, below string) (float64, error) {
 	a, _ := strconv.ParseFloat(above, 64)
 	b, _ := strconv.ParseFloat(below, 64)
@@ -202,6 +205,7 @@ var imperial = map[string]bool{"lb": true, "lbs": true, "pound": true, "pounds":
 	"ft2": true, "ft²": true, "sqft": true, "cord": true, "cords": true, "inwc": true, "oz": true}
 
 func (k kind) parse(typed string, s System) (float64, error) {
+	// "6 ft 3 in": a number, its unit, and what is left for a smaller one.
 	value, unit, rest, digits, err := split(typed, k.name, k.try)
 	if err != nil {
 		return 0, err
@@ -217,6 +221,8 @@ func (k kind) parse(typed string, s System) (float64, error) {
 	if !known {
 		return fail(fmt.Sprintf("the unit %q is not known here", shortened(unit)), k.try)
 	}
+	// "1,500 kg" means two things to two people, a thousand times apart. Where the quantity
+	// or its unit decides, it is taken so; where both would do, nobody guesses.
 	if couldBeThousands.MatchString(digits) {
 		large, small := value*1000, value
 		switch {
@@ -245,6 +251,7 @@ func (k kind) parse(typed string, s System) (float64, error) {
 		}
 		out += more
 	}
+	// Asked this way round, so that what is no number fails too.
 	if !(out >= k.low && out <= k.high) {
 		return fail("it must be "+k.between(s), k.try)
 	}
@@ -258,6 +265,8 @@ func (k kind) second(first, rest string) (float64, error) {
 	if err != nil || more != "" {
 		return 0, &ParseError{Input: rest, What: k.name, Reason: "it is not a quantity", Try: k.try}
 	}
+	// A bare number behind feet is inches, behind pounds ounces; behind metres it could be
+	// anything, and must name itself.
 	smaller := map[string]string{"ft": "in", "feet": "in", "foot": "in", "'": "in", "lb": "oz", "lbs": "oz", "pound": "oz", "pounds": "oz", "m": "cm"}[first]
 	if unit == "" && first != "m" {
 		unit = smaller
@@ -279,10 +288,13 @@ func (k kind) between(s System) string {
 	return "between " + k.print(s, k.low) + " and " + k.print(s, k.high)
 }
 
+// times is a unit that is a multiple of the SI one.
 func times(f float64) func(float64) float64 { return func(v float64) float64 { return v * f } }
 
+// always is the unit of a bare number in either system.
 func always(unit string) func(System) string { return func(System) string { return unit } }
 
+// either is that unit where the systems differ.
 func either(metric, imperial string) func(System) string {
 	return func(s System) string {
 		if s == Imperial {

@@ -11,6 +11,7 @@ import (
 )
 
 var (
+	// Owners count in summers as often as in months: a summer or a winter is a year.
 	lainSpan  = regexp.MustCompile(`^(?:about |for |some )?(half a|a|an|one|two|three|four|five|six|\d{1,3}(?:[.,]\d)?)(?: and a half)? ?(days?|d|weeks?|w|months?|mo|years?|y|summers?|winters?)$`)
 	lainMonth = regexp.MustCompile(`^(?:since |from )?(?:(\d{4})-(\d{2})|([a-z]+) (\d{4})|(\d{4}))$`)
 	counts    = map[string]float64{"half a": 0.5, "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
@@ -26,6 +27,7 @@ func ParseLain(typed string, now time.Time) (time.Time, error) {
 	fail := func(why string) (time.Time, error) {
 		return time.Time{}, &units.ParseError{Input: typed, What: "length of time", Reason: why, Try: "18 months, 2 years or April 2025"}
 	}
+	// Both are understood: since when, and for how long.
 	text := strings.TrimSuffix(plainly(typed), " ago")
 	if len(typed) > mostTyped {
 		return fail("it is too long")
@@ -40,6 +42,7 @@ func ParseLain(typed string, now time.Time) (time.Time, error) {
 		}
 	}
 	switch {
+	// A month that is still to come is a slip in the year.
 	case since.After(now):
 		return fail("that is still to come")
 	case since.Before(now.AddDate(-longestLain, 0, -1)):
@@ -53,6 +56,7 @@ func lainFor(text string, now time.Time) (time.Time, bool) {
 	if m == nil {
 		return time.Time{}, false
 	}
+	// A number in words or in figures, with either decimal sign.
 	n, word := counts[m[1]]
 	if !word {
 		n, _ = strconv.ParseFloat(strings.Replace(m[1], ",", ".", 1), 64) // digits
@@ -60,6 +64,8 @@ func lainFor(text string, now time.Time) (time.Time, bool) {
 	if strings.Contains(text, "and a half") {
 		n += 0.5
 	}
+	// The first letter tells days, weeks, months, years and summers apart; winters begin
+	// like weeks.
 	days := map[byte]float64{'d': 1, 'w': 7, 'm': 30.44, 'y': 365.25, 's': 365.25}[m[2][0]]
 	if strings.HasPrefix(m[2], "winter") {
 		days = 365.25
@@ -77,6 +83,7 @@ func lainSince(text string, now time.Time) (time.Time, bool) {
 	switch {
 	case m[1] != "":
 		year, month = digits(m[1]), digits(m[2])
+	// A month by the first letters of its name, three at least: "apr", "sept".
 	case m[3] != "":
 		year, month = digits(m[4]), 0
 		for i := time.January; i <= time.December; i++ {

@@ -86,6 +86,7 @@ var (
 // 16:00". Spans by the clock come back every day. The error is a
 // *[units.ParseError].
 func ParsePresence(typed string, start time.Time) (Presence, error) {
+	// Nothing typed is somebody all the time: most people are at home with their fire.
 	text := plainly(typed)
 	switch text {
 	case "", "all the time", "always", "the end", "until the end":
@@ -96,6 +97,7 @@ func ParsePresence(typed string, start time.Time) (Presence, error) {
 			Try: "all the time, until 22:30, or 06:30-08:00 and 16:00-22:30"}
 	}
 	out := Presence{}
+	// Each span by the clock becomes one for every day that could be meant.
 	const mostSpans = 12
 	parts := betweens.Split(text, -1)
 	if len(parts) > mostSpans {
@@ -123,6 +125,8 @@ func spansOf(part string, start time.Time) ([]Span, error) {
 			return nil, notAClock(m[2])
 		}
 		var out []Span
+		// From yesterday, whose span may reach over midnight into today, to as far ahead as
+		// anything is planned.
 		for day := -1; day <= 3; day++ {
 			s := Span{since(start, day, from), since(start, day, to)}
 			if s.To <= s.From { // over midnight
@@ -139,6 +143,7 @@ func spansOf(part string, start time.Time) ([]Span, error) {
 		}
 		return []Span{{next(start, from), FarAhead}}, nil
 	}
+	// What is neither a span nor "from" is an end: a time of the day, or a length.
 	until := strings.TrimPrefix(strings.TrimPrefix(part, "until "), "till ")
 	if clock, err := ParseClock(until); err == nil {
 		return []Span{{0, next(start, clock)}}, nil
@@ -150,12 +155,15 @@ func spansOf(part string, start time.Time) ([]Span, error) {
 	return []Span{{0, span}}, nil
 }
 
+// A spanError is why a part was not understood; the parser puts the whole of what was
+// typed around it.
 type spanError string
 
 func (e spanError) Error() string { return string(e) }
 
 const errNoSpan = spanError("times of the day were expected")
 
+// notAClock is the error of a time that is written like one and is none, such as 25:10.
 func notAClock(typed string) error { return spanError(typed + " is no time of the day") }
 
 // since returns how long after start a clock time is, some days on; a day on
@@ -178,6 +186,7 @@ func (p Presence) tidy() Presence {
 	out := Presence{}
 	for _, s := range p {
 		switch n := len(out); {
+		// Over before the start.
 		case s.To <= 0:
 		case n > 0 && s.From <= out[n-1].To:
 			out[n-1].To = max(out[n-1].To, s.To)

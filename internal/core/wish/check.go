@@ -52,6 +52,8 @@ func (w Wish) refused() *Refusal {
 func (w Wish) Suits(s wood.Stack) bool { return w.refusedWood(s) == nil }
 
 func (w Wish) refusedWood(s wood.Stack) *Refusal {
+	// What cannot be changed comes first: the kind of wood, its length, whether any is left.
+	// Then what a saw, an axe or a summer would change.
 	longest := max(w.Stove.LongestPiece(stove.EndOn), w.Stove.LongestPiece(stove.Sideways))
 	name := reason.Text(s.Name)
 	switch {
