@@ -28,7 +28,7 @@ var signs = map[string]string{
 const (
 	signWide  = 17.0
 	signPush  = 40.0
-	markRows  = 4
+	markRows  = 6
 	mostSaid  = 22 // letters beside a sign
 	markApart = 19.0
 )
