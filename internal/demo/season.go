@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"time"
 
 	"smolder/internal/core/burn"
@@ -78,7 +79,7 @@ func evenings(stoves []store.Stove, stacks []store.Stack, r *rand.Rand) []evenin
 			e.stove, e.wood, e.start = stoves[3], stacks[4], date.Add(6*time.Hour+20*time.Minute)
 			e.final, e.room, e.first = 0.5, e.room-6, 2
 		case roll < 12:
-			e.wood, e.night, e.final = stacks[1], true, 1./8
+			e.wood, e.night, e.final = stacks[1], true, 1./6
 		case roll == 12:
 			e.lay = fire.BottomUp
 		}
@@ -100,6 +101,9 @@ func evenings(stoves []store.Stove, stacks []store.Stack, r *rand.Rand) []evenin
 	}
 	return out
 }
+
+// brisk is the opening at which wood is charred once the stove draws.
+const brisk = 0.6
 
 // steps is what the hands do on that evening.
 func (e evening) steps() []fire.Move {
@@ -131,13 +135,26 @@ func (e evening) steps() []fire.Move {
 		fire.Act{Kind: fire.ActLight})
 	steps := []fire.Move{{Do: lit}, {When: fire.Trigger{After: shut}, Do: []fire.Act{door(fire.Shut)}}}
 	small := units.Kilogram(0.45 * float64(e.wood.PieceMass) * float64(e.first))
+	// Who knows the stove takes the air back once it draws; who forgets leaves it open.
+	if e.wrong != forgotten {
+		steps = append(steps, fire.Move{When: fire.Trigger{After: 3 * time.Minute}, Do: []fire.Act{set(brisk)}})
+	}
+	by := func(o float64) fire.Act {
+		return fire.Act{Kind: fire.ActControl, Control: bypass.Key, Role: bypass.Role, Opening: o}
+	}
+	opened := []fire.Act{door(fire.Open)}
+	if hasBypass { // shut while the first wood burns, and open again for the door
+		steps = append(steps, fire.Move{When: fire.Trigger{After: 2 * time.Minute, Gauge: stove.CatalystProbe, Above: 265, Latest: 20 * time.Minute},
+			Do: []fire.Act{by(0)}})
+		opened = []fire.Act{by(1), door(fire.Open)}
+	}
 	steps = append(steps,
-		fire.Move{When: fire.Trigger{After: 25 * time.Minute, WoodLeft: small, Latest: 48 * time.Minute}, Do: []fire.Act{door(fire.Open)}},
+		fire.Move{When: fire.Trigger{After: 25 * time.Minute, WoodLeft: small, Latest: 48 * time.Minute}, Do: opened},
 		fire.Move{When: fire.Trigger{After: time.Minute}, Do: []fire.Act{{Kind: fire.ActLoad, Load: load(e.wood, e.pieces, fire.OnCoals)}}},
 		fire.Move{When: fire.Trigger{After: time.Minute}, Do: []fire.Act{door(fire.Shut)}})
 	if hasBypass {
 		steps = append(steps, fire.Move{When: fire.Trigger{After: 5 * time.Minute, Gauge: stove.CatalystProbe, Above: 265, Latest: 30 * time.Minute},
-			Do: []fire.Act{{Kind: fire.ActControl, Control: bypass.Key, Role: bypass.Role, Opening: 0}}})
+			Do: []fire.Act{by(0)}})
 	}
 	switch e.wrong {
 	case forgotten:
@@ -197,6 +214,7 @@ func (e evening) write(s fire.Move, at time.Duration, add func(time.Duration, bu
 // is left alone or out; it returns how long somebody looked.
 func (e evening) read(run fire.Result, r *rand.Rand, add func(time.Duration, burn.Entry)) time.Duration {
 	next, last := 4*time.Minute, time.Duration(0)
+	acted := slices.Max(run.Done) // nobody writes that it is out and then turns it down
 	smoke := ""
 	for _, s := range run.Samples {
 		if s.At < next {
@@ -223,7 +241,8 @@ func (e evening) read(run fire.Result, r *rand.Rand, add func(time.Duration, bur
 			gap = time.Duration(18+r.IntN(20)) * time.Minute
 		}
 		next = s.At + gap
-		if s.Phase == fire.Coaling && s.At > 2*time.Hour || s.Phase == fire.Out && s.At > 40*time.Minute {
+		over := s.Phase == fire.Coaling && s.At > 2*time.Hour || s.Phase == fire.Out && s.At > 40*time.Minute
+		if over && s.At > acted {
 			add(s.At+2*time.Minute, burn.Entry{Kind: burn.Out})
 			break
 		}

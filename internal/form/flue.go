@@ -78,6 +78,8 @@ type Sample struct {
 	O2       float64 `json:"O2"`
 	CO       float64 `json:"CO"`
 	CH4      float64 `json:"CH4"`
+	Tar      float64 `json:"Tar,omitempty"`
+	TarHeat  float64 `json:"TarHeat,omitempty"`
 	Moisture float64 `json:"Moisture"`
 	Fuel     Fuel    `json:"Fuel"`
 }
@@ -91,6 +93,8 @@ func SampleOf(v flue.Sample) Sample {
 		O2:       float64(v.O2),
 		CO:       float64(v.CO),
 		CH4:      float64(v.CH4),
+		Tar:      float64(v.Tar),
+		TarHeat:  v.TarHeat,
 		Moisture: float64(v.Moisture),
 		Fuel:     FuelOf(v.Fuel),
 	}
@@ -105,6 +109,8 @@ func (f Sample) Core() flue.Sample {
 		O2:       units.Fraction(f.O2),
 		CO:       units.Fraction(f.CO),
 		CH4:      units.Fraction(f.CH4),
+		Tar:      units.Fraction(f.Tar),
+		TarHeat:  f.TarHeat,
 		Moisture: units.Fraction(f.Moisture),
 		Fuel:     f.Fuel.Core(),
 	}

@@ -227,9 +227,16 @@ func (p speaker) costOfWet() string {
 	if p.IfDry == nil {
 		return ""
 	}
-	out := fmt.Sprintf(" Dried to %s the same pieces would make %.1f g of smoke per kg instead of %.1f",
-		units.Percent(wood.Seasoned, 0), p.IfDry.SmokePerKg, p.Summary.SmokePerKg)
-	if more := p.IfDry.ToRoom - p.Summary.ToRoom; more > 0.02*p.Summary.ToRoom {
+	dry, more := units.Percent(wood.Seasoned, 0), p.IfDry.ToRoom-p.Summary.ToRoom
+	if p.IfDry.SmokePerKg >= p.Summary.SmokePerKg { // they gas faster than this setting has air for
+		out := fmt.Sprintf(" Dried to %s the same pieces would want their air further open", dry)
+		if more > 0 {
+			out += fmt.Sprintf(", and give about %s more heat", p.sys.Energy(more))
+		}
+		return out + "."
+	}
+	out := fmt.Sprintf(" Dried to %s the same pieces would make %.1f g of smoke per kg instead of %.1f", dry, p.IfDry.SmokePerKg, p.Summary.SmokePerKg)
+	if more > 0.02*p.Summary.ToRoom {
 		out += fmt.Sprintf(" and give about %s more heat", p.sys.Energy(more))
 	}
 	return out + "."

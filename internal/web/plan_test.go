@@ -174,7 +174,7 @@ func TestTheLayAndWhoIsThereAreAsked(t *testing.T) {
 	assert.Equal(t, "open-v", filled["lay"])
 	assert.Equal(t, "2 h", filled["there"])
 
-	soon := s.wish(plan + "&there=30+min")
+	soon := s.wish(plan + "&there=15+min")
 	assert.Contains(t, soon.words(), "No plan.")
 	assert.Contains(t, soon.words(), "Stay longer, light earlier")
 

@@ -19,7 +19,7 @@ func TestWhatAStoveCanGive(t *testing.T) {
 	w := mill.Evening(0, 0, wish.GoodCoals)
 	o := behave.OutputRange(w)
 	assert.Greater(t, o.Low, units.Watt(800))
-	assert.Greater(t, o.High, 15*o.Low/10, "a stove has a range")
+	assert.Greater(t, o.High, 14*o.Low/10, "a stove has a range")
 	assert.Less(t, o.High, units.Watt(14000))
 	assert.Equal(t, plan.TooMuch, o.Match(o.Low/3))
 	assert.Equal(t, plan.TooLittle, o.Match(o.High*2))

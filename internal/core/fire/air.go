@@ -26,9 +26,15 @@ type openings struct {
 	bypass, damper, fan, blower, ducted float64 // 0–1
 }
 
-// leverSecondary is what the second air keeps when a combined lever is shut:
-// the lever throttles the primary air first.
-const leverSecondary = 0.28
+// A combined lever throttles the first air with its travel, and the second later:
+// that follows 1 − (1 − o)⁶, and a little of it stays when the lever is shut.
+const leverSecondary = 0.05 // share that stays; 0 to 0.15
+
+// leverOpens is the share of the second air at an opening of a combined lever.
+func leverOpens(o float64) float64 {
+	shut := (1 - o) * (1 - o)
+	return leverSecondary + (1-leverSecondary)*(1-shut*shut*shut)
+}
 
 // readyToLight is how a control of a role stands in a stove made ready to light:
 // what feeds the fire is open, what feeds it from below is shut where there is
@@ -110,7 +116,7 @@ func (s *Fire) addVents() {
 		switch v.role {
 		case stove.Combined:
 			o.primary += v.area * v.opening
-			o.secondary += v.second * (leverSecondary + (1-leverSecondary)*v.opening)
+			o.secondary += v.second * leverOpens(v.opening)
 		case stove.PrimaryAir, stove.TopAir, stove.DoorVent:
 			o.primary += v.area * v.opening
 		case stove.UnderGrate, stove.AshFlap:
@@ -171,8 +177,6 @@ type airFlows struct {
 
 const (
 	secondaryReach = 0.8  // of secondary inlets, behind their longer way
-	catalystLoss   = 3.0  // K of the honeycomb when the bypass is shut
-	coldCatalyst   = 1.5  // K more while it is too cold to burn off what settles on it
 	ductShare      = 0.85 // of the room's pull that a duct from outdoors takes off the inlets
 	WindowLeaves   = 0.1  // of the room's pull when a window is open a crack
 	spillVelocity  = 0.15 // m/s in at the open door, below which smoke comes out
@@ -205,7 +209,7 @@ func (s *Fire) drawAir() {
 	if s.open.damper < 0.98 {
 		k += 1.5 / (max(0.12, s.open.damper) * max(0.12, s.open.damper))
 	}
-	if s.p.catalyst && s.open.bypass <= 0.5 {
+	if s.engaged() {
 		// Gas that must pass a honeycomb loses pressure in it, the more so while soot lies
 		// on it that it is too cold to burn.
 		k += catalystLoss

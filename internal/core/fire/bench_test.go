@@ -60,7 +60,7 @@ func bareCalls(steps, rounds int, catalyst bool) float64 {
 	for range rounds {
 		for range steps {
 			for range exps {
-				x = 0.3 + 0.5*math.Exp(-x)
+				x = 1 + 0.5*math.Exp(-x)
 			}
 			for range pows {
 				x = 0.3 + 0.5*math.Pow(x, 0.6)

@@ -38,20 +38,6 @@ const (
 	sigma       = 5.670374e-8 // W/m²K⁴
 	latentHeat  = 2.442e6     // J/kg
 	charEnergy  = 31.0e6      // J/kg, complete
-	charShare   = 0.20        // of dry wood
+	charShare   = 0.20        // of dry wood; 0.15 to 0.25 in stoves
 	dischargeCd = 0.65
-	usualPiece  = 0.085 // m, side of the piece that the factors of thickness are 1 for
-
-	flameFlux     = 17.5e3 // W/m² onto burning wood under full flame in little air
-	flameFluxAir  = 16e3   // W/m² more in plenty of it
-	coalRadiation = 68.9e3 // σ·1050⁴
-	reradiation   = 4.5e3  // W/m² lost by a lit surface
-	criticalFlux  = 2.0e-3 // kg/m²s of volatiles at u = 15 %
-	ambient4      = 300. * 300 * 300 * 300
-	pyrolysisHeat = 2.4e6 // J per kg dry wood
-	dryingHeat    = 2.6e6 // J per kg water
-	dryingLead    = 1.7   // water leaves ahead of the char front
-	starterFlux   = 30e3  // W/m² in a starter's flame
-	radiatedShare = 0.42  // of the heat released, by flame and coals
-	smokePerGas   = 0.060 // kg particulates per kg unburnt volatiles
 )

@@ -36,99 +36,122 @@ func (l Load) Energy() units.Joule {
 	return units.Joule(wood.NetEnergy(l.Species.Gross, l.Moisture) * float64(l.Mass()) * 1e6)
 }
 
-// batch is a load on fire.
+// batch is a load on fire: the wood that has not turned, and the faces of it, a
+// share of which burns. See face.go.
 type batch struct {
 	dry, dry0   float64 // kg of wood not yet turned, now and at first
-	water       float64 // kg
-	alight      float64 // share of the surface that pyrolyses
+	water       float64 // kg in it
+	char        float64 // kg on its faces, not fallen yet
+	warm        float64 // J that is stored in wood and faces
+	alight      float64 // share of the faces that burns
+	surface     float64 // K of the faces that burn
+	unlit       float64 // K of those that do not
 	flame       float64 // 0 smoulders, 1 flames
-	area        float64 // m² exposed when fresh
+	area        float64 // m² of free faces when fresh
 	pieces      float64
+	density     float64 // kg/m³ of the dry wood
+	inertia     float64 // W²s/m⁴K², see face.go
 	geometry    geometry
 	gasEnergy   float64 // J/kg of volatiles
 	starter     float64 // J left
 	starterRate float64 // W
+	starterLit  float64 // share of that which it has grown to
 	overCoals   float64 // how well the bed sees this wood
-	weight      float64 // of a piece in the shelter that pieces give each other
+	weight      float64 // of a piece in the packing
 	front       float64 // √(dry/dry0), cached for the step
-	thin, thick float64 // factors of the piece's thickness, for the shield and for blackening
+
+	gas, vapour float64 // kg/s in this step, of volatiles and of water
+	flaming     float64 // kg/s of its gas in flame, in the step before
+	streams     float64 // kg/m²s of volatiles off the faces that burn, in the step before
 }
 
-// How wood lies, and how it takes the heat. Where no source stands, the figure is
-// this model's own, from the behaviour table.
+// How wood lies, and how fire moves over it. Where no source stands, the figure
+// is this model's own, from the behaviour table.
 const (
-	// Share of the pieces' surface that is free to heat and air.
-	kindlingFree = 0.8  // of sticks
-	sidewaysFree = 0.33 // laid across the air: air and flame meet the first piece only
-	endOnFree    = 0.44 // laid with their ends to the air
+	// Share of the pieces' surface that is free to heat and air: a piece alone shows
+	// nearly all of it, a tight load of many shields itself.
+	freeAlone, freePacked = 0.96, 0.205
+	splitSurface          = 1.175 // of a split, times that of a square bar; 1 to 1.14
+	heapHides             = 0.33  // of a stick's free surface in a heap of kindling
+	packs                 = 1.1   // exponent of the number of pieces by which it falls from one to the other
+	seesAlone, seesPacked = 0.88, 0.28
+	sidewaysFree          = 0.70 // times that, laid across: air and flame meet the first piece only
+	sticksClimb           = 0.40 // of kindling on coals, see geometries
+	sticksContact         = 0.40
+	stickWeighs           = 0.25 // of a split, that a stick of kindling counts in the packing
 
-	thinQuicker, thinLeast, thinMost   = 0.7, 0.75, 2.4 // exponent of a thin piece's quicker burning, and its bounds
-	thickSlower, thickLeast, thickMost = 1.5, 0.15, 1.6 // exponent of a thick piece's slower blackening, and its bounds
-	kindlingShelter                    = 0.25           // of a split's shelter that a stick gives
-	unrakedSees                        = 0.6            // of the bed's heat that wood gets over coals under their ash
-	starterSeconds                     = 420            // that an unnamed starter burns
-	starterLights                      = 0.08           // share of the surface that it lights at once
-
-	// The char layer.
-	charLets  = 0.27  // share, of a full layer on a usual piece
-	charGrows = 0.15  // share of the wood that is gone when the layer is full
-	spentAt   = 0.004 // share of the dry wood that is left when the rest are crumbs
+	unrakedSees    = 0.6   // of the bed's heat that wood gets over coals under their ash
+	starterSeconds = 420   // that an unnamed starter burns
+	starterFlux    = 38e3  // W/m² in a starter's flame; 30 to 50
+	starterGrows   = 60    // s from the match to its full flame
+	starterTouches = 0.45  // share of a starter's heat that goes into the faces it touches
+	spentAt        = 0.004 // share of the dry wood that is left when the rest are crumbs
+	crumbSeconds   = 40.0  // s in which crumbs turn
+	charFalls      = 4200  // s until two thirds of the char has dropped off into the bed: turned, cracked, knocked
+	thickestChar   = 0.035 // m that hold together; 0.02 to 0.05
+	charBreaks     = 60.0  // s in which thicker char breaks off
+	charFloor      = 0.22  // share of a face that lies on coals
+	charSinks      = 0.35  // more of it when nearly nothing is left
+	takesAtLeast   = 8.0   // s that a face needs to take however hot it gets
+	contactLights  = 0.40  // of the faces that other wood's flames can lick, those that they do at a time
+	climbFlux      = 28e3  // W/m² where flames lick at wood that does not burn; 20 to 40 (Quintiere)
+	byItself       = 25.0  // s in which faces take that radiation alone has brought to it
+	flamesSpare    = 0.45  // of what burns in the bed zone, that its flames can give to wood
+	ownShare       = 0.6   // of the flames beside a face, what its own give it and not its neighbours'
+	blows          = 180.0 // m²s/kg: how far gas that streams off keeps oxygen away; its film's transfer number
 
 	// Flame and smoulder.
-	wetNeedsMore       = 2.5        // growth of the critical flux for each kg of water per kg of dry wood over usualWet
+	criticalFlux       = 2.0e-3     // kg/m²s of volatiles at u = 15 % (Rasbash); 1.5 to 4
+	wetNeedsMore       = 1.5        // growth of the critical flux for each kg of water per kg of dry wood over usualWet
 	usualWet           = 0.15       // kg/kg at which the critical flux is meant
 	flameFrom, flameTo = 0.45, 1.05 // of the critical flux: smoulder, full flame
-	flameAnswers       = 12.0       // s that a flame takes to come or go
-	ownFlame           = 0.55       // share of the flames' heat that comes of a piece's own, the rest of all
-	coolsAtLeast       = 0.35       // of the cooling by cold wood above that is left when all is alight
-	hottestCover       = 0.3        // share of a face that a starter's flame covers at most
-	mostTurned         = 3.0        // steps in which wood turns at the quickest: for long steps
-
-	// Fire on the face.
-	blackens    = 7.5e6 // J/m² until a face of dry wood is black; 4 to 10
-	wetBlackens = 4.5   // growth of that for each kg of water per kg of dry wood
-	coalsReach  = 0.9   // share of the bed's flux that lights wood over it
-	spreadPace  = 1.6   // of the face that is left, for each blackening's worth of heat
-	coldLining  = 0.3   // share of the lining's heat that reaches wood not yet alight
-	starterOver = 1.5   // times its own flame's share that a starter comes to light
+	flameAnswers       = 8.0        // s that a flame takes to come or go
 )
 
-// exposure is the share of the pieces' surface that is free to heat and air.
-func exposure(l Load, g geometry) float64 {
-	switch {
-	case l.Kindling:
-		return kindlingFree
-	case g.exposure > 0:
-		return g.exposure // laid apart, to light
-	case l.Direction == stove.Sideways:
-		return sidewaysFree
+// free is the share of the pieces' surface that heat and air reach, when so many
+// lie together.
+func free(l Load, g geometry, together float64) float64 {
+	if g.exposure > 0 && l.Lay != OnCoals { // laid apart, to light
+		if l.Kindling {
+			return g.exposure * heapHides
+		}
+		return g.exposure
 	}
-	return endOnFree
+	share := freePacked + (freeAlone-freePacked)*math.Pow(max(1, together), -packs)
+	if l.Direction == stove.Sideways {
+		share *= sidewaysFree
+	}
+	return share
 }
 
-func newBatch(l Load) batch {
+// newBatch is a load as it is laid, with wood at the room's temperature. beside is
+// how many pieces lie in the firebox already.
+func newBatch(l Load, beside float64) batch {
 	m, u := float64(l.PieceMass), float64(l.Moisture)
 	length := max(0.05, float64(l.PieceLength))
-	// A piece is taken as a square bar of its mass: a split is between that and a wedge,
-	// which has a tenth more surface.
-	side := math.Sqrt(m / (l.Species.Gravity * 1000 * (1 + u)) / length)
+	// A piece is taken as a bar of its mass with the surface of a split, which is
+	// between a square and a wedge.
+	density := l.Species.Gravity * 1000
+	side := math.Sqrt(m / (density * (1 + u)) / length)
 	n := float64(l.Pieces)
 	dry := n * m / (1 + u)
 	g, known := geometries[l.Lay]
 	if !known {
 		g = geometries[OnCoals]
 	}
+	if l.Kindling && l.Lay == OnCoals { // sticks lie loosely, and fire runs through them
+		g.climb, g.contact = sticksClimb, sticksContact
+	}
 	b := batch{
-		dry: dry, dry0: dry, water: dry * u,
-		area: n * (4*side*length + 2*side*side) * exposure(l, g), pieces: n, geometry: g, front: 1, overCoals: 1, weight: 1,
+		dry: dry, dry0: dry, water: dry * u, pieces: n, geometry: g, front: 1, overCoals: 1, weight: 1,
+		density: density, inertia: inertia(l.Species.Gravity, u), surface: takes, unlit: reference,
 		// Char holds more than its share of the energy, so the gas holds less.
 		gasEnergy: (wood.NetEnergyDry(l.Species.Gross)*1e6 - charShare*charEnergy) / (1 - charShare),
-		thin:      clamp(math.Pow(usualPiece/side, thinQuicker), thinLeast, thinMost),
-		thick:     math.Pow(clamp(side/usualPiece, thickLeast, thickMost), thickSlower),
 	}
 	if l.Kindling {
-		b.weight = kindlingShelter
+		b.weight = stickWeighs
 	}
+	b.area = n * splitSurface * (4*side*length + 2*side*side) * free(l, g, b.weight*n+beside)
 	if l.Unraked {
 		b.overCoals = unrakedSees
 	}
@@ -142,131 +165,265 @@ func newBatch(l Load) batch {
 		heat = float64(l.Starter)
 	}
 	if heat > 0 {
-		b.starter, b.starterRate, b.alight = heat, heat/seconds, starterLights
+		b.starter, b.starterRate = heat, heat/seconds
 	}
 	return b
 }
 
-// spent tells whether nothing of the batch is left to pyrolyse.
-func (b *batch) spent() bool { return b.dry <= spentAt*b.dry0 }
+// spent tells whether nothing of the batch is left to turn.
+func (b *batch) spent() bool { return b.dry <= 0 }
 
-// shield is how much of the heat on the surface reaches fresh wood through the
-// char: the layer grows in the first tenth of the burn and is thinner on thin
-// pieces.
-func (b *batch) shield() float64 {
-	gone := 1 - b.dry/b.dry0
-	return charLets * (1 + max(0, 1-gone/charGrows)) * b.thin
+// packed is how many pieces lie together in the firebox, whole splits for sticks.
+func (s *Fire) packed() float64 {
+	sum := 0.0
+	for i := range s.batches {
+		if b := &s.batches[i]; !b.spent() {
+			sum += b.pieces * b.weight * b.front
+		}
+	}
+	return sum
 }
+
+// view is how much a face sees of anything but faces like itself, by how many
+// pieces lie together: a lone piece sees, and loses to, nearly everything.
+func (s *Fire) view(together float64) float64 {
+	return seesPacked + (seesAlone-seesPacked)*s.packing.at(together)
+}
+
+// seesBed is the share of the faces that burn, and of those that do not, that
+// looks at coals, which cover a share of the floor: the wood's underside, which
+// takes first, and more of it as what is left sinks into its own coals.
+func (b *batch) seesBed(covered float64) (lit, unlit float64) {
+	under := (charFloor + charSinks*(1-b.front)) * covered * b.overCoals
+	if b.alight >= under {
+		return under / max(b.alight, 1e-9), 0
+	}
+	return 1, (under - b.alight) / (1 - b.alight)
+}
+
+// depth is the char on its faces, m.
+func (b *batch) depth() float64 {
+	area := b.area * b.front * b.alight
+	if area < 1e-6 {
+		return 0
+	}
+	return b.char / (charDensity / 560 * b.density * area)
+}
+
+// wet is the water still in the wood, kg per kg of dry wood.
+func (b *batch) wet() float64 { return b.water / max(b.dry, 1e-9) }
 
 // surroundings are what every batch sees in a step.
 type surroundings struct {
-	dt           float64 // s
-	flame        float64 // share of the gas that flames
-	flaming      float64 // how much fire there is to light other wood, 0–1
-	flux         float64 // W/m² of a full flame
-	completeness float64 // of combustion, by air
-	shelter      float64 // 1 − exp(−n/1.6)
-	coals        float64 // W/m² from the coal bed
-	lining       float64 // W/m² from the lining over the ambient
-	reached      float64 // share of the lit surface that fresh air reaches, so that it burns
-	unlit        float64 // share of all surface that is not alight
-	unsteady     float64 // factor on the critical flux
-	fed          float64 // 0 where there is too little air for any flame
-	shield       float64 // factor on the heat that reaches fresh wood
+	dt       float64 // s
+	field    float64 // W/m² of radiation in the firebox, see enclosure.go
+	bed      float64 // W/m² that the coals radiate by themselves
+	glow     float64 // W/m² of the coals themselves onto wood that touches them
+	covered  float64 // share of the floor that they cover
+	view     float64 // share of what a face sees that is not wood like itself
+	beside   float64 // W/m² onto a face in full flame, by what burns beside it
+	flaming  float64 // kg/s of gas that flames
+	lively   float64 // kg/s of it that light other wood fully
+	spare    float64 // share of what flames would give the faces that they can give
+	gas      float64 // K of the gas about the wood
+	oxygen   float64 // mol/m³ about it
+	fed      float64 // 0 where there is too little air for any flame
+	critical float64 // factor on the critical flux
+	cold     float64 // share of all faces that does not burn
+	shield   float64 // factor on the char's conductance
+	charRate float64 // factor on the rate of char
 }
 
-// offgas is what all batches give off in a step.
+// offgas is what all batches give off in a step, and take as surfaces.
 type offgas struct {
-	volatiles float64 // kg/s
-	flaming   float64 // kg/s of them in flame
-	passing   float64 // kg/s of them without a flame of their own, through others' flames
-	quenched  float64 // kg/s of them in flames that cold wood cools
-	gasHeat   float64 // W if all of it burns
-	char      float64 // kg in this step
-	water     float64 // kg/s
-	starter   float64 // W
+	volatiles  float64 // kg/s
+	flaming    float64 // kg/s of them in flame
+	passing    float64 // kg/s of them without a flame of their own, through others' flames
+	quenched   float64 // kg/s of them in flames that cold wood cools
+	gasHeat    float64 // W if all of it burns
+	char       float64 // kg/s that falls into the bed
+	charHeat   float64 // W that it brings there
+	water      float64 // kg/s
+	starter    float64 // W of its flame
+	brought    float64 // W that gas and vapour bring along out of the wood
+	fieldTook  float64 // W that the faces take from the field
+	bedTook    float64 // W that they take from the coals
+	licked     float64 // W that flames would give the faces
+	flamesTook float64 // W that they take from the flames they stand in
+	filmTook   float64 // W that they take from the gas
+	clears     float64 // m³/s of gas that the char on them clears of oxygen
+	faceCoals  float64 // kg/s of that char that burns
+	faceOxygen float64 // mol/s that it takes
 }
 
-// pyrolyse advances one batch under the fire's surroundings and adds what it
-// gives off.
-//
-//	rate = shield · A · reached · q / (L + 2.6 MJ · water/dry)
-//	q    = flame + coals + 0.85σ(T_lining⁴ − 300⁴)(0.3 + 0.7·alight) + starter − re-radiation
-func (b *batch) pyrolyse(env *surroundings, out *offgas) {
+// burn advances one batch under the fire's surroundings and adds what it gives
+// off and takes.
+func (b *batch) burn(env *surroundings, out *offgas) {
 	// As wood burns away from outside the surface shrinks with the root of what is left,
 	// as that of a bar does.
 	b.front = math.Sqrt(b.dry / b.dry0)
 	area := b.area * b.front
-	lit := b.alight * area * env.reached
+	cover := b.catch(env, out, area)
+	lit := b.alight * area
+	sees, _ := b.seesBed(env.covered)
 
-	cover := 0.0 // share of the surface in the starter's own flame
-	if b.starter > 0 {
-		used := min(b.starter, b.starterRate*env.dt)
-		b.starter -= used
-		out.starter += used / env.dt
-		cover = min(hottestCover, used/env.dt/(starterFlux*max(area, 1e-3)))
+	b.gas, b.vapour = 0, 0
+	wet := b.wet()
+	if lit > 1e-7 {
+		b.turn(env, out, lit, sees, wet, cover)
 	}
-	// What heats the surface: flames, its own more than the others'; coals; the lining,
-	// which reaches it better once it burns and has burnt its bark away; the starter; less
-	// what a surface at 700 K radiates back.
-	coals := env.coals * b.overCoals
-	liningHeat := env.lining * (coldLining + (1-coldLining)*b.alight)
-	flameHeat := env.flux * env.completeness * env.shelter * b.geometry.shelter * (ownFlame*b.flame + (1-ownFlame)*env.flame)
-	q := flameHeat + coals + liningHeat + starterFlux*min(1, cover/max(b.alight, 0.02)) - reradiation
+	b.live(env, lit, wet)
+	out.volatiles += b.gas
+	out.gasHeat += b.gas * b.gasEnergy
+	out.water += b.vapour
+	b.flaming = b.flame * b.gas
+	out.flaming += b.flaming
+	out.passing += (1 - b.flame) * b.gas * b.geometry.through
+	out.quenched += b.flame * b.gas * b.geometry.quench * (coolsAtLeast + (1-coolsAtLeast)*env.cold)
+}
 
-	// Water must leave before wood turns, and it leaves a little ahead of the front: the
-	// heat for both is needed for each kilogram of dry wood.
-	ratio := b.water / max(b.dry, 1e-9) // kg water per kg dry still in the wood
-	need := pyrolysisHeat + dryingHeat*dryingLead*ratio
-	rate := env.shield * b.shield() * lit * max(0, q) / need
-	rate = min(rate, b.dry/(mostTurned*env.dt))
+// coolsAtLeast is what is left of the cooling by cold wood above a flame when all
+// of it is alight.
+const coolsAtLeast = 0.35
 
-	// Wood that turns becomes gas and char, and takes its water along.
-	turned := rate * env.dt
-	water := min(b.water, turned*ratio*dryingLead)
+// turn burns the faces that are alight: what they take, what it turns of the wood,
+// and what their char gives by burning.
+func (b *batch) turn(env *surroundings, out *offgas, lit, sees, wet, cover float64) {
+	view := (1 - sees) * env.view
+	// Char on a face burns where oxygen comes to it; gas that streams off keeps it away.
+	clears := env.charRate * lit * charClears(b.surface, faceTransfer, faceCracks) / (1 + blows*b.streams)
+	coals := min(clears*env.oxygen/(charCarbon*(1-faceMonoxide/2)), 0.5*b.char/env.dt)
+	glow := coals * (charEnergy - charCarbon*faceMonoxide*heatCO) / lit
+	// Flames: those it stands in, those of other wood that lick at it, the starter's.
+	others := clamp((env.flaming-b.flaming)/env.lively, 0, 1)
+	licked := env.beside*b.geometry.shelter*(ownShare*b.flame+(1-ownShare)*min(1, env.flaming/env.lively)) + climbFlux*env.fed*b.geometry.contact*others
+	out.licked += licked * lit
+	beside := licked*env.spare + starterFlux*min(1, cover/max(b.alight, 0.02))
+	lets := env.shield * charLets(b.surface, b.depth())
+	next, absorbed, convected, front := burnFace(b.surface, view*env.field+sees*env.bed, view+sees, beside+glow, airFilm, env.gas, lets, env.dt)
+	b.surface = next
+
+	asks := need(wet)
+	turned := min(front*lit/asks*env.dt, b.dry)
+	// The last crumbs fall apart within minutes, the quicker the fewer they are.
+	if b.dry < 2*spentAt*b.dry0 {
+		crumbs := b.dry * env.dt / (crumbSeconds + env.dt) * (1 - smooth(b.dry/(spentAt*b.dry0), 0, 2))
+		turned = min(b.dry, max(turned, crumbs))
+	}
+	if b.dry-turned < 1e-4*b.dry0 {
+		turned = b.dry
+	}
+	water := min(b.water, turned*wet*dryingLead)
+	if turned >= b.dry {
+		water = b.water
+	}
+	// What has warmed and boiled leaves with the gas; so does what was stored in wood that
+	// is no more.
+	stored := max(0, b.warm-lit*surfaceHolds*(b.surface-reference)) * turned / b.dry
+	brought := front*lit - water*latentHeat/env.dt + stored/env.dt
+	b.warm += ((absorbed+convected+beside+glow-front)*lit)*env.dt - stored
 	b.dry -= turned
 	b.water -= water
-	if b.spent() { // the last crumbs go with the rest
-		turned += b.dry
-		water += b.water
-		b.dry, b.water = 0, 0
+	b.char += turned*charShare - coals*env.dt
+	b.gas, b.vapour = turned*(1-charShare)/env.dt, water/env.dt
+	b.streams = b.gas / lit
+
+	// The bed sees its share of the face, the field the rest.
+	bedTook := woodEmits * sees * (env.bed - sigma*pow4(b.surface)) * lit
+	out.bedTook += bedTook
+	out.fieldTook += absorbed*lit - bedTook
+	out.flamesTook += beside * lit
+	out.filmTook += convected * lit
+	out.brought += brought
+	out.clears += clears
+	out.faceCoals += coals
+	out.faceOxygen += coals * charCarbon * (1 - faceMonoxide/2)
+
+	fallen := b.char * env.dt / (charFalls + env.dt)
+	if over := b.char - thickestChar*charDensity/560*b.density*lit; over > 0 { // it breaks off
+		fallen = max(fallen, over*env.dt/(charBreaks+env.dt))
 	}
-	gas := turned * (1 - charShare) / env.dt
-	b.burn(env, gas, lit, ratio)
-	out.volatiles += gas
-	out.gasHeat += gas * b.gasEnergy
-	out.char += turned * charShare
-	out.water += water / env.dt
-	out.flaming += b.flame * gas
-	out.passing += (1 - b.flame) * gas * b.geometry.through
-	out.quenched += b.flame * gas * b.geometry.quench * (coolsAtLeast + (1-coolsAtLeast)*env.unlit)
-	// A starter lights what its flame touches and no more.
-	b.spread(env, starterFlux*cover*max(0, 1-b.alight/(starterOver*cover+1e-9)), liningHeat, coals)
+	if b.dry <= 0 {
+		fallen = b.char
+	}
+	heat := fallen * coalHeat * (b.surface - reference)
+	b.char -= fallen
+	out.brought -= heat / env.dt // it was part of what warmed the wood
+	out.char += fallen / env.dt
+	out.charHeat += heat / env.dt
+	if b.dry <= 0 {
+		out.charHeat += b.warm / env.dt
+		b.dry, b.water, b.warm = 0, 0, 0
+	}
 }
 
-// burn decides between flame and smoulder by the flux of volatiles from the
-// lit surface (Rasbash); the answer takes some seconds either way.
-func (b *batch) burn(env *surroundings, gas, lit, ratio float64) {
+// live decides between flame and smoulder by the flux of volatiles from the faces
+// that burn (Rasbash), and by whether oxygen meets it; the answer takes seconds
+// either way.
+func (b *batch) live(env *surroundings, lit, wet float64) {
 	target := 0.0
-	if lit > 1e-6 {
-		critical := criticalFlux * (1 + wetNeedsMore*(ratio-usualWet)) * env.unsteady
-		target = smooth(gas/lit/critical, flameFrom, flameTo) * env.fed
+	if lit > 1e-7 {
+		critical := criticalFlux * (1 + wetNeedsMore*(wet-usualWet)) * env.critical
+		target = smooth(b.gas/lit/critical, flameFrom, flameTo) * env.fed
 	}
-	b.flame += (target - b.flame) * env.dt / (flameAnswers + env.dt/2)
+	b.flame += (target - b.flame) * env.dt / (flameAnswers + env.dt)
 }
 
-// spread lights more of the surface: by coals beneath, by flames of the same
-// and other wood, by the starter, by a hot lining.
-func (b *batch) spread(env *surroundings, starter, liningHeat, coals float64) {
-	if b.alight >= 1 {
-		return
+// catch warms the faces that do not burn, and lets fire come to them: from the
+// starter's flame, from coals they lie on, from flames of their own wood and of
+// other wood, and by themselves where radiation alone has brought them to it.
+func (b *batch) catch(env *surroundings, out *offgas, area float64) (cover float64) {
+	flame := 0.0
+	if b.starter > 0 {
+		b.starterLit = min(1, b.starterLit+env.dt/starterGrows)
+		used := min(b.starter, b.starterRate*b.starterLit*env.dt)
+		b.starter -= used
+		flame = used / env.dt
+		out.starter += flame
 	}
-	// Wet wood takes longer to blacken than its water's heat alone would say: the steam
-	// keeps air and flame off the surface.
-	wet := 1 + wetBlackens*b.water/max(b.dry, 1e-9)
-	energy := blackens * wet * b.thick
-	q := coalsReach*coals + starter + liningHeat +
-		env.flux*env.completeness*env.shelter*(b.geometry.contact*env.flaming+b.geometry.climb*b.flame*b.alight)
-	// The last of a face is the slowest, since the fire reaches it from one side only.
-	b.alight = min(1, b.alight+(1-b.alight)*max(0, q)/energy*env.dt*spreadPace)
+	if flame > 0 {
+		cover = min(0.5, flame*starterTouches/(starterFlux*max(area, 1e-3)))
+	}
+	if b.alight >= 1 {
+		return cover
+	}
+	cold := 1 - b.alight
+	emitted := sigma * pow4(b.unlit)
+	_, sees := b.seesBed(env.covered)
+	view := (1 - sees) * env.view
+	took := woodEmits * (view*(env.field-emitted) + sees*(env.bed-emitted))
+	film := airFilm * (env.gas - b.unlit)
+	b.unlit = warmFace(b.unlit, b.inertia, took+film, env.dt)
+	b.warm += (took + film) * cold * area * env.dt
+	out.fieldTook += woodEmits * view * (env.field - emitted) * cold * area
+	out.bedTook += woodEmits * sees * (env.bed - emitted) * cold * area
+	out.filmTook += film * cold * area
+
+	// Shares of the faces per second that each of the four lights.
+	pace := func(flux float64) float64 {
+		if t := timeToTake(b.inertia, b.unlit, flux); t >= 0 {
+			return 1 / (t + takesAtLeast)
+		}
+		return 0
+	}
+	rate := 0.0
+	if cover > b.alight {
+		rate += (cover - b.alight) * pace(starterFlux+env.field)
+	}
+	climbs := pace(climbFlux*env.fed + env.field)
+	rate += cold * climbs * (contactLights*b.geometry.contact*min(1, env.flaming/env.lively) + b.geometry.climb*b.flame*b.alight)
+	if touching := sees * cold; touching > 0 {
+		rate += touching * pace(env.glow)
+	}
+	rate += cold * smooth(b.unlit, takes-70, takes+30) / byItself
+	fresh := min(1-b.alight, rate*env.dt)
+	// A face that takes is as hot as that.
+	if b.alight+fresh > 0 {
+		b.surface = (b.surface*b.alight + takes*fresh) / (b.alight + fresh)
+	}
+	b.alight += fresh
+	if b.alight > 0.995 {
+		b.alight = 1
+	}
+	return cover
 }

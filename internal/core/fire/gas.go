@@ -1,8 +1,35 @@
 package fire
 
 import (
+	"math"
+
 	"smolder/internal/core/flue"
 )
+
+// The gas, in two zones.
+//
+// Wood that turns gives off tar (about two fifths), carbon monoxide, light gas,
+// carbon dioxide and water. In the bed zone it meets the first air, what comes
+// from below and what of the wash comes down; above, in the flame zone, the second
+// air, the rest of the wash and half of the leaks. In each:
+//
+//	burnt = meets · (flame + (1 − flame)(1 − e^(−kτ)))
+//
+// meets is how much of the gas finds oxygen: every inlet has a share of its oxygen
+// that gets to the gas, and the rest passes by. So a stove in good burning has half
+// as much air again as it needs, or twice as much, and yet loses some gas. In a
+// flame what meets burns at once; without one it needs heat and time, with
+//
+//	k = A e^(−E/RT)
+//
+// of organic gas, carbon monoxide (Dryer & Glassman 1973, at the water and oxygen
+// of a stove) and tar that cracks to monoxide, light gas and soot (Liden et al.
+// 1988). T is the zone's own, from what it releases, what air it warms and what it
+// gives to lining and baffle; τ its volume over its flow. Steam and excess air cool
+// it; that is all they do.
+//
+// Where oxygen is short the gas leaves unburnt and the flame is smaller, with it
+// the heat on the wood: the brake that keeps a stove steady.
 
 // What wood is made of, split between its char and its volatiles so that the
 // two together are C 50 %, H 6 %, O 43 %: the composition that the flue-gas
@@ -13,17 +40,17 @@ const (
 	oxygenInAir      = 0.2095
 	nitrogenInAir    = 1 - oxygenInAir
 
-	charCarbon      = 0.93 / molC
-	gasCarbon       = (0.50/molC - charShare*charCarbon) / (1 - charShare)
-	woodOxygen      = 0.50/molC + 0.06/molH/4 - 0.43/molO/2
-	charOxygen      = charCarbon
-	gasOxygen       = (woodOxygen - charShare*charOxygen) / (1 - charShare)
-	gasHydrogenVap  = 0.06 / molH / 2 / (1 - charShare) // mol H2O per kg volatiles
-	airForChar      = charOxygen / oxygenInAir * molAir // kg/kg
-	airForGas       = gasOxygen / oxygenInAir * molAir
-	molWater        = 0.018015
-	starterEnergy   = 15.2e6               // J/kg: a starter's gases are counted as so much volatiles
-	heatCO, heatCH4 = 0.28299e6, 0.80262e6 // J/mol
+	charCarbon             = 0.93 / molC
+	gasCarbon              = (0.50/molC - charShare*charCarbon) / (1 - charShare)
+	woodOxygen             = 0.50/molC + 0.06/molH/4 - 0.43/molO/2
+	charOxygen             = charCarbon
+	gasOxygen              = (woodOxygen - charShare*charOxygen) / (1 - charShare)
+	gasHydrogenVap         = 0.06 / molH / 2 / (1 - charShare) // mol H2O per kg volatiles
+	airForChar             = charOxygen / oxygenInAir * molAir // kg/kg
+	airForGas              = gasOxygen / oxygenInAir * molAir
+	molWater               = 0.018015
+	starterEnergy          = 15.2e6                          // J/kg: a starter's gases are counted as so much volatiles
+	heatCO, heatCH4, heatC = 0.28299e6, 0.80262e6, 0.39351e6 // J/mol
 
 	// J/K per kg, at the molar heats of [flue.LossOf]: what burning a kilogram
 	// adds to the air it took.
@@ -33,127 +60,296 @@ const (
 	cpVapour = 1898.0
 )
 
+// What a kilogram of volatiles is, mol: yields of slow pyrolysis of dry wood
+// (Neves et al. 2011), light gas counted as methane. Tar is counted by its carbon;
+// its hydrogen, oxygen demand and energy are what the others leave of the whole.
+const (
+	gasCO     = 3.0
+	gasCO2    = 4.25
+	gasLight  = 4.6
+	gasTar    = gasCarbon - gasCO - gasCO2 - gasLight
+	tarOxygen = (gasOxygen - gasCO/2 - 2*gasLight) / gasTar // mol O2 for each mol of its carbon, to CO2
+	tarVapour = 0.71                                        // mol H2O that it makes
+	tarMass   = 0.0217                                      // kg for each mol of its carbon: C H1.4 O0.5
+
+	// Tar cracks to soot, light gas and monoxide so that carbon and oxygen demand close.
+	crackSoot  = 0.04
+	crackLight = (tarOxygen - crackSoot - (1-crackSoot)/2) / 1.5
+	crackCO    = 1 - crackSoot - crackLight
+)
+
+// How gas and air meet and burn. Where no source stands, the figure is this
+// model's own, from the behaviour table.
+const (
+	// Share of an inlet's oxygen that meets gas in its zone.
+	washMeets  = 0.68 // air that sweeps down the glass and over the bed; 0.4 to 0.7
+	grateMeets = 0.85 // from below, through the bed; 0.8 to 0.9
+	leakMeets  = 0.30 // past a rope; 0.2 to 0.4
+	doorMeets  = 0.50 // past a door ajar
+	doorDown   = 0.70 // of that air, that comes in below
+	jetsMeet   = 0.93 // second air out of many small holes; 0.8 to 0.9
+	passedBy   = 0.6  // of what has passed the bed zone by
+
+	washDown    = 0.7     // of the first air, that comes down to the bed; the rest goes over the top
+	eddies      = 0.35e-3 // kg/s of the flame zone's air that eddies carry down to the bed, for 55 L: little of much, most of little
+	meetsCold   = 0.72    // times that, of air that comes in cold
+	meetsSlow   = 0.55    // times that, of air that hardly moves
+	fastInlet   = 8.0     // Pa over an inlet, from where it is fast
+	mostDoorAir = 0.006   // kg/s through an open door that pass the fire and not over it
+
+	// Kinetics, 1/s and K (E/R).
+	organicA, organicE   = 2.0e8, 18040.0
+	monoxideA, monoxideE = 2.5e9, 20100.0
+	tarA, tarE           = 4.28e6, 12930.0
+	nothingCracks        = 600.0 // K
+	nothingBurns         = 680.0 // K
+	flameHotter          = 80    // K that gas is hotter where flames reach through it
+
+	// Of the gas in a flame that has oxygen, what burns before it is torn or chilled: in a
+	// cold zone, and in one that is hot.
+	flameCold, flameHot     = 0.88, 0.985
+	zoneCold, zoneHot       = 650.0, 1100.0 // K of the zone
+	flameLeavesCO           = 0.050         // of the carbon that burns in a flame, as monoxide
+	passingBurns            = 0.85          // of gas that passes the flames of other wood
+	quenchTakes             = 0.6           // of a flame's gas under cold wood, while the box is cold
+	bricksCold, bricksHot   = 380, 820      // K of the lining, between which that fades
+	sootBurns               = 0.93          // of the soot in a flame that has oxygen
+	starvesUnder, feedsFrom = 0.08, 0.30    // of the air that burning needs: no flame, any flame
+	zoneAnswers             = 6.0           // s that a zone's temperature takes to follow
+
+	// What makes flames unsteady: cold air in at the door, a piece alone.
+	aloneNeeds                    = 0.2               // growth of the critical flux for a piece alone
+	doorNeeds, doorFrom, doorFull = 0.8, 0.012, 0.040 // growth, and kg/s from and to
+
+	lowerShare, upperShare = 0.25, 0.25 // of the firebox that are bed zone and flame zone
+	lowerFilm, upperFilm   = 7.0, 11.0  // W/m²K of the zones' gas on lining and baffle; 5 to 15
+	ductedWarm             = 0.45       // share of the way to the lining's temperature that second air is warmed on its way in
+
+	condensable = 0.555  // of the tar that leaves unburnt, as particles; the rest stays a gas (dilution tunnel, 40 CFR 60 AAA)
+	sootMass    = 0.0125 // kg for each mol of its carbon
+)
+
 // gasFlows are what combustion makes of the step's gas.
 type gasFlows struct {
-	lambda   float64 // air supplied over air needed
-	burnout  float64 // of the volatiles, catalyst included
-	unburnt  float64 // kg/s of volatiles
-	charRate float64 // kg/s
-	smoke    float64 // kg/s of particulates
-	vapour   float64 // kg/s of water, from wood and flame
-	caught   float64 // W, burnt in the catalyst
-	released float64 // W, in the firebox
-	lost     float64 // W, unburnt
-	starved  float64 // share of the char that leaves as CO
-	moles    flue.Moles
+	lambda             float64 // air supplied over air needed
+	burnout            float64 // of the volatiles' energy, catalyst included
+	charRate           float64 // kg/s
+	smoke              float64 // kg/s of particulates
+	vapour             float64 // kg/s of water, from wood and flame
+	caught             float64 // W, burnt in the catalyst
+	released           float64 // W, of gas, in both zones
+	below              float64 // W, of it in the bed zone
+	shine              float64 // W, of it that flames radiate into the box
+	lost               float64 // W, unburnt
+	starved            float64 // share of the char that leaves the bed as monoxide
+	capacity           float64 // W/K of the gas that leaves
+	hot                float64 // K of it, where it passes the baffle
+	toLining, toBaffle float64 // W by the gas
+	moles              flue.Moles
+}
+
+// zone is the state of one of the two.
+type zone struct {
+	at float64 // K, as it is for what reacts in it
+}
+
+// pool is gas on its way, mol/s.
+type pool struct {
+	tar, monoxide, light, soot float64
+	water                      float64 // made by what has burnt
+}
+
+// energy is what burning all of it would release, W.
+func (p *pool) energy(tarEnergy float64) float64 {
+	return p.tar*tarEnergy + p.monoxide*heatCO + p.light*heatCH4 + p.soot*heatC
+}
+
+// needs is the oxygen that burning all of it takes, mol/s.
+func (p *pool) needs() float64 { return p.tar*tarOxygen + p.monoxide/2 + 2*p.light + p.soot }
+
+// meet is the share of gas that finds oxygen when so much gets to it, over what it
+// needs: all of a plenty, and never more than there is.
+func meet(ratio float64) float64 {
+	r := ratio * ratio
+	r *= r
+	return ratio / math.Sqrt(math.Sqrt(math.Sqrt(1+r*r)))
+}
+
+// burn burns what meets, of which a share is in flame, at a temperature within a
+// time, and returns the oxygen it took.
+func (p *pool) burn(meets, flame, at, seconds float64) {
+	// What is not in flame cracks and burns as heat and time allow; under these
+	// temperatures too little does to be worth an exponential.
+	organic, monoxide := 0.0, 0.0
+	if at > nothingCracks {
+		cracked := p.tar * (1 - flame) * (1 - decay(tarA*decay(tarE/at)*seconds))
+		p.tar -= cracked
+		p.monoxide += cracked * crackCO
+		p.light += cracked * crackLight
+		p.soot += cracked * crackSoot
+	}
+	if at > nothingBurns {
+		organic = 1 - decay(organicA*decay(organicE/at)*seconds)
+		monoxide = 1 - decay(monoxideA*decay(monoxideE/at)*seconds)
+	}
+	inFlame := flame * (flameCold + (flameHot-flameCold)*smooth(at, zoneCold, zoneHot))
+	tar, light := p.tar*meets*(1-(1-inFlame)*(1-organic)), p.light*meets*(1-(1-inFlame)*(1-organic))
+	co := p.monoxide * meets * (1 - (1-inFlame)*(1-monoxide))
+	slip := (p.tar + p.light) * meets * inFlame * flameLeavesCO * (1 - monoxide)
+	soot := p.soot * meets * sootBurns * (inFlame + (1-inFlame)*organic)
+	p.tar -= tar
+	p.light -= light
+	p.monoxide += slip - co
+	p.soot -= soot
+	p.water += tar*tarVapour + 2*light
 }
 
 // burnFuel runs every batch and the coal bed and burns the gas.
 func (s *Fire) burnFuel() {
-	// Leaks are everywhere: half of what they let in comes from below. Through an open
-	// door much air passes over the fire and not through it; 6 g/s of it are used.
-	below := s.air.grate + 0.5*s.air.leak
-	above := s.air.primary + min(s.air.door, 0.006)
-	// Coals take their oxygen first, since they lie in the way of the air; the gas gets
-	// what is left, and second air as well as it is warmed: cold bricks leave it cold, and
-	// then little of it mixes in.
-	charRate := s.burnCoals(above, below)
-	fresh := max(0, above+below-airForChar*charRate)
-	placed := s.p.preheat * (0.4 + 1.2*smooth(s.lining, 420, 780))
-	// The air factor uses the gas of the step before: the gas of this one follows from
-	// the flame that the factor decides.
 	before := s.out
-	lambda := (fresh + placed*s.air.secondary) / max(1e-6, before.volatiles*airForGas)
+	pieces := max(1, s.packed())
+	view := s.view(pieces)
+	field := s.field(view)
+	s.radiance = field
+	room := s.room.Air.Kelvin()
+	// Air to the two zones: leaks are everywhere, half of what they let in is below.
+	// Through an open door much air passes over the fire and not through it.
+	door := min(s.air.door, mostDoorAir)
+	leak := 0.5 * s.air.leak
+	over := s.air.secondary + (1-washDown)*s.air.primary + leak
+	mixed := eddies * s.p.comb / (eddies*s.p.comb + over)
+	stray := mixed * over
+	lower := s.air.grate + leak + washDown*s.air.primary + stray + doorDown*door
+	total := s.air.total
+	const oxygenPerAir = oxygenInAir / molAir
+	speed := meetsSlow + (1-meetsSlow)*math.Sqrt(clamp(s.air.draft/fastInlet, 0, 1))
+	warm := meetsCold + (1-meetsCold)*smooth(s.lining, 420, 800)
+	reaching := (s.air.grate*grateMeets + (leak+stray)*leakMeets + washDown*s.air.primary*washMeets*speed*warm + doorDown*door*doorMeets) * oxygenPerAir
+	inLower := lower * oxygenPerAir
 
-	flame := 0.0
-	if before.volatiles > 1e-9 {
-		flame = clamp(before.flaming/before.volatiles, 0, 1)
-	}
-	reach := 1 - decay(fresh/(airReaches*s.p.blast))
-	// The bed counts for a quarter to a half of the coals' own radiation, by
-	// how much of it there is and how well it is blown.
-	bed := s.coals / s.p.coalBed
-	glow := (glowThin + glowFull*min(1, bed)) * min(1, glowCovers*bed) * (1 - ashDims*s.ash)
-	shelter := 1 - decay(s.piecesTogether()/shelterPieces)
+	needed := before.volatiles * gasOxygen
+	fed := smooth((reaching-s.bed.oxygen*0.5+0.5*s.air.secondary*oxygenPerAir)/max(1e-9, needed), starvesUnder, feedsFrom)
 	env := surroundings{
-		dt:           s.dt,
-		shield:       s.p.shield,
-		flame:        flame,
-		flaming:      clamp(before.flaming/s.p.liveliness, 0, 1),
-		flux:         (flameFlux + flameFluxAir*reach) * vapourCools(before),
-		completeness: 1 - decay(airForFlame*lambda*lambda),
-		shelter:      shelter,
-		coals:        glow * coalRadiation * (glowUnblown + (1-glowUnblown)*min(1, (above+grateCounts*below)/s.p.blast)),
-		fed:          smooth(lambda, starvesUnder, feedsFrom),
-		lining:       liningEmits * sigma * (pow4(s.lining) - ambient4),
-		reached:      litUnblown + (1-litUnblown)*reach,
-		unlit:        s.unlit(),
-		// Cold air through the open door takes flames out; so does little air in
-		// a cold firebox: a lazy flame lives only between hot bricks. A piece alone
-		// loses the heat that its gas would need.
-		unsteady: (1 + aloneNeeds*(1-shelter)) * (1 + doorNeeds*smooth(s.air.door, doorFrom, doorFull)) *
-			(1 + lazyNeeds*(1-reach)*(1-smooth(s.lining, bricksCold, bricksHot))),
+		dt: s.dt, field: field, bed: s.bedTouch(), glow: 0.85 * sigma * pow4(s.bedAt()), covered: s.bedCover(), view: view, beside: s.flamesBeside(),
+		flaming: before.flaming, lively: s.p.liveliness, spare: min(1, flamesSpare*s.gas.below/max(1e-3, before.licked)), gas: s.zone[0].at, oxygen: min(s.oxygen, 0.95*inLower/max(1e-12, before.clears)), fed: fed,
+		critical: (1 + aloneNeeds*decay((pieces-1)/besidePieces)) * (1 + doorNeeds*smooth(s.air.door, doorFrom, doorFull)),
+		cold:     s.unlit(), shield: s.p.shield, charRate: s.p.charRate,
 	}
-	// Every load sees the same surroundings and gives off its own gas; in the next step
-	// these flames are among the surroundings.
 	s.out = offgas{}
 	for i := range s.batches {
 		if b := &s.batches[i]; !b.spent() {
-			b.pyrolyse(&env, &s.out)
+			b.burn(&env, &s.out)
 		}
 	}
-	s.coals += s.out.char
-	s.burnGas(lambda, charRate)
+	out := &s.out
+	lowerHeat := lower*cpAir + out.volatiles*cpGas + out.water*cpVapour
+	s.burnCoals(lower, inLower, bedMeets+(1-bedMeets)*eddies*s.p.comb/(eddies*s.p.comb+lower), lower*s.airVolume(s.zone[0].at), max(stillGas*s.p.coalBed, lowerHeat), field)
+
+	// The bed zone.
+	g := gasFlows{charRate: s.bed.rate, starved: s.bed.starved}
+	tarEnergy := 0.0
+	if out.volatiles > 1e-12 {
+		tarEnergy = (out.gasHeat/out.volatiles - gasCO*heatCO - gasLight*heatCH4) / gasTar
+	}
+	p := pool{tar: gasTar * out.volatiles, monoxide: gasCO*out.volatiles + s.bed.carbon, light: gasLight * out.volatiles}
+	whole := p.energy(tarEnergy)
+	starterOxygen := out.starter / starterEnergy * gasOxygen
+	oxygen := max(0, inLower-s.bed.oxygen-starterOxygen)
+	reaching *= oxygen / max(inLower, 1e-12)
+	hotBox := smooth(s.lining, bricksCold, bricksHot)
+	flame := 0.0
+	if out.volatiles > 1e-12 {
+		alive := clamp(out.flaming/(0.5*s.p.liveliness), 0, 1)
+		flame = clamp((out.flaming-quenchTakes*out.quenched*(1-hotBox)+passingBurns*out.passing*alive)/out.volatiles, 0, 1)
+	}
+	need := p.needs()
+	volume := lower*s.airVolume(s.zone[0].at) + 1e-5
+	meets := meet(reaching / max(need, 1e-12))
+	p.burn(meets, flame, s.zone[0].at, lowerShare*s.p.volume/volume)
+	g.below = whole - p.energy(tarEnergy)
+	used := need - p.needs()
+
+	// Its temperature: what it releases and is brought, less what radiates and what the
+	// wood takes, in what warms it; lining as the other side.
+	radiant := flameShines * g.below
+	film := lowerFilm * s.p.liningArea
+	heat := g.below - radiant - out.flamesTook - out.filmTook + out.brought + out.starter + s.bed.toGas
+	lowerHeat = max(stillGas*s.p.coalBed, lowerHeat+s.bed.rate*cpChar)
+	hot := (lowerHeat*room + film*s.lining + heat) / (lowerHeat + film)
+	g.toLining = film * (hot - s.lining)
+	s.zone[0].follow(hot, s.dt)
+
+	// The flame zone.
+	upper := total - lower
+	left := max(0, oxygen-used)
+	jets := s.air.secondary * jetsMeet * s.p.preheat * speed * warm
+	rest := (1-washDown)*s.air.primary*washMeets*speed + leak*leakMeets
+	reaching = passedBy*left + ((1-mixed)*(jets+rest)+(1-doorDown)*door*doorMeets)*oxygenPerAir
+	need = p.needs()
+	after := p.energy(tarEnergy)
+	all := lowerHeat + upper*cpAir
+	volume = total*s.airVolume(s.zone[1].at) + 1e-5
+	meets = meet(reaching / max(need, 1e-12))
+	react := s.zone[1].at + flameHotter*flame
+	p.burn(meets, flame*(upperCold+(1-upperCold)*smooth(s.zone[1].at, upperDull, upperBright)), react, upperShare*s.p.volume/volume)
+	above := after - p.energy(tarEnergy)
+	shines := flameShines * above
+	under := upperAtBaffle * shines
+	film = upperFilm * (s.p.baffleArea + upperWalls*s.p.liningArea)
+	// Second air has come through hot channels: that heat is the lining's.
+	preheat := ductedWarm * s.air.secondary * cpAir * (s.lining - room)
+	baffle := (s.p.baffleArea*s.baffle + upperWalls*s.p.liningArea*s.lining) / (s.p.baffleArea + upperWalls*s.p.liningArea)
+	hotter := (lowerHeat*hot + upper*cpAir*room + preheat + film*baffle + above - shines) / (all + film)
+	gave := film * (hotter - baffle)
+	g.toBaffle = gave * s.p.baffleArea / (s.p.baffleArea + upperWalls*s.p.liningArea)
+	g.toLining += gave - g.toBaffle - preheat
+	g.toBaffle += under
+	s.zone[1].follow(hotter, s.dt)
+	g.hot, g.capacity = hotter, all
+	g.released, g.shine = g.below+above, radiant+shines-under
+
+	g.lost = p.energy(tarEnergy)
+	s.catch(&p, &g, tarEnergy)
+	g.burnout = 1
+	if whole > 1e-9 {
+		g.burnout = clamp(1-g.lost/whole, 0, 1)
+	}
+	g.smoke = s.p.smoke * (condensable*tarMass*p.tar + sootMass*p.soot)
+	g.lambda = s.air.total / max(1e-6, out.volatiles*airForGas+s.bed.rate*airForChar)
+	s.analyse(&g, &p)
+	s.total.TarHeat += (p.tar*tarEnergy + p.soot*heatC) * s.dt
+	s.gas = g
+
+	t := &s.total
+	charHeat := s.bed.rate * charEnergy
+	latent := out.water * latentHeat
+	t.In += (out.gasHeat + charHeat + out.starter - latent) * s.dt
+	t.Latent += g.vapour * latentHeat * s.dt
+	t.Unburnt += g.lost * s.dt
+	t.Gas += out.volatiles * s.dt
+	t.Char += s.bed.rate * s.dt
+	t.Water += out.water * s.dt
+	t.Starter += out.starter * s.dt
+	t.Smoke += g.smoke * s.dt
 }
 
-// What the wood sees of the fire, and how the bed burns. Where no source stands,
-// the figure is this model's own, from the behaviour table.
-const (
-	// Air: how far it reaches into the fire, in shares of what blows a full bed.
-	airReaches  = 0.55 // of the blast, for a reach of 1 − 1/e
-	litUnblown  = 0.25 // share of the lit surface that burns without any air of its own
-	grateCounts = 1.6  // times air from above that air from below is worth to coals, which lie in its way
+// upperCold is the share of the bed zone's flames that live on in the flame zone
+// while that is cold, under upperDull K; all of them do from upperBright on.
+const upperCold, upperDull, upperBright = 0.92, 500.0, 850.0
 
-	// The glow of the bed: share of the coals' own radiation that wood on it gets.
-	glowThin, glowFull = 0.25, 0.35 // of a thin bed, and more for a full one
-	glowCovers         = 2.4        // times a full bed that would cover the floor twice over: less leaves bare floor
-	ashDims            = 0.3        // share that its own ash takes
-	glowUnblown        = 0.22       // share that is left without air
+// upperAtBaffle is the share of what the upper flames radiate that goes into the
+// baffle they lick.
+const upperAtBaffle = 0.75
 
-	// Shelter: pieces lend each other heat; 1.6 of them give 1 − 1/e of it all.
-	shelterPieces = 1.6
-	aloneNeeds    = 0.45 // growth of the critical flux for a piece alone
+// upperWalls is the share of the lining that the flame zone passes.
+const upperWalls = 0.15
 
-	// What takes flames out: cold air in at the door, little air in a cold firebox.
-	doorNeeds, doorFrom, doorFull = 0.8, 0.010, 0.040 // growth of the critical flux, and kg/s from and to
-	lazyNeeds                     = 0.6               // growth where air is short and the bricks are cold
-	bricksCold, bricksHot         = 380, 820          // K of the lining, between which that fades
-	starvesUnder, feedsFrom       = 0.1, 0.35         // of the air that burning needs: no flame, any flame
-	airForFlame                   = 0.9               // with the square of the air factor: how near a flame comes to its full heat
+// airVolume is the volume of a kilogram of gas at a temperature, m³.
+func (s *Fire) airVolume(at float64) float64 { return at / s.pOverR }
 
-	liningEmits = 0.85 // emissivity of sooty brick; 0.8 to 0.95
-	vapourTakes = 1.1  // of a flame's heat, for each kg of vapour per kg of gas over dryVapour
-	dryVapour   = 0.2  // kg/kg, of wood that is ready to burn
-
-	// Coals: burning at first order, 7200 s for a bed that is blown.
-	bedSeconds   = 7200.0
-	unblownPace  = 0.12    // of the blown rate that is left without air
-	coalBlast    = 0.83    // of the blast, at which the rate is the full one
-	ashSlows     = 0.5     // share of the rate that a full cover of ash takes
-	airToCoals   = 0.75    // share of the air that coals can have at most
-	creepSeconds = 40000.0 // of a bed that burns with what seeps in
-	mostOxygen   = 0.95    // share of all the air that they can use up
-)
-
-// piecesTogether is how many burning pieces shelter each other.
-func (s *Fire) piecesTogether() float64 {
-	sum := 0.0
-	for i := range s.batches {
-		if b := &s.batches[i]; !b.spent() {
-			sum += b.pieces * b.weight * b.front
-		}
-	}
-	return sum
+// follow lets a zone near a temperature.
+func (z *zone) follow(to, dt float64) {
+	z.at += (clamp(to, 230, hottestGas) - z.at) * dt / (zoneAnswers + dt)
 }
 
 // unlit is the share of the wood's surface that is not alight: what a flame
@@ -169,154 +365,21 @@ func (s *Fire) unlit() float64 {
 	return cold / all
 }
 
-// vapourCools is how far the water vapour among the gases takes from the flame's
-// heat.
-func vapourCools(out offgas) float64 {
-	if out.volatiles < 1e-9 {
-		return 1
-	}
-	return 1 / (1 + vapourTakes*max(0, out.water/out.volatiles-dryVapour))
-}
-
-// burnCoals burns char at first order, rising with the air, air from below
-// counting more, capped by the oxygen there. As the bed burns its own ash covers
-// it, until it is raked.
-func (s *Fire) burnCoals(above, below float64) float64 {
-	// Three limits: the surface of the bed, the air that finds its way to it with what
-	// seeps in anyway, and the oxygen there is.
-	air := above + grateCounts*below
-	rate := s.p.charRate * s.coals / bedSeconds * (unblownPace + s.coalAir.at(air/(coalBlast*s.p.blast))) * (1 - ashSlows*s.ash)
-	rate = min(rate, airToCoals*(above+below)/airForChar+s.coals/creepSeconds)
-	rate = min(rate, s.coals/s.dt, mostOxygen*s.air.total/airForChar)
-	s.coals -= rate * s.dt
-	s.ash += (1 - s.ash) * rate * s.dt / s.p.coalBed
-	return rate
-}
-
-// burnGas decides how much of the gas burns before it leaves, and what the
-// rest leaves as.
-func (s *Fire) burnGas(lambda, charRate float64) {
-	out := &s.out
-	g := gasFlows{charRate: charRate}
-	// The starter burns first, then as much of the gas as the oxygen left behind by
-	// coals and starter allows; how much does so at all is burnoutOf.
-	allowed := 1.0 // by the oxygen there
-	if out.volatiles > 1e-12 {
-		oxygen := s.air.total*oxygenInAir/molAir - charRate*charOxygen
-		allowed = clamp((oxygen-out.starter/starterEnergy*gasOxygen)/(out.volatiles*gasOxygen), 0, 1)
-		g.burnout = min(allowed, s.burnoutOf(lambda))
-	}
-	released := out.gasHeat * g.burnout
-	g.lost = out.gasHeat - released
-	if s.p.catalyst && s.open.bypass <= 0.5 {
-		// A catalyst burns a part of what the flames have left, when it is hot enough and
-		// oxygen is left. 0.87 is its best: the rest slips through its channels.
-		// Steam takes places on the honeycomb that the gas would need.
-		caught := 0.87 * smooth(s.catalyst, catalystWorks-28, catalystWorks+12) * (0.48 + 0.52*vapourCools(*out))
-		caught = min(caught, (allowed-g.burnout)/max(1e-9, 1-g.burnout))
-		g.caught = g.lost * caught
-		g.lost -= g.caught
-		g.burnout = 1 - (1-g.burnout)*(1-caught)
-	}
-	g.unburnt = out.volatiles * (1 - g.burnout)
-	// Coals under a fifth of their blast begin to starve: then up to a third of their
-	// carbon leaves as carbon monoxide, which is what kills. 3 % of it do at best.
-	starving := (0.2*s.p.blast - s.air.primary - s.air.grate - 0.5*s.air.leak) / (0.2 * s.p.blast)
-	g.starved = 0.03 + 0.30*smooth(starving, 0, 1)
-	// Smoke is a share of the gas that has not burnt: tar and soot that condense.
-	g.smoke = g.unburnt * s.p.smoke
-	g.lambda = s.air.total / max(1e-6, out.volatiles*airForGas+charRate*airForChar)
-	s.analyse(&g)
-
-	// The account is kept on the net basis: water that leaves as vapour has taken its
-	// heat along, and nobody gets that back.
-	charHeat := charRate * charEnergy
-	charLost := charRate * charCarbon * g.starved * heatCO
-	latent := out.water * latentHeat
-	g.lost += charLost
-	g.released = released + charHeat - charLost + out.starter - latent
-	s.gas = g
-
-	t := &s.total
-	t.In += (out.gasHeat + charHeat + out.starter - latent) * s.dt
-	t.Latent += g.vapour * latentHeat * s.dt
-	t.Unburnt += g.lost * s.dt
-	t.Gas += out.volatiles * s.dt
-	t.Char += charRate * s.dt
-	t.Water += out.water * s.dt
-	t.Starter += out.starter * s.dt
-	t.Smoke += g.smoke * s.dt
-}
-
-// catalystWorks is the temperature of the honeycomb at which half of what
-// reaches it burns, K: light-off at 260 °C of gas.
-const catalystWorks = 533
-
-// burnoutOf is the share of the volatiles that burns in the firebox:
-//
-//	[flame · (cold…hot) + (1 − flame) · thermal] · (1 − exp(−2.4 λ)) · water · excess
-//
-// Gas that comes off without a flame of its own burns too where it passes the
-// flames of other wood; flames under cold wood burn worse.
-func (s *Fire) burnoutOf(lambda float64) float64 {
-	out := &s.out
-	hot := smooth(s.lining, bricksCold, bricksHot) * vapourCools(*out)
-	inFlame := s.p.burnoutCold + (s.p.burnoutHot-s.p.burnoutCold)*hot
-	flame := clamp(out.flaming/out.volatiles, 0, 1)
-	passing := clamp(out.passing/out.volatiles, 0, 1-flame) * clamp(out.flaming/(0.5*s.p.liveliness), 0, 1)
-	// Half of a quenched flame's gas is lost while the firebox is cold; in a hot one it
-	// burns a little later.
-	quenched := 0.5 * clamp(out.quenched/out.volatiles, 0, 1) * (1 - hot)
-	// Without any flame smoke burns between hot bricks: half of it at thermalAt, and
-	// from a tenth to nine tenths within 100 K on either side.
-	thermal := logistic((s.lining - s.p.thermalAt) / 45)
-	burnout := flame*inFlame*(1-quenched) + passing*inFlame*0.9 + (1-flame-passing)*thermal
-	// Just enough air burns nine tenths, since it never mixes perfectly; twice as much
-	// 99 %.
-	burnout *= 1 - decay(2.4*lambda)
-	// Steam thins gas and air, and so slows every reaction.
-	if wet := out.water/out.volatiles - 0.2; wet > 0 {
-		burnout *= max(0.3, 1-0.25*wet)
-	}
-	return burnout * (1 - 0.12*smooth(lambda, 3, 9)*(1-hot)) // great excess air cools the flame
-}
-
-// logistic is 1/(1 + e^−x).
-func logistic(x float64) float64 {
-	if x < 0 {
-		e := decay(-x)
-		return e / (1 + e)
-	}
-	return 1 / (1 + decay(x))
-}
-
-// analyse finds the moles that leave. What does not burn leaves as the mixture
-// that volatiles make by themselves without air, carbon monoxide, methane and
-// water, in the shares that hold its carbon and its energy.
-func (s *Fire) analyse(g *gasFlows) {
-	unburntCO, unburntCH4 := 0.0, 0.0
-	if g.unburnt > 0 {
-		// Two equations, carbon and energy, for two unknowns.
-		energy := s.out.gasHeat / s.out.volatiles
-		methane := clamp((energy-gasCarbon*heatCO)/(heatCH4-heatCO), 0, gasCarbon)
-		unburntCH4, unburntCO = g.unburnt*methane, g.unburnt*(gasCarbon-methane)
-	}
-	burnt := s.out.volatiles - g.unburnt + s.out.starter/starterEnergy
-	charCO := g.charRate * charCarbon * g.starved
-	g.vapour = s.out.water + molWater*max(0, s.out.volatiles*gasHydrogenVap-2*unburntCH4)
+// analyse finds the moles that leave.
+func (s *Fire) analyse(g *gasFlows, p *pool) {
+	starter := s.out.starter / starterEnergy
+	v := s.out.volatiles
+	g.vapour = s.out.water + molWater*(max(0, v*(gasHydrogenVap-gasTar*tarVapour-2*gasLight))+p.water+starter*gasHydrogenVap)
 	if s.air.total <= 0 {
 		return // nothing goes up: there is no flue gas to analyse
 	}
-	// What an analyser would find in the dry gas: the oxygen that came in, less what
-	// was used, which is less where carbon left as monoxide.
+	carbon := v*gasCarbon + s.bed.rate*charCarbon + starter*gasCarbon
+	needed := v*gasOxygen + s.bed.rate*charOxygen + starter*gasOxygen
 	supplied := s.air.total * oxygenInAir / molAir
-	used := burnt*gasOxygen + g.charRate*charOxygen - charCO/2
 	g.moles = flue.Moles{
-		CO2: burnt*gasCarbon + g.charRate*charCarbon - charCO,
-		CO:  unburntCO + charCO,
-		CH4: unburntCH4,
-		O2:  max(0, supplied-used),
-		N2:  s.air.total * nitrogenInAir / molAir,
+		CO2: max(0, carbon-p.tar-p.monoxide-p.light-p.soot), CO: p.monoxide, CH4: p.light, Tar: p.tar + p.soot,
+		O2: max(0, supplied-needed+p.needs()),
+		N2: s.air.total * nitrogenInAir / molAir,
 	}
 	s.total.Moles.Add(g.moles, s.dt)
 }

@@ -8,6 +8,10 @@ import (
 	"smolder/internal/core/units"
 )
 
+// combShows is how far the top plate leads the body toward a catalyst under it;
+// 0.03 to 0.1.
+const combShows = 0.012
+
 // gauge places in the order of Fire.gauge.
 const (
 	gTop = iota
@@ -29,7 +33,11 @@ var lag = [numGauges]float64{gTop: 90, gProbe: 25, gSurface: 45, gCatalyst: 15, 
 func (s *Fire) readGauges() {
 	g := &s.gauge
 	probe := s.heat.collar - 273.15
-	s.follow(gTop, s.body+s.p.topBias*(s.heat.gasHot-s.body)-273.15)
+	top := s.body + s.p.topBias*(s.heat.gasHot-s.body)
+	if s.p.catalyst { // it glows under the plate
+		top += combShows * max(0, s.catalyst-s.body)
+	}
+	s.follow(gTop, top-273.15)
 	s.follow(gProbe, probe)
 	s.follow(gCatalyst, s.catalyst-273.15)
 	s.follow(gFirebox, s.heat.gasHot-273.15)

@@ -1,85 +1,88 @@
 package fire
 
-import (
-	"smolder/internal/core/flue"
-	"smolder/internal/core/units"
-)
+// The heat on its way into the room.
+//
+// Gas passes the baffle, a catalyst where there is one, and the walls of the upper
+// part, as an exchanger with one side at one temperature: it gives up
+// 1 − e^(−UA/ṁc) of what it is hotter. How much surface it passes is the family's:
+// small efficient stoves have more of it per litre. The lining conducts to the
+// body; the baffle radiates to the body's top; the body gives to the room by
+// radiation and free convection, and a blower adds to it.
 
 // heatFlows are W and the temperatures of the gas on its way, of the last step.
 type heatFlows struct {
-	toRoom, flue            float64
-	gasHot, gasBody, collar float64 // K: after the lining, before the body, at the collar
-	capacity                float64 // W/K of the gas
+	toRoom, flue   float64
+	gasHot, collar float64 // K: where it passes the baffle, and at the collar
+	capacity       float64 // W/K of the gas
 }
 
-// What carries the heat through the stove. Where no source stands, the figure is
-// this model's own: what warms the stove of the behaviour table, and lets it cool,
-// in the time that owners measure.
 const (
 	hottestGas = 1900 // K, of burning wood without excess air and without loss; a probe sees no more
 
 	// Gas to iron. The exchange of a stove (params) is meant at ratedAir.
-	ratedAir     = 0.006 // kg/s, of a stove in cruise; 0.003 to 0.012
-	stillGas     = 0.1   // W/K for each kg of a full coal bed, of gas at rest: so that no flow divides by nothing
-	exchangeLeft = 0.55  // share of the exchange that is left where gas hardly moves: radiation of the gas
-	exchangeMore = 0.45  // share that follows the flow
-	exchangeEnd  = 2.0   // times the rated air, from where it grows no more
+	ratedAir     = 0.006  // kg/s, of a stove in cruise; 0.003 to 0.012
+	stillGas     = 0.1    // W/K for each kg of a full coal bed, of gas at rest: so that no flow divides by nothing
+	exchangeLeft = 0.40   // share of the exchange that is left where gas hardly moves: radiation of the gas
+	exchangeMore = 0.15   // share that follows the flow
+	gasShines    = 0.45   // share that is radiation of the gas itself, vapour and carbon dioxide, with the cube of its heat
+	gasShinesAt  = 1043.0 // K at which that is meant
+	exchangeEnd  = 1.2    // times the rated air, from where it grows no more
 
 	// Iron to room: radiation, and free convection on a warm plate.
 	plateEmissivity  = 0.62 // of the outer surface with what it sees of itself; bare plates 0.6 to 0.9 (VDI Heat Atlas)
 	plateConvection  = 3.2  // W/m²K; 2 to 5 for plates of this height (VDI Heat Atlas)
 	blowerConvection = 2.6  // W/m²K more with the blower full on
 
-	// The gas's way past a catalyst: shares of the exchange before and after it, and
-	// W/K that the honeycomb takes, with the bypass shut and open.
-	wallsFirst, honeycomb, wallsAfter         = 0.55, 9.0, 0.45
-	wallsFirstOpen, strayComb, wallsAfterOpen = 0.27, 3.5, 0.13
-	bypassOpens                               = 0.5 // opening from which the short way is taken
+	baffleUp = 0.55 // emissivity of baffle and body's top to each other, through what lies on it; 0.3 to 0.8
+
+	// Shares of the exchange before a catalyst, after it, and by the short way.
+	wallsFirst, wallsAfter         = 0.40, 0.60
+	wallsFirstOpen, wallsAfterOpen = 0.36, 0.20
 )
 
-// exchangeHeat passes the heat on: flame and coals radiate to the lining and
-// through the glass; the gas gives to lining, body and catalyst; the lining
-// radiates to the body; the body warms the room.
+// exchangeHeat passes the heat on.
 func (s *Fire) exchangeHeat() {
 	room := s.room.Air.Kelvin()
-	out := &s.out
-	still := stillGas * s.p.coalBed
-	capacity := max(still, s.air.total*cpAir+(out.volatiles-s.gas.unburnt)*cpGas+s.gas.charRate*cpChar+out.water*cpVapour)
-	radiated := radiatedShare * max(0, s.gas.released)
-	glass := s.p.glass * radiated
+	g := &s.gas
+	hot, capacity := g.hot, g.capacity
+	h := heatFlows{gasHot: clamp(hot, 230, hottestGas), capacity: capacity}
 
-	// The gas starts with all the heat that was not radiated, and passes lining and body
-	// one after the other, each as an exchanger with one side at one temperature: it gives
-	// up 1 − e^(−UA/ṁc) of what it is hotter.
-	hot := room + (s.gas.released-radiated)/capacity
-	toLining := capacity * (1 - decay(s.p.liningUA/capacity)) * (hot - s.lining)
-	hot -= toLining / capacity
-	h := heatFlows{gasHot: min(hot, hottestGas), capacity: capacity}
-
-	// Gas to body. Where there is a catalyst, the firebox walls take their share
-	// first, so that it meets gas and not flame.
-	exchange := s.p.exchangeUA * (exchangeLeft + exchangeMore*min(exchangeEnd, s.air.total/ratedAir))
-	toBody, toCatalyst := 0.0, 0.0
+	// Gas to body, past the catalyst where there is one.
+	warm := clamp(hot, 300, hottestGas) / gasShinesAt
+	exchange := s.p.exchangeUA * (exchangeLeft + exchangeMore*min(exchangeEnd, s.air.total/ratedAir) + gasShines*warm*warm*warm)
+	toBody, toComb, combGives := 0.0, 0.0, 0.0
 	if s.p.catalyst {
-		hot, toBody, toCatalyst, exchange = s.passCatalyst(hot, capacity, exchange)
+		hot, toBody, toComb, exchange = s.passCatalyst(hot, capacity, exchange)
 	}
-	h.gasBody = hot
 	second := capacity * (1 - decay(exchange/capacity)) * (hot - s.body)
 	toBody += second
 	h.collar = hot - second/capacity
 
-	// Radiation from the lining to the body, and from the body to the room, where
-	// convection adds to it.
+	// What the flames shine, less what the other surfaces took of it, is the lining's:
+	// so that what is sent out and what is taken are the same to the last joule.
+	field := s.radiance
+	baffle := boxEmits * s.p.baffleArea * (field - sigma*pow4(s.baffle))
+	glass := glassLets * s.p.glassArea * (field - sigma*pow4(room))
+	shine := g.shine - s.out.fieldTook + s.bed.toField - baffle - glass
 	body4 := pow4(s.body)
-	across := s.p.liningEmissivity * s.p.liningArea * sigma * (pow4(s.lining) - body4)
+	across := s.p.liningLoss * (s.lining - s.body)
+	up := baffleUp * s.p.baffleArea * sigma * (pow4(s.baffle) - body4)
+	if s.p.catalyst {
+		comb4 := pow4(s.catalyst)
+		down := combArea * s.p.comb * boxEmits * sigma * (comb4 - pow4(s.baffle))
+		out := combArea * s.p.comb * boxEmits * sigma * (comb4 - body4)
+		baffle += down
+		toBody += out
+		combGives = down + out
+	}
 	given := s.p.bodyArea * (plateEmissivity*sigma*(body4-pow4(room)) + (plateConvection+blowerConvection*s.open.blower)*(s.body-room))
 
-	// What comes in less what goes out, over what it can store: the only three places
-	// where heat is kept in the stove.
-	s.lining += (radiated - glass + toLining - across) / s.p.lining * s.dt
-	s.body += (toBody + across - given) / s.p.body * s.dt
+	// What comes in less what goes out, over what it can store.
+	s.lining += (shine + g.toLining - across) / s.p.lining * s.dt
+	s.baffle += (baffle + g.toBaffle - up) / s.p.baffle * s.dt
+	s.body += (toBody + across + up - given) / s.p.body * s.dt
 	if s.p.catalyst {
-		s.catalyst += toCatalyst / s.p.catalystMass * s.dt
+		s.catalyst += (toComb - combGives) / s.p.catalystMass * s.dt
 	}
 	h.toRoom = given + glass
 	h.flue = capacity * (h.collar - room)
@@ -91,134 +94,27 @@ func (s *Fire) exchangeHeat() {
 
 // passCatalyst takes the gas by the firebox walls and through the honeycomb,
 // or round it: with the bypass open only a little finds its way past.
-func (s *Fire) passCatalyst(hot, capacity, exchange float64) (after, toBody, toCatalyst, left float64) {
-	first, through, rest := wallsFirst, honeycomb, wallsAfter
-	if s.open.bypass > bypassOpens { // the short way to the flue
-		first, through, rest = wallsFirstOpen, strayComb, wallsAfterOpen
+func (s *Fire) passCatalyst(hot, capacity, exchange float64) (after, toBody, toComb, left float64) {
+	first, through, rest := wallsFirst, honeycomb*s.p.comb, wallsAfter
+	if !s.engaged() { // the short way to the flue
+		first, through, rest = wallsFirstOpen, strayComb*s.p.comb, wallsAfterOpen
 	}
 	toBody = capacity * (1 - decay(first*exchange/capacity)) * (hot - s.body)
 	hot -= toBody / capacity
-	hot += s.gas.caught / capacity
-	toCatalyst = capacity * (1 - decay(through/capacity)) * (hot - s.catalyst)
-	return hot - toCatalyst/capacity, toBody, toCatalyst, rest * exchange
+	hot += (1 - catalystKeeps) * s.gas.caught / capacity
+	toComb = capacity * (1 - decay(through/capacity)) * (hot - s.catalyst)
+	hot -= toComb / capacity
+	return hot, toBody, toComb + catalystKeeps*s.gas.caught, rest * exchange
 }
 
-// stored returns the heat in lining, body and catalyst over absolute zero, J.
+// stored returns the heat in lining, baffle, body, catalyst, coals and wood, J.
 func (s *Fire) stored() float64 {
-	e := s.p.lining*s.lining + s.p.body*s.body
+	e := s.p.lining*s.lining + s.p.baffle*s.baffle + s.p.body*s.body + s.bedHeat
 	if s.p.catalyst {
 		e += s.p.catalystMass * s.catalyst
 	}
+	for i := range s.batches {
+		e += s.batches[i].warm
+	}
 	return e
-}
-
-// What the gas does on its way up, and what settles there.
-const (
-	leastFlueGas  = 0.4  // W/K, of a chimney that breathes without a fire
-	leastFilm     = 0.3  // times the rated flow, under which the film on the wall gets no worse
-	settlesWithin = 15   // K on either side of settlesBelow: the inner wall is not equally warm all round
-	segmentKeeps  = 0.11 // share of the smoke that one cold segment keeps; with the others about a third of it stays in a cold chimney
-	levelCooler   = 25   // K that a level run is cooler than the foot of the chimney
-)
-
-// flueNodes are the chimney's wall segments.
-type flueNodes struct {
-	wall             [segments]float64 // K
-	gas              [segments]float64 // K, mean in the segment
-	length           float64           // m per segment
-	wallData         flue.Wall
-	inner            float64 // W/K per segment at 6 g/s
-	area, resistance float64
-	film             power                 // (flow/6 g/s)^0.6
-	settled          [segments + 1]float64 // kg deposits of this run; the last is the horizontal run
-	level            float64               // share of the smoke that a horizontal run would keep, were it cold
-}
-
-// warmFlue carries the gas through connector and chimney, and the room on.
-// Smoke settles where the inner wall is below about 120 °C (NFPA 211 calls
-// for a sweep at 3 mm of it).
-func (s *Fire) warmFlue() {
-	room := s.room.Air.Kelvin()
-	f := &s.flue
-	capacity := max(leastFlueGas, s.heat.capacity)
-	gas := s.heat.collar
-	// The pipe in the room is an exchanger too: its heat is the room's, and counts as
-	// lost at the collar, where tests measure.
-	connector := capacity * (1 - decay(s.p.connectorU*s.p.connector/capacity)) * (gas - room)
-	gas -= connector / capacity
-	s.total.Connector += connector * s.dt
-	if s.air.diluting > 0 {
-		mixed := capacity + s.air.diluting*cpAir
-		gas = (gas*capacity + room*s.air.diluting*cpAir) / mixed
-		capacity = mixed
-	}
-	// In every segment the gas nears the wall; the wall gains that and loses to what is
-	// around it. Smoke settles where the wall is colder than its dew point of tar.
-	keep := decay(f.inner * f.film.at(max(leastFilm, (s.air.total+s.air.diluting)/ratedAir)) / capacity)
-	around := s.surround()
-	heat := f.wallData.Capacity * f.length
-	outer := s.p.flueLoss * f.wallData.Outer * f.length
-	settling := s.gas.smoke * s.dt
-	f.settled[segments] += settling * f.level * (1 - smooth(f.wall[0]-levelCooler, settlesBelow-settlesWithin, settlesBelow+settlesWithin))
-	for i := range segments {
-		wall := f.wall[i]
-		after := wall + (gas-wall)*keep
-		// The mean of a segment is what the draft is made of.
-		f.gas[i] = 0.5 * (gas + after)
-		f.wall[i] += (capacity*(gas-after) - outer*(wall-around)) / heat * s.dt
-		f.settled[i] += settling * segmentKeeps * (1 - smooth(wall, settlesBelow-settlesWithin, settlesBelow+settlesWithin))
-		gas = after
-	}
-	s.prime()
-	// The room last: it gets what the stove and its pipe gave, and what another stove in
-	// the same space does.
-	s.room, _ = s.setup.House.Step(s.room, s.heat.toRoom+connector+s.besideHeat(), units.FromKelvin(s.weather.outdoor), s.dt)
-}
-
-// settlesBelow is [flue.Condenses] in K.
-const settlesBelow = float64(flue.Condenses) + 273.15
-
-// surround is the temperature around the chimney, K: an inside one stands
-// mostly in the house.
-func (s *Fire) surround() float64 {
-	if s.setup.Stove.Chimney.Outside {
-		return s.weather.outdoor
-	}
-	return flue.InsideShare*s.setup.Room.Kelvin() + (1-flue.InsideShare)*s.weather.outdoor
-}
-
-// PaperPrimer is the heat of a few sheets of paper burnt high under the flue.
-const PaperPrimer units.Joule = 0.5e6
-
-// Prime burns paper or a torch high under the flue: that heat goes into the
-// chimney and not into the stove. It warms gas and wall from below.
-func (s *Fire) Prime(heat units.Joule) {
-	s.priming, s.primePower = float64(heat), float64(heat)/primeSeconds
-	for i, share := range primeShare {
-		s.flue.gas[i] += primedGas * share
-	}
-}
-
-const (
-	primeSeconds = 90   // that a few sheets of paper burn
-	primedGas    = 60   // K that the primer's own gas makes the column warmer
-	primeStays   = 0.45 // share of its heat that the wall takes; the rest leaves with the gas
-)
-
-// primeShare is how a primer's heat spreads over the segments.
-var primeShare = [segments]float64{0.4, 0.28, 0.19, 0.13}
-
-func (s *Fire) prime() {
-	if s.priming <= 0 {
-		return
-	}
-	used := min(s.priming, s.primePower*s.dt)
-	s.priming -= used
-	burns := s.priming > 1e-6*s.primePower // in the next step, which this gas will draw
-	for i, share := range primeShare {
-		s.flue.wall[i] += primeStays * used * share / (s.flue.wallData.Capacity * s.flue.length)
-		if burns {
-			s.flue.gas[i] += primedGas * share
-		}
-	}
 }

@@ -41,12 +41,12 @@ type geometry struct {
 // before it flames, wood below is reached slowly and its gases pass the flames.
 // A load on coals lies close, by its direction: see [exposure].
 var geometries = map[Lay]geometry{
-	TopDown:  {contact: 0.20, climb: 0.14, through: 0.90, shelter: 1, exposure: 0.55},
+	TopDown:  {contact: 0.20, climb: 0.14, through: 0.90, shelter: 1, exposure: 0.60},
 	Raft:     {contact: 0.32, climb: 0.20, through: 0.80, shelter: 0.95, exposure: 0.60},
 	OpenV:    {contact: 0.50, climb: 0.45, through: 0.55, shelter: 1, exposure: 0.50, quench: 0.50},
 	LeanTo:   {contact: 0.55, climb: 0.50, through: 0.45, shelter: 0.85, exposure: 0.55, quench: 0.60},
 	BottomUp: {contact: 0.85, climb: 0.60, through: 0.20, shelter: 0.75, exposure: 0.55, quench: 1},
-	OnCoals:  {contact: 0.70, climb: 0.50, through: 0.60, shelter: 1},
+	OnCoals:  {contact: 0.14, climb: 0.08, through: 0.60, shelter: 1},
 }
 
 // A Starter is what is lit first.

@@ -11,17 +11,16 @@ import (
 type params struct {
 	primary, secondary, leak   float64 // m², fully open
 	doorAjar, doorOpen         float64 // m²
-	lining, body               float64 // J/K
-	liningArea, bodyArea       float64 // m²
-	liningEmissivity           float64 // lining to body
-	liningUA, exchangeUA       float64 // W/K, gas to lining and to body
-	glass                      float64 // share of radiated heat through the glass
-	burnoutCold, burnoutHot    float64 // of flaming gas
-	thermalAt                  float64 // K, lining temperature where smoke burns without flame
-	preheat                    float64 // how well secondary air is placed
+	volume                     float64 // m³ of firebox
+	lining, baffle, body       float64 // J/K
+	liningArea, baffleArea     float64 // m²
+	glassArea, floor, bodyArea float64 // m²
+	liningLoss, exchangeUA     float64 // W/K, lining to body and gas to body
+	preheat                    float64 // how well second air is placed and warmed
 	fanPressure                float64 // Pa at full combustion fan
 	catalyst                   bool
-	catalystMass               float64 // J/K
+	catalystMass, comb         float64 // J/K; size against that of a 55 L stove
+	combActive                 float64 // share of its coating that works
 	flap                       float64 // m² of an open barometric damper; 0 is none
 	outsideAir                 bool    // the inlets are ducted from outdoors
 	connector                  float64 // m² of connector in the room
@@ -29,32 +28,28 @@ type params struct {
 	coalBed, blast, liveliness float64 // kg of a full bed; kg/s of air that blows it; kg/s of flaming gas that lights other wood
 	topBias                    float64 // how far the top plate leads the body toward the gas
 	flueLoss                   float64 // factor on what the chimney's wall loses
-	shield, charRate           float64 // factors on the heat that reaches fresh wood, and on the rate of coals
-	smoke                      float64 // kg particulates per kg unburnt volatiles
+	shield, charRate           float64 // factors on the char's conductance, and on its burning
+	smoke                      float64 // factor on the particulates of unburnt gas
 }
 
 // build is how a family differs from a 55 L secondary-air stove of the same
-// size: factors on its starting values, and the qualities of its combustion.
+// size: factors on its starting values, and the quality of its second air.
 type build struct {
 	primary, secondary, leak float64 // factors on the inlets; 0.1 to 2, a tight stove to one with many
 	lining, body             float64 // factors on the heat they store: weight of brick, of iron
-	exchange, emissivity     float64 // factors on gas to body, and on lining to body
-	cold, hot                float64 // shares of flaming gas that burn in a cold and in a hot firebox; 0.8 to 1
-	thermalAt                float64 // K of the lining at which smoke burns without a flame; 800 to 900
+	exchange, loss           float64 // factors on gas to body, and on lining to body
 	preheat                  float64 // how well second air is placed and warmed, 1 as the stove all is scaled from
 }
 
-// builds hold one row a family. The burnouts and the preheat are what emission
-// tests of the family usually come to (40 CFR 60 AAA); the rest is weight of
-// brick and iron.
+// builds hold one row a family: weight of brick and iron, and how its air is led.
 var builds = map[stove.Family]build{
-	// primary, secondary, leak, lining, body, exchange, emissivity, cold, hot, thermalAt, preheat
-	stove.SecondaryAir: {1, 1, 1, 1, 1, 1, 1, 0.87, 0.99, 830, 1},
-	stove.Plain:        {1.1, 0.15, 2, 0.75, 1, 1, 2.2, 0.81, 0.945, 890, 0.4},
-	stove.Catalytic:    {1, 0.5, 1, 1, 1.25, 1.15, 1, 0.80, 0.87, 850, 0.5},
-	stove.MultiFuel:    {1, 0.9, 1.5, 1, 1, 1, 1.1, 0.85, 0.975, 845, 0.8},
-	stove.Tiny:         {1.8, 0.8, 1.3, 0.9, 1, 0.6, 1.3, 0.86, 0.97, 850, 0.6},
-	stove.Refractory:   {1, 1, 0.8, 2.6, 1, 1.35, 1.1, 0.88, 0.995, 820, 1.1},
+	// primary, secondary, leak, lining, body, exchange, loss, preheat
+	stove.SecondaryAir: {1, 1, 1, 1, 1, 1, 1, 1},
+	stove.Plain:        {1.9, 0.2, 2, 0.75, 1, 1, 1.6, 0.7},
+	stove.Catalytic:    {1.25, 1.0, 1, 1, 0.88, 1.12, 1, 0.85},
+	stove.MultiFuel:    {1, 0.9, 1.5, 1, 1, 1, 1.1, 0.85},
+	stove.Tiny:         {2.7, 1.4, 1.3, 0.9, 1, 0.45, 1.2, 0.8},
+	stove.Refractory:   {1, 1, 0.8, 2.6, 1, 1.3, 0.9, 1.05},
 }
 
 // The 55 L secondary-air stove that everything is scaled from. Volumes and
@@ -62,20 +57,24 @@ var builds = map[stove.Family]build{
 const (
 	baseVolume      = 55.0    // L
 	baseOutput      = 8000.0  // W, what such a stove's manual gives
-	basePrimary     = 9.2e-4  // m², fully open; 5 to 15 cm² of such stoves
-	baseSecondary   = 6.5e-4  // m², of all its holes
-	baseLeak        = 0.55e-4 // m², of a rope that is whole
-	baseLining      = 32e3    // J/K: 35 kg of brick, of which the inner half follows a fire
-	baseBody        = 75e3    // J/K: 150 kg of iron
-	baseLiningArea  = 0.55    // m²
-	baseBodyArea    = 2.05    // m², plates and legs
-	baseLiningUA    = 5.0     // W/K, gas to lining
-	baseExchange    = 10.5    // W/K, gas to body
-	baseEmissivity  = 0.25    // lining to body, through what stands between
+	basePrimary     = 10.3e-4 // m², fully open; 5 to 20 cm² of such stoves
+	baseSecondary   = 9e-4    // m², of all its holes
+	baseLeak        = 0.61e-4 // m², of a rope that is whole
+	baseLining      = 24e3    // J/K: 35 kg of brick, of which the inner half follows a fire
+	baseBaffle      = 6.5e3   // J/K: 7 kg of vermiculite or steel
+	baseBody        = 54e3    // J/K: 150 kg of iron
+	baseLiningArea  = 0.54    // m²
+	baseBaffleArea  = 0.16    // m²
+	baseGlassArea   = 0.10    // m²
+	baseFloor       = 0.17    // m²
+	baseBodyArea    = 2.25    // m², plates and legs
+	baseLiningLoss  = 10.5    // W/K: 3 cm of firebrick, 0.3 W/mK, and the gap behind it; 4 to 9
+	baseExchange    = 8.55    // W/K, gas to body
+	smallHasMore    = -0.15   // exponent of the volume that the exchange goes with: small stoves have more of it per litre
 	ajarGap         = 28e-4   // m², of a door ajar by a finger
 	barometricLimit = 12.0    // Pa
 	flapShare       = 0.9     // of the flue's area, of an open flap
-	flapSwings      = 15.0    // s from shut to open under twice the limit
+	flapSwings      = 10      // s from shut to open under twice the limit
 	catchingSteps   = 4       // parts of a step while wood catches
 )
 
@@ -85,11 +84,12 @@ const (
 func paramsOf(s stove.Stove, t Tuning) params {
 	k := float64(s.Volume) / baseVolume
 	a := math.Pow(k, 2./3)
-	inlets, surfaces := a, a
+	inlets, surfaces, exchange := a, a, math.Pow(k, smallHasMore)
 	if s.Output > 0 {
 		stronger := clamp(float64(s.Output)/(baseOutput*a), 0.6, 1.7)
 		inlets *= math.Pow(stronger, 0.7)
 		surfaces *= math.Sqrt(stronger)
+		exchange *= math.Pow(stronger, 0.25)
 	}
 	b, known := builds[s.Family]
 	if !known {
@@ -97,12 +97,13 @@ func paramsOf(s stove.Stove, t Tuning) params {
 	}
 	p := params{
 		primary: basePrimary * inlets * b.primary, secondary: baseSecondary * inlets * b.secondary, leak: baseLeak * a * b.leak,
-		doorAjar: ajarGap * math.Sqrt(a), doorOpen: 0.085 * a,
-		lining: baseLining * k * b.lining, body: baseBody * k * b.body, liningArea: baseLiningArea * a, bodyArea: baseBodyArea * surfaces,
-		liningEmissivity: baseEmissivity * b.emissivity, liningUA: baseLiningUA * a, exchangeUA: baseExchange * surfaces * b.exchange,
-		glass: 0.12, burnoutCold: b.cold, burnoutHot: b.hot, thermalAt: b.thermalAt, preheat: b.preheat, fanPressure: 25,
-		connector: math.Pi * float64(s.Chimney.Diameter) * 0.9, connectorU: 5, topBias: 0.255,
-		coalBed: 0.6 * a, blast: 0.003 * a, liveliness: 4e-4 * a,
+		doorAjar: ajarGap * math.Sqrt(a), doorOpen: 0.085 * a, volume: float64(s.Volume) / 1000,
+		lining: baseLining * k * b.lining, baffle: baseBaffle * k * b.lining, body: baseBody * k * b.body,
+		liningArea: baseLiningArea * a, baffleArea: baseBaffleArea * a, glassArea: baseGlassArea * a, floor: baseFloor * a, bodyArea: baseBodyArea * surfaces,
+		liningLoss: baseLiningLoss * a * b.loss, exchangeUA: baseExchange * exchange * b.exchange,
+		preheat: b.preheat, fanPressure: 25,
+		connector: math.Pi * float64(s.Chimney.Diameter) * 0.9, connectorU: 5, topBias: 0.1432,
+		coalBed: 0.6 * a, blast: 0.003 * a, liveliness: 4e-4 * a, comb: a, combActive: 1,
 	}
 	if s.Double {
 		p.connectorU = 2
@@ -113,7 +114,7 @@ func paramsOf(s stove.Stove, t Tuning) params {
 	if s.Family == stove.Tiny {
 		p.connector = math.Pi * float64(s.Chimney.Diameter) * 0.5
 	}
-	p.flueLoss, p.shield, p.charRate, p.smoke = 1, 1, 1, smokePerGas
+	p.flueLoss, p.shield, p.charRate, p.smoke = 1, 1, 1, 1
 	p.applyControls(s)
 	p.tune(t)
 	return p

@@ -136,7 +136,8 @@ func TestNothingIsNegativeOrNotANumber(t *testing.T) {
 					t.Fatalf("%s is %v at %v", name, v, s.At)
 				}
 			}
-			if s.CO2+s.CO+s.O2 > 1 || s.CO2 > 0.21 || s.O2 > 0.21 || s.Burnout > 1 || s.Flame > 1 || s.Glass > 1 {
+			// Wood gives off carbon dioxide of its own: with hardly any air it is more than air can make.
+			if s.CO2+s.CO+s.O2 > 1 || s.CO2 > 0.21 && s.Lambda > 0.5 || s.CO2 > 0.6 || s.O2 > 0.21 || s.Burnout > 1 || s.Flame > 1 || s.Glass > 1 {
 				t.Fatalf("more than all at %v: %+v", s.At, s)
 			}
 			for _, p := range stove.Places {

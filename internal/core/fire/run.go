@@ -374,5 +374,6 @@ func (s *Fire) woodLeft() float64 {
 }
 
 func (r *runner) finished() bool {
-	return r.lit && r.next >= len(r.steps) && r.sim.woodLeft() < woodGone && r.sim.coals < CoalsGone && r.sim.now > shortest
+	gone := r.sim.woodLeft() < woodGone && r.sim.coals < CoalsGone
+	return r.lit && r.next >= len(r.steps) && (gone || !r.sim.burning()) && r.sim.now > shortest
 }

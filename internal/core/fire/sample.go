@@ -162,7 +162,7 @@ func (s *Fire) flags(band guide) Flags {
 	if s.air.spilling && s.burning() {
 		f |= Spilling
 	}
-	if s.coals > starvedBed*s.p.coalBed && s.gas.starved > starvedGas {
+	if s.coalsStarve() {
 		f |= StarvedCoals
 	}
 	if s.gas.smoke > someSmoke && s.flue.wall[segments/2] < settlesBelow {
@@ -177,6 +177,7 @@ const (
 	smoulderGas   = 2e-5 / 0.6 // kg/s for each kg of a full bed, from where unburnt gas is a smoulder
 	mostlyUnburnt = 0.6        // share of the gas that burns, under which it leaves mostly unburnt
 	anyGas        = 1e-6       // kg/s, from where something is alight
+	darkCoals     = 640.0      // K, under which coals take no more oxygen to speak of, and die
 )
 
 // smoulders tells whether gas leaves mostly unburnt.
@@ -184,8 +185,18 @@ func (s *Fire) smoulders() bool {
 	return s.out.volatiles > smoulderGas*s.p.coalBed && s.gas.burnout < mostlyUnburnt
 }
 
-// burning tells whether anything is alight.
-func (s *Fire) burning() bool { return s.out.volatiles > anyGas || s.coals > CoalsGone }
+// burning tells whether anything is alight: gas, a starter, or coals that glow.
+func (s *Fire) burning() bool {
+	if s.out.volatiles > anyGas || s.coals > CoalsGone*s.p.coalBed/0.6 && s.bedAt() > darkCoals {
+		return true
+	}
+	for i := range s.batches {
+		if s.batches[i].starter > 0 {
+			return true
+		}
+	}
+	return false
+}
 
 // tooHot tells whether any gauge is over its limit, the guiding one or not; top
 // plate and gas have the usual limits where no gauge hangs there.
@@ -204,7 +215,8 @@ func (s *Fire) phase() Phase {
 	// What is little wood is so for the firebox: a 55 L one has a full bed of 0.6 kg.
 	small := s.p.coalBed / 0.6
 	switch {
-	case wood < woodGone*small && s.coals < CoalsGone*small:
+	// Nothing glows and nothing gasses: whatever lies in it, it is out.
+	case !s.burning():
 		if s.total.Fuel == 0 {
 			return Preparing
 		}
@@ -213,7 +225,7 @@ func (s *Fire) phase() Phase {
 	case wood < 0.06*s.total.Fuel || wood < 0.1*small:
 		return Coaling
 	// In the first hour, before there is a bed of coals to speak of.
-	case s.coals < 0.12*small && s.now < 3600:
+	case s.coals+s.charLeft() < 0.12*small && s.now < 3600:
 		return Lighting
 	// Not black all over yet. While the bricks are under 480 K wood has not settled
 	// into a fire of its own; from there on it only has to blacken.

@@ -69,6 +69,9 @@ func (s *Fire) besideHeat() float64 {
 // segments is the number of flue wall nodes along the chimney.
 const segments = 4
 
+// glowing is the temperature of coals at the start, K: dull red under their ash.
+const glowing = 880
+
 // A Fire is one fire. Make it with [New], advance it with Step, act on it with
 // Set, SetDoor and Load; it is not safe for concurrent use.
 type Fire struct {
@@ -79,15 +82,21 @@ type Fire struct {
 
 	batches []batch
 	coals   float64 // kg
+	bedHeat float64 // J in them, over the reference
 	ash     float64 // how far their own ash covers them, 0–1
+	oxygen  float64 // mol/m³ in the bed zone
+	zone    [2]zone // bed and flame
 	out     offgas  // of the last step
+	bed     bedFlows
+	packing power   // of the pieces that lie together
 	mineral float64 // kg put on and not simulated
 
-	lining, body, catalyst float64 // K
-	room                   house.Room
-	flue                   flueNodes
-	coalAir                power
-	glass                  float64 // 0 clear, 1 black
+	lining, baffle, body, catalyst float64 // K
+	radiance                       float64 // W/m² in the firebox
+	room                           house.Room
+	walls                          house.Walls
+	flue                           flueNodes
+	glass                          float64 // 0 clear, 1 black
 
 	fine, catching, cruise, coarse pace
 	rough                          bool // no shorter steps while wood catches: for searching
@@ -137,17 +146,15 @@ func New(setup Setup, step time.Duration) *Fire {
 	room := setup.Room.Kelvin()
 	c := setup.Stove.Chimney
 	s := &Fire{setup: setup, p: paramsOf(setup.Stove, setup.Tuning), dt: step.Seconds(), batches: make([]batch, 0, usualBatches), coals: float64(setup.Coals),
-		lining: room, body: room, catalyst: room, room: house.Settled(setup.Room),
+		lining: room, baffle: room, body: room, catalyst: room, room: house.Settled(setup.Room), walls: setup.House.Walls(),
 		surface: setup.Room, pOverR: flue.AirPressure(c.Altitude) / 287.05}
 	// The draft of a warm column is g·H·(p/R)(1/T_out − 1/T_gas): what does not change
 	// over a run is multiplied once.
 	s.gravityColumn = 9.80665 * float64(c.Height) * s.pOverR
 	s.layVents()
 	s.held = -1
+	s.packing.exponent = -packs
 	s.follows = s.usePaces()
-	// Air over a bed of coals reaches them with the 0.6th power of its flow, as heat
-	// and gas do at a rough surface (Incropera, forced convection).
-	s.coalAir.exponent = 0.6
 	s.SetFan(setup.House.Fan)
 	s.weather = weatherNow{outdoor: setup.Outdoor.Kelvin(), wind: setup.Wind}
 	s.blow()
@@ -155,8 +162,13 @@ func New(setup Setup, step time.Duration) *Fire {
 		s.body, s.catalyst = w, w
 		// A warm stove has a warmer lining: it lies nearer to the fire. With coals on it,
 		// it is warmer by what they radiate, up to 160 K for half a kilogram and more.
-		s.lining = w + (w-room)*0.45 + 160*min(1, float64(setup.Coals)/0.5)
+		s.lining = w + (w-room)*0.45 + 160*min(1, float64(setup.Coals)/s.p.coalBed)
+		s.baffle = s.lining
 	}
+	// Coals that glow are as hot as that; the gas about them is on its way to the lining.
+	s.bedHeat = s.bedCapacity() * (glowing - reference) * min(1, s.coals/(0.05*s.p.coalBed))
+	s.zone[0].at, s.zone[1].at = s.lining, s.lining
+	s.radiance = s.field(1)
 	s.layFlue(c, room)
 	for i := range s.gauge {
 		s.gauge[i] = float64(setup.Room)
@@ -213,7 +225,7 @@ func (s *Fire) Load(l Load) {
 	if !l.Unraked {
 		s.ash = 0
 	}
-	b := newBatch(l)
+	b := newBatch(l, s.packed())
 	for i := range s.batches {
 		// Under it lies wood that has not burnt half through: that keeps three tenths
 		// of the bed from it. Laid apart, to light, each piece sees the bed for itself.
@@ -234,6 +246,7 @@ func (s *Fire) Load(l Load) {
 		first, second := &s.batches[0], &s.batches[1]
 		first.dry, first.dry0, first.water = first.dry+second.dry, first.dry0+second.dry0, first.water+second.water
 		first.area, first.pieces = first.area+second.area, first.pieces+second.pieces
+		first.char, first.warm = first.char+second.char, first.warm+second.warm
 		*second = b
 		return
 	}
@@ -345,4 +358,5 @@ type Totals struct {
 	GasHeat                                          float64 // J/K that left with the gas
 	Smoke, Gas, Char, Water                          float64 // kg
 	Moles                                            flue.Moles
+	TarHeat                                          float64 // J in the tar and soot among them
 }

@@ -91,7 +91,7 @@ func (m *measure) loaded(now float64) { m.lastLoad, m.coaled, m.left = now, -1, 
 // What counts as what in a summary.
 const (
 	starvedBed   = 0.1    // of a full bed, under which too few coals are left to starve
-	starvedGas   = 0.12   // share of the char's carbon that leaves as carbon monoxide when coals starve
+	starvedGas   = 0.16   // share of the char's carbon that leaves as carbon monoxide when coals starve
 	leastFlaming = 2e-5   // kg/s of gas in flame, under which nobody would say that it burns
 	earlySeconds = 1200.0 // of smoke that is the lighting's
 	coldSeconds  = 1800.0 // in which smoke into the room is a cold chimney's
@@ -118,7 +118,7 @@ func (m *measure) step(s *Fire, lit bool) {
 	if s.out.flaming > leastFlaming {
 		m.flaming += s.dt
 	}
-	if s.coals > starvedBed*s.p.coalBed && s.gas.starved > starvedGas {
+	if s.coalsStarve() {
 		m.starved += s.dt
 	}
 	if s.now <= earlySeconds {
@@ -144,6 +144,11 @@ func (m *measure) step(s *Fire, lit bool) {
 			m.coaled = s.now - m.lastLoad
 		}
 	}
+}
+
+// coalsStarve tells whether coals glow with too little air.
+func (s *Fire) coalsStarve() bool {
+	return s.coals > starvedBed*s.p.coalBed && s.gas.starved > starvedGas
 }
 
 // passed tells whether a limit is behind.
@@ -178,7 +183,7 @@ func (m *measure) summary(s *Fire) Summary {
 		sum.BalanceErr = units.Fraction((t.In - t.Room - t.Flue - t.Unburnt - t.Stored) / t.In)
 	}
 	if t.Fuel+m.coalsBefore > 0 {
-		sum.MassErr = units.Fraction((t.Fuel + m.coalsBefore - t.Gas - t.Char - t.Water - s.woodLeft() - s.waterLeft() - s.coals) / (t.Fuel + m.coalsBefore))
+		sum.MassErr = units.Fraction((t.Fuel + m.coalsBefore - t.Gas - t.Char - t.Water - s.woodLeft() - s.waterLeft() - s.charLeft() - s.coals) / (t.Fuel + m.coalsBefore))
 	}
 	// A gram of smoke for each kilogram of dry wood is how tests of stoves put it.
 	if dry > 0 {
@@ -205,6 +210,10 @@ func (m *measure) analysis(s *Fire) (flue.Sample, units.Fraction) {
 	need := (gas*gasOxygen + t.Char*charOxygen) / burnt
 	sample.Fuel.Oxygen = 2 * molO * (sample.Fuel.Carbon/molC + sample.Fuel.Hydrogen/molH/4 - need)
 	sample.CO2, sample.CO, sample.O2, sample.CH4 = t.Moles.Shares()
+	sample.Tar = t.Moles.TarShare()
+	if t.Moles.Tar > 0 {
+		sample.TarHeat = t.TarHeat / t.Moles.Tar / 1e6
+	}
 	if t.GasHeat > 0 {
 		sample.Gas += units.Celsius(t.Flue / t.GasHeat)
 	}
@@ -220,6 +229,15 @@ func (s *Fire) waterLeft() float64 {
 	sum := 0.0
 	for i := range s.batches {
 		sum += s.batches[i].water
+	}
+	return sum
+}
+
+// charLeft is the char on wood that has not fallen into the bed yet, kg.
+func (s *Fire) charLeft() float64 {
+	sum := 0.0
+	for i := range s.batches {
+		sum += s.batches[i].char
 	}
 	return sum
 }

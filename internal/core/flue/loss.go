@@ -14,6 +14,7 @@ const (
 	molC, molH, molO, molH2O      = 0.012011, 0.001008, 0.015999, 0.018015
 	nitrogenPerOxygen             = 0.7905 / 0.2095
 	heatOfCO, heatOfCH4           = 0.28299, 0.80262             // MJ/mol burnt to CO2
+	heatOfTar, tarNeeds           = 0.53, 1.14                   // MJ and mol of oxygen for each mol of its carbon
 	grossDefault                  = 20.0                         // MJ/kg oven dry
 	latent                        = 2.442                        // MJ/kg water
 	cpN2, cpO2, cpCO2, cpCO, cpHO = 29.2, 30.1, 41.0, 29.4, 34.2 // J/mol K, mean 20–250 °C
@@ -27,6 +28,8 @@ type Sample struct {
 	CO2, O2   units.Fraction // of dry gas by volume
 	CO        units.Fraction // of dry gas by volume
 	CH4       units.Fraction // organic gas as methane, of dry gas by volume; 0 when not measured
+	Tar       units.Fraction // carbon in tar and soot, mol for each mol of dry gas; 0 when not measured
+	TarHeat   float64        // MJ for each mol of that carbon; 0: as of usual wood
 	Moisture  units.Fraction // of the wood, dry basis
 	Fuel      Fuel           // what burns; the zero value is wood
 }
@@ -45,13 +48,17 @@ var Wood = Fuel{carbonShare, wood.Hydrogen, oxygenShare, grossDefault - latent*9
 func (f Fuel) needed() float64 { return f.Carbon/molC + f.Hydrogen/molH/4 - f.Oxygen/molO/2 }
 
 // Moles are the dry gases that leave, mol or mol/s.
-type Moles struct{ CO2, CO, CH4, O2, N2 float64 }
+//
+// Tar is organic vapour and soot by their carbon: no part of the dry gas that an
+// analyser sees, but carbon that has left.
+type Moles struct{ CO2, CO, CH4, Tar, O2, N2 float64 }
 
 // Add adds a flow of moles over dt seconds.
 func (m *Moles) Add(flow Moles, dt float64) {
 	m.CO2 += flow.CO2 * dt
 	m.CO += flow.CO * dt
 	m.CH4 += flow.CH4 * dt
+	m.Tar += flow.Tar * dt
 	m.O2 += flow.O2 * dt
 	m.N2 += flow.N2 * dt
 }
@@ -63,6 +70,15 @@ func (m Moles) Shares() (co2, co, o2, ch4 units.Fraction) {
 		return 0, 0, 0, 0
 	}
 	return units.Fraction(m.CO2 / all), units.Fraction(m.CO / all), units.Fraction(m.O2 / all), units.Fraction(m.CH4 / all)
+}
+
+// TarShare returns the carbon in tar and soot, for each mol of the dry gas.
+func (m Moles) TarShare() units.Fraction {
+	all := m.CO2 + m.CO + m.CH4 + m.O2 + m.N2
+	if all <= 0 {
+		return 0
+	}
+	return units.Fraction(m.Tar / all)
 }
 
 // A Loss is where the fuel's heat went. Sensible and CO are shares of the net
@@ -92,17 +108,21 @@ func LossOf(s Sample) (Loss, error) {
 		s.Fuel = Wood
 	}
 	carbon, water := s.Fuel.Carbon/molC, 9*s.Fuel.Hydrogen
-	co2, co, ch4 := float64(s.CO2), float64(s.CO), float64(s.CH4)
+	co2, co, ch4, tar := float64(s.CO2), float64(s.CO), float64(s.CH4), float64(s.Tar)
 	if co2 == 0 {
 		co2 = s.Fuel.co2FromO2(float64(s.O2), co)
 	}
-	if co2 < 0 || co < 0 || ch4 < 0 || co2+co+ch4 < 0.005 {
+	if co2 < 0 || co < 0 || ch4 < 0 || tar < 0 || co2+co+ch4 < 0.005 {
 		return Loss{}, ErrGas
 	}
-	dryGas := carbon / (co2 + co + ch4) // mol per kg dry fuel
-	nCO, nCH4 := co*dryGas, ch4*dryGas
-	used := s.Fuel.needed() - nCO/2 - 2*nCH4
-	excess := (dryGas - carbon - nitrogenPerOxygen*used) / (1 + nitrogenPerOxygen)
+	tarHeat := s.TarHeat
+	if tarHeat == 0 {
+		tarHeat = heatOfTar
+	}
+	dryGas := carbon / (co2 + co + ch4 + tar) // mol per kg dry fuel
+	nCO, nCH4, nTar := co*dryGas, ch4*dryGas, tar*dryGas
+	used := s.Fuel.needed() - nCO/2 - 2*nCH4 - tarNeeds*nTar
+	excess := (dryGas - carbon + nTar - nitrogenPerOxygen*used) / (1 + nitrogenPerOxygen)
 	if excess < -0.5 {
 		return Loss{}, ErrGas
 	}
@@ -111,14 +131,14 @@ func LossOf(s Sample) (Loss, error) {
 	vapour := water/molH2O - 2*nCH4 + float64(s.Moisture)/molH2O
 
 	rise := float64(s.Gas - s.Room)
-	carried := (cpCO2*(carbon-nCO-nCH4) + cpCO*nCO + cpCH4*nCH4 + cpO2*excess + cpN2*nitrogen + cpHO*vapour) * rise / 1e6
+	carried := (cpCO2*(carbon-nCO-nCH4-nTar) + cpCO*nCO + cpCH4*nCH4 + cpO2*excess + cpN2*nitrogen + cpHO*vapour) * rise / 1e6
 	vapourHeat := latent * (water + float64(s.Moisture))
 	net := s.Fuel.Net - latent*float64(s.Moisture)
 
 	l := Loss{
 		Sensible:  units.Fraction(carried / net),
 		CO:        units.Fraction(nCO * heatOfCO / net),
-		Organic:   units.Fraction(nCH4 * heatOfCH4 / net),
+		Organic:   units.Fraction((nCH4*heatOfCH4 + nTar*tarHeat) / net),
 		Latent:    units.Fraction(vapourHeat / (net + vapourHeat)),
 		O2:        units.Fraction(excess / dryGas),
 		CO2:       units.Fraction(co2),

@@ -180,13 +180,28 @@ const massLag = 0.7
 // Settled is a room that has stood at a temperature for some hours.
 func Settled(air units.Celsius) Room { return Room{Air: air, Mass: air - massLag} }
 
+// Walls are the two nodes' constants, worked out once for many steps: capacities in
+// J/K, conductances in W/K, see [House.Nodes].
+type Walls struct{ air, mass, between, airLoss, massLoss float64 }
+
+// Walls returns the constants of the house's nodes.
+func (h House) Walls() Walls {
+	air, mass, between, airLoss, massLoss := h.Nodes()
+	return Walls{air, mass, between, airLoss, massLoss}
+}
+
 // Step moves the room by dt seconds under a heat flow in W.
 func (h House) Step(r Room, heat float64, outdoor units.Celsius, dt float64) (Room, float64) {
-	air, mass, between, airLoss, massLoss := h.Nodes()
-	swap := between * float64(r.Air-r.Mass)
-	outAir := airLoss * float64(r.Air-outdoor)
-	outMass := massLoss * float64(r.Mass-outdoor)
-	r.Air += units.Celsius((heat - outAir - swap) / air * dt)
-	r.Mass += units.Celsius((swap - outMass) / mass * dt)
+	return h.Walls().Step(r, heat, outdoor, dt)
+}
+
+// Step moves the room by dt seconds under a heat flow in W, and returns what is
+// lost to outdoors, W.
+func (w Walls) Step(r Room, heat float64, outdoor units.Celsius, dt float64) (Room, float64) {
+	swap := w.between * float64(r.Air-r.Mass)
+	outAir := w.airLoss * float64(r.Air-outdoor)
+	outMass := w.massLoss * float64(r.Mass-outdoor)
+	r.Air += units.Celsius((heat - outAir - swap) / w.air * dt)
+	r.Mass += units.Celsius((swap - outMass) / w.mass * dt)
 	return r, outAir + outMass
 }

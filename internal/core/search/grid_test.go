@@ -1,6 +1,7 @@
 package search
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -129,7 +130,8 @@ func TestSharedBeginningsChangeNothing(t *testing.T) {
 func TestAnEmptyRoomCountsLess(t *testing.T) {
 	w := mill.TenHours()
 	w.Aim, w.Low, w.High = wish.Hold, 30, 31 // always too cold
-	r := of(w).candidates(1)[0]
+	all := of(w).candidates(1)
+	r := all[slices.IndexFunc(all, func(r plan.Recipe) bool { return of(w).burn(r, nil).good() })] // one that is followed to its end
 	cold := func(aim wish.Aim, there when.Presence) float64 {
 		w.Aim, w.There = aim, there
 		return of(w).burn(r, nil).cold
@@ -154,4 +156,14 @@ func TestASearchKeepsLittle(t *testing.T) {
 		return testing.AllocsPerRun(1, func() { s.judge(all[:4], verdicts) })
 	}
 	assert.InDelta(t, bytes(3), bytes(20), 2, "allocations of a short burn and a long one")
+}
+
+// Where the manual's load is one piece and that does not burn clean, it is the one
+// piece that is said.
+func TestOnePieceIsTheReason(t *testing.T) {
+	w := mill.Evening(mill.Auntie, mill.Beech, wish.GoodCoals)
+	w.Stove.MaxLoad = w.Wood.Stack.PieceMass * 3 / 2
+	assert.Equal(t, OnePiece, of(w).refuse([]verdict{{dirty: true}}).Code)
+	w.Stove.Assumed = []string{"max-load"}
+	assert.Equal(t, OneUntold, of(w).refuse([]verdict{{dirty: true}}).Code)
 }

@@ -315,7 +315,7 @@ func figuresOf(q *kit.Request, made plan.Plan) []kit.Figure {
 		kit.NewFigure("efficiency, net", units.Percent(sum.Efficiency-0.03, 0)+" to "+units.Percent(sum.Efficiency+0.03, 0),
 			"1 − (flue gas at the collar + unburnt gas) ÷ energy in.", kit.From("balance of the simulated burn", "closed", kit.Computed)),
 		kit.NewFigure("smoke", units.Number(sum.SmokePerKg, 1)+" g per kg",
-			"60 g for each kg of gas that leaves unburnt. A clean burn makes 1 to 4, a cold start more.",
+			"Of the tar that leaves unburnt the half that condenses, and soot. A clean burn makes 1 to 4, a cold start more.",
 			kit.From("final setting", say.Mark(air.Scale, made.Final), kit.Computed)),
 		kit.NewFigure("deposits", "about "+units.Number(sum.Deposits, 0)+" g",
 			"Smoke × its share where the liner's inner wall is below "+u.Temperature(120)+".",
