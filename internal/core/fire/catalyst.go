@@ -32,7 +32,7 @@ const (
 func (s *Fire) engaged() bool { return s.p.catalyst && s.open.bypass <= bypassOpens }
 
 // catch burns in the catalyst what it can of the gas that is left.
-func (s *Fire) catch(p *pool, g *gasFlows, tarEnergy float64) {
+func (s *Fire) catch(p *pool, g *gasFlows) {
 	if !s.engaged() || g.lost <= 0 {
 		return
 	}
@@ -52,7 +52,7 @@ func (s *Fire) catch(p *pool, g *gasFlows, tarEnergy float64) {
 	p.tar -= p.tar * tar * allowed
 	p.light -= p.light * light * allowed
 	p.soot -= p.soot * soot * allowed
-	left := p.energy(tarEnergy)
+	left := p.energy()
 	g.caught = g.lost - left
 	g.lost = left
 }

@@ -69,8 +69,15 @@ type bedFlows struct {
 	toGas    float64 // W
 }
 
-// bedCover is the share of the floor that the coals cover.
-func (s *Fire) bedCover() float64 { return 1 - decay(bedCovers*s.coals/s.p.coalBed) }
+// glow is the bed as it looks in a step.
+type glow struct {
+	at      float64 // K
+	fourth  float64 // K⁴
+	cover   float64 // share of the floor that the coals cover
+	weight  float64 // m², as a surface that radiates into the firebox
+	touch   float64 // W/m² that wood gets which lies in them
+	contact float64 // W/m² that wood gets where it touches them
+}
 
 // bedCapacity is what the bed and the skin under it hold, J/K.
 func (s *Fire) bedCapacity() float64 { return coalHeat*s.coals + bedHolds*s.p.coalBed }
@@ -78,45 +85,45 @@ func (s *Fire) bedCapacity() float64 { return coalHeat*s.coals + bedHolds*s.p.co
 // bedAt is the temperature of the coals, K.
 func (s *Fire) bedAt() float64 { return reference + s.bedHeat/s.bedCapacity() }
 
-// bedWeight is the bed as a surface that radiates into the firebox, m².
-func (s *Fire) bedWeight() float64 {
-	shows := coalsShow + (coalsShowHot-coalsShow)*smooth(s.bedAt(), coalsDull, coalsGlow)
-	return shows * s.p.floor * s.bedCover() * (1 - ashKeeps*s.ash)
+// bedNow is the bed of this moment.
+func (s *Fire) bedNow() glow {
+	g := glow{at: s.bedAt(), cover: 1 - decay(bedCovers*s.coals/s.p.coalBed)}
+	g.fourth = pow4(g.at)
+	bright, bare := smooth(g.at, coalsDull, coalsGlow), 1-ashKeeps*s.ash
+	g.weight = (coalsShow + (coalsShowHot-coalsShow)*bright) * s.p.floor * g.cover * bare
+	g.touch = sigma * g.fourth * (coalsTouch + (coalsTouchHot-coalsTouch)*bright) * bare
+	g.contact = coalsTouchHot * sigma * g.fourth
+	return g
 }
 
-// bedTouch is what wood that lies in the coals gets of them, W/m².
-func (s *Fire) bedTouch() float64 {
-	at := s.bedAt()
-	return sigma * pow4(at) * (coalsTouch + (coalsTouchHot-coalsTouch)*smooth(at, coalsDull, coalsGlow)) * (1 - ashKeeps*s.ash)
-}
-
-// burnCoals burns the bed and the char on the wood with the oxygen of the bed
-// zone, which gets a flow of kg/s of air with so much oxygen, mol/s, of which a
-// share meets the bed, in a volume flow of m³/s; and lets the bed warm and radiate.
-func (s *Fire) burnCoals(flow, oxygen, meets, volume, capacity, field float64) {
-	at, out := s.bedAt(), &s.out
+// burnCoals burns the bed, and the char on the wood, with the oxygen of the bed
+// zone, and lets the bed warm, radiate and warm the air that passes it, W/K.
+func (s *Fire) burnCoals(feed feed, capacity float64) {
+	at, out := s.glow.at, &s.out
 	f := bedFlows{}
 	bed := s.coals / s.p.coalBed
 	area := 6 / (coalDensity * coalSize) * s.coals / (1 + coalsHide*bed)
 	clears := s.p.charRate * area * charClears(at, coalTransfer/(1+ashHinders*s.ash), 1)
 	// What the faces took was reckoned with the oxygen of the step before; the bed has
 	// what comes to it of the rest.
-	f.oxygen = min(out.faceOxygen, oxygen)
-	there := meets * (oxygen - f.oxygen)
+	f.oxygen = min(out.faceOxygen, feed.oxygen)
+	meets := bedMeets + (1-bedMeets)*feed.eddies/(feed.eddies+feed.lower)
+	volume := feed.lower * s.airVolume(s.zone[0].at)
+	there := meets * (feed.oxygen - f.oxygen)
 	left := there / (meets*volume + clears + 1e-9) // mol/m³ in the bed
 	taken := left * clears
-	starves := smooth(1-flow/(starvesUnderBlast*s.p.blast), 0, 1)
+	starves := smooth(1-feed.lower/(starvesUnderBlast*s.p.blast), 0, 1)
 	f.starved = monoxideLeast + monoxideDeep*min(1, bed)*smooth(at, 850, 1250) + monoxideStarved*starves
 	perKilo := charCarbon * (1 - f.starved/2) // mol of oxygen
 	rate := min(taken/perKilo, s.coals/s.dt)
 	taken = rate * perKilo
 	f.oxygen += taken
-	s.oxygen = max(0, oxygen-taken) / (volume + out.clears + 1e-9)
+	s.oxygen = max(0, feed.oxygen-taken) / (volume + out.clears + 1e-9)
 	f.carbon = rate*charCarbon*f.starved + out.faceCoals*charCarbon*faceMonoxide
 	f.released = rate * (charEnergy - charCarbon*f.starved*heatCO)
 
-	weight := s.bedWeight()
-	f.toField = weight * (sigma*pow4(at) - field)
+	weight := s.glow.weight
+	f.toField = weight * (sigma*s.glow.fourth - s.radiance)
 	f.toGas = passesBed * capacity * (at - s.room.Air.Kelvin())
 	slope := weight*4*sigma*at*at*at + passesBed*capacity
 	gained := f.released + out.charHeat - f.toField - f.toGas - out.bedTook

@@ -27,16 +27,15 @@ const (
 // field is G of this moment, W/m².
 func (s *Fire) field(view float64) float64 {
 	room := s.room.Air.Kelvin()
-	lining, baffle, glass, bed := boxEmits*s.p.liningArea, boxEmits*s.p.baffleArea, glassLets*s.p.glassArea, s.bedWeight()
+	lining, baffle, glass, bed := boxEmits*s.p.liningArea, boxEmits*s.p.baffleArea, glassLets*s.p.glassArea, s.glow.weight
 	weights := lining + baffle + glass + bed
-	sent := lining*pow4(s.lining) + baffle*pow4(s.baffle) + glass*pow4(room) + bed*pow4(s.bedAt())
-	covered := s.bedCover()
+	sent := lining*pow4(s.lining) + baffle*pow4(s.baffle) + glass*pow4(room) + bed*s.glow.fourth
 	for i := range s.batches {
 		b := &s.batches[i]
 		if b.spent() {
 			continue
 		}
-		lit, unlit := b.seesBed(covered)
+		lit, unlit := b.seesBed(s.glow.cover)
 		w := woodEmits * view * b.area * b.front
 		lit, unlit = w*b.alight*(1-lit), w*(1-b.alight)*(1-unlit)
 		weights += lit + unlit

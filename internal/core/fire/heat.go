@@ -17,6 +17,7 @@ type heatFlows struct {
 }
 
 const (
+	coldestGas = 230  // K, so that a zone that nothing passes stays in bounds
 	hottestGas = 1900 // K, of burning wood without excess air and without loss; a probe sees no more
 
 	// Gas to iron. The exchange of a stove (params) is meant at ratedAir.
@@ -45,7 +46,7 @@ func (s *Fire) exchangeHeat() {
 	room := s.room.Air.Kelvin()
 	g := &s.gas
 	hot, capacity := g.hot, g.capacity
-	h := heatFlows{gasHot: clamp(hot, 230, hottestGas), capacity: capacity}
+	h := heatFlows{gasHot: clamp(hot, coldestGas, hottestGas), capacity: capacity}
 
 	// Gas to body, past the catalyst where there is one.
 	warm := clamp(hot, 300, hottestGas) / gasShinesAt

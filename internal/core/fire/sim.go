@@ -88,6 +88,7 @@ type Fire struct {
 	zone    [2]zone // bed and flame
 	out     offgas  // of the last step
 	bed     bedFlows
+	glow    glow
 	packing power   // of the pieces that lie together
 	mineral float64 // kg put on and not simulated
 
@@ -168,6 +169,7 @@ func New(setup Setup, step time.Duration) *Fire {
 	// Coals that glow are as hot as that; the gas about them is on its way to the lining.
 	s.bedHeat = s.bedCapacity() * (glowing - reference) * min(1, s.coals/(0.05*s.p.coalBed))
 	s.zone[0].at, s.zone[1].at = s.lining, s.lining
+	s.glow = s.bedNow()
 	s.radiance = s.field(1)
 	s.layFlue(c, room)
 	for i := range s.gauge {
