@@ -113,16 +113,17 @@ func (s *Fire) addVents() {
 	bypasses := 0
 	for i := range s.vents.of[:s.vents.n] {
 		v := &s.vents.of[i]
+		opening := s.p.opens(v.opening, v.role)
 		switch v.role {
 		case stove.Combined:
-			o.primary += v.area * v.opening
-			o.secondary += v.second * leverOpens(v.opening)
+			o.primary += v.area * opening
+			o.secondary += v.second * leverOpens(opening)
 		case stove.PrimaryAir, stove.TopAir, stove.DoorVent:
-			o.primary += v.area * v.opening
+			o.primary += v.area * opening
 		case stove.UnderGrate, stove.AshFlap:
-			o.grate += v.area * v.opening
+			o.grate += v.area * opening
 		case stove.SecondAir, stove.GlassWash:
-			o.secondary += v.area * v.opening
+			o.secondary += v.area * opening
 		case stove.BypassRole:
 			bypasses++
 			o.bypass = max(o.bypass, v.opening)

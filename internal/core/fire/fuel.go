@@ -83,6 +83,7 @@ const (
 	unrakedSees    = 0.6   // of the bed's heat that wood gets over coals under their ash
 	starterSeconds = 420   // that an unnamed starter burns
 	starterFlux    = 38e3  // W/m² in a starter's flame; 30 to 50
+	starterSpent   = 200   // J, of which nobody sees a flame
 	starterGrows   = 60    // s from the match to its full flame
 	starterTouches = 0.45  // share of a starter's heat that goes into the faces it touches
 	spentAt        = 0.004 // share of the dry wood that is left when the rest are crumbs
@@ -170,8 +171,8 @@ func newBatch(l Load, beside float64) batch {
 	return b
 }
 
-// spent tells whether nothing of the batch is left to turn.
-func (b *batch) spent() bool { return b.dry <= 0 }
+// spent tells whether nothing of the batch is left to turn, nor of what lights it.
+func (b *batch) spent() bool { return b.dry <= 0 && b.starter <= 0 }
 
 // packed is how many pieces lie together in the firebox, whole splits for sticks.
 func (s *Fire) packed() float64 {
@@ -310,7 +311,7 @@ func (b *batch) turn(env *surroundings, out *offgas, lit, sees, wet, cover float
 		crumbs := b.dry * env.dt / (crumbSeconds + env.dt) * (1 - smooth(b.dry/(spentAt*b.dry0), 0, 2))
 		turned = min(b.dry, max(turned, crumbs))
 	}
-	if b.dry-turned < 1e-4*b.dry0 {
+	if b.dry-turned < 1e-6*b.dry0 {
 		turned = b.dry
 	}
 	water := min(b.water, turned*wet*dryingLead)
@@ -343,17 +344,15 @@ func (b *batch) turn(env *surroundings, out *offgas, lit, sees, wet, cover float
 	if over := b.char - thickestChar*charDensity/560*b.density*lit; over > 0 { // it breaks off
 		fallen = max(fallen, over*env.dt/(charBreaks+env.dt))
 	}
-	if b.dry <= 0 {
-		fallen = b.char
-	}
-	heat := fallen * coalHeat * (b.surface - reference)
-	b.char -= fallen
-	out.brought -= heat / env.dt // it was part of what warmed the wood
+	heat := fallen * coalHeat * (b.surface - reference) / env.dt
 	out.char += fallen / env.dt
-	out.charHeat += heat / env.dt
-	if b.dry <= 0 {
+	out.charHeat += heat
+	out.brought -= heat // it was part of what warmed the wood
+	b.char -= fallen
+	if b.dry <= 0 { // what is left of it lies among the coals now
+		out.char += b.char / env.dt
 		out.charHeat += b.warm / env.dt
-		b.dry, b.water, b.warm = 0, 0, 0
+		b.water, b.char, b.warm = 0, 0, 0
 	}
 }
 
@@ -376,7 +375,13 @@ func (b *batch) catch(env *surroundings, out *offgas, area float64) (cover float
 	flame := 0.0
 	if b.starter > 0 {
 		b.starterLit = min(1, b.starterLit+env.dt/starterGrows)
-		used := min(b.starter, b.starterRate*b.starterLit*env.dt)
+		used := b.starterRate * b.starterLit * env.dt
+		if dying := b.starter * env.dt / (starterGrows + env.dt); used > dying {
+			used = dying // it burns down as it has grown
+		}
+		if b.starter < starterSpent {
+			used = b.starter
+		}
 		b.starter -= used
 		flame = used / env.dt
 		out.starter += flame

@@ -53,9 +53,21 @@ func (s *Fire) follow(gauge int, target float64) {
 }
 
 // followShares are 1 − exp(−dt/lag), so that a longer step follows no faster.
-func followShares(dt float64) (out [numGauges]float64) {
+func (p *params) followShares(dt float64) (out [numGauges]float64) {
 	for i := range out {
-		out[i] = 1 - math.Exp(-dt/lag[i])
+		out[i] = 1 - math.Exp(-dt/p.lags[i])
+	}
+	return out
+}
+
+// reading is what a gauge shows, °C: its error is its own, and no limit of the
+// stove's knows it.
+func (s *Fire) reading(gauge int) float64 { return s.gauge[gauge] * s.p.reads[gauge] }
+
+// readings are those of all the gauges.
+func (s *Fire) readings() (out [numGauges]float64) {
+	for i := range out {
+		out[i] = s.reading(i)
 	}
 	return out
 }

@@ -19,17 +19,19 @@ type params struct {
 	preheat                    float64 // how well second air is placed and warmed
 	fanPressure                float64 // Pa at full combustion fan
 	catalyst                   bool
-	catalystMass, comb         float64 // J/K; size against that of a 55 L stove
-	combActive                 float64 // share of its coating that works
-	flap                       float64 // m² of an open barometric damper; 0 is none
-	outsideAir                 bool    // the inlets are ducted from outdoors
-	connector                  float64 // m² of connector in the room
-	connectorU                 float64 // W/m²K through it
-	coalBed, blast, liveliness float64 // kg of a full bed; kg/s of air that blows it; kg/s of flaming gas that lights other wood
-	topBias                    float64 // how far the top plate leads the body toward the gas
-	flueLoss                   float64 // factor on what the chimney's wall loses
-	shield, charRate           float64 // factors on the char's conductance, and on its burning
-	smoke                      float64 // factor on the particulates of unburnt gas
+	catalystMass, comb         float64            // J/K; size against that of a 55 L stove
+	combActive                 float64            // share of its coating that works
+	flap                       float64            // m² of an open barometric damper; 0 is none
+	outsideAir                 bool               // the inlets are ducted from outdoors
+	connector                  float64            // m² of connector in the room
+	connectorU                 float64            // W/m²K through it
+	coalBed, blast, liveliness float64            // kg of a full bed; kg/s of air that blows it; kg/s of flaming gas that lights other wood
+	topBias                    float64            // how far the top plate leads the body toward the gas
+	flueLoss                   float64            // factor on what the chimney's wall loses
+	shield, charRate           float64            // factors on the char's conductance, and on its burning
+	smoke                      float64            // factor on the particulates of unburnt gas
+	curve                      float64            // exponent between a control's mark and its opening
+	reads, lags                [numGauges]float64 // of the gauges: what they read over what they should; s
 }
 
 // build is how a family differs from a 55 L secondary-air stove of the same

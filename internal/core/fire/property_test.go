@@ -2,8 +2,10 @@ package fire_test
 
 import (
 	"flag"
+	"fmt"
 	"math"
 	"os"
+	"slices"
 	"testing"
 	"time"
 
@@ -197,4 +199,68 @@ func TestHalvingTheStepChangesLittle(t *testing.T) {
 			}
 		}
 	})
+}
+
+// quiet watches every step of a fire, and finds the largest jump between two that
+// follow each other while nobody touches anything.
+type quiet struct {
+	touched []time.Duration // when somebody did
+	before  fire.Sample
+	seen    bool
+	bad     string
+}
+
+func (q *quiet) See(f *fire.Fire) {
+	now := f.Sample()
+	if q.seen && q.bad == "" && !slices.ContainsFunc(q.touched, func(at time.Duration) bool { return at >= 0 && now.At > at && now.At <= at+30*time.Second }) {
+		probe, _ := now.Reading(stove.ConnectorProbe)
+		last, _ := q.before.Reading(stove.ConnectorProbe)
+		for _, c := range []struct {
+			name          string
+			a, b, nothing float64
+		}{{"burn rate", q.before.BurnRate, now.BurnRate, 3e-5}, {"gas", q.before.Gas, now.Gas, 3e-5}, {"smoke", q.before.Smoke, now.Smoke, 3e-6},
+			{"heat", float64(q.before.ToRoom), float64(now.ToRoom), 100}, {"flue gas", float64(last), float64(probe), 40}} {
+			if math.Abs(c.b-c.a) > 0.5*max(math.Abs(c.a), math.Abs(c.b), c.nothing) {
+				q.bad = fmt.Sprintf("%s goes from %.4g to %.4g at %v", c.name, c.a, c.b, now.At)
+			}
+		}
+	}
+	q.before, q.seen = now, true
+}
+
+func (q *quiet) Fork() fire.Watcher { fork := *q; return &fork }
+
+// Nothing is dropped or begun at once: two steps that follow each other never
+// differ by half while nobody touches anything.
+func TestQuietNumbers(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		n := anyNight(t)
+		n.setup.Wind = 0 // a gust may stop a draft
+		done := fire.Run(n.setup, n.steps(), fire.Options{Until: 6 * time.Hour}).Done
+		q := &quiet{touched: done}
+		fire.Run(n.setup, n.steps(), fire.Options{Until: 6 * time.Hour, Every: fire.DefaultStep, Watch: q})
+		if q.bad != "" {
+			t.Fatal(q.bad)
+		}
+	})
+}
+
+// A fire that nothing glows in is out, whatever lies in the stove; and a flow that
+// runs backwards, or stands, has no flue gas.
+func TestADeadStoveIsOut(t *testing.T) {
+	s := subject{mid(stove.SecondaryAir, 55)}
+	setup := s.setup()
+	setup.Coals, setup.Warmth = 0, 0
+	r := fire.Run(setup, []fire.Move{{Do: []fire.Act{{Kind: fire.ActLoad, Load: s.load(6, 0.18, 4, stove.EndOn)}}}}, fire.Options{Until: time.Hour})
+	if p := r.Samples[30].Phase; p != fire.Out {
+		t.Fatalf("wood that nobody lit is %s", p)
+	}
+	setup = s.setup()
+	setup.House.Fan, setup.House.N50, setup.Outdoor = 900, 1, 20
+	r = fire.Run(setup, nil, fire.Options{Until: 6 * time.Hour})
+	for _, x := range r.Samples {
+		if x.Draft < 0 && (x.CO2 != 0 || x.O2 != 0 || x.CO != 0) {
+			t.Fatalf("flue gas of a flow that runs backwards at %v", x.At)
+		}
+	}
 }

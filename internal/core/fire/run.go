@@ -322,7 +322,7 @@ func (s *Fire) holds(t Trigger, since float64) bool {
 	case t.WoodLeft > 0 && !overdue && s.woodLeft() > float64(t.WoodLeft):
 		return false
 	case t.Gauge != "" && !overdue:
-		if i, ok := placeIndex[t.Gauge]; ok && s.gauge[i] < float64(t.Above) {
+		if i, ok := placeIndex[t.Gauge]; ok && s.reading(i) < float64(t.Above) {
 			return false
 		}
 		if t.Held > 0 && (s.held < 0 || s.now-s.held < t.Held.Seconds()) {
@@ -340,7 +340,7 @@ func (s *Fire) hold(t Trigger) {
 	i, ok := placeIndex[t.Gauge]
 	switch {
 	// It has fallen back: the time begins again.
-	case !ok || s.gauge[i] < float64(t.Above):
+	case !ok || s.reading(i) < float64(t.Above):
 		s.held = -1
 	case s.held < 0:
 		s.held = s.now

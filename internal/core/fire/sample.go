@@ -102,7 +102,7 @@ func (s *Fire) ToRoom() units.Watt { return units.Watt(s.heat.toRoom) }
 // family has, so that a control that is one of two reads as half.
 func (s *Fire) sample(band guide) Sample {
 	out := Sample{
-		At: s.Elapsed(), Readings: s.gauge, Room: s.room.Air, Outdoor: units.FromKelvin(s.weather.outdoor), Draft: units.Pascal(s.air.draft),
+		At: s.Elapsed(), Readings: s.readings(), Room: s.room.Air, Outdoor: units.FromKelvin(s.weather.outdoor), Draft: units.Pascal(s.air.draft),
 		Wood: units.Kilogram(s.woodLeft()), Coals: units.Kilogram(s.coals), ToRoom: units.Watt(s.heat.toRoom),
 		Lining: units.FromKelvin(s.lining), Body: units.FromKelvin(s.body),
 		Primary: s.open.primary / s.p.primary, Second: s.open.secondary / s.p.secondary, Bypass: s.open.bypass, Door: s.door,

@@ -306,11 +306,11 @@ type pace struct {
 
 // usePaces sets up the lengths of step and returns what follows from the usual.
 func (s *Fire) usePaces() [numGauges]float64 {
-	of := func(dt float64) pace { dt = max(dt, s.dt); return pace{dt, followShares(dt)} }
+	of := func(dt float64) pace { dt = max(dt, s.dt); return pace{dt, s.p.followShares(dt)} }
 	s.fine, s.cruise, s.coarse = of(0), of(cruiseStep), of(coalStep)
 	// No step may be shorter than the one asked for, but while wood catches.
 	part := s.dt / catchingSteps
-	s.catching = pace{part, followShares(part)}
+	s.catching = pace{part, s.p.followShares(part)}
 	return s.fine.follows
 }
 

@@ -1,36 +1,70 @@
 package fire
 
+import (
+	"math"
+
+	"smolder/internal/core/stove"
+)
+
 // A Tuning is how a stove differs from what follows from its family, volume and
 // manual: factors on what nobody can know from outside. A factor of 0 is 1, so
 // that the zero Tuning changes nothing.
 //
 // The usual ranges are what sets of nominally equal stoves differ by; a belief
-// about one stove is a set of tunings, each with its weight.
+// about one stove is a set of tunings, each with its weight. A test prints what
+// each does to a burn, and which of them a flue probe can tell apart.
 type Tuning struct {
 	Leak     float64 // area of leaks that no control shuts; 0.5 to 2
 	Inlets   float64 // area of the inlets, fully open; 0.75 to 1.3
+	Curve    float64 // exponent between a control's mark and its opening; 0.6 to 1.6, over 1 shuts sooner
 	Exchange float64 // gas to body; 0.8 to 1.25
 	Shield   float64 // heat through the char to fresh wood; 0.75 to 1.3
-	CharRate float64 // of coals; 0.75 to 1.3
+	CharRate float64 // of coals and of the char on wood; 0.75 to 1.3
 	FlueLoss float64 // of the chimney's wall; 0.75 to 1.3
 	Smoke    float64 // per unburnt gas; 0.6 to 1.6
+
+	Top, Probe, Surface, Catalyst, Firebox GaugeTuning
+}
+
+// A GaugeTuning is how a thermometer differs from a good one in its place.
+type GaugeTuning struct {
+	Error float64 // what it reads over what it should, °C; 0.9 to 1.1
+	Lag   float64 // factor on its time constant; 0.6 to 1.7
+}
+
+// gauges are the tunings in the order of Fire.gauge.
+func (t Tuning) gauges() [numGauges]GaugeTuning {
+	return [numGauges]GaugeTuning{gTop: t.Top, gProbe: t.Probe, gSurface: t.Surface, gCatalyst: t.Catalyst, gFirebox: t.Firebox}
+}
+
+// factor is 1 where nothing is said.
+func factor(f float64) float64 {
+	if f <= 0 {
+		return 1
+	}
+	return f
 }
 
 // tune applies a tuning's factors.
 func (p *params) tune(t Tuning) {
-	times := func(factor float64, of ...*float64) {
-		if factor <= 0 {
-			return
-		}
-		for _, v := range of {
-			*v *= factor
-		}
+	p.leak *= factor(t.Leak)
+	p.primary *= factor(t.Inlets)
+	p.secondary *= factor(t.Inlets)
+	p.curve = factor(t.Curve)
+	p.exchangeUA *= factor(t.Exchange)
+	p.shield *= factor(t.Shield)
+	p.charRate *= factor(t.CharRate)
+	p.flueLoss *= factor(t.FlueLoss)
+	p.smoke *= factor(t.Smoke)
+	for i, g := range t.gauges() {
+		p.reads[i], p.lags[i] = factor(g.Error), lag[i]*factor(g.Lag)
 	}
-	times(t.Leak, &p.leak)
-	times(t.Inlets, &p.primary, &p.secondary)
-	times(t.Exchange, &p.exchangeUA)
-	times(t.Shield, &p.shield)
-	times(t.CharRate, &p.charRate)
-	times(t.FlueLoss, &p.flueLoss)
-	times(t.Smoke, &p.smoke)
+}
+
+// opens is the true opening behind a mark, by the stove's own curve.
+func (p *params) opens(mark float64, r stove.Role) float64 {
+	if p.curve == 1 || !r.Air() || r == stove.Fan || r == stove.OutsideAir {
+		return mark
+	}
+	return math.Pow(mark, p.curve)
 }

@@ -66,7 +66,7 @@ const (
 	lowerFilm, upperFilm   = 7.0, 11.0  // W/m²K of the zones' gas on lining and baffle; 5 to 15
 	upperWalls             = 0.15       // share of the lining that the flame zone passes
 	ductedWarm             = 0.45       // share of the way to the lining's temperature that second air is warmed on its way in
-	zoneAnswers            = 6.0        // s that a zone's temperature takes to follow
+	zoneAnswers            = 25         // s that a zone's temperature takes to follow
 )
 
 // gasFlows are what combustion makes of the step's gas.
