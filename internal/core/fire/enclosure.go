@@ -24,38 +24,52 @@ const (
 	besideMost   = 20e3 // W/m²: a flame that covers a face gives no more however much burns in it; 15 to 30
 )
 
-// field is G of this moment, W/m².
-func (s *Fire) field(view float64) float64 {
-	room := s.room.Air.Kelvin()
-	lining, baffle, glass, bed := boxEmits*s.p.liningArea, boxEmits*s.p.baffleArea, glassLets*s.p.glassArea, s.glow.weight
-	weights := lining + baffle + glass + bed
-	sent := lining*pow4(s.lining) + baffle*pow4(s.baffle) + glass*pow4(room) + bed*s.glow.fourth
+// laid is the wood in the firebox as it looks in a step, summed over the loads.
+type laid struct {
+	pieces float64 // that lie together, whole splits for sticks
+	lit    float64 // m² of faces that burn
+	cold   float64 // share of the faces that do not
+	seen   float64 // m² of faces that look into the box and not at coals
+	sent   float64 // m²K⁴ of those
+}
+
+// lie looks over the wood.
+func (s *Fire) lie() laid {
+	l, all := laid{}, 1e-9
 	for i := range s.batches {
 		b := &s.batches[i]
 		if b.spent() {
 			continue
 		}
+		area := b.area * b.front
 		lit, unlit := b.seesBed(s.glow.cover)
-		w := woodEmits * view * b.area * b.front
-		lit, unlit = w*b.alight*(1-lit), w*(1-b.alight)*(1-unlit)
-		weights += lit + unlit
-		sent += lit*pow4(b.surface) + unlit*pow4(b.unlit)
+		l.pieces += b.pieces * b.weight * b.front
+		l.lit += area * b.alight
+		l.cold += area * (1 - b.alight)
+		all += area
+		lit, unlit = area*b.alight*(1-lit), area*(1-b.alight)*(1-unlit)
+		l.seen += lit + unlit
+		l.sent += lit*pow4(b.surface) + unlit*pow4(b.unlit)
 	}
+	l.cold /= all
+	return l
+}
+
+// field is G of this moment, W/m², with the wood as it lies, of which a face sees a
+// share of the box.
+func (s *Fire) field(l laid, view float64) float64 {
+	room := s.room.Air.Kelvin()
+	lining, baffle, glass, bed, wood := boxEmits*s.p.liningArea, boxEmits*s.p.baffleArea, glassLets*s.p.glassArea, s.glow.weight, woodEmits*view
+	weights := lining + baffle + glass + bed + wood*l.seen
+	sent := lining*pow4(s.lining) + baffle*pow4(s.baffle) + glass*pow4(room) + bed*s.glow.fourth + wood*l.sent
 	return (sigma*sent + s.gas.shine) / weights
 }
 
 // flamesBeside is what flames give the faces they stand on, W/m².
-func (s *Fire) flamesBeside() float64 {
-	lit := 0.0
-	for i := range s.batches {
-		if b := &s.batches[i]; !b.spent() {
-			lit += b.area * b.front * b.alight
-		}
-	}
-	if lit < 1e-6 {
+func (s *Fire) flamesBeside(l laid) float64 {
+	if l.lit < 1e-6 {
 		return 0
 	}
-	share := besideAlone + (besidePacked-besideAlone)*(1-decay(max(0, s.packed()-1)/besidePieces))
-	given := share * s.gas.below / lit
-	return besideMost * meet(given/besideMost)
+	share := besideAlone + (besidePacked-besideAlone)*(1-decay(max(0, l.pieces-1)/besidePieces))
+	return besideMost * meet(share*s.gas.below/l.lit/besideMost)
 }

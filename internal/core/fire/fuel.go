@@ -174,17 +174,6 @@ func newBatch(l Load, beside float64) batch {
 // spent tells whether nothing of the batch is left to turn, nor of what lights it.
 func (b *batch) spent() bool { return b.dry <= 0 && b.starter <= 0 }
 
-// packed is how many pieces lie together in the firebox, whole splits for sticks.
-func (s *Fire) packed() float64 {
-	sum := 0.0
-	for i := range s.batches {
-		if b := &s.batches[i]; !b.spent() {
-			sum += b.pieces * b.weight * b.front
-		}
-	}
-	return sum
-}
-
 // view is how much a face sees of anything but faces like itself, by how many
 // pieces lie together: a lone piece sees, and loses to, nearly everything.
 func (s *Fire) view(together float64) float64 {

@@ -170,7 +170,7 @@ func New(setup Setup, step time.Duration) *Fire {
 	s.bedHeat = s.bedCapacity() * (glowing - reference) * min(1, s.coals/(0.05*s.p.coalBed))
 	s.zone[0].at, s.zone[1].at = s.lining, s.lining
 	s.glow = s.bedNow()
-	s.radiance = s.field(1)
+	s.radiance = s.field(laid{}, 1)
 	s.layFlue(c, room)
 	for i := range s.gauge {
 		s.gauge[i] = float64(setup.Room)
@@ -227,7 +227,7 @@ func (s *Fire) Load(l Load) {
 	if !l.Unraked {
 		s.ash = 0
 	}
-	b := newBatch(l, s.packed())
+	b := newBatch(l, s.lie().pieces)
 	for i := range s.batches {
 		// Under it lies wood that has not burnt half through: that keeps three tenths
 		// of the bed from it. Laid apart, to light, each piece sees the bed for itself.

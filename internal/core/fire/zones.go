@@ -131,17 +131,18 @@ func (s *Fire) feeds() feed {
 // around is what every load sees in this step. What follows from the flames is that
 // of the step before: the gas of this one follows from it.
 func (s *Fire) around(f feed) surroundings {
-	before, pieces := s.out, max(1, s.packed())
+	before, l := s.out, s.lie()
+	pieces := max(1, l.pieces)
 	view := s.view(pieces)
-	s.radiance = s.field(view)
+	s.radiance = s.field(l, view)
 	fed := (f.reaches - 0.5*s.bed.oxygen + 0.5*s.air.secondary*oxygenPerAir) / max(1e-9, before.volatiles*gasOxygen)
 	return surroundings{
 		dt: s.dt, field: s.radiance, bed: s.glow.touch, glow: s.glow.contact, covered: s.glow.cover, view: view,
-		beside: s.flamesBeside(), flaming: before.flaming, lively: s.p.liveliness,
+		beside: s.flamesBeside(l), flaming: before.flaming, lively: s.p.liveliness,
 		spare: min(1, flamesSpare*s.gas.below/max(1e-3, before.licked)), gas: s.zone[0].at,
 		oxygen: min(s.oxygen, 0.95*f.oxygen/max(1e-12, before.clears)), fed: smooth(fed, starvesUnder, feedsFrom),
 		critical: (1 + aloneNeeds*decay((pieces-1)/besidePieces)) * (1 + doorNeeds*smooth(s.air.door, doorFrom, doorFull)),
-		cold:     s.unlit(), shield: s.p.shield, charRate: s.p.charRate,
+		cold:     l.cold, shield: s.p.shield, charRate: s.p.charRate,
 	}
 }
 
@@ -259,16 +260,3 @@ func (s *Fire) account(p *pool) {
 
 // airVolume is the volume of a kilogram of gas at a temperature, m³.
 func (s *Fire) airVolume(at float64) float64 { return at / s.pOverR }
-
-// unlit is the share of the wood's surface that is not alight: what a flame
-// below it cools itself on.
-func (s *Fire) unlit() float64 {
-	cold, all := 0.0, 1e-9
-	for i := range s.batches {
-		if b := &s.batches[i]; !b.spent() {
-			cold += b.area * b.front * (1 - b.alight)
-			all += b.area * b.front
-		}
-	}
-	return cold / all
-}
