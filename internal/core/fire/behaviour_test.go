@@ -218,7 +218,7 @@ var rows = []row{
 		l := &fire.Load{Species: oak, Moisture: 0.18, Pieces: 4, PieceMass: 9. / 4, PieceLength: 0.4, Direction: stove.Sideways, Lay: fire.OnCoals}
 		night := s.staged(l, s.lowest(l, func(m fire.Summary) bool { return m.SmokePerKg < 6 && m.Smoulder < 20*time.Minute }))
 		if _, ok := s.Control("secondary"); ok { // for the coals, once the wood is gone
-			night = append(night, fire.Move{When: fire.Trigger{WoodLeft: 0.05}, Do: []fire.Act{set(stove.SecondAir, 0.1)}})
+			night = append(night, fire.Move{When: fire.Trigger{WoodLeft: 0.02}, Do: []fire.Act{set(stove.SecondAir, 0.1)}})
 		}
 		o := s.burn(night, 9)
 		return []figure{{"coals after 9 h, kg", float64(o.Coals), 0.3, 9}, {"smoke g/kg", o.SmokePerKg, 0, 6},

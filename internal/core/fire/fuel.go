@@ -91,6 +91,7 @@ const (
 	charFalls      = 4200  // s until two thirds of the char has dropped off into the bed: turned, cracked, knocked
 	thickestChar   = 0.035 // m that hold together; 0.02 to 0.05
 	charBreaks     = 60.0  // s in which thicker char breaks off
+	charSkin       = 2e-4  // m of char, under which its cracks show less than their surface
 	charFloor      = 0.22  // share of a face that lies on coals
 	charSinks      = 0.35  // more of it when nearly nothing is left
 	takesAtLeast   = 8.0   // s that a face needs to take however hot it gets
@@ -281,7 +282,8 @@ const coolsAtLeast = 0.35
 func (b *batch) turn(env *surroundings, out *offgas, lit, sees, wet, cover float64) {
 	view := (1 - sees) * env.view
 	// Char on a face burns where oxygen comes to it; gas that streams off keeps it away.
-	clears := env.charRate * lit * charClears(b.surface, faceTransfer, faceCracks) / (1 + blows*b.streams)
+	depth := b.depth()
+	clears := env.charRate * lit * charClears(b.surface, faceTransfer, faceCracks) / (1 + blows*b.streams) * depth / (depth + charSkin)
 	coals := min(clears*env.oxygen/(charCarbon*(1-faceMonoxide/2)), 0.5*b.char/env.dt)
 	glow := coals * (charEnergy - charCarbon*faceMonoxide*heatCO) / lit
 	// Flames: those it stands in, those of other wood that lick at it, the starter's.
@@ -289,7 +291,7 @@ func (b *batch) turn(env *surroundings, out *offgas, lit, sees, wet, cover float
 	licked := env.beside*b.geometry.shelter*(ownShare*b.flame+(1-ownShare)*min(1, env.flaming/env.lively)) + climbFlux*env.fed*b.geometry.contact*others
 	out.licked += licked * lit
 	beside := licked*env.spare + starterFlux*min(1, cover/max(b.alight, 0.02))
-	lets := env.shield * charLets(b.surface, b.depth())
+	lets := env.shield * charLets(b.surface, depth)
 	next, absorbed, convected, front := burnFace(b.surface, view*env.field+sees*env.bed, view+sees, beside+glow, airFilm, env.gas, lets, env.dt)
 	b.surface = next
 

@@ -71,20 +71,20 @@ const (
 	// Kinetics: A in 1/s and E/R in K. Organic gas is slower here than well mixed: a zone
 	// is not equally hot all through.
 	organicA, organicE   = 2.0e8, 18040.0  // E 150 kJ/mol
-	monoxideA, monoxideE = 2.5e9, 20100.0  // E 167 kJ/mol
+	monoxideA, monoxideE = 5.0e8, 20100.0  // E 167 kJ/mol
 	tarA, tarE           = 4.28e6, 12930.0 // E 107.5 kJ/mol
 	nothingCracks        = 600.0           // K, under which too little cracks to be worth an exponential
 	nothingBurns         = 680.0           // K, under which too little burns by itself
 
 	// Of the gas in a flame that has oxygen, what burns before it is torn or chilled: in a
 	// cold zone, and in one that is hot.
-	flameCold, flameHot = 0.88, 0.985
+	flameCold, flameHot = 0.895, 0.985
 	zoneCold, zoneHot   = 650.0, 1100.0 // K of the zone
-	flameLeavesCO       = 0.05          // of the carbon that burns in a flame, as monoxide; 0.02 to 0.1
+	flameLeavesCO       = 0.115         // of the carbon that burns in a flame, as monoxide; 0.02 to 0.1
 	sootBurns           = 0.93          // of the soot in a flame that has oxygen; 0.8 to 0.99
 
 	// What leaves as particles.
-	condensable = 0.555  // of the tar that leaves unburnt; 0.4 to 0.7 in a dilution tunnel (40 CFR 60 AAA), the rest stays a gas
+	condensable = 0.525  // of the tar that leaves unburnt; 0.4 to 0.7 in a dilution tunnel (40 CFR 60 AAA), the rest stays a gas
 	sootMass    = 0.0125 // kg for each mol of its carbon
 )
 

@@ -60,18 +60,18 @@ const (
 	baseVolume      = 55.0    // L
 	baseOutput      = 8000.0  // W, what such a stove's manual gives
 	basePrimary     = 10.3e-4 // m², fully open; 5 to 20 cm² of such stoves
-	baseSecondary   = 9e-4    // m², of all its holes
+	baseSecondary   = 8.6e-4  // m², of all its holes
 	baseLeak        = 0.61e-4 // m², of a rope that is whole
 	baseLining      = 24e3    // J/K: 35 kg of brick, of which the inner half follows a fire
 	baseBaffle      = 6.5e3   // J/K: 7 kg of vermiculite or steel
-	baseBody        = 54e3    // J/K: 150 kg of iron
+	baseBody        = 51.5e3  // J/K: 150 kg of iron
 	baseLiningArea  = 0.54    // m²
 	baseBaffleArea  = 0.16    // m²
 	baseGlassArea   = 0.10    // m²
 	baseFloor       = 0.17    // m²
 	baseBodyArea    = 2.25    // m², plates and legs
 	baseLiningLoss  = 10.5    // W/K: 3 cm of firebrick, 0.3 W/mK, and the gap behind it; 4 to 9
-	baseExchange    = 8.55    // W/K, gas to body
+	baseExchange    = 8.53    // W/K, gas to body
 	smallHasMore    = -0.15   // exponent of the volume that the exchange goes with: small stoves have more of it per litre
 	ajarGap         = 28e-4   // m², of a door ajar by a finger
 	barometricLimit = 12.0    // Pa
@@ -104,7 +104,7 @@ func paramsOf(s stove.Stove, t Tuning) params {
 		liningArea: baseLiningArea * a, baffleArea: baseBaffleArea * a, glassArea: baseGlassArea * a, floor: baseFloor * a, bodyArea: baseBodyArea * surfaces,
 		liningLoss: baseLiningLoss * a * b.loss, exchangeUA: baseExchange * exchange * b.exchange,
 		preheat: b.preheat, fanPressure: 25,
-		connector: math.Pi * float64(s.Chimney.Diameter) * 0.9, connectorU: 5, topBias: 0.1432,
+		connector: math.Pi * float64(s.Chimney.Diameter) * 0.9, connectorU: 5, topBias: 0.1405,
 		coalBed: 0.6 * a, blast: 0.003 * a, liveliness: 4e-4 * a, comb: a, combActive: 1,
 	}
 	if s.Double {

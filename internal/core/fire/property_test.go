@@ -118,8 +118,8 @@ func TestFlueGasMethodAgrees(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		n := anyNight(t)
 		m := n.burn(0).Summary
-		if m.In < 5e6 || m.Gas.CO2 < 0.01 || m.Spilled {
-			return // hardly anything burnt, or some of it went into the room past the analyser
+		if m.In < 5e6 || m.Gas.CO2 < 0.01 || m.Spilled || m.MinDraft <= 0 {
+			return // hardly anything burnt, or some of it stood still or went into the room past the analyser
 		}
 		if d := math.Abs((m.ByGas - m.Efficiency).Percent()); !(d <= 2) {
 			t.Fatalf("by gas %.1f %%, by balance %.1f %% (%+v)", m.ByGas.Percent(), m.Efficiency.Percent(), m.Gas)
@@ -218,7 +218,7 @@ func (q *quiet) See(f *fire.Fire) {
 		for _, c := range []struct {
 			name          string
 			a, b, nothing float64
-		}{{"burn rate", q.before.BurnRate, now.BurnRate, 3e-5}, {"gas", q.before.Gas, now.Gas, 3e-5}, {"smoke", q.before.Smoke, now.Smoke, 3e-6},
+		}{{"burn rate", q.before.BurnRate, now.BurnRate, 3e-5}, {"gas", q.before.Gas, now.Gas, 3e-5}, {"smoke", q.before.Smoke, now.Smoke, 4e-6},
 			{"heat", float64(q.before.ToRoom), float64(now.ToRoom), 100}, {"flue gas", float64(last), float64(probe), 40}} {
 			if math.Abs(c.b-c.a) > 0.5*max(math.Abs(c.a), math.Abs(c.b), c.nothing) {
 				q.bad = fmt.Sprintf("%s goes from %.4g to %.4g at %v", c.name, c.a, c.b, now.At)

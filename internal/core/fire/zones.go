@@ -66,7 +66,7 @@ const (
 	lowerFilm, upperFilm   = 7.0, 11.0  // W/m²K of the zones' gas on lining and baffle; 5 to 15
 	upperWalls             = 0.15       // share of the lining that the flame zone passes
 	ductedWarm             = 0.45       // share of the way to the lining's temperature that second air is warmed on its way in
-	zoneAnswers            = 25         // s that a zone's temperature takes to follow
+	zoneAnswers            = 30         // s that a zone's temperature takes to follow
 )
 
 // gasFlows are what combustion makes of the step's gas.
@@ -204,7 +204,7 @@ func (s *Fire) burnBelow(p *pool, g *gasFlows, f feed, flame, capacity float64) 
 	oxygen := max(0, f.oxygen-s.bed.oxygen-out.starter/starterEnergy*gasOxygen)
 	need, whole := p.needs(), p.energy()
 	meets := meet(f.reaches * oxygen / max(f.oxygen, 1e-12) / max(need, 1e-12))
-	p.burn(meets, flame, at, lowerShare*s.p.volume/(f.lower*s.airVolume(at)+1e-5))
+	p.burn(meets, flame, at, s.stays(lowerShare, f.lower, at))
 	g.below = whole - p.energy()
 	g.shine = flameShines * g.below
 
@@ -223,7 +223,7 @@ func (s *Fire) burnAbove(p *pool, g *gasFlows, f feed, flame, capacity, left, ho
 	whole := p.energy()
 	meets := meet((passedBy*left + f.reachesUp) / max(p.needs(), 1e-12))
 	lives := upperCold + (1-upperCold)*smooth(at, upperDull, upperBright)
-	p.burn(meets, flame*lives, at+flameHotter*flame, upperShare*s.p.volume/(s.air.total*s.airVolume(at)+1e-5))
+	p.burn(meets, flame*lives, at+flameHotter*flame, s.stays(upperShare, s.air.total, at))
 	above := whole - p.energy()
 	shines := flameShines * above
 	g.shine += (1 - upperAtBaffle) * shines
@@ -241,6 +241,12 @@ func (s *Fire) burnAbove(p *pool, g *gasFlows, f feed, flame, capacity, left, ho
 	g.toLining += gave - g.toBaffle - preheat
 	g.toBaffle += upperAtBaffle * shines
 	s.zone[1].follow(g.hot, s.dt)
+}
+
+// stays is how long gas is in a share of the firebox through which so much air
+// passes, kg/s; where it hardly passes, the gas moves itself on.
+func (s *Fire) stays(share, air, at float64) float64 {
+	return share * s.p.volume / (max(air, s.out.volatiles)*s.airVolume(at) + 1e-5)
 }
 
 // account adds the step to the totals, on the net basis: water that leaves as vapour
