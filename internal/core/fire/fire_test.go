@@ -221,6 +221,20 @@ func TestControls(t *testing.T) {
 		"ducted air does not feel the hood")
 }
 
+// A van is small, and warms by some degrees in three quarters of an hour.
+func TestAVanWarmsWithinTheHour(t *testing.T) {
+	s := subject{mid(stove.Tiny, 12)}
+	s.Chimney.Height, s.Chimney.Diameter = 2.5, 0.1
+	setup := s.setup()
+	setup.Coals, setup.Warmth, setup.Room, setup.Outdoor = 0, 0, 8, 2
+	setup.House = house.House{Floor: 8, Build: house.Vehicle, N50: 9, Volume: 15_000}
+	r := fire.Run(setup, s.lit(fire.TopDown, 2), fire.Options{Until: time.Hour})
+	t.Logf("room %.1f → %.1f °C", r.Samples[0].Room, r.Samples[45].Room)
+	warmer := float64(r.Samples[45].Room - setup.Room)
+	assert.Greater(t, warmer, 3.0)
+	assert.Less(t, warmer, 15.0)
+}
+
 func TestHouseAndWeather(t *testing.T) {
 	s := subject{mid(stove.SecondaryAir, 55)}
 	s.Chimney.Height = 4

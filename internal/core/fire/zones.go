@@ -59,6 +59,10 @@ const (
 
 	// What makes flames unsteady: cold air in at the door, a piece alone.
 	aloneNeeds                    = 0.2               // growth of the critical flux for a piece alone
+	aloneCold                     = 1.2               // more of it in a cold box without coals: the lone log that dies of its own cold sides
+	aloneMeans                    = 0.5               // pieces beside it that make two thirds of the difference
+	bricksMild                    = 600.0             // K of the lining, from bricksCold up to which that fades
+	barely, coalsKeep             = 0.03, 0.15        // share of the floor under coals, between which it fades too
 	doorNeeds, doorFrom, doorFull = 0.8, 0.012, 0.040 // growth, and kg/s from and to
 
 	// Room and walls.
@@ -141,9 +145,16 @@ func (s *Fire) around(f feed) surroundings {
 		beside: s.flamesBeside(l), flaming: before.flaming, lively: s.p.liveliness,
 		spare: min(1, flamesSpare*s.gas.below/max(1e-3, before.licked)), gas: s.zone[0].at,
 		oxygen: min(s.oxygen, 0.95*f.oxygen/max(1e-12, before.clears)), fed: smooth(fed, starvesUnder, feedsFrom),
-		critical: (1 + aloneNeeds*decay((pieces-1)/besidePieces)) * (1 + doorNeeds*smooth(s.air.door, doorFrom, doorFull)),
+		critical: s.alone(pieces) * (1 + doorNeeds*smooth(s.air.door, doorFrom, doorFull)),
 		cold:     l.cold, shield: s.p.shield, charRate: s.p.charRate,
 	}
+}
+
+// alone is the growth of the critical flux where few pieces lie together: a flame
+// loses more to a cold box than to a warm one, and coals under it relight it.
+func (s *Fire) alone(pieces float64) float64 {
+	cold := (1 - smooth(s.lining, bricksCold, bricksMild)) * (1 - smooth(s.glow.cover, barely, coalsKeep))
+	return 1 + aloneNeeds*decay((pieces-1)/besidePieces) + aloneCold*cold*decay((pieces-1)/aloneMeans)
 }
 
 // burnFuel runs every load and the coal bed, and burns the gas.
