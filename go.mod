@@ -17,6 +17,7 @@ require (
 	github.com/stretchr/testify v1.12.1
 	golang.org/x/crypto v0.58.0
 	golang.org/x/text v0.44.0
+	gonum.org/v1/gonum v0.17.0
 	pgregory.net/rapid v1.3.0
 )
 

@@ -168,12 +168,8 @@ func (p Paused) GoOn(steps []Move, until time.Duration) (Result, Paused) {
 
 // fork is the same burn once more, from here on with other steps.
 func (r runner) fork(steps []Move) runner {
-	sim := *r.sim
-	// Two burns that go on from one must not share the wood: what one burns would be gone
-	// for the other.
-	sim.batches = append(make([]batch, 0, len(sim.batches)+1), sim.batches...)
 	done := r.result.Done
-	r.sim, r.steps = &sim, steps
+	r.sim, r.steps = r.sim.Clone(), steps
 	if r.opt.Watch != nil {
 		r.opt.Watch = r.opt.Watch.Fork()
 		r.result.Watched = r.opt.Watch
@@ -278,31 +274,13 @@ func (r *runner) act(n int) {
 }
 
 func (r *runner) do(a Act) {
-	switch a.Kind {
-	case ActLight:
+	r.sim.Do(a)
+	switch {
+	case a.Kind == ActLight:
 		r.lit = true
-	case ActLoad:
-		if a.Load != nil {
-			r.sim.Load(*a.Load)
-			r.measure.loaded(r.sim.now)
-			r.lit = true
-		}
-	case ActControl:
-		if a.Control != "" {
-			r.sim.SetControl(a.Control, a.Opening)
-		} else {
-			r.sim.Set(a.Role, a.Opening)
-		}
-	case ActDoor:
-		r.sim.SetDoor(a.Door)
-	case ActPrime:
-		r.sim.Prime(a.Heat)
-	case ActRake:
-		r.sim.Rake()
-	case ActFan:
-		r.sim.SetFan(a.Flow)
-	case ActWindow:
-		r.sim.SetWindow(a.Open)
+	case a.Kind == ActLoad && a.Load != nil:
+		r.measure.loaded(r.sim.now)
+		r.lit = true
 	}
 }
 

@@ -130,15 +130,23 @@ func (s *Fire) colour() Colour {
 	// cannot hold, which is less of it the colder it is.
 	flow := max(s.air.total, 1e-4)
 	switch {
-	case s.gas.smoke/flow > 1.1e-3: // about a gram in a cubic metre
+	case s.gas.smoke/flow > denseSmoke:
 		return BlueGrey
-	case s.gas.vapour/flow > 0.115+0.001*(s.weather.outdoor-273.15): // more than dry wood's own hydrogen makes
+	case s.gas.vapour/flow > whiteVapour+whiteWarmer*(s.weather.outdoor-273.15):
 		return White
-	case s.gas.smoke/flow > 4e-4:
+	case s.gas.smoke/flow > greySmoke:
 		return BlueGrey
 	}
 	return Clear
 }
+
+// What is seen against the sky, kg per kg of gas.
+const (
+	denseSmoke  = 1.1e-3 // through vapour too: about a gram in a cubic metre
+	greySmoke   = 4e-4
+	whiteVapour = 0.115 // at 0 °C: more than dry wood's own hydrogen makes
+	whiteWarmer = 0.001 // more of it for each °C, as warmer air holds more
+)
 
 // deposits is what has settled in the whole chimney since the start, kg.
 func (s *Fire) deposits() float64 {

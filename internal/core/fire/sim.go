@@ -108,6 +108,7 @@ type Fire struct {
 		of [mostVents]vent
 		n  int
 	}
+	limits  guide
 	held    float64 // s since which the gauge of the next trigger is where it must be; negative: it is not
 	beside  besideNow
 	door    Door
@@ -147,12 +148,13 @@ func New(setup Setup, step time.Duration) *Fire {
 	room := setup.Room.Kelvin()
 	c := setup.Stove.Chimney
 	s := &Fire{setup: setup, p: paramsOf(setup.Stove, setup.Tuning), dt: step.Seconds(), batches: make([]batch, 0, usualBatches), coals: float64(setup.Coals),
-		lining: room, baffle: room, body: room, catalyst: room, room: house.Settled(setup.Room), walls: setup.House.Walls(),
+		lining: room, baffle: room, body: room, catalyst: room, room: house.Settled(setup.Room), walls: setup.House.Walls().Times(factor(setup.Tuning.RoomLoss)),
 		surface: setup.Room, pOverR: flue.AirPressure(c.Altitude) / 287.05}
 	// The draft of a warm column is g·H·(p/R)(1/T_out − 1/T_gas): what does not change
 	// over a run is multiplied once.
 	s.gravityColumn = 9.80665 * float64(c.Height) * s.pOverR
 	s.layVents()
+	s.limits = guideBand(setup.Stove)
 	s.held = -1
 	s.packing.exponent = -packs
 	s.follows = s.usePaces()

@@ -22,6 +22,7 @@ type Tuning struct {
 	CharRate float64 // of coals and of the char on wood; 0.75 to 1.3
 	FlueLoss float64 // of the chimney's wall; 0.75 to 1.3
 	Smoke    float64 // per unburnt gas; 0.6 to 1.6
+	RoomLoss float64 // of the space that it heats; 0.7 to 1.4
 
 	Top, Probe, Surface, Catalyst, Firebox GaugeTuning
 }

@@ -190,6 +190,12 @@ func (h House) Walls() Walls {
 	return Walls{air, mass, between, airLoss, massLoss}
 }
 
+// Times are the walls of a space that loses so many times as much.
+func (w Walls) Times(loss float64) Walls {
+	w.airLoss, w.massLoss = w.airLoss*loss, w.massLoss*loss
+	return w
+}
+
 // Step moves the room by dt seconds under a heat flow in W.
 func (h House) Step(r Room, heat float64, outdoor units.Celsius, dt float64) (Room, float64) {
 	return h.Walls().Step(r, heat, outdoor, dt)

@@ -1,0 +1,149 @@
+package belief
+
+import (
+	"math"
+	"time"
+
+	"smolder/internal/core/stove"
+)
+
+// A Sight is a kind of thing that is seen.
+type Sight string
+
+// What is seen.
+const (
+	Reading    Sight = "reading"     // of the gauge at Place, °C; the room is one
+	Smoke      Sight = "smoke"       // at the cap: Colour
+	Black      Sight = "black"       // the last load is black all over
+	FlamesGone Sight = "flames-gone" //
+	CoalsLeft  Sight = "coals-left"  // about Value kg
+	Draft      Sight = "draft"       // Value Pa
+)
+
+// The colours of what leaves the cap.
+const (
+	Clear = "clear"
+	White = "white"
+	Grey  = "grey"
+)
+
+// Seen is one thing that was seen.
+type Seen struct {
+	Sight  Sight
+	Place  stove.Place
+	Value  float64
+	Colour string
+}
+
+// What a member's gauge misses of the true one is a process of its own: it is never
+// nothing, it lasts, and it fades (a first-order autoregression in continuous time).
+// So two readings close together tell how the fire changes, and two far apart tell
+// where it is.
+const (
+	modelError  = 0.06             // of a temperature over the room; 0.04 to 0.1
+	leastError  = 10.0             // K
+	roomError   = 0.5              // K of a room
+	draftError  = 2.5              // Pa
+	errorLasts  = 20 * time.Minute // until it has faded to a third; 10 to 40
+	roomLasts   = 60 * time.Minute
+	clockOff    = 25.0 // s by which a member may be ahead of the fire or behind it: a rise that comes sooner is no other stove
+	readingOff  = 0.25 // of these, that a glance or a stray wire adds
+	heavyTailed = 4    // degrees of freedom: one odd reading must not decide
+)
+
+// By eye: what is certain only to this much.
+const (
+	eyeErrs   = 0.06 // that somebody sees another colour, or taps the wrong one
+	eyeSharp  = 1.6  // per factor e of smoke, how sure grey is told from clear
+	whiteness = 5.0  // per unit of vapour over what is seen
+	coalsErr  = 1.7  // as a factor, of coals by a picture
+	flameSeen = 3e-5 // kg/s of gas in flame for each kg of a full bed, that nobody calls gone
+)
+
+// miss is what a member's gauge missed at the last reading, in standard deviations,
+// and what it read there.
+type miss struct {
+	at    time.Duration
+	by    float64
+	would float64
+	seen  bool
+}
+
+// The gauges that have a miss: by their place; draft.
+var missOf = map[stove.Place]int{stove.ConnectorProbe: 0, stove.Top: 1, stove.ConnectorSurface: 2, stove.CatalystProbe: 3, stove.FireboxProbe: 4, stove.RoomAir: 5}
+
+const draftMiss, misses = 6, 7
+
+// errorOf is how far a member's gauge may be off, as a standard deviation, where it
+// reads so much and changes by so much a second; and how long that lasts.
+func errorOf(p stove.Place, celsius, room, rate float64) (sigma float64, lasts time.Duration) {
+	if p == stove.RoomAir {
+		return roomError, roomLasts
+	}
+	return math.Hypot(max(leastError, modelError*(celsius-room)), clockOff*rate), errorLasts
+}
+
+// likely is the logarithm of how likely the member makes what was seen.
+func (m *member) likely(at time.Duration, s Seen) float64 {
+	switch s.Sight {
+	case Reading:
+		would, ok := m.fire.Reading(s.Place)
+		i, known := missOf[s.Place]
+		if !ok || !known {
+			return 0
+		}
+		miss := &m.misses[i]
+		rate := 0.0
+		if miss.seen && at > miss.at {
+			rate = (would - miss.would) / (at - miss.at).Seconds()
+		}
+		sigma, lasts := errorOf(s.Place, would, float64(m.fire.Room()), rate)
+		miss.would = would
+		return miss.log(at, s.Value-would, sigma, lasts)
+	case Draft:
+		return m.misses[draftMiss].log(at, s.Value-float64(m.fire.Draft()), draftError, errorLasts)
+	}
+	look := m.fire.Look()
+	sure := 1.0
+	switch s.Sight {
+	case Smoke:
+		grey := logistic(eyeSharp * math.Log(max(1e-6, look.Dense)))
+		white := (1 - grey) * logistic(whiteness*(look.Vapour-1))
+		switch s.Colour {
+		case Grey:
+			sure = grey
+		case White:
+			sure = white
+		case Clear:
+			sure = 1 - grey - white
+		}
+	case Black:
+		sure = logistic((look.Alight - 0.8) / 0.07)
+	case FlamesGone:
+		sure = logistic(2 * math.Log(flameSeen/max(1e-9, look.Flame)))
+	case CoalsLeft:
+		z := math.Log(max(1e-3, look.Coals)/max(1e-3, s.Value)) / math.Log(coalsErr)
+		return studentLog(z, heavyTailed)
+	}
+	return math.Log(eyeErrs/3 + (1-eyeErrs)*sure)
+}
+
+// log is the logarithm of the likelihood of a difference, given the one before.
+func (m *miss) log(at time.Duration, difference, sigma float64, lasts time.Duration) float64 {
+	by := difference / sigma
+	keeps := 0.0
+	if m.seen {
+		keeps = math.Exp(-float64(at-m.at) / float64(lasts))
+	}
+	spread := math.Sqrt(1 - keeps*keeps + readingOff*readingOff)
+	z := (by - keeps*m.by) / spread
+	m.at, m.by, m.seen = at, by, true
+	return studentLog(z, heavyTailed) - math.Log(spread*sigma)
+}
+
+// studentLog is the logarithm of Student's density, but for a constant.
+func studentLog(z, freedom float64) float64 {
+	return -(freedom + 1) / 2 * math.Log1p(z*z/freedom)
+}
+
+func logistic(x float64) float64 { return 1 / (1 + math.Exp(-x)) }

@@ -1,0 +1,244 @@
+package belief
+
+import (
+	"math"
+	"math/rand/v2"
+	"slices"
+
+	"gonum.org/v1/gonum/mat"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/units"
+)
+
+// unknowns are the numbers of a stove and its space that nobody knows: factors, with
+// their usual spread, one standard deviation of the logarithm. They are what stoves of
+// the same make differ by after some years, and what lever marks and cheap gauges are
+// worth.
+var unknowns = []struct {
+	name   string
+	spread float64
+	set    func(*fire.Tuning, float64)
+}{
+	{"leak", 1.8, func(t *fire.Tuning, f float64) { t.Leak = f }},
+	{"inlets", 1.3, func(t *fire.Tuning, f float64) { t.Inlets = f }},
+	{"curve", 1.5, func(t *fire.Tuning, f float64) { t.Curve = f }},
+	{"exchange", 1.25, func(t *fire.Tuning, f float64) { t.Exchange = f }},
+	{"shield", 1.3, func(t *fire.Tuning, f float64) { t.Shield = f }},
+	{"char rate", 1.3, func(t *fire.Tuning, f float64) { t.CharRate = f }},
+	{"flue loss", 1.3, func(t *fire.Tuning, f float64) { t.FlueLoss = f }},
+	{"smoke", 1.6, func(t *fire.Tuning, f float64) { t.Smoke = f }},
+	{"room loss", 1.4, func(t *fire.Tuning, f float64) { t.RoomLoss = f }},
+	{"probe", 1.08, func(t *fire.Tuning, f float64) { t.Probe.Error = f }},
+	{"top", 1.08, func(t *fire.Tuning, f float64) { t.Top.Error = f }},
+	{"surface", 1.08, func(t *fire.Tuning, f float64) { t.Surface.Error = f }},
+	{"catalyst", 1.08, func(t *fire.Tuning, f float64) { t.Catalyst.Error = f }},
+	{"firebox", 1.08, func(t *fire.Tuning, f float64) { t.Firebox.Error = f }},
+	{"lag", 1.5, func(t *fire.Tuning, f float64) {
+		t.Probe.Lag, t.Top.Lag, t.Surface.Lag, t.Catalyst.Lag, t.Firebox.Lag = f, f, f, f, f
+	}},
+}
+
+// Of a burn besides: the coals that were left, as the logarithm of a factor; how far
+// the weather is from what was said, K; the wood of all loads, and of each of the
+// first few, in points of moisture.
+const (
+	coalsSpread   = 1.4   // as a factor: a picture of a bed of coals
+	woodSpread    = 0.024 // all of tonight's wood against what was said: a meter in three pieces
+	loadSpread    = 0.018 // and each load of it
+	estimateLoads = 4     // that have a moisture of their own; later ones have that of the last
+)
+
+// The places of these in a world, behind the stove's.
+var (
+	atCoals   = len(unknowns)
+	atOutdoor = atCoals + 1
+	atWood    = atCoals + 2
+	atLoads   = atCoals + 3
+	numbers   = atLoads + estimateLoads
+)
+
+// humble is how much wider the belief within a burn is than what it is told: how far
+// stoves differ is not well known either, and one that lies outside must be found.
+const humble = 1.4
+
+// farthest is how many standard deviations a number of a first draw may lie out.
+const farthest = 2.5
+
+// driest is the moisture under which no wood is kept.
+const driest units.Fraction = 0.05
+
+// A Doubt is how far off what was said of a burn may be, as standard deviations; zero
+// is the usual.
+type Doubt struct {
+	Wood    units.Fraction // dry basis: more than a meter's where the moisture is an estimate
+	Outdoor units.Celsius  // K: a forecast's, or a mild day that was taken for want of a word
+}
+
+// world is one way in which everything that is not known may be.
+type world []float64
+
+// tuning is the stove of a world.
+func (w world) tuning() fire.Tuning {
+	var t fire.Tuning
+	for i, u := range unknowns {
+		u.set(&t, math.Exp(w[i]))
+	}
+	return t
+}
+
+// in is a setup as it is in this world.
+func (w world) in(setup fire.Setup) fire.Setup {
+	setup.Tuning = w.tuning()
+	setup.Coals *= units.Kilogram(math.Exp(w[atCoals]))
+	warmer := units.Celsius(w[atOutdoor])
+	setup.Outdoor += warmer
+	setup.Weather = slices.Clone(setup.Weather)
+	for i := range setup.Weather {
+		setup.Weather[i].Outdoor += warmer
+	}
+	return setup
+}
+
+// fire is the stove of a world before the first match.
+func (w world) fire(setup fire.Setup) *fire.Fire { return fire.New(w.in(setup), step) }
+
+// own is an act as it is in this world: what is loaded is as wet as it is there.
+func (w world) own(a fire.Act, loads *int) fire.Act {
+	if a.Load == nil || a.Kind != fire.ActLoad {
+		return a
+	}
+	l := *a.Load
+	if !l.Kindling {
+		l.Moisture = max(driest, l.Moisture+units.Fraction(w[atWood]+w[atLoads+min(*loads, estimateLoads-1)]))
+		*loads++
+	}
+	a.Load = &l
+	return a
+}
+
+// Version is that of the priors that this package gives and takes.
+const Version = 1
+
+// A Prior is what is believed of a stove before a burn: mean and covariance, row by
+// row, of the logarithms of the factors that Names lists.
+type Prior struct {
+	Version    int
+	Names      []string
+	Mean       []float64
+	Covariance []float64
+}
+
+// Usual is what is believed of a stove of which nothing was seen.
+func Usual() Prior {
+	n := len(unknowns)
+	p := Prior{Version: Version, Mean: make([]float64, n), Covariance: make([]float64, n*n)}
+	for i, u := range unknowns {
+		p.Names = append(p.Names, u.name)
+		s := math.Log(u.spread)
+		p.Covariance[i*n+i] = s * s
+	}
+	return p
+}
+
+// gaussian is a distribution of worlds.
+type gaussian struct {
+	mean []float64
+	chol mat.Cholesky
+	root mat.TriDense
+}
+
+// gaussian is the prior, so many times wider, with what a burn adds. Names that this version does not know
+// are left out, and those that the prior lacks are as usual.
+func (p Prior) gaussian(d Doubt, wider float64) gaussian {
+	usual := Usual()
+	mean, cov := make([]float64, numbers), mat.NewSymDense(numbers, nil)
+	place := make([]int, len(unknowns))
+	for i, u := range unknowns {
+		place[i] = slices.Index(p.Names, u.name)
+		if place[i] >= 0 {
+			mean[i] = p.Mean[place[i]]
+		}
+	}
+	for i := range unknowns {
+		for j := range i + 1 {
+			switch {
+			case place[i] >= 0 && place[j] >= 0:
+				cov.SetSym(i, j, wider*wider*p.Covariance[place[i]*len(p.Names)+place[j]])
+			case i == j:
+				cov.SetSym(i, i, wider*wider*usual.Covariance[i*len(unknowns)+i])
+			}
+		}
+	}
+	square := func(x float64) float64 { return x * x }
+	outdoor, wood := float64(d.Outdoor), float64(d.Wood)
+	if outdoor <= 0 {
+		outdoor = 2
+	}
+	if wood <= 0 {
+		wood = woodSpread
+	}
+	cov.SetSym(atCoals, atCoals, square(math.Log(coalsSpread)))
+	cov.SetSym(atOutdoor, atOutdoor, square(outdoor))
+	cov.SetSym(atWood, atWood, square(wood))
+	for i := range estimateLoads {
+		cov.SetSym(atLoads+i, atLoads+i, square(loadSpread))
+	}
+	return newGaussian(mean, cov)
+}
+
+// newGaussian widens a covariance a little where it is not one.
+func newGaussian(mean []float64, cov *mat.SymDense) gaussian {
+	g := gaussian{mean: mean}
+	for widen := 1e-9; !g.chol.Factorize(cov); widen *= 10 {
+		for i := range mean {
+			cov.SetSym(i, i, cov.At(i, i)*(1+widen)+widen*1e-3)
+		}
+	}
+	g.chol.LTo(&g.root)
+	return g
+}
+
+// draw returns n worlds, in pairs on both sides of the mean, so that even few have
+// the mean that they should.
+func (g *gaussian) draw(n int, random *rand.Rand) []world {
+	out := make([]world, 0, n)
+	z := make([]float64, len(g.mean))
+	for i := range n {
+		if i%2 == 0 {
+			for k := range z {
+				z[k] = clamp(random.NormFloat64(), -farthest, farthest)
+			}
+		} else {
+			for k := range z {
+				z[k] = -z[k]
+			}
+		}
+		out = append(out, g.at(z))
+	}
+	return out
+}
+
+// at is the world that lies so many standard deviations out.
+func (g *gaussian) at(z []float64) world {
+	var v mat.VecDense
+	v.MulVec(&g.root, mat.NewVecDense(len(z), z))
+	w := make(world, len(z))
+	for k := range w {
+		w[k] = g.mean[k] + v.AtVec(k)
+	}
+	return w
+}
+
+// log is the logarithm of the density at a world, but for a constant.
+func (g *gaussian) log(w world) float64 {
+	d := mat.NewVecDense(len(w), nil)
+	for k := range w {
+		d.SetVec(k, w[k]-g.mean[k])
+	}
+	var x mat.VecDense
+	if err := g.chol.SolveVecTo(&x, d); err != nil {
+		return math.Inf(-1)
+	}
+	return -0.5 * mat.Dot(d, &x)
+}
