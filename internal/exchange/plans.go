@@ -2,6 +2,7 @@ package exchange
 
 import (
 	"math"
+	"smolder/internal/form"
 	"time"
 
 	"smolder/internal/core/plan"
@@ -20,7 +21,7 @@ func PlansOf(c search.Choice) map[string]any {
 			"first": loadOut(p.FirstOf.Stack.Name, first.Pieces, first.Mass()), "main": loadOut(p.MainOf.Stack.Name, main.Pieces, main.Mass()),
 			"feeds": feedsOut(p), "kindling_kg": p.Kindling.Mass(), "wood_kg": p.Mass(), "steps": stepsOut(p),
 			"checklist": append(say.Checklist(p, units.Metric), "CO and smoke alarms in place and tested."), "warnings": warnings(p),
-			"summary": SummaryOf(p.Summary), "room_c": p.Predicted.Room, "room_every_min": p.Predicted.Every.Minutes(),
+			"trust": form.TrustOf(p.Trust), "summary": SummaryOf(p.Summary), "room_c": p.Predicted.Room, "room_every_min": p.Predicted.Every.Minutes(),
 		}
 	}
 	b := c.Plans[0].Before
@@ -58,7 +59,7 @@ func stepsOut(p plan.Plan) []map[string]any {
 		for _, set := range in.Settings {
 			sets = append(sets, map[string]any{"control": set.Control.Key, "name": set.Control.Name, "opening": set.Opening, "says": set.Says})
 		}
-		out = append(out, map[string]any{"kind": in.Kind, "do": in.Do, "sets": sets, "sign": in.Sign, "why": in.Why,
+		out = append(out, map[string]any{"kind": in.Kind, "do": in.Do, "sets": sets, "sign": in.Sign, "why": in.Why, "else": in.Else, "share": in.Share,
 			"earliest_min": minutes(in.Earliest), "expected_min": minutes(in.Expected), "latest_min": minutes(in.Latest)})
 	}
 	return out

@@ -44,6 +44,7 @@ type Step struct {
 	Earliest int64   `json:"earliest"`
 	Expected int64   `json:"expected"`
 	Latest   int64   `json:"latest"`
+	Share    float64 `json:"share,omitempty"`
 }
 
 // StepOf writes one.
@@ -57,6 +58,7 @@ func StepOf(v plan.Step) Step {
 		Earliest: int64(v.Earliest),
 		Expected: int64(v.Expected),
 		Latest:   int64(v.Latest),
+		Share:    v.Share,
 	}
 }
 
@@ -71,6 +73,7 @@ func (f Step) Core() plan.Step {
 		Earliest: time.Duration(f.Earliest),
 		Expected: time.Duration(f.Expected),
 		Latest:   time.Duration(f.Latest),
+		Share:    f.Share,
 	}
 }
 
@@ -136,6 +139,53 @@ func (f Output) Core() plan.Output {
 	}
 }
 
+// Trust is the written form of a [plan.Trust].
+type Trust struct {
+	Of     int     `json:"of"`
+	Safe   int     `json:"safe"`
+	Kept   int     `json:"kept"`
+	Cooled int     `json:"cooled,omitempty"`
+	Raised int     `json:"raised,omitempty"`
+	Ajar   int     `json:"ajar,omitempty"`
+	Smoke  float64 `json:"smoke_g_kg"`
+}
+
+// TrustOf writes one.
+func TrustOf(v plan.Trust) Trust {
+	return Trust{
+		Of:     v.Of,
+		Safe:   v.Safe,
+		Kept:   v.Kept,
+		Cooled: v.Cooled,
+		Raised: v.Raised,
+		Ajar:   v.Ajar,
+		Smoke:  v.Smoke,
+	}
+}
+
+// Core is what it was written from.
+func (f Trust) Core() plan.Trust {
+	return plan.Trust{
+		Of:     f.Of,
+		Safe:   f.Safe,
+		Kept:   f.Kept,
+		Cooled: f.Cooled,
+		Raised: f.Raised,
+		Ajar:   f.Ajar,
+		Smoke:  f.Smoke,
+	}
+}
+
+// trust is that of the plan; one that was burnt in four variations says only that one
+// of them was too hot.
+func (f Plan) trust() plan.Trust {
+	const variations = 4
+	if f.NearHot && f.Trust.Of == 0 {
+		return plan.Trust{Of: variations, Safe: variations - 1, Kept: variations - 1, Cooled: 1}
+	}
+	return f.Trust.Core()
+}
+
 // Plan is the written form of a [plan.Plan].
 type Plan struct {
 	Wish      Wish      `json:"wish"`
@@ -157,7 +207,8 @@ type Plan struct {
 	Output    Output    `json:"output"`
 	Air       float64   `json:"air_m3"`
 	Before    Before    `json:"before"`
-	NearHot   bool      `json:"near_hot,omitempty"`
+	Trust     Trust     `json:"trust,omitzero"`
+	NearHot   bool      `json:"near_hot,omitempty"` // read only: of plans that were burnt in four variations
 	IfDry     *Summary  `json:"if_dry,omitempty"`
 	Tried     int       `json:"tried"`
 	Cold      float64   `json:"cold_kelvin_hours"`
@@ -185,7 +236,7 @@ func PlanOf(v plan.Plan) Plan {
 		Output:    OutputOf(v.Output),
 		Air:       v.Air,
 		Before:    BeforeOf(v.Before),
-		NearHot:   v.NearHot,
+		Trust:     TrustOf(v.Trust),
 		IfDry:     pointer(v.IfDry, SummaryOf),
 		Tried:     v.Tried,
 		Cold:      v.Cold,
@@ -214,7 +265,7 @@ func (f Plan) Core() plan.Plan {
 		Output:    f.Output.Core(),
 		Air:       f.Air,
 		Before:    f.Before.Core(),
-		NearHot:   f.NearHot,
+		Trust:     f.trust(),
 		IfDry:     pointer(f.IfDry, Summary.Core),
 		Tried:     f.Tried,
 		Cold:      f.Cold,

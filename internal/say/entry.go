@@ -14,6 +14,7 @@ var smokeWords = map[string]string{
 	burn.SmokeClear: "nothing but shimmer at the cap",
 	burn.SmokeWhite: "white vapour at the cap",
 	burn.SmokeGrey:  "blue-grey smoke at the cap",
+	burn.SmokeRoom:  "smoke in the room",
 }
 
 // An entryWords is how one kind of entry is said: in the log, and as a mark on
@@ -32,6 +33,9 @@ var entries = map[burn.Kind]entryWords{
 	burn.Out:   {Word: "flames gone", Sentence: always("Flames gone, left alone"), Sign: sign("out"), Mark: always("out")},
 	burn.Prime: {Word: "flue warmed", Sentence: always("Flue warmed with burning paper"), Sign: sign("prime"), Mark: always("flue warmed")},
 	burn.Rake:  {Word: "coals raked", Sentence: always("Coals raked to the air"), Sign: sign("rake"), Mark: always("coals raked")},
+	burn.Black: {Word: "black all over", Sentence: always("Every piece black all over"), Sign: sign("black"), Mark: always("black all over"),
+		Brief: always("black")},
+	burn.Whistle: {Word: "it whistles", Sentence: always("It whistles at the inlet"), Sign: sign("whistle"), Mark: always("it whistles")},
 	burn.Note:  {Word: "note", Sentence: note, Sign: sign("note"), Mark: note},
 	burn.Door: {Word: "door", Sentence: capital(doorSaid), Mark: doorSaid,
 		Sign: func(_ burn.Burn, e burn.Entry) string { return DoorSign(e.Door) }},
@@ -64,7 +68,7 @@ func smokeSaid(_ burn.Burn, e burn.Entry, _ units.System) string { return smokeW
 
 // smokeBrief is what is seen at the cap in a word.
 func smokeBrief(_ burn.Burn, e burn.Entry, _ units.System) string {
-	return map[string]string{burn.SmokeClear: "clear cap", burn.SmokeWhite: "white vapour", burn.SmokeGrey: "grey smoke"}[e.Smoke]
+	return map[string]string{burn.SmokeClear: "clear cap", burn.SmokeWhite: "white vapour", burn.SmokeGrey: "grey smoke", burn.SmokeRoom: "smoke in the room"}[e.Smoke]
 }
 
 func draftSaid(_ burn.Burn, e burn.Entry, sys units.System) string {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"time"
 
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
@@ -156,7 +157,7 @@ const (
 // Cautions says what the owner must know though the plan is good.
 func Cautions(made plan.Plan, sys units.System) []string {
 	p, w := speaker{made, sys}, made.Wish
-	out := p.wet()
+	out := append(p.unclean(), p.wet()...)
 	if lowest, _ := p.RoomRange(); float64(w.Low)-lowest > fallsShort {
 		one := "One burn does not hold the room"
 		if len(p.Feeds) > 0 {
@@ -173,8 +174,8 @@ func Cautions(made plan.Plan, sys units.System) []string {
 		out = append(out, fmt.Sprintf("All hands-on steps are done by %s after the start, and then it is watched for %s before the last one goes. Door shut, nothing near it; if it is late, do not load.",
 			units.Duration(until), units.Duration(wish.Watched)))
 	}
-	if p.NearHot {
-		out = append(out, "With drier wood, a stronger draft or a slower hand this load runs too hot: do not miss the first turn-down, and never leave it before the last.")
+	if often(p.Trust.Cooled, p.Trust.Of) {
+		out = append(out, "With drier wood, a stronger draft or a lever that opens further than it says, this load nears the limit: do not miss the first turn-down, and never leave it before the last.")
 	}
 	if weakest := p.WeakestDraft(); weakest < wish.WeakDraft {
 		out = append(out, fmt.Sprintf("Gusts take the draft of the dying fire down to about %s: coals make carbon monoxide, so the alarm must work, and the air stays open a little.",
@@ -195,6 +196,39 @@ func Cautions(made plan.Plan, sys units.System) []string {
 	return append(out, confined(w)...)
 }
 
+// often tells whether something happens in a quarter of the stoves like this one.
+func often(n, of int) bool { return of > 0 && 4*n >= of }
+
+// Trust says how far a plan is to be trusted: what became of it in stoves like this
+// one.
+func Trust(p plan.Plan) string {
+	t := p.Trust
+	if t.Of == 0 {
+		return ""
+	}
+	out := fmt.Sprintf("Burnt in %d stoves like this one, each with its own leak, lever, gauges, wood and weather, it keeps its limits in %d", t.Of, t.Kept)
+	if t.Safe > t.Kept {
+		out += fmt.Sprintf(", smokes or smoulders in %d", t.Safe-t.Kept)
+	}
+	if t.Safe < t.Of {
+		out += fmt.Sprintf(", is too hot or lets smoke in in %d", t.Of-t.Safe)
+	}
+	out += fmt.Sprintf(": by somebody who also does what each step says besides. It makes %.0f g of smoke per kg there on average.", max(1, t.Smoke))
+	var helped []string
+	for _, h := range []struct {
+		n    int
+		what string
+	}{{t.Cooled, "the air goes down sooner"}, {t.Raised, "flames go out and want a step back"}, {t.Ajar, "a load wants the door ajar"}} {
+		if h.n > 0 {
+			helped = append(helped, fmt.Sprintf("in %d %s", h.n, h.what))
+		}
+	}
+	if len(helped) > 0 {
+		out += " " + units.UpperFirst(strings.Join(helped, ", ")) + "."
+	}
+	return out
+}
+
 // stacks are those that the plan burns from.
 func (p speaker) stacks() (out []wood.Stack) {
 	seen := map[int64]bool{}
@@ -207,6 +241,20 @@ func (p speaker) stacks() (out []wood.Stack) {
 		}
 	}
 	return out
+}
+
+// unclean is the caution of a plan that is only the cleanest there is.
+func (p speaker) unclean() []string {
+	if !p.Unclean() {
+		return nil
+	}
+	out := fmt.Sprintf("This burn is not clean: it makes about %.0f g of smoke for each kilogram, where a clean one makes 1 to 4", p.Summary.SmokePerKg)
+	if s := p.Summary.Smoulder; s >= time.Minute {
+		out += fmt.Sprintf(", and smoulders for %s", units.Duration(s.Round(time.Minute)))
+	}
+	out += ". It is the cleanest that was found, and safe. Drier wood, thinner pieces or two together, or lighting at another time do better; " +
+		"made often, it tars the chimney: have it looked at sooner."
+	return []string{out}
 }
 
 // wet are the cautions for wood over 20 %, with what it costs.

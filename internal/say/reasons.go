@@ -76,7 +76,7 @@ var reasons = map[reason.Code]string{
 	burn.ReadingRange: "a gauge reads between %s and %s",
 	burn.DraftRange:   "a draft lies between %s and %s",
 	burn.BadDoor:      "the door is shut, ajar or open",
-	burn.BadSmoke:     "smoke is clear, white or grey",
+	burn.BadSmoke:     "smoke is clear, white, grey, or in the room",
 	burn.UnknownKind:  "%q is not a kind of entry",
 	burn.ManyEntries:  "a burn takes up to %s entries; end this one and start another",
 	burn.ManyToMend:   "a burn takes up to %s entries; undo this one instead",

@@ -20,6 +20,7 @@ type Instruction struct {
 	Sign     string // "when the flue gas is at 237 °C and every piece is black all over"
 	Set      string // how it leaves the controls: "Lever fully right, bypass open"; empty where Do says it
 	Why      string
+	Else     string // what to do when its sign does not come, or what should follow it does not
 	When     string // "about 14–20 min in"; empty when it comes first
 	Settings []Setting
 }
@@ -49,6 +50,7 @@ func Step(p plan.Plan, s plan.Step, sys units.System) Instruction {
 	in := Instruction{Step: s, Settings: settings(s.Settings(p.Wish.Stove))}
 	in.Set = list(in.Settings)
 	speak := speaker{Plan: p, sys: sys}
+	in.Else = speak.otherwise(s)
 	switch s.Kind {
 	case plan.LightIt:
 		speak.light(&in)
@@ -157,7 +159,7 @@ func (p speaker) shutDoor(in *Instruction) {
 		in.Do += p.briskly(in.Step)
 		in.Set = ""
 	}
-	in.Sign = "when the fire keeps its own draft" + p.gauge(in.Fire.When) + ". If flames die down, open it again."
+	in.Sign = "when the fire keeps its own draft" + p.gauge(in.Fire.When) + "."
 	in.Why = "Shut too early the fire starves and smokes; ajar for long it only heats the chimney."
 }
 
@@ -225,11 +227,64 @@ func (p speaker) turnDown(in *Instruction) {
 		in.Why = "Until then the pieces are still driving water off: turned down now they would smoke."
 	case in.Last:
 		in.Sign = "some minutes later, with flames still there, lazy and high."
-		in.Why = "This is the lowest setting that still burns clean with this load. If the flames vanish and the gauge falls, go back one step."
+		in.Why = "This is the lowest setting that still burns clean with this load."
 	default:
 		in.Sign = "some minutes later, if the flames stay."
 		in.Why = "In steps, because the lining must be hot enough to burn the gas that less air leaves."
 	}
+}
+
+// otherwise says what to do when a step's sign does not come, or what should follow it
+// does not: what [plan.Live] does in stoves like this one.
+func (p speaker) otherwise(s plan.Step) string {
+	switch s.Kind {
+	case plan.LightIt:
+		return "If nothing flames after six minutes: more kindling where it glows, all air open, and the door stays ajar. Never shut it on a fire that dies."
+	case plan.ShutDoor:
+		return "If the flames die: ajar again until they stand by themselves."
+	case plan.LoadIt, plan.FeedIt:
+		return "If nothing flames on it after six minutes: all air open, then the door ajar until something does, and somebody beside it." + p.hotFirst(s)
+	case plan.TurnDown:
+		c, _ := p.Wish.Stove.Control(s.Control)
+		return fmt.Sprintf("If no flame is seen for two minutes while there is wood: %s, and no lower with this fire.", units.LowerFirst(To(c, p.before(s)))) + p.hotFirst(s)
+	}
+	return ""
+}
+
+// before is how a turn-down's control stands before it.
+func (p speaker) before(s plan.Step) float64 {
+	opening := 1.0
+	for _, other := range p.Steps {
+		if other.Kind == s.Kind && other.Expected == s.Expected && other.Opening == s.Opening {
+			break
+		}
+		for _, a := range other.Fire.Do {
+			if a.Kind == fire.ActControl && a.Control == s.Control {
+				opening = a.Opening
+			}
+		}
+	}
+	return opening
+}
+
+// hotFirst says what to do where a gauge nears its limit, once: with the load on the
+// coals, or where there is none the first turn-down.
+func (p speaker) hotFirst(s plan.Step) string {
+	for _, other := range p.Steps {
+		if other.Kind == plan.LoadIt || other.Kind == plan.TurnDown {
+			if other.Kind != s.Kind || other.Expected != s.Expected {
+				return ""
+			}
+			break
+		}
+	}
+	g, at, ok := plan.Limit(p.Wish.Stove)
+	c, found := p.Wish.Stove.MainAir()
+	if !ok || !found {
+		return ""
+	}
+	return fmt.Sprintf(" Should the %s near %s at any time: %s to half of what it is at once, charred or not, and no further open until the next load.",
+		Places.Short(g.Place), p.sys.Sign(at), units.LowerFirst(c.Name))
 }
 
 // gauge adds the gauge to a sign, if the trigger has one.

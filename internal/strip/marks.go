@@ -20,6 +20,9 @@ var signs = map[string]string{
 	"note":        `<path d="M2 2h10v9l-4 4H2zM12 11H8v4" class="sign"/>`,
 	"prime":       `<path d="M3 16V2M11 16V2" class="sign"/><path d="M7 5c3 3 3 5 0 7c-3-2-3-4 0-7z" class="sign-ember"/>`,
 	"rake":        `<path d="M1 13h12M7 13L12 2M2 13v-3M5 13v-3M9 13v-3" class="sign"/>`,
+	"smoke-room":  `<path d="M1 15V5h12v10" class="sign"/><path d="M4 13c-2-3 2-3 0-6M9 13c-2-3 2-3 0-6" class="sign-ash"/>`,
+	"black":       `<path d="M1 10h13M1 14h13M3 6h9" class="sign"/><path d="M2 9h11v2H2zM2 13h11v2H2z" class="sign-dot"/>`,
+	"whistle":     `<path d="M1 11c2-4 4 2 6-2s4 2 6-2M2 15h9" class="sign"/>`,
 	"out":         `<path d="M2 13c3-3 7-3 10 0M4 9h6" class="sign"/>`,
 }
 

@@ -51,7 +51,8 @@ type Belief struct {
 	now     time.Duration
 	touched time.Duration
 	settled int // of the record, that was seen when the members were last renewed
-	random  *rand.Rand
+	source  *rand.PCG
+	random  *rand.Rand // of the source
 
 	renewed, owed, burntAgain int // renewals; moves that members are still owed, and that they were paid
 	moveIn                    gaussian
@@ -76,12 +77,28 @@ type Event struct {
 
 // New returns the belief before the first match.
 func New(prior Prior, setup fire.Setup, doubt Doubt) *Belief {
-	b := &Belief{setup: setup, doubt: doubt, about: prior.gaussian(doubt, humble), random: rand.New(rand.NewPCG(1, 2))}
+	b := &Belief{setup: setup, doubt: doubt, about: prior.gaussian(doubt, humble), source: rand.NewPCG(1, 2)}
+	b.random = rand.New(b.source)
 	for _, w := range b.about.draw(Members, b.random) {
 		b.members = append(b.members, &member{world: w, fire: w.fire(setup)})
 	}
 	return b
 }
+
+// Clone is the same belief once more, which goes its own way from here.
+func (b *Belief) Clone() *Belief {
+	c := *b
+	c.record, c.members = slices.Clone(b.record), make([]*member, len(b.members))
+	for i, m := range b.members {
+		c.members[i] = m.copy()
+	}
+	source := *b.source
+	c.source, c.random = &source, rand.New(&source)
+	return &c
+}
+
+// Record is what the belief has taken in.
+func (b *Belief) Record() []Event { return b.record }
 
 // Now is the moment at which the belief stands, since the start.
 func (b *Belief) Now() time.Duration { return b.now }

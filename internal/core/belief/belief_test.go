@@ -91,7 +91,7 @@ func record(e evening, readings []float64, every, from, until time.Duration) []b
 
 // tally counts how a forecast of half an hour ahead came out.
 type tally struct {
-	n, held, held50     int
+	n, held             int
 	missed, plainMissed float64
 }
 

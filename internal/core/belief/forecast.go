@@ -131,7 +131,6 @@ type watch struct {
 	every  float64   // s
 	room   []float64
 	coals  []float64
-	begun  bool
 }
 
 func newWatch(m *member, i int, places []stove.Place, st stove.Stove, n int, every time.Duration) *watch {
@@ -198,7 +197,7 @@ func (w *watch) with(at time.Duration, p stove.Place, noise, celsius, room, rate
 	miss := w.member.misses[missOf[p]]
 	keeps := 0.0
 	if miss.seen {
-		keeps = math.Exp(-float64(max(0, at-miss.at)) / float64(lasts)) // a step may end a moment before what was seen
+		keeps = fade(at-miss.at, lasts)
 	}
 	return celsius + sigma*(keeps*miss.by+math.Sqrt(1-keeps*keeps)*noise)
 }

@@ -133,12 +133,18 @@ func (m *miss) log(at time.Duration, difference, sigma float64, lasts time.Durat
 	by := difference / sigma
 	keeps := 0.0
 	if m.seen {
-		keeps = math.Exp(-float64(at-m.at) / float64(lasts))
+		keeps = fade(at-m.at, lasts)
 	}
 	spread := math.Sqrt(1 - keeps*keeps + readingOff*readingOff)
 	z := (by - keeps*m.by) / spread
 	m.at, m.by, m.seen = at, by, true
 	return studentLog(z, heavyTailed) - math.Log(spread*sigma)
+}
+
+// fade is what is left of a miss after some time; a step may end a moment before what
+// was seen.
+func fade(since, lasts time.Duration) float64 {
+	return math.Exp(-float64(max(0, since)) / float64(lasts))
 }
 
 // studentLog is the logarithm of Student's density, but for a constant.

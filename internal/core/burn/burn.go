@@ -36,20 +36,23 @@ const (
 	Out         Kind = "out"
 	Prime       Kind = "prime"   // the flue warmed with burning paper
 	Rake        Kind = "rake"    // the coals, to where the air comes in
+	Black       Kind = "black"   // the last load is black all over
+	Whistle     Kind = "whistle" // it whistles or flutters at the inlet
 	Mineral     Kind = "mineral" // a load of manufactured mineral fuel: recorded, not simulated
 )
 
 // Known tells whether k is a kind of entry.
 func (k Kind) Known() bool {
 	switch k {
-	case Light, Load, Control, Temperature, Door, Smoke, Draft, Note, Out, Prime, Rake, Mineral:
+	case Light, Load, Control, Temperature, Door, Smoke, Draft, Note, Out, Prime, Rake, Black, Whistle, Mineral:
 		return true
 	}
 	return false
 }
 
-// Smoke colours seen at the cap.
+// Smoke as it is seen: its colour at the cap, or that it comes into the room.
 const (
+	SmokeRoom  = "room"
 	SmokeClear = "clear"
 	SmokeWhite = "white"
 	SmokeGrey  = "grey"
@@ -162,21 +165,8 @@ func (b Burn) Steps() []fire.Move {
 		add(b.Started, fire.Act{Kind: fire.ActWindow, Open: true})
 	}
 	for e := range b.All() {
-		switch e.Kind {
-		case Light:
-			add(e.At, fire.Act{Kind: fire.ActLight})
-		case Prime:
-			add(e.At, fire.Act{Kind: fire.ActPrime, Heat: fire.PaperPrimer})
-		case Rake:
-			add(e.At, fire.Act{Kind: fire.ActRake})
-		case Load:
-			add(e.At, fire.Act{Kind: fire.ActLoad, Load: e.Load})
-		case Door:
-			add(e.At, fire.Act{Kind: fire.ActDoor, Door: e.Door})
-		case Control:
-			if c, ok := b.Stove.Control(e.Control); ok {
-				add(e.At, fire.Act{Kind: fire.ActControl, Control: c.Key, Role: c.Role, Opening: e.Opening})
-			}
+		if a, ok := b.act(e); ok {
+			add(e.At, a)
 		}
 	}
 	return steps

@@ -130,7 +130,7 @@ func (b Burn) Check(e Entry, now time.Time) error {
 		return refuse("value", BadTyped)
 	}
 	switch e.Kind {
-	case Light, Out, Prime, Rake:
+	case Light, Out, Prime, Rake, Black, Whistle:
 		return nil
 	case Note:
 		return checkNote(e.Note)
@@ -189,7 +189,7 @@ func (b Burn) checkValue(e Entry) error {
 			return refuse("value", BadDoor)
 		}
 	case Smoke:
-		if e.Smoke != SmokeClear && e.Smoke != SmokeWhite && e.Smoke != SmokeGrey {
+		if e.Smoke != SmokeClear && e.Smoke != SmokeWhite && e.Smoke != SmokeGrey && e.Smoke != SmokeRoom {
 			return refuse("value", BadSmoke)
 		}
 	default:

@@ -76,6 +76,7 @@ type Options struct {
 	Every     time.Duration // between samples, one minute by default
 	Step      time.Duration // of the simulation, [DefaultStep] by default
 	Watch     Watcher       // is shown the fire instead of samples being kept
+	Hand      Hand          // looks at the fire besides, and helps it
 	StopAtEnd bool          // stop when the wood is gone and the coals are nearly so
 	Coarse    bool          // longer steps while the fire is left alone, and on coals: for searching
 	GiveUp    Limits        // stop as soon as a limit is passed: for searching
@@ -89,6 +90,20 @@ type Watcher interface {
 	// [Branch].
 	Fork() Watcher
 }
+
+// A Hand is somebody who does the moves, looks at the fire every minute besides, and
+// helps it where it is not as it should be. It knows only what can be seen.
+type Hand interface {
+	// Doing is asked about everything that a move would do, and returns what it does.
+	Doing(f *Fire, a Act) Act
+	// Look is what it does at a moment by itself.
+	Look(f *Fire) []Act
+	// Fork returns a hand that has seen the same and goes its own way.
+	Fork() Hand
+}
+
+// looks is how often a hand looks at the fire, s.
+const looks = 60.0
 
 // Limits end a run that is not worth following; zero is no limit.
 type Limits struct{ TooHot, Smoulder time.Duration }
@@ -168,6 +183,9 @@ func (p Paused) GoOn(steps []Move, until time.Duration) (Result, Paused) {
 
 // fork is the same burn once more, from here on with other steps.
 func (r runner) fork(steps []Move) runner {
+	if r.opt.Hand != nil {
+		r.opt.Hand = r.opt.Hand.Fork()
+	}
 	done := r.result.Done
 	r.sim, r.steps = r.sim.Clone(), steps
 	if r.opt.Watch != nil {
@@ -188,6 +206,8 @@ type runner struct {
 	next     int
 	lastStep float64
 	sample   float64 // s, when the next is due
+	look     float64 // s, when the hand looks next
+	touched  float64 // s, when it last did something
 	over     bool
 	lit      bool
 	measure  measure
@@ -225,6 +245,7 @@ func (r *runner) goOn(n int) {
 		// First what is due is done, then the moment is looked at, then it burns on: a sample
 		// shows what was done at its own time.
 		r.act(n)
+		r.help()
 		if r.next == n && n < len(r.steps) && sim.holds(r.steps[n].When, r.lastStep) {
 			return
 		}
@@ -240,7 +261,7 @@ func (r *runner) goOn(n int) {
 			}
 		}
 		if r.opt.Coarse {
-			sim.pace(r.next >= len(r.steps) && sim.now > r.lastStep+settling)
+			sim.pace(r.next >= len(r.steps) && sim.now > max(r.lastStep, r.touched)+settling)
 		}
 		sim.Step()
 		// A sign that must hold for some minutes is watched at every step, not only at samples.
@@ -264,12 +285,27 @@ func (r *runner) end() Result {
 func (r *runner) act(n int) {
 	for r.next < n && r.sim.holds(r.steps[r.next].When, r.lastStep) {
 		for _, a := range r.steps[r.next].Do {
+			if r.opt.Hand != nil {
+				a = r.opt.Hand.Doing(r.sim, a)
+			}
 			r.do(a)
 		}
 		r.result.Done[r.next] = r.sim.Elapsed()
 		r.lastStep = r.sim.now
 		r.next++
 		r.sim.held = -1
+	}
+}
+
+// help lets the hand look.
+func (r *runner) help() {
+	if r.opt.Hand == nil || r.sim.now < r.look {
+		return
+	}
+	r.look = r.sim.now + looks
+	for _, a := range r.opt.Hand.Look(r.sim) {
+		r.do(a)
+		r.touched = r.sim.now
 	}
 }
 

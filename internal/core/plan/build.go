@@ -31,10 +31,9 @@ func runOptions(w wish.Wish) fire.Options {
 	return fire.Options{Until: w.For + Tail, Every: Every}
 }
 
-// Make makes a plan of a recipe and what [Run] made of it, and burns it again
-// under other conditions for the ranges. Variations is how many of those, at
-// most all there are. What the search has found besides is filled in by it.
-func Make(w wish.Wish, r Recipe, later []Later, burnt fire.Result, variations int) Plan {
+// Make makes a plan of a recipe and what [Run] made of it, and burns it in so many
+// worlds for its ranges. What the search has found besides is filled in by it.
+func Make(w wish.Wish, r Recipe, later []Later, burnt fire.Result, worlds int) Plan {
 	woods := w.Woods()
 	p := Plan{Wish: w, Lay: r.Lay, FirstOf: woods[r.FirstOf], MainOf: woods[r.MainOf], Direction: r.Direction,
 		First: r.First, Main: r.Main, Final: r.Final, Capped: r.Most < 1, Steps: Steps(w, r, later...)}
@@ -50,7 +49,7 @@ func Make(w wish.Wish, r Recipe, later []Later, burnt fire.Result, variations in
 	}
 	p.predict(burnt)
 	p.reload(burnt)
-	p.spread(variations)
+	p.live(worlds)
 	if p.tooWet() {
 		p.IfDry = p.dried()
 	}

@@ -11,10 +11,11 @@ import (
 // 5 on their own loads); 9 is what an old stove makes when it is burnt well, and
 // more is offered to nobody.
 const (
-	MaxTooHot     = 2 * time.Minute  // over a gauge's limit: a gauge lags
-	MaxSmoulder   = 25 * time.Minute // of gas that leaves mostly unburnt
-	MaxSmokePerKg = 9.0              // g
-	maxSpilling   = 30 * time.Second // after the first half hour, in all: a gust or two
+	MaxTooHot      = 2 * time.Minute  // over a gauge's limit: a gauge lags
+	MaxSmoulder    = 25 * time.Minute // of gas that leaves mostly unburnt
+	MaxSmokePerKg  = 9.0              // g
+	MostSmokePerKg = 30.0             // g, of a fire that is made at all: a load that smoulders makes 30 to 100
+	maxSpilling    = 30 * time.Second // after the first half hour, in all: a gust or two
 )
 
 // TooHot tells whether a burn runs too hot.

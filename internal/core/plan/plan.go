@@ -4,9 +4,8 @@
 // A [Recipe] is a way to burn in numbers. [Steps] writes it out as things to do,
 // each with the sign that it waits for; [Run] burns them; [Make] makes a plan of
 // the two. Steps wait for signs (a gauge, black wood, coals) and only then for
-// the clock; the times shown are ranges, made by burning the plan again with
-// wetter and drier wood, milder and colder weather and a hand that is a little
-// off. Which recipe is best is found in package search.
+// the clock; the times shown are ranges, made by burning the plan in many stoves
+// like the one that it is for. Which recipe is best is found in package search.
 package plan
 
 import (
@@ -37,7 +36,7 @@ type Plan struct {
 	Output    Output  // what the stove can give with this wood, clean and safe
 	Air       float64 // that the fire takes until the wish is over
 	Before    wish.Before
-	NearHot   bool          // in one of the variations it would be too hot
+	Trust     Trust         // how it does in stoves like this one
 	IfDry     *fire.Summary // of the same pieces, dried; where some are too wet
 	Tried     int
 	Cold      float64 // under the wanted band, as the search weighed it
@@ -53,6 +52,9 @@ func (p Plan) Mass() units.Kilogram {
 	}
 	return sum
 }
+
+// Unclean tells whether the plan is only the cleanest that was found, and not clean.
+func (p Plan) Unclean() bool { return Dirty(p.Summary) }
 
 // Pieces returns the pieces of the stack that the plan uses.
 func (p Plan) Pieces() int {

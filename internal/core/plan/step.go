@@ -32,6 +32,7 @@ type Step struct {
 	Earliest time.Duration
 	Expected time.Duration
 	Latest   time.Duration
+	Share    float64 // of the stoves like this one in which its sign comes; 0: not known
 }
 
 // A Setting is how a step leaves one control.

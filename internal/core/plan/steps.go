@@ -14,11 +14,11 @@ import (
 // that is a little off. They are what owners do by hand, and come from no paper;
 // a fire that does not keep to them is answered by its own signs.
 const (
-	shutAfter     = 4 * time.Minute  // from the match to shutting the door, at the earliest
+	shutAfter     = 7 * time.Minute  // from the match to shutting the door, at the earliest
 	shutLatest    = 15 * time.Minute // and at the latest
 	shutBlind     = 10 * time.Minute // without a gauge, from cold
 	shutBlindFew  = 8 * time.Minute  // and on few coals
-	shutShare     = 0.45             // of the guide's working range, from where a flue draws by itself
+	shutShare     = 0.80             // of the guide's working range, from where a flue draws by itself
 	mainAfter     = 15 * time.Minute // the load on the coals of a first fire
 	mainLatest    = 55 * time.Minute //
 	mainLeft      = 0.4              // share of the first fire's dry wood that may still be wood by then

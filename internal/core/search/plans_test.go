@@ -69,7 +69,7 @@ func TestWhatAnOwnerWouldExpect(t *testing.T) {
 	tight := make(func(w *wish.Wish) { w.House.Build, w.House.Floor = "tight", 40 })
 	assert.Less(t, tight.Mass(), leaky.Mass(), "a leaky house wants more than a tight one")
 	wet := make(func(w *wish.Wish) { w.Wood.Stack.Reading = 0.23 })
-	assert.Greater(t, wet.Summary.SmokePerKg, usual.Summary.SmokePerKg)
+	assert.Greater(t, wet.Trust.Smoke, usual.Trust.Smoke)
 	assert.Equal(t, usual, make(func(*wish.Wish) {}), "the same wish gives the same plan")
 }
 

@@ -62,7 +62,7 @@ func holds(t *rapid.T, p plan.Plan) {
 	switch {
 	case p.Summary.TooHot > 2*time.Minute:
 		t.Fatalf("too hot for %s", p.Summary.TooHot)
-	case p.Summary.SmokePerKg > 9 || p.Summary.Smoulder > 25*time.Minute:
+	case p.Unclean() != (p.Summary.SmokePerKg > 9 || p.Summary.Smoulder > 25*time.Minute), p.Summary.SmokePerKg > 30:
 		t.Fatalf("it smokes: %.1f g/kg, smoulders %s", p.Summary.SmokePerKg, p.Summary.Smoulder)
 	case p.Pieces() < 1 || p.Pieces() > w.Wood.Stack.Pieces():
 		t.Fatalf("%d pieces of %d", p.Pieces(), w.Wood.Stack.Pieces())

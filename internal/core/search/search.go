@@ -4,11 +4,13 @@
 // in this stove, on this chimney, in this room, with pieces that this stack
 // really has, and judged by what happens. The order of merit is: nothing
 // unsafe, then clean, then comfort by the hour, then wood. A plan that would
-// overfire, spill or smoulder is never offered; when none is left, the answer
-// is a refusal with its reasons.
+// overfire or spill is never offered. Where nothing is clean the cleanest is, with
+// what it makes; where nothing is safe, or burns at all, the answer is a refusal with
+// its reasons.
 //
 // The search burns in coarse steps (grid.go makes the candidates, judge.go the
-// verdicts, merit.go weighs them), confirms the best at full accuracy, picks
+// verdicts, merit.go weighs them), chooses among the best by what they do on average
+// in many stoves like this one (worlds.go), confirms the best at full accuracy, picks
 // alternatives that differ in what an owner chooses by (choice.go), and goes on
 // with later loads where one does not last (longer.go). How much of all that is
 // done is its [Effort].
@@ -37,7 +39,8 @@ type Choice struct {
 type Effort struct {
 	Candidates int           // it burns the coarsest grid that has so many, if there are as many ways
 	Step       time.Duration // of the simulation
-	Variations int           // of the day, for a plan's ranges
+	Worlds     int           // stoves like this one, in which a plan is burnt for its ranges
+	Weighed    int           // candidates that are chosen among by what they do there
 	Others     int           // alternatives, at most
 	Output     bool          // whether it finds what the stove can give besides
 }
@@ -45,8 +48,8 @@ type Effort struct {
 // Usual is the effort of what is shown to an owner; Quick is for trying many
 // wishes, and its plans are safe and clean but not the best.
 var (
-	Usual = Effort{Candidates: 1000, Step: 8 * time.Second, Variations: plan.Variations, Others: 2, Output: true}
-	Quick = Effort{Candidates: 40, Step: 8 * time.Second, Variations: 2, Others: 1}
+	Usual = Effort{Candidates: 1000, Step: 8 * time.Second, Worlds: plan.Worlds, Weighed: 12, Others: 2, Output: true}
+	Quick = Effort{Candidates: 40, Step: 8 * time.Second, Worlds: 4, Weighed: 4, Others: 1}
 )
 
 // Best searches for the best plan alone. The errors are those of [Plans].
@@ -74,7 +77,7 @@ func Plans(ctx context.Context, w wish.Wish, effort Effort, m *Meter) (Choice, e
 	c := Choice{Plans: make([]plan.Plan, len(chosen)), Tried: tried}
 	each.InParallel(len(chosen), func(i int) {
 		v := chosen[i]
-		c.Plans[i] = plan.Make(s.Wish, v.Recipe, v.later, *v.burnt, effort.Variations)
+		c.Plans[i] = plan.Make(s.Wish, v.Recipe, v.later, *v.burnt, effort.Worlds)
 	})
 	var output plan.Output
 	if effort.Output {
@@ -100,8 +103,12 @@ func (s search) choose(ctx context.Context) (chosen []verdict, tried int, err er
 	if err := given(ctx); err != nil {
 		return nil, 0, err
 	}
+	s.live(ctx, verdicts)
 	best, ok := s.confirm(verdicts)
 	if !ok {
+		if v, found := s.cleanest(verdicts); found {
+			return []verdict{v}, tried, given(ctx)
+		}
 		return nil, 0, s.refuse(verdicts)
 	}
 	chosen = append([]verdict{verdicts[best]}, alternatives(verdicts[best:], s.effort.Others, s.holds)...)
@@ -138,6 +145,26 @@ func (s search) confirm(verdicts []verdict) (int, bool) {
 		}
 	}
 	return 0, false
+}
+
+// cleanest is the least dirty of what is safe and in time, at full accuracy: where
+// nothing burns clean, its owner has a fire to make all the same, and hears what it
+// makes. A load that merely smoulders is none: it tars the chimney, and warms nobody.
+func (s search) cleanest(verdicts []verdict) (verdict, bool) {
+	safe := slices.DeleteFunc(slices.Clone(verdicts), func(v verdict) bool { return v.unsafe || v.late })
+	slices.SortStableFunc(safe, func(a, b verdict) int { return cmp.Compare(a.summary.SmokePerKg, b.summary.SmokePerKg) })
+	var best verdict
+	found := false
+	for i := range safe[:min(mostConfirmed, len(safe))] {
+		v := &safe[i]
+		s.holds(v)
+		hopeless := v.burnt.Summary.SmokePerKg > plan.MostSmokePerKg
+		if v.unsafe || v.late || hopeless || found && v.burnt.Summary.SmokePerKg >= best.burnt.Summary.SmokePerKg {
+			continue
+		}
+		best, found = *v, true
+	}
+	return best, found
 }
 
 // holds burns a verdict's recipe at full accuracy and tells whether every limit

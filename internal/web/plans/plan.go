@@ -46,6 +46,7 @@ type planPage struct {
 	Warnings []string
 	Strip    strip.Pair
 	Sentence string
+	Trust    string // how it does in stoves like this one
 	Figures  []kit.Figure
 	Why      string
 	Forecast string
@@ -260,7 +261,7 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 	u := q.Units()
 	p.Plan, p.Asked = &made, say.Wish(made.Wish, u)
 	p.Steps, p.Check = say.Steps(made, u), append(say.Checklist(made, u), say.Alarms(q.Profile.Alarms, q.Now()))
-	p.Warnings, p.Sentence = say.Cautions(made, u), say.Plan(made, u)
+	p.Warnings, p.Sentence, p.Trust = say.Cautions(made, u), say.Plan(made, u), say.Trust(made)
 	if text := say.Beside(made.Wish); text != "" {
 		p.Warnings = append(p.Warnings, text)
 	}

@@ -1,0 +1,118 @@
+package burn
+
+import (
+	"math"
+	"time"
+
+	"smolder/internal/core/belief"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// What a belief is told of a gauge. A reading that follows the one before within
+// seconds says nothing that it did not say, so that a thermometer which reports each
+// second costs no more than somebody with a pencil.
+const (
+	readingsApart = 50 * time.Second // that two readings of a gauge lie apart, or
+	sooner        = 10 * time.Second // if it has moved
+	moved         = 12               // by so many K
+)
+
+// colours are what a belief calls what is seen at the cap.
+var colours = map[string]string{SmokeClear: belief.Clear, SmokeWhite: belief.White, SmokeGrey: belief.Grey}
+
+// Record is what was done and seen until a moment, as a belief takes it in: in the
+// order of time.
+func (b Burn) Record(until time.Time) []belief.Event {
+	var out []belief.Event
+	act := func(at time.Duration, a fire.Act) { out = append(out, belief.Event{At: at, Act: &a}) }
+	see := func(at time.Duration, s belief.Seen) { out = append(out, belief.Event{At: at, Seen: &s}) }
+	if b.Window {
+		act(0, fire.Act{Kind: fire.ActWindow, Open: true})
+	}
+	last := map[stove.Place]*Entry{}
+	for e := range b.All() {
+		if e.At.After(until) {
+			break
+		}
+		at := max(0, e.At.Sub(b.Started))
+		if a, ok := b.act(e); ok {
+			act(at, a)
+			continue
+		}
+		switch e.Kind {
+		case Temperature:
+			if e.Place != stove.OutdoorAir && apartFrom(last[e.Place], e) {
+				last[e.Place] = e
+				see(at, belief.Seen{Sight: belief.Reading, Place: e.Place, Value: float64(e.Reading)})
+			}
+		case Smoke:
+			if colour, ok := colours[e.Smoke]; ok {
+				see(at, belief.Seen{Sight: belief.Smoke, Colour: colour})
+			}
+		case Draft:
+			see(at, belief.Seen{Sight: belief.Draft, Value: float64(e.Draft)})
+		case Black:
+			see(at, belief.Seen{Sight: belief.Black})
+		case Out:
+			see(at, belief.Seen{Sight: belief.FlamesGone})
+		}
+	}
+	return out
+}
+
+// apartFrom tells whether a reading says something that the one before did not.
+func apartFrom(before, e *Entry) bool {
+	if before == nil {
+		return true
+	}
+	gap := e.At.Sub(before.At)
+	return gap >= readingsApart || gap >= sooner && math.Abs(float64(e.Reading-before.Reading)) >= moved
+}
+
+// act is what an entry does to the fire, if anything.
+func (b Burn) act(e *Entry) (fire.Act, bool) {
+	switch e.Kind {
+	case Light:
+		return fire.Act{Kind: fire.ActLight}, true
+	case Prime:
+		return fire.Act{Kind: fire.ActPrime, Heat: fire.PaperPrimer}, true
+	case Rake:
+		return fire.Act{Kind: fire.ActRake}, true
+	case Load:
+		return fire.Act{Kind: fire.ActLoad, Load: e.Load}, true
+	case Door:
+		return fire.Act{Kind: fire.ActDoor, Door: e.Door}, true
+	case Control:
+		if c, ok := b.Stove.Control(e.Control); ok {
+			return fire.Act{Kind: fire.ActControl, Control: c.Key, Role: c.Role, Opening: e.Opening}, true
+		}
+	}
+	return fire.Act{}, false
+}
+
+// How far off the weather of a burn may be: as it was reported by the hour, as it was
+// said once, and where nobody has said it.
+const weatherKnown, weatherSaid, weatherUnsaid units.Celsius = 1, 2, 6
+
+// Doubt is how far off what is said of the burn may be.
+func (b Burn) Doubt() belief.Doubt {
+	switch {
+	case len(b.Weather) > 0:
+		return belief.Doubt{Outdoor: weatherKnown}
+	case b.OutdoorUnknown:
+		return belief.Doubt{Outdoor: weatherUnsaid}
+	}
+	return belief.Doubt{Outdoor: weatherSaid}
+}
+
+// Believed is what is believed of the burn at a moment, from the match on.
+func (b Burn) Believed(prior belief.Prior, at time.Time) *belief.Belief {
+	out := belief.New(prior, b.Setup(), b.Doubt())
+	for _, e := range b.Record(at) {
+		out.Take(e)
+	}
+	out.Until(at.Sub(b.Started))
+	return out
+}
