@@ -22,7 +22,7 @@ var level = map[string]int{
 	"core/units": 0, "core/each": 0,
 	"core/reason": 1, "core/when": 1, "core/wood": 1, "core/flue": 2, "core/stove": 3, "core/house": 3,
 	"core/fire": 4, "core/lay": 5, "core/belief": 5, "core/season": 5, "core/wish": 5, "core/plan": 6, "core/mill": 6, "core/milltest": 7,
-	"core/burn": 7, "core/behave": 7, "core/search": 8, "core/follow": 8, "core/day": 9,
+	"core/burn": 7, "core/behave": 7, "core/search": 8, "core/follow": 8, "core/day": 9, "core/coach": 9,
 	"say": 10, "form": 10, "planner": 11, "strip": 11, "store": 11, "exchange": 11, "exchange/scenario": 11, "pgserver": 11, "weather": 11,
 	"browsertest": 11, "notices": 11,
 	"demo": 12, "storetest": 13,

@@ -36,7 +36,7 @@ var entries = map[burn.Kind]entryWords{
 	burn.Black: {Word: "black all over", Sentence: always("Every piece black all over"), Sign: sign("black"), Mark: always("black all over"),
 		Brief: always("black")},
 	burn.Whistle: {Word: "it whistles", Sentence: always("It whistles at the inlet"), Sign: sign("whistle"), Mark: always("it whistles")},
-	burn.Note:  {Word: "note", Sentence: note, Sign: sign("note"), Mark: note},
+	burn.Note:    {Word: "note", Sentence: note, Sign: sign("note"), Mark: note},
 	burn.Door: {Word: "door", Sentence: capital(doorSaid), Mark: doorSaid,
 		Sign: func(_ burn.Burn, e burn.Entry) string { return DoorSign(e.Door) }},
 	burn.Smoke: {Word: "smoke", Sentence: capital(smokeSaid), Mark: smokeSaid, Brief: smokeBrief,

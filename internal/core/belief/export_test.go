@@ -69,7 +69,7 @@ func Bare(b *Belief, events []Event) func() {
 func BareAhead(b *Belief, moves []fire.Move, until time.Duration) func() {
 	return func() {
 		for _, m := range b.members {
-			fire.GoOn(m.fire, b.touched, moves, fire.Options{Until: until, Every: until, Coarse: true, Watch: blind{}})
+			fire.GoOn(m.fire, b.touched, b.touched, moves, fire.Options{Until: until, Every: until, Coarse: true, Watch: blind{}})
 		}
 	}
 }

@@ -29,6 +29,9 @@ var events = []EventKind{Blackened, Works, FlamesDie, ReloadFrom, CoalsFew}
 // a picture of a good bed has it.
 const reloads = 0.004
 
+// LeastCoals is how much must glow in a stove to light a load, kg.
+func LeastCoals(st stove.Stove) float64 { return reloads * float64(st.Volume) }
+
 // A Span is when something comes, since the start of the burn: earliest and latest
 // are those of eight in ten members.
 type Span struct {
@@ -60,8 +63,13 @@ const soon = 15 * time.Minute
 const most = 400
 
 // Forecast burns the members on by moves that are still to come, until a moment since
-// the start of the burn.
+// the start of the burn; the first of them waits from the last act on.
 func (b *Belief) Forecast(moves []fire.Move, until time.Duration) Forecast {
+	return b.ForecastAfter(b.touched, moves, until)
+}
+
+// ForecastAfter is Forecast, the first move waiting from another moment on.
+func (b *Belief) ForecastAfter(last time.Duration, moves []fire.Move, until time.Duration) Forecast {
 	f := Forecast{From: b.now, Every: time.Minute, Gauges: map[stove.Place]Fan{}, Events: map[EventKind]Span{}}
 	until = max(until, b.now+time.Minute)
 	for (until-b.now)/f.Every > most {
@@ -73,7 +81,7 @@ func (b *Belief) Forecast(moves []fire.Move, until time.Duration) Forecast {
 	each.InParallel(len(b.members), func(i int) {
 		m := b.members[i]
 		watchers[i] = newWatch(m, i, places, b.setup.Stove, int((until-b.now)/f.Every)+2, f.Every)
-		results[i] = fire.GoOn(m.fire, b.touched, m.world.all(moves, m.loads), fire.Options{Until: until, Every: f.Every, Coarse: true, Watch: watchers[i]})
+		results[i] = fire.GoOn(m.fire, last, b.touched, m.world.all(moves, m.loads), fire.Options{Until: until, Every: f.Every, Coarse: true, Watch: watchers[i]})
 	})
 	weights := b.weights()
 	fan := func(of func(*watch) []float64) Fan { return fanOf(watchers, weights, of) }
@@ -134,7 +142,7 @@ type watch struct {
 }
 
 func newWatch(m *member, i int, places []stove.Place, st stove.Stove, n int, every time.Duration) *watch {
-	w := &watch{member: m, every: every.Seconds(), places: places, least: reloads * float64(st.Volume), room: make([]float64, 0, n), coals: make([]float64, 0, n)}
+	w := &watch{member: m, every: every.Seconds(), places: places, least: LeastCoals(st), room: make([]float64, 0, n), coals: make([]float64, 0, n)}
 	w.guide = stove.NewGauge(stove.ConnectorProbe)
 	if g, ok := st.Guide(); ok {
 		w.guide = g

@@ -75,16 +75,16 @@ func (s *Fire) BurnTo(at, touched time.Duration) {
 	}
 }
 
-// GoOn burns a copy of a fire further by moves that are still to come, the last act
-// before them having been done at a moment; Until is counted from the fire's start,
-// as the moves are.
-func GoOn(f *Fire, touched time.Duration, moves []Move, opt Options) Result {
+// GoOn burns a copy of a fire further by moves that are still to come, the last move
+// before them having been done at a moment, and the last act of any kind at touched;
+// Until is counted from the fire's start, as the moves are.
+func GoOn(f *Fire, last, touched time.Duration, moves []Move, opt Options) Result {
 	if opt.Every == 0 {
 		opt.Every = time.Minute
 	}
 	sim := f.Clone()
 	sim.rough = opt.Coarse
-	r := runner{sim: sim, opt: opt, steps: moves, measure: newMeasure(sim), lastStep: touched.Seconds(), sample: sim.now, lit: true}
+	r := runner{sim: sim, opt: opt, steps: moves, measure: newMeasure(sim), lastStep: last.Seconds(), touched: touched.Seconds(), sample: sim.now, look: sim.now, lit: true}
 	r.result.Done = notDone(len(moves))
 	r.result.Watched = opt.Watch
 	r.goOn(len(moves))

@@ -21,6 +21,8 @@ type Progress struct {
 	In    time.Duration // until it is likely; 0: not known
 	Lacks Lack          // what the sign still lacks, as far as it is known
 
+	Since time.Time // when the last of them was done, or the start
+
 	NotCaught bool // its time is over and the flue is cold: the load has not caught
 }
 
@@ -53,11 +55,48 @@ const (
 	stillHolds = 20 * time.Minute
 )
 
+// Seen is how the fire is by what is computed of it, where nobody has read or said it.
+type Seen struct {
+	Known   bool
+	Phase   fire.Phase
+	Wood    units.Kilogram // dry, not yet char
+	Black   float64        // how likely the last load is black all over, 0 to 1
+	Gauges  map[stove.Place]units.Celsius
+	Samples []fire.Sample // of before, where it was replayed
+}
+
+// OfReplay is a fire as a replay of its log has it.
+func OfReplay(r fire.Result) Seen {
+	n := len(r.Samples)
+	if n == 0 {
+		return Seen{}
+	}
+	last := r.Samples[n-1]
+	s := Seen{Known: true, Phase: last.Phase, Wood: last.Wood, Gauges: map[stove.Place]units.Celsius{}, Samples: r.Samples}
+	if !early(last.Phase) {
+		s.Black = 1
+	}
+	for _, p := range stove.Places {
+		if t, ok := last.Reading(p); ok {
+			s.Gauges[p] = t
+		}
+	}
+	return s
+}
+
+// early tells whether a fire is one whose wood is not black yet.
+func early(p fire.Phase) bool {
+	return p == "" || p == fire.Preparing || p == fire.Lighting || p == fire.Establishing || p == fire.Charring
+}
+
+// surelyBlack is from when wood counts as black that nobody has looked at.
+const surelyBlack = 0.6
+
 // Plan compares a burn's log with its plan and finds what comes next. The sign of
-// a step is taken from the owner's readings where there are any, else from the
-// replay of the log.
-func Plan(p plan.Plan, b burn.Burn, replay fire.Result, now time.Time) Progress {
-	f := following{Plan: p, burn: b, replay: replay, now: now}
+// a step is taken from the owner's readings where there are any, else from what is
+// computed of the fire.
+func Plan(p plan.Plan, b burn.Burn, seen Seen, now time.Time) Progress {
+	f := following{Plan: p, burn: b, seen: seen, now: now}
 	since := b.Started
 	// Entries are taken in the order of their times, whatever the order they were typed in;
 	// what is undone or corrected is not among them.
@@ -69,6 +108,7 @@ func Plan(p plan.Plan, b burn.Burn, replay fire.Result, now time.Time) Progress 
 			f.Done, since = i+1, e.At
 		}
 	}
+	f.Since = since
 	if f.Done < len(p.Steps) {
 		f.Next, f.Has = p.Steps[f.Done], true
 		f.next(since)
@@ -80,9 +120,9 @@ func Plan(p plan.Plan, b burn.Burn, replay fire.Result, now time.Time) Progress 
 type following struct {
 	plan.Plan
 	Progress
-	burn   burn.Burn
-	replay fire.Result
-	now    time.Time
+	burn burn.Burn
+	seen Seen
+	now  time.Time
 }
 
 // done returns the step that an entry fulfils, or −1. A later turn-down made at
@@ -138,14 +178,9 @@ func (f *following) next(since time.Time) {
 		return
 	}
 	t, waited := f.Next.Fire.When, f.now.Sub(since)
-	var state fire.Sample
-	if n := len(f.replay.Samples); n > 0 {
-		state = f.replay.Samples[n-1]
-	}
-	gauge := f.gauge(t, state, waited)
-	// The replay's phase says whether wood is black: nobody logs that.
-	charred := !t.Charred || state.Phase != fire.Charring && state.Phase != fire.Lighting && state.Phase != fire.Establishing
-	f.Ready = gauge && charred && f.coals(t, state, waited) && waited >= t.After
+	gauge := f.gauge(t, waited)
+	charred := !t.Charred || f.seen.Black >= surelyBlack
+	f.Ready = gauge && charred && f.coals(t, waited) && waited >= t.After
 	if f.Ready || f.Next.Expected < 0 || f.NotCaught { // of a load that has not caught there is no telling when
 		return
 	}
@@ -163,11 +198,11 @@ func (f *following) next(since time.Time) {
 // gauge tells whether the gauge of a sign is where it must be. The latest time
 // stands in for a gauge that is a little off, and not for a fire that never came:
 // black all over does not go with a cold flue.
-func (f *following) gauge(t fire.Trigger, state fire.Sample, waited time.Duration) bool {
+func (f *following) gauge(t fire.Trigger, waited time.Duration) bool {
 	if t.Gauge == "" {
 		return true
 	}
-	reading, known, read := f.reading(state, t.Gauge)
+	reading, known, read := f.reading(t.Gauge)
 	there := known && reading >= t.Above-gaugeSlack
 	switch {
 	case !there:
@@ -189,21 +224,21 @@ func (f *following) gauge(t fire.Trigger, state fire.Sample, waited time.Duratio
 
 // coals tells whether the wood before has gone to coals, as far as a step wants
 // it, and there are any.
-func (f *following) coals(t fire.Trigger, state fire.Sample, waited time.Duration) bool {
+func (f *following) coals(t fire.Trigger, waited time.Duration) bool {
 	switch {
 	case f.Next.Kind == plan.ReloadTime:
-		return state.Phase == fire.Coaling
-	case f.Next.Kind == plan.FeedIt && state.Phase == fire.Out:
+		return f.seen.Phase == fire.Coaling
+	case f.Next.Kind == plan.FeedIt && f.seen.Phase == fire.Out:
 		f.Lacks = Lack{Kind: CoalsGone}
 		return false
 	}
-	return t.WoodLeft == 0 || state.Wood <= t.WoodLeft || t.Latest > 0 && waited >= t.Latest
+	return t.WoodLeft == 0 || f.seen.Wood <= t.WoodLeft || t.Latest > 0 && waited >= t.Latest
 }
 
-// reading is what a gauge shows: what was read lately, else what the replay has;
-// read tells which.
-func (f *following) reading(state fire.Sample, place stove.Place) (t units.Celsius, known, read bool) {
-	t, known = state.Reading(place)
+// reading is what a gauge shows: what was read lately, else what is computed; read
+// tells which.
+func (f *following) reading(place stove.Place) (t units.Celsius, known, read bool) {
+	t, known = f.seen.Gauges[place]
 	if last, ok := f.lately(place); ok {
 		return last.Reading, true, true
 	}
@@ -220,7 +255,7 @@ func (f *following) lately(place stove.Place) (burn.Reading, bool) {
 }
 
 // held tells whether a gauge has been where it must be for as long as it must:
-// by what was read, where it was read lately, else by the replay.
+// by what was read, where it was read lately, else by what is computed.
 func (f *following) held(t fire.Trigger) bool {
 	from, least := f.now.Add(-t.Held), t.Above-gaugeSlack
 	if _, ok := f.lately(t.Gauge); ok {
@@ -235,8 +270,11 @@ func (f *following) held(t fire.Trigger) bool {
 		}
 		return !since.IsZero() && !since.After(from)
 	}
-	for i := len(f.replay.Samples) - 1; i >= 0; i-- {
-		s := f.replay.Samples[i]
+	if f.seen.Samples == nil { // believed, and there now: it has had the time
+		return f.now.Sub(f.Since) >= t.Held
+	}
+	for i := len(f.seen.Samples) - 1; i >= 0; i-- {
+		s := f.seen.Samples[i]
 		if v, ok := s.Reading(t.Gauge); !ok || v < least {
 			return false
 		}

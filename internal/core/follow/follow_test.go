@@ -32,7 +32,7 @@ func TestFollowingAPlan(t *testing.T) {
 	b := burn.Burn{Stove: p.Wish.Stove, House: p.Wish.House, Outdoor: 2, Room: 17, Coals: coals, Warmth: warmth, Started: start}
 	progress := func(minute int) follow.Progress {
 		now := start.Add(time.Duration(minute) * time.Minute)
-		return follow.Plan(p, b, b.Replay(now), now)
+		return follow.Plan(p, b, follow.OfReplay(b.Replay(now)), now)
 	}
 	log := func(minute int, e burn.Entry) {
 		e.At, e.ID = start.Add(time.Duration(minute)*time.Minute), string(e.Kind)+string(rune('a'+len(b.Entries)))
@@ -94,7 +94,7 @@ func TestALaterLoadTooLate(t *testing.T) {
 	}
 	now := start.Add(9 * time.Hour)
 	for phase, ready := range map[fire.Phase]bool{fire.Coaling: true, fire.Out: false} {
-		pr := follow.Plan(p, b, fire.Result{Samples: []fire.Sample{{At: 9 * time.Hour, Phase: phase}}}, now)
+		pr := follow.Plan(p, b, follow.OfReplay(fire.Result{Samples: []fire.Sample{{At: 9 * time.Hour, Phase: phase}}}), now)
 		require.Equal(t, plan.FeedIt, pr.Next.Kind, phase)
 		assert.Equal(t, ready, pr.Ready, phase)
 		assert.Equal(t, !ready, pr.Lacks.Kind == follow.CoalsGone, phase)

@@ -58,6 +58,14 @@ const (
 	raisesBy  = 2.0 // times the opening, where there was no step before
 )
 
+// HandFrom is somebody who goes on with a fire that burns, the main air standing at an
+// opening and the last load having been put on at a moment since the start.
+func HandFrom(w wish.Wish, opening float64, loaded time.Duration) fire.Hand {
+	h := newHand(w)
+	h.set, h.before, h.lit, h.loaded, h.moved = opening, opening, true, loaded, loaded
+	return h
+}
+
 func newHand(w wish.Wish) *hand {
 	air, _ := w.Stove.MainAir()
 	h := &hand{air: air.Key, role: air.Role, there: w.Presence(), most: 1, set: 1, before: 1, dark: -1, ajar: -1}

@@ -81,7 +81,7 @@ type Followed struct {
 
 // FollowPlan holds a burn against its plan.
 func FollowPlan(q *Request, b store.Burn, replay fire.Result, now time.Time) *Followed {
-	p := follow.Plan(*b.Plan, b.Burn, replay, now)
+	p := follow.Plan(*b.Plan, b.Burn, follow.OfReplay(replay), now)
 	f := &Followed{Has: p.Has, Ready: p.Ready, NotCaught: p.NotCaught, Expect: say.Expect(p), Missed: say.Lack(p.Lacks, q.Units())}
 	if p.Has {
 		f.Next = say.Step(*b.Plan, p.Next, q.Units())

@@ -1,0 +1,57 @@
+package burn_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+
+	"smolder/internal/core/belief"
+	"smolder/internal/core/burn"
+	"smolder/internal/core/stove"
+)
+
+// Kept or burnt from the match: the same is believed, also after an entry that comes
+// late, and after one that is undone.
+func TestKeptBeliefsAreThoseFromTheMatch(t *testing.T) {
+	b := evening()
+	var kept burn.Beliefs
+	same := func(at time.Time) {
+		t.Helper()
+		want, got := b.Believed(belief.Usual(), at).Standing(), kept.At(belief.Usual(), b, at).Standing()
+		assert.Equal(t, want, got)
+	}
+	start := b.Started
+	b.Entries = nil
+	add := func(minute int, e burn.Entry) {
+		e.At = start.Add(time.Duration(minute) * time.Minute)
+		b.Entries = append(b.Entries, e)
+	}
+	load := evening().Entries
+	for _, e := range load {
+		if e.At.Sub(start) < 30*time.Minute {
+			b.Entries = append(b.Entries, e)
+		}
+	}
+	same(start.Add(12 * time.Minute))
+	add(14, burn.Entry{ID: "r1", Kind: burn.Temperature, Place: stove.ConnectorProbe, Reading: 160})
+	add(19, burn.Entry{ID: "r2", Kind: burn.Temperature, Place: stove.ConnectorProbe, Reading: 205})
+	same(start.Add(20 * time.Minute))
+	add(17, burn.Entry{ID: "late", Kind: burn.Smoke, Smoke: burn.SmokeClear})
+	same(start.Add(21 * time.Minute))
+	for i := range b.Entries {
+		b.Entries[i].Struck = b.Entries[i].ID == "r1"
+	}
+	same(start.Add(22 * time.Minute))
+}
+
+// A thermometer that reports each second says no more to a belief than a pencil does.
+func TestReadingsOfAThermometerAreThinned(t *testing.T) {
+	b := evening()
+	b.Entries = nil
+	for s := range 600 {
+		b.Entries = append(b.Entries, burn.Entry{At: b.Started.Add(time.Duration(s) * time.Second), Kind: burn.Temperature,
+			Place: stove.ConnectorProbe, Reading: 100})
+	}
+	assert.Len(t, b.Record(b.Started.Add(time.Hour)), 12)
+}

@@ -1,0 +1,161 @@
+package coach
+
+import (
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+)
+
+// Turning down, and what comes of it.
+const (
+	charsUntil   = 50 * time.Minute // after a load, beyond which its air is no charring any more
+	charAir      = 0.5              // under which wood that is not black chars badly
+	notBlack     = 0.35             // of the members have it black
+	mostlyAlight = 0.85             // of the faces, that is as good as black
+	shownAfter   = 2 * time.Minute  // since the air was moved, that it shows
+	shownFor     = 25 * time.Minute
+	fromOpen     = 0.75 // to
+	straightTo   = 0.35 // in one go
+	likelySmoke  = 0.3  // of the members smoulder within a quarter of an hour
+	halfway      = 0.5
+	backBy       = 2.0              // times the opening, where there was no step before
+	smokesFor    = 20 * time.Minute // after a load, beyond which smoke is no part of it
+	vapourFor    = 45 * time.Minute // and white vapour
+	lookedAt     = 15 * time.Minute // ago, that a look at the cap still holds
+	smouldersAt  = 0.55             // of the members
+	starvesAt    = 0.06             // opening
+	starvesFrom  = 0.15             // kg of coals
+)
+
+// chars tells whether a load is on that should be charring.
+func (s *situation) chars() (time.Duration, bool) {
+	loaded, ok := s.loaded()
+	if _, ago, black := s.last(ofKind(burn.Black)); black && ok && ago <= loaded {
+		return loaded, false
+	}
+	return loaded, ok && loaded <= charsUntil
+}
+
+// tooFar: the air was turned down, and the flames are gone though there is wood: one
+// step back.
+func tooFar(s *situation) (Advice, bool) {
+	if !s.isMoved || s.opening >= s.before || s.moved < shownAfter || s.moved > shownFor || s.nearLimit() {
+		return Advice{}, false
+	}
+	if !s.flamesDied(s.moved) {
+		return Advice{}, false
+	}
+	return s.stepBack(), true
+}
+
+// stepBack opens the air to where it stood before, or twice as far.
+func (s *situation) stepBack() Advice {
+	back := s.before
+	if back <= s.opening {
+		back = backBy * s.opening
+	}
+	a := Advice{Since: s.moved, Sets: s.airTo(back), Again: 5 * time.Minute}
+	if g, ok := s.guiding(); ok {
+		a.Gauge, a.Reading, a.Rate = g.Place, g.Value, g.Rate
+	}
+	return a
+}
+
+// nearLimit tells whether a gauge is so hot that less air was right.
+func (s *situation) nearLimit() bool {
+	for _, g := range s.gauges {
+		if g.Read() && g.Band.TooHot > 0 && float64(g.Value) > 0.85*float64(g.Band.TooHot) {
+			return true
+		}
+	}
+	return false
+}
+
+// notCharred: the air is down before the wood is black: open it again.
+func notCharred(s *situation) (Advice, bool) {
+	loaded, ok := s.chars()
+	if !ok || loaded < 3*time.Minute || s.opening >= charAir || !s.known || s.nearLimit() {
+		return Advice{}, false
+	}
+	if s.now.Black > notBlack || s.now.Alight.Middle > mostlyAlight || s.now.Wood.Middle < someWood {
+		return Advice{}, false
+	}
+	if to := s.charsAt(); to > s.opening {
+		return Advice{Since: loaded, Sets: s.airTo(to), Again: 5 * time.Minute}, true
+	}
+	return Advice{}, false
+}
+
+// charsAt is the opening to char with: the plan's, else all of it.
+func (s *situation) charsAt() float64 {
+	if s.plan != nil {
+		if o, ok := openingAfter(s.plan.Steps[:s.progress.Done], s.air.Key); ok && o >= charAir {
+			return o
+		}
+	}
+	return 1
+}
+
+// inSteps: turned down all at once, and it is likely to smoulder: half for some minutes.
+func inSteps(s *situation) (Advice, bool) {
+	if !s.isMoved || s.before < fromOpen || s.opening > straightTo || s.moved > shownFor || s.nearLimit() || !s.known {
+		return Advice{}, false
+	}
+	if loaded, ok := s.loaded(); !ok || loaded > 2*charsUntil || s.ahead.Risks.Smoulder < likelySmoke || s.now.Wood.Middle < someWood {
+		return Advice{}, false
+	}
+	return Advice{Since: s.moved, Sets: s.airTo(halfway), Again: 6 * time.Minute}, true
+}
+
+// smoulders: gas leaves unburnt: more air, until there are flames.
+func smoulders(s *situation) (Advice, bool) {
+	loaded, ok := s.loaded()
+	if !ok || loaded < catchesIn || s.opening > 0.95 && !s.greySmoke() {
+		return Advice{}, false
+	}
+	if f, found := s.Burn.First(s.Now); found && f.Kind == burn.SmokeInCold {
+		return Advice{First: &f, Sets: s.allOpen(), Since: f.For}, true
+	}
+	if s.known && s.now.Smoulder > smouldersAt && s.now.Wood.Middle > someWood && s.now.Flames < bright && !s.clearCap() {
+		return Advice{Sets: s.allOpen()}, true
+	}
+	return Advice{}, false
+}
+
+// cap is the newest look at it that still holds.
+func (s *situation) cap() (seen string, ago time.Duration) {
+	e, ago, ok := s.last(ofKind(burn.Smoke))
+	if !ok || ago > lookedAt {
+		return "", 0
+	}
+	return e.Smoke, ago
+}
+
+func (s *situation) greySmoke() bool { c, _ := s.cap(); return c == burn.SmokeGrey }
+func (s *situation) clearCap() bool  { c, _ := s.cap(); return c == burn.SmokeClear }
+
+// smokeLong: smoke at the cap for longer than a load takes to catch.
+func smokeLong(s *situation) (Advice, bool) {
+	loaded, ok := s.loaded()
+	seen, ago := s.cap()
+	if !ok || !(seen == burn.SmokeGrey && loaded-ago > smokesFor || seen == burn.SmokeWhite && loaded-ago > vapourFor) {
+		return Advice{}, false
+	}
+	a := Advice{Since: loaded - ago}
+	if s.opening < 0.95 && !s.nearLimit() {
+		a.Sets = s.stepBack().Sets
+	}
+	return a, true
+}
+
+// starved: coals glow and get no air: they make carbon monoxide for hours.
+func starved(s *situation) (Advice, bool) {
+	if !s.isMoved || s.opening > starvesAt || s.nearLimit() || !s.isLit() {
+		return Advice{}, false
+	}
+	if s.known && (s.now.Coals.Middle < starvesFrom && s.now.Wood.Middle < someWood || s.now.Phase == fire.Out) {
+		return Advice{}, false
+	}
+	return Advice{Since: s.moved, Sets: s.airTo(floor)}, true
+}

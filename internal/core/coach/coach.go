@@ -1,0 +1,201 @@
+// Package coach watches a fire with its owner: it says how the fire is, what to do
+// now or next, what it watches for meanwhile, and what is likely to come.
+//
+// It reads three things: the log with its gauges and their rates, what is believed of
+// the fire ([belief.Belief]), and the plan, if the fire was begun from one. A rule is
+// one small function that looks at a [situation] and has an [Advice] or none; they
+// stand in [rules] in the order of what can hurt somebody, and one thing is said at a
+// time. Where no rule speaks, the plan's next step stands; where there is none, nothing
+// is said: a fire that is fine is left alone.
+//
+// With no gauge the rules go by what somebody sees and by what is believed. When the
+// fire is not where the plan wanted it, what is left of the plan is worked out again
+// from where the fire is ([Rework]).
+//
+// Everything is a function of the log up to a moment, so it can be asked as of any.
+// Reasons are codes with quantities; package say has the sentences.
+package coach
+
+import (
+	"time"
+
+	"smolder/internal/core/belief"
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/follow"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// Asked is what the coach is asked about.
+type Asked struct {
+	Burn   burn.Burn
+	Plan   *plan.Plan // nil: logged without one
+	Now    time.Time
+	Belief *belief.Belief // at Now; nil: mineral fuel, which is only recorded
+}
+
+// An Answer is all that is said about a fire at a moment.
+type Answer struct {
+	At       time.Time
+	Phase    fire.Phase // empty: not simulated
+	Standing belief.Standing
+	Gauges   []Gauge // the guiding one first
+	Guided   bool    // the stove has a gauge to steer by
+	Advice   Advice  // the one thing; its code is [Fine] where there is none
+	Watch    []Watched
+	Forecast belief.Forecast
+	Plan     *plan.Plan // the plan as it is now, worked out again where it had to be
+	Progress follow.Progress
+	Ahead    []plan.Step // the steps that are left, their times since the start by the belief
+	Reworked Elsewhere   // why they were worked out again; empty: they were not
+}
+
+// An Advice is one thing to do, or that nothing is to be done.
+type Advice struct {
+	Code   Code
+	Urgent bool       // goes before any step of the plan
+	Step   *plan.Step // the plan's, where Code is [PlanStep]
+	Ready  bool       // now; else when its sign comes
+
+	Sets []plan.Setting // controls, and how far
+	Acts []fire.Act     // what is done besides: the door, the coals
+
+	Gauge   stove.Place // what it goes by, where it is a gauge
+	Reading units.Celsius
+	Limit   units.Celsius
+	Rate    float64       // K a minute
+	Since   time.Duration // how long it has been so
+	From    time.Duration // what it warns of comes from so long on
+	To      time.Duration // to so long on
+	Draft   units.Pascal
+	Mass    units.Kilogram
+
+	// When the next thing is due, since the start; negative: not known.
+	Earliest, Expected, Latest time.Duration
+
+	Again time.Duration // look again after so long
+	First *burn.First   // the log's own alarm
+}
+
+// Asks tells whether the advice is something to do.
+func (a Advice) Asks() bool { return a.Code != Fine && a.Code != "" }
+
+// A Watched is something that is watched for, and what it goes by.
+type Watched struct {
+	Code    Code
+	Gauge   stove.Place
+	Limit   units.Celsius
+	Control stove.Control
+	Opening float64
+	Until   time.Duration // since the start; 0: all the time
+}
+
+// A Code names a rule, and the thing that it says.
+type Code string
+
+// Fine says that there is nothing to do; PlanStep that the plan's next step stands.
+const (
+	Fine     Code = "fine"
+	PlanStep Code = "step"
+)
+
+// rule is one thing that the coach looks for.
+type rule struct {
+	code   Code
+	urgent bool
+	find   func(*situation) (Advice, bool)
+}
+
+// Ask answers.
+func Ask(a Asked) Answer {
+	s := situate(a)
+	out := Answer{At: a.Now, Phase: s.now.Phase, Standing: s.now, Gauges: s.gauges, Guided: s.guided, Plan: a.Plan,
+		Forecast: s.ahead, Progress: s.progress, Ahead: s.steps, Reworked: s.reworked}
+	if s.reworked != "" {
+		out.Plan = s.plan
+	}
+	out.Advice = s.advise()
+	out.Watch = s.watches(out.Advice)
+	return out
+}
+
+// advise finds the one thing: what is urgent, then a step whose sign is there, then what
+// is worth saying, then the step that is waited for.
+func (s *situation) advise() Advice {
+	for _, r := range rules {
+		if !r.urgent {
+			continue
+		}
+		if found, ok := r.find(s); ok {
+			return s.said(r, found)
+		}
+	}
+	step, has := s.step()
+	if has && step.Ready {
+		return step
+	}
+	for _, r := range rules {
+		if r.urgent {
+			continue
+		}
+		if found, ok := r.find(s); ok {
+			return s.said(r, found)
+		}
+	}
+	if has {
+		return step
+	}
+	return Advice{Code: Fine, Earliest: -1, Expected: -1, Latest: -1, Again: s.lookAgain()}
+}
+
+func (s *situation) said(r rule, a Advice) Advice {
+	a.Code, a.Urgent, a.Ready = r.code, r.urgent, true
+	a.Earliest, a.Expected, a.Latest = -1, -1, -1
+	if a.Again == 0 {
+		a.Again = 5 * time.Minute
+	}
+	return a
+}
+
+// step is the plan's next step as an advice.
+func (s *situation) step() (Advice, bool) {
+	if s.plan == nil || !s.progress.Has {
+		return Advice{}, false
+	}
+	next := s.progress.Next
+	a := Advice{Code: PlanStep, Step: &next, Ready: s.progress.Ready, Earliest: next.Earliest, Expected: next.Expected, Latest: next.Latest,
+		Gauge: next.Fire.When.Gauge, Limit: next.Fire.When.Above, Sets: next.Settings(s.Burn.Stove)}
+	if g, ok := s.gauge(a.Gauge); ok {
+		a.Reading = g.Value
+	}
+	for _, act := range next.Fire.Do {
+		if act.Kind != fire.ActControl {
+			a.Acts = append(a.Acts, act)
+		}
+	}
+	if a.Again = s.lookAgain(); a.Ready {
+		a.Again = 5 * time.Minute
+	}
+	return a, true
+}
+
+// How soon somebody looks again at a fire that is fine: while it is lit, and while it
+// cruises.
+const soonest, latest = 5 * time.Minute, 45 * time.Minute
+
+// lookAgain is when something is next likely.
+func (s *situation) lookAgain() time.Duration {
+	next := latest
+	for _, st := range s.steps {
+		if st.Earliest > s.at {
+			next = min(next, st.Earliest-s.at)
+			break
+		}
+	}
+	if s.now.Phase == fire.Lighting || s.now.Phase == fire.Establishing || s.now.Phase == fire.Charring {
+		next = min(next, 10*time.Minute)
+	}
+	return max(soonest, next.Round(time.Minute))
+}

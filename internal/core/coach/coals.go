@@ -1,0 +1,178 @@
+package coach
+
+import (
+	"time"
+
+	"smolder/internal/core/belief"
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+)
+
+// Flames gone: the coals, the next load, the night.
+const (
+	plenty      = 2.5              // times what lights a load
+	nearlyGone  = 1.4              //
+	stillSome   = 0.5              //
+	keepsFrom   = 0.3              // opening, from where less air keeps the coals for longer
+	keepAt      = 0.2              // opening
+	nightIn     = 40 * time.Minute // before nobody is there
+	sinceDown   = 12 * time.Minute // since the last turn-down, until it has shown whether it holds
+	sinceLong   = 50 * time.Minute
+	holdsRate   = 4.0  // K a minute, that a gauge may still move
+	smokesAhead = 0.25 // of the members smoulder within a quarter of an hour
+	quietFor    = 20 * time.Minute
+	quietLong   = 70 * time.Minute
+	outFor      = 45 * time.Minute
+	soonGone    = 40 * time.Minute
+)
+
+// coaling tells whether the flames are gone and wood has turned to coals.
+func (s *situation) coaling() bool {
+	if !s.known || s.now.Phase != fire.Coaling {
+		return false
+	}
+	loaded, ok := s.loaded()
+	return ok && loaded > quietFor
+}
+
+// warm tells whether the room is as warm as is wanted.
+func (s *situation) warm() bool {
+	return s.Burn.Wanted[1] > 0 && s.now.Room.Middle > s.Burn.Wanted[1]
+}
+
+// done tells whether no step of a plan is left but a next load.
+func (s *situation) done() bool {
+	return !s.progress.Has || s.progress.Next.Kind == plan.ReloadTime
+}
+
+// letBurn: coals for long and a room that is warm enough: nothing is put on.
+func letBurn(s *situation) (Advice, bool) {
+	if !s.coaling() || !s.warm() || s.now.Coals.Middle < plenty*s.leastCoals() || !s.done() {
+		return Advice{}, false
+	}
+	return Advice{From: s.until(s.ahead.Events[belief.CoalsFew].Earliest), To: s.until(s.ahead.Events[belief.CoalsFew].Latest),
+		Mass: units.Kilogram(s.now.Coals.Middle), Again: 30 * time.Minute}, true
+}
+
+// until is how long it is to a moment since the start; 0: not known.
+func (s *situation) until(at time.Duration) time.Duration {
+	if at <= s.at {
+		return 0
+	}
+	return at - s.at
+}
+
+// reloadNow: flames gone, and coals that light the next load.
+func reloadNow(s *situation) (Advice, bool) {
+	if !s.coaling() || s.warm() || !s.done() || s.now.Coals.Middle < nearlyGone*s.leastCoals() || s.leaves(0) {
+		return Advice{}, false
+	}
+	few := s.ahead.Events[belief.CoalsFew]
+	return Advice{From: s.until(few.Earliest), To: s.until(few.Latest), Mass: units.Kilogram(s.now.Coals.Middle), Again: 20 * time.Minute}, true
+}
+
+// coalsGoing: soon there are too few to light a load.
+func coalsGoing(s *situation) (Advice, bool) {
+	if !s.coaling() || s.warm() || !s.done() || s.leaves(0) {
+		return Advice{}, false
+	}
+	few := s.ahead.Events[belief.CoalsFew]
+	soon := few.Likely > s.at && few.Likely-s.at < soonGone
+	if c := s.now.Coals.Middle; c < stillSome*s.leastCoals() || c > nearlyGone*s.leastCoals() && !soon {
+		return Advice{}, false
+	}
+	return Advice{To: s.until(few.Likely), Mass: units.Kilogram(s.now.Coals.Middle), Again: 10 * time.Minute}, true
+}
+
+// keepCoals: flames gone, nobody puts anything on: less air keeps the coals for longer,
+// and never none.
+func keepCoals(s *situation) (Advice, bool) {
+	if !s.coaling() || s.opening <= keepsFrom || s.now.Coals.Middle < s.leastCoals() || s.now.Wood.Middle > someWood {
+		return Advice{}, false
+	}
+	return Advice{Sets: s.airTo(keepAt), Mass: units.Kilogram(s.now.Coals.Middle), Again: 45 * time.Minute}, true
+}
+
+// leaves tells whether nobody is by the stove in so long, by the plan.
+func (s *situation) leaves(in time.Duration) bool {
+	if s.plan == nil {
+		return false
+	}
+	return s.plan.Wish.Unattended() && !s.plan.Wish.Presence().Somebody(s.at+in)
+}
+
+// night tells whether it is the time to see whether the fire can be left: turned down for
+// the last time some minutes ago, with nobody there later.
+func (s *situation) night() bool {
+	if s.plan == nil || !s.plan.Wish.Unattended() || !s.done() && s.progress.Next.Kind != plan.FeedIt || !s.isMoved || !s.known {
+		return false
+	}
+	down := s.moved >= sinceDown && s.moved <= sinceLong && s.opening < s.before
+	return down && (s.leaves(nightIn) || s.plan.Wish.Aim == wish.Overnight || s.plan.Wish.Aim == wish.Away)
+}
+
+// holds tells whether a fire that was turned down burns on cleanly.
+func (s *situation) holds() bool {
+	g, read := s.guiding()
+	steady := !read || !g.HasRate || g.Rate > -holdsRate || g.Value > g.Band.High
+	return steady && s.now.Flames > dark && s.ahead.Risks.Smoulder < smokesAhead && s.ahead.Risks.TooHot < smokesAhead
+}
+
+// nightReady: it holds, and can be left.
+func nightReady(s *situation) (Advice, bool) {
+	if !s.night() || s.now.Wood.Middle < someWood || !s.holds() {
+		return Advice{}, false
+	}
+	return Advice{Since: s.moved, Again: latest}, true
+}
+
+// nightNotYet: it does not hold: a step back before anybody goes.
+func nightNotYet(s *situation) (Advice, bool) {
+	if !s.night() || s.now.Wood.Middle < someWood || s.holds() || s.nearLimit() {
+		return Advice{}, false
+	}
+	a := s.stepBack()
+	a.Again = 15 * time.Minute
+	return a, true
+}
+
+// itIsOut: nothing burns any more.
+func itIsOut(s *situation) (Advice, bool) {
+	loaded, ok := s.loaded()
+	return Advice{Since: loaded, Again: time.Hour}, ok && s.known && s.now.Out > bright && loaded > outFor
+}
+
+// silent: the guiding gauge was not read for long while it matters.
+func silent(s *situation) (Advice, bool) {
+	if !s.guided || !s.isLit() || s.known && (s.now.Phase == fire.Coaling || s.now.Phase == fire.Out) {
+		return Advice{}, false
+	}
+	loaded, _ := s.loaded()
+	least, since := quietFor, loaded
+	if s.known && s.now.Phase == fire.Cruising && s.opening < fromOpen { // open it climbs
+		least = quietLong
+	}
+	if readings := s.Burn.Readings(s.guide.Place); len(readings) > 0 {
+		for _, r := range readings {
+			if !r.At.After(s.Now) {
+				since = min(since, s.Now.Sub(r.At))
+			}
+		}
+	}
+	return Advice{Gauge: s.guide.Place, Since: since, Again: 10 * time.Minute}, since > least
+}
+
+// nobodyLogs: nothing was logged for long, while it burns.
+func nobodyLogs(s *situation) (Advice, bool) {
+	if !s.isLit() || !s.known || s.now.Phase == fire.Coaling || s.now.Phase == fire.Out {
+		return Advice{}, false
+	}
+	_, ago, ok := s.last(func(burn.Entry) bool { return true })
+	if len(s.gauges) > 0 && s.gauges[0].Read() {
+		ago = min(ago, s.gauges[0].Age)
+	}
+	return Advice{Since: ago, Again: 20 * time.Minute}, ok && ago > quietLong
+}

@@ -1,0 +1,176 @@
+package coach
+
+import (
+	"math"
+	"slices"
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/follow"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// An Elsewhere is why a fire is not where its plan wanted it.
+type Elsewhere string
+
+// The reasons.
+const (
+	OtherAir  Elsewhere = "other-air"  // the air stands otherwise
+	OtherLoad Elsewhere = "other-load" // another load was put on
+	Late      Elsewhere = "late"       // the next sign comes much later than was thought
+	Unlikely  Elsewhere = "unlikely"   // it hardly comes at all
+)
+
+const (
+	otherOpening  = 0.12             // from the plan's, that is another setting
+	otherMass     = 0.30             // share of a load, by which it is another
+	muchLater     = 12 * time.Minute // than the latest that was said
+	hardlyComes   = 0.5              // of the members
+	surelyComes   = 0.8
+	settledAfter  = 3 * time.Minute // that a hand may take from one control to the next
+	tailOfWish    = 30 * time.Minute
+	leastForecast = 90 * time.Minute
+)
+
+// followPlan holds the fire against its plan, foretells it, and works out what is left
+// of the plan anew where the fire is elsewhere.
+func (s *situation) followPlan() {
+	until := s.at + horizon
+	if s.plan != nil {
+		until = max(s.at+leastForecast, s.plan.Wish.For+tailOfWish)
+		s.progress = follow.Plan(*s.plan, s.Burn, s.seen(), s.Now)
+		s.steps = left(s.plan.Steps, s.progress.Done)
+	}
+	until = min(until, s.at+longestAhead)
+	if !s.known {
+		return
+	}
+	if s.plan == nil {
+		s.ahead = s.Belief.Forecast(nil, until)
+		return
+	}
+	s.ahead = s.foretell(until)
+	if s.reworked = s.elsewhere(); s.reworked == "" {
+		return
+	}
+	again := Rework(s.Belief, *s.plan, s.progress.Done, s.opening, s.ahead)
+	s.plan = &again
+	s.progress = follow.Plan(again, s.Burn, s.seen(), s.Now)
+	s.steps = left(again.Steps, s.progress.Done)
+	s.ahead = s.foretell(until)
+}
+
+// left are the steps from one on; one's times are the belief's from here on.
+func left(steps []plan.Step, done int) []plan.Step {
+	return slices.Clone(steps[min(done, len(steps)):])
+}
+
+// foretell burns the members on by the steps that are left, and puts their times into
+// them and into the next step.
+func (s *situation) foretell(until time.Duration) (f forecast) {
+	var moves []fire.Move
+	var of []int
+	for i, st := range s.steps {
+		if st.Kind != plan.ReloadTime {
+			moves, of = append(moves, st.Fire), append(of, i)
+		}
+	}
+	f = s.Belief.ForecastAfter(s.lastStep(), moves, until)
+	for k, i := range of {
+		span, st := f.Moves[k], &s.steps[i]
+		st.Earliest, st.Expected, st.Latest, st.Share = span.Earliest, span.Likely, span.Latest, span.Share
+	}
+	if s.progress.Has && len(s.steps) > 0 {
+		next := s.steps[0]
+		s.progress.Next = next
+		s.progress.In = 0
+		if in := next.Expected - s.at; !s.progress.Ready && in >= time.Minute {
+			s.progress.In = in.Round(time.Minute)
+		}
+	}
+	return f
+}
+
+// lastStep is when the last of the plan's steps was done, since the start.
+func (s *situation) lastStep() time.Duration {
+	if s.progress.Done == 0 {
+		return 0
+	}
+	return max(0, s.progress.Since.Sub(s.Burn.Started))
+}
+
+// seen is the fire as follow holds it against a plan.
+func (s *situation) seen() follow.Seen {
+	if !s.known {
+		return follow.Seen{}
+	}
+	seen := follow.Seen{Known: true, Phase: s.now.Phase, Wood: units.Kilogram(s.now.Wood.Middle), Black: s.now.Black,
+		Gauges: map[stove.Place]units.Celsius{}}
+	for p, g := range s.now.Gauges {
+		seen.Gauges[p] = units.Celsius(g.Middle)
+	}
+	if _, ago, ok := s.last(ofKind(burn.Black)); ok {
+		if loaded, is := s.loaded(); is && ago <= loaded {
+			seen.Black = 1
+		}
+	}
+	return seen
+}
+
+// elsewhere says why the fire is not where its plan wanted it.
+func (s *situation) elsewhere() Elsewhere {
+	if !s.progress.Has || s.progress.Done == 0 {
+		return ""
+	}
+	done := s.plan.Steps[:s.progress.Done]
+	if want, ok := openingAfter(done, s.air.Key); ok && s.isMoved && s.moved >= settledAfter && math.Abs(want-s.opening) > otherOpening {
+		return OtherAir
+	}
+	if s.otherLoad(done) {
+		return OtherLoad
+	}
+	next, planned := s.progress.Next, s.plan.Steps[s.progress.Done]
+	if next.Kind != plan.TurnDown && next.Kind != plan.CloseIt {
+		return ""
+	}
+	between := planned.Latest - s.plan.Steps[s.progress.Done-1].Expected
+	switch {
+	case next.Share > 0 && next.Share < hardlyComes:
+		return Unlikely
+	case planned.Latest > 0 && next.Expected > s.lastStep()+between+muchLater:
+		return Late
+	}
+	return ""
+}
+
+// openingAfter is how steps leave a control.
+func openingAfter(steps []plan.Step, key string) (opening float64, ok bool) {
+	for _, st := range steps {
+		for _, a := range st.Fire.Do {
+			if a.Kind == fire.ActControl && a.Control == key {
+				opening, ok = a.Opening, true
+			}
+		}
+	}
+	return opening, ok
+}
+
+// otherLoad tells whether the last load weighs much more or less than the plan's.
+func (s *situation) otherLoad(done []plan.Step) bool {
+	e, _, ok := s.last(splits)
+	if !ok {
+		return false
+	}
+	for _, st := range slices.Backward(done) {
+		for _, a := range st.Fire.Do {
+			if a.Load != nil && !a.Load.Kindling {
+				planned := float64(a.Load.Mass())
+				return planned > 0 && math.Abs(float64(e.Load.Mass())-planned) > otherMass*planned
+			}
+		}
+	}
+	return false
+}

@@ -1,0 +1,94 @@
+package coach
+
+import (
+	"math"
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/units"
+)
+
+// What climbs. The numbers are ours, by what a hand has time for: air that is shut now
+// shows at a flue gauge after one to three minutes, at a stove top after ten.
+const (
+	climbsAt     = 3.0              // K a minute from where a rise is one
+	climbsIn     = 15 * time.Minute // to the limit, that is near enough to say so
+	climbsFrom   = 0.55             // of the limit, under which any fresh fire climbs
+	slower       = 0.7              // a rise flattens: it takes so much longer,
+	quicker      = 1.3              // or it does not
+	likelyTooHot = 0.4              // of the members, within a quarter of an hour
+	answered     = 4 * time.Minute  // since the air was shut further, that it has to show
+	leastAir     = 0.1              // that "half of what it is" stops at
+	atOnce       = 150.0            // K from one reading to the next,
+	perMinute    = 120.0            // K a minute, that no gauge does
+	wayBelow     = 15.0             // K under the colder of room and outdoors
+)
+
+// overLimit: a gauge is over what it may reach.
+func overLimit(s *situation) (Advice, bool) {
+	f, found := s.Burn.First(s.Now)
+	if !found || f.Kind != burn.OverLimit {
+		return Advice{}, false
+	}
+	a := Advice{First: &f, Gauge: f.Gauge.Place, Reading: f.Reading, Limit: f.Gauge.Band.TooHot, Again: 2 * time.Minute, Sets: s.airTo(0)}
+	if door, _ := s.doorStands(); door != fire.Shut {
+		a.Acts = doorTo(fire.Shut)
+	}
+	return a, true
+}
+
+// climbing: a gauge is over its limit in some minutes, as it goes: the air to half of
+// what it is, before it gets there.
+func climbing(s *situation) (Advice, bool) {
+	if s.isMoved && s.opening < s.before && s.moved < answered || s.opening <= leastAir {
+		return Advice{}, false // answered already, or nothing left to shut
+	}
+	for _, g := range s.gauges {
+		limit := float64(g.Band.TooHot)
+		if !g.Place.OfFire() || limit <= 0 || !g.Read() || float64(g.Value) < climbsFrom*limit {
+			continue
+		}
+		left := limit - float64(g.Value)
+		if !g.HasRate || g.Rate < climbsAt || left <= 0 {
+			continue
+		}
+		in := time.Duration(left / g.Rate * float64(time.Minute))
+		// What is believed goes before a straight line: a rise that flattens in time is none.
+		if in > climbsIn || s.known && s.ahead.Risks.TooHot < likelyTooHot && in > climbsIn/3 {
+			continue
+		}
+		return Advice{Gauge: g.Place, Reading: g.Value, Rate: g.Rate, Limit: g.Band.TooHot, Sets: s.airTo(max(leastAir, s.opening/2)),
+			From: time.Duration(float64(in) / quicker), To: time.Duration(float64(in) / slower), Again: 3 * time.Minute}, true
+	}
+	if s.guided && s.known && s.ahead.Risks.TooHot >= 2*likelyTooHot {
+		g := s.gauges[0]
+		return Advice{Gauge: g.Place, Reading: g.Value, Limit: g.Band.TooHot, Sets: s.airTo(max(leastAir, s.opening/2)),
+			To: 15 * time.Minute, Again: 3 * time.Minute}, true
+	}
+	return Advice{}, false
+}
+
+// impossible: a gauge that jumps as none does, or reads less than anything around it.
+// What it says is not acted on.
+func impossible(s *situation) (Advice, bool) {
+	for _, g := range s.gauges {
+		if !g.Read() || !g.Place.OfFire() {
+			continue
+		}
+		readings := s.Burn.Readings(g.Place)
+		var before *burn.Reading
+		for i := range readings {
+			if readings[i].At.Before(g.At) {
+				before = &readings[i]
+			}
+		}
+		colder := min(s.Burn.Room, s.Burn.Outdoor)
+		jumped := before != nil && math.Abs(float64(g.Value-before.Reading)) > atOnce &&
+			math.Abs(float64(g.Value-before.Reading)) > perMinute*max(0.1, g.At.Sub(before.At).Minutes())
+		if jumped || g.Value < colder-units.Celsius(wayBelow) {
+			return Advice{Gauge: g.Place, Reading: g.Value, Since: g.Age, Again: 2 * time.Minute}, true
+		}
+	}
+	return Advice{}, false
+}

@@ -1,0 +1,176 @@
+package coach
+
+import (
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+)
+
+// From the match to a fire that stands. The times are what owners give a fire; they
+// come from no paper.
+const (
+	shutLately   = 8 * time.Minute  // since the door was shut, that a fire dies of it
+	ajarBefore   = 45 * time.Minute // that it had stood open or ajar
+	fallsBy      = -6.0             // K a minute, of a gauge that falls
+	ajarEnough   = 3 * time.Minute  // of a flue that is in its band
+	ajarLong     = 20 * time.Minute
+	openLong     = 5 * time.Minute
+	catchesIn    = 7 * time.Minute // with all its air
+	triesFor     = 40 * time.Minute
+	dark, bright = 0.35, 0.65 // of the members see flames: hardly, and surely
+	someWood     = 0.2        // kg, that flames should come from
+	smallFire    = 40 * time.Minute
+	bigLoad      = 0.4 // of the manual's largest load
+	drawsFrom    = 3.0 // Pa, that carry smoke up
+	reads        = 1.0 // Pa read, under which it hardly draws
+	whistleFor   = 12 * time.Minute
+	wideOpen     = 0.6
+	toTheMiddle  = 0.5
+)
+
+// spillage: smoke comes into the room: somebody saw it, the draft gauge says so, or it
+// is believed.
+func spillage(s *situation) (Advice, bool) {
+	if f, found := s.Burn.First(s.Now); found && f.Kind == burn.Spillage {
+		return Advice{First: &f, Draft: f.Draft, Since: f.For, Again: 2 * time.Minute}, true
+	}
+	e, ago, ok := s.last(ofKind(burn.Smoke))
+	if ok && e.Smoke == burn.SmokeRoom && ago <= freshFor {
+		return Advice{Since: ago, Sets: s.allOpen(), Again: 2 * time.Minute}, true
+	}
+	if s.known && s.now.Spilling > bright && s.now.Phase != fire.Out && s.at > 2*time.Minute {
+		return Advice{Sets: s.allOpen(), Again: 2 * time.Minute}, true
+	}
+	return Advice{}, false
+}
+
+// flamesDied tells whether flames are gone since a moment so long ago: somebody said so,
+// the guiding gauge falls, or it is believed; and there is wood for them.
+func (s *situation) flamesDied(since time.Duration) bool {
+	if s.known && s.now.Wood.Middle < someWood {
+		return false
+	}
+	if s.saidGone(since) {
+		return true
+	}
+	g, ok := s.guiding()
+	if ok && g.HasRate && g.Rate <= fallsBy && g.Value < g.Band.Low && since-g.Age >= rateLeast {
+		return true
+	}
+	return s.known && s.now.Flames < dark && since >= 2*time.Minute
+}
+
+// saidGone tells whether somebody has said that the flames are gone, in so long.
+func (s *situation) saidGone(since time.Duration) bool {
+	_, ago, ok := s.last(ofKind(burn.Out))
+	return ok && ago < since
+}
+
+// diedOnShutting: the door was shut, and the fire dies: ajar again.
+func diedOnShutting(s *situation) (Advice, bool) {
+	door, ago := s.doorStands()
+	if door != fire.Shut || ago > shutLately || ago < time.Minute {
+		return Advice{}, false
+	}
+	_, before, ok := s.last(func(e burn.Entry) bool { return e.Kind == burn.Door && e.Door != fire.Shut })
+	loaded, is := s.loaded()
+	if !ok || !is || before-ago < 2*time.Minute && loaded > smallFire || before > ajarBefore || !s.flamesDied(ago) {
+		return Advice{}, false
+	}
+	return Advice{Since: ago, Acts: doorTo(fire.Ajar), Sets: s.allOpen(), Again: 4 * time.Minute}, true
+}
+
+// doorAjar: it stands open though the flue draws by itself, or nobody has shut it for
+// long.
+func doorAjar(s *situation) (Advice, bool) {
+	door, ago := s.doorStands()
+	if door == fire.Shut || !s.isLit() {
+		return Advice{}, false
+	}
+	long := door == fire.Ajar && ago >= ajarLong || door == fire.Open && ago >= openLong
+	g, read := s.guiding()
+	waits := s.progress.Has && s.progress.Next.Kind == plan.ShutDoor // a step of the plan says when
+	draws := read && g.Value >= g.Band.Low && ago >= ajarEnough && !waits
+	if !long && !draws {
+		return Advice{}, false
+	}
+	a := Advice{Since: ago, Acts: doorTo(fire.Shut), Again: 3 * time.Minute}
+	if f, found := s.Burn.First(s.Now); found && f.Kind == burn.DoorForgotten {
+		a.First = &f
+	}
+	if draws {
+		a.Gauge, a.Reading = g.Place, g.Value
+	}
+	return a, true
+}
+
+// isLit tells whether anything burns, by the log.
+func (s *situation) isLit() bool {
+	_, _, lit := s.last(ofKind(burn.Light))
+	return lit || s.Burn.Coals > 0
+}
+
+// notCaught: a load lies there and does not flame, with all the time it needs.
+func notCaught(s *situation) (Advice, bool) {
+	loaded, ok := s.loaded()
+	if !ok || loaded > triesFor || !s.isLit() {
+		return Advice{}, false
+	}
+	if s.progress.NotCaught {
+		return s.answerNotCaught(loaded), true
+	}
+	g, read := s.guiding()
+	cold := !read || g.Value < g.Band.Low
+	if loaded < catchesIn || !cold || !s.known || s.now.Flames > dark && !s.saidGone(loaded) || s.now.Wood.Middle < someWood || s.now.Black > bright {
+		return Advice{}, false
+	}
+	return s.answerNotCaught(loaded), true
+}
+
+func (s *situation) answerNotCaught(loaded time.Duration) Advice {
+	return Advice{Since: loaded, Sets: s.allOpen(), Acts: doorTo(fire.Ajar), Again: 4 * time.Minute}
+}
+
+// bigTooEarly: big wood was put on a small fire, whose coals do not light it.
+func bigTooEarly(s *situation) (Advice, bool) {
+	e, load, ok := s.last(splits)
+	_, lit, isLit := s.last(ofKind(burn.Light))
+	if !ok || !isLit || lit > smallFire || load >= lit-2*time.Minute || load < 2*time.Minute || load > 15*time.Minute || !s.known {
+		return Advice{}, false
+	}
+	if float64(e.Load.Mass()) < bigLoad*float64(s.Burn.Stove.MaxLoad) || s.now.Coals.Middle > s.leastCoals() ||
+		s.now.Flames > bright && !s.saidGone(load) {
+		return Advice{}, false
+	}
+	return Advice{Mass: e.Load.Mass(), Since: load, Sets: s.allOpen(), Acts: doorTo(fire.Ajar), Again: 4 * time.Minute}, true
+}
+
+// whistles: too much air through the inlet of a shut door: towards the middle.
+func whistles(s *situation) (Advice, bool) {
+	_, ago, ok := s.last(ofKind(burn.Whistle))
+	if !ok || ago > whistleFor || s.opening < wideOpen || s.isMoved && s.moved < ago {
+		return Advice{}, false
+	}
+	return Advice{Since: ago, Sets: s.airTo(toTheMiddle), Again: 3 * time.Minute}, true
+}
+
+// prime: nothing is lit, and the flue does not draw yet. Where there is a plan, it says
+// so itself.
+func prime(s *situation) (Advice, bool) {
+	if s.isLit() || s.plan != nil {
+		return Advice{}, false
+	}
+	if _, _, primed := s.last(ofKind(burn.Prime)); primed {
+		return Advice{}, false
+	}
+	e, ago, read := s.last(ofKind(burn.Draft))
+	switch {
+	case read && ago <= freshFor:
+		return Advice{Draft: e.Draft}, float64(e.Draft) < reads
+	case s.known && s.now.Draft.Middle < drawsFrom:
+		return Advice{}, true
+	}
+	return Advice{}, false
+}

@@ -1,0 +1,233 @@
+package coach
+
+import (
+	"time"
+
+	"smolder/internal/core/belief"
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/follow"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// A Gauge is what one of the stove's gauges shows.
+type Gauge struct {
+	stove.Gauge
+	Value    units.Celsius
+	At       time.Time // of the reading; zero: nobody has read it lately, and Value is believed
+	Age      time.Duration
+	Rate     float64 // K a minute
+	HasRate  bool
+	Believed belief.Three // what is believed that it shows
+}
+
+// Read tells whether somebody has read it.
+func (g Gauge) Read() bool { return !g.At.IsZero() }
+
+// situation is a burn at a moment as a rule sees it.
+type situation struct {
+	Asked
+	at       time.Duration // since the start
+	now      belief.Standing
+	known    bool // it is simulated: now and ahead say something
+	ahead    belief.Forecast
+	plan     *plan.Plan
+	progress follow.Progress
+	steps    []plan.Step // that are left
+	reworked Elsewhere
+
+	guide  stove.Gauge
+	guided bool
+	gauges []Gauge
+
+	air     stove.Control
+	opening float64       // of the main air
+	before  float64       // and before it was last moved
+	moved   time.Duration // ago
+	isMoved bool
+
+	log []burn.Entry // what was done and seen, but for readings, up to now
+}
+
+const (
+	// freshFor is how long a reading is taken for how things are.
+	freshFor = 25 * time.Minute
+	// rateOver is the time over which a gauge's rate is taken, and rateLeast the
+	// shortest that says anything.
+	rateOver, rateLeast = 8 * time.Minute, 90 * time.Second
+	// horizon is how far ahead a fire is foretold that has no plan.
+	horizon = 6 * time.Hour
+	// longestAhead is how far at most.
+	longestAhead = 14 * time.Hour
+)
+
+// situate looks at everything once.
+func situate(a Asked) *situation {
+	s := &situation{Asked: a, at: a.Now.Sub(a.Burn.Started), plan: a.Plan, opening: 1, before: 1}
+	for e := range a.Burn.NotReadings() {
+		if e.At.After(a.Now) {
+			break
+		}
+		s.log = append(s.log, *e)
+	}
+	if s.known = a.Belief != nil; s.known {
+		s.now = a.Belief.Standing()
+	}
+	s.guide, s.guided = a.Burn.Stove.Guide()
+	s.readGauges()
+	s.air, _ = a.Burn.Stove.MainAir()
+	for _, e := range s.log {
+		if e.Kind == burn.Control && e.Control == s.air.Key {
+			s.before, s.opening, s.moved, s.isMoved = s.opening, e.Opening, a.Now.Sub(e.At), true
+		}
+	}
+	s.followPlan()
+	return s
+}
+
+// readGauges takes every gauge's newest reading and rate, the guiding one first.
+func (s *situation) readGauges() {
+	for _, g := range s.Burn.Stove.Gauges {
+		got := Gauge{Gauge: g, Believed: s.now.Gauges[g.Place]}
+		got.Value = units.Celsius(got.Believed.Middle)
+		all := s.Burn.Readings(g.Place)
+		for len(all) > 0 && all[len(all)-1].At.After(s.Now) {
+			all = all[:len(all)-1]
+		}
+		if n := len(all); n > 0 && s.Now.Sub(all[n-1].At) <= freshFor {
+			last := all[n-1]
+			got.Value, got.At, got.Age = last.Reading, last.At, s.Now.Sub(last.At)
+			got.Rate, got.HasRate = rateOf(all)
+		}
+		if s.guided && g.Place == s.guide.Place {
+			s.gauges = append([]Gauge{got}, s.gauges...)
+		} else {
+			s.gauges = append(s.gauges, got)
+		}
+	}
+}
+
+// rateOf is the slope of the last minutes of readings, by least squares.
+func rateOf(all []burn.Reading) (rate float64, ok bool) {
+	last := all[len(all)-1].At
+	from := len(all) - 1
+	for from > 0 && last.Sub(all[from-1].At) <= rateOver {
+		from--
+	}
+	if from == len(all)-1 && from > 0 && last.Sub(all[from-1].At) <= freshFor {
+		from-- // somebody with a pencil: the two last
+	}
+	if last.Sub(all[from].At) < rateLeast {
+		return 0, false
+	}
+	var n, x, y, xx, xy float64
+	for _, r := range all[from:] {
+		at, v := r.At.Sub(last).Minutes(), float64(r.Reading)
+		n, x, y, xx, xy = n+1, x+at, y+v, xx+at*at, xy+at*v
+	}
+	d := n*xx - x*x
+	if d <= 0 {
+		return 0, false
+	}
+	return (n*xy - x*y) / d, true
+}
+
+// gauge is one of the stove's gauges.
+func (s *situation) gauge(p stove.Place) (Gauge, bool) {
+	for _, g := range s.gauges {
+		if g.Place == p {
+			return g, true
+		}
+	}
+	return Gauge{}, false
+}
+
+// guiding is the gauge to steer by, where somebody has read it lately.
+func (s *situation) guiding() (Gauge, bool) {
+	if !s.guided || len(s.gauges) == 0 || !s.gauges[0].Read() {
+		return Gauge{}, false
+	}
+	return s.gauges[0], true
+}
+
+// last is the newest entry that keep takes, and how long ago it was.
+func (s *situation) last(keep func(burn.Entry) bool) (e burn.Entry, ago time.Duration, ok bool) {
+	for i := len(s.log) - 1; i >= 0; i-- {
+		if keep(s.log[i]) {
+			return s.log[i], s.Now.Sub(s.log[i].At), true
+		}
+	}
+	return burn.Entry{}, 0, false
+}
+
+func ofKind(k burn.Kind) func(burn.Entry) bool {
+	return func(e burn.Entry) bool { return e.Kind == k }
+}
+
+// splits tells whether an entry is a load that is not kindling.
+func splits(e burn.Entry) bool { return e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling }
+
+// loaded is how long ago the last load of splits went on, or the fire was lit, if that
+// was later.
+func (s *situation) loaded() (time.Duration, bool) {
+	_, load, isLoad := s.last(splits)
+	_, lit, isLit := s.last(ofKind(burn.Light))
+	switch {
+	case isLoad && isLit:
+		return min(load, lit), true
+	case isLoad:
+		// Wood that lies on a cold stove waits for its match.
+		return load, s.Burn.Coals > 0
+	}
+	return lit, isLit
+}
+
+// doorStands is how the door stands, and since when.
+func (s *situation) doorStands() (fire.Door, time.Duration) {
+	e, ago, ok := s.last(ofKind(burn.Door))
+	if !ok {
+		return fire.Shut, s.at
+	}
+	return e.Door, ago
+}
+
+// bypass is the stove's bypass, whether it is open, and for how long it has stood so.
+func (s *situation) bypass() (c stove.Control, open bool, ago time.Duration, ok bool) {
+	if c, ok = s.Burn.Stove.Bypass(); !ok {
+		return c, false, 0, false
+	}
+	e, ago, said := s.last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key })
+	return c, !said || e.Opening >= halfShut, ago, true
+}
+
+const halfShut = 0.5 // under which a bypass counts as shut
+
+// set is a setting of a control, on one of its own marks.
+func set(c stove.Control, opening float64) []plan.Setting {
+	return []plan.Setting{{Control: c, Opening: c.Scale.Nearest(min(1, max(0, opening)))}}
+}
+
+func (s *situation) airTo(opening float64) []plan.Setting {
+	if s.air.Key == "" {
+		return nil
+	}
+	return set(s.air, opening)
+}
+
+// allOpen opens everything that lets a fire breathe.
+func (s *situation) allOpen() []plan.Setting {
+	out := s.airTo(1)
+	for _, c := range s.Burn.Stove.Controls {
+		if c.Key != s.air.Key && (c.Role == stove.PrimaryAir || c.Role == stove.TopAir || c.Role == stove.DoorVent || c.Role == stove.OutsideAir) {
+			out = append(out, plan.Setting{Control: c, Opening: 1})
+		}
+	}
+	return out
+}
+
+func doorTo(d fire.Door) []fire.Act { return []fire.Act{{Kind: fire.ActDoor, Door: d}} }
+
+// leastCoals light a load, kg.
+func (s *situation) leastCoals() float64 { return belief.LeastCoals(s.Burn.Stove) }

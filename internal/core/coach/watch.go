@@ -1,0 +1,52 @@
+package coach
+
+import (
+	"smolder/internal/core/belief"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+)
+
+// What is watched for.
+const (
+	WatchLimit  Code = "watch-limit"  // a gauge near its limit: less air
+	WatchFlames Code = "watch-flames" // they should stay: else a step back
+	WatchBlack  Code = "watch-black"  // the wood turns black
+	WatchProbe  Code = "watch-probe"  // the catalyst at light-off
+	WatchCoals  Code = "watch-coals"  // too few to light a load
+	WatchDoor   Code = "watch-door"   // it stands ajar
+	WatchCap    Code = "watch-cap"    // nobody has looked at it
+)
+
+// watches are what is watched for meanwhile, at most three.
+func (s *situation) watches(a Advice) []Watched {
+	var out []Watched
+	if s.now.Phase == fire.Out || !s.isLit() {
+		return nil
+	}
+	if door, _ := s.doorStands(); door != fire.Shut && a.Code != DoorAjar {
+		out = append(out, Watched{Code: WatchDoor})
+	}
+	if g, at, ok := plan.Limit(s.Burn.Stove); ok && s.now.Phase != fire.Coaling && a.Code != Climbing && a.Code != OverLimit {
+		out = append(out, Watched{Code: WatchLimit, Gauge: g.Place, Limit: at, Control: s.air, Opening: s.air.Scale.Nearest(s.opening / 2)})
+	}
+	if _, chars := s.chars(); chars && s.known && s.now.Black < bright {
+		out = append(out, Watched{Code: WatchBlack, Until: s.ahead.Events[belief.Blackened].Latest})
+	} else if s.isMoved && s.opening < s.before && s.now.Wood.Middle > someWood && a.Code != TooFar {
+		out = append(out, Watched{Code: WatchFlames, Control: s.air, Opening: s.air.Scale.Nearest(s.before)})
+	}
+	if _, open, _, ok := s.bypass(); ok && open && a.Code != BypassReady {
+		if g, read := s.probe(); read {
+			out = append(out, Watched{Code: WatchProbe, Gauge: g.Place, Limit: g.Band.Low + aboveLightOff})
+		}
+	}
+	if s.coaling() && a.Code != CoalsGoing {
+		out = append(out, Watched{Code: WatchCoals, Until: s.ahead.Events[belief.CoalsFew].Likely})
+	}
+	if seen, _ := s.cap(); seen == "" && s.known && s.now.Phase == fire.Cruising {
+		out = append(out, Watched{Code: WatchCap})
+	}
+	if len(out) > 3 {
+		out = out[:3]
+	}
+	return out
+}
