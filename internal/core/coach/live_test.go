@@ -116,8 +116,9 @@ func TestAPlanIsWorkedOutAgain(t *testing.T) {
 	require.Empty(t, o.last.Reworked)
 	require.NotEmpty(t, o.last.Ahead)
 	assert.Greater(t, o.last.Ahead[0].Latest, 8*time.Minute, "times are of the belief, and ahead")
-	// Half shut in the middle of charring, and left so.
-	o.does(9, fire.Act{Kind: fire.ActControl, Control: "lever", Role: "combined", Opening: 0.7})
+	// Between charring and the first turn-down, and left so.
+	between := (1 + o.last.Ahead[0].Opening) / 2
+	o.does(9, fire.Act{Kind: fire.ActControl, Control: "lever", Role: "combined", Opening: between})
 	o.ignore = func(int, coach.Advice) bool { return true }
 	now := start.Add(14 * time.Minute)
 	o.fire.BurnTo(14*time.Minute, 0)
