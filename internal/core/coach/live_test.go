@@ -112,16 +112,16 @@ func TestQuietWhenAllIsWell(t *testing.T) {
 func TestAPlanIsWorkedOutAgain(t *testing.T) {
 	p := best(t, mill.Evening(mill.Auntie, mill.Beech, wish.GoodCoals))
 	o := owns(t, &p, fire.Tuning{})
-	o.until(8, 4)
+	o.until(4, 4)
 	require.Empty(t, o.last.Reworked)
 	require.NotEmpty(t, o.last.Ahead)
-	assert.Greater(t, o.last.Ahead[0].Latest, 8*time.Minute, "times are of the belief, and ahead")
+	assert.Greater(t, o.last.Ahead[0].Latest, 4*time.Minute, "times are of the belief, and ahead")
 	// Between charring and the first turn-down, and left so.
 	between := (1 + o.last.Ahead[0].Opening) / 2
-	o.does(9, fire.Act{Kind: fire.ActControl, Control: "lever", Role: "combined", Opening: between})
+	o.does(5, fire.Act{Kind: fire.ActControl, Control: "lever", Role: "combined", Opening: between})
 	o.ignore = func(int, coach.Advice) bool { return true }
-	now := start.Add(14 * time.Minute)
-	o.fire.BurnTo(14*time.Minute, 0)
+	now := start.Add(9 * time.Minute)
+	o.fire.BurnTo(9*time.Minute, 0)
 	a := coach.Ask(coach.Asked{Burn: o.burn, Plan: &p, Now: now, Belief: o.kept.At(belief.Usual(), o.burn, now)})
 	require.Equal(t, 1, a.Progress.Done)
 	assert.Equal(t, coach.OtherAir, a.Reworked)
@@ -138,7 +138,7 @@ func TestAPlanIsWorkedOutAgain(t *testing.T) {
 		}
 		light.Entries = append(light.Entries, e)
 	}
-	now = start.Add(8 * time.Minute)
+	now = start.Add(4 * time.Minute)
 	a = coach.Ask(coach.Asked{Burn: light, Plan: &p, Now: now, Belief: light.Believed(belief.Usual(), now)})
 	assert.Equal(t, coach.OtherLoad, a.Reworked)
 }
