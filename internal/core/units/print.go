@@ -67,6 +67,14 @@ func (s System) RoomTemperature(t Celsius) string {
 	return strings.TrimSuffix(Number(float64(t), 1), ".0") + " °C"
 }
 
+// Rate prints a change of temperature, K, whatever it is per: "21 °C" or "38 °F".
+func (s System) Rate(v float64) string {
+	if s == Imperial {
+		v *= 1.8
+	}
+	return Number(v, 0) + " " + s.DegreeSign()
+}
+
 // Sign prints a temperature that somebody watches a gauge for, to the nearest
 // five degrees: "240 °C" or "465 °F".
 func (s System) Sign(t Celsius) string {

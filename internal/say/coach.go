@@ -1,0 +1,323 @@
+package say
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"smolder/internal/core/coach"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// A Counsel is the coach's advice in words: what it sees, what to do, why, what else,
+// and when to look again.
+type Counsel struct {
+	Sees  string // "The flue gas climbs by 21 °C a minute: over 475 °C in 4–9 min as it goes."
+	Do    string // "Lever to a half"; what a hand does now or on the sign
+	Sign  string // of a step that is waited for
+	Set   string // how it leaves the other controls
+	Why   string
+	Else  string
+	Again string // "Look again in 5 min."
+	Grave bool   // somebody may be hurt
+}
+
+// counsel is one rule's words.
+type counsel struct {
+	sees, do, why, otherwise func(c counselling) string
+	grave                    bool
+}
+
+// counselling is an advice while it is said.
+type counselling struct {
+	coach.Advice
+	stove stove.Stove
+	sys   units.System
+}
+
+func (c counselling) gauge() string   { return Places.Short(c.Gauge) }
+func (c counselling) reading() string { return c.sys.Temperature(c.Reading) }
+func (c counselling) limit() string   { return c.sys.Temperature(c.Limit) }
+func (c counselling) rate() string    { return c.sys.Rate(c.Rate) }
+func (c counselling) since() string   { return units.Duration(c.Since.Round(time.Minute)) }
+
+// sets are the controls as a hand moves them: "Lever to a half, bypass open".
+func (c counselling) sets() string {
+	parts := make([]string, len(c.Sets))
+	for i, s := range c.Sets {
+		if parts[i] = To(s.Control, s.Opening); i > 0 {
+			parts[i] = units.LowerFirst(parts[i])
+		}
+	}
+	return strings.Join(parts, ", ")
+}
+
+// does is everything that a hand does: the controls, the door.
+func (c counselling) does() string {
+	out := c.sets()
+	for _, a := range c.Acts {
+		if a.Kind == fire.ActDoor {
+			if out != "" {
+				out += ", "
+			}
+			out += Door(a.Door)
+		}
+	}
+	return units.UpperFirst(out)
+}
+
+// within is a span of minutes from now: "in 4–9 min".
+func within(from, to time.Duration) string {
+	a, b := int(from.Round(time.Minute).Minutes()), int(to.Round(time.Minute).Minutes())
+	switch {
+	case b >= 120 && a >= 60:
+		return fmt.Sprintf("in %s–%s h", hours(from), hours(to))
+	case a >= b || a <= 0:
+		return fmt.Sprintf("within %d min", max(1, b))
+	}
+	return fmt.Sprintf("in %d–%d min", a, b)
+}
+
+func says(text string) func(counselling) string { return func(counselling) string { return text } }
+
+func does(c counselling) string { return c.does() }
+
+// counsels are the rules' words; a new rule is one row.
+var counsels = map[coach.Code]counsel{
+	coach.OverLimit: {grave: true},
+	coach.Spillage: {grave: true,
+		sees: says("Smoke comes into the room, and carbon monoxide with it."),
+		do:   says("Open a window on the stove's level, fans off, the stove's door shut and all its air open"),
+		why: says("Put nothing on. If the alarm sounds, or anybody has a headache or feels sick: everybody out, the door open behind you, and call the emergency number. " +
+			"If it does not turn in some minutes, leave the room, and have the flue looked at.")},
+	coach.Impossible: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("The %s is said to be at %s: no fire does that.", c.gauge(), c.reading())
+		},
+		do:  says("Look whether the thermometer sits in its place, and read it again"),
+		why: says("Nothing is advised by it until it is read again. If the number was mistyped, correct it in the log.")},
+	coach.Climbing: {
+		sees: func(c counselling) string {
+			if c.Rate == 0 {
+				return fmt.Sprintf("The %s is at %s, and likely over %s within a quarter of an hour as it goes.", c.gauge(), c.reading(), c.limit())
+			}
+			return fmt.Sprintf("The %s climbs by %s a minute: over %s %s as it goes.", c.gauge(), c.rate(), c.limit(), within(c.From, c.To))
+		},
+		do: does, why: says("Half the air now is enough; at the limit it is late. The door stays shut, and nothing goes on."),
+		otherwise: says("If it still climbs in three minutes: half of that again.")},
+	coach.DiedOnShut: {
+		sees: says("The flames die since the door is shut."), do: does,
+		why:       says("The flue does not draw enough by itself yet. Shut it again when the flames stand, and stay by it until then."),
+		otherwise: says("If nothing flames in four minutes: small dry sticks where it glows.")},
+	coach.DoorAjar: {
+		sees: func(c counselling) string {
+			if c.Gauge != "" {
+				return fmt.Sprintf("The %s is at %s: the flue draws by itself, and the door has stood ajar for %s.", c.gauge(), c.reading(), c.since())
+			}
+			return fmt.Sprintf("The door has not been shut for %s.", c.since())
+		},
+		do: does, why: says("Through the gap the fire runs away, sparks come out, and the heat goes up the chimney."),
+		otherwise: says("If the flames die: ajar again, and stay by it.")},
+	coach.NotCaught: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("The load has lain there for %s and has not caught.", c.since())
+		},
+		do:        func(c counselling) string { return c.does() + ", small dry sticks where it glows" },
+		why:       says("Do not turn down. What is not black all over still drives its water off; with less air it would only smoke. Stay while the door is ajar."),
+		otherwise: says("If nothing flames in a quarter of an hour: the wood is too wet for these coals. Let it char with all its air, and take drier wood next time.")},
+	coach.BigTooEarly: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("%s went on a fire that has hardly any coals yet.", c.sys.Mass(c.Mass))
+		},
+		do: does, why: says("Big wood on a small fire smothers it. Let what flames come through; add sticks, no more splits."),
+		otherwise: says("If it goes dark: kindling under the new pieces, and light it.")},
+	coach.TooFar: {
+		sees: func(c counselling) string {
+			if c.Gauge != "" && c.Rate < -1 {
+				return fmt.Sprintf("Since the air went down %s ago the flames went, and the %s falls by %s a minute.", c.since(), c.gauge(), c.sys.Rate(-c.Rate))
+			}
+			return fmt.Sprintf("Since the air went down %s ago the flames went, though there is wood.", c.since())
+		},
+		do: does, why: says("That was one step too far: without flames the gas leaves as smoke. No lower with this load."),
+		otherwise: says("If no flames are back in five minutes: twice as far open, and the door ajar a moment.")},
+	coach.NotCharred: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("The load went on %s ago and is hardly black all over yet.", c.since())
+		},
+		do: does, why: says("Until it is black all over it drives its water off; with so little air it smokes. Then down in steps."),
+		otherwise: says("If you see that every piece is black: log it, and leave the air as it is.")},
+	coach.InSteps: {
+		sees: says("The air went down in one go, and the fire is likely to smoulder within a quarter of an hour."),
+		do:   does, why: says("In steps, some minutes apart: the lining must be hot enough to burn the gas that less air leaves.")},
+	coach.Smoulders: {
+		sees: says("The fire smoulders: gas leaves unburnt."), do: does,
+		why:       says("Turned down it would smoke for hours and leave its tar in the flue."),
+		otherwise: says("If flames do not come in some minutes: small dry sticks on it, and the door ajar while you stay.")},
+	coach.SmokeLong: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("It smoked at the cap %s after the load went on: longer than a load takes to catch.", c.since())
+		},
+		do: func(c counselling) string {
+			if len(c.Sets) == 0 {
+				return "Leave the air open, and test this wood with the meter before the next load"
+			}
+			return c.does()
+		},
+		why:       says("Smoke for that long is wood too wet, too little air, or pieces that lie too close."),
+		otherwise: says("If it smokes on with more air: it is the wood. Drier or smaller pieces next time.")},
+	coach.Whistles: {
+		sees: says("It whistles or flutters: more air than the inlet lets through quietly."), do: does,
+		why: says("Towards the middle, and not lower before the wood is black all over.")},
+	coach.BypassEarly: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("The bypass is shut and the catalyst at %s: below its light-off at %s it burns nothing.", c.reading(), c.limit())
+		},
+		do: does, why: says("Too cold it clogs. Shut the bypass when it has stood above light-off for five minutes.")},
+	coach.BypassReady: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("The catalyst is at %s and has stood above light-off for five minutes.", c.reading())
+		},
+		do: does, why: says("It burns now what the flames leave."),
+		otherwise: func(c counselling) string {
+			return fmt.Sprintf("If it falls under %s again: bypass open, and more air.", c.limit())
+		}},
+	coach.Stalled: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("The catalyst has fallen to %s, under its light-off at %s, with wood on.", c.reading(), c.limit())
+		},
+		do: does, why: says("A catalyst that has gone out lets the smoke through. Flames first; shut the bypass when it has been hot for five minutes."),
+		otherwise: says("If it never stays hot with flames under it: it may be clogged or worn out. Look at it when it is cold.")},
+	coach.Starved: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("The air has been shut for %s, and coals glow.", c.since())
+		},
+		do: does, why: says("Coals without air make carbon monoxide for hours. A little air, always.")},
+	coach.Prime: {
+		sees: func(c counselling) string {
+			if c.Draft != 0 {
+				return fmt.Sprintf("The draft is only %s: the flue does not draw yet.", c.sys.Draft(c.Draft))
+			}
+			return "The flue hardly draws by itself yet."
+		},
+		do:        says("Warm the flue: a few sheets of paper burnt high under it, until the flame leans inwards"),
+		why:       says("Lit now it would smoke into the room."),
+		otherwise: says("If the flame leans outwards: fans off, a window on the stove's level open, and again. Do not light against it.")},
+	coach.Silent: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("The %s was last read %s ago.", c.gauge(), c.since())
+		},
+		do: says("Read it"), why: says("What is said here is computed until then, and this stove may do something else.")},
+	coach.NobodyLogs: {
+		sees: func(c counselling) string { return fmt.Sprintf("Nothing was logged for %s.", c.since()) },
+		do:   says("A look: flames or not, and what the gauge says"), why: says("It keeps what is said here true. If all is well, nothing else is needed.")},
+	coach.ItIsOut: {
+		sees: says("By all that is known it is out."), do: says("End this burn, or log what is still there"),
+		why: says("Ash into a metal bin with a lid, outdoors: coals stay live in it for days.")},
+	coach.KeepCoals: {
+		sees: says("The flames are gone and the coals glow."), do: does,
+		why: says("Nothing needs much air now: less of it keeps the coals for hours longer, and none at all makes carbon monoxide.")},
+	coach.LetBurn: {
+		sees: says("The room is as warm as you want it, and the coals last."), do: says("Put nothing on: let it burn down"),
+		why: func(c counselling) string {
+			if c.To <= 0 {
+				return "A load now would make it too warm."
+			}
+			return fmt.Sprintf("A load now would make it too warm. The coals light one until %s from now.", within(c.From, c.To))
+		}},
+	coach.ReloadNow: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("The flames are gone, and some %s of coals glow.", c.sys.Mass(c.Mass))
+		},
+		do: says("The next load, if you want more heat: three pieces or more"),
+		why: func(c counselling) string {
+			if c.To <= 0 {
+				return "Now they light it quickly."
+			}
+			return fmt.Sprintf("They light a load quickly for now; %s there may be too few.", within(c.From, c.To))
+		},
+		otherwise: says("Air open, a moment's wait, open slowly; coals to where the air comes in; smallest piece first.")},
+	coach.CoalsGoing: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("Some %s of coals are left: soon too few to light a load.", c.sys.Mass(c.Mass))
+		},
+		do:        says("Load now, with kindling under it, or let it go out"),
+		why:       says("On too few coals big wood lies and smokes."),
+		otherwise: says("If it does not flame in six minutes: sticks, and the door ajar while you stay.")},
+	coach.NightReady: {
+		sees: says("It has burnt on quietly since it was turned down."), do: says("Leave it as it is: ready for the night"),
+		why: says("Flames stay, the gauge holds, and nothing points to smouldering. Door shut, nothing near the stove, alarms on.")},
+	coach.NightNotYet: {
+		sees: says("It does not hold as it is: it is likely to smoulder before long."), do: does,
+		why: says("Do not leave it like this: look once more in a quarter of an hour.")},
+	coach.Fine: {sees: says("Nothing to do."), why: says("The fire is fine as it is.")},
+}
+
+// Coach puts the coach's advice into words.
+func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, sys units.System) Counsel {
+	c := counselling{a.Advice, st, sys}
+	if a.Advice.Code == coach.PlanStep {
+		in := Step(*p, *a.Advice.Step, sys)
+		return Counsel{Do: in.Do, Sign: in.Sign, Set: in.Set, Why: in.Why, Else: in.Else}
+	}
+	if f := a.Advice.First; f != nil {
+		door := false
+		for _, act := range a.Advice.Acts {
+			door = door || act.Kind == fire.ActDoor && act.Door == fire.Shut
+		}
+		alarm := First(*f, door, sys)
+		return Counsel{Sees: alarm.Says, Do: alarm.Do, Why: alarm.Why, Grave: alarm.Grave}
+	}
+	row := counsels[a.Advice.Code]
+	out := Counsel{Grave: row.grave}
+	for _, part := range []struct {
+		into *string
+		from func(counselling) string
+	}{{&out.Sees, row.sees}, {&out.Do, row.do}, {&out.Why, row.why}, {&out.Else, row.otherwise}} {
+		if part.from != nil {
+			*part.into = part.from(c)
+		}
+	}
+	if a.Advice.Again > 0 {
+		out.Again = "Look again in " + units.Duration(a.Advice.Again) + "."
+	}
+	return out
+}
+
+// Watched says what is watched for, as a part of a sentence.
+func Watched(w coach.Watched, sys units.System) string {
+	switch w.Code {
+	case coach.WatchLimit:
+		return fmt.Sprintf("%s near %s: %s", Places.Short(w.Gauge), sys.Sign(w.Limit), units.LowerFirst(To(w.Control, w.Opening)))
+	case coach.WatchFlames:
+		return fmt.Sprintf("flames should stay; if not, %s", units.LowerFirst(To(w.Control, w.Opening)))
+	case coach.WatchBlack:
+		return "every piece black all over: tap it when you see it"
+	case coach.WatchProbe:
+		return fmt.Sprintf("the catalyst above %s for five minutes", sys.Sign(w.Limit))
+	case coach.WatchCoals:
+		return "coals enough to light a load"
+	case coach.WatchDoor:
+		return "the door stands ajar: stay by it"
+	case coach.WatchCap:
+		return "a look at the cap: nothing but shimmer is right"
+	}
+	return ""
+}
+
+// Reworked says why the rest of a plan was worked out again.
+func Reworked(why coach.Elsewhere) string {
+	switch why {
+	case coach.OtherAir:
+		return "The air stands otherwise than planned: what is left was worked out again from there."
+	case coach.OtherLoad:
+		return "Another load went on than planned: what is left was worked out again for it."
+	case coach.Late:
+		return "This fire takes longer than was thought: what is left was worked out again from how it burns."
+	case coach.Unlikely:
+		return "The next sign would hardly come in this fire: what is left was worked out again by what it does show."
+	}
+	return ""
+}
