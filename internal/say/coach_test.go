@@ -24,7 +24,7 @@ func TestEveryRuleIsSaid(t *testing.T) {
 		Gauge: stove.ConnectorProbe, Reading: 310, Limit: 475, Rate: 21, Since: 7 * time.Minute, From: 4 * time.Minute, To: 9 * time.Minute,
 		Draft: 1, Mass: 4.2, Again: 5 * time.Minute}
 	for _, code := range append(coach.Codes(), coach.Fine) {
-		for _, a := range []coach.Advice{full, {}} {
+		for _, a := range []coach.Advice{full, {Gauge: stove.Top}} {
 			a.Code = code
 			for _, sys := range []units.System{units.Metric, units.Imperial} {
 				c := say.Coach(coach.Answer{Advice: a}, st, nil, sys)
