@@ -26,6 +26,8 @@ type Entry struct {
 	Note     string    `json:"note,omitempty"`
 	Struck   bool      `json:"struck,omitempty"`
 	Corrects string    `json:"corrects,omitempty"`
+	Tap      string    `json:"tap,omitempty"`
+	Reported bool      `json:"reported,omitempty"`
 }
 
 // EntryOf writes one.
@@ -46,6 +48,8 @@ func EntryOf(v burn.Entry) Entry {
 		Note:     v.Note,
 		Struck:   v.Struck,
 		Corrects: v.Corrects,
+		Tap:      v.Tap,
+		Reported: v.Reported,
 	}
 }
 
@@ -67,6 +71,8 @@ func (f Entry) Core() burn.Entry {
 		Note:     f.Note,
 		Struck:   f.Struck,
 		Corrects: f.Corrects,
+		Tap:      f.Tap,
+		Reported: f.Reported,
 	}
 }
 

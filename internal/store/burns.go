@@ -98,7 +98,7 @@ func (h Household) startBurn(ctx context.Context, tx *sqlx.Tx, stoveID int64, ti
 			return 0, err
 		}
 	}
-	return id, nil
+	return id, h.tell(ctx, tx, Change{Burn: id, Stove: stoveID})
 }
 
 // Burn returns one burn with its entries, those that do not count included.
@@ -114,8 +114,12 @@ func (h Household) Burn(ctx context.Context, id int64) (Burn, error) {
 	if err != nil {
 		return Burn{}, err
 	}
+	reported, err := h.reported(ctx, b.Burn, b.StoveID)
+	if err != nil {
+		return Burn{}, err
+	}
 	others, err := h.entries(ctx, id)
-	b.Entries = merged(readings, others)
+	b.Entries = merged(merged(readings, others), reported)
 	return b, err
 }
 

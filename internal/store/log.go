@@ -50,6 +50,9 @@ func (h Household) change(ctx context.Context, burnID int64, f func(context.Cont
 		if err := f(ctx, tx, log); err != nil {
 			return err
 		}
+		if err := h.tell(ctx, tx, Change{Burn: burnID, Stove: r.StoveID}); err != nil {
+			return err
+		}
 		for _, e := range log.Heads() {
 			if was, there := before[e.ID]; there && was != e.Counts {
 				if err := h.marking(ctx, tx, setCounts, burnID, e.ID, e.Counts); err != nil {
@@ -61,18 +64,54 @@ func (h Household) change(ctx context.Context, burnID int64, f func(context.Cont
 	})
 }
 
-// AddEntry keeps an entry once; the same entry again is fine. The error is the
-// log's: a [burn.ErrEntry] where the entry does not go with this burn.
-func (h Household) AddEntry(ctx context.Context, burnID int64, e burn.Entry, now time.Time) error {
+// AddEntries keeps entries once each, all of them or none; the same again are fine.
+// The error is the log's: a [burn.ErrEntry] where one does not go with this burn.
+func (h Household) AddEntries(ctx context.Context, burnID int64, now time.Time, entries ...burn.Entry) error {
 	return h.change(ctx, burnID, func(ctx context.Context, tx *sqlx.Tx, l *burn.Log) error {
-		err := l.Add(e, now)
-		if errors.Is(err, burn.ErrSame) {
-			return nil
+		for _, e := range entries {
+			err := l.Add(e, now)
+			if errors.Is(err, burn.ErrSame) {
+				continue
+			}
+			if err != nil {
+				return err
+			}
+			if err := h.insert(ctx, tx, burnID, e); err != nil {
+				return err
+			}
 		}
+		return nil
+	})
+}
+
+// AddEntry keeps one.
+func (h Household) AddEntry(ctx context.Context, burnID int64, e burn.Entry, now time.Time) error {
+	return h.AddEntries(ctx, burnID, now, e)
+}
+
+// UndoTap undoes all that one tap has made; what was undone already is fine.
+func (h Household) UndoTap(ctx context.Context, burnID int64, tap string) error {
+	return h.change(ctx, burnID, func(ctx context.Context, tx *sqlx.Tx, l *burn.Log) error {
+		var ids []string
+		err := tx.SelectContext(ctx, &ids, `
+			SELECT id
+			FROM entries
+			WHERE household_id = $1 AND burn_id = $2 AND doc->>'tap' = $3`, h.id, burnID, tap)
 		if err != nil {
 			return err
 		}
-		return h.insert(ctx, tx, burnID, e)
+		if len(ids) == 0 {
+			return ErrMissing
+		}
+		for _, id := range ids {
+			if err := l.Undo(id); err != nil {
+				return h.unknown(err)
+			}
+			if err := h.marking(ctx, tx, setUndone, burnID, id, true); err != nil {
+				return err
+			}
+		}
+		return nil
 	})
 }
 

@@ -79,6 +79,8 @@ type Entry struct {
 	Undone   bool   // by hand
 	Seq      int64  // counts up in the order in which entries were made
 	Corrects string // id of the entry whose place it takes
+	Tap      string // the same for entries that one tap has made; empty: each by itself
+	Reported bool   // by a thermometer, and not by hand: it cannot be undone
 }
 
 // A Burn is one burn with everything that held when it began.
@@ -214,7 +216,7 @@ func (b Burn) Last(keep func(Entry) bool) (Entry, bool) {
 func (b Burn) NewestMade() (Entry, bool) {
 	var last *Entry
 	for e := range b.All() {
-		if last == nil || e.Seq >= last.Seq {
+		if !e.Reported && (last == nil || e.Seq >= last.Seq) {
 			last = e
 		}
 	}

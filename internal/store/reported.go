@@ -1,0 +1,217 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// A Reported is one reading that a thermometer, or a draft gauge, has sent by itself.
+type Reported struct {
+	Stove int64
+	Place string // of a gauge, or [DraftPlace]
+	At    time.Time
+	Value float64 // °C, or Pa
+}
+
+// DraftPlace is where a draft gauge's readings stand.
+const DraftPlace = "draft"
+
+// months are those whose part of the table is known to be there, by process.
+var months sync.Map
+
+// monthOf names the part of the table that a moment falls in.
+func monthOf(t time.Time) string { return t.UTC().Format("200601") }
+
+// makeMonths makes the parts of the table that readings need.
+func (h Household) makeMonths(ctx context.Context, readings []Reported) error {
+	for _, r := range readings {
+		name := monthOf(r.At)
+		if _, known := months.Load(name); known {
+			continue
+		}
+		from := time.Date(r.At.UTC().Year(), r.At.UTC().Month(), 1, 0, 0, 0, 0, time.UTC)
+		err := h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
+			// one process at a time: two that made the same part would fail each other
+			if _, err := tx.ExecContext(ctx, `SELECT pg_advisory_xact_lock(hashtext('reported'))`); err != nil {
+				return err
+			}
+			_, err := tx.ExecContext(ctx, fmt.Sprintf(`
+				CREATE TABLE IF NOT EXISTS reported_%s PARTITION OF reported
+				FOR VALUES FROM ('%s') TO ('%s')`, name, from.Format(time.DateOnly), from.AddDate(0, 1, 0).Format(time.DateOnly)))
+			return err
+		})
+		if err != nil {
+			return err
+		}
+		months.Store(name, true)
+	}
+	return nil
+}
+
+// AddReported keeps readings, each once: one that is there for its stove, place and
+// moment stays as it is. It returns how many are new. Every stove must be the
+// household's, else [ErrMissing] and nothing is kept.
+func (h Household) AddReported(ctx context.Context, readings []Reported) (kept int, err error) {
+	if len(readings) == 0 {
+		return 0, nil
+	}
+	for again := false; ; again = true {
+		if err := h.makeMonths(ctx, readings); err != nil {
+			return 0, err
+		}
+		kept, err = h.addReported(ctx, readings)
+		if again || err == nil || !strings.Contains(err.Error(), "no partition of relation") {
+			return kept, err
+		}
+		months.Clear() // another database than the one that was known
+	}
+}
+
+func (h Household) addReported(ctx context.Context, readings []Reported) (kept int, err error) {
+	n := len(readings)
+	stoves, at, places, values := make([]int64, n), make([]time.Time, n), make([]string, n), make([]float32, n)
+	of := map[int64][]Point{}
+	for i, r := range readings {
+		stoves[i], at[i], places[i], values[i] = r.Stove, r.At, r.Place, float32(r.Value)
+		of[r.Stove] = append(of[r.Stove], Point{r.Place, r.At.UnixMilli(), r.Value})
+	}
+	err = h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
+		for id := range of {
+			var there bool
+			err := tx.GetContext(ctx, &there, `
+				SELECT EXISTS (SELECT 1 FROM stoves WHERE household_id = $1 AND id = $2 AND removed_at IS NULL)`, h.id, id)
+			if err != nil {
+				return err
+			}
+			if !there {
+				return ErrMissing
+			}
+		}
+		r, err := tx.ExecContext(ctx, `
+			INSERT INTO reported (household_id, stove_id, at, place, value)
+			SELECT $1, r.stove, r.at, r.place, r.value
+			FROM unnest(CAST($2 AS bigint[]), CAST($3 AS timestamptz[]), CAST($4 AS text[]), CAST($5 AS real[])) AS r (stove, at, place, value)
+			ON CONFLICT DO NOTHING`, h.id, stoves, at, places, values)
+		if err != nil {
+			return err
+		}
+		rows, err := r.RowsAffected()
+		kept = int(rows)
+		if err != nil || kept == 0 {
+			return err
+		}
+		for id, points := range of {
+			var burns []int64
+			err := tx.SelectContext(ctx, &burns, `
+				SELECT id
+				FROM burns
+				WHERE household_id = $1 AND stove_id = $2 AND ended IS NULL AND removed_at IS NULL`, h.id, id)
+			if err != nil {
+				return err
+			}
+			for _, b := range burns {
+				if err := h.tell(ctx, tx, Change{Burn: b, Stove: id, Readings: points}); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	})
+	return kept, err
+}
+
+const (
+	// mostReported is how many readings of thermometers a burn is looked at with; of more
+	// than that one is taken from each span of time.
+	mostReported = 6000
+	mostGauges   = 6
+	beforeStart  = time.Minute // before a burn's start, that its readings may lie
+)
+
+// reported fetches what thermometers reported of a burn's stove while it burnt, in the
+// order of time; of very many, evenly some.
+func (h Household) reported(ctx context.Context, b burn.Burn, stoveID int64) ([]burn.Entry, error) {
+	from, to := b.Started.Add(-beforeStart), b.Ended
+	if to.IsZero() {
+		to = b.Started.Add(burn.Longest)
+	}
+	var all struct {
+		Count int     `db:"count"`
+		Over  float64 `db:"over"` // s, from the first to the last
+	}
+	err := h.db.GetContext(ctx, &all, `
+		SELECT count(*) AS count, COALESCE(CAST(date_part('epoch', max(at) - min(at)) AS double precision), 0) AS over
+		FROM reported
+		WHERE household_id = $1 AND stove_id = $2 AND at BETWEEN $3 AND $4`, h.id, stoveID, from, to)
+	if err != nil || all.Count == 0 {
+		return nil, err
+	}
+	query, args := `
+		SELECT COALESCE(string_agg(concat_ws(E'\t', CAST(date_part('epoch', at) * 1000000 AS bigint), place, value), E'\n' ORDER BY at, place), '')
+		FROM reported
+		WHERE household_id = $1 AND stove_id = $2 AND at BETWEEN $3 AND $4`, []any{h.id, stoveID, from, to}
+	if all.Count > mostReported {
+		// the first of each span: as many spans as there may be readings
+		span := max(1, all.Over*mostGauges/mostReported)
+		query, args = `
+		SELECT COALESCE(string_agg(concat_ws(E'\t', CAST(date_part('epoch', at) * 1000000 AS bigint), place, value), E'\n' ORDER BY at, place), '')
+		FROM (SELECT DISTINCT ON (place, floor(date_part('epoch', at) / $5)) at, place, value
+		      FROM reported
+		      WHERE household_id = $1 AND stove_id = $2 AND at BETWEEN $3 AND $4
+		      ORDER BY place, floor(date_part('epoch', at) / $5), at) r`, append(args, span)
+	}
+	var text string
+	if err := h.db.GetContext(ctx, &text, query, args...); err != nil || text == "" {
+		return nil, err
+	}
+	out := make([]burn.Entry, 0, strings.Count(text, "\n")+1)
+	for line := range strings.SplitSeq(text, "\n") {
+		var cell [3]string
+		for i := range cell {
+			cell[i], line, _ = strings.Cut(line, "\t")
+		}
+		micros, err := strconv.ParseInt(cell[0], 10, 64)
+		if err != nil {
+			return nil, err
+		}
+		value, err := strconv.ParseFloat(cell[2], 64)
+		if err != nil {
+			return nil, err
+		}
+		e := burn.Entry{At: time.UnixMicro(micros).UTC(), Kind: burn.Temperature, Place: stove.Place(cell[1]), Reading: units.Celsius(value), Reported: true}
+		if cell[1] == DraftPlace {
+			e.Kind, e.Place, e.Reading, e.Draft = burn.Draft, "", 0, units.Pascal(value)
+		}
+		e.ID = "r" + cell[0] + "-" + cell[1]
+		out = append(out, e)
+	}
+	return out, nil
+}
+
+// LastReported is when each gauge of a stove has last reported.
+func (h Household) LastReported(ctx context.Context, stoveID int64) (map[string]time.Time, error) {
+	var rows []struct {
+		Place string    `db:"place"`
+		At    time.Time `db:"at"`
+	}
+	err := h.db.SelectContext(ctx, &rows, `
+		SELECT place, max(at) AS at
+		FROM reported
+		WHERE household_id = $1 AND stove_id = $2 AND at > now() - interval '7 days'
+		GROUP BY place`, h.id, stoveID)
+	out := map[string]time.Time{}
+	for _, r := range rows {
+		out[r.Place] = r.At
+	}
+	return out, err
+}
