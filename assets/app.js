@@ -136,6 +136,7 @@
         }
         let moved = 0; // minutes that the clocks have been changed by
         for (const [from, by] of d.moves ?? []) if (this.minute >= from) moved = by;
+        document.dispatchEvent(new CustomEvent("smolder:minute", { detail: this.minute }));
         this.text = (d.start >= 0 ? clock(d.start + this.minute + moved) : clock(this.minute)) + (said.length ? " · " + said.join(" · ") : "");
       },
       move(event) {
@@ -231,7 +232,8 @@
   };
   const said = (entry) => {
     const f = Object.fromEntries(entry.fields);
-    const names = { control: "control " + (f.control ?? ""), temperature: (f.place ?? "") + " reads", door: "door", smoke: "smoke", draft: "draft", note: "note", load: "load", light: "lit", out: "flames gone", prime: "flue warmed", rake: "coals raked" };
+    if (f.n) return Object.keys(f).filter((k) => /^y\d+$/.test(k)).map((k) => k.slice(1)).map((i) => [f["k" + i], f["c" + i], f["v" + i], f["p" + i] && f["p" + i] + " pieces"].filter(Boolean).join(" ")).join(", ") + ", tapped " + new Date(f.at ?? entry.made).toTimeString().slice(0, 5);
+    const names = { control: "control " + (f.control ?? ""), black: "black all over", whistle: "it whistles", temperature: (f.place ?? "") + " reads", door: "door", smoke: "smoke", draft: "draft", note: "note", load: "load", light: "lit", out: "flames gone", prime: "flue warmed", rake: "coals raked" };
     return [names[f.kind] ?? f.kind, f.value, f.pieces && f.pieces + " pieces", f.mass, f.note, f.when && "at " + f.when].filter(Boolean).join(" ") + ", tapped " + new Date(f.at ?? entry.made).toTimeString().slice(0, 5);
   };
   const node = (tag, text, also) => Object.assign(document.createElement(tag), { textContent: text ?? "" }, also);
@@ -252,7 +254,7 @@
         line.append(node("span", entry.refused, { className: "wrong" }));
         const form = node("form");
         if (!entry.fields.some(([n]) => n === "when")) entry.fields.push(["when", ""]); // its time may be what was wrong
-        for (const name of ["value", "pieces", "mass", "note", "when"]) {
+        for (const name of entry.fields.filter(([n]) => /^[vpm]\d+$/.test(n)).map(([n]) => n).concat("value", "pieces", "mass", "note", "when")) {
           const field = entry.fields.find(([n]) => n === name);
           if (field && (field[1] || name === "when")) form.append(node("input", "", { name, value: field[1], ariaLabel: name, placeholder: name }));
         }
@@ -275,7 +277,7 @@
       if (others) box.append(node("p", others + " of another household wait for its sign-in.", { className: "text-sm" }));
     }
     const log = document.querySelector("[data-waiting-log]");
-    const here = live() ? waiting.filter((e) => location.pathname.startsWith(e.entry.to.replace(/entries$/, ""))) : [];
+    const here = live() ? waiting.filter((e) => location.pathname.startsWith(e.entry.to.replace(/(entries|done)$/, ""))) : [];
     log?.replaceChildren(...here.toReversed().map(({ entry }) => node("li", said(entry) + (entry.refused ? ", refused" : ", waits"))));
     const guide = document.querySelector("[data-guide]"), number = guide?.querySelector("[data-number]");
     const newest = here.filter(({ entry }) => { const f = Object.fromEntries(entry.fields); return !entry.refused && f.kind === "temperature" && f.place === guide?.dataset.guide; }).at(-1);
@@ -345,15 +347,22 @@
       const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
       for (const part of document.querySelectorAll("[data-swap]")) {
         const next = fresh.querySelector('[data-swap="' + CSS.escape(part.dataset.swap) + '"]');
-        if (next && next.innerHTML !== part.innerHTML && !part.contains(document.activeElement)) part.innerHTML = next.innerHTML;
+        const held = part.contains(document.activeElement) || part.querySelector("details[open]");
+        if (next && next.innerHTML !== part.innerHTML && !held) part.innerHTML = next.innerHTML;
       }
       show();
+      aloud();
+      tick();
     } catch { reached(false); } // the next turn tries again
   };
   document.addEventListener("submit", (e) => {
     const form = e.target;
     if (!form.matches?.("form[data-entry]")) return;
     e.preventDefault();
+    if (form.dataset.tap === "y") { // a hand in a glove taps twice
+      if (Date.now() - (form.dataset.sent ?? 0) < 1500) return;
+      form.dataset.sent = Date.now();
+    }
     const fields = [...new FormData(form, e.submitter).entries()].map(([k, v]) => [k, String(v)]);
     const id = crypto.randomUUID?.() ?? Date.now().toString(36) + Math.random().toString(36).slice(2);
     fields.push(["id", id], ["at", new Date().toISOString()]);
@@ -401,9 +410,9 @@
     }
     if (field) return;
     if (e.key === "u") { Promise.resolve(sending).then(() => document.querySelector("[data-undo] button")?.click()); return; }
-    const tap = /^[iwko]$/.test(e.key) && document.querySelector('form[data-tap="' + e.key + '"] button');
+    const tap = /^[iwkoavy]$/.test(e.key) && document.querySelector('form[data-tap="' + e.key + '"] button');
     if (tap) { tap.click(); return; }
-    if (e.key === "?" || /^[0-9tldbsrn]$/.test(e.key)) { if (open(e.key)) e.preventDefault(); }
+    if (e.key === "?" || /^[0-9tldbsrnfm]$/.test(e.key)) { if (open(e.key)) e.preventDefault(); }
   });
 
   addEventListener("online", () => { look(); send(); });
@@ -411,9 +420,177 @@
     show();
     if (!e.newValue) refresh(); // another tab has sent it
   });
+  // --- what others do, and thermometers report, as it comes ------------------
+  // A reading is drawn at once: the number and the end of its pen. The rest of the
+  // page follows a moment later, and at once where somebody has logged something.
+  const ink = (points) => {
+    const guide = document.querySelector("[data-guide]");
+    for (const svg of document.querySelectorAll(".live svg.strip")) {
+      const d = JSON.parse(svg.dataset.strip), [y0, y1, v0, v1] = d.scale ?? [];
+      if (!(y0 > y1) || !d.zero) continue;
+      for (const { p, t, v } of points) {
+        const degrees = d.unit === "°F" ? v * 1.8 + 32 : v, minute = (t - d.zero) / 60000;
+        if (!(minute >= d.from && minute <= d.to) || p.startsWith("room") || p === "draft" || p.startsWith("outdoor")) continue;
+        const dot = document.createElementNS("http://www.w3.org/2000/svg", "circle");
+        dot.setAttribute("class", "dot fresh");
+        dot.setAttribute("r", "2.4");
+        dot.setAttribute("cx", d.left + (minute - d.from) / (d.to - d.from) * (d.right - d.left));
+        dot.setAttribute("cy", Math.max(y1, y0 - (degrees - v0) / (v1 - v0) * (y0 - y1)));
+        svg.append(dot);
+      }
+    }
+    const newest = points.filter(({ p }) => p === guide?.dataset.guide).at(-1), number = guide?.querySelector("[data-number]");
+    const unit = document.querySelector(".live svg.strip") ? JSON.parse(document.querySelector(".live svg.strip").dataset.strip).unit : "°C";
+    if (newest && number) number.textContent = Math.round(unit === "°F" ? newest.v * 1.8 + 32 : newest.v) + "°";
+  };
+  let soon = null, heard = false;
+  const lookSoon = (within) => { // many pages must not all ask in the same moment
+    if (soon && within > 500) return;
+    clearTimeout(soon);
+    soon = setTimeout(() => { soon = null; refresh(); }, within * (0.3 + 0.7 * Math.random()));
+  };
+  const hear = () => {
+    const page = live();
+    if (!page?.dataset.changes || !window.EventSource) return;
+    const stream = new EventSource(page.dataset.changes);
+    stream.addEventListener("open", () => { if (heard) refresh(); heard = true; page.dataset.hears = "yes"; });
+    stream.addEventListener("change", () => lookSoon(200));
+    stream.addEventListener("reading", (e) => { ink(JSON.parse(e.data)); lookSoon(6000); });
+    stream.addEventListener("error", () => { delete page.dataset.hears; });
+    addEventListener("pagehide", () => stream.close());
+  };
+
+  // --- timers, and the comforts of this device --------------------------------
+  const clockOf = (ms) => { const s = Math.max(0, Math.round(ms / 1000)); return Math.floor(s / 60) + ":" + String(s % 60).padStart(2, "0"); };
+  const timersKey = "smolder-timers:" + location.pathname, comfortsKey = "smolder-comforts";
+  const timers = () => read(timersKey) ?? [];
+  const comforts = () => read(comfortsKey) ?? {};
+  let sounds = null, awake = null;
+  const ring = () => {
+    const c = comforts();
+    if (c.shake) navigator.vibrate?.([300, 150, 300]);
+    if (!c.sound) return;
+    try {
+      sounds ??= new AudioContext();
+      for (const [at, hz] of [[0, 392], [0.35, 330], [0.7, 392]]) {
+        const tone = sounds.createOscillator(), loud = sounds.createGain();
+        tone.frequency.value = hz;
+        loud.gain.setValueAtTime(0.2, sounds.currentTime + at);
+        loud.gain.exponentialRampToValueAtTime(0.001, sounds.currentTime + at + 0.3);
+        tone.connect(loud).connect(sounds.destination);
+        tone.start(sounds.currentTime + at);
+        tone.stop(sounds.currentTime + at + 0.32);
+      }
+    } catch { /* a device without sound */ }
+  };
+  const spoken = { last: "" };
+  const aloud = () => {
+    const text = document.querySelector("[data-read-aloud]")?.textContent.trim() ?? "";
+    if (!text || text === spoken.last) return;
+    const first = spoken.last === "";
+    spoken.last = text;
+    if (!first) ring();
+    if (!comforts().aloud || !window.speechSynthesis) return;
+    speechSynthesis.cancel();
+    speechSynthesis.speak(Object.assign(new SpeechSynthesisUtterance(text), { lang: "en" }));
+  };
+  const keepAwake = async () => {
+    try {
+      if (comforts().awake && !awake && !document.hidden) { awake = await navigator.wakeLock?.request("screen"); awake?.addEventListener("release", () => { awake = null; }); }
+      if (!comforts().awake) { await awake?.release(); awake = null; }
+    } catch { awake = null; }
+  };
+  const tick = () => {
+    for (const span of document.querySelectorAll("[data-timers] [data-since]")) span.querySelector("b").textContent = clockOf(Date.now() - Number(span.dataset.since));
+    const own = document.querySelector("[data-own-timers]");
+    if (!own) return;
+    const kept = timers();
+    let over = false;
+    for (const timer of kept) if (!timer.rung && Date.now() >= timer.until) { timer.rung = true; over = true; }
+    if (over) { keep(timersKey, kept); ring(); }
+    const text = kept.map((timer) => timer.until + (timer.rung ? "!" : "")).join();
+    if (own.dataset.shown !== text) {
+      own.dataset.shown = text;
+      own.replaceChildren(...kept.map((timer) => {
+        const button = node("button", "", { type: "button", className: timer.rung ? "rung" : "" });
+        button.append(node("span", timer.minutes + " min "), node("b"));
+        button.setAttribute("aria-label", "stop this timer");
+        button.addEventListener("click", () => { keep(timersKey, timers().filter((other) => other.until !== timer.until)); tick(); });
+        return button;
+      }));
+    }
+    own.querySelectorAll("b").forEach((b, i) => { if (kept[i]) b.textContent = kept[i].rung ? "over" : clockOf(kept[i].until - Date.now()); });
+  };
+  const comfort = () => {
+    for (const box of document.querySelectorAll("[data-set-timer], [data-comforts]")) box.hidden = false;
+    for (const button of document.querySelectorAll("[data-minutes]")) {
+      button.addEventListener("click", () => {
+        const minutes = Number(button.dataset.minutes);
+        keep(timersKey, [...timers(), { minutes, until: Date.now() + minutes * 60000 }].slice(-6));
+        tick();
+        shut(button.closest("details"));
+      });
+    }
+    for (const box of document.querySelectorAll("[data-comforts] input")) {
+      box.checked = Boolean(comforts()[box.name]);
+      box.addEventListener("change", () => { keep(comfortsKey, { ...comforts(), [box.name]: box.checked }); keepAwake(); if (box.name === "sound" && box.checked) ring(); if (box.name === "aloud") { spoken.last = " "; aloud(); } });
+    }
+    document.addEventListener("visibilitychange", keepAwake);
+    keepAwake();
+    setInterval(tick, 1000);
+    tick();
+  };
+
+  // pieces are picked by tapping them
+  for (const row of document.querySelectorAll("[data-pick-pieces]")) {
+    const field = row.closest("form").querySelector("[data-pieces]");
+    row.hidden = false;
+    const mark = () => row.querySelectorAll("button").forEach((b, i) => b.classList.toggle("taken", i < Number(field.value)));
+    for (let n = 1; n <= 8; n++) {
+      const button = node("button", "", { type: "button" });
+      button.setAttribute("aria-label", n === 1 ? "one piece" : n + " pieces");
+      button.innerHTML = '<svg viewBox="0 0 30 24" width="30" height="24" aria-hidden="true"><path d="M4 20C2 12 8 4 15 3c7 1 13 9 11 17z"/><path d="M9 18c1-5 3-8 6-9M15 18v-6"/></svg>';
+      button.addEventListener("click", () => { field.value = n; mark(); });
+      row.append(button);
+    }
+    field.addEventListener("input", mark);
+    mark();
+  }
+
+  // --- as of: what was known and said at a minute ------------------------------
+  const asOf = document.querySelector("[data-as-of-of]");
+  if (asOf) {
+    let wanted = null, asking = false;
+    const ask = async () => {
+      if (asking || wanted === null) return;
+      asking = true;
+      const minute = wanted;
+      wanted = null;
+      try {
+        const answer = await fetch(asOf.dataset.asOfOf + "?part=1&minute=" + minute, { headers: { Accept: "text/html" } });
+        const fresh = new DOMParser().parseFromString(await answer.text(), "text/html").querySelector("[data-as-of]");
+        if (fresh) { asOf.innerHTML = fresh.innerHTML; asOf.dataset.minute = minute; }
+      } catch { reached(false); }
+      asking = false;
+      if (wanted !== null) ask();
+    };
+    let later = null;
+    document.addEventListener("smolder:minute", (e) => {
+      wanted = Math.max(0, Math.round(e.detail));
+      clearTimeout(later);
+      later = setTimeout(ask, 250);
+    });
+  }
+
   if (household) {
     show();
     send();
-    setInterval(() => { send(); if (live()) refresh(); else look(); }, 20000);
+    if (live()) { hear(); comfort(); aloud(); }
+    let turn = 0;
+    setInterval(() => { // who hears of changes looks by itself only for what time changes
+      send();
+      if (!live()) look();
+      else if (!live().dataset.hears || ++turn % 3 === 0) refresh();
+    }, 20000);
   }
 })();

@@ -101,7 +101,9 @@ func serve(ctx context.Context, address string, o web.Options, out io.Writer) er
 		return errors.Join(err, listener.Close())
 	}
 	go handler.Housekeep(ctx)
-	return serveUntil(ctx, newHTTPServer(handler), listener)
+	server := newHTTPServer(handler)
+	server.RegisterOnShutdown(handler.Close)
+	return serveUntil(ctx, server, listener)
 }
 
 // newHTTPServer is a server in which nobody holds a connection for ever: headers

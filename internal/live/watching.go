@@ -30,6 +30,8 @@ type answered struct {
 	known  signature
 	answer coach.Answer
 	there  bool
+	told   []belief.Forecast // of before, apart by [toldEvery], the latest last
+	toldAt []time.Time
 }
 
 // signature is what an answer depends on, but for the time.
@@ -45,6 +47,10 @@ const (
 	holds = 15 * time.Second
 	// waitsFor is how long somebody waits for a new one while there is an old one.
 	waitsFor = 700 * time.Millisecond
+	// toldEvery lies between forecasts that are kept to be held against what came, and
+	// toldBefore is how long ago one was made that is shown.
+	toldEvery, toldBefore = 10 * time.Minute, 30 * time.Minute
+	mostTold              = 8
 	// mostAnswers is how many burns are kept.
 	mostAnswers = 64
 )
@@ -154,4 +160,25 @@ func (a *answered) keep(known signature, answer coach.Answer) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
 	a.known, a.answer, a.there = known, answer, true
+	if n := len(a.toldAt); n == 0 || answer.At.Sub(a.toldAt[n-1]) >= toldEvery {
+		a.told, a.toldAt = append(a.told, answer.Forecast), append(a.toldAt, answer.At)
+	}
+	if len(a.told) > mostTold {
+		a.told, a.toldAt = a.told[1:], a.toldAt[1:]
+	}
+}
+
+// Before is what was foretold of a burn about half an hour ago, where this process was
+// asked then.
+func (w *Watching) Before(id int64, now time.Time) (*belief.Forecast, bool) {
+	a := w.of(id)
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	for i := len(a.told) - 1; i >= 0; i-- {
+		if now.Sub(a.toldAt[i]) >= toldBefore-toldEvery/2 {
+			f := a.told[i]
+			return &f, true
+		}
+	}
+	return nil, false
 }

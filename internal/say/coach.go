@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/core/belief"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
@@ -306,6 +307,15 @@ func Watched(w coach.Watched, sys units.System) string {
 	}
 	return ""
 }
+
+// events are what comes in a fire.
+var events = map[belief.EventKind]string{
+	belief.Blackened: "black all over", belief.Works: "in its band", belief.FlamesDie: "flames gone",
+	belief.ReloadFrom: "next load", belief.CoalsFew: "too few coals",
+}
+
+// Event is what comes in a fire, in a word or three.
+func Event(k belief.EventKind) string { return events[k] }
 
 // Reworked says why the rest of a plan was worked out again.
 func Reworked(why coach.Elsewhere) string {

@@ -9,15 +9,6 @@ import (
 	"smolder/internal/core/units"
 )
 
-// Expect says when the next step is likely: "in about 3 min"; empty when not
-// known.
-func Expect(p follow.Progress) string {
-	if p.In <= 0 {
-		return ""
-	}
-	return "in about " + units.Duration(p.In)
-}
-
 // Lack says what the sign of a step still lacks, as a part of a sentence; empty
 // where nothing is known to be lacking.
 func Lack(l follow.Lack, sys units.System) string {
@@ -68,14 +59,6 @@ func First(f burn.First, doorOpen bool, sys units.System) Alarm {
 		a.Says = fmt.Sprintf("Blue-grey smoke at the cap and the %s at only %s: the wood smoulders.", Places.Short(f.Gauge.Place), sys.Temperature(f.Reading))
 	}
 	return a
-}
-
-// NotCaught answers a load whose time to be turned down has come and whose flue
-// is cold.
-func NotCaught() Alarm {
-	return Alarm{Says: "The load has not caught: by now the flue should be warm, and it is not.",
-		Do:  "All air open; do not turn down. Small dry sticks on the coals, the door ajar while you stay, until flames hold by themselves.",
-		Why: "What is not black all over still drives its water off; with less air it would only smoke."}
 }
 
 var doorWords = map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}

@@ -134,6 +134,8 @@ type Chart struct {
 	Fuel   []Block
 	Wanted [2]units.Celsius // of the room; equal: none
 	States []State
+	Fans   []Fan    // of what is foretold
+	Coming []Coming //
 }
 
 // textSize is that of the smallest text of any drawing, px: drawings are made for
@@ -155,6 +157,7 @@ type frame struct {
 	left, right float64
 	y           float64 // of the next track
 	bottom      float64
+	scale       [4]float64 // see readout
 }
 
 // SVG lays the chart out and returns it.
@@ -171,6 +174,7 @@ func (c Chart) SVG() template.HTML {
 	f.times()
 	f.marks()
 	f.temperatures()
+	f.coming()
 	f.lanes()
 	f.fuel()
 	f.room()
@@ -306,11 +310,14 @@ func (f *frame) readout() string {
 		Moves [][2]float64 `json:"moves,omitempty"` // from a minute on, so many minutes are added: the clocks have changed
 		Unit  string       `json:"unit"`
 		Pens  []pen        `json:"pens"`
+		Zero  int64        `json:"zero,omitempty"` // of the axis, milliseconds since 1970, where it is a clock's
+		Scale [4]float64   `json:"scale"`          // of temperatures: y of nought, y of the top, degrees as printed there and there
 	}{Left: f.left, Right: f.right, From: f.From.Minutes(), To: f.To.Minutes(), Start: -1, Unit: f.Units.DegreeSign()}
 	if f.Clock {
 		local := f.Start.In(f.Zone)
 		out.Start = int64(local.Hour()*60 + local.Minute())
 		out.Moves = f.clockChanges()
+		out.Zero = f.Start.UnixMilli()
 	}
 	for _, p := range f.Pens {
 		name := say.Places.Short(p.Place)
@@ -329,6 +336,19 @@ func (f *frame) readout() string {
 		}
 		out.Pens = append(out.Pens, q)
 	}
+	for _, fan := range f.Fans {
+		if fan.Past {
+			continue
+		}
+		for i, points := range [][]Point{fan.Low, fan.High} {
+			q := pen{Name: "foretold " + []string{"from", "to"}[i]}
+			for _, p := range points {
+				q.Points = append(q.Points, [2]float64{math.Round(p.At.Minutes()*10) / 10, math.Round(f.shown(p.V))})
+			}
+			out.Pens = append(out.Pens, q)
+		}
+	}
+	out.Scale = f.scale
 	b, _ := json.Marshal(out) // numbers and strings only: cannot fail
 	return string(b)
 }

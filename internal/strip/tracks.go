@@ -45,15 +45,18 @@ func (f *frame) temperatures() {
 			}
 		}
 	}
+	high = math.Max(high, f.highestFan())
 	if f.Band.Band.Low > 0 {
 		high = math.Max(high, float64(f.Band.Band.Low)*1.5)
 	}
 	high = math.Min(high, hottest) * 1.06 // whatever is on the pens, the scale ends
 	y := func(v float64) float64 { return top + height - (math.Max(low, v)-low)/(high-low)*height }
 
+	f.scale = [4]float64{top + height, top, f.shown(low), f.shown(high)}
 	name := f.band(y, top, height)
 	f.degrees(y, high)
 	f.planRange(y)
+	f.fans(y)
 	f.printf(`<g clip-path="url(#%s-clip)">`, f.ID)
 	var ends []penEnd
 	for _, p := range f.Pens {

@@ -11,6 +11,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"smolder/internal/web/api"
 	"smolder/internal/web/burns"
 	"smolder/internal/web/hearth"
 	"smolder/internal/web/home"
@@ -73,5 +74,6 @@ func New(o Options) (*kit.Site, error) {
 		}
 		pages.Routes(in)
 	}
+	s.ServeAPI(api.New(s))
 	return s, s.Serve(r, burns.Uploads)
 }

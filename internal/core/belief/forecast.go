@@ -22,8 +22,8 @@ const (
 	CoalsFew   EventKind = "coals-few"   // too few to light it without kindling
 )
 
-// events in the order of a burn.
-var events = []EventKind{Blackened, Works, FlamesDie, ReloadFrom, CoalsFew}
+// Events in the order of a burn.
+var Events = []EventKind{Blackened, Works, FlamesDie, ReloadFrom, CoalsFew}
 
 // reloads is how much must glow to light a load, kg for each litre of the firebox, as
 // a picture of a good bed has it.
@@ -65,11 +65,12 @@ const most = 400
 // Forecast burns the members on by moves that are still to come, until a moment since
 // the start of the burn; the first of them waits from the last act on.
 func (b *Belief) Forecast(moves []fire.Move, until time.Duration) Forecast {
-	return b.ForecastAfter(b.touched, moves, until)
+	return b.ForecastAfter(b.touched, moves, until, nil)
 }
 
-// ForecastAfter is Forecast, the first move waiting from another moment on.
-func (b *Belief) ForecastAfter(last time.Duration, moves []fire.Move, until time.Duration) Forecast {
+// ForecastAfter is Forecast, the first move waiting from another moment on, with a hand
+// that helps each member; nil: nobody does.
+func (b *Belief) ForecastAfter(last time.Duration, moves []fire.Move, until time.Duration, hand func() fire.Hand) Forecast {
 	f := Forecast{From: b.now, Every: time.Minute, Gauges: map[stove.Place]Fan{}, Events: map[EventKind]Span{}}
 	until = max(until, b.now+time.Minute)
 	for (until-b.now)/f.Every > most {
@@ -81,7 +82,11 @@ func (b *Belief) ForecastAfter(last time.Duration, moves []fire.Move, until time
 	each.InParallel(len(b.members), func(i int) {
 		m := b.members[i]
 		watchers[i] = newWatch(m, i, places, b.setup.Stove, int((until-b.now)/f.Every)+2, f.Every)
-		results[i] = fire.GoOn(m.fire, last, b.touched, m.world.all(moves, m.loads), fire.Options{Until: until, Every: f.Every, Coarse: true, Watch: watchers[i]})
+		opt := fire.Options{Until: until, Every: f.Every, Coarse: true, Watch: watchers[i]}
+		if hand != nil {
+			opt.Hand = hand()
+		}
+		results[i] = fire.GoOn(m.fire, last, b.touched, m.world.all(moves, m.loads), opt)
 	})
 	weights := b.weights()
 	fan := func(of func(*watch) []float64) Fan { return fanOf(watchers, weights, of) }
@@ -89,7 +94,7 @@ func (b *Belief) ForecastAfter(last time.Duration, moves []fire.Move, until time
 		f.Gauges[p] = fan(func(w *watch) []float64 { return w.gauges[g] })
 	}
 	f.Room, f.Coals = fan(func(w *watch) []float64 { return w.room }), fan(func(w *watch) []float64 { return w.coals })
-	for k, kind := range events {
+	for k, kind := range Events {
 		f.Events[kind] = spanOf(len(watchers), weights, func(i int) time.Duration { return watchers[i].events[k] })
 	}
 	for k := range moves {

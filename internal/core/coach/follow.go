@@ -11,6 +11,7 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
 )
 
 // An Elsewhere is why a fire is not where its plan wanted it.
@@ -49,7 +50,7 @@ func (s *situation) followPlan() {
 		return
 	}
 	if s.plan == nil {
-		s.ahead = s.Belief.Forecast(nil, until)
+		s.ahead = s.Belief.ForecastAfter(s.at-s.moved, nil, until, s.hand)
 		return
 	}
 	s.ahead = s.foretell(until)
@@ -78,7 +79,7 @@ func (s *situation) foretell(until time.Duration) (f forecast) {
 			moves, of = append(moves, st.Fire), append(of, i)
 		}
 	}
-	f = s.Belief.ForecastAfter(s.lastStep(), moves, until)
+	f = s.Belief.ForecastAfter(s.lastStep(), moves, until, s.hand)
 	for k, i := range of {
 		span, st := f.Moves[k], &s.steps[i]
 		st.Earliest, st.Expected, st.Latest, st.Share = span.Earliest, span.Likely, span.Latest, span.Share
@@ -92,6 +93,18 @@ func (s *situation) foretell(until time.Duration) (f forecast) {
 		}
 	}
 	return f
+}
+
+// hand is somebody who goes on with this fire, and does what every step says else: a
+// forecast in which nobody shuts the air at the limit would foretell what nobody lets
+// happen.
+func (s *situation) hand() fire.Hand {
+	w := wish.Wish{Stove: s.Burn.Stove}
+	if s.plan != nil {
+		w = s.plan.Wish
+	}
+	loaded, _ := s.loaded()
+	return plan.HandFrom(w, s.opening, s.at-loaded)
 }
 
 // lastStep is when the last of the plan's steps was done, since the start.

@@ -31,7 +31,7 @@ func overLimit(s *situation) (Advice, bool) {
 	if !found || f.Kind != burn.OverLimit {
 		return Advice{}, false
 	}
-	a := Advice{First: &f, Gauge: f.Gauge.Place, Reading: f.Reading, Limit: f.Gauge.Band.TooHot, Again: 2 * time.Minute, Sets: s.airTo(0)}
+	a := Advice{First: &f, Gauge: f.Gauge.Place, Reading: f.Reading, Limit: f.Gauge.Band.TooHot, Again: 2 * time.Minute, Sets: s.allShut()}
 	if door, _ := s.doorStands(); door != fire.Shut {
 		a.Acts = doorTo(fire.Shut)
 	}

@@ -216,13 +216,28 @@ func (s *situation) airTo(opening float64) []plan.Setting {
 	return set(s.air, opening)
 }
 
-// allOpen opens everything that lets a fire breathe.
-func (s *situation) allOpen() []plan.Setting {
-	out := s.airTo(1)
+// allOpen opens everything that lets a fire breathe, but what comes from below where
+// there is air from above; allShut shuts everything that feeds it.
+func (s *situation) allOpen() []plan.Setting { return s.feeds(1) }
+func (s *situation) allShut() []plan.Setting { return s.feeds(0) }
+
+func (s *situation) feeds(opening float64) []plan.Setting {
+	var out []plan.Setting
 	for _, c := range s.Burn.Stove.Controls {
-		if c.Key != s.air.Key && (c.Role == stove.PrimaryAir || c.Role == stove.TopAir || c.Role == stove.DoorVent || c.Role == stove.OutsideAir) {
-			out = append(out, plan.Setting{Control: c, Opening: 1})
+		switch c.Role {
+		case stove.Combined, stove.PrimaryAir, stove.TopAir, stove.DoorVent, stove.SecondAir, stove.GlassWash:
+		case stove.Fan:
+			if opening > 0 {
+				continue
+			}
+		case stove.UnderGrate, stove.AshFlap:
+			if opening > 0 && c.Key != s.air.Key {
+				continue
+			}
+		default:
+			continue
 		}
+		out = append(out, plan.Setting{Control: c, Opening: opening})
 	}
 	return out
 }

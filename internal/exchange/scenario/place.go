@@ -127,15 +127,7 @@ func (p *parser) setup(d document) fire.Setup {
 		Outdoor: read(p, "weather.outdoor", temperature, d.Weather.Outdoor.or("5 C")), Wind: d.Weather.Wind,
 		Room: read(p, "start.room", temperature, d.Start.Room.or("18 C")), Coals: read(p, "start.coals", mass, d.Start.Coals.or("0 kg"))}
 	s.Warmth = read(p, "start.stove", temperature, d.Start.Stove.or("-50 C"))
-	for i, h := range d.Weather.Hourly {
-		field := fmt.Sprintf("weather.hourly[%d]", i)
-		w := fire.Weather{At: read(p, field+".at", parseSpan, string(h.At)), Outdoor: read(p, field+".outdoor", temperature, string(h.Outdoor)), Wind: h.Wind}
-		if i > 0 && w.At <= s.Weather[i-1].At {
-			p.fail(field+".at", errors.New("hours must follow each other; a later one than the last would do"))
-		}
-		p.weather(field, w.Outdoor, w.Wind)
-		s.Weather = append(s.Weather, w)
-	}
+	s.Weather = p.hours(d.Weather)
 	p.weather("weather", s.Outdoor, s.Wind)
 	switch {
 	case s.Room < -20 || s.Room > 40:
@@ -147,6 +139,21 @@ func (p *parser) setup(d document) fire.Setup {
 			0.05*float64(s.Stove.Volume), 0.01*float64(s.Stove.Volume)))
 	}
 	return s
+}
+
+// hours reads weather by the hour.
+func (p *parser) hours(d weatherDoc) []fire.Weather {
+	var out []fire.Weather
+	for i, h := range d.Hourly {
+		field := fmt.Sprintf("weather.hourly[%d]", i)
+		w := fire.Weather{At: read(p, field+".at", parseSpan, string(h.At)), Outdoor: read(p, field+".outdoor", temperature, string(h.Outdoor)), Wind: h.Wind}
+		if i > 0 && w.At <= out[i-1].At {
+			p.fail(field+".at", errors.New("hours must follow each other; a later one than the last would do"))
+		}
+		p.weather(field, w.Outdoor, w.Wind)
+		out = append(out, w)
+	}
+	return out
 }
 
 func (p *parser) weather(field string, t units.Celsius, wind float64) {

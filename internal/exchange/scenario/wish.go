@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"smolder/internal/core/fire"
+	"smolder/internal/core/house"
 	"smolder/internal/core/lay"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -46,30 +47,42 @@ func ParseWish(b []byte) (wish.Wish, error) {
 	}
 	p := &parser{}
 	setup := p.setup(d)
-	w := wish.Wish{Stove: p.measured(d.Stove, setup.Stove), House: setup.House, Outdoor: setup.Outdoor, Weather: setup.Weather, Room: setup.Room,
-		Aim: wish.Aim(d.Plan.Aim), Start: wish.Start(d.Plan.Start), For: read(p, "plan.for", parseSpan, d.Plan.For.or("6 h")),
-		Low: read(p, "plan.wanted_from", temperature, d.Plan.From.or("19 C")), High: read(p, "plan.wanted_to", temperature, d.Plan.To.or("21.5 C"))}
-	if w.Aim == "" {
-		w.Aim = wish.Hold
-	}
-	if w.Start == "" {
-		w.Start = wish.Cold
-	}
-	w.Lay = fire.Lay(d.Plan.Lay)
-	w.Help = wish.Help{FansOff: d.Plan.Fans, Window: d.Plan.Open, Primed: d.Plan.Prime}
-	for i, s := range d.Plan.There {
-		span := when.Span{To: read(p, fmt.Sprintf("plan.there[%d].to", i), parseSpan, string(s.To))}
-		if s.From != "" {
-			span.From = read(p, fmt.Sprintf("plan.there[%d].from", i), parseSpan, string(s.From))
-		}
-		w.There = append(w.There, span)
-	}
+	w := p.wish(d.Plan, p.measured(d.Stove, setup.Stove), setup.House, [2]units.Celsius{19, 21.5})
+	w.Outdoor, w.Weather, w.Room = setup.Outdoor, setup.Weather, setup.Room
 	if w.Humidity = units.Fraction(d.Weather.Humid / 100); w.Humidity < 0 || w.Humidity > 1 {
 		p.fail("weather.humidity_pct", errors.New("relative humidity lies between 0 and 100 %; 85 would do"))
 	}
 	p.wished(w)
 	p.stacks(d.Fuel, &w)
 	return w, p.err
+}
+
+// wish reads what is wished of a stove in a house.
+func (p *parser) wish(d planDoc, st stove.Stove, h house.House, wanted [2]units.Celsius) wish.Wish {
+	w := wish.Wish{Stove: st, House: h, Aim: wish.Aim(d.Aim), Start: wish.Start(d.Start), For: read(p, "plan.for", parseSpan, d.For.or("6 h")),
+		Low: wanted[0], High: wanted[1]}
+	if d.From != "" {
+		w.Low = read(p, "plan.wanted_from", temperature, string(d.From))
+	}
+	if d.To != "" {
+		w.High = read(p, "plan.wanted_to", temperature, string(d.To))
+	}
+	if w.Aim == "" {
+		w.Aim = wish.Hold
+	}
+	if w.Start == "" {
+		w.Start = wish.Cold
+	}
+	w.Lay = fire.Lay(d.Lay)
+	w.Help = wish.Help{FansOff: d.Fans, Window: d.Open, Primed: d.Prime}
+	for i, s := range d.There {
+		span := when.Span{To: read(p, fmt.Sprintf("plan.there[%d].to", i), parseSpan, string(s.To))}
+		if s.From != "" {
+			span.From = read(p, fmt.Sprintf("plan.there[%d].from", i), parseSpan, string(s.From))
+		}
+		w.There = append(w.There, span)
+	}
+	return w
 }
 
 // measured gives the stove the sides of its firebox, which decide what fits; by

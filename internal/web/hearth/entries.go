@@ -71,6 +71,9 @@ func (s Room) backTo(b store.Burn) string {
 // readEntry reads an entry from a form. What is typed wrongly is in the form.
 func (s Room) readEntry(q *kit.Request, f *kit.Form, b store.Burn) (burn.Entry, error) {
 	e := burn.Entry{ID: f.Text("id"), Kind: burn.Kind(f.Text("kind")), Typed: f.Text("value")}
+	if fixed := f.Text("fixed"); fixed != "" { // a question that is answered once
+		e.ID = fixed
+	}
 	if e.ID == "" {
 		e.ID = kit.NewEntryID()
 	}
@@ -95,25 +98,12 @@ func (s Room) newLoad(q *kit.Request, f *kit.Form, b store.Burn) (*fire.Load, er
 		return nil, err
 	}
 	pieces := kit.Parse(f, "pieces", units.ParsePieces)
-	l := &fire.Load{Species: stack.Species, Moisture: stack.Moisture(), Pieces: pieces, PieceMass: stack.PieceMass, PieceLength: stack.PieceLength,
-		Direction: stove.EndOn, Lay: fire.OnCoals, Kindling: stack.Kindling, StackName: stack.Name, StackID: stack.ID}
+	l := kit.LoadFrom(stack, b.Stove, pieces, stove.Direction(f.Text("direction")), fire.Lay(f.Text("lay")), fire.Starter(f.Text("starter")))
 	if m, typed := kit.Optional(f, "mass", kit.In(units.ParseMass, q.Units())); typed && pieces > 0 {
 		if m <= 0 {
 			f.Wrong("mass", "a load weighs something; leave it empty for usual pieces")
 		}
 		l.PieceMass = m / units.Kilogram(pieces)
-	}
-	if f.Text("direction") == string(stove.Sideways) || stack.PieceLength > b.Stove.LongestPiece(stove.EndOn) {
-		l.Direction = stove.Sideways
-	}
-	if lay := fire.Lay(f.Text("lay")); lay.Known() {
-		l.Lay = lay
-	}
-	if stack.Kindling { // what it is lit with goes with the kindling
-		l.StarterKind, l.Direction = fire.WaxBlock, stove.Sideways
-		if kind := fire.Starter(f.Text("starter")); kind.Known() {
-			l.StarterKind = kind
-		}
 	}
 	return l, nil
 }

@@ -41,10 +41,12 @@ func (x reading) same(field string) bool {
 // kinds are the kinds of entry; a new one is a row here, one in say, and its sheet
 // on the page.
 var kinds = map[burn.Kind]kind{
-	burn.Light: {key: "i"},
-	burn.Out:   {key: "o"},
-	burn.Prime: {key: "w"},
-	burn.Rake:  {key: "k"},
+	burn.Light:   {key: "i"},
+	burn.Out:     {key: "o"},
+	burn.Prime:   {key: "w"},
+	burn.Rake:    {key: "k"},
+	burn.Black:   {key: "a"},
+	burn.Whistle: {key: "v"},
 	burn.Control: {read: readControl, write: func(_ units.System, b store.Burn, e burn.Entry, set func(field, value string)) {
 		if c, ok := b.Stove.Control(e.Control); ok {
 			set("value", say.Mark(c.Scale, e.Opening))

@@ -9,8 +9,8 @@ import (
 	"time"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/say"
@@ -26,18 +26,18 @@ type livePage struct {
 	Form     *kit.Form // an entry that was refused, with what was typed
 	Opened   string    // the entry sheet to show open
 	Since    time.Duration
-	State    string
-	First    *kit.FirstAnswer // what comes before any step of the plan
-	Overfire bool             // what to do when it is too hot is shown open
+	Coach    *kit.Coached
+	Doings   []doing // what "Done" logs
+	Asked    *unlogged
+	Risk     string
 	Reading  *liveReading
 	Others   []string
-	Progress *kit.Followed
 	Strip    strip.Pair
 	Controls []liveControl
 	Gauges   []kit.Option
 	Stacks   []kit.Option
 	Taps     []liveTap
-	StepTaps []kit.StepTap
+	Timers   []liveTimer
 	Guide    string // place of the gauge in hand; empty: none
 	Older    int    // entries of the log that are not shown
 	Door     string
@@ -47,12 +47,19 @@ type livePage struct {
 	Count    int    // entries of the log in all
 	LastID   string // the entry that undo undoes
 	LastSaid string
+	LastTap  string // the tap that made it, with others
 }
 
 // liveReading is the big number.
 type liveReading struct {
-	Value, Gauge, Rate, Band string
-	Guess                    bool // computed, nobody has read the gauge lately
+	Value, Gauge, Rate, Age, Band string
+	Guess                         bool // believed: nobody has read the gauge lately
+}
+
+// A liveTimer runs on the page: how long the door has stood open, the bypass.
+type liveTimer struct {
+	Word  string
+	Since int64 // milliseconds since 1970
 }
 
 // liveControl is one control with the openings offered for one tap.
@@ -79,32 +86,6 @@ type liveTap struct {
 	Kind      burn.Kind
 }
 
-// stepTapsOf are the settings of a step that are not yet as it wants them.
-func stepTapsOf(b store.Burn, in say.Instruction) []kit.StepTap {
-	var out []kit.StepTap
-	for _, set := range in.Settings {
-		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == set.Control.Key }); ok && math.Abs(e.Opening-set.Opening) < 0.02 {
-			continue
-		}
-		out = append(out, kit.StepTap{Kind: string(burn.Control), Control: set.Control.Key, Value: set.Says, Word: set.Control.Name + " " + set.Says})
-	}
-	for _, a := range in.Fire.Do {
-		switch a.Kind {
-		case fire.ActDoor:
-			out = append(out, kit.StepTap{Kind: string(burn.Door), Value: doorValue(a.Door), Word: say.Door(a.Door)})
-		case fire.ActRake:
-			out = append(out, kit.StepTap{Kind: string(burn.Rake), Word: "coals raked"})
-		case fire.ActPrime:
-			out = append(out, kit.StepTap{Kind: string(burn.Prime), Word: "flue warmed"})
-		case fire.ActLight:
-			if in.Kind == plan.LightIt {
-				out = append(out, kit.StepTap{Kind: string(burn.Light), Word: "lit"})
-			}
-		}
-	}
-	return out
-}
-
 func doorValue(d fire.Door) string {
 	return map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}[d]
 }
@@ -116,13 +97,10 @@ const longLit = 20 * time.Minute
 func tapsOf(b store.Burn, since time.Duration) []liveTap {
 	_, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light })
 	if lit || b.Coals > 0 || since > longLit {
-		return []liveTap{tapOf(burn.Rake), tapOf(burn.Out)}
+		return []liveTap{tapOf(burn.Black), tapOf(burn.Out), tapOf(burn.Rake), tapOf(burn.Whistle)}
 	}
 	return []liveTap{tapOf(burn.Prime), tapOf(burn.Light)}
 }
-
-// freshReading is how old a reading may be to stand as the big number.
-const freshReading = 25 * time.Minute
 
 func (s Room) live(q *kit.Request) error {
 	b, err := s.BurnOf(q)
@@ -135,40 +113,36 @@ func (s Room) live(q *kit.Request) error {
 	return s.showLive(q, http.StatusOK, b, kit.Filled(), "")
 }
 
-// showLive computes everything on the live page from the log.
+// foretoldFor is how far ahead the strip at the stove shows what is foretold.
+const foretoldFor = 3 * time.Hour
+
+// showLive shows everything on the live page, computed from the log.
 func (s Room) showLive(q *kit.Request, status int, b store.Burn, f *kit.Form, opened string) error {
 	now := s.Now().UTC()
 	until := now
-	if until.Sub(b.Started) > 48*time.Hour {
-		until = b.Started.Add(48 * time.Hour)
+	if until.Sub(b.Started) > burn.Longest {
+		until = b.Started.Add(burn.Longest)
 	}
 	m := s.Replays.Measure(b.Burn, until)
 	p := &livePage{Page: kit.Page{Title: b.Stove.Name + ", at the stove", Nav: "stove", Fire: true, Wide: true}, Burn: b, Form: f, Opened: opened,
-		Since: now.Sub(b.Started), State: string(fire.Preparing)}
-	switch n := len(m.Replay.Samples); {
-	case !m.Simulated:
-		p.State = "mineral fuel"
-	case n > 0:
-		p.State = string(m.Replay.Samples[n-1].Phase)
+		Since: now.Sub(b.Started), Coach: q.Coach(b)}
+	answer := p.Coach.Answer
+	p.Reading, p.Others = liveReadingOf(q, b, answer)
+	if answer.Guided {
+		p.Guide = string(answer.Gauges[0].Place)
 	}
-	p.Reading, p.Others = liveReadingOf(q, b, m, now)
-	if !m.NoGauge {
-		p.Guide = string(m.Gauge.Place)
+	if p.Doings = doingsOf(q, b, answer.Advice); opened == "differently" {
+		p.Doings = doingsOfForm(f)
 	}
-	if first, found := b.First(now); found {
-		p.First = kit.AnswerFirst(q, b, first)
+	p.Asked = unloggedOf(q, b, p.Coach)
+	p.Risk = kit.Risk(answer.Forecast.Risks)
+	p.Timers = timersOf(b)
+	chart := strip.OfBurn(b.Burn, answer.Plan, m, until, kit.HandGauge(q), q.View(b.Started))
+	if m.Simulated {
+		before, _ := s.Watch.Before(b.ID, now)
+		chart.Foretell(answer.Forecast, before, foretoldFor)
 	}
-	if b.Plan != nil && m.Simulated {
-		progress := kit.FollowPlan(q, b, m.Replay, now)
-		p.Progress = progress
-		if progress.Has {
-			p.StepTaps = stepTapsOf(b, progress.Next)
-		}
-		if progress.NotCaught && p.First == nil {
-			p.First = kit.NotCaught(b)
-		}
-	}
-	p.Strip = strip.Draw(strip.OfBurn(b.Burn, b.Plan, m, until, kit.HandGauge(q), q.View(b.Started)), strip.Live)
+	p.Strip = strip.Draw(chart, strip.Live)
 	p.Taps = tapsOf(b, p.Since)
 	p.fillControls(b)
 	p.fillLog(q, b)
@@ -179,57 +153,74 @@ func (s Room) showLive(q *kit.Request, status int, b store.Burn, f *kit.Form, op
 	return nil
 }
 
-// liveReadingOf returns the guiding gauge's newest reading, else what the
-// replay believes, and the newest of the other gauges.
-func liveReadingOf(q *kit.Request, b store.Burn, m burn.Measures, now time.Time) (*liveReading, []string) {
-	u := q.Units()
-	g := m.Gauge
-	r := &liveReading{Gauge: say.Places.Short(g.Place), Band: fmt.Sprintf("working from %s", u.Degrees(g.Band.Low))}
-	readings := b.Readings(g.Place)
-	n := len(readings)
-	switch {
-	case m.NoGauge && n == 0:
-		r = nil // steered by eye: a computed number would pass for a gauge
-	case n > 0 && now.Sub(readings[n-1].At) < freshReading:
-		last := readings[n-1]
-		r.Value = u.Degrees(last.Reading)
-		if n > 1 && last.At.Sub(readings[n-2].At) < 30*time.Minute && last.At.After(readings[n-2].At) {
-			rate := float64(last.Reading-readings[n-2].Reading) / last.At.Sub(readings[n-2].At).Minutes()
-			if u == units.Imperial {
-				rate *= 1.8
-			}
-			r.Rate = signed(rate) + " a minute"
-		}
-	case len(m.Replay.Samples) > 0:
-		t, _ := m.Replay.Samples[len(m.Replay.Samples)-1].Reading(g.Place)
-		shown := t // to five degrees of the household's own
-		if u == units.Imperial {
-			shown = units.Celsius((math.Round(t.Fahrenheit()/5)*5 - 32) * 5 / 9)
-		} else {
-			shown = units.Celsius(math.Round(float64(t)/5) * 5)
-		}
-		r.Value, r.Guess = u.Degrees(shown), true
-	default:
-		r = nil
+// timersOf are what runs: a door that is not shut, a bypass that is open.
+func timersOf(b store.Burn) []liveTimer {
+	var out []liveTimer
+	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Door }); ok && e.Door != fire.Shut {
+		out = append(out, liveTimer{say.Door(e.Door), e.At.UnixMilli()})
 	}
+	if c, ok := b.Stove.Bypass(); ok {
+		e, said := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key })
+		if said && e.Opening >= 0.5 {
+			out = append(out, liveTimer{units.LowerFirst(c.Name) + " open", e.At.UnixMilli()})
+		}
+	}
+	return out
+}
+
+// liveReadingOf is the guiding gauge as it was read lately, else as it is believed to
+// read, and the others.
+func liveReadingOf(q *kit.Request, b store.Burn, a coach.Answer) (*liveReading, []string) {
+	u := q.Units()
+	var big *liveReading
 	var others []string
-	for _, other := range b.Stove.Gauges {
-		if other.Place == g.Place {
+	for i, g := range a.Gauges {
+		if i == 0 && a.Guided {
+			big = &liveReading{Gauge: say.Places.Short(g.Place), Band: "working from " + u.Degrees(g.Band.Low)}
+			if g.Read() {
+				big.Value, big.Age = u.Degrees(g.Value), ageWord(g.Age)
+				if g.HasRate {
+					big.Rate = signed(u, g.Rate) + " a minute"
+				}
+			} else if a.Phase != "" {
+				big.Value, big.Guess = u.Degrees(rounded(u, g.Value)), true
+			} else {
+				big = nil // mineral fuel, and nobody has read it
+			}
 			continue
 		}
-		if rs := b.Readings(other.Place); len(rs) > 0 && now.Sub(rs[len(rs)-1].At) < time.Hour {
-			others = append(others, say.Places.Short(other.Place)+" "+u.Degrees(rs[len(rs)-1].Reading))
+		if g.Read() {
+			others = append(others, say.Places.Short(g.Place)+" "+u.Degrees(g.Value))
 		}
 	}
 	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Draft }); ok {
 		others = append(others, "draft "+u.Draft(e.Draft))
 	}
-	return r, others
+	return big, others
 }
 
-func signed(v float64) string {
-	text := units.Number(v, 0)
-	if v >= 0.5 {
+// ageWord says how old a reading is, from where it matters.
+func ageWord(age time.Duration) string {
+	if age < 2*time.Minute {
+		return ""
+	}
+	return "read " + units.Duration(age.Round(time.Minute)) + " ago"
+}
+
+// rounded is a temperature to five degrees of the household's own.
+func rounded(u units.System, t units.Celsius) units.Celsius {
+	if u == units.Imperial {
+		return units.Celsius((math.Round(t.Fahrenheit()/5)*5 - 32) * 5 / 9)
+	}
+	return units.Celsius(math.Round(float64(t)/5) * 5)
+}
+
+func signed(u units.System, rate float64) string {
+	if u == units.Imperial {
+		rate *= 1.8
+	}
+	text := units.Number(rate, 0)
+	if rate >= 0.5 {
 		return "+" + text
 	}
 	return text
@@ -257,7 +248,16 @@ func (p *livePage) fillLog(q *kit.Request, b store.Burn) {
 	p.Log, p.Older = kit.LogOf(q, b, 0)
 	p.Count = len(b.Entries)
 	if e, ok := b.NewestMade(); ok {
-		p.LastID, p.LastSaid = e.ID, say.Entry(b.Burn, e, q.Units())
+		p.LastID, p.LastSaid, p.LastTap = e.ID, say.Entry(b.Burn, e, q.Units()), e.Tap
+		if e.Tap != "" {
+			var all []burn.Entry
+			for _, other := range b.Valid() {
+				if other.Tap == e.Tap {
+					all = append(all, other)
+				}
+			}
+			p.LastSaid = saidOf(b, all, q.Units())
+		}
 	}
 	zone := q.Profile.Location()
 	lastSaid := func(kind burn.Kind, none string) string {

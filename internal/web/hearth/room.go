@@ -26,6 +26,10 @@ func (s Room) Routes(in gin.IRoutes) {
 	in.POST("/burns/:id/entries/:entry", s.Handle(s.correctEntry))
 	in.POST("/burns/:id/entries/:entry/strike", s.Handle(s.undoEntry))
 	in.POST("/burns/:id/entries/:entry/put-back", s.Handle(s.putBackEntry))
+	in.POST("/burns/:id/done", s.Handle(s.done))
+	in.POST("/burns/:id/taps/:tap/undo", s.Handle(s.undoTap))
+	in.GET("/burns/:id/as-of", s.Handle(s.asOf))
+	in.GET("/burns/:id/changes", s.Handle(s.changes))
 	in.POST("/burns/:id/end", s.Handle(s.endBurn))
 	in.POST("/burns/:id/reopen", s.Handle(s.reopenBurn))
 }

@@ -9,7 +9,6 @@ import (
 	"time"
 
 	"smolder/internal/core/day"
-	"smolder/internal/core/fire"
 	"smolder/internal/core/house"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
@@ -61,8 +60,7 @@ type stoveNow struct {
 type openBurn struct {
 	store.Burn
 	State string
-	First *kit.FirstAnswer
-	Next  *kit.Followed
+	Coach *kit.Coached
 	Since string
 }
 
@@ -135,26 +133,8 @@ func (s Room) burning(q *kit.Request, id int64) (*openBurn, error) {
 	if err != nil {
 		return nil, err
 	}
-	now := s.Now().UTC()
-	line := &openBurn{Burn: b, Since: kit.ClockLength(now.Sub(b.Started)), State: string(fire.Preparing)}
-	if first, found := b.First(now); found {
-		line.First = kit.AnswerFirst(q, b, first)
-	}
-	if !b.Simulated() {
-		line.State = "on mineral fuel"
-		return line, nil
-	}
-	replay := s.Replays.Replay(b.Burn, now)
-	if n := len(replay.Samples); n > 0 {
-		line.State = string(replay.Samples[n-1].Phase)
-	}
-	if b.Plan != nil && line.First == nil {
-		line.Next = kit.FollowPlan(q, b, replay, now)
-		if line.Next.NotCaught {
-			line.First, line.Next = kit.NotCaught(b), nil
-		}
-	}
-	return line, nil
+	c := q.Coach(b)
+	return &openBurn{Burn: b, Since: kit.ClockLength(s.Now().Sub(b.Started)), State: c.State, Coach: c}, nil
 }
 
 // recently is how long ago a burn may have ended for its replay to say how room

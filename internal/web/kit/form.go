@@ -86,6 +86,11 @@ func Filled(pairs ...string) *Form {
 	return f
 }
 
+// Part is a form of some of its fields under other names.
+func (f *Form) Part(values url.Values) *Form {
+	return &Form{Values: values, Errors: map[string]string{}, units: f.units}
+}
+
 // Text returns a field without blanks around it.
 func (f *Form) Text(name string) string { return strings.TrimSpace(f.Values.Get(name)) }
 

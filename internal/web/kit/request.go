@@ -78,7 +78,7 @@ func (s *Site) Handle(h func(*Request) error) gin.HandlerFunc {
 		if c.Request.Context().Err() != nil {
 			return // whoever asked has gone: there is nobody to answer
 		}
-		status, text := s.statusOf(err)
+		status, text := s.StatusOf(err)
 		if status >= 500 {
 			s.Log.Error("request", "path", c.Request.URL.Path, "error", err)
 		}

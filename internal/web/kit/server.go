@@ -28,6 +28,7 @@ import (
 	"github.com/klauspost/compress/gzhttp"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/live"
 	"smolder/internal/planner"
 	"smolder/internal/store"
 	"smolder/internal/weather"
@@ -58,7 +59,11 @@ type Site struct {
 	views    *views
 	files    *files
 	Queue    planner.Queue
-	Replays  burn.Replays // of the fires that are looked at
+	Replays  burn.Replays  // of the fires that are looked at
+	Watch    live.Watching // and what the coach says of them
+	Hub      *live.Hub     // of what changes
+	api      http.Handler  // for programs; it needs no session
+	closing  chan struct{} // closed when open streams are to end
 	Gin      *gin.Engine
 	handler  http.Handler
 }
@@ -80,7 +85,7 @@ func NewSite(o Options, static fs.FS) (*Site, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Site{Options: o, views: v, files: f}
+	s := &Site{Options: o, views: v, files: f, Hub: live.NewHub(o.Store, o.Log), closing: make(chan struct{})}
 	s.Sessions = scs.New()
 	s.Sessions.Store = o.Store.Sessions()
 	s.Sessions.Lifetime = sessionLasts
@@ -94,6 +99,9 @@ func NewSite(o Options, static fs.FS) (*Site, error) {
 	}
 	return s, nil
 }
+
+// ServeAPI adds what programs ask.
+func (s *Site) ServeAPI(h http.Handler) { s.api = h }
 
 // Serve completes a site with its pages: sessions and protection before them,
 // and before those what must not depend on anything. uploads is the one address
@@ -141,6 +149,9 @@ func (s *Site) first(rest http.Handler) (http.Handler, error) {
 	}
 	mux.Handle("/static/", s.files)
 	mux.HandleFunc("/healthz", s.health)
+	if s.api != nil {
+		mux.Handle("/api/", s.api)
+	}
 	mux.HandleFunc("/livez", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
 	mux.Handle("/", rest)
 	return mux, nil
@@ -151,8 +162,10 @@ func titled(title string) Page { return Page{Title: title} }
 // mostBody is how large a request may be, in bytes: forms are small, and only
 // the page that reads a burn in takes more.
 const (
-	mostBody   = 256 << 10
-	mostUpload = 9 << 20
+	mostBody     = 256 << 10
+	mostUpload   = 9 << 20
+	mostReadings = 4 << 20
+	readingsPath = "/api/v1/readings"
 )
 
 // headers are on every answer, and every request has its limits.
@@ -165,8 +178,11 @@ func headers(uploads string, next http.Handler) http.Handler {
 		h.Set("Referrer-Policy", "same-origin")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
 		most := int64(mostBody)
-		if r.URL.Path == uploads {
+		switch r.URL.Path {
+		case uploads:
 			most = mostUpload
+		case readingsPath:
+			most = mostReadings
 		}
 		r.Body = http.MaxBytesReader(w, r.Body, most)
 		next.ServeHTTP(w, r)
@@ -228,8 +244,8 @@ const (
 	saysBusy   = "Too many plans are being worked out just now; yours would wait too long. Try again in a minute."
 )
 
-// statusOf maps an error to a status and a sentence.
-func (s *Site) statusOf(err error) (int, string) {
+// StatusOf maps an error to a status and a sentence.
+func (s *Site) StatusOf(err error) (int, string) {
 	var input *InputError
 	var tooLarge *http.MaxBytesError
 	switch {
@@ -283,8 +299,16 @@ func (s *Site) plainError(w http.ResponseWriter, r *http.Request, status int, te
 	}
 }
 
-// Housekeep removes what has run out, every hour until the context ends.
+// Closing is closed when open streams are to end.
+func (s *Site) Closing() <-chan struct{} { return s.closing }
+
+// Close ends the streams that pages hold open, so that the server can stop.
+func (s *Site) Close() { close(s.closing) }
+
+// Housekeep hears what changes, and removes what has run out every hour, until the
+// context ends.
 func (s *Site) Housekeep(ctx context.Context) {
+	go s.Hub.Run(ctx)
 	for {
 		if err := s.Store.Tidy(ctx); err != nil && ctx.Err() == nil {
 			s.Log.Warn("tidying up", "error", err)

@@ -143,6 +143,7 @@ var functions = template.FuncMap{
 	"places":     func() any { return say.Places },
 	"lays":       func() any { return say.Lays },
 	"starters":   func() any { return say.Starters },
+	"doorWords":  func() []string { return []string{"shut", "ajar", "open"} },
 	"upper":      units.UpperFirst,
 	"lowerFirst": units.LowerFirst,
 	"pieces":     PieceWord,

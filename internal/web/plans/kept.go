@@ -75,7 +75,7 @@ func (s Room) startPlan(q *kit.Request) error {
 			return nil
 		}
 	}
-	id, err := q.Home.StartPlan(q.Ctx(), row, burnOfPlan(row, s.Now()))
+	id, err := q.Home.StartPlan(q.Ctx(), row, kit.BurnOfPlan(row, s.Now()))
 	if err != nil {
 		return err
 	}

@@ -16,49 +16,6 @@ import (
 	"smolder/internal/web/kit"
 )
 
-// burnOfPlan is the burn that a plan begins: with everything that the plan
-// assumed, so that one that goes as planned comes out as planned.
-func burnOfPlan(row store.Planned, now time.Time) burn.Burn {
-	w := row.Burn.Wish
-	coals, warmth := w.Start.Coals(w.Stove.Volume)
-	if w.Body > 0 {
-		warmth = w.Body
-	}
-	house := w.House
-	if w.Help.FansOff {
-		house.Fan = 0
-	}
-	b := burn.Burn{Stove: w.Stove, House: house, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth, Window: w.Help.Window,
-		Wanted: [2]float64{float64(w.Low), float64(w.High)}, Started: now.UTC().Truncate(time.Second)}
-	// The weather goes by the clock: what was planned for then comes then.
-	late := max(0, b.Started.Sub(row.Begins))
-	if late < 2*time.Minute {
-		late = 0
-	}
-	b.Weather = shifted(w.Weather, late)
-	for _, h := range w.Beside {
-		h.At -= late
-		b.Beside = append(b.Beside, h)
-	}
-	return b
-}
-
-// shifted is the weather from a time on.
-func shifted(hours []fire.Weather, by time.Duration) []fire.Weather {
-	var out []fire.Weather
-	for i, h := range hours {
-		if i+1 < len(hours) && hours[i+1].At <= by {
-			continue
-		}
-		h.At = max(0, h.At-by)
-		if n := len(out); n > 0 && h.At <= out[n-1].At {
-			continue
-		}
-		out = append(out, h)
-	}
-	return out
-}
-
 type stovePage struct {
 	kit.Page
 	Form   *kit.Form

@@ -1,0 +1,241 @@
+// Package api is Smolder for programs: a display on the wall, a home server, a
+// thermometer that reports by itself.
+//
+// Whoever asks shows a token with the scope of what is asked. Answers are JSON;
+// refusals are problem documents (RFC 9457) with a sentence that says what would do.
+// openapi.json describes every address, and a test holds it and the routes together.
+package api
+
+import (
+	"compress/gzip"
+	_ "embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"smolder/internal/core/reason"
+	"smolder/internal/core/units"
+	"smolder/internal/exchange/scenario"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/web/kit"
+)
+
+// Prefix is where the addresses begin.
+const Prefix = "/api/v1"
+
+// openapi describes the addresses.
+//
+//go:embed openapi.json
+var openapi []byte
+
+// A Room serves these addresses.
+type Room struct{ *kit.Site }
+
+// New returns the room's own handler: it needs no session.
+func New(s *kit.Site) http.Handler {
+	r := Room{s}
+	e := gin.New()
+	e.HandleMethodNotAllowed = true
+	e.NoRoute(func(c *gin.Context) {
+		problem(c, http.StatusNotFound, "There is no such address; "+Prefix+"/openapi.json lists those there are.", nil)
+	})
+	e.NoMethod(func(c *gin.Context) {
+		problem(c, http.StatusMethodNotAllowed, "This address takes no such request; "+Prefix+"/openapi.json says which.", nil)
+	})
+	v := e.Group(Prefix)
+	v.GET("/openapi.json", func(c *gin.Context) { c.Data(http.StatusOK, "application/json; charset=utf-8", openapi) })
+	v.GET("/stoves", r.with(store.ScopeRead, r.stoves))
+	v.GET("/stoves/:id/now", r.with(store.ScopeRead, r.now))
+	v.POST("/stoves/:id/plans", r.with(store.ScopeLog, r.plans))
+	v.POST("/burns", r.with(store.ScopeLog, r.startBurn))
+	v.POST("/burns/:id/entries", r.with(store.ScopeLog, r.addEntries))
+	v.POST("/burns/:id/end", r.with(store.ScopeLog, r.endBurn))
+	v.POST("/readings", r.with(store.ScopeReadings, r.readings))
+	return e
+}
+
+// A request is one by a token.
+type request struct {
+	*gin.Context
+	home    store.Household
+	caller  store.Caller
+	profile store.Profile
+}
+
+// asksAMinute is how often one token may ask.
+const asksAMinute = 240
+
+// with lets those pass whose token has a scope and who do not ask too often.
+func (r Room) with(scope string, h func(*request) error) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		token, ok := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer ")
+		if !ok || len(token) > 200 {
+			c.Header("WWW-Authenticate", "Bearer")
+			problem(c, http.StatusUnauthorized, "A token is missing; make one on the page of the stove, and send it as Authorization: Bearer …", nil)
+			return
+		}
+		caller, err := r.Store.Call(c.Request.Context(), strings.TrimSpace(token), r.Now())
+		if errors.Is(err, store.ErrMissing) {
+			c.Header("WWW-Authenticate", `Bearer error="invalid_token"`)
+			problem(c, http.StatusUnauthorized, "This token is not known here, or was revoked; make one on the page of the stove.", nil)
+			return
+		}
+		q := &request{Context: c, caller: caller}
+		switch {
+		case err != nil:
+		case !slices.Contains(caller.Scopes, scope):
+			problem(c, http.StatusForbidden, fmt.Sprintf("This token may %s and not %s; one with the scope %q would do.", strings.Join(caller.Scopes, ", "), scope, scope), nil)
+			return
+		case caller.Asked > asksAMinute:
+			c.Header("Retry-After", strconv.Itoa(61-r.Now().Second()))
+			problem(c, http.StatusTooManyRequests, fmt.Sprintf("A token may ask %d times a minute; send readings in batches, or ask less often.", asksAMinute), nil)
+			return
+		default:
+			q.home = r.Store.Household(caller.Home)
+			if q.profile, err = q.home.Profile(c.Request.Context()); err == nil {
+				err = h(q)
+			}
+		}
+		if err != nil {
+			r.fail(c, err)
+		}
+	}
+}
+
+// A fault is one of the things that are wrong with a request.
+type fault struct {
+	Field  string `json:"field,omitempty"`
+	Line   int    `json:"line,omitempty"`
+	Detail string `json:"detail"`
+}
+
+// refusal is a request that makes no sense.
+type refusal struct {
+	status int
+	detail string
+	faults []fault
+}
+
+func (r *refusal) Error() string { return r.detail }
+
+func refuse(status int, detail string, faults ...fault) error {
+	return &refusal{status, detail, faults}
+}
+
+// problem answers with a problem document (RFC 9457).
+func problem(c *gin.Context, status int, detail string, faults []fault) {
+	doc := map[string]any{"type": "about:blank", "title": http.StatusText(status), "status": status, "detail": detail}
+	if len(faults) > 0 {
+		doc["errors"] = faults
+	}
+	text, err := json.Marshal(doc)
+	if err != nil {
+		text = []byte("{}")
+	}
+	c.Data(status, "application/problem+json; charset=utf-8", text)
+	c.Abort()
+}
+
+// fail answers an error.
+func (r Room) fail(c *gin.Context, err error) {
+	var no *refusal
+	var large *http.MaxBytesError
+	var why reason.Reason
+	var field *scenario.Error
+	switch {
+	case c.Request.Context().Err() != nil: // whoever asked has gone
+	case errors.As(err, &no):
+		problem(c, no.status, no.detail, no.faults)
+	case errors.As(err, &field):
+		problem(c, http.StatusUnprocessableEntity, field.Error(), []fault{{Field: field.Field, Detail: field.Error()}})
+	case errors.As(err, &why):
+		problem(c, http.StatusUnprocessableEntity, units.UpperFirst(say.Error(err, units.Metric))+".", []fault{{Field: why.Field, Detail: say.Error(err, units.Metric)}})
+	case errors.As(err, &large):
+		problem(c, http.StatusRequestEntityTooLarge, fmt.Sprintf("That is more than this address takes: up to %d kB would do; send the rest in the next.", large.Limit>>10), nil)
+	case errors.Is(err, store.ErrMissing):
+		problem(c, http.StatusNotFound, "There is no such thing in this household.", nil)
+	case errors.Is(err, store.ErrBurning):
+		problem(c, http.StatusConflict, "This stove already has a burn that is not ended; end that one first.", nil)
+	default:
+		status, text := r.StatusOf(err)
+		if status >= http.StatusInternalServerError {
+			r.Log.Error("api", "path", c.Request.URL.Path, "error", err)
+		}
+		problem(c, status, text, nil)
+	}
+}
+
+// mostUnpacked is how large a body may be once it is unpacked.
+const mostUnpacked = 12 << 20
+
+// body is what was sent, unpacked where it is packed.
+func (q *request) body() ([]byte, error) {
+	var from io.Reader = q.Request.Body
+	switch q.GetHeader("Content-Encoding") {
+	case "", "identity":
+	case "gzip":
+		unpack, err := gzip.NewReader(from)
+		if err != nil {
+			return nil, refuse(http.StatusBadRequest, "The body is said to be packed with gzip, and is not.")
+		}
+		from = io.LimitReader(unpack, mostUnpacked+1)
+	default:
+		return nil, refuse(http.StatusUnsupportedMediaType, "Only gzip is unpacked here; send it so, or unpacked.")
+	}
+	text, err := io.ReadAll(from)
+	switch {
+	case len(text) > mostUnpacked:
+		return nil, refuse(http.StatusRequestEntityTooLarge, fmt.Sprintf("Unpacked that is more than %d MB; send the rest in the next.", mostUnpacked>>20))
+	case errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, gzip.ErrChecksum) || errors.Is(err, gzip.ErrHeader):
+		return nil, refuse(http.StatusBadRequest, "The body ends too early, or is not packed with gzip.")
+	}
+	return text, err
+}
+
+// read reads a body of JSON into a form; fields that it does not know are refused.
+func (q *request) read(into any) error {
+	text, err := q.body()
+	if err != nil {
+		return err
+	}
+	if len(strings.TrimSpace(string(text))) == 0 {
+		text = []byte("{}")
+	}
+	dec := json.NewDecoder(strings.NewReader(string(text)))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(into); err != nil {
+		return refuse(http.StatusBadRequest, "This is not what is taken here: "+strings.TrimPrefix(err.Error(), "json: ")+". "+Prefix+"/openapi.json says what would do.")
+	}
+	return nil
+}
+
+// id is a number of the path.
+func (q *request) id() (int64, error) {
+	n, err := strconv.ParseInt(q.Param("id"), 10, 64)
+	if err != nil || n <= 0 {
+		return 0, store.ErrMissing
+	}
+	return n, nil
+}
+
+// mine refuses what is of another stove than the token's.
+func (q *request) mine(stoveID int64) error {
+	if q.caller.StoveID.Valid && q.caller.StoveID.V != stoveID {
+		return refuse(http.StatusForbidden, "This token is for another stove.")
+	}
+	return nil
+}
+
+func (q *request) answer(status int, v any) error {
+	q.Header("Cache-Control", "no-store")
+	q.JSON(status, v)
+	return nil
+}

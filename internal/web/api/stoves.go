@@ -1,0 +1,310 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"math"
+	"net/http"
+	"time"
+
+	"smolder/internal/core/belief"
+	"smolder/internal/core/coach"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/search"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+	"smolder/internal/exchange"
+	"smolder/internal/exchange/scenario"
+	"smolder/internal/say"
+	"smolder/internal/store"
+)
+
+// stoves lists the stoves with their controls, gauges and the burn that is on.
+func (r Room) stoves(q *request) error {
+	ctx := q.Request.Context()
+	list, err := q.home.Stoves(ctx)
+	if err != nil {
+		return err
+	}
+	open, err := q.home.OpenBurns(ctx)
+	if err != nil {
+		return err
+	}
+	burning := map[int64]int64{}
+	for _, b := range open {
+		burning[b.StoveID] = b.ID
+	}
+	out := []any{}
+	for _, st := range list {
+		if q.mine(st.ID) != nil {
+			continue
+		}
+		controls, gauges := []any{}, []any{}
+		for _, c := range st.Controls {
+			marks := []any{}
+			for _, o := range c.Scale.Steps() {
+				marks = append(marks, map[string]any{"opening": o, "says": say.Mark(c.Scale, o)})
+			}
+			controls = append(controls, map[string]any{"control": c.Key, "name": c.Name, "role": c.Role, "marks": marks})
+		}
+		for _, g := range st.Gauges {
+			gauges = append(gauges, map[string]any{"place": g.Place, "works_from_c": g.Band.Low, "works_to_c": g.Band.High, "too_hot_c": g.Band.TooHot})
+		}
+		line := map[string]any{"id": st.ID, "name": st.Name, "room": st.Room, "family": st.Family, "controls": controls, "gauges": gauges, "burn": nil}
+		if id := burning[st.ID]; id != 0 {
+			line["burn"] = id
+		}
+		out = append(out, line)
+	}
+	return q.answer(http.StatusOK, map[string]any{"stoves": out})
+}
+
+// openBurn is the burn that is on in a stove, or the one that was at a moment.
+func (q *request) openBurn(ctx context.Context, stoveID int64, at time.Time, asOf bool) (store.Burn, bool, error) {
+	if !asOf {
+		open, err := q.home.OpenBurns(ctx)
+		if err != nil {
+			return store.Burn{}, false, err
+		}
+		for _, b := range open {
+			if b.StoveID == stoveID {
+				full, err := q.home.Burn(ctx, b.ID)
+				return full, err == nil, err
+			}
+		}
+		return store.Burn{}, false, nil
+	}
+	lines, err := q.home.Burns(ctx, at.Add(time.Second), 20)
+	if err != nil {
+		return store.Burn{}, false, err
+	}
+	for _, l := range lines {
+		if l.StoveID == stoveID && (!l.Ended.Valid || l.Ended.V.After(at)) {
+			full, err := q.home.Burn(ctx, l.ID)
+			return full, err == nil, err
+		}
+	}
+	return store.Burn{}, false, nil
+}
+
+// now says how the fire in a stove is, what is next, what is watched for and what is
+// foretold; as of a moment where one is asked for.
+func (r Room) now(q *request) error {
+	id, err := q.id()
+	if err != nil {
+		return err
+	}
+	ctx := q.Request.Context()
+	st, err := q.home.Stove(ctx, id)
+	if err == nil {
+		err = q.mine(id)
+	}
+	if err != nil {
+		return err
+	}
+	at, asOf := r.Now().UTC(), q.Query("at") != ""
+	if asOf {
+		if at, err = time.Parse(time.RFC3339, q.Query("at")); err != nil || at.After(r.Now()) {
+			return refuse(http.StatusUnprocessableEntity, "at is a moment that is past, as RFC 3339 has it; 2026-11-26T18:04:05Z would do.", fault{Field: "at", Detail: "not a past moment"})
+		}
+	}
+	b, burns, err := q.openBurn(ctx, id, at, asOf)
+	if err != nil {
+		return err
+	}
+	out := map[string]any{"stove": id, "name": st.Name, "at": at.UTC().Format(time.RFC3339), "burn": nil, "phase": "none"}
+	if !burns {
+		return q.answer(http.StatusOK, out)
+	}
+	answer := r.Watch.Now(ctx, b, at)
+	if asOf {
+		answer = r.Watch.At(b, at)
+	}
+	fill(out, b, answer)
+	return q.answer(http.StatusOK, out)
+}
+
+// moment is a time since a burn's start as programs read it; null: not known.
+func moment(b store.Burn, d time.Duration) any {
+	if d < 0 {
+		return nil
+	}
+	return b.Started.Add(d).UTC().Format(time.RFC3339)
+}
+
+func tenth(v float64) float64 { return math.Round(v*10) / 10 }
+
+// fill puts an answer of the coach into the open form.
+func fill(out map[string]any, b store.Burn, a coach.Answer) {
+	out["burn"], out["started"], out["at"] = b.ID, b.Started.Format(time.RFC3339), a.At.UTC().Format(time.RFC3339)
+	out["phase"] = a.Phase
+	if a.Phase == "" {
+		out["phase"] = "not-simulated"
+	}
+	gauges := []any{}
+	for _, g := range a.Gauges {
+		line := map[string]any{"place": g.Place, "value_c": nil, "age_s": nil, "rate_c_min": nil,
+			"believed_c": []float64{tenth(g.Believed.Low), tenth(g.Believed.Middle), tenth(g.Believed.High)}, "guides": a.Guided && g.Place == a.Gauges[0].Place}
+		if g.Read() {
+			line["value_c"], line["age_s"] = tenth(float64(g.Value)), math.Round(g.Age.Seconds())
+			if g.HasRate {
+				line["rate_c_min"] = tenth(g.Rate)
+			}
+		}
+		gauges = append(gauges, line)
+	}
+	out["gauges"] = gauges
+	out["next"] = nextOf(b, a)
+	watch := []any{}
+	for _, w := range a.Watch {
+		line := map[string]any{"kind": w.Code, "says": say.Watched(w, units.Metric)}
+		if w.Gauge != "" {
+			line["gauge"], line["threshold_c"] = w.Gauge, tenth(float64(w.Limit))
+		}
+		watch = append(watch, line)
+	}
+	out["watch"], out["reworked"] = watch, nil
+	if a.Reworked != "" {
+		out["reworked"] = map[string]any{"kind": a.Reworked, "says": say.Reworked(a.Reworked)}
+	}
+	if a.Phase == "" {
+		out["forecast"], out["events"], out["risks"] = map[string]any{}, map[string]any{}, nil
+		return
+	}
+	st := a.Standing
+	three := func(t belief.Three) []float64 { return []float64{round3(t.Low), round3(t.Middle), round3(t.High)} }
+	out["believed"] = map[string]any{"flames": round3(st.Flames), "black": round3(st.Black), "wood_kg": three(st.Wood), "coals_kg": three(st.Coals),
+		"room_c": three(st.Room), "draft_pa": three(st.Draft)}
+	out["forecast"] = forecastOf(b, a.Forecast)
+	events := map[string]any{}
+	for _, k := range belief.Events {
+		if span, ok := a.Forecast.Events[k]; ok && span.Share > 0 {
+			events[string(k)] = map[string]any{"earliest": moment(b, span.Earliest), "expected": moment(b, span.Likely), "latest": moment(b, span.Latest), "share": round3(span.Share)}
+		}
+	}
+	out["events"] = events
+	out["risks"] = map[string]any{"within_min": 15, "too_hot": round3(a.Forecast.Risks.TooHot), "smoulder": round3(a.Forecast.Risks.Smoulder), "spillage": round3(a.Forecast.Risks.Spilling)}
+}
+
+func round3(v float64) float64 { return math.Round(v*1000) / 1000 }
+
+// nextOf is the one thing to do: fields for a program, and the sentences.
+func nextOf(b store.Burn, a coach.Answer) map[string]any {
+	c := say.Coach(a, b.Stove, a.Plan, units.Metric)
+	ad := a.Advice
+	kind := string(ad.Code)
+	if ad.Step != nil {
+		kind = string(ad.Step.Kind)
+	}
+	out := map[string]any{"kind": kind, "ready": ad.Ready, "urgent": ad.Urgent, "sees": c.Sees, "do": c.Do, "sign": c.Sign, "why": c.Why, "else": c.Else,
+		"earliest": moment(b, ad.Earliest), "expected": moment(b, ad.Expected), "latest": moment(b, ad.Latest),
+		"gauge": nil, "threshold_c": nil, "look_again_s": ad.Again.Seconds()}
+	if ad.Gauge != "" {
+		out["gauge"] = ad.Gauge
+		if ad.Limit > 0 {
+			out["threshold_c"] = tenth(float64(ad.Limit))
+		}
+	}
+	set := []any{}
+	for _, s := range ad.Sets {
+		set = append(set, map[string]any{"control": s.Control.Key, "opening": round3(s.Opening), "says": say.Mark(s.Control.Scale, s.Opening)})
+	}
+	out["set"] = set
+	for _, act := range ad.Acts {
+		switch {
+		case act.Kind == fire.ActLoad && act.Load != nil:
+			loads, _ := out["load"].([]any)
+			out["load"] = append(loads, map[string]any{"stack": act.Load.StackID, "name": act.Load.StackName, "pieces": act.Load.Pieces,
+				"mass_kg": round3(float64(act.Load.Mass())), "direction": act.Load.Direction, "lay": act.Load.Lay, "kindling": act.Load.Kindling})
+		case act.Kind == fire.ActDoor:
+			out["door"] = map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}[act.Door]
+		case act.Kind == fire.ActRake:
+			out["rake"] = true
+		case act.Kind == fire.ActLight:
+			out["light"] = true
+		case act.Kind == fire.ActPrime:
+			out["prime"] = true
+		}
+	}
+	return out
+}
+
+// forecastOf is every gauge ahead, thinned to a value each five minutes.
+func forecastOf(b store.Burn, f belief.Forecast) map[string]any {
+	const every = 5 * time.Minute
+	stride := max(1, int(every/max(f.Every, time.Second)))
+	fan := func(of belief.Fan) map[string]any {
+		pick := func(values []float64) []float64 {
+			var out []float64
+			for i := 0; i < len(values); i += stride {
+				out = append(out, tenth(values[i]))
+			}
+			return out
+		}
+		return map[string]any{"p10": pick(of.Low), "p50": pick(of.Middle), "p90": pick(of.High)}
+	}
+	gauges := map[string]any{}
+	for p, of := range f.Gauges {
+		gauges[string(p)] = fan(of)
+	}
+	gauges[string(stove.RoomAir)] = fan(f.Room)
+	return map[string]any{"from": moment(b, f.From), "every_s": (time.Duration(stride) * f.Every).Seconds(), "gauges": gauges}
+}
+
+// plans works out a wish as `smolder plan` takes it, for a stove that stands here and
+// the wood that is here, and keeps what is found for some days.
+func (r Room) plans(q *request) error {
+	id, err := q.id()
+	if err != nil {
+		return err
+	}
+	ctx := q.Request.Context()
+	st, err := q.home.Stove(ctx, id)
+	if err == nil {
+		err = q.mine(id)
+	}
+	if err != nil {
+		return err
+	}
+	text, err := q.body()
+	if err != nil {
+		return err
+	}
+	stacks, err := q.home.Stacks(ctx)
+	if err != nil {
+		return err
+	}
+	picks := make([]wish.Pick, len(stacks))
+	for i, s := range stacks {
+		picks[i] = wish.Pick{ID: s.ID, Stack: s.Stack}
+	}
+	w, err := scenario.ParseAsked(text, st.Stove, st.Space.House, st.Space.Wanted, picks)
+	if err != nil {
+		return err
+	}
+	var choice search.Choice
+	err = r.Queue.Do(ctx, q.home.ID(), nil, func(ctx context.Context, m *search.Meter) (err error) {
+		choice, err = search.Plans(ctx, w, search.Usual, m)
+		return err
+	})
+	if refused := new(wish.Refusal); errors.As(err, &refused) {
+		said := say.Refusal(refused, units.Metric)
+		return refuse(http.StatusUnprocessableEntity, said.Why+" "+said.Try)
+	}
+	if err != nil {
+		return err
+	}
+	rows, name := make([]store.Planned, len(choice.Plans)), q.name()
+	for i := range choice.Plans {
+		rows[i] = store.Planned{StoveID: id, Choice: name, Place: i, Burn: &choice.Plans[i], Sentence: say.Plan(choice.Plans[i], units.Metric),
+			Begins: r.Now(), Made: r.Now()}
+	}
+	ids, err := q.home.KeepPlans(ctx, rows)
+	if err != nil {
+		return err
+	}
+	out := exchange.PlansOf(choice)
+	out["ids"] = ids
+	return q.answer(http.StatusCreated, out)
+}

@@ -1,0 +1,248 @@
+package hearth
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"net/url"
+	"strconv"
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/coach"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/units"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/web/kit"
+)
+
+// "Done" logs all that a step says, each as an entry of its own, by one tap; the entries
+// carry the tap's id, by which they are undone together. "Differently" opens the same
+// entries filled in. Both send the same form: whatever stands in it is what was done.
+
+// A doing is one entry that the next thing to do makes.
+type doing struct {
+	Kind, Control, Value    string
+	Stack                   int64
+	Pieces, Mass            string
+	Direction, Lay, Starter string
+	Says                    string // "lever to a half"
+	Steps                   []kit.Option
+	StackName               string
+	Off                     bool // it was not done
+}
+
+// IsLoad, IsControl and IsDoor choose its fields where it is done differently.
+func (d doing) IsLoad() bool    { return d.Kind == string(burn.Load) }
+func (d doing) IsControl() bool { return d.Kind == string(burn.Control) }
+func (d doing) IsDoor() bool    { return d.Kind == string(burn.Door) }
+
+// mostDoings is how many entries one tap makes at most.
+const mostDoings = 24
+
+// doingsOf are the entries that an advice makes when it is done: its controls that do
+// not stand so already, the door, the loads, and what its sign has shown.
+func doingsOf(q *kit.Request, b store.Burn, a coach.Advice) []doing {
+	var out []doing
+	if a.Code == coach.PlanStep && a.Step != nil && a.Step.Fire.When.Charred {
+		out = append(out, doing{Kind: string(burn.Black), Says: say.EntryWord(burn.Black)})
+	}
+	for _, set := range a.Sets {
+		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == set.Control.Key }); ok && near(e.Opening, set.Opening) {
+			continue
+		}
+		says := say.Mark(set.Control.Scale, set.Opening)
+		d := doing{Kind: string(burn.Control), Control: set.Control.Key, Value: says, Says: set.Control.Name + " " + says}
+		for _, o := range set.Control.Scale.Steps() {
+			d.Steps = append(d.Steps, kit.Option{Value: say.Mark(set.Control.Scale, o), Label: say.Mark(set.Control.Scale, o), Chosen: near(o, set.Opening)})
+		}
+		out = append(out, d)
+	}
+	for _, act := range a.Acts {
+		switch act.Kind {
+		case fire.ActDoor:
+			out = append(out, doing{Kind: string(burn.Door), Value: doorValue(act.Door), Says: say.Door(act.Door)})
+		case fire.ActRake:
+			out = append(out, doing{Kind: string(burn.Rake), Says: say.EntryWord(burn.Rake)})
+		case fire.ActPrime:
+			out = append(out, doing{Kind: string(burn.Prime), Says: say.EntryWord(burn.Prime)})
+		case fire.ActLoad:
+			if act.Load != nil && act.Load.StackID != 0 {
+				out = append(out, loadDoing(q, *act.Load))
+			}
+		case fire.ActLight:
+			if _, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light }); !lit {
+				out = append(out, doing{Kind: string(burn.Light), Says: say.EntryWord(burn.Light)})
+			}
+		}
+	}
+	return out
+}
+
+func near(a, b float64) bool { return a-b < 0.02 && b-a < 0.02 }
+
+func loadDoing(q *kit.Request, l fire.Load) doing {
+	d := doing{Kind: string(burn.Load), Stack: l.StackID, StackName: l.StackName, Pieces: strconv.Itoa(l.Pieces), Mass: q.Units().Mass(l.Mass()),
+		Direction: string(l.Direction), Lay: string(l.Lay), Starter: string(l.StarterKind)}
+	if d.Says = fmt.Sprintf("%s of %s", say.Pieces(l.Pieces), l.StackName); l.Kindling {
+		d.Says = q.Units().Mass(l.Mass()) + " of " + l.StackName
+	}
+	return d
+}
+
+// doingsOfForm are the entries as they were sent, to be shown again.
+func doingsOfForm(f *kit.Form) []doing {
+	var out []doing
+	for i := range min(mostDoings, max(0, int(f.Number("n")))) {
+		field := func(name string) string { return f.Text(key(name, i)) }
+		stack, _ := strconv.ParseInt(field("s"), 10, 64)
+		d := doing{Kind: field("k"), Control: field("c"), Value: field("v"), Stack: stack, Pieces: field("p"), Mass: field("m"), Direction: field("d"),
+			Lay: field("l"), Starter: field("a"), StackName: field("w"), Says: field("x"), Off: field("y") == ""}
+		out = append(out, d)
+	}
+	return out
+}
+
+// done keeps what was done, all of it or none.
+func (s Room) done(q *kit.Request) error {
+	b, err := s.BurnOf(q)
+	if err != nil {
+		return err
+	}
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	n := int(f.Number("n"))
+	if n < 1 || n > mostDoings {
+		return kit.BadInput("Nothing was sent that could be logged.")
+	}
+	tap := f.Text("id")
+	if tap == "" {
+		tap = kit.NewEntryID()
+	}
+	if len(tap) > 40 {
+		return kit.BadInput("What was typed is too long.")
+	}
+	at := parseWhen(f, s.Now(), b.Started, q.Profile.Location())
+	var entries []burn.Entry
+	for i := range n {
+		if f.Text(key("y", i)) == "" {
+			continue // it was not done
+		}
+		e, err := s.doingEntry(q, f, b, i)
+		if err != nil {
+			return err
+		}
+		e.ID, e.Tap, e.At = fmt.Sprintf("%s-%d", tap, i), tap, at
+		entries = append(entries, e)
+	}
+	if f.Ok() && len(entries) == 0 {
+		f.Wrong("", "tick what was done, or leave it")
+	}
+	if f.Ok() {
+		err := q.Home.AddEntries(q.Ctx(), b.ID, s.Now(), entries...)
+		switch {
+		case err == nil && q.WantsJSON():
+			q.JSON(http.StatusOK, map[string]string{"said": saidOf(b, entries, q.Units())})
+			return nil
+		case err == nil:
+			return q.SeeOther(s.backTo(b))
+		case !errors.Is(err, burn.ErrEntry):
+			return err
+		}
+		f.Fails("", err)
+	}
+	if q.WantsJSON() || !b.Ended.IsZero() {
+		return kit.BadInput(f.First())
+	}
+	return s.showLive(q, http.StatusUnprocessableEntity, b, f, "differently")
+}
+
+// saidOf is what one tap has logged.
+func saidOf(b store.Burn, entries []burn.Entry, sys units.System) string {
+	out := ""
+	for i, e := range entries {
+		if i > 0 {
+			out += ", "
+		}
+		out += say.Entry(b.Burn, e, sys)
+	}
+	return out
+}
+
+func key(name string, i int) string { return name + strconv.Itoa(i) }
+
+// doingEntry reads one of the entries of the form, by the reader of its kind.
+func (s Room) doingEntry(q *kit.Request, f *kit.Form, b store.Burn, i int) (burn.Entry, error) {
+	e := burn.Entry{Kind: burn.Kind(f.Text(key("k", i))), Typed: f.Text(key("v", i))}
+	kind, known := kinds[e.Kind]
+	if !known || len(e.Typed) > 200 {
+		return e, kit.BadInput("That kind of entry is not known.")
+	}
+	if kind.read == nil {
+		e.Typed = ""
+		return e, nil
+	}
+	values := url.Values{}
+	for field, short := range map[string]string{"control": "c", "value": "v", "stack": "s", "pieces": "p", "mass": "m", "direction": "d", "lay": "l", "starter": "a"} {
+		values.Set(field, f.Text(key(short, i)))
+	}
+	part := f.Part(values)
+	err := kind.read(reading{s, q, part, b, &e, nil})
+	if errors.Is(err, store.ErrMissing) {
+		f.Wrong("", "the stack of "+f.Text(key("w", i))+" is no longer on the list; take another")
+		return e, nil
+	}
+	for field, text := range part.Errors {
+		f.Wrong(field, text)
+	}
+	return e, err
+}
+
+// undoTap undoes all that one tap has logged.
+func (s Room) undoTap(q *kit.Request) error {
+	b, err := s.BurnOf(q)
+	if err != nil {
+		return err
+	}
+	if err := q.Home.UndoTap(q.Ctx(), b.ID, q.Param("tap")); err != nil {
+		return err
+	}
+	q.Say("Undone, all of that tap. Each stands struck through in the log and can be put back alone.")
+	return q.SeeOther(s.backTo(b))
+}
+
+// An unlogged is a step whose sign has long come and of which nothing was logged: it is
+// asked about once.
+type unlogged struct {
+	Says string // "Lever to a half"
+	Then string // clock time at which it was likely done
+	Note string // what is kept where it was not done
+	ID   string
+}
+
+// askAfter is how long after a step's sign somebody is asked, and again never.
+const askAfter = 15 * time.Minute
+
+// unloggedOf is the step to ask about, if any.
+func unloggedOf(q *kit.Request, b store.Burn, c *kit.Coached) *unlogged {
+	a := c.Answer
+	step, has := kit.StepOf(a)
+	if !has || !a.Advice.Ready || a.Plan == nil || a.Progress.Done == 0 {
+		return nil
+	}
+	before := a.Plan.Steps[a.Progress.Done-1]
+	then := a.Progress.Since.Add(max(0, b.Plan.Steps[min(a.Progress.Done, len(b.Plan.Steps)-1)].Expected-before.Expected))
+	if q.Site.Now().Sub(then) < askAfter || step.Expected < 0 {
+		return nil
+	}
+	id := fmt.Sprintf("asked-%d-%d", b.ID, a.Progress.Done)
+	for _, e := range b.Entries {
+		if e.ID == id || e.At.After(then) && !e.Reported && e.Kind != burn.Temperature {
+			return nil // it was asked already, or something else was logged since
+		}
+	}
+	return &unlogged{Says: units.LowerFirst(c.Do), Then: then.In(q.Profile.Location()).Format("15:04"), Note: "Not done: " + units.LowerFirst(c.Do), ID: id}
+}

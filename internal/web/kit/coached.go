@@ -1,0 +1,99 @@
+package kit
+
+import (
+	"strings"
+	"time"
+
+	"smolder/internal/core/belief"
+	"smolder/internal/core/coach"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/units"
+	"smolder/internal/say"
+	"smolder/internal/store"
+)
+
+// A Coached is what the coach says of a fire, in words.
+type Coached struct {
+	say.Counsel
+	Answer   coach.Answer
+	State    string
+	Now      bool   // it is to be done now; else when its sign comes
+	When     string // "18:20–18:28, likely 18:24"
+	Watch    []string
+	Reworked string
+	Done     bool     // the plan is done, and nothing is said
+	Taps     []string // what it asks for, each as it is logged
+}
+
+// Coach asks the coach about a fire that burns.
+func (q *Request) Coach(b store.Burn) *Coached {
+	return q.Coached(b, q.Site.Watch.Now(q.Ctx(), b, q.Site.Now().UTC()))
+}
+
+// Coached puts an answer into words.
+func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
+	p := a.Plan
+	c := &Coached{Answer: a, Counsel: say.Coach(a, b.Stove, p, q.Units()), State: string(a.Phase), Now: a.Advice.Asks() && a.Advice.Ready}
+	switch {
+	case !b.Simulated():
+		c.State = "on mineral fuel"
+	case c.State == "":
+		c.State = string(fire.Preparing)
+	}
+	if a.Advice.Code == coach.PlanStep && !a.Advice.Ready {
+		c.When = q.Span(b, a.Advice.Earliest, a.Advice.Expected, a.Advice.Latest)
+	}
+	if a.Advice.Code == coach.PlanStep && c.Sign != "" {
+		if lack := say.Lack(a.Progress.Lacks, q.Units()); lack != "" {
+			c.Sign += " Now " + lack + "."
+		}
+	}
+	for _, w := range a.Watch {
+		if text := say.Watched(w, q.Units()); text != "" {
+			c.Watch = append(c.Watch, text)
+		}
+	}
+	if a.Reworked != "" {
+		c.Reworked = say.Reworked(a.Reworked)
+	}
+	c.Done = p != nil && a.Advice.Code == coach.Fine && !a.Progress.Has
+	return c
+}
+
+// Span is when something comes, by the clock: "18:20–18:28, likely 18:24"; empty where
+// it is not known.
+func (q *Request) Span(b store.Burn, earliest, expected, latest time.Duration) string {
+	if earliest < 0 || latest < 0 || expected < 0 {
+		return ""
+	}
+	clock := func(d time.Duration) string { return b.Started.Add(d).In(q.Profile.Location()).Format("15:04") }
+	if clock(earliest) == clock(latest) {
+		return "about " + clock(expected)
+	}
+	return clock(earliest) + "–" + clock(latest) + ", likely " + clock(expected)
+}
+
+// Risk words what is likely to go wrong within a quarter of an hour; empty: nothing
+// much.
+func Risk(r belief.Risks) string {
+	const worthSaying = 0.2
+	var parts []string
+	for _, risk := range []struct {
+		share float64
+		says  string
+	}{{r.TooHot, "too hot"}, {r.Smoulder, "smouldering"}, {r.Spilling, "smoke into the room"}} {
+		if risk.share >= worthSaying {
+			parts = append(parts, risk.says+" "+units.Percent(units.Fraction(risk.share), 0))
+		}
+	}
+	return strings.Join(parts, ", ")
+}
+
+// StepOf is the plan's next step, if the answer waits for one.
+func StepOf(a coach.Answer) (plan.Step, bool) {
+	if a.Advice.Step == nil {
+		return plan.Step{}, false
+	}
+	return *a.Advice.Step, true
+}
