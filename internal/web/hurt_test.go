@@ -90,7 +90,7 @@ func TestEverySettingIsOnThePage(t *testing.T) {
 		require.Equal(t, http.StatusSeeOther, started.status, started.words())
 		live := s.get(started.to)
 		for _, set := range row.Burn.Steps[0].Settings(st.Stove) {
-			assert.Regexp(t, fmt.Sprintf(`(?s)<div class="step-taps">.*name="control" value="%s"`, regexp.QuoteMeta(set.Control.Key)), live.body, st.Name)
+			assert.Regexp(t, fmt.Sprintf(`(?s)data-tap="y">.*name="c\d" value="%s"`, regexp.QuoteMeta(set.Control.Key)), live.body, st.Name)
 		}
 	}
 }
@@ -169,7 +169,7 @@ func TestADayOfMineralFuel(t *testing.T) {
 	}
 	live := s.get(b + "/live").words()
 	assert.Contains(t, live, "Mineral fuel is recorded and not simulated")
-	assert.NotContains(t, live, "black all over")
+	assert.NotContains(t, live, "every piece black all over")
 	s.clock.at = s.clock.at.Add(5 * time.Hour)
 	require.Equal(t, b, s.post(b+"/end").to)
 	words := s.get(b).words()

@@ -273,7 +273,7 @@ func TestAScriptMaySendAnEntryTwice(t *testing.T) {
 	assert.WithinDuration(t, s.clock.at.Add(-10*time.Minute), at, time.Second)
 	refused := s.send(b+"/entries", asScript, "kind", "smoke", "value", "pink")
 	assert.Equal(t, http.StatusUnprocessableEntity, refused.status)
-	assert.JSONEq(t, `{"error":"Smoke is clear, white or grey."}`, refused.body)
+	assert.JSONEq(t, `{"error":"Smoke is clear, white, grey, or in the room."}`, refused.body)
 	s.newPerson()
 	assert.Equal(t, http.StatusUnauthorized, s.send(b+"/entries", asScript, "kind", "out").status)
 }

@@ -9,6 +9,7 @@ import (
 	"smolder/internal/core/belief"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
 )
 
 // Kept or burnt from the match: the same is believed, also after an entry that comes
@@ -54,4 +55,17 @@ func TestReadingsOfAThermometerAreThinned(t *testing.T) {
 			Place: stove.ConnectorProbe, Reading: 100})
 	}
 	assert.Len(t, b.Record(b.Started.Add(time.Hour)), 12)
+}
+
+// Whoever taps "lit" and nothing else has lit it with kindling: the fire lives.
+func TestWhoHasLitItHadKindling(t *testing.T) {
+	b := kitchen()
+	b.Coals, b.Warmth, b.Room = 0, 0, 18
+	b.Entries = []burn.Entry{at(0, burn.Entry{ID: "1", Kind: burn.Load, Load: load(2.8)}), at(0, burn.Entry{ID: "2", Kind: burn.Light})}
+	assert.Greater(t, b.Replay(start.Add(20*time.Minute)).Summary.PeakGas, units.Celsius(150))
+	assert.Len(t, b.Record(start.Add(time.Hour)), 3)
+	kindling := load(1.2)
+	kindling.Kindling = true
+	b.Entries = append([]burn.Entry{at(0, burn.Entry{ID: "0", Kind: burn.Load, Load: kindling})}, b.Entries...)
+	assert.Len(t, b.Record(start.Add(time.Hour)), 3, "what is logged is not put on twice")
 }

@@ -167,7 +167,7 @@ func (b Burn) Steps() []fire.Move {
 		add(b.Started, fire.Act{Kind: fire.ActWindow, Open: true})
 	}
 	for e := range b.All() {
-		if a, ok := b.act(e); ok {
+		for _, a := range b.acts(e) {
 			add(e.At, a)
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
 )
 
 // What a belief is told of a gauge. A reading that follows the one before within
@@ -37,8 +38,10 @@ func (b Burn) Record(until time.Time) []belief.Event {
 			break
 		}
 		at := max(0, e.At.Sub(b.Started))
-		if a, ok := b.act(e); ok {
-			act(at, a)
+		if acts := b.acts(e); len(acts) > 0 {
+			for _, a := range acts {
+				act(at, a)
+			}
 			continue
 		}
 		switch e.Kind {
@@ -69,6 +72,33 @@ func apartFrom(before, e *Entry) bool {
 	}
 	gap := e.At.Sub(before.At)
 	return gap >= readingsApart || gap >= sooner && math.Abs(float64(e.Reading-before.Reading)) >= moved
+}
+
+// acts are what an entry does to the fire, if anything. Whoever has lit a fire has done so
+// with kindling, also where only "lit" is logged: then the usual armful is taken for it.
+func (b Burn) acts(e *Entry) []fire.Act {
+	a, ok := b.act(e)
+	switch {
+	case !ok:
+		return nil
+	case e.Kind == Light && !b.kindled():
+		kindling := wish.Wish{Stove: b.Stove}.KindlingLoad(fire.TopDown)
+		return []fire.Act{{Kind: fire.ActLoad, Load: &kindling}, a}
+	}
+	return []fire.Act{a}
+}
+
+// kindled tells whether kindling is logged, or there are coals that need none.
+func (b Burn) kindled() bool {
+	if float64(b.Coals) >= belief.LeastCoals(b.Stove) {
+		return true
+	}
+	for e := range b.All() {
+		if e.Load != nil && e.Load.Kindling {
+			return true
+		}
+	}
+	return false
 }
 
 // act is what an entry does to the fire, if anything.

@@ -58,6 +58,7 @@ type Advice struct {
 	Urgent bool       // goes before any step of the plan
 	Step   *plan.Step // the plan's, where Code is [PlanStep]
 	Ready  bool       // now; else when its sign comes
+	Mild   bool       // it can wait, and is not said as something to do now
 
 	Sets []plan.Setting // controls, and how far
 	Acts []fire.Act     // what is done besides: the door, the coals
@@ -151,7 +152,7 @@ func (s *situation) advise() Advice {
 }
 
 func (s *situation) said(r rule, a Advice) Advice {
-	a.Code, a.Urgent, a.Ready = r.code, r.urgent, true
+	a.Code, a.Urgent, a.Ready = r.code, r.urgent, !a.Mild
 	a.Earliest, a.Expected, a.Latest = -1, -1, -1
 	if a.Again == 0 {
 		a.Again = 5 * time.Minute

@@ -151,18 +151,18 @@ func silent(s *situation) (Advice, bool) {
 		return Advice{}, false
 	}
 	loaded, _ := s.loaded()
-	least, since := quietFor, loaded
-	if s.known && s.now.Phase == fire.Cruising && s.opening < fromOpen { // open it climbs
+	least, since, ever := quietFor, loaded, false
+	cruises := s.known && s.now.Phase == fire.Cruising && s.opening < fromOpen // open it climbs
+	if cruises {
 		least = quietLong
 	}
-	if readings := s.Burn.Readings(s.guide.Place); len(readings) > 0 {
-		for _, r := range readings {
-			if !r.At.After(s.Now) {
-				since = min(since, s.Now.Sub(r.At))
-			}
+	for _, r := range s.Burn.Readings(s.guide.Place) {
+		if !r.At.After(s.Now) {
+			since, ever = min(since, s.Now.Sub(r.At)), true
 		}
 	}
-	return Advice{Gauge: s.guide.Place, Since: since, Again: 10 * time.Minute}, since > least
+	// Who never reads it is not asked all evening.
+	return Advice{Gauge: s.guide.Place, Since: since, Again: 10 * time.Minute, Mild: cruises}, since > least && (ever || !cruises)
 }
 
 // nobodyLogs: nothing was logged for long, while it burns.
@@ -174,5 +174,5 @@ func nobodyLogs(s *situation) (Advice, bool) {
 	if len(s.gauges) > 0 && s.gauges[0].Read() {
 		ago = min(ago, s.gauges[0].Age)
 	}
-	return Advice{Since: ago, Again: 20 * time.Minute}, ok && ago > quietLong
+	return Advice{Since: ago, Again: 20 * time.Minute, Mild: true}, ok && ago > quietLong
 }

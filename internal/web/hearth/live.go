@@ -96,7 +96,10 @@ const longLit = 20 * time.Minute
 // tapsOf are the taps of the moment: to light, or for a fire that is lit.
 func tapsOf(b store.Burn, since time.Duration) []liveTap {
 	_, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light })
-	if lit || b.Coals > 0 || since > longLit {
+	switch {
+	case !b.Simulated():
+		return []liveTap{tapOf(burn.Out), tapOf(burn.Rake)}
+	case lit || b.Coals > 0 || since > longLit:
 		return []liveTap{tapOf(burn.Black), tapOf(burn.Out), tapOf(burn.Rake), tapOf(burn.Whistle)}
 	}
 	return []liveTap{tapOf(burn.Prime), tapOf(burn.Light)}
