@@ -7,11 +7,13 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"time"
 
 	"github.com/spf13/cobra"
 
 	"smolder/internal/demo"
 	"smolder/internal/pgserver"
+	"smolder/internal/probe"
 	"smolder/internal/store"
 	"smolder/internal/weather"
 	"smolder/internal/web"
@@ -24,6 +26,7 @@ func demoCommand() *cobra.Command {
 	address := addressFlag(cmd)
 	dir := cmd.Flags().String("dir", ".smolder", "folder for the demo's data")
 	fresh := cmd.Flags().Bool("fresh", false, "start over")
+	quiet := cmd.Flags().Bool("no-fire", false, "without a fire that burns, and without the simulated thermometers")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) (err error) {
 		ctx := cmd.Context()
 		pg, err := pgserver.Start(ctx, pgserver.Options{Dir: filepath.Join(*dir, "postgres")})
@@ -37,13 +40,53 @@ func demoCommand() *cobra.Command {
 		}
 		defer st.Close()
 		err = serve(ctx, *address, web.Options{Store: st, Log: logger(), Demo: &web.Demo{User: demo.User, Password: demo.Password},
-			Weather: weather.Island{}, LocalWeather: true}, cmd.OutOrStdout())
+			Weather: weather.Island{}, LocalWeather: true}, cmd.OutOrStdout(), func(at string) {
+			if !*quiet {
+				if err := thermometers(ctx, st, at); err != nil && ctx.Err() == nil {
+					logger().Warn("the demo's thermometers", "error", err)
+				}
+			}
+		})
 		if ctx.Err() != nil {
 			fmt.Fprintln(cmd.OutOrStdout(), "Stopped. The data is kept; make demo FRESH=1 starts over.")
 		}
 		return err
 	}
 	return cmd
+}
+
+// thermometers lets a fire burn in the demo, and the simulated thermometers report of it
+// as a process of their own, until the context ends.
+func thermometers(ctx context.Context, st *store.Store, server string) error {
+	const household, seed, name = 1, 7, "simulated thermometers"
+	stove, err := demo.Running(ctx, st, household, probe.Hidden(seed), time.Now())
+	if err != nil {
+		return err
+	}
+	home := st.Household(household)
+	old, err := home.Tokens(ctx)
+	if err != nil {
+		return err
+	}
+	for _, t := range old {
+		if t.Name == name { // of the demo's last run
+			if err := home.RevokeToken(ctx, t.ID); err != nil {
+				return err
+			}
+		}
+	}
+	token, err := home.MakeToken(ctx, name, stove, []string{store.ScopeReadings, store.ScopeRead})
+	if err != nil {
+		return err
+	}
+	self, err := os.Executable()
+	if err != nil {
+		return err
+	}
+	child := exec.CommandContext(ctx, self, "probe", "--server", server, "--stove", fmt.Sprint(stove), "--seed", fmt.Sprint(seed), "--speed", "600") //nolint:gosec // itself
+	child.Env = append(os.Environ(), "SMOLDER_TOKEN="+token)
+	child.Stderr = os.Stderr
+	return child.Run()
 }
 
 const (

@@ -15,6 +15,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"smolder/internal/intake"
 	"smolder/internal/store"
 	"smolder/internal/web"
 	"smolder/internal/web/home"
@@ -48,6 +49,7 @@ func serveCommand() *cobra.Command {
 	forecast := forecastFlag(cmd)
 	proxy := cmd.Flags().Bool("behind-proxy", os.Getenv("SMOLDER_BEHIND_PROXY") == "1", "behind a proxy that says in X-Forwarded-For who asks")
 	local := cmd.Flags().Bool("local-weather", os.Getenv("SMOLDER_LOCAL_WEATHER") == "1", "households may name a forecast on this machine or its network")
+	broker := cmd.Flags().String("mqtt", os.Getenv("SMOLDER_MQTT"), "broker at which thermometers publish, such as tcp://127.0.0.1:1883")
 	migrate := cmd.Flags().Bool("migrate", true, "bring the database to the newest version first")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		st, err := openStore(cmd.Context(), *database)
@@ -60,8 +62,15 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 		}
+		if *broker != "" {
+			go func() {
+				if err := intake.Listen(cmd.Context(), *broker, st, logger(), time.Now); err != nil {
+					logger().Error("readings over MQTT", "error", err)
+				}
+			}()
+		}
 		return serve(cmd.Context(), *address, web.Options{Store: st, Log: logger(), Secure: *secure, Proxy: *proxy, LocalWeather: *local,
-			Weather: forecastOf(*forecast)}, cmd.OutOrStdout())
+			Weather: forecastOf(*forecast)}, cmd.OutOrStdout(), nil)
 	}
 	return cmd
 }
@@ -86,8 +95,9 @@ func migrateCommand() *cobra.Command {
 
 func logger() *slog.Logger { return slog.New(slog.NewTextHandler(os.Stderr, nil)) }
 
-// serve listens until the context ends, then finishes the requests at hand.
-func serve(ctx context.Context, address string, o web.Options, out io.Writer) error {
+// serve listens until the context ends, then finishes the requests at hand; begun is told
+// the address once somebody answers there.
+func serve(ctx context.Context, address string, o web.Options, out io.Writer, begun func(at string)) error {
 	handler, err := web.New(o)
 	if err != nil {
 		return err
@@ -102,6 +112,9 @@ func serve(ctx context.Context, address string, o web.Options, out io.Writer) er
 	}
 	go handler.Housekeep(ctx)
 	server := newHTTPServer(handler)
+	if begun != nil {
+		go begun("http://" + listener.Addr().String())
+	}
 	server.RegisterOnShutdown(handler.Close)
 	return serveUntil(ctx, server, listener)
 }

@@ -101,8 +101,20 @@ func (h Household) startBurn(ctx context.Context, tx *sqlx.Tx, stoveID int64, ti
 	return id, h.tell(ctx, tx, Change{Burn: id, Stove: stoveID})
 }
 
-// Burn returns one burn with its entries, those that do not count included.
+// Burn returns one burn with its entries, those that do not count included, and with
+// what thermometers reported while it burnt.
 func (h Household) Burn(ctx context.Context, id int64) (Burn, error) {
+	b, err := h.LoggedBurn(ctx, id)
+	if err != nil {
+		return b, err
+	}
+	reported, err := h.reported(ctx, b.Burn, b.StoveID)
+	b.Entries = merged(b.Entries, reported)
+	return b, err
+}
+
+// LoggedBurn returns one burn with what was logged of it by hand.
+func (h Household) LoggedBurn(ctx context.Context, id int64) (Burn, error) {
 	ctx, cancel := context.WithTimeout(ctx, longQuery)
 	defer cancel()
 	var r burnRow
@@ -114,12 +126,8 @@ func (h Household) Burn(ctx context.Context, id int64) (Burn, error) {
 	if err != nil {
 		return Burn{}, err
 	}
-	reported, err := h.reported(ctx, b.Burn, b.StoveID)
-	if err != nil {
-		return Burn{}, err
-	}
 	others, err := h.entries(ctx, id)
-	b.Entries = merged(merged(readings, others), reported)
+	b.Entries = merged(readings, others)
 	return b, err
 }
 

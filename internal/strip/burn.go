@@ -62,6 +62,9 @@ func OfBurn(b burn.Burn, p *plan.Plan, m burn.Measures, until time.Time, hand st
 	addReplay(&c, b, m)
 	for _, e := range valid {
 		at := e.At.Sub(b.Started)
+		if e.Reported {
+			continue // a draft gauge makes too many to be marked one by one
+		}
 		if kind, word, brief := say.EntryMark(b, *e, v.Units); kind != "" && len(c.Marks) < mostMarks {
 			c.Marks = append(c.Marks, Mark{At: at, Kind: kind, Word: e.At.In(c.Zone).Format("15:04") + " " + word, Says: brief})
 		}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -77,7 +78,7 @@ func (c *Chart) Foretell(f belief.Forecast, before *belief.Forecast, most time.D
 	}
 	for _, kind := range belief.Events {
 		span, ok := f.Events[kind]
-		if !ok || span.Share < likelyComes || span.Earliest <= f.From || span.Earliest > c.To {
+		if !ok || span.Share < likelyComes || span.Earliest <= f.From+2*f.Every || span.Earliest > c.To {
 			continue
 		}
 		clock := func(at time.Duration) string { return c.Start.Add(at).In(c.Zone).Format("15:04") }
@@ -87,7 +88,7 @@ func (c *Chart) Foretell(f belief.Forecast, before *belief.Forecast, most time.D
 		}
 		c.Coming = append(c.Coming, Coming{From: span.Earliest, To: span.Latest, Word: word})
 	}
-	if f.From > 0 {
+	if f.From > 0 && !slices.ContainsFunc(c.Pens, func(p Pen) bool { return p.Place == stove.RoomAir && p.Planned }) {
 		c.Pens = append(c.Pens, Pen{Place: stove.RoomAir, Planned: true, Points: fanMiddle(f, f.Room)})
 	}
 }

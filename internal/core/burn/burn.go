@@ -139,6 +139,18 @@ func (b Burn) All() iter.Seq[*Entry] {
 	}
 }
 
+// Logged are the entries that somebody has made, struck ones included: not what
+// thermometers report.
+func (b Burn) Logged() []Entry {
+	out := make([]Entry, 0, len(b.Entries))
+	for _, e := range b.Entries {
+		if !e.Reported {
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
 // Simulated tells whether the simulator can follow the burn: manufactured
 // mineral fuel is only recorded.
 func (b Burn) Simulated() bool {

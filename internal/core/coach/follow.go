@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"smolder/internal/core/belief"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/follow"
@@ -83,6 +84,15 @@ func (s *situation) foretell(until time.Duration) (f forecast) {
 	for k, i := range of {
 		span, st := f.Moves[k], &s.steps[i]
 		st.Earliest, st.Expected, st.Latest, st.Share = span.Earliest, span.Likely, span.Latest, span.Share
+	}
+	for i := range s.steps {
+		if st := &s.steps[i]; st.Kind == plan.ReloadTime {
+			span := f.Events[belief.ReloadFrom]
+			st.Earliest, st.Expected, st.Latest, st.Share = span.Earliest, span.Likely, span.Latest, span.Share
+			if span.Share < hardlyComes {
+				st.Earliest, st.Expected, st.Latest = -1, -1, -1
+			}
+		}
 	}
 	if s.progress.Has && len(s.steps) > 0 {
 		next := s.steps[0]

@@ -54,6 +54,8 @@ func New(s *kit.Site) http.Handler {
 	v.GET("/openapi.json", func(c *gin.Context) { c.Data(http.StatusOK, "application/json; charset=utf-8", openapi) })
 	v.GET("/stoves", r.with(store.ScopeRead, r.stoves))
 	v.GET("/stoves/:id/now", r.with(store.ScopeRead, r.now))
+	v.GET("/stoves/:id/burn", r.with(store.ScopeRead, r.burnOf))
+	v.GET("/burns/:id", r.with(store.ScopeRead, r.burn))
 	v.POST("/stoves/:id/plans", r.with(store.ScopeLog, r.plans))
 	v.POST("/burns", r.with(store.ScopeLog, r.startBurn))
 	v.POST("/burns/:id/entries", r.with(store.ScopeLog, r.addEntries))

@@ -13,6 +13,7 @@ import (
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
+	"smolder/internal/exchange"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
@@ -107,6 +108,49 @@ func (r Room) startPlanned(q *request, asked burnAsked, started, now time.Time) 
 		return 0, err
 	}
 	return q.home.StartPlan(ctx, row, b)
+}
+
+// burnOf says which burn is on in a stove.
+func (r Room) burnOf(q *request) error {
+	id, err := q.id()
+	if err == nil {
+		err = q.mine(id)
+	}
+	if err != nil {
+		return err
+	}
+	open, err := q.home.OpenBurns(q.Request.Context())
+	if err != nil {
+		return err
+	}
+	out := map[string]any{"burn": nil}
+	for _, b := range open {
+		if b.StoveID == id {
+			out["burn"], out["started"] = b.ID, b.Started.Format(time.RFC3339)
+		}
+	}
+	return q.answer(http.StatusOK, out)
+}
+
+// burn is a burn with its log in the open form, what thermometers reported left out.
+func (r Room) burn(q *request) error {
+	id, err := q.id()
+	if err != nil {
+		return err
+	}
+	b, err := q.home.LoggedBurn(q.Request.Context(), id)
+	if err == nil && b.Removed {
+		err = store.ErrMissing
+	}
+	if err == nil {
+		err = q.mine(b.StoveID)
+	}
+	if err != nil {
+		return err
+	}
+	q.Header("Content-Type", "application/json; charset=utf-8")
+	q.Header("Cache-Control", "no-store")
+	return exchange.WriteJSON(q.Writer, exchange.File{Title: b.Title, Burn: b.Burn, Plan: b.Plan})
 }
 
 // entryAsked is an entry as a program writes it.

@@ -111,7 +111,7 @@ func (s Room) burn(q *kit.Request) error {
 	p := &burnPage{Page: kit.Page{Nav: "burns", Wide: true}, Burn: b, Closed: !b.Ended.IsZero(),
 		Strip: strip.Draw(strip.OfBurn(b.Burn, b.Plan, m, until, kit.HandGauge(q), q.View(b.Started)), strip.Page), Figures: burnFigures(q, b, m)}
 	skip, _ := strconv.Atoi(q.Query("older"))
-	p.Skip = min(max(0, skip), len(b.Entries))
+	p.Skip = min(max(0, skip), len(b.Logged()))
 	p.Log, p.Older = kit.LogOf(q, b, p.Skip)
 	p.Next = p.Skip + len(p.Log)
 	if !m.Simulated {

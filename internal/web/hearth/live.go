@@ -249,7 +249,7 @@ func (p *livePage) fillControls(b store.Burn) {
 
 func (p *livePage) fillLog(q *kit.Request, b store.Burn) {
 	p.Log, p.Older = kit.LogOf(q, b, 0)
-	p.Count = len(b.Entries)
+	p.Count = len(b.Logged())
 	if e, ok := b.NewestMade(); ok {
 		p.LastID, p.LastSaid, p.LastTap = e.ID, say.Entry(b.Burn, e, q.Units()), e.Tap
 		if e.Tap != "" {

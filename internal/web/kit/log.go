@@ -26,10 +26,11 @@ const logAPage = 200
 // LogOf returns a page of the log in words, newest first, entries that do not
 // count included, and how many older ones there are.
 func LogOf(q *Request, b store.Burn, skip int) (lines []LogLine, older int) {
-	n := len(b.Entries)
+	logged := b.Logged()
+	n := len(logged)
 	skip = min(max(0, skip), n)
 	for i := n - 1 - skip; i >= 0 && len(lines) < logAPage; i-- { // they lie in order of time
-		e := b.Entries[i]
+		e := logged[i]
 		lines = append(lines, LogLine{ID: e.ID, At: e.At.In(q.Profile.Location()).Format("15:04"), Text: say.Entry(b.Burn, e, q.Units()),
 			Struck: e.Struck, Undone: e.Undone, Kind: e.Kind})
 	}

@@ -30,6 +30,8 @@ func (s Room) Routes(in gin.IRoutes) {
 	in.POST("/stoves/:id", s.Handle(s.saveStove))
 	in.POST("/stoves/:id/remove", s.Handle(s.removeStove))
 	in.POST("/stoves/:id/put-back", s.Handle(s.putBackStove))
+	in.POST("/stoves/:id/tokens", s.Handle(s.makeToken))
+	in.POST("/stoves/:id/tokens/:token/revoke", s.Handle(s.revokeToken))
 	in.GET("/spaces/new", s.Handle(s.newSpace))
 	in.POST("/spaces", s.Handle(s.addSpace))
 	in.GET("/spaces/:id", s.Handle(s.space))

@@ -39,6 +39,10 @@ type oneStovePage struct {
 	Figures []kit.Figure
 	Facts   []kit.Figure
 	Verdict string
+	Tokens  []tokenLine
+	Reports []string
+	Scopes  []kit.Option
+	Token   string // one that was made just now
 }
 
 // stove shows a stove with its column at a chosen outdoor temperature.
@@ -51,6 +55,12 @@ func (s Room) stove(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
+	return s.showStove(q, http.StatusOK, st, f, "")
+}
+
+// showStove shows a stove with its draft, its facts and who may ask about it; token is
+// one that was made just now.
+func (s Room) showStove(q *kit.Request, status int, st store.Stove, f *kit.Form, token string) error {
 	u := q.Units()
 	if !f.Has("outdoor") {
 		f.Values.Set("outdoor", u.Temperature(4))
@@ -59,17 +69,27 @@ func (s Room) stove(q *kit.Request) error {
 		f.Values.Set("gas", u.Temperature(250))
 	}
 	c := strip.Column{Stove: st.Stove, House: st.Space.House, Room: 19, Outdoor: 4, Gas: 250, Units: u}
+	good := f.Ok()
 	outdoor, gas := kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, u)), kit.Parse(f, "gas", kit.In(units.ParseTemperature, u))
-	status := http.StatusOK
 	if gas > 700 {
 		f.Wrong("gas", "flue gas above "+u.Temperature(700)+" is a chimney fire; "+u.Temperature(250)+" would do")
 	}
-	if f.Ok() {
+	switch {
+	case f.Ok():
 		c.Outdoor, c.Gas = outdoor, gas
-	} else {
+	case good:
 		status = http.StatusUnprocessableEntity
 	}
-	p := &oneStovePage{Page: kit.Page{Title: st.Name, Nav: "stoves", Wide: true}, Stove: st, Form: f, Column: c.Drawn(),
+	tokens, err := tokensOf(q, st)
+	if err != nil {
+		return err
+	}
+	reports, err := reportsOf(q, st)
+	if err != nil {
+		return err
+	}
+	p := &oneStovePage{Tokens: tokens, Reports: reports, Scopes: scopes, Token: token,
+		Page: kit.Page{Title: st.Name, Nav: "stoves", Wide: true}, Stove: st, Form: f, Column: c.Drawn(),
 		Figures: draftFigures(q, c), Facts: stoveFacts(q, st)}
 	p.Verdict = say.Draft(c.Draft().Net, u)
 	q.Show(status, "stove", p)

@@ -1,0 +1,36 @@
+package intake
+
+import (
+	"context"
+	"time"
+
+	"smolder/internal/core/stove"
+	"smolder/internal/store"
+)
+
+// Keep reads a batch of whoever has a token and keeps its good lines; known is how many
+// of them were there already.
+func Keep(ctx context.Context, home store.Household, caller store.Caller, form Form, text []byte, now time.Time) (b Batch, known int, err error) {
+	list, err := home.Stoves(ctx)
+	if err != nil {
+		return b, 0, err
+	}
+	r := Reader{Now: now.UTC(), Only: caller.StoveID.V}
+	for _, st := range list {
+		r.Stoves = append(r.Stoves, Stove{ID: st.ID, Name: st.Name, Places: placesOf(st.Stove)})
+	}
+	if b, err = r.Read(form, text); err != nil || len(b.Readings) == 0 {
+		return b, 0, err
+	}
+	kept, err := home.AddReported(ctx, b.Readings)
+	return b, len(b.Readings) - kept, err
+}
+
+// placesOf are the places of a stove's gauges.
+func placesOf(st stove.Stove) []stove.Place {
+	var out []stove.Place
+	for _, g := range st.Gauges {
+		out = append(out, g.Place)
+	}
+	return out
+}
