@@ -203,6 +203,21 @@
     try { reached((await fetch("/healthz", { cache: "no-store" })).ok); } catch { reached(false); }
   };
 
+  // --- what must open without the network ------------------------------------
+  // The worker keeps the page at the stove as it was seen last. It forgets it when
+  // somebody signs out, or another household signs in.
+  const here = document.body.dataset.household ?? "";
+  if ("serviceWorker" in navigator) {
+    const before = localStorage.getItem("smolder-pages-of");
+    navigator.serviceWorker.register("/sw.js").then((r) => r.update?.()).catch(() => {});
+    if (here && before !== here) {
+      localStorage.setItem("smolder-pages-of", here);
+      if (before !== null) caches?.delete("pages").catch(() => {});
+    }
+    if (!here && document.querySelector("form[action='/sign-in']")) caches?.delete("pages").catch(() => {});
+    document.addEventListener("submit", (e) => { if (e.target.getAttribute?.("action") === "/sign-out") caches?.delete("pages").catch(() => {}); });
+  }
+
   // --- at the stove: entries are kept here and sent when possible, once -----
   // Each entry has a place of its own on the device, under its household and its
   // id, so that two pages that write at once lose nothing of each other. One page

@@ -17,6 +17,7 @@ rmSync(out, { recursive: true, force: true });
 mkdirSync(join(out, "fonts"), { recursive: true });
 execFileSync(process.execPath, [join(modules, "@tailwindcss/cli/dist/index.mjs"), "-i", join(here, "app.css"), "-o", join(out, "app.css"), "--minify"], { stdio: ["ignore", "ignore", "inherit"], cwd: here });
 cpSync(join(here, "app.js"), join(out, "app.js"));
+cpSync(join(here, "sw.js"), join(out, "sw.js"));
 cpSync(join(modules, "@alpinejs/csp/dist/cdn.min.js"), join(out, "alpine.js"));
 const fonts = {
   "atkinson-latin.woff2": "@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2",
@@ -40,7 +41,7 @@ if (!process.argv[2]) {
 const hash = (file) => createHash("sha256").update(readFileSync(file)).digest("hex");
 const files = (dir, keep) => readdirSync(dir, { recursive: true, withFileTypes: true }).filter((f) => f.isFile()).map((f) => join(f.parentPath ?? f.path, f.name)).filter(keep).sort();
 const sources = [
-  ...["app.css", "app.js", "build.mjs", "package-lock.json"].map((f) => join(here, f)),
+  ...["app.css", "app.js", "sw.js", "build.mjs", "package-lock.json"].map((f) => join(here, f)),
   ...files(join(root, "internal/web"), (f) => f.endsWith(".html")),
 ];
 const lines = [

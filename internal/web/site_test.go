@@ -75,8 +75,10 @@ func newSite(t testing.TB, tarnMill bool) *site {
 	}
 	handler, err := web.New(options(s, tarnMill))
 	require.NoError(t, err)
+	go handler.Hub.Run(t.Context())
 	server := httptest.NewServer(handler)
 	t.Cleanup(server.Close)
+	t.Cleanup(handler.Close) // streams end first
 	s.url = server.URL
 	s.newPerson()
 	return s

@@ -11,6 +11,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
 	"smolder/internal/say"
 	"smolder/internal/store"
@@ -221,6 +222,8 @@ type unlogged struct {
 	Then string // clock time at which it was likely done
 	Note string // what is kept where it was not done
 	ID   string
+
+	Doings []doing
 }
 
 // askAfter is how long after a step's sign somebody is asked, and again never.
@@ -229,20 +232,27 @@ const askAfter = 15 * time.Minute
 // unloggedOf is the step to ask about, if any.
 func unloggedOf(q *kit.Request, b store.Burn, c *kit.Coached) *unlogged {
 	a := c.Answer
-	step, has := kit.StepOf(a)
-	if !has || !a.Advice.Ready || a.Plan == nil || a.Progress.Done == 0 {
+	if a.Plan == nil || !a.Progress.Has || !a.Progress.Ready || a.Progress.Done == 0 || a.Progress.Next.Kind == plan.ReloadTime {
 		return nil
 	}
-	before := a.Plan.Steps[a.Progress.Done-1]
-	then := a.Progress.Since.Add(max(0, b.Plan.Steps[min(a.Progress.Done, len(b.Plan.Steps)-1)].Expected-before.Expected))
+	step, planned := a.Progress.Next, b.Plan.Steps
+	then := a.Progress.Since.Add(max(0, planned[min(a.Progress.Done, len(planned)-1)].Expected-planned[min(a.Progress.Done, len(planned))-1].Expected))
 	if q.Site.Now().Sub(then) < askAfter || step.Expected < 0 {
 		return nil
 	}
+	in := say.Step(*a.Plan, step, q.Units())
 	id := fmt.Sprintf("asked-%d-%d", b.ID, a.Progress.Done)
 	for _, e := range b.Entries {
 		if e.ID == id || e.At.After(then) && !e.Reported && e.Kind != burn.Temperature {
 			return nil // it was asked already, or something else was logged since
 		}
 	}
-	return &unlogged{Says: units.LowerFirst(c.Do), Then: then.In(q.Profile.Location()).Format("15:04"), Note: "Not done: " + units.LowerFirst(c.Do), ID: id}
+	asAdvice := coach.Advice{Code: coach.PlanStep, Step: &step, Sets: step.Settings(b.Stove)}
+	for _, act := range step.Fire.Do {
+		if act.Kind != fire.ActControl {
+			asAdvice.Acts = append(asAdvice.Acts, act)
+		}
+	}
+	return &unlogged{Says: units.LowerFirst(in.Do), Then: then.In(q.Profile.Location()).Format("15:04"), Note: "Not done: " + units.LowerFirst(in.Do), ID: id,
+		Doings: doingsOf(q, b, asAdvice)}
 }

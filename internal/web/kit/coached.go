@@ -7,7 +7,6 @@ import (
 	"smolder/internal/core/belief"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
 	"smolder/internal/say"
 	"smolder/internal/store"
@@ -88,12 +87,4 @@ func Risk(r belief.Risks) string {
 		}
 	}
 	return strings.Join(parts, ", ")
-}
-
-// StepOf is the plan's next step, if the answer waits for one.
-func StepOf(a coach.Answer) (plan.Step, bool) {
-	if a.Advice.Step == nil {
-		return plan.Step{}, false
-	}
-	return *a.Advice.Step, true
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"compress/gzip"
 	"crypto/sha256"
+	"encoding/json"
 	"fmt"
 	"io/fs"
 	"mime"
@@ -100,6 +101,31 @@ func (f *files) address(name string) (string, error) {
 		return "", fmt.Errorf("no file %q", name)
 	}
 	return "/static/" + hashed, nil
+}
+
+// worker is the service worker: its script with the files that it keeps, and a version
+// that changes with them.
+func (f *files) worker() ([]byte, error) {
+	one, ok := f.byName[f.hashed["sw.js"]]
+	if !ok {
+		return nil, fmt.Errorf("no file %q", "sw.js")
+	}
+	names := []string{}
+	for plain, hashed := range f.hashed {
+		switch path.Ext(plain) {
+		case ".js", ".css", ".woff2":
+			if plain != "sw.js" {
+				names = append(names, "/static/"+hashed)
+			}
+		}
+	}
+	sort.Strings(names)
+	list, err := json.Marshal(names)
+	if err != nil {
+		return nil, err
+	}
+	sum := sha256.Sum256(append(list, one.plain...))
+	return append(fmt.Appendf(nil, "const FILES = %s, VERSION = \"%x\";\n", list, sum[:6]), one.plain...), nil
 }
 
 // ServeHTTP serves a file under its hashed name for good, under its plain name

@@ -148,6 +148,15 @@ func (s *Site) first(rest http.Handler) (http.Handler, error) {
 		})
 	}
 	mux.Handle("/static/", s.files)
+	worker, err := s.files.worker()
+	if err != nil {
+		return nil, err
+	}
+	mux.HandleFunc("/sw.js", func(w http.ResponseWriter, _ *http.Request) {
+		w.Header().Set("Content-Type", "text/javascript; charset=utf-8")
+		w.Header().Set("Cache-Control", "no-cache")
+		_, _ = w.Write(worker) // whoever asked may have gone
+	})
 	mux.HandleFunc("/healthz", s.health)
 	if s.api != nil {
 		mux.Handle("/api/", s.api)
