@@ -1,7 +1,9 @@
 package web_test
 
 import (
+	"context"
 	"fmt"
+	"log/slog"
 	"net"
 	"net/http"
 	"regexp"
@@ -17,6 +19,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
+	"smolder/internal/probe"
 	"smolder/internal/store"
 	"smolder/internal/web"
 )
@@ -318,6 +321,38 @@ func TestByTheStove(t *testing.T) {
 	small, err := eval(p, `[...document.querySelectorAll(".live button, .live summary")].filter((e) => e.offsetParent && !e.closest("details:not([open]) > :not(summary)") && e.getBoundingClientRect().height < 55.5).map((e) => e.textContent.trim()).join(", ")`)
 	p.must(err)
 	assert.Empty(t, small, "targets for a glove")
+}
+
+// The simulated thermometers find the burn, follow its log, and are heard.
+func TestTheSimulatedThermometers(t *testing.T) {
+	s := newSite(t, true)
+	p := s.program(store.ScopeReadings, store.ScopeRead, store.ScopeLog)
+	started := s.clock.at.Add(-20 * time.Minute).Format(time.RFC3339)
+	got := p.ask("POST", "/burns", "", fmt.Sprintf(`{"stove": 1, "started": %q, "start": "good-coals", "room_c": 17, "outdoor_c": 3}`, started))
+	require.Equal(t, http.StatusCreated, got.status)
+	id := int64(got.json(t)["id"].(float64))
+	load := fmt.Sprintf(`{"at": %q, "kind": "load", "load": {"stack": 1, "pieces": 4}}`, started)
+	require.Equal(t, http.StatusOK, p.ask("POST", fmt.Sprintf("/burns/%d/entries", id), "", load).status)
+	require.Equal(t, http.StatusOK, p.ask("GET", fmt.Sprintf("/burns/%d", id), "", "").status)
+	running, stop := context.WithCancel(t.Context())
+	over := make(chan error, 1)
+	go func() {
+		over <- probe.Run(running, probe.Options{Server: s.url, Token: p.token, Stove: 1, Seed: 7, Speed: 600, Every: 20 * time.Second,
+			Log: slog.New(slog.DiscardHandler), Now: s.clock.now})
+	}()
+	require.Eventually(t, func() bool {
+		b, err := s.store.Household(1).Burn(t.Context(), id)
+		return err == nil && b.ReadingsAt("connector-probe") > 25
+	}, time.Minute, 100*time.Millisecond)
+	stop()
+	require.NoError(t, <-over)
+	b, err := s.store.Household(1).Burn(t.Context(), id)
+	require.NoError(t, err)
+	hottest := 0.0
+	for _, r := range b.Readings("connector-probe") {
+		hottest = max(hottest, float64(r.Reading))
+	}
+	assert.Greater(t, hottest, 150.0, "its fire burns what was logged")
 }
 
 func eval(p *person, script string) (any, error) { return browsertest.Eval[any](p.Browser, script) }

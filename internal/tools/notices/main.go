@@ -148,6 +148,7 @@ func kindOf(text string) string {
 		{"SIL OPEN FONT LICENSE", "SIL Open Font License 1.1"},
 		{"Mozilla Public License", "Mozilla Public License 2.0"},
 		{"Apache License", "Apache License 2.0"},
+		{"Eclipse Distribution License", "Eclipse Public or Distribution License"},
 		{"Redistribution and use in source and binary forms", "BSD licence"},
 		{"Permission is hereby granted, free of charge", "MIT licence"},
 		{"Permission to use, copy, modify", "ISC licence"},

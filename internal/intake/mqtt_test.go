@@ -1,0 +1,94 @@
+package intake_test
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"strings"
+	"testing"
+	"time"
+
+	paho "github.com/eclipse/paho.mqtt.golang"
+	mqtt "github.com/mochi-mqtt/server/v2"
+	"github.com/mochi-mqtt/server/v2/hooks/auth"
+	"github.com/mochi-mqtt/server/v2/listeners"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/stove"
+	"smolder/internal/demo"
+	"smolder/internal/intake"
+	"smolder/internal/store"
+	"smolder/internal/storetest"
+)
+
+func TestMain(m *testing.M) { storetest.Main(m) }
+
+// broker is one of its own, on loopback.
+func broker(t *testing.T) string {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	server := mqtt.New(&mqtt.Options{Logger: slog.New(slog.DiscardHandler)})
+	require.NoError(t, server.AddHook(new(auth.AllowHook), nil))
+	require.NoError(t, server.AddListener(listeners.NewNet("test", l)))
+	go func() { _ = server.Serve() }()
+	t.Cleanup(func() { _ = server.Close() })
+	return "tcp://" + l.Addr().String()
+}
+
+// What a device publishes is kept; what it may not, or what is nonsense, is not, and the
+// next is taken all the same.
+func TestReadingsOverMQTT(t *testing.T) {
+	ctx, s := t.Context(), storetest.New(t)
+	h := storetest.Household(t, s, "tarn")
+	spaces, err := h.Spaces(ctx)
+	require.NoError(t, err)
+	auntie := demo.Stoves()[0]
+	auntie.Space = spaces[0]
+	id, err := h.AddStove(ctx, auntie)
+	require.NoError(t, err)
+	began := time.Now().UTC().Add(-time.Hour)
+	b, err := h.StartBurn(ctx, id, "", burn.Burn{Stove: auntie.Stove, Started: began}, nil)
+	require.NoError(t, err)
+	token, err := h.MakeToken(ctx, "pipe", id, []string{store.ScopeReadings})
+	require.NoError(t, err)
+	other, err := h.MakeToken(ctx, "wall", 0, []string{store.ScopeRead})
+	require.NoError(t, err)
+
+	at := broker(t)
+	listening, stop := context.WithCancel(ctx)
+	over := make(chan error, 1)
+	go func() {
+		over <- intake.Listen(listening, at, s, slog.New(slog.NewTextHandler(io.Discard, nil)), time.Now)
+	}()
+	device := paho.NewClient(paho.NewClientOptions().AddBroker(at).SetClientID("device"))
+	require.True(t, device.Connect().WaitTimeout(10*time.Second))
+	t.Cleanup(func() { device.Disconnect(100) })
+	publish := func(token, text string) {
+		sent := device.Publish("smolder/"+token+"/readings", 1, false, text)
+		require.True(t, sent.WaitTimeout(10*time.Second))
+		require.NoError(t, sent.Error())
+	}
+	line := func(minute, value int) string {
+		return fmt.Sprintf(`{"at": %q, "place": "connector-probe", "value": %d}`, began.Add(time.Duration(minute)*time.Minute).Format(time.RFC3339), value)
+	}
+	kept := func() int {
+		full, err := h.Burn(ctx, b)
+		require.NoError(t, err)
+		return full.ReadingsAt(stove.ConnectorProbe)
+	}
+	require.Eventually(t, func() bool { publish(token, line(1, 101)); return kept() == 1 }, 20*time.Second, 50*time.Millisecond, "once it listens")
+	publish("nobody", line(2, 102))
+	publish(other, line(3, 103))
+	publish(token, "nonsense")
+	publish(token, line(4, 104)+"\n"+line(5, 105))
+	require.Eventually(t, func() bool { return kept() == 3 }, 20*time.Second, 50*time.Millisecond)
+	stop()
+	require.NoError(t, <-over)
+	require.Error(t, intake.Listen(ctx, "nowhere", s, nil, time.Now))
+	assert.False(t, strings.Contains(at, "nowhere"))
+}
