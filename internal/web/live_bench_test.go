@@ -1,0 +1,169 @@
+package web_test
+
+import (
+	"bufio"
+	"bytes"
+	"compress/gzip"
+	"context"
+	"fmt"
+	"io"
+	"net/http"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/stdlib"
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/store"
+	"smolder/internal/web/api"
+)
+
+// BenchmarkReadingsThroughTheAPI sends batches of 5,000 readings, authenticated, as
+// lines of JSON; its floor is a bare COPY of as many rows into the same table, in the
+// same run. At least half as many rows a second as that are wanted: ×floor up to 2.
+func BenchmarkReadingsThroughTheAPI(b *testing.B) {
+	const rows = 5000
+	s := newSite(b, true)
+	p := s.program(store.ScopeReadings)
+	began := s.clock.at.Add(-300 * 24 * time.Hour)
+	at := func(n, i int) time.Time { return began.Add(time.Duration(n*rows+i) * time.Second) }
+	var bodies [][]byte
+	body := func(n int) []byte {
+		var text bytes.Buffer
+		for i := range rows {
+			fmt.Fprintf(&text, `{"at": %q, "stove": 1, "place": "connector-probe", "value": %d.5, "unit": "C"}`+"\n", at(n, i).Format(time.RFC3339), 100+i%200)
+		}
+		return text.Bytes()
+	}
+	for n := range 200 {
+		bodies = append(bodies, body(n))
+	}
+	send := func(n int) {
+		if n%200 == 0 { // the rate that is allowed a minute is not what is measured
+			_, err := s.store.DB().Exec(`UPDATE tokens SET minute_count = 0`)
+			require.NoError(b, err)
+		}
+		text := bodies[n%len(bodies)]
+		if n >= len(bodies) {
+			text = body(n)
+		}
+		r, err := http.NewRequest(http.MethodPost, s.url+api.Prefix+"/readings", bytes.NewReader(text))
+		require.NoError(b, err)
+		r.Header.Set("Authorization", "Bearer "+p.token)
+		resp, err := s.client.Do(r)
+		require.NoError(b, err)
+		require.Equal(b, http.StatusOK, resp.StatusCode)
+		_, _ = io.Copy(io.Discard, resp.Body)
+		_ = resp.Body.Close()
+	}
+	n := 0
+	for b.Loop() {
+		send(n)
+		n++
+	}
+	trip := b.Elapsed() / time.Duration(n)
+	conn, err := s.store.DB().Conn(b.Context())
+	require.NoError(b, err)
+	defer conn.Close()
+	begin := time.Now()
+	require.NoError(b, conn.Raw(func(driver any) error {
+		bare := driver.(*stdlib.Conn).Conn()
+		for k := range n {
+			_, err := bare.CopyFrom(b.Context(), pgx.Identifier{"reported"}, []string{"household_id", "stove_id", "at", "place", "value"},
+				pgx.CopyFromSlice(rows, func(i int) ([]any, error) {
+					return []any{int64(1), int64(2), at(k, i), "connector-probe", float32(100 + i%200)}, nil
+				}))
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	}))
+	least := time.Since(begin) / time.Duration(n)
+	b.ReportMetric(rows/trip.Seconds(), "rows/s")
+	b.ReportMetric(float64(trip)/float64(least), "×floor")
+}
+
+// BenchmarkFromAReadingToItsInk is how long it takes from a reading's arrival until 50
+// open pages have heard what they draw, at the 95th percentile.
+func BenchmarkFromAReadingToItsInk(b *testing.B) {
+	const pages = 50
+	s := newSite(b, true)
+	s.signIn()
+	p := s.program(store.ScopeReadings)
+	started := s.post("/stove", "stove", "1", "start", "good-coals", "room", "18", "outdoor", "4")
+	require.Equal(b, http.StatusSeeOther, started.status)
+	path := strings.TrimSuffix(started.to, "/live")
+	ctx, stop := context.WithCancel(b.Context())
+	var open sync.WaitGroup
+	defer open.Wait()
+	defer stop()
+	heard, ready := make(chan time.Time, 4*pages), make(chan bool, pages)
+	for range pages {
+		open.Go(func() {
+			r, err := http.NewRequestWithContext(ctx, http.MethodGet, s.url+path+"/changes", nil)
+			if err != nil {
+				return
+			}
+			resp, err := s.client.Do(r)
+			if err != nil {
+				return
+			}
+			defer resp.Body.Close()
+			lines := bufio.NewScanner(resp.Body)
+			for first := true; lines.Scan(); {
+				switch {
+				case first:
+					ready <- true
+					first = false
+				case lines.Text() == "event: reading":
+					heard <- time.Now()
+				}
+			}
+		})
+	}
+	for range pages {
+		<-ready
+	}
+	var took []time.Duration
+	n := 0
+	for b.Loop() {
+		if n%200 == 0 {
+			_, err := s.store.DB().Exec(`UPDATE tokens SET minute_count = 0`)
+			require.NoError(b, err)
+		}
+		begin := time.Now()
+		line := fmt.Sprintf(`{"at": %q, "stove": 1, "place": "top", "value": 210}`, s.clock.at.Add(-time.Duration(n)*time.Second).Format(time.RFC3339))
+		require.Equal(b, http.StatusOK, p.ask("POST", "/readings", "", line).status)
+		n++
+		for range pages {
+			took = append(took, (<-heard).Sub(begin))
+		}
+	}
+	slices.Sort(took)
+	b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1e3, "ms/p95")
+	b.ReportMetric(float64(took[len(took)/2].Microseconds())/1e3, "ms/p50")
+}
+
+// BenchmarkTheLivePageAMinute is what an open page costs while nothing changes: what its
+// stream carries, and the one look a minute that time makes it take.
+func BenchmarkTheLivePageAMinute(b *testing.B) {
+	s := newSite(b, true)
+	s.signIn()
+	path, _ := s.begun(coldEvening)
+	size := 0
+	for b.Loop() {
+		got := s.get(path + "/live?part=1")
+		var packed bytes.Buffer
+		w := gzip.NewWriter(&packed)
+		_, _ = w.Write([]byte(got.body))
+		_ = w.Close()
+		size = packed.Len()
+	}
+	const pings = 3 * len(":\n\n")
+	b.ReportMetric(float64(size+pings)/1024, "kB/min")
+}
