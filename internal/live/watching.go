@@ -36,16 +36,23 @@ type answered struct {
 
 // signature is what an answer depends on, but for the time.
 type signature struct {
+	hand    hand
+	entries int // and what thermometers reported
+	last    time.Time
+}
+
+// hand is what people have logged.
+type hand struct {
 	entries, struck int
 	newest          int64
-	last            time.Time
 	planned         bool
 }
 
 const (
 	// holds is how long an answer holds while nothing changes.
 	holds = 15 * time.Second
-	// waitsFor is how long somebody waits for a new one while there is an old one.
+	// waitsFor is how long somebody waits for a new one while there is an old one that
+	// knows of all that was logged; one that does not would ask again for what was done.
 	waitsFor = 700 * time.Millisecond
 	// toldEvery lies between forecasts that are kept to be held against what came, and
 	// toldBefore is how long ago one was made that is shown.
@@ -56,16 +63,20 @@ const (
 )
 
 func signatureOf(b store.Burn) signature {
-	s := signature{entries: len(b.Entries), planned: b.Plan != nil}
+	s := signature{entries: len(b.Entries), hand: hand{planned: b.Plan != nil}}
 	for i := range b.Entries {
 		e := &b.Entries[i]
-		if e.Struck {
-			s.struck++
-		}
-		s.newest = max(s.newest, e.Seq)
 		if e.At.After(s.last) {
 			s.last = e.At
 		}
+		if e.Reported {
+			continue
+		}
+		s.hand.entries++
+		if e.Struck {
+			s.hand.struck++
+		}
+		s.hand.newest = max(s.hand.newest, e.Seq)
 	}
 	return s
 }
@@ -90,7 +101,7 @@ func (w *Watching) Now(ctx context.Context, b store.Burn, now time.Time) coach.A
 		kept.keep(known, answer)
 		done <- answer
 	}()
-	last, there := kept.last()
+	last, there := kept.last(known.hand)
 	patience := time.NewTimer(waitsFor)
 	defer patience.Stop()
 	for {
@@ -150,10 +161,11 @@ func (a *answered) holds(known signature, now time.Time) (coach.Answer, bool) {
 	return a.answer, a.there && a.known == known && age >= 0 && age < holds
 }
 
-func (a *answered) last() (coach.Answer, bool) {
+// last is the last answer, and whether it knows of all that people have logged.
+func (a *answered) last(known hand) (coach.Answer, bool) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
-	return a.answer, a.there
+	return a.answer, a.there && a.known.hand == known
 }
 
 func (a *answered) keep(known signature, answer coach.Answer) {

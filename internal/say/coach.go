@@ -16,14 +16,15 @@ import (
 // A Counsel is the coach's advice in words: what it sees, what to do, why, what else,
 // and when to look again.
 type Counsel struct {
-	Sees  string // "The flue gas climbs by 21 °C a minute: over 475 °C in 4–9 min as it goes."
-	Do    string // "Lever to a half"; what a hand does now or on the sign
-	Sign  string // of a step that is waited for
-	Set   string // how it leaves the other controls
-	Why   string
-	Else  string
-	Again string // "Look again in 5 min."
-	Grave bool   // somebody may be hurt
+	Sees   string // "The flue gas climbs by 21 °C a minute: over 475 °C in 4–9 min as it goes."
+	Do     string // "Lever to a half"; what a hand does now or on the sign
+	Sign   string // of a step that is waited for
+	Second string // another sign of the same
+	Set    string // how it leaves the other controls
+	Why    string
+	Else   string
+	Again  string // "Look again in 5 min."
+	Grave  bool   // somebody may be hurt
 }
 
 // counsel is one rule's words.
@@ -87,7 +88,7 @@ func says(text string) func(counselling) string { return func(counselling) strin
 func does(c counselling) string { return c.does() }
 
 // counsels are the rules' words; a new rule is one row.
-var counsels = map[coach.Code]counsel{
+var counsels = map[coach.Saying]counsel{
 	coach.OverLimit: {grave: true},
 	coach.Spillage: {grave: true,
 		sees: says("Smoke comes into the room, and carbon monoxide with it."),
@@ -261,7 +262,7 @@ func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, sys units.System) Couns
 	c := counselling{a.Advice, st, sys}
 	if a.Advice.Code == coach.PlanStep {
 		in := Step(*p, *a.Advice.Step, sys)
-		return Counsel{Do: in.Do, Sign: in.Sign, Set: in.Set, Why: in.Why, Else: in.Else}
+		return Counsel{Do: in.Do, Sign: in.Sign, Second: in.Second, Set: in.Set, Why: in.Why, Else: in.Else}
 	}
 	if f := a.Advice.First; f != nil {
 		door := false

@@ -20,6 +20,7 @@ type Instruction struct {
 	Sign     string // "when the flue gas is at 237 °C and every piece is black all over"
 	Set      string // how it leaves the controls: "Lever fully right, bypass open"; empty where Do says it
 	Why      string
+	Second   string // another sign of the same
 	Else     string // what to do when its sign does not come, or what should follow it does not
 	When     string // "about 14–20 min in"; empty when it comes first
 	Settings []Setting
@@ -50,7 +51,7 @@ func Step(p plan.Plan, s plan.Step, sys units.System) Instruction {
 	in := Instruction{Step: s, Settings: settings(s.Settings(p.Wish.Stove))}
 	in.Set = list(in.Settings)
 	speak := speaker{Plan: p, sys: sys}
-	in.Else = speak.otherwise(s)
+	in.Else, in.Second = speak.otherwise(s), speak.second(s)
 	switch s.Kind {
 	case plan.LightIt:
 		speak.light(&in)
@@ -64,6 +65,11 @@ func Step(p plan.Plan, s plan.Step, sys units.System) Instruction {
 		speak.closeBypass(&in)
 	case plan.TurnDown:
 		speak.turnDown(&in)
+	case plan.KeepIt:
+		c, _ := p.Wish.Stove.Control(s.Control)
+		in.Do, in.Set = To(c, s.Opening), ""
+		in.Sign = "when the flames are gone and the coals glow, and nothing more is put on."
+		in.Why = "Glowing coals need little air; less of it keeps them for hours longer. Never none: they would make carbon monoxide."
 	case plan.ReloadTime:
 		in.Do = "The next load, if you want more heat"
 		in.Sign = "when flames are gone and the coals glow. Let the room begin to cool first."
@@ -234,6 +240,43 @@ func (p speaker) turnDown(in *Instruction) {
 	}
 }
 
+// second is another sign of the same: by eye where the first is a gauge, by a gauge's
+// fall where the first is by eye.
+func (p speaker) second(s plan.Step) string {
+	g, guided := p.Wish.Stove.Guide()
+	fallen := ""
+	if guided {
+		fallen = fmt.Sprintf("The %s has then fallen by a third from its highest, and falls on.", Places.Short(g.Place))
+	}
+	switch s.Kind {
+	case plan.ShutDoor:
+		if s.Fire.When.Gauge != "" {
+			return "By eye: the flames stand by themselves and lean inwards while the door is nearly shut."
+		}
+		return "The flames lean inwards while the door is nearly shut."
+	case plan.LoadIt, plan.KeepIt, plan.ReloadTime, plan.FeedIt:
+		if s.Kind == plan.LoadIt && !p.Wish.Start.FirstFire() {
+			return ""
+		}
+		return fallen
+	case plan.CloseIt:
+		if p.Wish.Stove.Family == stove.Catalytic {
+			return "By eye: only shimmer at the cap, and flames over all of the wood."
+		}
+	case plan.TurnDown:
+		switch {
+		case s.Fire.When.Charred && s.Fire.When.Gauge != "":
+			return "By eye: no pale wood anywhere, and flames over all of it."
+		case s.Fire.When.Charred && guided:
+			return fmt.Sprintf("The %s has stopped climbing.", Places.Short(g.Place))
+		case guided:
+			return fmt.Sprintf("The %s holds.", Places.Short(g.Place))
+		}
+		return "Nothing but shimmer at the cap."
+	}
+	return ""
+}
+
 // otherwise says what to do when a step's sign does not come, or what should follow it
 // does not: what [plan.Live] does in stoves like this one.
 func (p speaker) otherwise(s plan.Step) string {
@@ -244,6 +287,8 @@ func (p speaker) otherwise(s plan.Step) string {
 		return "If the flames die: ajar again until they stand by themselves."
 	case plan.LoadIt, plan.FeedIt:
 		return "If nothing flames on it after six minutes: all air open, then the door ajar until something does, and somebody beside it." + p.hotFirst(s)
+	case plan.KeepIt:
+		return "If it goes grey within the hour: a little more air."
 	case plan.TurnDown:
 		c, _ := p.Wish.Stove.Control(s.Control)
 		return fmt.Sprintf("If no flame is seen for two minutes while there is wood: %s, and no lower with this fire.", units.LowerFirst(To(c, p.before(s)))) + p.hotFirst(s)

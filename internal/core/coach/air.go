@@ -5,6 +5,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
 )
 
 // Turning down, and what comes of it.
@@ -157,5 +158,5 @@ func starved(s *situation) (Advice, bool) {
 	if s.known && (s.now.Coals.Middle < starvesFrom && s.now.Wood.Middle < someWood || s.now.Phase == fire.Out) {
 		return Advice{}, false
 	}
-	return Advice{Since: s.moved, Sets: s.airTo(floor)}, true
+	return Advice{Since: s.moved, Sets: s.airTo(plan.Floor)}, true
 }

@@ -54,7 +54,7 @@ type Answer struct {
 
 // An Advice is one thing to do, or that nothing is to be done.
 type Advice struct {
-	Code   Code
+	Code   Saying
 	Urgent bool       // goes before any step of the plan
 	Step   *plan.Step // the plan's, where Code is [PlanStep]
 	Ready  bool       // now; else when its sign comes
@@ -85,7 +85,7 @@ func (a Advice) Asks() bool { return a.Code != Fine && a.Code != "" }
 
 // A Watched is something that is watched for, and what it goes by.
 type Watched struct {
-	Code    Code
+	Code    Saying
 	Gauge   stove.Place
 	Limit   units.Celsius
 	Control stove.Control
@@ -93,18 +93,18 @@ type Watched struct {
 	Until   time.Duration // since the start; 0: all the time
 }
 
-// A Code names a rule, and the thing that it says.
-type Code string
+// A Saying names a rule, and the thing that it says.
+type Saying string
 
 // Fine says that there is nothing to do; PlanStep that the plan's next step stands.
 const (
-	Fine     Code = "fine"
-	PlanStep Code = "step"
+	Fine     Saying = "fine"
+	PlanStep Saying = "step"
 )
 
 // rule is one thing that the coach looks for.
 type rule struct {
-	code   Code
+	code   Saying
 	urgent bool
 	find   func(*situation) (Advice, bool)
 }

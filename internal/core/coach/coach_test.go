@@ -112,7 +112,7 @@ func TestRules(t *testing.T) {
 		record string
 		minute float64
 		change func(*burn.Burn)
-		want   coach.Code
+		want   coach.Saying
 	}{
 		"over its limit":                     {0, 0.7, onCoals + "10 probe 250; 20 probe 560", 21, nil, coach.OverLimit},
 		"climbing too fast":                  {0, 0.9, onCoals + "3 probe 230; 6 probe 310; 8 probe 370; 9 probe 400", 9.5, nil, coach.Climbing},

@@ -45,7 +45,8 @@ func (s *situation) warm() bool {
 
 // done tells whether no step of a plan is left but a next load.
 func (s *situation) done() bool {
-	return !s.progress.Has || s.progress.Next.Kind == plan.ReloadTime
+	kind := s.progress.Next.Kind
+	return !s.progress.Has || kind == plan.ReloadTime || kind == plan.KeepIt
 }
 
 // letBurn: coals for long and a room that is warm enough: nothing is put on.
@@ -107,7 +108,8 @@ func (s *situation) leaves(in time.Duration) bool {
 // night tells whether it is the time to see whether the fire can be left: turned down for
 // the last time some minutes ago, with nobody there later.
 func (s *situation) night() bool {
-	if s.plan == nil || !s.plan.Wish.Unattended() || !s.done() && s.progress.Next.Kind != plan.FeedIt || !s.isMoved || !s.known {
+	if s.plan == nil || !s.plan.Wish.Unattended() || !s.isMoved || !s.known ||
+		!s.done() && (s.progress.Next.Kind != plan.FeedIt || !s.leaves(nightIn)) { // somebody stays for the next load
 		return false
 	}
 	down := s.moved >= sinceDown && s.moved <= sinceLong && s.opening < s.before

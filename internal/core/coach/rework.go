@@ -20,13 +20,9 @@ type forecast = belief.Forecast
 
 // finals are the settings that are tried, beside the plan's own; under the first none
 // is, until this stove's lever is known.
-var finals = []float64{floor, 1. / 4, 1. / 3, 1. / 2, 2. / 3, 1}
+var finals = []float64{plan.Floor, 1. / 4, 1. / 3, 1. / 2, 2. / 3, 1}
 
 const (
-	// floor is the least opening that a fire is turned down to while nobody knows what a
-	// mark of this stove's lever is worth: an eighth of its way may be a twentieth of the
-	// inlet.
-	floor = 1. / 6
 	// triedIn is in how many of the members.
 	triedIn = 16
 	// What a setting costs: smoke, the room's cold and heat, and a limit that is passed.
@@ -51,7 +47,7 @@ func Rework(b *belief.Belief, p plan.Plan, done int, opening float64, ahead beli
 	best, least := p.Steps, math.Inf(1)
 	seen := map[float64]bool{}
 	for _, final := range tried {
-		if final = c.Scale.Nearest(max(final, floor)); seen[final] {
+		if final = c.Scale.Nearest(max(final, plan.Floor)); seen[final] {
 			continue
 		}
 		seen[final] = true

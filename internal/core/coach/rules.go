@@ -4,35 +4,35 @@ package coach
 // what is done wrong or goes wrong, then, where no step of a plan is due, what is worth
 // saying. Each is in the file of its part of the burn.
 const (
-	OverLimit   Code = "over-limit"       // a gauge is over what it may reach
-	Spillage    Code = "spillage"         // smoke comes into the room
-	Impossible  Code = "impossible"       // a reading that cannot be
-	Climbing    Code = "climbing"         // over its limit soon, as it goes
-	DiedOnShut  Code = "died-on-shutting" // the fire died when the door was shut
-	DoorAjar    Code = "door-ajar"        // left so
-	NotCaught   Code = "not-caught"       // a load that does not flame
-	BigTooEarly Code = "big-too-early"    // big wood on a small fire
-	TooFar      Code = "too-far"          // turned down too far: a step back
-	NotCharred  Code = "not-charred"      // turned down before the wood is black
-	InSteps     Code = "in-steps"         // turned down at once
-	Smoulders   Code = "smoulders"        // gas leaves unburnt
-	SmokeLong   Code = "smoke-long"       // seen for long after a load
-	Whistles    Code = "whistles"         // too much air through the inlet
-	BypassEarly Code = "bypass-early"     // the catalyst engaged below light-off
-	BypassReady Code = "bypass-ready"     // it is ready
-	Stalled     Code = "stalled"          // it has gone out
-	Starved     Code = "starved"          // coals without air
-	Prime       Code = "prime"            // the flue does not draw yet
+	OverLimit   Saying = "over-limit"       // a gauge is over what it may reach
+	Spillage    Saying = "spillage"         // smoke comes into the room
+	Impossible  Saying = "impossible"       // a reading that cannot be
+	Climbing    Saying = "climbing"         // over its limit soon, as it goes
+	DiedOnShut  Saying = "died-on-shutting" // the fire died when the door was shut
+	DoorAjar    Saying = "door-ajar"        // left so
+	NotCaught   Saying = "not-caught"       // a load that does not flame
+	BigTooEarly Saying = "big-too-early"    // big wood on a small fire
+	TooFar      Saying = "too-far"          // turned down too far: a step back
+	NotCharred  Saying = "not-charred"      // turned down before the wood is black
+	InSteps     Saying = "in-steps"         // turned down at once
+	Smoulders   Saying = "smoulders"        // gas leaves unburnt
+	SmokeLong   Saying = "smoke-long"       // seen for long after a load
+	Whistles    Saying = "whistles"         // too much air through the inlet
+	BypassEarly Saying = "bypass-early"     // the catalyst engaged below light-off
+	BypassReady Saying = "bypass-ready"     // it is ready
+	Stalled     Saying = "stalled"          // it has gone out
+	Starved     Saying = "starved"          // coals without air
+	Prime       Saying = "prime"            // the flue does not draw yet
 
-	Silent      Code = "silent"      // a gauge that was not read for long
-	NobodyLogs  Code = "nobody-logs" //
-	ItIsOut     Code = "out"         //
-	KeepCoals   Code = "keep-coals"  // flames gone: less air keeps them
-	LetBurn     Code = "let-burn"    // warm enough, and coals for long
-	ReloadNow   Code = "reload"      // the window is open
-	CoalsGoing  Code = "coals-going" // and shuts
-	NightReady  Code = "night-ready" // it can be left
-	NightNotYet Code = "night-not-yet"
+	Silent      Saying = "silent"      // a gauge that was not read for long
+	NobodyLogs  Saying = "nobody-logs" //
+	ItIsOut     Saying = "out"         //
+	KeepCoals   Saying = "keep-coals"  // flames gone: less air keeps them
+	LetBurn     Saying = "let-burn"    // warm enough, and coals for long
+	ReloadNow   Saying = "reload"      // the window is open
+	CoalsGoing  Saying = "coals-going" // and shuts
+	NightReady  Saying = "night-ready" // it can be left
+	NightNotYet Saying = "night-not-yet"
 )
 
 var rules = []rule{
@@ -68,8 +68,8 @@ var rules = []rule{
 }
 
 // Codes are those of all rules, in their order.
-func Codes() []Code {
-	var out []Code
+func Codes() []Saying {
+	var out []Saying
 	for _, r := range rules {
 		out = append(out, r.code)
 	}

@@ -8,13 +8,13 @@ import (
 
 // What is watched for.
 const (
-	WatchLimit  Code = "watch-limit"  // a gauge near its limit: less air
-	WatchFlames Code = "watch-flames" // they should stay: else a step back
-	WatchBlack  Code = "watch-black"  // the wood turns black
-	WatchProbe  Code = "watch-probe"  // the catalyst at light-off
-	WatchCoals  Code = "watch-coals"  // too few to light a load
-	WatchDoor   Code = "watch-door"   // it stands ajar
-	WatchCap    Code = "watch-cap"    // nobody has looked at it
+	WatchLimit  Saying = "watch-limit"  // a gauge near its limit: less air
+	WatchFlames Saying = "watch-flames" // they should stay: else a step back
+	WatchBlack  Saying = "watch-black"  // the wood turns black
+	WatchProbe  Saying = "watch-probe"  // the catalyst at light-off
+	WatchCoals  Saying = "watch-coals"  // too few to light a load
+	WatchDoor   Saying = "watch-door"   // it stands ajar
+	WatchCap    Saying = "watch-cap"    // nobody has looked at it
 )
 
 // watches are what is watched for meanwhile, at most three.

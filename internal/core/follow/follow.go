@@ -146,6 +146,10 @@ func (f *following) done(e burn.Entry) int {
 	if found < 0 && f.Done < len(f.Steps) && f.does(f.Steps[f.Done], e) {
 		found = f.Done
 	}
+	// Who puts the next load on has not kept the coals for later.
+	if i := f.Done + 1; found < 0 && i < len(f.Steps) && f.Steps[f.Done].Kind == plan.KeepIt && f.Steps[i].Kind == plan.ReloadTime && f.does(f.Steps[i], e) {
+		found = i
+	}
 	return found
 }
 
@@ -162,7 +166,7 @@ func (f *following) does(s plan.Step, e burn.Entry) bool {
 		return loads
 	case plan.CloseIt:
 		return e.Kind == burn.Control && e.Control == s.Control && e.Opening < halfShut
-	case plan.TurnDown:
+	case plan.TurnDown, plan.KeepIt:
 		return e.Kind == burn.Control && e.Control == s.Control && e.Opening <= s.Opening+sameOpening
 	case plan.ReloadTime:
 		return e.Kind == burn.Load
@@ -226,7 +230,7 @@ func (f *following) gauge(t fire.Trigger, waited time.Duration) bool {
 // it, and there are any.
 func (f *following) coals(t fire.Trigger, waited time.Duration) bool {
 	switch {
-	case f.Next.Kind == plan.ReloadTime:
+	case f.Next.Kind == plan.ReloadTime, f.Next.Kind == plan.KeepIt:
 		return f.seen.Phase == fire.Coaling
 	case f.Next.Kind == plan.FeedIt && f.seen.Phase == fire.Out:
 		f.Lacks = Lack{Kind: CoalsGone}

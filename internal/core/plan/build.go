@@ -6,6 +6,7 @@ import (
 
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 	"smolder/internal/core/wood"
 )
@@ -47,13 +48,81 @@ func Make(w wish.Wish, r Recipe, later []Later, burnt fire.Result, worlds int) P
 	if w.Start.FirstFire() {
 		p.Kindling = w.KindlingLoad(r.Lay)
 	}
-	p.predict(burnt)
-	p.reload(burnt)
-	p.live(worlds)
+	p.settle(p.keepCoals(burnt), worlds)
+	if surer, changed := p.surerSigns(); changed {
+		again := p
+		again.Steps = surer
+		again.settle(Run(w, surer), worlds)
+		if s := again.Summary; !TooHot(s) && !Spills(s) && (!again.Unclean() || p.Unclean()) {
+			p = again
+		}
+	}
 	if p.tooWet() {
 		p.IfDry = p.dried()
 	}
 	return p
+}
+
+// settle takes what the steps came to, adds the window for the next load, and burns them
+// in so many worlds.
+func (p *Plan) settle(burnt fire.Result, worlds int) {
+	p.predict(burnt)
+	p.reload(burnt)
+	p.live(worlds)
+}
+
+// keepCoals adds a step that keeps the coals, where the flames are gone long before the
+// wish is over, somebody is there, and the air is far open; it returns what the steps come
+// to then.
+func (p *Plan) keepCoals(burnt fire.Result) fire.Result {
+	air, ok := p.Wish.Stove.MainAir()
+	loads := p.AllLoads()
+	last := burnt.Done[len(burnt.Done)-1]
+	if !ok || p.Final <= keepsFrom || len(loads) == 0 || last < 0 {
+		return burnt
+	}
+	there := p.Wish.Presence()
+	for _, s := range burnt.Samples {
+		if s.At <= last+feedAtFirst || s.Phase != fire.Coaling {
+			continue
+		}
+		when := fire.Trigger{After: feedAtFirst, WoodLeft: units.Kilogram(max(leastLeft, keepLeft*loads[len(loads)-1].Dry()))}
+		opening := air.Scale.Nearest(Floor)
+		steps := append(slices.Clone(p.Steps), Step{Kind: KeepIt, Control: air.Key, Opening: opening,
+			Fire: fire.Move{When: when, Do: []fire.Act{setting(air, opening)}}})
+		kept := Run(p.Wish, steps)
+		at := kept.Done[len(steps)-1]
+		if span, somebody := there.At(at); at < 0 || !somebody || span.To-at < keepStays || p.Wish.For-at < keepFor {
+			return burnt
+		}
+		p.Steps = steps
+		return kept
+	}
+	return burnt
+}
+
+// surely is the share of the worlds in which a sign must come to stand alone.
+const surely = 0.8
+
+// surerSigns are the steps with signs that this stove is sure to show: where a gauge
+// would stay under its mark in too many stoves like it, black wood and the flames stand
+// for it.
+func (p *Plan) surerSigns() (steps []Step, changed bool) {
+	for _, s := range p.Steps {
+		if s.Kind == ReloadTime {
+			continue
+		}
+		if when := &s.Fire.When; when.Gauge != "" && s.Share > 0 && s.Share < surely {
+			switch s.Kind {
+			case TurnDown:
+				*when, changed = fire.Trigger{After: max(when.After, downBlind), Charred: true}, true
+			case ShutDoor:
+				*when, changed = fire.Trigger{After: shutBlind}, true
+			}
+		}
+		steps = append(steps, s)
+	}
+	return steps, changed
 }
 
 // predict takes what a burn came to.

@@ -183,7 +183,7 @@ func possible(pick wish.Pick) bool {
 
 func (s Step) check(number reason.Quantity) error {
 	switch s.Kind {
-	case LightIt, ShutDoor, LoadIt, CloseIt, TurnDown, ReloadTime, FeedIt:
+	case LightIt, ShutDoor, LoadIt, CloseIt, TurnDown, KeepIt, ReloadTime, FeedIt:
 	default:
 		return bad(BadKind, number, reason.Text(string(s.Kind)))
 	}

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
 )
 
 // What a burn that is offered must keep to. A clean burn makes 1 to 4 g of smoke
@@ -12,8 +13,10 @@ import (
 // more is offered to nobody.
 const (
 	MaxTooHot      = 2 * time.Minute  // over a gauge's limit: a gauge lags
-	MaxSmoulder    = 25 * time.Minute // of gas that leaves mostly unburnt
+	MaxSmoulder    = 25 * time.Minute // of gas that leaves mostly unburnt, with one load
+	eachSmoulders  = 8 * time.Minute  // and with each later one: every load has its beginning
 	MaxSmokePerKg  = 9.0              // g
+	plainSmoke     = 15.0             // g, of a stove without secondary air: 8 to 25 is usual for them
 	MostSmokePerKg = 30.0             // g, of a fire that is made at all: a load that smoulders makes 30 to 100
 	maxSpilling    = 30 * time.Second // after the first half hour, in all: a gust or two
 )
@@ -21,8 +24,29 @@ const (
 // TooHot tells whether a burn runs too hot.
 func TooHot(s fire.Summary) bool { return s.TooHot > MaxTooHot }
 
+// Dirty tells whether a burn of one load in a stove with secondary air smoulders or
+// smokes.
+func Dirty(s fire.Summary) bool { return Clean{}.Dirty(s) }
+
+// A Clean is what a burn is judged by: a plain stove and a fire of single pieces by
+// their own kind.
+type Clean struct {
+	Family stove.Family
+	Later  int // loads after the first on coals
+}
+
+// MaxSmoke is how much a burn may smoke, g/kg.
+func (c Clean) MaxSmoke() float64 {
+	if c.Family == stove.Plain {
+		return plainSmoke
+	}
+	return MaxSmokePerKg
+}
+
 // Dirty tells whether a burn smoulders or smokes.
-func Dirty(s fire.Summary) bool { return s.Smoulder > MaxSmoulder || s.SmokePerKg > MaxSmokePerKg }
+func (c Clean) Dirty(s fire.Summary) bool {
+	return s.Smoulder > MaxSmoulder+time.Duration(c.Later)*eachSmoulders || s.SmokePerKg > c.MaxSmoke()
+}
 
 // Spills tells whether a burn lets smoke into the room: in its first half hour,
 // when the fire is young and the door may be open, at all; later for longer than

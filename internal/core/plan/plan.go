@@ -54,7 +54,10 @@ func (p Plan) Mass() units.Kilogram {
 }
 
 // Unclean tells whether the plan is only the cleanest that was found, and not clean.
-func (p Plan) Unclean() bool { return Dirty(p.Summary) }
+func (p Plan) Unclean() bool { return p.clean().Dirty(p.Summary) }
+
+// clean is what the plan is judged by.
+func (p Plan) clean() Clean { return Clean{Family: p.Wish.Stove.Family, Later: len(p.Feeds)} }
 
 // Pieces returns the pieces of the stack that the plan uses.
 func (p Plan) Pieces() int {

@@ -51,7 +51,12 @@ func (f Feed) Mass() units.Kilogram {
 
 // finals are openings to turn down to, in the order in which they are worth
 // trying: where many stoves burn clean, first.
-var finals = []float64{1. / 8, 1. / 4, 1. / 2, 1. / 3, 1. / 6, 2. / 3, 0.2, 0.4, 0.05}
+var finals = []float64{1. / 4, 1. / 2, 1. / 3, 2. / 3, 0.2, 0.4, 0.6, 0.3, 0.75}
+
+// Floor is the least opening that a fire is turned down to while nobody knows what a
+// mark of this stove's control is worth: a fifth of a lever's way is an eighth of the
+// inlet on one stove and a twentieth on another. Less heat is had with less wood.
+const Floor = 1. / 5
 
 // Openings are at most n final settings of a control worth trying, as it is
 // marked.
@@ -61,10 +66,10 @@ func Openings(c stove.Control, n int) []float64 {
 		tried = c.Scale.Steps()
 		n = len(tried)
 	}
-	const shut, nearlyOpen = 0.01, 0.8 // no setting to leave a fire at
+	const nearlyOpen = 0.8 // no setting to leave a fire at
 	var out []float64
 	for _, o := range tried {
-		if o = c.Scale.Nearest(o); o > shut && o < nearlyOpen && len(out) < n && !slices.Contains(out, o) {
+		if o = c.Scale.Nearest(o); o >= Floor-sameOpening && o < nearlyOpen && len(out) < n && !slices.Contains(out, o) {
 			out = append(out, o)
 		}
 	}

@@ -17,6 +17,7 @@ const (
 	LoadIt     StepKind = "load"
 	CloseIt    StepKind = "close-bypass"
 	TurnDown   StepKind = "turn-down"
+	KeepIt     StepKind = "keep-coals" // flames gone: less air, so that the coals last
 	ReloadTime StepKind = "reload"
 	FeedIt     StepKind = "feed" // a later load of a long wish
 )
@@ -32,7 +33,7 @@ type Step struct {
 	Earliest time.Duration
 	Expected time.Duration
 	Latest   time.Duration
-	Share    float64 // of the stoves like this one in which its sign comes; 0: not known
+	Share    float64 // of the stoves like this one in which its sign comes by itself; 0: not known
 }
 
 // A Setting is how a step leaves one control.

@@ -57,7 +57,11 @@ type Lived struct {
 func (l Lived) Unsafe() bool { return TooHot(l.Summary) || Spills(l.Summary) }
 
 // Dirty tells whether it smouldered or smoked.
-func (l Lived) Dirty() bool { return l.Summary.Smoulder > MaxSmoulder || l.Smoke > MaxSmokePerKg }
+func (l Lived) Dirty(by Clean) bool {
+	sum := l.Summary
+	sum.SmokePerKg = l.Smoke
+	return by.Dirty(sum)
+}
 
 // worldsOf are n worlds of a wish.
 func worldsOf(w wish.Wish, n int) []belief.World {
@@ -91,8 +95,8 @@ func Live(w wish.Wish, steps []Step, n int, opt fire.Options) []Lived {
 	return out
 }
 
-// TrustIn sums up lives.
-func TrustIn(lives []Lived) Trust {
+// TrustIn sums up lives, judged by their kind.
+func TrustIn(lives []Lived, by Clean) Trust {
 	t := Trust{Of: len(lives)}
 	count := func(n *int, is bool) {
 		if is {
@@ -101,7 +105,7 @@ func TrustIn(lives []Lived) Trust {
 	}
 	for _, l := range lives {
 		count(&t.Safe, !l.Unsafe())
-		count(&t.Kept, !l.Unsafe() && !l.Dirty())
+		count(&t.Kept, !l.Unsafe() && !l.Dirty(by))
 		count(&t.Cooled, l.hand.cooled)
 		count(&t.Raised, l.hand.raised)
 		count(&t.Ajar, l.hand.opened)
@@ -120,7 +124,7 @@ func (p *Plan) live(n int) {
 		return
 	}
 	lives := Live(p.Wish, p.Steps, n, runOptions(p.Wish))
-	p.Trust = TrustIn(lives)
+	p.Trust = TrustIn(lives, p.clean())
 	values := make([]float64, 0, n)
 	for i := range middle {
 		values = append(values[:0], middle[i])
@@ -139,12 +143,19 @@ func (p *Plan) live(n int) {
 			continue
 		}
 		values = append(values[:0], s.Expected.Seconds())
+		byItself := 0
 		for _, l := range lives {
-			if d := l.Done[i]; d >= 0 {
-				values = append(values, d.Seconds())
+			d := l.Done[i]
+			if d < 0 {
+				continue
+			}
+			values = append(values, d.Seconds())
+			// The latest time stands in for a gauge that stays under its mark: that is no sign.
+			if t := s.Fire.When; t.Latest == 0 || i == 0 || d-l.Done[i-1] < t.Latest-time.Minute {
+				byItself++
 			}
 		}
-		s.Share = float64(len(values)-1) / float64(n)
+		s.Share = float64(byItself) / float64(n)
 		low, high := eightInTen(values)
 		s.Earliest = min(s.Expected, time.Duration(low)*time.Second)
 		s.Latest = max(s.Expected, time.Duration(high)*time.Second)

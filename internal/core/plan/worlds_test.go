@@ -20,7 +20,7 @@ func onCoals(pieces int, final float64) (wish.Wish, plan.Recipe) {
 }
 
 func lived(w wish.Wish, r plan.Recipe, n int) plan.Trust {
-	return plan.TrustIn(plan.Live(w, plan.Steps(w, r), n, fire.Options{Until: w.For, Every: time.Hour}))
+	return plan.TrustIn(plan.Live(w, plan.Steps(w, r), n, fire.Options{Until: w.For, Every: time.Hour}), plan.Clean{})
 }
 
 // A plan that leaves its load air keeps its limits in more of the stoves like this one

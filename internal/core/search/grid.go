@@ -19,24 +19,21 @@ type mesh struct {
 	mains    int // loads on the coals
 	openings int // final openings of the main air
 	pauses   int // row of [pauses]: ways to pace the turn-down
-	brisks   int // openings while it chars
 }
 
 // finer are the meshes from coarse to fine, each about a sixth larger than the
 // one before. The more stacks, directions and lays there are to choose from, the
 // less finely each is searched. Loads and final openings come first: a burn
-// changes most by them; the pace of the turn-down after; how far open it chars
-// last, since fully open is nearly always best.
+// changes most by them; the pace of the turn-down after.
 //
-//	firsts mains openings pauses brisks
+//	firsts mains openings pauses
 var finer = []mesh{
-	{1, 2, 2, 1, 1}, {2, 2, 2, 1, 1}, {2, 2, 3, 1, 1},
-	{2, 3, 3, 1, 1}, {2, 4, 3, 1, 1}, {2, 4, 4, 1, 1}, {2, 5, 4, 1, 1}, {3, 4, 4, 1, 1}, {2, 6, 4, 1, 1},
-	{2, 4, 4, 2, 1}, {2, 5, 4, 2, 1}, {3, 4, 4, 2, 1}, {3, 4, 5, 2, 1}, {3, 5, 5, 2, 1}, {3, 5, 4, 3, 1},
-	{3, 5, 5, 3, 1}, {3, 6, 5, 3, 1}, {4, 6, 5, 3, 1}, {4, 7, 5, 3, 1}, {4, 8, 5, 3, 1}, {4, 7, 5, 4, 1},
-	{4, 8, 5, 4, 1}, {4, 8, 6, 4, 1}, {4, 9, 6, 5, 1}, {4, 10, 7, 5, 1}, {4, 14, 7, 6, 1}, {4, 14, 7, 7, 1},
-	{4, 14, 6, 5, 2}, {4, 14, 7, 5, 2}, {4, 20, 7, 6, 2}, {4, 20, 8, 7, 2}, {4, 20, 8, 6, 3}, {4, 20, 9, 8, 3},
-	{4, 20, 9, 8, 4}, {4, 20, 9, 9, 4},
+	{1, 2, 2, 1}, {2, 2, 2, 1}, {2, 2, 3, 1},
+	{2, 3, 3, 1}, {2, 4, 3, 1}, {2, 4, 4, 1}, {2, 5, 4, 1}, {3, 4, 4, 1}, {2, 6, 4, 1},
+	{2, 4, 4, 2}, {2, 5, 4, 2}, {3, 4, 4, 2}, {3, 4, 5, 2}, {3, 5, 5, 2}, {3, 5, 4, 3},
+	{3, 5, 5, 3}, {3, 6, 5, 3}, {4, 6, 5, 3}, {4, 7, 5, 3}, {4, 8, 5, 3}, {4, 7, 5, 4},
+	{4, 8, 5, 4}, {4, 8, 6, 4}, {4, 9, 6, 5}, {4, 10, 7, 5}, {4, 14, 7, 6}, {4, 14, 7, 7},
+	{4, 20, 7, 7}, {4, 20, 8, 7}, {4, 20, 8, 8}, {4, 20, 9, 8}, {4, 20, 9, 9}, {4, 20, 9, 10},
 }
 
 // pauses between the steps of a turn-down, min, from few to many to choose from.
@@ -50,6 +47,7 @@ var pauses = [][]int{
 	{3, 5, 7, 9, 11, 13, 16},
 	{3, 4, 6, 8, 10, 12, 15, 18},
 	{3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18},
+	{3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22},
 }
 
 const (
@@ -63,7 +61,9 @@ const (
 	mostStacks = 6
 )
 
-// briskShares of what it may be at most are tried to char with, in this order.
+// briskShares of what it may be at most are tried to char with, in this order. A load of
+// a first fire chars with all that the stove bears; a later one, on a stove that is hot,
+// with less only where all would be too hot.
 var briskShares = []float64{1, 0.75, 0.6, 0.85}
 
 // candidates lists the coarsest grid that has enough: whole pieces of the stacks
@@ -149,7 +149,7 @@ func (s search) lays() []fire.Lay {
 // airs adds every way to set the air of a load.
 func (s search) airs(out []plan.Recipe, m mesh, r plan.Recipe) []plan.Recipe {
 	air, _ := s.Stove.MainAir()
-	for _, r.Brisk = range s.brisks(r.Most, m.brisks) {
+	for _, r.Brisk = range s.brisks(r.Most, 1) {
 		for _, r.Final = range plan.Openings(air, m.openings) {
 			if r.Final >= r.Brisk {
 				continue

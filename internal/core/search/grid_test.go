@@ -109,7 +109,7 @@ func TestSharedBeginningsChangeNothing(t *testing.T) {
 	w.Others, w.For = nil, 4*time.Hour
 	s := of(w)
 	s.meter = &Meter{}
-	all := s.grid(mesh{2, 3, 2, 2, 1}, 1)
+	all := s.grid(mesh{2, 3, 2, 2}, 1)
 	judged := 0
 	for _, r := range together(all)[:4] {
 		verdicts := make([]verdict, r[1]-r[0])
@@ -149,7 +149,7 @@ func TestASearchKeepsLittle(t *testing.T) {
 	w := mill.TenHours()
 	w.Others = nil
 	s := of(w)
-	all := s.grid(mesh{2, 3, 2, 2, 1}, 1)
+	all := s.grid(mesh{2, 3, 2, 2}, 1)
 	verdicts := make([]verdict, 4)
 	bytes := func(hours time.Duration) float64 {
 		s.For = hours * time.Hour

@@ -78,11 +78,14 @@ const (
 	outUnsafe = 1e6
 )
 
+// clean is what a burn with so many later loads is judged by.
+func (s search) clean(later int) plan.Clean { return plan.Clean{Family: s.Stove.Family, Later: later} }
+
 // weighed gives a recipe its merit by what became of it.
 func (s search) weighed(r plan.Recipe, later []plan.Later, burnt fire.Result) verdict {
 	sum := burnt.Summary
 	v := verdict{Recipe: r, later: later, summary: sum}
-	v.unsafe, v.dirty, v.late = unsafe(sum), plan.Dirty(sum), late(s.Wish, burnt)
+	v.unsafe, v.dirty, v.late = unsafe(sum), s.clean(len(later)).Dirty(sum), late(s.Wish, burnt)
 	v.kilos = s.kilos(v)
 	saw := burnt.Watched.(*tally)
 	v.cold = saw.cold

@@ -113,7 +113,11 @@ func (s search) fed(ctx context.Context, v verdict) []verdict {
 		verdicts[i].late = verdicts[i].late || !s.inTime(r, before)
 		s.meter.Count()
 	})
-	verdicts = slices.DeleteFunc(verdicts, func(v verdict) bool { return len(v.later) == 0 || !v.good() })
+	// With less air only where all that the load before had is too hot.
+	hot := !slices.ContainsFunc(verdicts, func(o verdict) bool { return len(o.later) > 0 && o.good() && o.later[len(o.later)-1].Brisk >= v.Brisk })
+	verdicts = slices.DeleteFunc(verdicts, func(o verdict) bool {
+		return len(o.later) == 0 || !o.good() || !hot && o.later[len(o.later)-1].Brisk < v.Brisk
+	})
 	slices.SortStableFunc(verdicts, byMerit)
 	return verdicts
 }

@@ -241,7 +241,7 @@ func TestNoPlanSaysWhy(t *testing.T) {
 		wish.DoNotLight: func(w *wish.Wish) {
 			w.Start, w.Outdoor, w.House.Fan, w.House.N50, w.House.Volume = wish.Cold, 16, 500, 1, 300_000
 		},
-		search.NotInTime: func(w *wish.Wish) { w.There = when.Presence{{To: 30 * time.Minute}} },
+		search.NotInTime: func(w *wish.Wish) { w.There = when.Presence{{To: 12 * time.Minute}} },
 	} {
 		w := mill.Evening(mill.Auntie, mill.Beech, wish.Cold)
 		change(&w)

@@ -79,7 +79,7 @@ func (s search) onAverage(v verdict) float64 {
 		sum += l.Watched.(*tally).merit(s.Wish, summary, v.kilos)
 		if l.Unsafe() {
 			unsafe++
-		} else if l.Dirty() {
+		} else if l.Dirty(s.clean(len(v.later))) {
 			dirty++
 		}
 	}
