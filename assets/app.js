@@ -600,7 +600,7 @@
   if (household) {
     show();
     send();
-    if (live()) { hear(); comfort(); aloud(); }
+    if (live()) { look(); hear(); comfort(); aloud(); } // a page that was kept says at once that it is one
     let turn = 0;
     setInterval(() => { // who hears of changes looks by itself only for what time changes
       send();

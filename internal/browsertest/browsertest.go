@@ -110,7 +110,7 @@ func Eval[T any](b *Browser, script string) (T, error) {
 func (b *Browser) Wait(condition string) error {
 	deadline := time.Now().Add(patience)
 	for {
-		ok, err := Eval[bool](b, "Boolean("+condition+")")
+		ok, err := Eval[bool](b, "Promise.resolve("+condition+").then(Boolean)")
 		if ok && err == nil {
 			return nil
 		}

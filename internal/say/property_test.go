@@ -20,7 +20,7 @@ import (
 // TestMain draws a few wishes, the same every time.
 func TestMain(m *testing.M) {
 	flag.Parse()
-	for name, value := range map[string]string{"rapid.checks": "25", "rapid.seed": "20261125"} {
+	for name, value := range map[string]string{"rapid.checks": "10", "rapid.seed": "20261125"} {
 		if f := flag.Lookup(name); f.Value.String() == f.DefValue {
 			_ = f.Value.Set(value)
 		}

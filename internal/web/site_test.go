@@ -18,6 +18,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/core/search"
 	"smolder/internal/demo"
 	"smolder/internal/store"
 	"smolder/internal/storetest"
@@ -86,7 +87,7 @@ func newSite(t testing.TB, tarnMill bool) *site {
 
 // options are those of a demo for Tarn Mill, and of a plain server otherwise.
 func options(s *site, tarnMill bool) web.Options {
-	o := web.Options{Store: s.store, Now: s.clock.now}
+	o := web.Options{Store: s.store, Now: s.clock.now, Effort: &search.Quick} // how good a plan is, is not what pages are asked
 	if tarnMill {
 		o.Demo, o.Weather = &web.Demo{User: demo.User, Password: demo.Password}, weather.Island{}
 	}

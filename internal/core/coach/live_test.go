@@ -14,6 +14,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/mill"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 )
@@ -30,6 +31,8 @@ type owner struct {
 	said   map[coach.Saying]int // how often a rule spoke
 	asked  int
 	last   coach.Answer
+	put    units.Kilogram
+	black  bool // it was logged of the last load
 }
 
 func owns(t *testing.T, p *plan.Plan, tuning fire.Tuning) *owner {
@@ -50,6 +53,17 @@ func (o *owner) log(minute int, e burn.Entry) {
 // does does an act and writes it down.
 func (o *owner) does(minute int, a fire.Act) {
 	o.fire.Do(a)
+	o.writes(minute, a)
+}
+
+func reading(p stove.Place, celsius float64) burn.Entry {
+	return burn.Entry{Kind: burn.Temperature, Place: p, Reading: units.Celsius(celsius)}
+}
+
+func entryOf(k burn.Kind) burn.Entry { return burn.Entry{Kind: k} }
+
+// writes writes an act down.
+func (o *owner) writes(minute int, a fire.Act) {
 	switch a.Kind {
 	case fire.ActLight:
 		o.log(minute, burn.Entry{Kind: burn.Light})

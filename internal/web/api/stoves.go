@@ -285,7 +285,7 @@ func (r Room) plans(q *request) error {
 	}
 	var choice search.Choice
 	err = r.Queue.Do(ctx, q.home.ID(), nil, func(ctx context.Context, m *search.Meter) (err error) {
-		choice, err = search.Plans(ctx, w, search.Usual, m)
+		choice, err = search.Plans(ctx, w, *r.Effort, m)
 		return err
 	})
 	if refused := new(wish.Refusal); errors.As(err, &refused) {

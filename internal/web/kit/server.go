@@ -28,6 +28,7 @@ import (
 	"github.com/klauspost/compress/gzhttp"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/search"
 	"smolder/internal/live"
 	"smolder/internal/planner"
 	"smolder/internal/store"
@@ -41,6 +42,7 @@ type Options struct {
 	Now     func() time.Time // the clock; time.Now by default
 	Demo    *Demo            // shows the demo's sign-in
 	Weather weather.Source   // a forecast for households that name none of their own; nil: they type it
+	Effort  *search.Effort   // of searches for plans; nil: [search.Usual]
 	Secure  bool             // behind HTTPS: cookies only travel encrypted
 	Proxy   bool             // behind a proxy that says who asks in X-Forwarded-For
 
@@ -73,6 +75,9 @@ type Site struct {
 func NewSite(o Options, static fs.FS) (*Site, error) {
 	if o.Now == nil {
 		o.Now = time.Now
+	}
+	if o.Effort == nil {
+		o.Effort = &search.Usual
 	}
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)

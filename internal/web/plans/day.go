@@ -83,7 +83,7 @@ func (s Room) makeDay(q *kit.Request) error {
 	if f.Ok() {
 		var d day.Day
 		err := searched(q, f, func(ctx context.Context, m *search.Meter) (err error) {
-			d, err = day.Plan(ctx, w, w.For, search.Usual, m)
+			d, err = day.Plan(ctx, w, w.For, *s.Effort, m)
 			return err
 		})
 		switch {

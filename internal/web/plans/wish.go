@@ -313,7 +313,7 @@ func (s Room) heatOf(q *kit.Request, open store.Burn) (func(time.Time) float64, 
 func (s Room) searchFor(q *kit.Request, f *kit.Form, w wish.Wish, begin time.Time) (int64, *wish.Refusal, error) {
 	var choice search.Choice
 	err := searched(q, f, func(ctx context.Context, m *search.Meter) (err error) {
-		choice, err = search.Plans(ctx, w, search.Usual, m)
+		choice, err = search.Plans(ctx, w, *s.Effort, m)
 		return err
 	})
 	if refused := new(wish.Refusal); errors.As(err, &refused) {

@@ -1,0 +1,145 @@
+package coach_test
+
+import (
+	"fmt"
+	"os"
+	"testing"
+	"time"
+
+	"smolder/internal/core/belief"
+	"smolder/internal/core/coach"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/mill"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+)
+
+// What following is worth on stoves that nobody knows: the same evenings by a plan and the
+// coach, by the plan alone, and by a careful habit, printed as a table. It takes minutes,
+// and is asked for by SMOLDER_LONG=1.
+func TestFollowedOnHiddenStoves(t *testing.T) {
+	if os.Getenv("SMOLDER_LONG") == "" {
+		t.Skip("SMOLDER_LONG=1 asks for it")
+	}
+	const evening, stoves = 4 * time.Hour, 6
+	type sum struct{ smoke, wood, burnt, cold, hot, dirty float64 }
+	var total [3]sum
+	for n, w := range []wish.Wish{mill.Evening(mill.Auntie, mill.Beech, wish.Cold), mill.Evening(mill.Loom, mill.Oak, wish.Cold)} {
+		w.For = evening
+		p := best(t, w)
+		setup := p.Wish.Setup()
+		for i, world := range belief.Worlds(belief.Usual(), belief.Doubt{}, stoves) {
+			hidden := world.In(setup)
+			add := func(k int, s fire.Summary, kilos units.Kilogram) {
+				smoke := s.SmokePerKg / world.Tuning().Smoke
+				total[k].smoke += s.Smoke / world.Tuning().Smoke
+				total[k].burnt += float64(s.In) / 18e6
+				total[k].wood += float64(kilos)
+				total[k].hot += s.TooHot.Minutes()
+				total[k].dirty += s.Smoulder.Minutes()
+				fmt.Printf("%d/%d %s: %.1f g/kg, %.1f kg, smoulders %.0f min, too hot %.0f min\n", n, i, [3]string{"coach", "plan", "habit"}[k], smoke, kilos, s.Smoulder.Minutes(), s.TooHot.Minutes())
+			}
+			o := owns(t, &p, world.Tuning())
+			o.fire = nil
+			r := o.lives(hidden, evening)
+			add(0, r, o.put)
+			add(1, fire.Run(hidden, world.Moves(plan.Fires(p.Steps)), fire.Options{Until: evening}).Summary, p.Mass())
+			moves, kilos := careful(p)
+			add(2, fire.Run(hidden, world.Moves(moves), fire.Options{Until: evening}).Summary, kilos)
+		}
+	}
+	for k, name := range []string{"coach", "plan", "habit"} {
+		fmt.Printf("%s: %.0f g of smoke, %.1f g/kg, %.1f kg of wood, smoulders %.0f min, too hot %.0f min\n", name, total[k].smoke, total[k].smoke/total[k].burnt,
+			total[k].wood, total[k].dirty, total[k].hot)
+	}
+}
+
+// careful is what somebody of some years does without a plan: lit from above, three or
+// four pieces on the coals, open until they are black and the gauge is warm, then half,
+// then a third; and so again when the flames are gone.
+func careful(p plan.Plan) ([]fire.Move, units.Kilogram) {
+	w := p.Wish
+	air, _ := w.Stove.MainAir()
+	set := func(o float64) fire.Act {
+		return fire.Act{Kind: fire.ActControl, Control: air.Key, Role: air.Role, Opening: o}
+	}
+	g, _ := w.Stove.Guide()
+	first, kindling := w.LoadOf(0, 2, stove.Sideways, fire.TopDown), w.KindlingLoad(fire.TopDown)
+	pieces := max(2, min(4, int(float64(w.Stove.MaxLoad)*0.6/float64(w.Wood.Stack.PieceMass))))
+	load := func() fire.Act {
+		l := w.LoadOf(0, pieces, stove.Sideways, fire.OnCoals)
+		return fire.Act{Kind: fire.ActLoad, Load: &l}
+	}
+	moves := []fire.Move{{Do: []fire.Act{set(1), {Kind: fire.ActDoor, Door: fire.Ajar}, {Kind: fire.ActLoad, Load: &first}, {Kind: fire.ActLoad, Load: &kindling}, {Kind: fire.ActLight}}},
+		{When: fire.Trigger{After: 8 * time.Minute}, Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}}}
+	kilos := first.Mass() + kindling.Mass()
+	for range 2 {
+		moves = append(moves, fire.Move{When: fire.Trigger{After: 15 * time.Minute, WoodLeft: 0.5}, Do: []fire.Act{set(1), load()}},
+			fire.Move{When: fire.Trigger{After: 5 * time.Minute, Charred: true, Gauge: g.Place, Above: g.Band.Low, Latest: 25 * time.Minute},
+				Do: []fire.Act{set(0.5), {Kind: fire.ActControl, Role: stove.BypassRole, Opening: 0}}},
+			fire.Move{When: fire.Trigger{After: 8 * time.Minute}, Do: []fire.Act{set(1. / 3)}})
+		kilos += w.LoadOf(0, pieces, stove.Sideways, fire.OnCoals).Mass()
+	}
+	return moves, kilos
+}
+
+// lives lives an evening in a hidden stove, doing what the coach says, and returns what it
+// came to.
+func (o *owner) lives(hidden fire.Setup, evening time.Duration) fire.Summary {
+	h := &follows{owner: o}
+	r := fire.Run(hidden, nil, fire.Options{Until: evening, Hand: h})
+	return r.Summary
+}
+
+// follows is a hand that asks the coach.
+type follows struct {
+	*owner
+	asked time.Duration
+}
+
+func (h *follows) Doing(_ *fire.Fire, a fire.Act) fire.Act { return a }
+func (h *follows) Fork() fire.Hand                         { return h }
+
+func (h *follows) Look(f *fire.Fire) []fire.Act {
+	at := f.Elapsed()
+	minute := int(at.Minutes())
+	if at > 0 && at-h.asked < 4*time.Minute {
+		return nil
+	}
+	h.asked = at
+	guide, guided := h.burn.Stove.Guide()
+	if guided && at > 0 {
+		v, _ := f.Reading(guide.Place)
+		h.log(minute, reading(guide.Place, v))
+	}
+	if c, ok := h.burn.Stove.Gauge(stove.CatalystProbe); ok && at > 0 {
+		v, _ := f.Reading(c.Place)
+		h.log(minute, reading(c.Place, v))
+	}
+	look := f.Look()
+	if look.Black && !h.black && look.Wood > 0.2 {
+		h.black = true
+		h.log(minute, entryOf("black"))
+	}
+	now := start.Add(at)
+	h.last = coach.Ask(coach.Asked{Burn: h.burn, Plan: h.plan, Now: now, Belief: h.kept.At(belief.Usual(), h.burn, now)})
+	a := h.last.Advice
+	if !a.Ready || !a.Asks() {
+		return nil
+	}
+	var acts []fire.Act
+	for _, set := range a.Sets {
+		acts = append(acts, fire.Act{Kind: fire.ActControl, Control: set.Control.Key, Role: set.Control.Role, Opening: set.Opening})
+	}
+	acts = append(acts, a.Acts...)
+	for _, act := range acts {
+		h.writes(minute, act)
+		if act.Load != nil {
+			h.put += act.Load.Mass()
+			h.black = false
+		}
+	}
+	return acts
+}
