@@ -24,7 +24,7 @@ func TestFollowedOnHiddenStoves(t *testing.T) {
 		t.Skip("SMOLDER_LONG=1 asks for it")
 	}
 	const evening, stoves = 4 * time.Hour, 6
-	type sum struct{ smoke, wood, burnt, cold, hot, dirty float64 }
+	type sum struct{ smoke, wood, burnt, hot, dirty float64 }
 	var total [3]sum
 	for n, w := range []wish.Wish{mill.Evening(mill.Auntie, mill.Beech, wish.Cold), mill.Evening(mill.Loom, mill.Oak, wish.Cold)} {
 		w.For = evening

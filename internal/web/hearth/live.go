@@ -131,8 +131,8 @@ func (s Room) showLive(q *kit.Request, status int, b store.Burn, f *kit.Form, op
 		Since: now.Sub(b.Started), Coach: q.Coach(b)}
 	answer := p.Coach.Answer
 	p.Reading, p.Others = liveReadingOf(q, b, answer)
-	if answer.Guided {
-		p.Guide = string(answer.Gauges[0].Place)
+	if i := gaugeThatMatters(answer); i >= 0 {
+		p.Guide = string(answer.Gauges[i].Place)
 	}
 	if p.Doings = doingsOf(q, b, answer.Advice); opened == "differently" {
 		p.Doings = doingsOfForm(f)
@@ -177,8 +177,9 @@ func liveReadingOf(q *kit.Request, b store.Burn, a coach.Answer) (*liveReading, 
 	u := q.Units()
 	var big *liveReading
 	var others []string
+	matters := gaugeThatMatters(a)
 	for i, g := range a.Gauges {
-		if i == 0 && a.Guided {
+		if i == matters {
 			big = &liveReading{Gauge: say.Places.Short(g.Place), Band: "working from " + u.Degrees(g.Band.Low)}
 			if g.Read() {
 				big.Value, big.Age = u.Degrees(g.Value), ageWord(g.Age)
@@ -200,6 +201,20 @@ func liveReadingOf(q *kit.Request, b store.Burn, a coach.Answer) (*liveReading, 
 		others = append(others, "draft "+u.Draft(e.Draft))
 	}
 	return big, others
+}
+
+// gaugeThatMatters is the place among the gauges of the one that the next thing to do
+// goes by, else of the guiding one; negative: none.
+func gaugeThatMatters(a coach.Answer) int {
+	for i, g := range a.Gauges {
+		if g.Place == a.Advice.Gauge && g.Place.OfFire() {
+			return i
+		}
+	}
+	if a.Guided {
+		return 0
+	}
+	return -1
 }
 
 // ageWord says how old a reading is, from where it matters.
