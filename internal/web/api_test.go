@@ -11,15 +11,11 @@ import (
 	"testing"
 	"time"
 
-	"github.com/gin-gonic/gin"
-	"github.com/pb33f/libopenapi"
-	validator "github.com/pb33f/libopenapi-validator"
 	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/store"
-	"smolder/internal/web"
 	"smolder/internal/web/api"
 )
 
@@ -226,35 +222,4 @@ func TestPackedReadings(t *testing.T) {
 	whole := packed(`{"stove": 1, "place": "room", "value": 21}`)
 	assert.Equal(t, 400, send(whole[:len(whole)-6]).status)
 	assert.Equal(t, 413, send(packed(strings.Repeat(" ", 20<<20))).status, "a small body that unpacks to a large one")
-}
-
-// The document is valid, and it and the routes say the same.
-func TestTheDocumentAndTheRoutes(t *testing.T) {
-	s := newSite(t, false)
-	site, err := web.New(options(s, false))
-	require.NoError(t, err)
-	engine, ok := api.New(site).(*gin.Engine)
-	require.True(t, ok)
-	text := s.get(api.Prefix + "/openapi.json").body
-	doc, err := libopenapi.NewDocument([]byte(text))
-	require.NoError(t, err)
-	v, errs := validator.NewValidator(doc)
-	require.Empty(t, errs)
-	valid, wrong := v.ValidateDocument()
-	assert.True(t, valid, "%v", wrong)
-	var parsed struct {
-		Paths map[string]map[string]any `json:"paths"`
-	}
-	require.NoError(t, json.Unmarshal([]byte(text), &parsed))
-	said := map[string]bool{}
-	for path, operations := range parsed.Paths {
-		for method := range operations {
-			said[strings.ToUpper(method)+" "+api.Prefix+path] = true
-		}
-	}
-	served := map[string]bool{}
-	for _, r := range engine.Routes() {
-		served[r.Method+" "+regexp.MustCompile(`:(\w+)`).ReplaceAllString(r.Path, "{$1}")] = true
-	}
-	assert.Equal(t, served, said)
 }
