@@ -62,7 +62,7 @@ func list() []shot {
 			first: made("/plan/day", strings.Replace(wish, "for=6+h", "for=22:30", 1)+"&wood2=2&begin=tomorrow+07:00&there=06:30-11:00+and+15:30-23:00", "")},
 		{name: "sheet", path: "/plan", width: 1280, height: 800, whole: true, first: made("/plan", wish, "/sheet")},
 		{name: "stove-phone", path: "/stove", width: 390, height: 844, first: startBurn},
-		{name: "stove", path: "/stove", width: 1280, height: 800},
+		{name: "stove", path: "/stove", width: 1280, height: 800, first: startBurn},
 		{name: "burns", path: "/burns", width: 1280, height: 800},
 		{name: "burn", path: "/burns", width: 1280, height: 800, first: lastPlanned},
 		{name: "burn-phone", path: "/burns", width: 390, height: 844, first: lastPlanned},
@@ -105,11 +105,19 @@ func keepPlan(b *browsertest.Browser) error {
 	return b.WaitPath("^/$")
 }
 
-// startBurn starts the planned burn in Auntie, unless one is on, and logs the
-// first things.
+// startBurn waits for the thermometers of the fire that burns in the demo; where none is
+// in, it starts the planned burn in Auntie and logs the first things.
 func startBurn(b *browsertest.Browser) error {
 	if on, err := browsertest.Eval[bool](b, `document.querySelector("[data-live]") !== null`); err != nil || on {
-		return err
+		if err != nil {
+			return err
+		}
+		const caughtUp = `(async () => { const page = new DOMParser().parseFromString(await (await fetch(location.pathname)).text(), "text/html");
+			return /^\d+°$/.test(page.querySelector("[data-number]")?.textContent ?? "") && page.querySelectorAll(".strip .pen.pen-probe:not(.planned)").length > 0; })()`
+		if err := b.Wait(caughtUp); err != nil {
+			return err
+		}
+		return b.Open("/stove")
 	}
 	if err := made("/plan", wish, "")(b); err != nil {
 		return err
