@@ -101,6 +101,12 @@ var counsels = map[coach.Saying]counsel{
 		},
 		do:  says("Look whether the thermometer sits in its place, and read it again"),
 		why: says("Nothing is advised by it until it is read again. If the number was mistyped, correct it in the log.")},
+	coach.Cooled: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("The air has been shut for %s, and the %s is down to %s.", c.since(), c.gauge(), c.reading())
+		},
+		do: does, why: says("Shut for longer it would starve and smoke. Half of what it had is enough, and no further open with this load."),
+		otherwise: says("If it climbs again: half of that.")},
 	coach.Climbing: {
 		sees: func(c counselling) string {
 			if c.Rate == 0 {
@@ -108,7 +114,12 @@ var counsels = map[coach.Saying]counsel{
 			}
 			return fmt.Sprintf("The %s climbs by %s a minute: over %s %s as it goes.", c.gauge(), c.rate(), c.limit(), within(c.From, c.To))
 		},
-		do: does, why: says("Half the air now is enough; at the limit it is late. The door stays shut, and nothing goes on."),
+		do: func(c counselling) string {
+			if len(c.Sets) == 0 && len(c.Acts) > 0 {
+				return "Shut the door"
+			}
+			return c.does()
+		}, why: says("Half the air now is enough; at the limit it is late. The door stays shut, and nothing goes on."),
 		otherwise: says("If it still climbs in three minutes: half of that again.")},
 	coach.DiedOnShut: {
 		sees: says("The flames die since the door is shut."), do: does,
@@ -197,6 +208,23 @@ var counsels = map[coach.Saying]counsel{
 			return fmt.Sprintf("The air has been shut for %s, and coals glow.", c.since())
 		},
 		do: does, why: says("Coals without air make carbon monoxide for hours. A little air, always.")},
+	coach.Dies: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("The flames are gone, with about %s of wood still there.", c.sys.Mass(c.Mass))
+		},
+		do: func(c counselling) string {
+			for _, a := range c.Acts {
+				if a.Kind == fire.ActLight {
+					return "Kindling on what still glows, or under the wood, door ajar, and light it again"
+				}
+			}
+			if len(c.Acts) == 0 && len(c.Sets) > 0 {
+				return c.does()
+			}
+			return "Small dry sticks where it glows, door ajar until flames stand by themselves"
+		},
+		why:       says("Wood that is hot and does not flame smokes, and it goes out. Stay while the door is ajar."),
+		otherwise: says("If it does not take in ten minutes: let it go out with the air as it is, and begin anew when it is cold.")},
 	coach.Prime: {
 		sees: func(c counselling) string {
 			if c.Draft != 0 {

@@ -257,6 +257,24 @@ func spanOf(n int, weights []float64, of func(int) time.Duration) Span {
 	return s
 }
 
+// RisksIf are the risks of the next quarter of an hour should something be done now and
+// nothing after: too hot at any time, smouldering and spilling at its end.
+func (b *Belief) RisksIf(act fire.Act) Risks {
+	bad := make([]fire.Look, len(b.members))
+	each.InParallel(len(b.members), func(i int) {
+		f := b.members[i].fire.Clone()
+		f.Do(act)
+		hot := false
+		for at := b.now + soon/5; at <= b.now+soon; at += soon / 5 {
+			f.BurnTo(at, b.now)
+			hot = hot || f.Look().Hot
+		}
+		bad[i] = f.Look()
+		bad[i].Hot = hot
+	})
+	return risksOf(bad, b.weights())
+}
+
 // risks burns the members for a quarter of an hour in which nobody touches anything.
 func (b *Belief) risks(weights []float64) Risks {
 	bad := make([]fire.Look, len(b.members))
@@ -269,6 +287,10 @@ func (b *Belief) risks(weights []float64) Risks {
 			bad[i].Hot, bad[i].Smoulder, bad[i].Spilling = bad[i].Hot || look.Hot, bad[i].Smoulder || look.Smoulder, bad[i].Spilling || look.Spilling
 		}
 	})
+	return risksOf(bad, weights)
+}
+
+func risksOf(bad []fire.Look, weights []float64) Risks {
 	var r Risks
 	for i, look := range bad {
 		add := func(to *float64, is bool) {

@@ -47,7 +47,10 @@ func tooFar(s *situation) (Advice, bool) {
 	if !s.flamesDied(s.moved) {
 		return Advice{}, false
 	}
-	return s.stepBack(), true
+	if a := s.stepBack(); len(a.Sets) > 0 && a.Sets[0].Opening > s.opening {
+		return a, true
+	}
+	return Advice{}, false // as far open as it was good with this load
 }
 
 // stepBack opens the air to where it stood before, or twice as far.
@@ -56,7 +59,7 @@ func (s *situation) stepBack() Advice {
 	if back <= s.opening {
 		back = backBy * s.opening
 	}
-	a := Advice{Since: s.moved, Sets: s.airTo(back), Again: 5 * time.Minute}
+	a := Advice{Since: s.moved, Sets: s.bestAir(s.opening+0.02, s.most, min(back, s.most)), Again: 5 * time.Minute}
 	if g, ok := s.guiding(); ok {
 		a.Gauge, a.Reading, a.Rate = g.Place, g.Value, g.Rate
 	}
@@ -82,8 +85,8 @@ func notCharred(s *situation) (Advice, bool) {
 	if s.now.Black > notBlack || s.now.Alight.Middle > mostlyAlight || s.now.Wood.Middle < someWood {
 		return Advice{}, false
 	}
-	if to := s.charsAt(); to > s.opening {
-		return Advice{Since: loaded, Sets: s.airTo(to), Again: 5 * time.Minute}, true
+	if to := min(s.charsAt(), s.most); to > s.opening {
+		return Advice{Since: loaded, Sets: s.bestAir(s.opening+0.02, to, to), Again: 5 * time.Minute}, true
 	}
 	return Advice{}, false
 }
@@ -118,10 +121,13 @@ func smoulders(s *situation) (Advice, bool) {
 	if f, found := s.Burn.First(s.Now); found && f.Kind == burn.SmokeInCold {
 		return Advice{First: &f, Sets: s.allOpen(), Since: f.For}, true
 	}
-	if s.known && s.now.Smoulder > smouldersAt && s.now.Wood.Middle > someWood && s.now.Flames < bright && !s.clearCap() {
-		return Advice{Sets: s.allOpen()}, true
+	if !s.known || s.now.Smoulder < smouldersAt || s.now.Wood.Middle < someWood || s.clearCap() || s.isMoved && s.moved < 2*shownAfter || s.opening >= s.most-0.02 {
+		return Advice{}, false
 	}
-	return Advice{}, false
+	if s.hotAgo >= 0 { // no further than it bears
+		return Advice{Sets: s.bestAir(s.opening+0.02, s.most, min(s.most, backBy*s.opening))}, true
+	}
+	return Advice{Sets: s.allOpen()}, s.now.Flames < bright || s.ahead.Risks.Smoulder > smouldersAt
 }
 
 // cap is the newest look at it that still holds.

@@ -115,7 +115,9 @@ func TestRules(t *testing.T) {
 		want   coach.Saying
 	}{
 		"over its limit":                     {0, 0.7, onCoals + "10 probe 250; 20 probe 560", 21, nil, coach.OverLimit},
-		"climbing too fast":                  {0, 0.9, onCoals + "3 probe 230; 6 probe 310; 8 probe 370; 9 probe 400", 9.5, nil, coach.Climbing},
+		"climbing too fast":                  {0, 0.9, onCoals + "3 probe 230; 6 probe 330; 8 probe 405; 9 probe 440", 9.5, nil, coach.Climbing},
+		"cooled after it was shut":           {0, 0.9, onCoals + "6 probe 400; 8 probe 500; 8.2 air 0; 12 probe 330", 12.5, nil, coach.Cooled},
+		"goes out with wood on":              {0, 0.4, onCoals + "6 probe 250; 8 probe 500; 8.2 air 0; 20 probe 90; 26 probe 60; 26 out; 27 air 1; 34 probe 45; 34 out; 40 probe 40", 41, nil, coach.Dies},
 		"smoke in the room":                  {0, 0.7, onCoals + "2 smoke room", 3, nil, coach.Spillage},
 		"draft the wrong way":                {0, 0.7, onCoals + "2 draft -2", 3, nil, coach.Spillage},
 		"a reading that cannot be":           {0, 0.7, onCoals + "5 probe 240; 6 probe 20", 6.5, nil, coach.Impossible},

@@ -144,7 +144,7 @@ func nightNotYet(s *situation) (Advice, bool) {
 // itIsOut: nothing burns any more.
 func itIsOut(s *situation) (Advice, bool) {
 	loaded, ok := s.loaded()
-	return Advice{Since: loaded, Again: time.Hour}, ok && s.known && s.now.Out > bright && loaded > outFor
+	return Advice{Since: loaded, Again: time.Hour}, ok && s.known && s.now.Out > bright && loaded > outFor && s.now.Wood.Middle < 2*someWood
 }
 
 // silent: the guiding gauge was not read for long while it matters.

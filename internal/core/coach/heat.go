@@ -14,6 +14,7 @@ import (
 const (
 	climbsAt     = 3.0              // K a minute from where a rise is one
 	climbsIn     = 15 * time.Minute // to the limit, that is near enough to say so
+	atTheDoor    = 3 * time.Minute  // to the limit in a straight line, that nobody waits to see flatten
 	climbsFrom   = 0.55             // of the limit, under which any fresh fire climbs
 	slower       = 0.7              // a rise flattens: it takes so much longer,
 	quicker      = 1.3              // or it does not
@@ -21,7 +22,9 @@ const (
 	answered     = 4 * time.Minute  // since the air was shut further, that it has to show
 	leastAir     = 0.1              // that "half of what it is" stops at
 	atOnce       = 150.0            // K from one reading to the next,
-	perMinute    = 120.0            // K a minute, that no gauge does
+	perMinute    = 200.0            // K a minute, that no gauge does while nobody touches the fire
+	cooledTo     = 0.85             // of the limit, from where air is given again
+	shutFor      = 30 * time.Minute // that a fire shut for its heat is remembered
 	wayBelow     = 15.0             // K under the colder of room and outdoors
 )
 
@@ -55,18 +58,48 @@ func climbing(s *situation) (Advice, bool) {
 		}
 		in := time.Duration(left / g.Rate * float64(time.Minute))
 		// What is believed goes before a straight line: a rise that flattens in time is none.
-		if in > climbsIn || s.known && s.ahead.Risks.TooHot < likelyTooHot && in > climbsIn/3 {
+		if in > climbsIn || s.known && s.ahead.Risks.TooHot < likelyTooHot && in > atTheDoor {
 			continue
 		}
-		return Advice{Gauge: g.Place, Reading: g.Value, Rate: g.Rate, Limit: g.Band.TooHot, Sets: s.airTo(max(leastAir, s.opening/2)),
-			From: time.Duration(float64(in) / quicker), To: time.Duration(float64(in) / slower), Again: 3 * time.Minute}, true
+		a := Advice{Gauge: g.Place, Reading: g.Value, Rate: g.Rate, Limit: g.Band.TooHot, Sets: s.bestAir(leastAir, 0.8*s.opening, max(leastAir, s.opening/2)),
+			From: time.Duration(float64(in) / quicker), To: time.Duration(float64(in) / slower), Again: 3 * time.Minute}
+		if door, _ := s.doorStands(); door != fire.Shut { // it is the door that feeds it
+			a.Sets, a.Acts, a.Again = nil, doorTo(fire.Shut), 2*time.Minute
+		}
+		return a, true
 	}
 	if s.guided && s.known && s.ahead.Risks.TooHot >= 2*likelyTooHot {
 		g := s.gauges[0]
-		return Advice{Gauge: g.Place, Reading: g.Value, Limit: g.Band.TooHot, Sets: s.airTo(max(leastAir, s.opening/2)),
+		return Advice{Gauge: g.Place, Reading: g.Value, Limit: g.Band.TooHot, Sets: s.bestAir(leastAir, 0.8*s.opening, max(leastAir, s.opening/2)),
 			To: 15 * time.Minute, Again: 3 * time.Minute}, true
 	}
 	return Advice{}, false
+}
+
+// cooled: the air was shut because a gauge was too hot, and it is not any more: some air
+// again, before the fire starves.
+func cooled(s *situation) (Advice, bool) {
+	if !s.isMoved || s.opening > leastAir || s.moved > shutFor || s.hotAgo < 0 || s.hotAgo > s.moved+10*time.Minute {
+		return Advice{}, false
+	}
+	for _, g := range s.gauges {
+		if g.Place.OfFire() && g.Band.TooHot > 0 && g.Read() && float64(g.Value) > cooledTo*float64(g.Band.TooHot) {
+			return Advice{}, false
+		}
+	}
+	g, ok := s.guiding()
+	if !ok || g.Age > s.moved { // nobody has looked since
+		return Advice{}, false
+	}
+	return Advice{Gauge: g.Place, Reading: g.Value, Since: s.moved, Sets: s.bestAir(leastAir+0.01, s.most, s.most), Again: 4 * time.Minute}, true
+}
+
+// touchedSince tells whether somebody has done something to the fire.
+func (s *situation) touchedSince(at time.Time) bool {
+	_, ago, ok := s.last(func(e burn.Entry) bool {
+		return e.Kind == burn.Control || e.Kind == burn.Door || e.Kind == burn.Load || e.Kind == burn.Light
+	})
+	return ok && ago <= s.Now.Sub(at)+time.Minute
 }
 
 // impossible: a gauge that jumps as none does, or reads less than anything around it.
@@ -84,7 +117,7 @@ func impossible(s *situation) (Advice, bool) {
 			}
 		}
 		colder := min(s.Burn.Room, s.Burn.Outdoor)
-		jumped := before != nil && math.Abs(float64(g.Value-before.Reading)) > atOnce &&
+		jumped := before != nil && !s.touchedSince(before.At) && math.Abs(float64(g.Value-before.Reading)) > atOnce &&
 			math.Abs(float64(g.Value-before.Reading)) > perMinute*max(0.1, g.At.Sub(before.At).Minutes())
 		if jumped || g.Value < colder-units.Celsius(wayBelow) {
 			return Advice{Gauge: g.Place, Reading: g.Value, Since: g.Age, Again: 2 * time.Minute}, true

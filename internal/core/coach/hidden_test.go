@@ -126,6 +126,15 @@ func (h *follows) Look(f *fire.Fire) []fire.Act {
 	now := start.Add(at)
 	h.last = coach.Ask(coach.Asked{Burn: h.burn, Plan: h.plan, Now: now, Belief: h.kept.At(belief.Usual(), h.burn, now)})
 	a := h.last.Advice
+	if os.Getenv("TRACE") != "" {
+		look := f.Look()
+		var g float64
+		if len(h.last.Gauges) > 0 {
+			g = float64(h.last.Gauges[0].Value)
+		}
+		fmt.Printf("   %3d %s ready %v sets %v acts %d | gauge %.0f | believed fl %.2f bl %.2f sm %.2f wood %.1f | true flame %.1e black %v wood %.1f smo %v alight %.2f | rew %s\n", minute, a.Code, a.Ready, opens(a.Sets), len(a.Acts), g,
+			h.last.Standing.Flames, h.last.Standing.Black, h.last.Standing.Smoulder, h.last.Standing.Wood.Middle, look.Flame, look.Black, look.Wood, look.Smoulder, look.Alight, h.last.Reworked)
+	}
 	if !a.Ready || !a.Asks() {
 		return nil
 	}
@@ -142,4 +151,11 @@ func (h *follows) Look(f *fire.Fire) []fire.Act {
 		}
 	}
 	return acts
+}
+
+func opens(sets []plan.Setting) (out []float64) {
+	for _, s := range sets {
+		out = append(out, s.Opening)
+	}
+	return out
 }

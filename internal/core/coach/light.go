@@ -6,6 +6,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/units"
 )
 
 // From the match to a fire that stands. The times are what owners give a fire; they
@@ -71,15 +72,15 @@ func (s *situation) saidGone(since time.Duration) bool {
 // diedOnShutting: the door was shut, and the fire dies: ajar again.
 func diedOnShutting(s *situation) (Advice, bool) {
 	door, ago := s.doorStands()
-	if door != fire.Shut || ago > shutLately || ago < time.Minute {
-		return Advice{}, false
+	if door != fire.Shut || ago > shutLately || ago < time.Minute || s.opening <= leastAir || s.hotAgo >= 0 {
+		return Advice{}, false // or it is the air that was shut
 	}
 	_, before, ok := s.last(func(e burn.Entry) bool { return e.Kind == burn.Door && e.Door != fire.Shut })
 	loaded, is := s.loaded()
 	if !ok || !is || before-ago < 2*time.Minute && loaded > smallFire || before > ajarBefore || !s.flamesDied(ago) {
 		return Advice{}, false
 	}
-	return Advice{Since: ago, Acts: doorTo(fire.Ajar), Sets: s.allOpen(), Again: 4 * time.Minute}, true
+	return Advice{Since: ago, Acts: s.ajar(), Sets: s.allOpen(), Again: 4 * time.Minute}, true
 }
 
 // doorAjar: it stands open though the flue draws by itself, or nobody has shut it for
@@ -130,7 +131,7 @@ func notCaught(s *situation) (Advice, bool) {
 }
 
 func (s *situation) answerNotCaught(loaded time.Duration) Advice {
-	return Advice{Since: loaded, Sets: s.allOpen(), Acts: doorTo(fire.Ajar), Again: 4 * time.Minute}
+	return Advice{Since: loaded, Sets: s.allOpen(), Acts: s.ajar(), Again: 4 * time.Minute}
 }
 
 // bigTooEarly: big wood was put on a small fire, whose coals do not light it.
@@ -144,7 +145,40 @@ func bigTooEarly(s *situation) (Advice, bool) {
 		s.now.Flames > bright && !s.saidGone(load) {
 		return Advice{}, false
 	}
-	return Advice{Mass: e.Load.Mass(), Since: load, Sets: s.allOpen(), Acts: doorTo(fire.Ajar), Again: 4 * time.Minute}, true
+	return Advice{Mass: e.Load.Mass(), Since: load, Sets: s.allOpen(), Acts: s.ajar(), Again: 4 * time.Minute}, true
+}
+
+// dies: the flames are gone though there is wood and air: it needs help, and a match
+// where it is out.
+func dies(s *situation) (Advice, bool) {
+	loaded, ok := s.loaded()
+	if !ok || !s.known || loaded < catchesIn || !s.isLit() || s.now.Wood.Middle < 2*someWood || s.now.Flames > dark && s.now.Out < bright {
+		return Advice{}, false
+	}
+	if s.isMoved && s.moved < 2*shownAfter || s.now.Phase == fire.Coaling {
+		return Advice{}, false // it has just been given air, or has burnt down
+	}
+	a := Advice{Since: loaded, Mass: units.Kilogram(s.now.Wood.Middle), Again: 5 * time.Minute}
+	if s.opening < 0.9*s.most && s.now.Out < bright { // air first
+		a.Sets = s.bestAir(s.opening+0.02, s.most, s.most)
+		return a, true
+	}
+	if door, ago := s.doorStands(); door == fire.Ajar && ago < 2*catchesIn && s.now.Out < bright {
+		return Advice{}, false // it is being helped
+	}
+	a.Acts = doorTo(fire.Ajar)
+	if s.opening < 0.9*s.most {
+		a.Sets = s.airTo(s.most)
+	}
+	if s.now.Out > bright {
+		if s.plan != nil && s.plan.Kindling.Pieces > 0 && s.plan.Kindling.StackID != 0 {
+			kindling := s.plan.Kindling
+			kindling.Lay = fire.OnCoals
+			a.Acts = append(a.Acts, fire.Act{Kind: fire.ActLoad, Load: &kindling})
+		}
+		a.Acts = append(a.Acts, fire.Act{Kind: fire.ActLight})
+	}
+	return a, true
 }
 
 // whistles: too much air through the inlet of a shut door: towards the middle.

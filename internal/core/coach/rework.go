@@ -178,3 +178,34 @@ func (c *comfort) cost() float64 {
 	}
 	return (coldCosts*c.cold + hotCosts*c.hot) / c.n
 }
+
+// openings are the settings that the main air is tried at, for the best.
+var openings = []float64{0.1, 0.15, plan.Floor, 0.25, 1. / 3, 0.4, 0.5, 2. / 3, 0.8, 1}
+
+// bestAir is the setting of the main air from least to most at which this fire, as it is
+// believed to be, neither gets too hot within a quarter of an hour nor smoulders at its
+// end; of those that are as good the one nearest to what is wanted. What is wanted stands
+// where nothing is believed.
+func (s *situation) bestAir(least, most, wanted float64) []plan.Setting {
+	if s.air.Key == "" {
+		return nil
+	}
+	if !s.known {
+		return s.airTo(wanted)
+	}
+	const hotWeighs, nearWeighs = 3.0, 0.1
+	best, cost := wanted, math.Inf(1)
+	seen := map[float64]bool{}
+	for _, o := range append([]float64{wanted}, openings...) {
+		o = s.air.Scale.Nearest(min(o, s.most))
+		if o < least-1e-9 || o > most+1e-9 || seen[o] {
+			continue
+		}
+		seen[o] = true
+		r := s.Belief.RisksIf(fire.Act{Kind: fire.ActControl, Control: s.air.Key, Role: s.air.Role, Opening: o})
+		if c := hotWeighs*r.TooHot + r.Smoulder + nearWeighs*math.Abs(o-wanted); c < cost {
+			best, cost = o, c
+		}
+	}
+	return set(s.air, best)
+}

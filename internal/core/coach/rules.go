@@ -7,6 +7,7 @@ const (
 	OverLimit   Saying = "over-limit"       // a gauge is over what it may reach
 	Spillage    Saying = "spillage"         // smoke comes into the room
 	Impossible  Saying = "impossible"       // a reading that cannot be
+	Cooled      Saying = "cooled"           // shut for its heat, and hot no more
 	Climbing    Saying = "climbing"         // over its limit soon, as it goes
 	DiedOnShut  Saying = "died-on-shutting" // the fire died when the door was shut
 	DoorAjar    Saying = "door-ajar"        // left so
@@ -22,6 +23,7 @@ const (
 	BypassReady Saying = "bypass-ready"     // it is ready
 	Stalled     Saying = "stalled"          // it has gone out
 	Starved     Saying = "starved"          // coals without air
+	Dies        Saying = "dies"             // flames gone with wood and air
 	Prime       Saying = "prime"            // the flue does not draw yet
 
 	Silent      Saying = "silent"      // a gauge that was not read for long
@@ -38,6 +40,7 @@ const (
 var rules = []rule{
 	{OverLimit, true, overLimit},
 	{Spillage, true, spillage},
+	{Cooled, true, cooled},
 	{Impossible, true, impossible},
 	{Climbing, true, climbing},
 	{BigTooEarly, true, bigTooEarly},
@@ -50,6 +53,7 @@ var rules = []rule{
 	{Smoulders, true, smoulders},
 	{SmokeLong, true, smokeLong},
 	{Whistles, true, whistles},
+	{Dies, true, dies},
 	{BypassEarly, true, bypassEarly},
 	{Stalled, true, stalled},
 	{Starved, true, starved},

@@ -47,6 +47,8 @@ type situation struct {
 	before  float64       // and before it was last moved
 	moved   time.Duration // ago
 	isMoved bool
+	most    float64       // that the main air is opened to while this load burns: less than 1 where it was too hot
+	hotAgo  time.Duration // since a gauge was last near its limit with this load; negative: never
 
 	log []burn.Entry // what was done and seen, but for readings, up to now
 }
@@ -65,7 +67,7 @@ const (
 
 // situate looks at everything once.
 func situate(a Asked) *situation {
-	s := &situation{Asked: a, at: a.Now.Sub(a.Burn.Started), plan: a.Plan, opening: 1, before: 1}
+	s := &situation{Asked: a, at: a.Now.Sub(a.Burn.Started), plan: a.Plan, opening: 1, before: 1, most: 1, hotAgo: -1}
 	for e := range a.Burn.NotReadings() {
 		if e.At.After(a.Now) {
 			break
@@ -83,8 +85,55 @@ func situate(a Asked) *situation {
 			s.before, s.opening, s.moved, s.isMoved = s.opening, e.Opening, a.Now.Sub(e.At), true
 		}
 	}
+	s.rememberHeat()
 	s.followPlan()
 	return s
+}
+
+// rememberHeat finds out whether a gauge was near its limit with this load, and how far
+// the air is opened again after that: half of what it had then, so that a fire that was
+// shut for being too hot is not blown up again. Once it is cold it wants all the air that
+// it can have.
+func (s *situation) rememberHeat() {
+	since := s.Now.Add(-s.at)
+	if loaded, ok := s.loaded(); ok {
+		since = s.Now.Add(-loaded)
+	}
+	for _, g := range s.Burn.Stove.Gauges {
+		if !g.Place.OfFire() || g.Band.TooHot <= 0 {
+			continue
+		}
+		for _, r := range s.Burn.Readings(g.Place) {
+			if r.At.Before(since) || r.At.After(s.Now) || float64(r.Reading) < nearItsLimit*float64(g.Band.TooHot) {
+				continue
+			}
+			if had := s.openingAt(r.At); had > leastAir && (s.hotAgo < 0 || s.Now.Sub(r.At) < s.hotAgo) {
+				s.hotAgo, s.most = s.Now.Sub(r.At), max(leastOfMost, had/2)
+			}
+		}
+	}
+	if g, ok := s.guiding(); ok && g.Value < g.Band.Low && s.hotAgo > coldAfter {
+		s.most = 1
+	}
+}
+
+const (
+	leastOfMost = 1. / 3           // that the air may be opened again after it was too hot
+	coldAfter   = 10 * time.Minute // since it was, that a cold gauge lifts that
+)
+
+// nearItsLimit is the share of a gauge's limit that counts as near it.
+const nearItsLimit = 0.95
+
+// openingAt is how the main air stood at a moment.
+func (s *situation) openingAt(at time.Time) float64 {
+	opening := 1.0
+	for _, e := range s.log {
+		if e.Kind == burn.Control && e.Control == s.air.Key && e.At.Before(at) {
+			opening = e.Opening
+		}
+	}
+	return opening
 }
 
 // readGauges takes every gauge's newest reading and rate, the guiding one first.
@@ -209,11 +258,12 @@ func set(c stove.Control, opening float64) []plan.Setting {
 	return []plan.Setting{{Control: c, Opening: c.Scale.Nearest(min(1, max(0, opening)))}}
 }
 
+// airTo sets the main air, and no further than it was good with this load.
 func (s *situation) airTo(opening float64) []plan.Setting {
 	if s.air.Key == "" {
 		return nil
 	}
-	return set(s.air, opening)
+	return set(s.air, min(opening, s.most))
 }
 
 // allOpen opens everything that lets a fire breathe, but what comes from below where
@@ -237,9 +287,21 @@ func (s *situation) feeds(opening float64) []plan.Setting {
 		default:
 			continue
 		}
-		out = append(out, plan.Setting{Control: c, Opening: opening})
+		to := opening
+		if c.Key == s.air.Key {
+			to = c.Scale.Nearest(min(opening, s.most))
+		}
+		out = append(out, plan.Setting{Control: c, Opening: to})
 	}
 	return out
+}
+
+// ajar sets the door so, unless the fire was too hot with this load.
+func (s *situation) ajar() []fire.Act {
+	if s.hotAgo >= 0 {
+		return nil
+	}
+	return doorTo(fire.Ajar)
 }
 
 func doorTo(d fire.Door) []fire.Act { return []fire.Act{{Kind: fire.ActDoor, Door: d}} }

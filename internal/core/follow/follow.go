@@ -184,7 +184,7 @@ func (f *following) next(since time.Time) {
 	t, waited := f.Next.Fire.When, f.now.Sub(since)
 	gauge := f.gauge(t, waited)
 	charred := !t.Charred || f.seen.Black >= surelyBlack
-	f.Ready = gauge && charred && f.coals(t, waited) && waited >= t.After
+	f.Ready = gauge && charred && f.coals(t, waited) && (waited >= t.After || f.drawsWell())
 	if f.Ready || f.Next.Expected < 0 || f.NotCaught { // of a load that has not caught there is no telling when
 		return
 	}
@@ -197,6 +197,20 @@ func (f *following) next(since time.Time) {
 	if left := f.Next.Expected - before - waited; left >= time.Minute {
 		f.In = left.Round(time.Minute)
 	}
+}
+
+// wellOver of the low end of its band, a flue draws by itself however short the fire has
+// burnt.
+const wellOver = 1.15
+
+// drawsWell tells whether the door need not stand ajar as long as is usual.
+func (f *following) drawsWell() bool {
+	g, ok := f.Wish.Stove.Guide()
+	if f.Next.Kind != plan.ShutDoor || !ok {
+		return false
+	}
+	reading, _, read := f.reading(g.Place)
+	return read && float64(reading) >= wellOver*float64(g.Band.Low)
 }
 
 // gauge tells whether the gauge of a sign is where it must be. The latest time
