@@ -17,7 +17,7 @@ const (
 	nearlyGone  = 1.4              //
 	stillSome   = 0.5              //
 	keepsFrom   = 0.3              // opening, from where less air keeps the coals for longer
-	keepAt      = 0.2              // opening
+	keepAt      = 0.25             // opening
 	nightIn     = 40 * time.Minute // before nobody is there
 	sinceDown   = 12 * time.Minute // since the last turn-down, until it has shown whether it holds
 	sinceLong   = 50 * time.Minute
@@ -91,7 +91,7 @@ func coalsGoing(s *situation) (Advice, bool) {
 // keepCoals: flames gone, nobody puts anything on: less air keeps the coals for longer,
 // and never none.
 func keepCoals(s *situation) (Advice, bool) {
-	if !s.coaling() || s.opening <= keepsFrom || s.now.Coals.Middle < s.leastCoals() || s.now.Wood.Middle > someWood {
+	if !s.coaling() || s.opening <= keepsFrom || s.now.Coals.Middle < s.leastCoals() || s.now.Wood.Middle > someWood || s.now.Flames > dark {
 		return Advice{}, false
 	}
 	return Advice{Sets: s.airTo(keepAt), Mass: units.Kilogram(s.now.Coals.Middle), Again: 45 * time.Minute}, true

@@ -130,7 +130,7 @@ func (s *situation) seen() follow.Seen {
 	if !s.known {
 		return follow.Seen{}
 	}
-	seen := follow.Seen{Known: true, Phase: s.now.Phase, Wood: units.Kilogram(s.now.Wood.Middle), Black: s.now.Black,
+	seen := follow.Seen{Known: true, Phase: s.now.Phase, Wood: units.Kilogram(s.now.Wood.Middle), Black: s.now.Black, Flames: s.now.Flames,
 		Gauges: map[stove.Place]units.Celsius{}}
 	for p, g := range s.now.Gauges {
 		seen.Gauges[p] = units.Celsius(g.Middle)

@@ -72,7 +72,8 @@ func (s *situation) saidGone(since time.Duration) bool {
 // diedOnShutting: the door was shut, and the fire dies: ajar again.
 func diedOnShutting(s *situation) (Advice, bool) {
 	door, ago := s.doorStands()
-	if door != fire.Shut || ago > shutLately || ago < time.Minute || s.opening <= leastAir || s.hotAgo >= 0 {
+	if door != fire.Shut || ago > shutLately || ago < time.Minute || s.opening <= leastAir || s.hotAgo >= 0 ||
+		s.isMoved && s.moved < ago && s.opening < s.before {
 		return Advice{}, false // or it is the air that was shut
 	}
 	_, before, ok := s.last(func(e burn.Entry) bool { return e.Kind == burn.Door && e.Door != fire.Shut })

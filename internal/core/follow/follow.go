@@ -61,6 +61,7 @@ type Seen struct {
 	Phase   fire.Phase
 	Wood    units.Kilogram // dry, not yet char
 	Black   float64        // how likely the last load is black all over, 0 to 1
+	Flames  float64        // and that some are seen
 	Gauges  map[stove.Place]units.Celsius
 	Samples []fire.Sample // of before, where it was replayed
 }
@@ -88,6 +89,9 @@ func OfReplay(r fire.Result) Seen {
 func early(p fire.Phase) bool {
 	return p == "" || p == fire.Preparing || p == fire.Lighting || p == fire.Establishing || p == fire.Charring
 }
+
+// hardlyFlames is how likely some are, at the most, to say that they are gone.
+const hardlyFlames = 0.35
 
 // surelyBlack is from when wood counts as black that nobody has looked at.
 const surelyBlack = 0.6
@@ -244,8 +248,10 @@ func (f *following) gauge(t fire.Trigger, waited time.Duration) bool {
 // it, and there are any.
 func (f *following) coals(t fire.Trigger, waited time.Duration) bool {
 	switch {
-	case f.Next.Kind == plan.ReloadTime, f.Next.Kind == plan.KeepIt:
+	case f.Next.Kind == plan.ReloadTime:
 		return f.seen.Phase == fire.Coaling
+	case f.Next.Kind == plan.KeepIt: // less air while there are flames would only make them smoke
+		return f.seen.Phase == fire.Coaling && f.seen.Flames < hardlyFlames
 	case f.Next.Kind == plan.FeedIt && f.seen.Phase == fire.Out:
 		f.Lacks = Lack{Kind: CoalsGone}
 		return false

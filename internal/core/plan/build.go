@@ -87,7 +87,7 @@ func (p *Plan) keepCoals(burnt fire.Result) fire.Result {
 			continue
 		}
 		when := fire.Trigger{After: feedAtFirst, WoodLeft: units.Kilogram(max(leastLeft, keepLeft*loads[len(loads)-1].Dry()))}
-		opening := air.Scale.Nearest(Floor)
+		opening := air.Scale.Nearest(keepAt)
 		steps := append(slices.Clone(p.Steps), Step{Kind: KeepIt, Control: air.Key, Opening: opening,
 			Fire: fire.Move{When: when, Do: []fire.Act{setting(air, opening)}}})
 		kept := Run(p.Wish, steps)
