@@ -17,7 +17,7 @@ const (
 	nearlyGone  = 1.4              //
 	stillSome   = 0.5              //
 	keepsFrom   = 0.3              // opening, from where less air keeps the coals for longer
-	keepAt      = 0.25             // opening
+	keepAt      = 0.2              // opening
 	nightIn     = 40 * time.Minute // before nobody is there
 	sinceDown   = 12 * time.Minute // since the last turn-down, until it has shown whether it holds
 	sinceLong   = 50 * time.Minute

@@ -31,7 +31,7 @@ const (
 	leastLeft     = 0.01             // kg of wood that a later load waits for at the least
 	downBlind     = 8 * time.Minute  // from loading to the first turn-down by black wood alone
 	keepsFrom     = 0.3              // opening, from where less air keeps coals
-	keepAt        = 0.25             // opening, that keeps them
+	keepAt        = 0.2              // opening, that keeps them
 	keepLeft      = 0.02             // share of the last load that may still be wood then
 	keepStays     = 20 * time.Minute // that somebody is there from then on: it may be later
 	keepFor       = time.Hour        // of the wish that is left, that it is worth a walk to the stove
