@@ -17,6 +17,8 @@ func Lack(l follow.Lack, sys units.System) string {
 		return fmt.Sprintf("the %s is at %s", Places.Short(l.Gauge), sys.Temperature(l.Reading))
 	case follow.NotHeld:
 		return fmt.Sprintf("the %s is at %s, and not yet for %s", Places.Short(l.Gauge), sys.Temperature(l.Reading), units.Duration(l.Held))
+	case follow.Falling:
+		return fmt.Sprintf("the %s still falls by %s a minute: wait until it holds", Places.Short(l.Gauge), sys.Rate(-l.Rate))
 	case follow.CoalsGone:
 		return "the coals are gone: plan a new fire"
 	}

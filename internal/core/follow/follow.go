@@ -32,6 +32,7 @@ type Lack struct {
 	Gauge   stove.Place   // that is not yet where it must be
 	Reading units.Celsius // of it
 	Held    time.Duration // that it must have been there
+	Rate    float64       // K a minute, by which it falls
 }
 
 // A LackKind is a way in which a sign may not be there yet.
@@ -42,6 +43,7 @@ const (
 	Nothing   LackKind = ""
 	TooLow    LackKind = "too-low"    // the gauge is under the sign
 	NotHeld   LackKind = "not-held"   // it is there, and not yet for as long as it must
+	Falling   LackKind = "falling"    // the guiding gauge still falls from the step before
 	CoalsGone LackKind = "coals-gone" // whoever comes too late finds none that would light a load
 )
 
@@ -188,7 +190,7 @@ func (f *following) next(since time.Time) {
 	t, waited := f.Next.Fire.When, f.now.Sub(since)
 	gauge := f.gauge(t, waited)
 	charred := !t.Charred || f.seen.Black >= surelyBlack
-	f.Ready = gauge && charred && f.coals(t, waited) && (waited >= t.After || f.drawsWell())
+	f.Ready = gauge && charred && f.coals(t, waited) && (waited >= t.After || f.drawsWell()) && f.settled()
 	if f.Ready || f.Next.Expected < 0 || f.NotCaught { // of a load that has not caught there is no telling when
 		return
 	}
@@ -215,6 +217,45 @@ func (f *following) drawsWell() bool {
 	}
 	reading, _, read := f.reading(g.Place)
 	return read && float64(reading) >= wellOver*float64(g.Band.Low)
+}
+
+const (
+	// fallsFast is a fall of the guiding gauge, K a minute, at which the fire has not yet
+	// taken the step before: another would be one too far.
+	fallsFast = 6.0
+	// fallsOver is the time over which that is looked at.
+	fallsOver = 6 * time.Minute
+)
+
+// settled tells whether the fire has taken the turn-down before, by the guiding gauge
+// where it was read: "flames still there" is true of a fire that starves too.
+func (f *following) settled() bool {
+	g, ok := f.Wish.Stove.Guide()
+	if f.Next.Kind != plan.TurnDown || f.Next.Fire.When.Charred || !ok {
+		return true
+	}
+	readings := f.burn.Readings(g.Place)
+	for len(readings) > 0 && readings[len(readings)-1].At.After(f.now) {
+		readings = readings[:len(readings)-1]
+	}
+	n := len(readings)
+	if n < 2 || f.now.Sub(readings[n-1].At) > fallsOver {
+		return true
+	}
+	first := n - 2
+	for first > 0 && readings[n-1].At.Sub(readings[first].At) < fallsOver/2 {
+		first--
+	}
+	minutes := readings[n-1].At.Sub(readings[first].At).Minutes()
+	if minutes < 1 || minutes > 2*fallsOver.Minutes() {
+		return true
+	}
+	rate := float64(readings[n-1].Reading-readings[first].Reading) / minutes
+	if rate > -fallsFast {
+		return true
+	}
+	f.Lacks = Lack{Kind: Falling, Gauge: g.Place, Reading: readings[n-1].Reading, Rate: rate}
+	return false
 }
 
 // gauge tells whether the gauge of a sign is where it must be. The latest time

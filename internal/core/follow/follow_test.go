@@ -16,6 +16,7 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/search"
 	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 )
 
@@ -102,4 +103,29 @@ func TestALaterLoadTooLate(t *testing.T) {
 		assert.Equal(t, ready, pr.Ready, phase)
 		assert.Equal(t, !ready, pr.Lacks.Kind == follow.CoalsGone, phase)
 	}
+}
+
+// The next turn-down waits until the gauge holds: flames are still there in a fire that
+// starves too.
+func TestTheNextTurnDownWaitsUntilTheGaugeHolds(t *testing.T) {
+	w := mill.Evening(mill.Auntie, mill.Beech, wish.GoodCoals)
+	p := plan.Plan{Wish: w, Steps: []plan.Step{
+		{Kind: plan.LoadIt, Fire: fire.Move{Do: []fire.Act{{Kind: fire.ActLoad, Load: &fire.Load{}}}}},
+		{Kind: plan.TurnDown, Control: "lever", Opening: 0.5, Expected: 10 * time.Minute, Fire: fire.Move{When: fire.Trigger{Charred: true}}},
+		{Kind: plan.TurnDown, Control: "lever", Opening: 0.33, Expected: 18 * time.Minute, Fire: fire.Move{When: fire.Trigger{After: 6 * time.Minute}}},
+	}}
+	start := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
+	at := func(minute int) time.Time { return start.Add(time.Duration(minute) * time.Minute) }
+	reading := func(minute int, c float64) burn.Entry {
+		return burn.Entry{At: at(minute), Kind: burn.Temperature, Place: stove.ConnectorProbe, Reading: units.Celsius(c)}
+	}
+	b := burn.Burn{Stove: w.Stove, House: w.House, Started: start, Coals: 0.7, Entries: []burn.Entry{
+		{At: at(0), Kind: burn.Load, Load: &fire.Load{}}, {At: at(10), Kind: burn.Control, Control: "lever", Opening: 0.5},
+		reading(10, 380), reading(14, 330), reading(18, 290)}}
+	seen := follow.Seen{Known: true, Phase: fire.Cruising, Black: 1, Flames: 1}
+	pr := follow.Plan(p, b, seen, at(18))
+	assert.False(t, pr.Ready)
+	assert.Equal(t, follow.Falling, pr.Lacks.Kind)
+	b.Entries = append(b.Entries, reading(22, 284), reading(25, 280))
+	assert.True(t, follow.Plan(p, b, seen, at(25)).Ready)
 }
