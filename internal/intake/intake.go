@@ -25,6 +25,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"github.com/influxdata/line-protocol/v2/lineprotocol"
 
@@ -176,11 +177,96 @@ func jsonLine(line []byte) (row, error) {
 	if len(line) > longestLine {
 		return row{}, errors.New("the line is longer than any reading; one JSON object a line would do")
 	}
+	if w, ok := plainLine(line); ok {
+		return w, nil
+	}
 	var j jsonRow
 	if err := json.Unmarshal(line, &j); err != nil {
 		return row{}, errors.New(`this is not a JSON object of a reading; {"at": "2026-11-26T18:04:05Z", "stove": 1, "place": "top", "value": 215, "unit": "C"} would do`)
 	}
 	return row{j.At, strings.Trim(string(j.Stove), `"`), j.Place, strings.Trim(string(j.Value), `"`), j.Unit}, nil
+}
+
+// plainLine reads a line as devices write it: one flat object of the known fields, texts
+// without escapes and plain numbers. Anything else is left to the JSON of the standard
+// library, which is five times slower.
+func plainLine(line []byte) (w row, ok bool) {
+	i := 0
+	space := func() {
+		for i < len(line) && (line[i] == ' ' || line[i] == '\t') {
+			i++
+		}
+	}
+	text := func() (string, bool) {
+		if i >= len(line) || line[i] != '"' {
+			return "", false
+		}
+		begin := i + 1
+		for i = begin; i < len(line) && line[i] != '"'; i++ {
+			if c := line[i]; c < ' ' || c >= utf8.RuneSelf || c == '\\' {
+				return "", false
+			}
+		}
+		if i >= len(line) {
+			return "", false
+		}
+		i++
+		return string(line[begin : i-1]), true
+	}
+	number := func() (string, bool) {
+		begin := i
+		for i < len(line) && (line[i] >= '0' && line[i] <= '9' || line[i] == '.' || line[i] == '-') {
+			i++
+		}
+		if i == begin || i-begin > 1 && line[begin] == '0' && line[begin+1] != '.' {
+			return "", false
+		}
+		return string(line[begin:i]), true
+	}
+	if space(); i >= len(line) || line[i] != '{' {
+		return row{}, false
+	}
+	for i++; ; i++ {
+		space()
+		key, ok := text()
+		if !ok {
+			return row{}, false
+		}
+		if space(); i >= len(line) || line[i] != ':' {
+			return row{}, false
+		}
+		i++
+		space()
+		value, ok := text()
+		if !ok {
+			if value, ok = number(); !ok || key != "stove" && key != "value" {
+				return row{}, false
+			}
+		}
+		switch key {
+		case "at":
+			w.at = value
+		case "stove":
+			w.stove = value
+		case "place":
+			w.place = value
+		case "value":
+			w.value = value
+		case "unit":
+			w.unit = value
+		default:
+			return row{}, false
+		}
+		if space(); i < len(line) && line[i] == ',' {
+			continue
+		}
+		if i >= len(line) || line[i] != '}' {
+			return row{}, false
+		}
+		i++
+		space()
+		return w, i == len(line)
+	}
 }
 
 func readCSV(text []byte, take taker) error {

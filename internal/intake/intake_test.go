@@ -84,6 +84,20 @@ func TestFaults(t *testing.T) {
 	assert.Equal(t, int64(2), b.Readings[0].Stove, "a token for one stove says which")
 }
 
+// What is written plainly is read as the standard library reads it.
+func TestPlainLinesAreReadAsJSON(t *testing.T) {
+	for _, line := range []string{`{"stove": 1, "place": "top", "value": 20}`, `{"stove":"1","place":"top","value":"20.5","unit":"F"}`, `{}`, `{"stove": 01, "place": "top", "value": 20}`,
+		`{"stove": 1, "place": "t\u006fp", "value": 2e1}`, `{"stove": 1, "place": "top", "value": 20,}`, `{"stove": 1 "place": "top"}`, `{"stove": 1, "place": "top", "value": -}`,
+		`{"stove": 1, "place": "top", "value": 1.2.3}`, `{"stove": 1, "place": "top", "value": 20} x`, `{"stove": 1, "place": top, "value": 20}`, `{"at": 5, "stove": 1, "place": "top", "value": 20}`} {
+		quick, err := reader.Read(intake.JSONLines, []byte(line))
+		require.NoError(t, err)
+		slow, err := reader.Read(intake.JSONLines, []byte(`{"no such field": null, `+strings.TrimPrefix(line, "{")))
+		require.NoError(t, err)
+		assert.Equal(t, slow.Readings, quick.Readings, line)
+		assert.Len(t, quick.Faults, len(slow.Faults), line)
+	}
+}
+
 // A batch that is too long is refused whole.
 func TestTooMany(t *testing.T) {
 	line := `{"stove": 1, "place": "top", "value": 20}` + "\n"

@@ -37,21 +37,28 @@ const (
 	mostPoints  = 60
 )
 
-// tell tells of a change when the transaction is kept.
-func (h Household) tell(ctx context.Context, tx *sqlx.Tx, c Change) error {
-	c.Household = h.id
+// payload is a change as it is told; readings that do not fit are left out, and whoever
+// hears of it looks.
+func (c Change) payload() (string, error) {
 	if len(c.Readings) > mostPoints {
-		c.Readings = nil // whoever hears of it looks
+		c.Readings = nil
 	}
 	text, err := json.Marshal(c)
 	if err == nil && len(text) > mostPayload {
 		c.Readings = nil
 		text, err = json.Marshal(c)
 	}
+	return string(text), err
+}
+
+// tell tells of a change when the transaction is kept.
+func (h Household) tell(ctx context.Context, tx *sqlx.Tx, c Change) error {
+	c.Household = h.id
+	text, err := c.payload()
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, `SELECT pg_notify($1, $2)`, channel, string(text))
+	_, err = tx.ExecContext(ctx, `SELECT pg_notify($1, $2)`, channel, text)
 	return err
 }
 

@@ -2,12 +2,18 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"maps"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
 	"time"
 
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/jmoiron/sqlx"
 
 	"smolder/internal/core/burn"
@@ -78,6 +84,17 @@ func (h Household) AddReported(ctx context.Context, readings []Reported) (kept i
 }
 
 func (h Household) addReported(ctx context.Context, readings []Reported) (kept int, err error) {
+	if len(readings) >= worthCopying {
+		err := h.copyReported(ctx, readings)
+		var pg *pgconn.PgError
+		if err == nil {
+			return len(readings), nil
+		}
+		if !errors.As(err, &pg) || pg.Code != uniqueViolation {
+			return 0, err
+		}
+		// some of them are there already: one by one
+	}
 	n := len(readings)
 	stoves, at, places, values := make([]int64, n), make([]time.Time, n), make([]string, n), make([]float32, n)
 	of := map[int64][]Point{}
@@ -128,6 +145,77 @@ func (h Household) addReported(ctx context.Context, readings []Reported) (kept i
 		return nil
 	})
 	return kept, err
+}
+
+const (
+	worthCopying    = 100 // readings
+	uniqueViolation = "23505"
+)
+
+// copyReported keeps readings of which none is there yet, the quickest way there is; all
+// or none.
+func (h Household) copyReported(ctx context.Context, readings []Reported) error {
+	ctx, cancel := context.WithTimeout(ctx, longQuery)
+	defer cancel()
+	of := map[int64][]Point{}
+	for _, r := range readings {
+		of[r.Stove] = append(of[r.Stove], Point{r.Place, r.At.UnixMilli(), r.Value})
+	}
+	stoves := slices.Collect(maps.Keys(of))
+	conn, err := h.db.Connx(ctx)
+	if err != nil {
+		return err
+	}
+	defer conn.Close()
+	return conn.Raw(func(driver any) error {
+		std, ok := driver.(*stdlib.Conn)
+		if !ok {
+			return fmt.Errorf("copying: the driver is a %T", driver)
+		}
+		return pgx.BeginFunc(ctx, std.Conn(), func(tx pgx.Tx) error {
+			var there int
+			err := tx.QueryRow(ctx, `
+				SELECT count(*)
+				FROM stoves
+				WHERE household_id = $1 AND id = ANY ($2) AND removed_at IS NULL`, h.id, stoves).Scan(&there)
+			if err != nil {
+				return err
+			}
+			if there != len(stoves) {
+				return ErrMissing
+			}
+			_, err = tx.CopyFrom(ctx, pgx.Identifier{"reported"}, []string{"household_id", "stove_id", "at", "place", "value"},
+				pgx.CopyFromSlice(len(readings), func(i int) ([]any, error) {
+					r := &readings[i]
+					return []any{h.id, r.Stove, r.At, r.Place, float32(r.Value)}, nil
+				}))
+			if err != nil {
+				return err
+			}
+			// every open burn of these stoves hears of it, when it is kept
+			rows, err := tx.Query(ctx, `
+				SELECT id, stove_id
+				FROM burns
+				WHERE household_id = $1 AND stove_id = ANY ($2) AND ended IS NULL AND removed_at IS NULL`, h.id, stoves)
+			if err != nil {
+				return err
+			}
+			open, err := pgx.CollectRows(rows, pgx.RowToStructByPos[struct{ ID, Stove int64 }])
+			if err != nil {
+				return err
+			}
+			for _, b := range open {
+				text, err := Change{Household: h.id, Burn: b.ID, Stove: b.Stove, Readings: of[b.Stove]}.payload()
+				if err != nil {
+					return err
+				}
+				if _, err := tx.Exec(ctx, `SELECT pg_notify($1, $2)`, channel, text); err != nil {
+					return err
+				}
+			}
+			return nil
+		})
+	})
 }
 
 const (

@@ -52,6 +52,9 @@ func TestReported(t *testing.T) {
 	}
 	_, err = h.AddReported(ctx, many)
 	require.NoError(t, err)
+	n, err = h.AddReported(ctx, append(many, reading(70, "top", 80)))
+	require.NoError(t, err)
+	assert.LessOrEqual(t, n, 1, "a large batch that is sent again, too")
 	b, _ = h.Burn(ctx, id)
 	assert.Less(t, len(b.Entries), 7000, "of very many evenly some")
 	assert.Greater(t, len(b.Entries), 1000)
