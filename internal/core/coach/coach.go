@@ -46,7 +46,7 @@ type Answer struct {
 	Advice   Advice  // the one thing; its code is [Fine] where there is none
 	Watch    []Watched
 	Forecast belief.Forecast
-	Plan     *plan.Plan // the plan as it is now, worked out again where it had to be
+	Plan     *plan.Plan // the plan as it is now, its times the belief's, worked out again where it had to be
 	Progress follow.Progress
 	Ahead    []plan.Step // the steps that are left, their times since the start by the belief
 	Reworked Elsewhere   // why they were worked out again; empty: they were not
@@ -114,7 +114,7 @@ func Ask(a Asked) Answer {
 	s := situate(a)
 	out := Answer{At: a.Now, Phase: s.now.Phase, Standing: s.now, Gauges: s.gauges, Guided: s.guided, Plan: a.Plan,
 		Forecast: s.ahead, Progress: s.progress, Ahead: s.steps, Reworked: s.reworked}
-	if s.reworked != "" {
+	if s.plan != nil {
 		out.Plan = s.plan
 	}
 	out.Advice = s.advise()

@@ -102,6 +102,10 @@ func (s *situation) foretell(until time.Duration) (f forecast) {
 			s.progress.In = in.Round(time.Minute)
 		}
 	}
+	// The plan has these times too, so that a step is found in it by whoever says it.
+	timed := *s.plan
+	timed.Steps = append(slices.Clone(timed.Steps[:min(s.progress.Done, len(timed.Steps))]), s.steps...)
+	s.plan = &timed
 	return f
 }
 
@@ -155,11 +159,11 @@ func (s *situation) elsewhere() Elsewhere {
 	if s.otherLoad(done) {
 		return OtherLoad
 	}
-	next, planned := s.progress.Next, s.plan.Steps[s.progress.Done]
+	next, planned := s.progress.Next, s.Asked.Plan.Steps[s.progress.Done]
 	if next.Kind != plan.TurnDown && next.Kind != plan.CloseIt {
 		return ""
 	}
-	between := planned.Latest - s.plan.Steps[s.progress.Done-1].Expected
+	between := planned.Latest - s.Asked.Plan.Steps[s.progress.Done-1].Expected
 	switch {
 	case next.Share > 0 && next.Share < hardlyComes:
 		return Unlikely

@@ -176,6 +176,16 @@ func TestReadyForTheNight(t *testing.T) {
 	assert.False(t, early)
 }
 
+// What a step says else is of this plan, also when its times are the belief's.
+func TestAStepIsFoundInItsPlan(t *testing.T) {
+	p := best(t, mill.Evening(mill.Auntie, mill.Beech, wish.Cold))
+	o := owns(t, &p, fire.Tuning{})
+	o.until(24, 4)
+	require.NotNil(t, o.last.Advice.Step)
+	require.True(t, o.last.Progress.Has)
+	assert.Equal(t, o.last.Progress.Next, o.last.Plan.Steps[o.last.Progress.Done])
+}
+
 // The same record gives the same answer, and what came later changes nothing of what
 // was said before.
 func TestAsOf(t *testing.T) {

@@ -140,7 +140,11 @@ func (s Room) showLive(q *kit.Request, status int, b store.Burn, f *kit.Form, op
 	p.Asked = unloggedOf(q, b, p.Coach)
 	p.Risk = kit.Risk(answer.Forecast.Risks)
 	p.Timers = timersOf(b)
-	chart := strip.OfBurn(b.Burn, answer.Plan, m, until, kit.HandGauge(q), q.View(b.Started))
+	printed := b.Plan // in advance, and not as it is foretold now
+	if answer.Reworked != "" {
+		printed = answer.Plan
+	}
+	chart := strip.OfBurn(b.Burn, printed, m, until, kit.HandGauge(q), q.View(b.Started))
 	if m.Simulated {
 		before, _ := s.Watch.Before(b.ID, now)
 		chart.Foretell(answer.Forecast, before, foretoldFor)
