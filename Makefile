@@ -24,7 +24,7 @@ demo:
 test: check
 	@scripts/need postgresql chromium
 	@$(GO) build -o $(BIN) ./cmd/smolder
-	$(BIN) with-postgres -- $(GO) test -count=1 ./internal/web ./...
+	$(BIN) with-postgres -- $(GO) test -count=1 -timeout 30m ./internal/web ./...
 	@$(MAKE) --no-print-directory race
 
 # The race detector over what is concurrent: all of the store, the turns of the
