@@ -48,14 +48,17 @@ func (k *Beliefs) At(prior belief.Prior, b Burn, at time.Time) *belief.Belief {
 		now = belief.New(prior, of.setup, of.doubt)
 	}
 	behindAt, kept := at.Sub(b.Started)-behind, false
-	for _, e := range record[len(now.Record()):] {
+	more := record[len(now.Record()):]
+	for _, e := range more {
 		if !kept && e.At > behindAt && len(now.Record()) > 0 {
 			of.keep(now.Clone())
 			kept = true
 		}
 		now.Take(e)
 	}
-	of.keep(now.Clone())
+	if len(more) > 0 {
+		of.keep(now.Clone())
+	}
 	now.Until(at.Sub(b.Started))
 	return now
 }
@@ -90,10 +93,24 @@ func (o *believed) latest(record []belief.Event) *belief.Belief {
 	return nil
 }
 
-// keep adds a moment; those that know as much or more make room, and then the oldest.
+// keep adds a moment, and those make room that do not fit to it, and then the oldest of the
+// others: who looks at how it was an hour ago takes nothing from the page that goes on.
 func (o *believed) keep(m *belief.Belief) {
-	o.moments = slices.DeleteFunc(o.moments, func(old *belief.Belief) bool { return len(old.Record()) >= len(m.Record()) })
-	if o.moments = append(o.moments, m); len(o.moments) > mostBeliefs {
-		o.moments = slices.Delete(o.moments, 0, 1)
+	had := m.Record()
+	o.moments = slices.DeleteFunc(o.moments, func(old *belief.Belief) bool {
+		r := old.Record()
+		n := min(len(r), len(had))
+		return len(r) == len(had) || !reflect.DeepEqual(r[:n], had[:n])
+	})
+	i := 0
+	for i < len(o.moments) && len(o.moments[i].Record()) < len(had) {
+		i++
+	}
+	if o.moments = slices.Insert(o.moments, i, m); len(o.moments) > mostBeliefs {
+		oldest := 0
+		if i == 0 {
+			oldest = 1
+		}
+		o.moments = slices.Delete(o.moments, oldest, oldest+1)
 	}
 }

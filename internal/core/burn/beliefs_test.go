@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/belief"
 	"smolder/internal/core/burn"
@@ -55,6 +56,30 @@ func TestReadingsOfAThermometerAreThinned(t *testing.T) {
 			Place: stove.ConnectorProbe, Reading: 100})
 	}
 	assert.Len(t, b.Record(b.Started.Add(time.Hour)), 12)
+	for i := range b.Entries {
+		b.Entries[i].Kind, b.Entries[i].Place, b.Entries[i].Reading, b.Entries[i].Draft = burn.Draft, "", 0, 11
+		if i == 25 {
+			b.Entries[i].Draft = -3
+		}
+	}
+	assert.Len(t, b.Record(b.Started.Add(time.Hour)), 14, "a gust is told of")
+}
+
+// Whoever looks at how it was takes nothing from the page that goes on.
+func TestALookBackLeavesWhatIsKept(t *testing.T) {
+	b := evening()
+	var kept burn.Beliefs
+	now := b.Started.Add(70 * time.Minute)
+	kept.At(belief.Usual(), b, now)
+	newest := len(b.Record(now))
+	require.Contains(t, kept.Moments(), newest)
+	for _, minute := range []time.Duration{20, 30, 10, 40, 25} {
+		kept.At(belief.Usual(), b, b.Started.Add(minute*time.Minute))
+		assert.Contains(t, kept.Moments(), newest, "after a look at minute %d", minute)
+	}
+	kept.At(belief.Usual(), b, now)
+	assert.Equal(t, newest, kept.Moments()[len(kept.Moments())-1], "the latest last")
+	assert.LessOrEqual(t, len(kept.Moments()), 3)
 }
 
 // Whoever taps "lit" and nothing else has lit it with kindling: the fire lives.

@@ -71,9 +71,41 @@ func (b Burn) overLimit(now time.Time) (First, bool) {
 	return First{}, false
 }
 
+// spillage takes a draft that somebody has written down as it is. A gauge that reports
+// wavers around nothing with every gust: there it takes a minute that is all negative, and
+// something that burns.
 func (b Burn) spillage(now time.Time) (First, bool) {
 	e, ok := b.newest(now, func(e Entry) bool { return e.Kind == Draft })
-	return First{Kind: Spillage, Draft: e.Draft, For: now.Sub(e.At)}, ok && e.Draft < 0
+	if !ok || e.Draft >= 0 || e.Reported && !(b.burns(now) && b.allNegative(e.At)) {
+		return First{}, false
+	}
+	return First{Kind: Spillage, Draft: e.Draft, For: now.Sub(e.At)}, true
+}
+
+const (
+	negativeFor   = time.Minute
+	leastNegative = 2 // reports
+)
+
+// allNegative tells whether all that was reported of the draft in the minute up to a
+// moment is negative.
+func (b Burn) allNegative(until time.Time) bool {
+	n := 0
+	for e := range b.All() {
+		if e.Kind != Draft || !e.Reported || e.At.After(until) || until.Sub(e.At) > negativeFor {
+			continue
+		}
+		if n++; e.Draft >= 0 {
+			return false
+		}
+	}
+	return n >= leastNegative
+}
+
+// burns tells whether there is something whose smoke could come in.
+func (b Burn) burns(now time.Time) bool {
+	_, lit := b.Last(func(e Entry) bool { return e.Kind == Light && !e.At.After(now) })
+	return lit || b.Coals > 0
 }
 
 func (b Burn) doorForgotten(now time.Time) (First, bool) {

@@ -56,6 +56,27 @@ func TestWhatComesFirst(t *testing.T) {
 			assert.Equal(t, c.want, got.Kind, name)
 		}
 	}
+	draft := func(second int, pa float64) burn.Entry {
+		return burn.Entry{Kind: burn.Draft, Draft: units.Pascal(pa), Reported: true, At: start.Add(10*time.Minute + time.Duration(second)*time.Second)}
+	}
+	lit := at(0, burn.Entry{ID: "l", Kind: burn.Light})
+	for name, c := range map[string]struct {
+		log  []burn.Entry
+		want bool
+	}{
+		"one gust":              {[]burn.Entry{lit, draft(0, 6), draft(30, -1)}, false},
+		"the only report":       {[]burn.Entry{lit, draft(30, -1)}, false},
+		"a minute of it":        {[]burn.Entry{lit, draft(-90, 4), draft(0, -2), draft(20, -1), draft(40, -3)}, true},
+		"and over":              {[]burn.Entry{lit, draft(0, -2), draft(20, -1), draft(40, 2)}, false},
+		"nothing burns":         {[]burn.Entry{draft(0, -2), draft(20, -1)}, false},
+		"written down, unlit":   {[]burn.Entry{at(10, burn.Entry{ID: "w", Kind: burn.Draft, Draft: -1})}, true},
+		"written down, then +3": {[]burn.Entry{lit, at(9, burn.Entry{ID: "w", Kind: burn.Draft, Draft: -1}), draft(30, 3)}, false},
+	} {
+		b := kitchen()
+		b.Coals, b.Entries = 0, c.log
+		f, found := b.First(start.Add(11 * time.Minute))
+		assert.Equal(t, c.want, found && f.Kind == burn.Spillage, "reported: %s", name)
+	}
 	byEye := kitchen()
 	byEye.Stove.Gauges = nil
 	byEye.Entries = []burn.Entry{smoke(20, burn.SmokeGrey)}

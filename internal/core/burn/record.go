@@ -17,7 +17,8 @@ import (
 const (
 	readingsApart = 50 * time.Second // that two readings of a gauge lie apart, or
 	sooner        = 10 * time.Second // if it has moved
-	moved         = 12               // by so many K
+	moved         = 12               // by so many K,
+	movedDraft    = 4                // or Pa
 )
 
 // colours are what a belief calls what is seen at the cap.
@@ -32,7 +33,7 @@ func (b Burn) Record(until time.Time) []belief.Event {
 	if b.Window {
 		act(0, fire.Act{Kind: fire.ActWindow, Open: true})
 	}
-	last := map[stove.Place]*Entry{}
+	last := map[stove.Place]*Entry{} // the draft's has no place
 	for e := range b.All() {
 		if e.At.After(until) {
 			break
@@ -55,7 +56,10 @@ func (b Burn) Record(until time.Time) []belief.Event {
 				see(at, belief.Seen{Sight: belief.Smoke, Colour: colour})
 			}
 		case Draft:
-			see(at, belief.Seen{Sight: belief.Draft, Value: float64(e.Draft)})
+			if apartFrom(last[e.Place], e) {
+				last[e.Place] = e
+				see(at, belief.Seen{Sight: belief.Draft, Value: float64(e.Draft)})
+			}
 		case Black:
 			see(at, belief.Seen{Sight: belief.Black})
 		case Out:
@@ -71,7 +75,8 @@ func apartFrom(before, e *Entry) bool {
 		return true
 	}
 	gap := e.At.Sub(before.At)
-	return gap >= readingsApart || gap >= sooner && math.Abs(float64(e.Reading-before.Reading)) >= moved
+	has := math.Abs(float64(e.Reading-before.Reading)) >= moved || math.Abs(float64(e.Draft-before.Draft)) >= movedDraft
+	return gap >= readingsApart || gap >= sooner && has
 }
 
 // acts are what an entry does to the fire, if anything. Whoever has lit a fire has done so

@@ -147,9 +147,13 @@ func (s *situation) seen() follow.Seen {
 	return seen
 }
 
-// elsewhere says why the fire is not where its plan wanted it.
+// elsewhere says why the fire is not where its plan wanted it, while there is something
+// of the plan left that could be done otherwise for it.
 func (s *situation) elsewhere() Elsewhere {
 	if !s.progress.Has || s.progress.Done == 0 {
+		return ""
+	}
+	if first, _ := downs(s.plan.Steps, s.progress.Done); first < 0 {
 		return ""
 	}
 	done := s.plan.Steps[:s.progress.Done]

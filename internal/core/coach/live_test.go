@@ -140,7 +140,7 @@ func TestAPlanIsWorkedOutAgain(t *testing.T) {
 	require.Equal(t, 1, a.Progress.Done)
 	assert.Equal(t, coach.OtherAir, a.Reworked)
 	require.NotNil(t, a.Plan)
-	assert.GreaterOrEqual(t, a.Plan.Final, 1./8, "never under the floor")
+	assert.GreaterOrEqual(t, a.Plan.Final, plan.Floor, "never under the floor")
 	assert.Equal(t, p.Steps[0], a.Plan.Steps[0], "what is done stays")
 	light := o.burn
 	light.Entries = nil
@@ -155,6 +155,49 @@ func TestAPlanIsWorkedOutAgain(t *testing.T) {
 	now = start.Add(4 * time.Minute)
 	a = coach.Ask(coach.Asked{Burn: light, Plan: &p, Now: now, Belief: light.Believed(belief.Usual(), now)})
 	assert.Equal(t, coach.OtherLoad, a.Reworked)
+}
+
+// Air that is given again after a fire was too hot is half of what it had then, also
+// where somebody had begun to shut it.
+func TestAirAfterItWasTooHot(t *testing.T) {
+	for text, want := range map[string]float64{
+		"6 probe 400; 8 probe 500; 8.2 air 0; 12 probe 330":                           0.5,
+		"6 probe 400; 8 probe 500; 8.2 air 0.5; 9 probe 505; 9.2 air 0; 12 probe 330": 0.5,
+		"4 air 0.5; 6 probe 400; 9 probe 500; 9.2 air 0; 12 probe 330":                1. / 3,
+	} {
+		a := ask(record(t, mill.Auntie, 0.9, onCoals+text), nil, 12.5)
+		if assert.Equal(t, coach.Cooled, a.Advice.Code, text) {
+			assert.InDelta(t, want, a.Advice.Sets[0].Opening, 1e-9, text)
+		}
+	}
+}
+
+// What climbs now climbs, also after minutes in which it did not, where a gauge reports.
+func TestTheRateOfAThermometerThatReports(t *testing.T) {
+	text := onCoals
+	for s := range 37 { // ten seconds apart: steady, and then up by 20 K a minute
+		at, c := 6+float64(s)/6, 300.0
+		if s > 18 {
+			c += (at - 9) * 20
+		}
+		text += fmt.Sprintf("%.4f probe %.1f;", at, c)
+	}
+	a := ask(record(t, mill.Auntie, 0.9, text), nil, 12.1)
+	assert.InDelta(t, 20, a.Gauges[0].Rate, 1)
+}
+
+// Where nothing of the plan is left that could be done otherwise, nothing is said to have
+// been worked out again.
+func TestNothingLeftToWorkOutAgain(t *testing.T) {
+	p := best(t, mill.Evening(mill.Auntie, mill.Beech, wish.GoodCoals))
+	o := owns(t, &p, fire.Tuning{})
+	o.until(40, 4)
+	require.NotEmpty(t, o.last.Ahead)
+	require.NotEqual(t, plan.TurnDown, o.last.Ahead[0].Kind, "all that there is of this load is done")
+	o.does(41, fire.Act{Kind: fire.ActControl, Control: "lever", Role: "combined", Opening: 1})
+	now := start.Add(46 * time.Minute)
+	a := coach.Ask(coach.Asked{Burn: o.burn, Plan: &p, Now: now, Belief: o.kept.At(belief.Usual(), o.burn, now)})
+	assert.Empty(t, a.Reworked)
 }
 
 // A plan for the night says when it can be left, and not before.

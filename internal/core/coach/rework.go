@@ -47,7 +47,10 @@ func Rework(b *belief.Belief, p plan.Plan, done int, opening float64, ahead beli
 	best, least := p.Steps, math.Inf(1)
 	seen := map[float64]bool{}
 	for _, final := range tried {
-		if final = c.Scale.Nearest(max(final, plan.Floor)); seen[final] {
+		if final = c.Scale.Nearest(final); final < plan.Floor {
+			final = c.Scale.AtLeast(plan.Floor) // the mark nearest to a fifth may be a sixth
+		}
+		if seen[final] {
 			continue
 		}
 		seen[final] = true

@@ -59,6 +59,8 @@ const (
 	// rateOver is the time over which a gauge's rate is taken, and rateLeast the
 	// shortest that says anything.
 	rateOver, rateLeast = 8 * time.Minute, 90 * time.Second
+	// rateShort is that time where at least rateDense readings lie in it.
+	rateShort, rateDense = 3 * time.Minute, 4
 	// horizon is how far ahead a fire is foretold that has no plan.
 	horizon = 6 * time.Hour
 	// longestAhead is how far at most.
@@ -107,7 +109,8 @@ func (s *situation) rememberHeat() {
 			if r.At.Before(since) || r.At.After(s.Now) || float64(r.Reading) < nearItsLimit*float64(g.Band.TooHot) {
 				continue
 			}
-			if had := s.openingAt(r.At); had > leastAir && (s.hotAgo < 0 || s.Now.Sub(r.At) < s.hotAgo) {
+			had := max(s.openingAt(r.At), s.openingAt(r.At.Add(-answered))) // shut just before: that heat is of more air
+			if had > leastAir && (s.hotAgo < 0 || s.Now.Sub(r.At) < s.hotAgo) {
 				s.hotAgo, s.most = s.Now.Sub(r.At), max(leastOfMost, had/2)
 			}
 		}
@@ -161,8 +164,12 @@ func (s *situation) readGauges() {
 // rateOf is the slope of the last minutes of readings, by least squares.
 func rateOf(all []burn.Reading) (rate float64, ok bool) {
 	last := all[len(all)-1].At
+	over := rateOver
+	if n := len(all); n >= rateDense && last.Sub(all[n-rateDense].At) <= rateShort {
+		over = rateShort // a thermometer that reports: what it does now
+	}
 	from := len(all) - 1
-	for from > 0 && last.Sub(all[from-1].At) <= rateOver {
+	for from > 0 && last.Sub(all[from-1].At) <= over {
 		from--
 	}
 	if from == len(all)-1 && from > 0 && last.Sub(all[from-1].At) <= freshFor {

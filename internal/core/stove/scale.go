@@ -60,6 +60,17 @@ func nearestShare(opening float64) float64 {
 	return best
 }
 
+// AtLeast returns the lowest mark that opens no less than that, but for a hair.
+func (s Scale) AtLeast(opening float64) float64 {
+	const hair, fine = 1e-9, 200
+	for i := range fine + 1 {
+		if o := s.Nearest(opening + float64(i)/fine); o >= opening-hair {
+			return o
+		}
+	}
+	return 1
+}
+
 // Steps returns the openings offered for one-tap entry, from shut to open.
 func (s Scale) Steps() []float64 {
 	if s.Kind == Notches {

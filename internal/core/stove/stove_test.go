@@ -66,7 +66,22 @@ func TestNearestMark(t *testing.T) {
 		got := c.scale.Nearest(c.from)
 		assert.InDelta(t, c.want, got, 1e-9, "%s %v", c.scale.Kind, c.from)
 		assert.InDelta(t, got, c.scale.Nearest(got), 1e-9, "a mark is its own nearest")
+		for _, least := range []float64{0, 0.2, 0.5, 0.9, 1} {
+			no := c.scale.AtLeast(least)
+			assert.GreaterOrEqual(t, no, least-1e-9, "%s", c.scale.Kind)
+			assert.InDelta(t, no, c.scale.Nearest(no), 1e-9, "a mark")
+			if below := c.scale.Nearest(least); below >= least {
+				assert.InDelta(t, below, no, 1e-9, "%s: the lowest of them", c.scale.Kind)
+			}
+		}
 	}
+}
+
+// No mark of a lever is a fifth of its way: not under it is a quarter, nearest a sixth.
+func TestAFifthOfALever(t *testing.T) {
+	lever := stove.Scale{Kind: stove.Lever}
+	assert.InDelta(t, 1./6, lever.Nearest(0.2), 1e-9)
+	assert.InDelta(t, 1./4, lever.AtLeast(0.2), 1e-9)
 }
 
 // Every step offered for one tap lies between shut and open.
