@@ -247,9 +247,17 @@
   };
   const said = (entry) => {
     const f = Object.fromEntries(entry.fields);
-    if (f.n) return Object.keys(f).filter((k) => /^y\d+$/.test(k)).map((k) => k.slice(1)).map((i) => [f["k" + i], f["c" + i], f["v" + i], f["p" + i] && f["p" + i] + " pieces"].filter(Boolean).join(" ")).join(", ") + ", tapped " + new Date(f.at ?? entry.made).toTimeString().slice(0, 5);
-    const names = { control: "control " + (f.control ?? ""), black: "black all over", whistle: "it whistles", temperature: (f.place ?? "") + " reads", door: "door", smoke: "smoke", draft: "draft", note: "note", load: "load", light: "lit", out: "flames gone", prime: "flue warmed", rake: "coals raked" };
-    return [names[f.kind] ?? f.kind, f.value, f.pieces && f.pieces + " pieces", f.mass, f.note, f.when && "at " + f.when].filter(Boolean).join(" ") + ", tapped " + new Date(f.at ?? entry.made).toTimeString().slice(0, 5);
+    const tapped = ", tapped " + new Date(f.at ?? entry.made).toTimeString().slice(0, 5);
+    const names = {
+      temperature: "", black: "black all over", whistle: "it whistles", light: "lit", out: "flames gone", prime: "flue warmed", rake: "coals raked",
+    };
+    const one = (kind, control, place, ...more) => [names[kind] ?? kind, control, place && place + " reads", ...more].filter(Boolean).join(" ");
+    const pieces = (n) => n && n + " pieces";
+    if (f.n) { // one tap, and all that it logs
+      const done = Object.keys(f).filter((k) => /^y\d+$/.test(k)).map((k) => k.slice(1));
+      return done.map((i) => one(f["k" + i], f["c" + i], "", f["v" + i], pieces(f["p" + i]))).join(", ") + tapped;
+    }
+    return one(f.kind, f.control, f.place, f.value, pieces(f.pieces), f.mass, f.note, f.when && "at " + f.when) + tapped;
   };
   const node = (tag, text, also) => Object.assign(document.createElement(tag), { textContent: text ?? "" }, also);
   // show lists what waits, on every page; at the stove also in the log and on the
@@ -351,6 +359,7 @@
       show();
     }
   };
+  let doneAt = 0;
   // refresh takes the newest of every part that changes, and leaves the forms alone.
   const refresh = async () => {
     const page = live();
@@ -362,8 +371,12 @@
       const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
       for (const part of document.querySelectorAll("[data-swap]")) {
         const next = fresh.querySelector('[data-swap="' + CSS.escape(part.dataset.swap) + '"]');
-        const held = part.contains(document.activeElement) || part.querySelector("details[open]");
-        if (next && next.innerHTML !== part.innerHTML && !held) part.innerHTML = next.innerHTML;
+        if (!next || next.innerHTML === part.innerHTML) continue;
+        // What is typed stays. A tap under the focus becomes the one of now: what it says is what it does.
+        const focus = part.contains(document.activeElement) && document.activeElement, tap = focus && focus.closest("form[data-tap]")?.dataset.tap;
+        if (focus && !tap || part.querySelector("details[open]")) continue;
+        part.innerHTML = next.innerHTML;
+        if (tap) part.querySelector('form[data-tap="' + tap + '"] button')?.focus();
       }
       show();
       aloud();
@@ -374,9 +387,9 @@
     const form = e.target;
     if (!form.matches?.("form[data-entry]")) return;
     e.preventDefault();
-    if (form.dataset.tap === "y") { // a hand in a glove taps twice
-      if (Date.now() - (form.dataset.sent ?? 0) < 1500) return;
-      form.dataset.sent = Date.now();
+    if (form.dataset.tap === "y") { // a hand in a glove taps twice, and by then another step may stand there
+      if (Date.now() - doneAt < 1500) return;
+      doneAt = Date.now();
     }
     const fields = [...new FormData(form, e.submitter).entries()].map(([k, v]) => [k, String(v)]);
     const id = crypto.randomUUID?.() ?? Date.now().toString(36) + Math.random().toString(36).slice(2);
@@ -511,12 +524,17 @@
   };
   const keepAwake = async () => {
     try {
-      if (comforts().awake && !awake && !document.hidden) { awake = await navigator.wakeLock?.request("screen"); awake?.addEventListener("release", () => { awake = null; }); }
+      if (comforts().awake && !awake && !document.hidden) {
+        awake = await navigator.wakeLock?.request("screen");
+        awake?.addEventListener("release", () => { awake = null; });
+      }
       if (!comforts().awake) { await awake?.release(); awake = null; }
     } catch { awake = null; }
   };
   const tick = () => {
-    for (const span of document.querySelectorAll("[data-timers] [data-since]")) span.querySelector("b").textContent = clockOf(Date.now() - Number(span.dataset.since));
+    for (const span of document.querySelectorAll("[data-timers] [data-since]")) {
+      span.querySelector("b").textContent = clockOf(Date.now() - Number(span.dataset.since));
+    }
     const own = document.querySelector("[data-own-timers]");
     if (!own) return;
     const kept = timers();
@@ -548,7 +566,12 @@
     }
     for (const box of document.querySelectorAll("[data-comforts] input")) {
       box.checked = Boolean(comforts()[box.name]);
-      box.addEventListener("change", () => { keep(comfortsKey, { ...comforts(), [box.name]: box.checked }); keepAwake(); if (box.name === "sound" && box.checked) ring(); if (box.name === "aloud") { spoken.last = " "; aloud(); } });
+      box.addEventListener("change", () => {
+        keep(comfortsKey, { ...comforts(), [box.name]: box.checked });
+        keepAwake();
+        if (box.name === "sound" && box.checked) ring();
+        if (box.name === "aloud") { spoken.last = " "; aloud(); }
+      });
     }
     document.addEventListener("visibilitychange", keepAwake);
     keepAwake();
@@ -564,7 +587,8 @@
     for (let n = 1; n <= 8; n++) {
       const button = node("button", "", { type: "button" });
       button.setAttribute("aria-label", n === 1 ? "one piece" : n + " pieces");
-      button.innerHTML = '<svg viewBox="0 0 30 24" width="30" height="24" aria-hidden="true"><path d="M4 20C2 12 8 4 15 3c7 1 13 9 11 17z"/><path d="M9 18c1-5 3-8 6-9M15 18v-6"/></svg>';
+      button.innerHTML = '<svg viewBox="0 0 30 24" width="30" height="24" aria-hidden="true"><path d="M4 20C2 12 8 4 15 3c7 1 13 9 11 17z"/>' +
+        '<path d="M9 18c1-5 3-8 6-9M15 18v-6"/></svg>';
       button.addEventListener("click", () => { field.value = n; mark(); });
       row.append(button);
     }

@@ -83,7 +83,8 @@ func thermometers(ctx context.Context, st *store.Store, server string) error {
 	if err != nil {
 		return err
 	}
-	child := exec.CommandContext(ctx, self, "probe", "--server", server, "--stove", fmt.Sprint(stove), "--seed", fmt.Sprint(seed), "--speed", "600") //nolint:gosec // itself
+	child := exec.CommandContext(ctx, self, "probe", "--server", server, //nolint:gosec // itself
+		"--stove", fmt.Sprint(stove), "--seed", fmt.Sprint(seed), "--speed", "600")
 	child.Env = append(os.Environ(), "SMOLDER_TOKEN="+token)
 	child.Stderr = os.Stderr
 	return child.Run()

@@ -82,23 +82,11 @@ func running(p plan.Plan, hidden fire.Tuning, started time.Time) burn.Burn {
 		}
 		tap := fmt.Sprintf("demo-%d", i)
 		for j, a := range step.Fire.Do {
-			e := burn.Entry{ID: fmt.Sprintf("%s-%d", tap, j), Tap: tap, At: started.Add(r.Done[i].Round(time.Second))}
-			switch a.Kind {
-			case fire.ActLight:
-				e.Kind = burn.Light
-			case fire.ActPrime:
-				e.Kind = burn.Prime
-			case fire.ActRake:
-				e.Kind = burn.Rake
-			case fire.ActDoor:
-				e.Kind, e.Door = burn.Door, a.Door
-			case fire.ActControl:
-				e.Kind, e.Control, e.Opening = burn.Control, a.Control, a.Opening
-			case fire.ActLoad:
-				e.Kind, e.Load = burn.Load, a.Load
-			default:
+			e, ok := burn.EntryOf(a)
+			if !ok {
 				continue
 			}
+			e.ID, e.Tap, e.At = fmt.Sprintf("%s-%d", tap, j), tap, started.Add(r.Done[i].Round(time.Second))
 			b.Entries = append(b.Entries, e)
 		}
 	}

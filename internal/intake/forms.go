@@ -53,7 +53,8 @@ func jsonLine(line []byte) (row, error) {
 	}
 	var j jsonRow
 	if err := json.Unmarshal(line, &j); err != nil {
-		return row{}, errors.New(`this is not a JSON object of a reading; {"at": "2026-11-26T18:04:05Z", "stove": 1, "place": "top", "value": 215, "unit": "C"} would do`)
+		return row{}, errors.New(`this is not a JSON object of a reading; ` +
+			`{"at": "2026-11-26T18:04:05Z", "stove": 1, "place": "top", "value": 215, "unit": "C"} would do`)
 	}
 	return row{j.At, strings.Trim(string(j.Stove), `"`), j.Place, strings.Trim(string(j.Value), `"`), j.Unit}, nil
 }

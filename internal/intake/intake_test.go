@@ -44,18 +44,19 @@ func TestForms(t *testing.T) {
 // Good lines are kept, bad ones told by their number with what would do.
 func TestFaults(t *testing.T) {
 	for text, says := range map[string]string{
-		`{"stove": 1, "place": "top", "value": "hot"}`:                                        `"hot" is not a number; 231.5 would do`,
-		`{"stove": 9, "place": "top", "value": 20}`:                                           `there is no stove "9"; its number or its name would do`,
-		`{"stove": 1, "place": "oven", "value": 20}`:                                          `"oven" is no place of a gauge; connector-probe, connector-surface, top, catalyst, firebox, room, outdoors or draft would do`,
-		`{"stove": 1, "place": "catalyst", "value": 20}`:                                      `Auntie has no gauge at "catalyst"; add it on its page first`,
-		`{"stove": 1, "place": "top", "value": 20, "unit": "R"}`:                              `"R" is no unit of a temperature; C, F or K would do`,
-		`{"stove": 1, "place": "top", "value": 2000}`:                                         `2000.0 is beyond what any gauge there shows; -60 to 1300 °C would do`,
-		`{"stove": 1, "place": "draft", "value": 20, "unit": "C"}`:                            `"C" is no unit of a draft; Pa or inwc would do`,
-		`{"at": "yesterday", "stove": 1, "place": "top", "value": 20}`:                        `"yesterday" is not a time; 2026-11-26T18:04:05Z would do, or nothing for now`,
-		`{"at": "2026-11-26T18:36:00Z", "stove": 1, "place": "top", "value": 20}`:             `it is of 6 min ahead; set the device's clock, or leave "at" out`,
-		`{"at": "2020-11-26T18:36:00Z", "stove": 1, "place": "top", "value": 20}`:             `it is older than a year; readings of the last year would do`,
-		`{"stove": 1, "place": "top", "value":`:                                               `this is not a JSON object of a reading; {"at": "2026-11-26T18:04:05Z", "stove": 1, "place": "top", "value": 215, "unit": "C"} would do`,
-		`{"stove": 1, "place": "top", "value": 1e999}`:                                        `"1e999" is not a number; 231.5 would do`,
+		`{"stove": 1, "place": "top", "value": "hot"}`:                            `"hot" is not a number; 231.5 would do`,
+		`{"stove": 9, "place": "top", "value": 20}`:                               `there is no stove "9"; its number or its name would do`,
+		`{"stove": 1, "place": "oven", "value": 20}`:                              `"oven" is no place of a gauge; connector-probe, connector-surface, top, catalyst, firebox, room, outdoors or draft would do`,
+		`{"stove": 1, "place": "catalyst", "value": 20}`:                          `Auntie has no gauge at "catalyst"; add it on its page first`,
+		`{"stove": 1, "place": "top", "value": 20, "unit": "R"}`:                  `"R" is no unit of a temperature; C, F or K would do`,
+		`{"stove": 1, "place": "top", "value": 2000}`:                             `2000.0 is beyond what any gauge there shows; -60 to 1300 °C would do`,
+		`{"stove": 1, "place": "draft", "value": 20, "unit": "C"}`:                `"C" is no unit of a draft; Pa or inwc would do`,
+		`{"at": "yesterday", "stove": 1, "place": "top", "value": 20}`:            `"yesterday" is not a time; 2026-11-26T18:04:05Z would do, or nothing for now`,
+		`{"at": "2026-11-26T18:36:00Z", "stove": 1, "place": "top", "value": 20}`: `it is of 6 min ahead; set the device's clock, or leave "at" out`,
+		`{"at": "2020-11-26T18:36:00Z", "stove": 1, "place": "top", "value": 20}`: `it is older than a year; readings of the last year would do`,
+		`{"stove": 1, "place": "top", "value":`:                                   `this is not a JSON object of a reading; {"at": "2026-11-26T18:04:05Z", "stove": 1, "place": "top", "value": 215, "unit": "C"} would do`,
+		`{"stove": 1, "place": "top", "value": 1e999}`:                            `"1e999" is not a number; 231.5 would do`,
+
 		`{"stove": 1, "place": "top", "value": 20, "x": "` + strings.Repeat("x", 5000) + `"}`: `the line is longer than any reading; one JSON object a line would do`,
 	} {
 		good := `{"stove": 1, "place": "top", "value": 20}`
@@ -86,9 +87,12 @@ func TestFaults(t *testing.T) {
 
 // What is written plainly is read as the standard library reads it.
 func TestPlainLinesAreReadAsJSON(t *testing.T) {
-	for _, line := range []string{`{"stove": 1, "place": "top", "value": 20}`, `{"stove":"1","place":"top","value":"20.5","unit":"F"}`, `{}`, `{"stove": 01, "place": "top", "value": 20}`,
-		`{"stove": 1, "place": "t\u006fp", "value": 2e1}`, `{"stove": 1, "place": "top", "value": 20,}`, `{"stove": 1 "place": "top"}`, `{"stove": 1, "place": "top", "value": -}`,
-		`{"stove": 1, "place": "top", "value": 1.2.3}`, `{"stove": 1, "place": "top", "value": 20} x`, `{"stove": 1, "place": top, "value": 20}`, `{"at": 5, "stove": 1, "place": "top", "value": 20}`} {
+	for _, line := range []string{
+		`{"stove": 1, "place": "top", "value": 20}`, `{"stove":"1","place":"top","value":"20.5","unit":"F"}`, `{}`, `{"stove": 01, "place": "top", "value": 20}`,
+		`{"stove": 1, "place": "t\u006fp", "value": 2e1}`, `{"stove": 1, "place": "top", "value": 20,}`, `{"stove": 1 "place": "top"}`,
+		`{"stove": 1, "place": "top", "value": -}`,
+		`{"stove": 1, "place": "top", "value": 1.2.3}`, `{"stove": 1, "place": "top", "value": 20} x`, `{"stove": 1, "place": top, "value": 20}`,
+		`{"at": 5, "stove": 1, "place": "top", "value": 20}`} {
 		quick, err := reader.Read(intake.JSONLines, []byte(line))
 		require.NoError(t, err)
 		slow, err := reader.Read(intake.JSONLines, []byte(`{"no such field": null, `+strings.TrimPrefix(line, "{")))

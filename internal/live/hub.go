@@ -8,6 +8,7 @@ package live
 
 import (
 	"context"
+	"errors"
 	"log/slog"
 	"sync"
 	"time"
@@ -22,13 +23,14 @@ type Hub struct {
 
 	mu    sync.Mutex
 	pages map[*Page]bool
+	open  map[int64]int // pages of each household
 	ready chan struct{} // closed once it has listened
 	once  sync.Once
 }
 
 // NewHub returns a hub of a database.
 func NewHub(s *store.Store, log *slog.Logger) *Hub {
-	return &Hub{listen: s.Listen, log: log, pages: map[*Page]bool{}, ready: make(chan struct{})}
+	return &Hub{listen: s.Listen, log: log, pages: map[*Page]bool{}, open: map[int64]int{}, ready: make(chan struct{})}
 }
 
 // A Page is one that is open, of one household.
@@ -41,17 +43,33 @@ type Page struct {
 // waits is how many changes wait for a page; what comes beyond is one "look again".
 const waits = 32
 
-// Open adds a page; close it when it is gone.
-func (h *Hub) Open(household int64) (p *Page, shut func()) {
+// MostPages is how many pages of one household may be open: each holds a connection.
+const MostPages = 200
+
+// ErrManyPages is returned where a household has as many pages open as it may.
+var ErrManyPages = errors.New("too many pages are open")
+
+// Open adds a page of a household; shut it when it is gone. It returns [ErrManyPages].
+func (h *Hub) Open(household int64) (p *Page, shut func(), err error) {
 	p = &Page{household: household, changes: make(chan store.Change, waits)}
 	h.mu.Lock()
 	defer h.mu.Unlock()
+	if h.open[household] >= MostPages {
+		return nil, nil, ErrManyPages
+	}
+	h.open[household]++
 	h.pages[p] = true
 	return p, func() {
 		h.mu.Lock()
 		defer h.mu.Unlock()
+		if !h.pages[p] {
+			return
+		}
 		delete(h.pages, p)
-	}
+		if h.open[household]--; h.open[household] == 0 {
+			delete(h.open, household)
+		}
+	}, nil
 }
 
 // Pages is how many are open.

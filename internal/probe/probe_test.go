@@ -21,7 +21,8 @@ func evening() burn.Burn {
 	p := mill.Stoves()[mill.Loom]
 	beech, _ := wood.SpeciesByKey("beech")
 	return burn.Burn{Stove: p.Stove, House: p.Space.House, Outdoor: 2, Room: 18, Coals: 0.9, Warmth: 120, Started: start, Entries: []burn.Entry{
-		{ID: "1", At: start, Kind: burn.Load, Load: &fire.Load{Species: beech, Moisture: 0.18, Pieces: 4, PieceMass: 1.4, PieceLength: 0.33, Direction: stove.EndOn, Lay: fire.OnCoals}},
+		{ID: "1", At: start, Kind: burn.Load, Load: &fire.Load{Species: beech, Moisture: 0.18, Pieces: 4, PieceMass: 1.4, PieceLength: 0.33,
+			Direction: stove.EndOn, Lay: fire.OnCoals}},
 		{ID: "2", At: start, Kind: burn.Control, Control: "bypass", Opening: 1}}}
 }
 

@@ -93,8 +93,8 @@ var counsels = map[coach.Saying]counsel{
 	coach.Spillage: {grave: true,
 		sees: says("Smoke comes into the room, and carbon monoxide with it."),
 		do:   says("Open a window on the stove's level, fans off, the stove's door shut and all its air open"),
-		why: says("Put nothing on. If the alarm sounds, or anybody has a headache or feels sick: everybody out, the door open behind you, and call the emergency number. " +
-			"If it does not turn in some minutes, leave the room, and have the flue looked at.")},
+		why: says("Put nothing on. If the alarm sounds, or anybody has a headache or feels sick: everybody out, the door open behind you, " +
+			"and call the emergency number. If it does not turn in some minutes, leave the room, and have the flue looked at.")},
 	coach.Impossible: {
 		sees: func(c counselling) string {
 			return fmt.Sprintf("The %s is said to be at %s: no fire does that.", c.gauge(), c.reading())
@@ -138,9 +138,10 @@ var counsels = map[coach.Saying]counsel{
 		sees: func(c counselling) string {
 			return fmt.Sprintf("The load has lain there for %s and has not caught.", c.since())
 		},
-		do:        func(c counselling) string { return c.does() + ", small dry sticks where it glows" },
-		why:       says("Do not turn down. What is not black all over still drives its water off; with less air it would only smoke. Stay while the door is ajar."),
-		otherwise: says("If nothing flames in a quarter of an hour: the wood is too wet for these coals. Let it char with all its air, and take drier wood next time.")},
+		do:  func(c counselling) string { return c.does() + ", small dry sticks where it glows" },
+		why: says("Do not turn down. What is not black all over still drives its water off; with less air it would only smoke. Stay while the door is ajar."),
+		otherwise: says("If nothing flames in a quarter of an hour: the wood is too wet for these coals. " +
+			"Let it char with all its air, and take drier wood next time.")},
 	coach.BigTooEarly: {
 		sees: func(c counselling) string {
 			return fmt.Sprintf("%s went on a fire that has hardly any coals yet.", c.sys.Mass(c.Mass))

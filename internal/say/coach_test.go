@@ -49,7 +49,8 @@ func TestEveryRuleIsSaid(t *testing.T) {
 	for _, why := range []coach.Elsewhere{coach.OtherAir, coach.OtherLoad, coach.Late, coach.Unlikely} {
 		assert.NotEmpty(t, say.Reworked(why))
 	}
-	for _, code := range []coach.Saying{coach.WatchLimit, coach.WatchFlames, coach.WatchBlack, coach.WatchProbe, coach.WatchCoals, coach.WatchDoor, coach.WatchCap} {
+	for _, code := range []coach.Saying{coach.WatchLimit, coach.WatchFlames, coach.WatchBlack, coach.WatchProbe, coach.WatchCoals,
+		coach.WatchDoor, coach.WatchCap} {
 		assert.NotEmpty(t, say.Watched(coach.Watched{Code: code, Gauge: stove.Top, Limit: 400, Control: lever, Opening: 0.5}, units.Imperial), code)
 	}
 }

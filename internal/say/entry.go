@@ -68,7 +68,8 @@ func smokeSaid(_ burn.Burn, e burn.Entry, _ units.System) string { return smokeW
 
 // smokeBrief is what is seen at the cap in a word.
 func smokeBrief(_ burn.Burn, e burn.Entry, _ units.System) string {
-	return map[string]string{burn.SmokeClear: "clear cap", burn.SmokeWhite: "white vapour", burn.SmokeGrey: "grey smoke", burn.SmokeRoom: "smoke in the room"}[e.Smoke]
+	words := map[string]string{burn.SmokeClear: "clear cap", burn.SmokeWhite: "white vapour", burn.SmokeGrey: "grey smoke", burn.SmokeRoom: "smoke in the room"}
+	return words[e.Smoke]
 }
 
 func draftSaid(_ burn.Burn, e burn.Entry, sys units.System) string {

@@ -175,7 +175,8 @@ func Cautions(made plan.Plan, sys units.System) []string {
 			units.Duration(until), units.Duration(wish.Watched)))
 	}
 	if often(p.Trust.Cooled, p.Trust.Of) {
-		out = append(out, "With drier wood, a stronger draft or a lever that opens further than it says, this load nears the limit: do not miss the first turn-down, and never leave it before the last.")
+		out = append(out, "With drier wood, a stronger draft or a lever that opens further than it says, this load nears the limit: "+
+			"do not miss the first turn-down, and never leave it before the last.")
 	}
 	if weakest := p.WeakestDraft(); weakest < wish.WeakDraft {
 		out = append(out, fmt.Sprintf("Gusts take the draft of the dying fire down to about %s: coals make carbon monoxide, so the alarm must work, and the air stays open a little.",

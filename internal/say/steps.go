@@ -291,7 +291,8 @@ func (p speaker) otherwise(s plan.Step) string {
 		return "If it goes grey within the hour: a little more air."
 	case plan.TurnDown:
 		c, _ := p.Wish.Stove.Control(s.Control)
-		return fmt.Sprintf("If no flame is seen for two minutes while there is wood: %s, and no lower with this fire.", units.LowerFirst(To(c, p.before(s)))) + p.hotFirst(s)
+		back := units.LowerFirst(To(c, p.before(s)))
+		return fmt.Sprintf("If no flame is seen for two minutes while there is wood: %s, and no lower with this fire.", back) + p.hotFirst(s)
 	}
 	return ""
 }

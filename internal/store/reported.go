@@ -226,6 +226,21 @@ const (
 	beforeStart  = time.Minute // before a burn's start, that its readings may lie
 )
 
+// spans are how long one reading stands for, s. They are few, so that a burn is looked at
+// with the same readings from one minute to the next: what is believed of it is kept for
+// as long as it is the same.
+var spans = []float64{1, 5, 15, 30, 60, 120, 300, 900}
+
+// spanFor is the shortest span of which no more than may be lie in so many seconds.
+func spanFor(over float64) float64 {
+	for _, s := range spans {
+		if over*mostGauges/s <= mostReported {
+			return s
+		}
+	}
+	return spans[len(spans)-1]
+}
+
 // reported fetches what thermometers reported of a burn's stove while it burnt, in the
 // order of time; of very many, evenly some.
 func (h Household) reported(ctx context.Context, b burn.Burn, stoveID int64) ([]burn.Entry, error) {
@@ -249,8 +264,7 @@ func (h Household) reported(ctx context.Context, b burn.Burn, stoveID int64) ([]
 		FROM reported
 		WHERE household_id = $1 AND stove_id = $2 AND at BETWEEN $3 AND $4`, []any{h.id, stoveID, from, to}
 	if all.Count > mostReported {
-		// the first of each span: as many spans as there may be readings
-		span := max(1, all.Over*mostGauges/mostReported)
+		span := spanFor(all.Over)
 		query, args = `
 		SELECT COALESCE(string_agg(concat_ws(E'\t', CAST(date_part('epoch', at) * 1000000 AS bigint), place, value), E'\n' ORDER BY at, place), '')
 		FROM (SELECT DISTINCT ON (place, floor(date_part('epoch', at) / $5)) at, place, value

@@ -141,11 +141,35 @@ func TestAProgramRunsAFire(t *testing.T) {
 	assert.NotEmpty(t, plan["plans"])
 	got = p.ask("POST", "/burns", "", fmt.Sprintf(`{"plan": %.0f}`, plan["ids"].([]any)[0]))
 	require.Equal(t, http.StatusCreated, got.status, got.body)
+	again := p.ask("POST", "/burns", "", fmt.Sprintf(`{"plan": %.0f}`, plan["ids"].([]any)[0]))
+	assert.Equal(t, got.json(t)["id"], again.json(t)["id"], "twice is the same burn")
 	next := p.ask("GET", "/stoves/1/now", "", "").json(t)["next"].(map[string]any)
 	assert.Equal(t, "light", next["kind"])
 	assert.Equal(t, true, next["ready"])
 	assert.NotEmpty(t, next["load"])
 	assert.NotEmpty(t, next["else"])
+}
+
+// A program starts a plan when a person may: not long before its time, nor after, nor on a
+// stove that is off the list.
+func TestAProgramStartsAPlanInItsTime(t *testing.T) {
+	s := newSite(t, true)
+	p := s.program(store.ScopeLog, store.ScopeRead)
+	made := p.ask("POST", "/stoves/1/plans", "", `{"plan": {"for": "4 h", "start": "cold"}, "weather": {"outdoor": "2 C"}, "wood": [1]}`)
+	require.Equal(t, http.StatusCreated, made.status, made.body)
+	start := fmt.Sprintf(`{"plan": %.0f}`, made.json(t)["ids"].([]any)[0])
+	at := s.clock.at
+	for says, now := range map[string]time.Time{"room, weather and coals are others by now": at.Add(2 * time.Hour), "before that, or plan it for now": at.Add(-time.Hour)} {
+		s.clock.at = now
+		got := p.ask("POST", "/burns", "", start)
+		assert.Equal(t, http.StatusConflict, got.status, got.body)
+		assert.Contains(t, got.json(t)["detail"], says)
+	}
+	s.clock.at = at
+	require.NoError(t, s.store.Household(1).RemoveStove(t.Context(), 1, true, at))
+	assert.Equal(t, http.StatusNotFound, p.ask("POST", "/burns", "", start).status)
+	require.NoError(t, s.store.Household(1).RemoveStove(t.Context(), 1, false, at))
+	assert.Equal(t, http.StatusCreated, p.ask("POST", "/burns", "", start).status)
 }
 
 // What is refused is a problem document with a sentence that says what would do.
@@ -169,6 +193,8 @@ func TestWhatProgramsAreRefused(t *testing.T) {
 		{&p, "GET", "/nothing", "", 404, "openapi.json lists"},
 		{&p, "DELETE", "/stoves", "", 405, "takes no such request"},
 		{&p, "GET", "/stoves/99/now", "", 404, "no such thing"},
+		{&p, "GET", "/stoves/99/burn", "", 404, "no such thing"},
+		{&p, "GET", "/stoves/1/now?at=" + s.clock.at.Add(time.Hour).Format(time.RFC3339), "", 422, "past"},
 		{&p, "GET", "/stoves/1/now?at=soon", "", 422, "RFC 3339"},
 		{&other, "GET", "/stoves/1/now", "", 403, "another stove"},
 		{&other, "POST", "/readings", `{"stove": 1, "place": "room", "value": 20}`, 422, "this token is for another stove"},

@@ -64,23 +64,11 @@ func TestAPlanDoneExactlyComesOutAsPlanned(t *testing.T) {
 		log := b.Burn
 		for _, st := range p.Steps {
 			for _, a := range st.Fire.Do {
-				e := burn.Entry{At: log.Started.Add(st.Expected), ID: fmt.Sprintf("e%d", len(log.Entries)), Seq: int64(len(log.Entries) + 1)}
-				switch a.Kind {
-				case fire.ActLight:
-					e.Kind = burn.Light
-				case fire.ActPrime:
-					e.Kind = burn.Prime
-				case fire.ActRake:
-					e.Kind = burn.Rake
-				case fire.ActDoor:
-					e.Kind, e.Door = burn.Door, a.Door
-				case fire.ActControl:
-					e.Kind, e.Control, e.Opening = burn.Control, a.Control, a.Opening
-				case fire.ActLoad:
-					e.Kind, e.Load = burn.Load, a.Load
-				default:
+				e, ok := burn.EntryOf(a)
+				if !ok {
 					continue
 				}
+				e.At, e.ID, e.Seq = log.Started.Add(st.Expected), fmt.Sprintf("e%d", len(log.Entries)), int64(len(log.Entries)+1)
 				log.Entries = append(log.Entries, e)
 			}
 		}

@@ -16,6 +16,7 @@ import (
 
 	"smolder/internal/core/units"
 	"smolder/internal/demo"
+	"smolder/internal/store"
 	"smolder/internal/storetest"
 )
 
@@ -95,20 +96,43 @@ func TestAnotherHouseholdsPagesAreNotThere(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, got.status, got.words())
 	require.Equal(t, http.StatusSeeOther, s.post("/wood", beech("name", "Hers")...).status)
 	for _, path := range []string{burnID, burnID + "/live", burnID + "/burn.csv", burnID + "/burn.json", burnID + "/entries/" + entry,
-		"/wood/1", "/stoves/1", "/stoves/1/edit",
+		burnID + "/as-of?minute=10", burnID + "/changes", "/wood/1", "/stoves/1", "/stoves/1/edit",
 		"/plans/1", "/plans/1/sheet", "/plans/1/plan.ics", "/spaces/1"} {
 		got := s.get(path)
 		assert.Equal(t, http.StatusNotFound, got.status, path)
 		assert.NotContains(t, got.body, "Auntie", path)
 	}
+	token, err := s.store.Household(2).MakeToken(t.Context(), "hers", 0, []string{store.ScopeReadings, store.ScopeRead, store.ScopeLog})
+	require.NoError(t, err)
+	hers, number := program{site: s, token: token}, strings.TrimPrefix(burnID, "/burns/")
+	entries := count(s, "entries")
+	for _, c := range [][3]string{{"GET", "/burns/" + number, ""}, {"POST", "/burns/" + number + "/entries", `{"kind": "out"}`},
+		{"POST", "/burns/" + number + "/end", ""}, {"GET", "/stoves/1/now", ""}, {"GET", "/stoves/1/burn", ""}, {"POST", "/stoves/1/plans", `{}`},
+		{"POST", "/burns", `{"stove": 1}`}, {"POST", "/burns", `{"plan": 1}`}} {
+		got := hers.ask(c[0], c[1], "", c[2])
+		assert.Equal(t, http.StatusNotFound, got.status, "%s %s: %s", c[0], c[1], got.body)
+	}
+	refused := hers.ask("POST", "/readings", "", `{"stove": 1, "place": "top", "value": 210}`)
+	assert.Equal(t, http.StatusUnprocessableEntity, refused.status, refused.body)
+	assert.NotContains(t, refused.body, "Auntie")
 	for _, path := range []string{burnID + "/entries", burnID + "/entries/" + entry, burnID + "/entries/" + entry + "/strike", burnID + "/end",
-		burnID + "/reopen", burnID + "/remove",
+		burnID + "/reopen", burnID + "/remove", burnID + "/done", burnID + "/taps/any/undo", "/stoves/1/tokens", "/stoves/1/tokens/1/revoke",
 		burnID + "/put-back", "/wood/1", "/wood/1/remove", "/wood/1/put-back", "/stoves/1", "/stoves/1/remove", "/stoves/1/put-back", "/stove",
 		"/plans/1/start", "/plans/1/keep", "/plans/1/remove", "/plans/1/put-back", "/spaces/1", "/spaces/1/remove", "/plan"} {
-		got := s.post(path, "kind", "out", "stove", "1", "start", "cold", "room", "18", "outdoor", "4", "wood", "1", "for", "6 h", "aim", "hold")
+		got := s.post(path, "kind", "out", "stove", "1", "start", "cold", "room", "18", "outdoor", "4", "wood", "1", "for", "6 h", "aim", "hold",
+			"n", "1", "y0", "yes", "k0", "out", "name", "mine", "may-read", "yes")
 		assert.Equal(t, http.StatusNotFound, got.status, path)
 	}
+	assert.Equal(t, entries, count(s, "entries"), "nothing is logged in another's fire")
+	assert.Zero(t, count(s, "reported"))
 	assert.Contains(t, s.get("/burns").body, "No burn is logged yet")
+}
+
+// count is how many rows a table has.
+func count(s *site, table string) (n int) {
+	s.t.Helper()
+	require.NoError(s.t, s.store.DB().QueryRow("SELECT count(*) FROM "+table).Scan(&n))
+	return n
 }
 
 func firstBurn(s *site) string {

@@ -169,7 +169,8 @@ func onCoals() (fire.Setup, []belief.Event) {
 	}
 	lever := func(o float64) fire.Act { return fire.Act{Kind: fire.ActControl, Control: "lever", Opening: o} }
 	return setup, []belief.Event{act(0, lever(1)),
-		act(0, fire.Act{Kind: fire.ActLoad, Load: &fire.Load{Species: beech, Moisture: 0.18, Pieces: 4, PieceMass: 1.3, PieceLength: 0.33, Direction: stove.EndOn, Lay: fire.OnCoals}}),
+		act(0, fire.Act{Kind: fire.ActLoad, Load: &fire.Load{Species: beech, Moisture: 0.18, Pieces: 4, PieceMass: 1.3, PieceLength: 0.33,
+			Direction: stove.EndOn, Lay: fire.OnCoals}}),
 		act(10, lever(0.5)), act(16, lever(0.3))}
 }
 
@@ -273,7 +274,8 @@ func TestAForecast(t *testing.T) {
 	open := taken(setup, acts[:2]...)
 	open.Until(15 * time.Minute)
 	assert.Greater(t, open.Forecast(nil, time.Hour).Risks.TooHot, 0.3, "wide open on coals")
-	shut := taken(setup, append(slices.Clone(acts[:2]), belief.Event{At: 3 * time.Minute, Act: &fire.Act{Kind: fire.ActControl, Control: "lever", Opening: 0.02}})...)
+	lever := fire.Act{Kind: fire.ActControl, Control: "lever", Opening: 0.02}
+	shut := taken(setup, append(slices.Clone(acts[:2]), belief.Event{At: 3 * time.Minute, Act: &lever})...)
 	shut.Until(8 * time.Minute)
 	risks := shut.Forecast(nil, time.Hour).Risks
 	assert.Greater(t, risks.Smoulder, 0.7, "choked")

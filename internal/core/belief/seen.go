@@ -70,7 +70,9 @@ type miss struct {
 }
 
 // The gauges that have a miss: by their place; draft.
-var missOf = map[stove.Place]int{stove.ConnectorProbe: 0, stove.Top: 1, stove.ConnectorSurface: 2, stove.CatalystProbe: 3, stove.FireboxProbe: 4, stove.RoomAir: 5}
+var missOf = map[stove.Place]int{
+	stove.ConnectorProbe: 0, stove.Top: 1, stove.ConnectorSurface: 2, stove.CatalystProbe: 3, stove.FireboxProbe: 4, stove.RoomAir: 5,
+}
 
 const draftMiss, misses = 6, 7
 

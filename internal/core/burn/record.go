@@ -127,6 +127,25 @@ func (b Burn) act(e *Entry) (fire.Act, bool) {
 	return fire.Act{}, false
 }
 
+// EntryOf is an act as an entry; false: what no entry says.
+func EntryOf(a fire.Act) (Entry, bool) {
+	switch a.Kind {
+	case fire.ActLight:
+		return Entry{Kind: Light}, true
+	case fire.ActPrime:
+		return Entry{Kind: Prime}, true
+	case fire.ActRake:
+		return Entry{Kind: Rake}, true
+	case fire.ActLoad:
+		return Entry{Kind: Load, Load: a.Load}, true
+	case fire.ActDoor:
+		return Entry{Kind: Door, Door: a.Door}, true
+	case fire.ActControl:
+		return Entry{Kind: Control, Control: a.Control, Opening: a.Opening}, true
+	}
+	return Entry{}, false
+}
+
 // How far off the weather of a burn may be: as it was reported by the hour, as it was
 // said once, and where nobody has said it.
 const weatherKnown, weatherSaid, weatherUnsaid units.Celsius = 1, 2, 6

@@ -121,7 +121,8 @@ func smoulders(s *situation) (Advice, bool) {
 	if f, found := s.Burn.First(s.Now); found && f.Kind == burn.SmokeInCold {
 		return Advice{First: &f, Sets: s.allOpen(), Since: f.For}, true
 	}
-	if !s.known || s.now.Smoulder < smouldersAt || s.now.Wood.Middle < someWood || s.clearCap() || s.isMoved && s.moved < 2*shownAfter || s.opening >= s.most-0.02 {
+	justMoved, asFarAsGood := s.isMoved && s.moved < 2*shownAfter, s.opening >= s.most-0.02
+	if !s.known || s.now.Smoulder < smouldersAt || s.now.Wood.Middle < someWood || s.clearCap() || justMoved || asFarAsGood {
 		return Advice{}, false
 	}
 	if s.hotAgo >= 0 { // no further than it bears

@@ -39,7 +39,8 @@ func TestFollowedOnHiddenStoves(t *testing.T) {
 				total[k].wood += float64(kilos)
 				total[k].hot += s.TooHot.Minutes()
 				total[k].dirty += s.Smoulder.Minutes()
-				fmt.Printf("%d/%d %s: %.1f g/kg, %.1f kg, smoulders %.0f min, too hot %.0f min\n", n, i, [3]string{"coach", "plan", "habit"}[k], smoke, kilos, s.Smoulder.Minutes(), s.TooHot.Minutes())
+				fmt.Printf("%d/%d %s: %.1f g/kg, %.1f kg, smoulders %.0f min, too hot %.0f min\n", n, i, [3]string{"coach", "plan", "habit"}[k],
+					smoke, kilos, s.Smoulder.Minutes(), s.TooHot.Minutes())
 			}
 			o := owns(t, &p, world.Tuning())
 			o.fire = nil
@@ -72,7 +73,8 @@ func careful(p plan.Plan) ([]fire.Move, units.Kilogram) {
 		l := w.LoadOf(0, pieces, stove.Sideways, fire.OnCoals)
 		return fire.Act{Kind: fire.ActLoad, Load: &l}
 	}
-	moves := []fire.Move{{Do: []fire.Act{set(1), {Kind: fire.ActDoor, Door: fire.Ajar}, {Kind: fire.ActLoad, Load: &first}, {Kind: fire.ActLoad, Load: &kindling}, {Kind: fire.ActLight}}},
+	moves := []fire.Move{{Do: []fire.Act{set(1), {Kind: fire.ActDoor, Door: fire.Ajar}, {Kind: fire.ActLoad, Load: &first},
+		{Kind: fire.ActLoad, Load: &kindling}, {Kind: fire.ActLight}}},
 		{When: fire.Trigger{After: 8 * time.Minute}, Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}}}
 	kilos := first.Mass() + kindling.Mass()
 	for range 2 {
@@ -126,15 +128,6 @@ func (h *follows) Look(f *fire.Fire) []fire.Act {
 	now := start.Add(at)
 	h.last = coach.Ask(coach.Asked{Burn: h.burn, Plan: h.plan, Now: now, Belief: h.kept.At(belief.Usual(), h.burn, now)})
 	a := h.last.Advice
-	if os.Getenv("TRACE") != "" {
-		look := f.Look()
-		var g float64
-		if len(h.last.Gauges) > 0 {
-			g = float64(h.last.Gauges[0].Value)
-		}
-		fmt.Printf("   %3d %s ready %v sets %v acts %d | gauge %.0f | believed fl %.2f bl %.2f sm %.2f wood %.1f | true flame %.1e black %v wood %.1f smo %v alight %.2f | rew %s\n", minute, a.Code, a.Ready, opens(a.Sets), len(a.Acts), g,
-			h.last.Standing.Flames, h.last.Standing.Black, h.last.Standing.Smoulder, h.last.Standing.Wood.Middle, look.Flame, look.Black, look.Wood, look.Smoulder, look.Alight, h.last.Reworked)
-	}
 	if !a.Ready || !a.Asks() {
 		return nil
 	}
@@ -151,11 +144,4 @@ func (h *follows) Look(f *fire.Fire) []fire.Act {
 		}
 	}
 	return acts
-}
-
-func opens(sets []plan.Setting) (out []float64) {
-	for _, s := range sets {
-		out = append(out, s.Opening)
-	}
-	return out
 }

@@ -64,17 +64,8 @@ func entryOf(k burn.Kind) burn.Entry { return burn.Entry{Kind: k} }
 
 // writes writes an act down.
 func (o *owner) writes(minute int, a fire.Act) {
-	switch a.Kind {
-	case fire.ActLight:
-		o.log(minute, burn.Entry{Kind: burn.Light})
-	case fire.ActLoad:
-		o.log(minute, burn.Entry{Kind: burn.Load, Load: a.Load})
-	case fire.ActDoor:
-		o.log(minute, burn.Entry{Kind: burn.Door, Door: a.Door})
-	case fire.ActControl:
-		o.log(minute, burn.Entry{Kind: burn.Control, Control: a.Control, Opening: a.Opening})
-	case fire.ActRake:
-		o.log(minute, burn.Entry{Kind: burn.Rake})
+	if e, ok := burn.EntryOf(a); ok {
+		o.log(minute, e)
 	}
 }
 

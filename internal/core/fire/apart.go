@@ -84,7 +84,8 @@ func GoOn(f *Fire, last, touched time.Duration, moves []Move, opt Options) Resul
 	}
 	sim := f.Clone()
 	sim.rough = opt.Coarse
-	r := runner{sim: sim, opt: opt, steps: moves, measure: newMeasure(sim), lastStep: last.Seconds(), touched: touched.Seconds(), sample: sim.now, look: sim.now, lit: true}
+	r := runner{sim: sim, opt: opt, steps: moves, measure: newMeasure(sim), lastStep: last.Seconds(), touched: touched.Seconds(),
+		sample: sim.now, look: sim.now, lit: true}
 	r.result.Done = notDone(len(moves))
 	r.result.Watched = opt.Watch
 	r.goOn(len(moves))

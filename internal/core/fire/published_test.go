@@ -106,7 +106,8 @@ func checks() []check {
 			return float64(plain.charOf())
 		}, 0.18, 0.30, ""},
 		{"wet wood (30 %), times the smoke of 18 % at a middle setting", "field tests: 1.5 to 4", func() float64 {
-			wet, dry := secondary.burn(secondary.staged(secondary.load(6, 0.30, 4, stove.EndOn), 0.3), 10), secondary.burn(secondary.staged(secondary.load(6, 0.18, 4, stove.EndOn), 0.3), 10)
+			wet := secondary.burn(secondary.staged(secondary.load(6, 0.30, 4, stove.EndOn), 0.3), 10)
+			dry := secondary.burn(secondary.staged(secondary.load(6, 0.18, 4, stove.EndOn), 0.3), 10)
 			return wet.SmokePerKg / dry.SmokePerKg
 		}, 1.5, 4, ""},
 		{"a lone log without coals in a cold stove: kg/h after half an hour", "it goes out", func() float64 {
@@ -122,7 +123,8 @@ func checks() []check {
 // charOf is the share of a load's dry wood that has not become gas once half an hour
 // of open air has charred it.
 func (s subject) charOf() float64 {
-	r := fire.Run(s.setup(), []fire.Move{{Do: []fire.Act{s.air(1), {Kind: fire.ActLoad, Load: s.load(6, 0.12, 4, stove.EndOn)}}}}, fire.Options{Until: 30 * time.Minute})
+	laid := []fire.Move{{Do: []fire.Act{s.air(1), {Kind: fire.ActLoad, Load: s.load(6, 0.12, 4, stove.EndOn)}}}}
+	r := fire.Run(s.setup(), laid, fire.Options{Until: 30 * time.Minute})
 	x := r.Samples[30]
 	gone := float64(r.Samples[0].Wood - x.Wood)
 	gas := 0.0
@@ -177,7 +179,8 @@ func TestAgainstATenthOfASecond(t *testing.T) {
 			off := func(a, b float64) float64 { return 100 * (a/b - 1) }
 			room, smoke := off(float64(a.ToRoom), float64(b.ToRoom)), off(a.SmokePerKg, b.SmokePerKg)
 			top := float64(a.PeakTop - b.PeakTop)
-			report += fmt.Sprintf("  %-14s %3.0f L  %-7s heat %+.2f %%   peak of the top %+.1f K   smoke %+.1f %%\n", s.Family, float64(s.Volume), c.what, room, top, smoke)
+			report += fmt.Sprintf("  %-14s %3.0f L  %-7s heat %+.2f %%   peak of the top %+.1f K   smoke %+.1f %%\n",
+				s.Family, float64(s.Volume), c.what, room, top, smoke)
 			assert.InDelta(t, 0, room, 1)
 			assert.InDelta(t, 0, top, 3)
 			assert.InDelta(t, 0, smoke, 10)

@@ -80,19 +80,11 @@ func TestALaterLoadTooLate(t *testing.T) {
 			break
 		}
 		for j, a := range s.Fire.Do {
-			e := burn.Entry{ID: fmt.Sprint(i, "-", j), At: start.Add(s.Expected)}
-			switch a.Kind {
-			case fire.ActLight:
-				e.Kind = burn.Light
-			case fire.ActDoor:
-				e.Kind, e.Door = burn.Door, a.Door
-			case fire.ActControl:
-				e.Kind, e.Control, e.Opening = burn.Control, a.Control, a.Opening
-			case fire.ActLoad:
-				e.Kind, e.Load = burn.Load, a.Load
-			default:
+			e, ok := burn.EntryOf(a)
+			if !ok {
 				continue
 			}
+			e.ID, e.At = fmt.Sprint(i, "-", j), start.Add(s.Expected)
 			b.Entries = append(b.Entries, e)
 		}
 	}

@@ -17,6 +17,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -94,7 +95,8 @@ func (r Room) with(scope string, h func(*request) error) gin.HandlerFunc {
 		switch {
 		case err != nil:
 		case !slices.Contains(caller.Scopes, scope):
-			problem(c, http.StatusForbidden, fmt.Sprintf("This token may %s and not %s; one with the scope %q would do.", strings.Join(caller.Scopes, ", "), scope, scope), nil)
+			problem(c, http.StatusForbidden, fmt.Sprintf("This token may %s and not %s; one with the scope %q would do.",
+				strings.Join(caller.Scopes, ", "), scope, scope), nil)
 			return
 		case caller.Asked > asksAMinute:
 			c.Header("Retry-After", strconv.Itoa(61-r.Now().Second()))
@@ -159,9 +161,11 @@ func (r Room) fail(c *gin.Context, err error) {
 	case errors.As(err, &field):
 		problem(c, http.StatusUnprocessableEntity, field.Error(), []fault{{Field: field.Field, Detail: field.Error()}})
 	case errors.As(err, &why):
-		problem(c, http.StatusUnprocessableEntity, units.UpperFirst(say.Error(err, units.Metric))+".", []fault{{Field: why.Field, Detail: say.Error(err, units.Metric)}})
+		said := say.Error(err, units.Metric)
+		problem(c, http.StatusUnprocessableEntity, units.UpperFirst(said)+".", []fault{{Field: why.Field, Detail: said}})
 	case errors.As(err, &large):
-		problem(c, http.StatusRequestEntityTooLarge, fmt.Sprintf("That is more than this address takes: up to %d kB would do; send the rest in the next.", large.Limit>>10), nil)
+		problem(c, http.StatusRequestEntityTooLarge,
+			fmt.Sprintf("That is more than this address takes: up to %d kB would do; send the rest in the next.", large.Limit>>10), nil)
 	case errors.Is(err, store.ErrMissing):
 		problem(c, http.StatusNotFound, "There is no such thing in this household.", nil)
 	case errors.Is(err, store.ErrBurning):
@@ -214,9 +218,14 @@ func (q *request) read(into any) error {
 	dec := json.NewDecoder(strings.NewReader(string(text)))
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(into); err != nil {
-		return refuse(http.StatusBadRequest, "This is not what is taken here: "+strings.TrimPrefix(err.Error(), "json: ")+". "+Prefix+"/openapi.json says what would do.")
+		return refuse(http.StatusBadRequest, "This is not what is taken here: "+wrongJSON(err))
 	}
 	return nil
+}
+
+// wrongJSON says what is wrong with JSON, and where it is written what would do.
+func wrongJSON(err error) string {
+	return strings.TrimPrefix(err.Error(), "json: ") + ". " + Prefix + "/openapi.json says what would do."
 }
 
 // id is a number of the path.
@@ -226,6 +235,32 @@ func (q *request) id() (int64, error) {
 		return 0, store.ErrMissing
 	}
 	return n, nil
+}
+
+// moment reads a moment of a field; empty is the other one.
+func moment(field, text string, or time.Time) (time.Time, error) {
+	if text == "" {
+		return or, nil
+	}
+	at, err := time.Parse(time.RFC3339, text)
+	if err != nil {
+		return or, refuse(http.StatusUnprocessableEntity, field+" is a moment as RFC 3339 has it; 2026-11-26T18:04:05Z would do, or nothing for now.",
+			fault{Field: field, Detail: "not a time"})
+	}
+	return at.UTC(), nil
+}
+
+// stove is the one of the path, where the token may see it.
+func (q *request) stove() (store.Stove, error) {
+	id, err := q.id()
+	if err != nil {
+		return store.Stove{}, err
+	}
+	st, err := q.home.Stove(q.Request.Context(), id)
+	if err != nil {
+		return st, err
+	}
+	return st, q.mine(id)
 }
 
 // mine refuses what is of another stove than the token's.

@@ -38,16 +38,13 @@ func (r Room) startBurn(q *request) error {
 		return err
 	}
 	ctx, now := q.Request.Context(), r.Now().UTC()
-	started := now.Truncate(time.Second)
-	if asked.Started != "" {
-		at, err := time.Parse(time.RFC3339, asked.Started)
-		if err != nil {
-			return refuse(http.StatusUnprocessableEntity, "started is a moment as RFC 3339 has it; 2026-11-26T18:04:05Z would do, or nothing for now.", fault{Field: "started", Detail: "not a time"})
-		}
-		if now.Sub(at) > burn.Longest {
-			return refuse(http.StatusUnprocessableEntity, "No burn is longer than "+units.Duration(burn.Longest)+"; one that is over is read in from a file.", fault{Field: "started", Detail: "too long ago"})
-		}
-		started = at.UTC()
+	started, err := moment("started", asked.Started, now.Truncate(time.Second))
+	if err != nil {
+		return err
+	}
+	if now.Sub(started) > burn.Longest {
+		return refuse(http.StatusUnprocessableEntity, "No burn is longer than "+units.Duration(burn.Longest)+"; one that is over is read in from a file.",
+			fault{Field: "started", Detail: "too long ago"})
 	}
 	if asked.Plan != 0 {
 		id, err := r.startPlanned(q, asked, started, now)
@@ -77,7 +74,8 @@ func (r Room) startBurn(q *request) error {
 		start = wish.Start(asked.Start)
 	}
 	if !start.Known() {
-		return refuse(http.StatusUnprocessableEntity, fmt.Sprintf("%q is not a start; cold, few-coals, layer-of-coals or good-coals would do.", asked.Start), fault{Field: "start", Detail: "not a start"})
+		return refuse(http.StatusUnprocessableEntity, fmt.Sprintf("%q is not a start; cold, few-coals, layer-of-coals or good-coals would do.", asked.Start),
+			fault{Field: "start", Detail: "not a start"})
 	}
 	b.Coals, b.Warmth = start.Coals(st.Volume)
 	if err := b.CheckStart(now); err != nil {
@@ -103,6 +101,18 @@ func (r Room) startPlanned(q *request, asked burnAsked, started, now time.Time) 
 	if err := q.mine(row.StoveID); err != nil {
 		return 0, err
 	}
+	if _, err := q.home.Stove(ctx, row.StoveID); err != nil {
+		return 0, err // off the list since
+	}
+	switch {
+	case row.BurnID != 0: // it is this burn
+	case kit.IsStale(row.Begins, started):
+		return 0, refuse(http.StatusConflict, "This plan was made for "+row.Begins.UTC().Format(time.RFC3339)+
+			": room, weather and coals are others by now. Plan it again.")
+	case kit.IsAhead(row.Begins, started):
+		return 0, refuse(http.StatusConflict, "This plan begins at "+row.Begins.UTC().Format(time.RFC3339)+
+			": start it less than "+units.Duration(kit.Soon)+" before that, or plan it for now.")
+	}
 	b := kit.BurnOfPlan(row, started)
 	if err := b.CheckStart(now); err != nil {
 		return 0, err
@@ -112,10 +122,7 @@ func (r Room) startPlanned(q *request, asked burnAsked, started, now time.Time) 
 
 // burnOf says which burn is on in a stove.
 func (r Room) burnOf(q *request) error {
-	id, err := q.id()
-	if err == nil {
-		err = q.mine(id)
-	}
+	st, err := q.stove()
 	if err != nil {
 		return err
 	}
@@ -125,7 +132,7 @@ func (r Room) burnOf(q *request) error {
 	}
 	out := map[string]any{"burn": nil}
 	for _, b := range open {
-		if b.StoveID == id {
+		if b.StoveID == st.ID {
 			out["burn"], out["started"] = b.ID, b.Started.Format(time.RFC3339)
 		}
 	}
@@ -248,7 +255,7 @@ func entriesOf(text []byte) ([]entryAsked, error) {
 	dec := json.NewDecoder(strings.NewReader(trimmed))
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(into); err != nil {
-		return nil, refuse(http.StatusBadRequest, "This is not an entry, nor a list of them: "+strings.TrimPrefix(err.Error(), "json: ")+". "+Prefix+"/openapi.json says what would do.")
+		return nil, refuse(http.StatusBadRequest, "This is not an entry, nor a list of them: "+wrongJSON(err))
 	}
 	switch into {
 	case any(&wrapped):
@@ -267,16 +274,13 @@ func (r Room) entry(q *request, b store.Burn, a entryAsked) (burn.Entry, error) 
 	no := func(format string, args ...any) (burn.Entry, error) {
 		return burn.Entry{}, refuse(http.StatusUnprocessableEntity, fmt.Sprintf(format, args...))
 	}
-	e := burn.Entry{ID: a.ID, At: r.Now().UTC(), Kind: burn.Kind(a.Kind), Note: a.Note, Smoke: a.Smoke, Place: stove.Place(a.Place)}
+	at, err := moment("at", a.At, r.Now().UTC())
+	if err != nil {
+		return burn.Entry{}, err
+	}
+	e := burn.Entry{ID: a.ID, At: at, Kind: burn.Kind(a.Kind), Note: a.Note, Smoke: a.Smoke, Place: stove.Place(a.Place)}
 	if e.ID == "" {
 		e.ID = q.name()
-	}
-	if a.At != "" {
-		at, err := time.Parse(time.RFC3339, a.At)
-		if err != nil {
-			return no("at is a moment as RFC 3339 has it; 2026-11-26T18:04:05Z would do, or nothing for now.")
-		}
-		e.At = at.UTC()
 	}
 	switch e.Kind {
 	case burn.Control:
@@ -360,11 +364,10 @@ func (r Room) endBurn(q *request) error {
 	if err := q.read(&asked); err != nil {
 		return err
 	}
-	ctx, at := q.Request.Context(), r.Now().UTC()
-	if asked.At != "" {
-		if at, err = time.Parse(time.RFC3339, asked.At); err != nil {
-			return refuse(http.StatusUnprocessableEntity, "at is a moment as RFC 3339 has it; 2026-11-26T18:04:05Z would do, or nothing for now.", fault{Field: "at", Detail: "not a time"})
-		}
+	ctx := q.Request.Context()
+	at, err := moment("at", asked.At, r.Now().UTC())
+	if err != nil {
+		return err
 	}
 	b, err := q.home.Burn(ctx, id)
 	if err == nil {

@@ -91,23 +91,17 @@ func (q *request) openBurn(ctx context.Context, stoveID int64, at time.Time, asO
 // now says how the fire in a stove is, what is next, what is watched for and what is
 // foretold; as of a moment where one is asked for.
 func (r Room) now(q *request) error {
-	id, err := q.id()
+	st, err := q.stove()
 	if err != nil {
 		return err
 	}
-	ctx := q.Request.Context()
-	st, err := q.home.Stove(ctx, id)
-	if err == nil {
-		err = q.mine(id)
-	}
+	id, ctx, asOf := st.ID, q.Request.Context(), q.Query("at") != ""
+	at, err := moment("at", q.Query("at"), r.Now().UTC())
 	if err != nil {
 		return err
 	}
-	at, asOf := r.Now().UTC(), q.Query("at") != ""
-	if asOf {
-		if at, err = time.Parse(time.RFC3339, q.Query("at")); err != nil || at.After(r.Now()) {
-			return refuse(http.StatusUnprocessableEntity, "at is a moment that is past, as RFC 3339 has it; 2026-11-26T18:04:05Z would do.", fault{Field: "at", Detail: "not a past moment"})
-		}
+	if at.After(r.Now()) {
+		return refuse(http.StatusUnprocessableEntity, "at is a moment that is past; leave it out for now.", fault{Field: "at", Detail: "not past"})
 	}
 	b, burns, err := q.openBurn(ctx, id, at, asOf)
 	if err != nil {
@@ -125,8 +119,8 @@ func (r Room) now(q *request) error {
 	return q.answer(http.StatusOK, out)
 }
 
-// moment is a time since a burn's start as programs read it; null: not known.
-func moment(b store.Burn, d time.Duration) any {
+// since is a time since a burn's start as programs read it; null: not known.
+func since(b store.Burn, d time.Duration) any {
 	if d < 0 {
 		return nil
 	}
@@ -180,11 +174,13 @@ func fill(out map[string]any, b store.Burn, a coach.Answer) {
 	events := map[string]any{}
 	for _, k := range belief.Events {
 		if span, ok := a.Forecast.Events[k]; ok && span.Share > 0 {
-			events[string(k)] = map[string]any{"earliest": moment(b, span.Earliest), "expected": moment(b, span.Likely), "latest": moment(b, span.Latest), "share": round3(span.Share)}
+			events[string(k)] = map[string]any{"earliest": since(b, span.Earliest), "expected": since(b, span.Likely), "latest": since(b, span.Latest),
+				"share": round3(span.Share)}
 		}
 	}
 	out["events"] = events
-	out["risks"] = map[string]any{"within_min": 15, "too_hot": round3(a.Forecast.Risks.TooHot), "smoulder": round3(a.Forecast.Risks.Smoulder), "spillage": round3(a.Forecast.Risks.Spilling)}
+	risks := a.Forecast.Risks
+	out["risks"] = map[string]any{"within_min": 15, "too_hot": round3(risks.TooHot), "smoulder": round3(risks.Smoulder), "spillage": round3(risks.Spilling)}
 }
 
 func round3(v float64) float64 { return math.Round(v*1000) / 1000 }
@@ -198,7 +194,7 @@ func nextOf(b store.Burn, a coach.Answer) map[string]any {
 		kind = string(ad.Step.Kind)
 	}
 	out := map[string]any{"kind": kind, "ready": ad.Ready, "urgent": ad.Urgent, "sees": c.Sees, "do": c.Do, "sign": c.Sign, "why": c.Why, "else": c.Else,
-		"earliest": moment(b, ad.Earliest), "expected": moment(b, ad.Expected), "latest": moment(b, ad.Latest),
+		"earliest": since(b, ad.Earliest), "expected": since(b, ad.Expected), "latest": since(b, ad.Latest),
 		"gauge": nil, "threshold_c": nil, "look_again_s": ad.Again.Seconds()}
 	if ad.Gauge != "" {
 		out["gauge"] = ad.Gauge
@@ -249,24 +245,17 @@ func forecastOf(b store.Burn, f belief.Forecast) map[string]any {
 		gauges[string(p)] = fan(of)
 	}
 	gauges[string(stove.RoomAir)] = fan(f.Room)
-	return map[string]any{"from": moment(b, f.From), "every_s": (time.Duration(stride) * f.Every).Seconds(), "gauges": gauges}
+	return map[string]any{"from": since(b, f.From), "every_s": (time.Duration(stride) * f.Every).Seconds(), "gauges": gauges}
 }
 
 // plans works out a wish as `smolder plan` takes it, for a stove that stands here and
 // the wood that is here, and keeps what is found for some days.
 func (r Room) plans(q *request) error {
-	id, err := q.id()
+	st, err := q.stove()
 	if err != nil {
 		return err
 	}
-	ctx := q.Request.Context()
-	st, err := q.home.Stove(ctx, id)
-	if err == nil {
-		err = q.mine(id)
-	}
-	if err != nil {
-		return err
-	}
+	id, ctx := st.ID, q.Request.Context()
 	text, err := q.body()
 	if err != nil {
 		return err

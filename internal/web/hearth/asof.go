@@ -78,7 +78,8 @@ func (p *asOfPage) fill(q *kit.Request, a coach.Answer) {
 			}
 			p.Gauges = append(p.Gauges, text)
 		} else if a.Phase != "" && g.Place.OfFire() {
-			p.Gauges = append(p.Gauges, say.Places.Short(g.Place)+" not read; believed "+u.Degrees(units.Celsius(g.Believed.Low))+"–"+u.Temperature(units.Celsius(g.Believed.High)))
+			low, high := units.Celsius(g.Believed.Low), units.Celsius(g.Believed.High)
+			p.Gauges = append(p.Gauges, say.Places.Short(g.Place)+" not read; believed "+u.Degrees(low)+"–"+u.Temperature(high))
 		}
 	}
 	if a.Phase == "" {

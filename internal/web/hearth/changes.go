@@ -2,10 +2,12 @@ package hearth
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http"
 	"time"
 
+	"smolder/internal/live"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
 )
@@ -25,7 +27,13 @@ func (s Room) changes(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	page, shut := s.Hub.Open(q.Home.ID())
+	page, shut, err := s.Hub.Open(q.Home.ID())
+	if errors.Is(err, live.ErrManyPages) {
+		return kit.Answer(http.StatusServiceUnavailable, "Too many pages of this household are open: shut some. This one still looks again by itself.")
+	}
+	if err != nil {
+		return err
+	}
 	defer shut()
 	out := http.NewResponseController(q.Writer)
 	h := q.Writer.Header()

@@ -3,7 +3,6 @@ package hearth
 import (
 	"errors"
 	"fmt"
-	"net/http"
 	"net/url"
 	"strconv"
 	"time"
@@ -43,12 +42,10 @@ func (d doing) IsDoor() bool    { return d.Kind == string(burn.Door) }
 const mostDoings = 24
 
 // doingsOf are the entries that an advice makes when it is done: its controls that do
-// not stand so already, the door, the loads, and what its sign has shown.
+// not stand so already, the door, the loads. Not the sign: who taps has done it, and may
+// not have seen it.
 func doingsOf(q *kit.Request, b store.Burn, a coach.Advice) []doing {
 	var out []doing
-	if a.Code == coach.PlanStep && a.Step != nil && a.Step.Fire.When.Charred {
-		out = append(out, doing{Kind: string(burn.Black), Says: say.EntryWord(burn.Black)})
-	}
 	for _, set := range a.Sets {
 		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == set.Control.Key }); ok && near(e.Opening, set.Opening) {
 			continue
@@ -142,36 +139,11 @@ func (s Room) done(q *kit.Request) error {
 	if f.Ok() && len(entries) == 0 {
 		f.Wrong("", "tick what was done, or leave it")
 	}
-	if f.Ok() {
-		err := q.Home.AddEntries(q.Ctx(), b.ID, s.Now(), entries...)
-		switch {
-		case err == nil && q.WantsJSON():
-			q.JSON(http.StatusOK, map[string]string{"said": saidOf(b, entries, q.Units())})
-			return nil
-		case err == nil:
-			return q.SeeOther(s.backTo(b))
-		case !errors.Is(err, burn.ErrEntry):
-			return err
-		}
-		f.Fails("", err)
-	}
-	if q.WantsJSON() || !b.Ended.IsZero() {
-		return kit.BadInput(f.First())
-	}
-	return s.showLive(q, http.StatusUnprocessableEntity, b, f, "differently")
+	return s.logs(q, b, f, "differently", entries...)
 }
 
-// saidOf is what one tap has logged.
-func saidOf(b store.Burn, entries []burn.Entry, sys units.System) string {
-	out := ""
-	for i, e := range entries {
-		if i > 0 {
-			out += ", "
-		}
-		out += say.Entry(b.Burn, e, sys)
-	}
-	return out
-}
+// shorts are what the fields of an entry are called in the form.
+var shorts = map[string]string{"control": "c", "value": "v", "stack": "s", "pieces": "p", "mass": "m", "direction": "d", "lay": "l", "starter": "a"}
 
 func key(name string, i int) string { return name + strconv.Itoa(i) }
 
@@ -187,7 +159,7 @@ func (s Room) doingEntry(q *kit.Request, f *kit.Form, b store.Burn, i int) (burn
 		return e, nil
 	}
 	values := url.Values{}
-	for field, short := range map[string]string{"control": "c", "value": "v", "stack": "s", "pieces": "p", "mass": "m", "direction": "d", "lay": "l", "starter": "a"} {
+	for field, short := range shorts {
 		values.Set(field, f.Text(key(short, i)))
 	}
 	part := f.Part(values)

@@ -33,11 +33,17 @@ func (s Room) addEntry(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
+	return s.logs(q, b, f, sheetOf(e), e)
+}
+
+// logs keeps entries, all of them or none, and answers. What the log does not take is said
+// on the sheet that it was typed on.
+func (s Room) logs(q *kit.Request, b store.Burn, f *kit.Form, sheet string, entries ...burn.Entry) error {
 	if f.Ok() {
-		err := q.Home.AddEntry(q.Ctx(), b.ID, e, s.Now())
+		err := q.Home.AddEntries(q.Ctx(), b.ID, s.Now(), entries...)
 		switch {
 		case err == nil && q.WantsJSON():
-			q.JSON(http.StatusOK, map[string]string{"said": say.Entry(b.Burn, e, q.Units())})
+			q.JSON(http.StatusOK, map[string]string{"said": saidOf(b, entries, q.Units())})
 			return nil
 		case err == nil:
 			return q.SeeOther(s.backTo(b))
@@ -49,7 +55,16 @@ func (s Room) addEntry(q *kit.Request) error {
 	if q.WantsJSON() || !b.Ended.IsZero() {
 		return kit.BadInput(f.First())
 	}
-	return s.showLive(q, http.StatusUnprocessableEntity, b, f, sheetOf(e))
+	return s.showLive(q, http.StatusUnprocessableEntity, b, f, sheet)
+}
+
+// saidOf is what was logged, in words.
+func saidOf(b store.Burn, entries []burn.Entry, sys units.System) string {
+	said := make([]string, len(entries))
+	for i, e := range entries {
+		said[i] = say.Entry(b.Burn, e, sys)
+	}
+	return strings.Join(said, ", ")
 }
 
 // sheetOf is the sheet of the live page that an entry was made on.

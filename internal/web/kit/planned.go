@@ -20,8 +20,15 @@ type KeptLine struct {
 // overdue is how long a kept plan waits after its time.
 const overdue = 3 * time.Hour
 
-// Soon is how far ahead a plan is still one for now.
-const Soon = 30 * time.Minute
+// Soon is how far ahead a plan is still one for now; stale is how long after its time it
+// may still be started: room, weather and coals are others later on.
+const Soon, stale = 30 * time.Minute, 90 * time.Minute
+
+// IsAhead tells whether a plan for a time is none for now yet.
+func IsAhead(begins, now time.Time) bool { return begins.Sub(now) >= Soon }
+
+// IsStale tells whether it must be worked out again.
+func IsStale(begins, now time.Time) bool { return now.Sub(begins) > stale }
 
 // Kept lists the plans kept for later, and those that are due.
 func (q *Request) Kept() ([]KeptLine, error) {

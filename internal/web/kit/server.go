@@ -21,6 +21,7 @@ import (
 	"log/slog"
 	"net/http"
 	"runtime/debug"
+	"sync"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -66,6 +67,7 @@ type Site struct {
 	Hub      *live.Hub     // of what changes
 	api      http.Handler  // for programs; it needs no session
 	closing  chan struct{} // closed when open streams are to end
+	closed   sync.Once
 	Gin      *gin.Engine
 	handler  http.Handler
 }
@@ -317,7 +319,7 @@ func (s *Site) plainError(w http.ResponseWriter, r *http.Request, status int, te
 func (s *Site) Closing() <-chan struct{} { return s.closing }
 
 // Close ends the streams that pages hold open, so that the server can stop.
-func (s *Site) Close() { close(s.closing) }
+func (s *Site) Close() { s.closed.Do(func() { close(s.closing) }) }
 
 // Housekeep hears what changes, and removes what has run out every hour, until the
 // context ends.

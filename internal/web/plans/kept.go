@@ -16,7 +16,7 @@ func (s Room) keepPlan(q *kit.Request) error {
 	switch {
 	case row.BurnID != 0:
 		return kit.Answer(http.StatusConflict, "This plan has been started already.")
-	case row.Begins.Sub(s.Now()) < kit.Soon:
+	case !kit.IsAhead(row.Begins, s.Now()):
 		return kit.BadInput("A plan is kept for half an hour from now or later; one for now is started.")
 	}
 	if err := q.Home.MarkKept(q.Ctx(), row.ID, s.Now()); err != nil {

@@ -211,21 +211,17 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 		}
 		p.Others = append(p.Others, o)
 	}
-	wait := row.Begins.Sub(s.Now())
 	switch {
 	case p.Started != 0:
-	case wait < -stale:
+	case kit.IsStale(row.Begins, s.Now()):
 		p.Stale = fmt.Sprintf("It was made for %s. Room, weather and coals are others by now: work it out again.", q.DayWord(row.Begins))
-	case wait >= kit.Soon:
+	case kit.IsAhead(row.Begins, s.Now()):
 		p.Keepable = !p.Kept
 	default:
 		p.Startable = true
 	}
 	return p, s.whatIsGone(q, p, row)
 }
-
-// stale is how long after its time a plan may still be started.
-const stale = 90 * time.Minute
 
 // whatIsGone says which stacks of a plan, or its stove, are off the list.
 func (s Room) whatIsGone(q *kit.Request, p *planPage, row store.Planned) error {
