@@ -90,7 +90,6 @@ type Watched struct {
 	Limit   units.Celsius
 	Control stove.Control
 	Opening float64
-	Until   time.Duration // since the start; 0: all the time
 }
 
 // A Saying names a rule, and the thing that it says.

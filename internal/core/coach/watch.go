@@ -1,7 +1,6 @@
 package coach
 
 import (
-	"smolder/internal/core/belief"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
 )
@@ -30,7 +29,7 @@ func (s *situation) watches(a Advice) []Watched {
 		out = append(out, Watched{Code: WatchLimit, Gauge: g.Place, Limit: at, Control: s.air, Opening: s.air.Scale.Nearest(s.opening / 2)})
 	}
 	if _, chars := s.chars(); chars && s.known && s.now.Black < bright {
-		out = append(out, Watched{Code: WatchBlack, Until: s.ahead.Events[belief.Blackened].Latest})
+		out = append(out, Watched{Code: WatchBlack})
 	} else if s.isMoved && s.opening < s.before && s.now.Wood.Middle > someWood && a.Code != TooFar {
 		out = append(out, Watched{Code: WatchFlames, Control: s.air, Opening: s.air.Scale.Nearest(s.before)})
 	}
@@ -40,7 +39,7 @@ func (s *situation) watches(a Advice) []Watched {
 		}
 	}
 	if s.coaling() && a.Code != CoalsGoing {
-		out = append(out, Watched{Code: WatchCoals, Until: s.ahead.Events[belief.CoalsFew].Likely})
+		out = append(out, Watched{Code: WatchCoals})
 	}
 	if seen, _ := s.cap(); seen == "" && s.known && s.now.Phase == fire.Cruising {
 		out = append(out, Watched{Code: WatchCap})
