@@ -25,7 +25,7 @@ var level = map[string]int{
 	"core/burn": 7, "core/behave": 7, "core/search": 8, "core/follow": 8, "core/day": 9, "core/coach": 9,
 	"say": 10, "form": 10, "planner": 11, "strip": 11, "store": 11, "exchange": 11, "exchange/scenario": 11, "pgserver": 11, "weather": 11,
 	"browsertest": 11, "notices": 11,
-	"live": 12, "intake": 12, "probe": 12, "demo": 12, "storetest": 13,
+	"live": 12, "intake": 12, "probe": 12, "demo": 13, "storetest": 13,
 	"web/kit": 15, "web/home": 16, "web/plans": 16, "web/hearth": 16, "web/burns": 16, "web/wood": 16, "web/stoves": 16, "web/api": 16, "web": 20, "tools": 30,
 }
 

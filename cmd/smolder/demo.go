@@ -58,7 +58,7 @@ func demoCommand() *cobra.Command {
 // thermometers lets a fire burn in the demo, and the simulated thermometers report of it
 // as a process of their own, until the context ends.
 func thermometers(ctx context.Context, st *store.Store, server string) error {
-	const household, seed, name = 1, 7, "simulated thermometers"
+	const household, seed, name = 1, demo.ThermometerSeed, "simulated thermometers"
 	stove, err := demo.Running(ctx, st, household, probe.Hidden(seed), time.Now())
 	if err != nil {
 		return err
@@ -138,7 +138,7 @@ func loadDemo(ctx context.Context, pg *pgserver.Server) error {
 	}
 	_, err = st.Migrate(ctx)
 	if err == nil {
-		_, err = demo.Load(ctx, st, home.HashPassword(demo.Password))
+		_, err = demo.Load(ctx, st, home.HashPassword(demo.Password), time.Now())
 	}
 	if err := errors.Join(err, st.Close()); err != nil {
 		return err

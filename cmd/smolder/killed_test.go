@@ -46,7 +46,7 @@ func TestKilledAtAnyMoment(t *testing.T) {
 	t.Cleanup(func() { _ = st.Close() })
 	_, err = st.Migrate(ctx)
 	require.NoError(t, err)
-	household, _, err := st.Create(ctx, demo.Profile(), demo.Spaces()[0], "tarn", "x")
+	household, _, err := st.Create(ctx, demo.Profile(time.Now()), demo.Spaces()[0], "tarn", "x")
 	require.NoError(t, err)
 	home := st.Household(household)
 	spaces, err := home.Spaces(ctx)

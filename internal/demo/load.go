@@ -14,9 +14,9 @@ import (
 )
 
 // Load makes the demo household in an empty store, under the given password
-// hash, and returns its number.
-func Load(ctx context.Context, s *store.Store, passwordHash string) (int64, error) {
-	profile := Profile()
+// hash, with a season that ends on the day before, and returns its number.
+func Load(ctx context.Context, s *store.Store, passwordHash string, today time.Time) (int64, error) {
+	profile := Profile(today)
 	spaces, stoves := Spaces(), Stoves()
 	id, _, err := s.Create(ctx, profile, spaces[0], User, passwordHash)
 	if err != nil {
@@ -39,14 +39,14 @@ func Load(ctx context.Context, s *store.Store, passwordHash string) (int64, erro
 	}
 	var stacks []store.Stack
 	for _, w := range Stacks() {
-		n, err := h.AddStack(ctx, w, seasonStart)
+		n, err := h.AddStack(ctx, w, begins(today))
 		if err != nil {
 			return 0, fmt.Errorf("adding %s: %w", w.Name, err)
 		}
 		stacks = append(stacks, store.Stack{ID: n, Stack: w})
 	}
 	r := rand.New(rand.NewPCG(seed, 1)) //nolint:gosec // the same season every time
-	all := evenings(stoves, stacks, r)
+	all := evenings(today, stoves, stacks, r)
 	for i, e := range all {
 		var p *plan.Plan
 		if i >= len(all)-5 { // the last weeks were planned first
@@ -83,6 +83,9 @@ func (e evening) plan(ctx context.Context) *plan.Plan {
 	return &p
 }
 
+// burnDay is the day on which the season of [Burn] ends.
+var burnDay = time.Date(2026, time.April, 6, 0, 0, 0, 0, time.UTC)
+
 // Burn returns one evening of the season without a store, for drawings and
 // tests: the first in Auntie with nothing wrong.
 func Burn() burn.Burn {
@@ -95,7 +98,7 @@ func Burn() burn.Burn {
 		stoves[i].ID = int64(i + 1)
 	}
 	r := rand.New(rand.NewPCG(seed, 1)) //nolint:gosec // the same season every time
-	for _, e := range evenings(stoves, stacks, r) {
+	for _, e := range evenings(burnDay, stoves, stacks, r) {
 		if e.stove.Name == "Auntie" && e.wrong == none {
 			return e.burn(r)
 		}

@@ -9,19 +9,23 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/mill"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/probe"
 	"smolder/internal/say"
 	"smolder/internal/store"
 )
 
-// seasonStart is the first day of the demo's heating season.
-var seasonStart = time.Date(2025, time.October, 6, 0, 0, 0, 0, time.UTC)
-
 const (
-	seasonDays = 182
+	seasonDays = 182 // the season's last day is the one before it is loaded
 	seed       = 20251006
 )
+
+// begins is the first day of a season that is loaded at a moment.
+func begins(today time.Time) time.Time {
+	return today.UTC().Truncate(24*time.Hour).AddDate(0, 0, -seasonDays)
+}
 
 // A mistake is what a hand does wrong on a given evening.
 type mistake int
@@ -33,6 +37,20 @@ const (
 	forgotten // left wide open
 	wetWood
 )
+
+// Hidden is how each of the household's stoves differs from what its people say of it;
+// nothing in the household knows it. The first is that of its thermometers, see
+// [smolder/internal/probe].
+func Hidden() []fire.Tuning {
+	out := make([]fire.Tuning, 4)
+	for i, seed := range []uint64{ThermometerSeed, 21, 34, 4} {
+		out[i] = probe.Hidden(seed)
+	}
+	return out
+}
+
+// ThermometerSeed draws the stove that the simulated thermometers report of.
+const ThermometerSeed = 7
 
 // An evening is one burn to be made.
 type evening struct {
@@ -48,6 +66,8 @@ type evening struct {
 	lay     fire.Lay
 	wrong   mistake
 	night   bool
+	unread  bool // nobody looked at a gauge
+	hidden  fire.Tuning
 }
 
 // outdoors is the mean temperature of a day of the season on the island: mild
@@ -58,48 +78,79 @@ func outdoors(day int, r *rand.Rand) units.Celsius {
 	return units.Celsius(math.Round((year+spell+r.NormFloat64()*1.5)*2) / 2)
 }
 
-// evenings lists the burns of the season.
-func evenings(stoves []store.Stove, stacks []store.Stack, r *rand.Rand) []evening {
+// A habit is when a stove of the household is lit: on how many days of a hundred, at
+// what time, with which stack, and what is done in it as long as nothing goes wrong.
+type habit struct {
+	days  int
+	from  time.Duration // of the day
+	over  int           // minutes, within which it is lit
+	stack int
+	night bool
+	cold  units.Celsius // that its space is colder than the kitchen
+	final []float64     // where its air is left, one of these
+}
+
+// habits are those of the four stoves, the kitchen's nights besides; two of one stove
+// are never of the same day.
+var habits = []struct {
+	stove int
+	habit
+}{
+	{mill.Auntie, habit{days: 42, from: 17 * time.Hour, over: 150, stack: mill.Beech, final: []float64{1. / 6, 1. / 4, 1. / 4, 1. / 3}}},
+	{mill.Auntie, habit{days: 15, from: 19 * time.Hour, over: 60, stack: mill.Oak, night: true, final: []float64{1. / 6}}},
+	{mill.Loom, habit{days: 17, from: 9 * time.Hour, over: 300, stack: mill.Oak, final: []float64{1.25 / 4, 1.5 / 4}}},
+	{mill.Clinker, habit{days: 10, from: 8 * time.Hour, over: 60, stack: mill.Spruce, cold: 5, final: []float64{3. / 12}}},
+	{mill.Pip, habit{days: 10, from: 6*time.Hour + 20*time.Minute, over: 40, stack: mill.CabinCuts, cold: 6, final: []float64{0.5}}},
+}
+
+// evenings lists the burns of the season that ends the day before it is loaded, in the
+// order of time. Their people learn: early on every second burn has something wrong and
+// most fires are lit from below, in the end one in eight and few.
+func evenings(today time.Time, stoves []store.Stove, stacks []store.Stack, r *rand.Rand) []evening {
 	var out []evening
-	for day := 0; day < seasonDays; day += 2 + r.IntN(3) {
+	hidden := Hidden()
+	for day := range seasonDays {
 		t := outdoors(day, r)
-		date := seasonStart.AddDate(0, 0, day)
-		e := evening{stove: stoves[0], wood: stacks[0], kind: stacks[5], outdoor: t, lay: fire.TopDown,
-			start: date.Add(17*time.Hour + time.Duration(r.IntN(150))*time.Minute),
-			room:  units.Celsius(math.Round((16.2+0.12*float64(t)+r.Float64())*10) / 10), first: 3 + r.IntN(2), pieces: 3 + r.IntN(2),
-			final: []float64{1. / 6, 1. / 4, 1. / 4, 1. / 3}[r.IntN(4)]}
-		switch roll := r.IntN(20); {
-		case roll < 5:
-			e.stove, e.wood = stoves[1], stacks[1]
-			e.final = 1.25 / 4
-		case roll < 7:
-			e.stove, e.wood, e.start = stoves[2], stacks[2], date.Add(8*time.Hour)
-			e.final, e.room = 3./12, e.room-5
-		case roll < 9:
-			e.stove, e.wood, e.start = stoves[3], stacks[4], date.Add(6*time.Hour+20*time.Minute)
-			e.final, e.room, e.first = 0.5, e.room-6, 2
-		case roll < 12:
-			e.wood, e.night, e.final = stacks[1], true, 1./6
-		case roll == 12:
-			e.lay = fire.BottomUp
-		}
-		switch r.IntN(11) {
-		case 0:
-			e.wrong = doorTooEarly
-		case 1:
-			e.wrong = downTooEarly
-		case 2:
-			e.wrong = forgotten
-		case 3:
-			if e.stove.ID == stoves[0].ID {
-				e.wrong, e.wood = wetWood, stacks[3]
+		date, late := begins(today).AddDate(0, 0, day), float64(day)/seasonDays
+		lit := map[int]bool{}
+		for _, h := range habits {
+			roll, start := r.IntN(100), date.Add(h.from+time.Duration(r.IntN(h.over))*time.Minute)
+			e := evening{stove: stoves[h.stove], wood: stacks[h.stack], kind: stacks[mill.Offcuts], start: start, outdoor: t, lay: fire.TopDown, night: h.night,
+				room:  units.Celsius(math.Round((16.2+0.12*float64(t)+r.Float64())*10)/10) - h.cold,
+				first: 3 + r.IntN(2), pieces: 3 + r.IntN(2), final: h.final[r.IntN(len(h.final))], unread: r.IntN(14) == 0, hidden: hidden[h.stove]}
+			e.err(late, stacks, r)
+			switch {
+			case roll >= h.days || lit[h.stove]: // not on this day
+				continue
+			case day == seasonDays-1 && h.from > 12*time.Hour: // it must be out when it is loaded
+				continue
 			}
+			lit[h.stove] = true
+			e.first = min(e.first, max(1, int(float64(e.stove.MaxLoad)*0.65/float64(e.wood.PieceMass))))
+			e.pieces = min(e.pieces, int(float64(e.stove.MaxLoad)/float64(e.wood.PieceMass)))
+			out = append(out, e)
 		}
-		e.first = min(e.first, max(1, int(float64(e.stove.MaxLoad)*0.65/float64(e.wood.PieceMass))))
-		e.pieces = min(e.pieces, int(float64(e.stove.MaxLoad)/float64(e.wood.PieceMass)))
-		out = append(out, e)
 	}
+	slices.SortStableFunc(out, func(a, b evening) int { return a.start.Compare(b.start) })
 	return out
+}
+
+// err lets something go wrong, the more seldom the later in the season.
+func (e *evening) err(late float64, stacks []store.Stack, r *rand.Rand) {
+	if lights := r.Float64(); lights < 0.75-0.6*late && e.stove.Family == stove.SecondaryAir {
+		e.lay = fire.BottomUp
+	}
+	wrong, which := r.Float64(), r.IntN(4)
+	if wrong > 0.5-0.38*late {
+		return
+	}
+	e.wrong = []mistake{doorTooEarly, downTooEarly, forgotten, wetWood}[which]
+	switch {
+	case e.wrong == wetWood && e.stove.Family == stove.SecondaryAir:
+		e.wood = stacks[mill.NewAsh]
+	case e.wrong == wetWood:
+		e.wrong = downTooEarly
+	}
 }
 
 // brisk is the opening at which wood is charred once the stove draws.
@@ -167,16 +218,37 @@ func (e evening) steps() []fire.Move {
 		fire.Move{When: fire.Trigger{After: 7 * time.Minute}, Do: []fire.Act{set(e.final)}})
 }
 
+// inside are the steps with the wood as it is within: somewhat other than what a meter
+// says of a few pieces.
+func (e evening) inside(steps []fire.Move, r *rand.Rand) []fire.Move {
+	const wetter, spread = 0.01, 0.015 // points of moisture
+	off := units.Fraction(wetter + spread*r.NormFloat64())
+	out := make([]fire.Move, len(steps))
+	for i, s := range steps {
+		out[i] = fire.Move{When: s.When, Do: slices.Clone(s.Do)}
+		for j, a := range s.Do {
+			if a.Load != nil && !a.Load.Kindling {
+				load := *a.Load
+				load.Moisture = max(0.06, load.Moisture+off)
+				out[i].Do[j].Load = &load
+			}
+		}
+	}
+	return out
+}
+
 // burn burns the evening and writes down what the owner would have.
 func (e evening) burn(r *rand.Rand) burn.Burn {
 	b := burn.Burn{Stove: e.stove.Stove, House: e.stove.Space.House, Outdoor: e.outdoor, Room: e.room,
 		Wanted: [2]float64{float64(e.stove.Space.Wanted[0]), float64(e.stove.Space.Wanted[1])}, Started: e.start}
 	steps := e.steps()
-	run := fire.Run(b.Setup(), steps, fire.Options{Until: 10 * time.Hour, Step: 4 * time.Second})
+	setup := b.Setup()
+	setup.Tuning = e.hidden
+	run := fire.Run(setup, e.inside(steps, r), fire.Options{Until: 10 * time.Hour, Step: 4 * time.Second})
 	n := 0
 	add := func(at time.Duration, entry burn.Entry) {
 		n++
-		entry.ID = fmt.Sprintf("demo-%s-%03d", e.start.Format("0102"), n)
+		entry.ID = fmt.Sprintf("demo-%s-%03d", e.start.Format("060102"), n)
 		entry.At = e.start.Add(at)
 		b.Entries = append(b.Entries, entry)
 	}
@@ -222,6 +294,9 @@ func (e evening) read(run fire.Result, r *rand.Rand, add func(time.Duration, bur
 		}
 		for _, g := range e.stove.Gauges {
 			t, _ := s.Reading(g.Place)
+			if e.unread && g.Place != stove.RoomAir {
+				continue
+			}
 			if g.Place == stove.RoomAir {
 				if r.IntN(3) > 0 {
 					continue

@@ -67,7 +67,7 @@ func newSite(t testing.TB, tarnMill bool) *site {
 	s := &site{t: t, clock: c}
 	if tarnMill {
 		s.store = storetest.From(t, "smolder_tarn_mill", func(ctx context.Context, st *store.Store) error {
-			_, err := demo.Load(ctx, st, home.HashPassword(demo.Password))
+			_, err := demo.Load(ctx, st, home.HashPassword(demo.Password), time.Date(2026, time.April, 10, 9, 0, 0, 0, time.UTC))
 			return err
 		})
 		c.at = time.Date(2026, time.April, 10, 18, 0, 0, 0, time.UTC)
