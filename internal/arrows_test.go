@@ -21,12 +21,13 @@ import (
 var level = map[string]int{
 	"core/units": 0, "core/each": 0,
 	"core/reason": 1, "core/when": 1, "core/wood": 1, "core/flue": 2, "core/stove": 3, "core/house": 3,
-	"core/fire": 4, "core/lay": 5, "core/belief": 5, "core/season": 5, "core/wish": 5, "core/plan": 6, "core/mill": 6, "core/milltest": 7,
-	"core/burn": 7, "core/behave": 7, "core/search": 8, "core/follow": 8, "core/day": 9, "core/coach": 9,
-	"say": 10, "form": 10, "planner": 11, "strip": 11, "store": 11, "exchange": 11, "exchange/scenario": 11, "pgserver": 11, "weather": 11,
-	"browsertest": 11, "notices": 11,
-	"live": 12, "intake": 12, "probe": 12, "demo": 13, "storetest": 13,
-	"web/kit": 15, "web/home": 16, "web/plans": 16, "web/hearth": 16, "web/burns": 16, "web/wood": 16, "web/stoves": 16, "web/api": 16, "web": 20, "tools": 30,
+	"core/fire": 4, "core/lay": 5, "core/belief": 5, "core/season": 5, "core/wish": 6, "core/plan": 7, "core/mill": 7, "core/milltest": 8,
+	"core/burn": 8, "core/behave": 8, "core/search": 9, "core/follow": 9, "core/learn": 9, "core/practice": 9, "core/day": 10, "core/coach": 10, "core/review": 10,
+	"say": 11, "form": 11, "planner": 12, "strip": 12, "store": 12, "exchange": 12, "exchange/scenario": 12, "pgserver": 12, "weather": 12,
+	"browsertest": 12, "notices": 12,
+	"live": 13, "intake": 13, "probe": 13, "afterwards": 13, "demo": 14, "storetest": 14,
+	"web/kit": 15, "web/home": 16, "web/plans": 16, "web/hearth": 16, "web/burns": 16, "web/wood": 16, "web/stoves": 16, "web/season": 16, "web/api": 16,
+	"web": 20, "tools": 30,
 }
 
 // forTests are what only tests import besides.

@@ -96,11 +96,11 @@ var habits = []struct {
 	stove int
 	habit
 }{
-	{mill.Auntie, habit{days: 42, from: 17 * time.Hour, over: 150, stack: mill.Beech, final: []float64{1. / 6, 1. / 4, 1. / 4, 1. / 3}}},
-	{mill.Auntie, habit{days: 15, from: 19 * time.Hour, over: 60, stack: mill.Oak, night: true, final: []float64{1. / 6}}},
-	{mill.Loom, habit{days: 17, from: 9 * time.Hour, over: 300, stack: mill.Oak, final: []float64{1.25 / 4, 1.5 / 4}}},
-	{mill.Clinker, habit{days: 10, from: 8 * time.Hour, over: 60, stack: mill.Spruce, cold: 5, final: []float64{3. / 12}}},
-	{mill.Pip, habit{days: 10, from: 6*time.Hour + 20*time.Minute, over: 40, stack: mill.CabinCuts, cold: 6, final: []float64{0.5}}},
+	{mill.Auntie, habit{days: 36, from: 17 * time.Hour, over: 150, stack: mill.Beech, final: []float64{1. / 6, 1. / 4, 1. / 4, 1. / 3}}},
+	{mill.Auntie, habit{days: 13, from: 19 * time.Hour, over: 60, stack: mill.Oak, night: true, final: []float64{1. / 6}}},
+	{mill.Loom, habit{days: 15, from: 9 * time.Hour, over: 300, stack: mill.Oak, final: []float64{1.25 / 4, 1.5 / 4}}},
+	{mill.Clinker, habit{days: 9, from: 8 * time.Hour, over: 60, stack: mill.Spruce, cold: 5, final: []float64{3. / 12}}},
+	{mill.Pip, habit{days: 9, from: 6*time.Hour + 20*time.Minute, over: 40, stack: mill.CabinCuts, cold: 6, final: []float64{0.5}}},
 }
 
 // evenings lists the burns of the season that ends the day before it is loaded, in the
@@ -325,13 +325,7 @@ func (e evening) read(run fire.Result, r *rand.Rand, add func(time.Duration, bur
 	return last
 }
 
-// colour is what somebody outside would see at the cap.
+// colour is what somebody outside sees at the cap.
 func colour(s fire.Sample) string {
-	switch {
-	case s.Smoke > 8e-6:
-		return burn.SmokeGrey
-	case s.Smoke > 3e-6:
-		return burn.SmokeWhite
-	}
-	return burn.SmokeClear
+	return map[fire.Colour]string{fire.BlueGrey: burn.SmokeGrey, fire.White: burn.SmokeWhite, fire.Clear: burn.SmokeClear}[s.Colour]
 }

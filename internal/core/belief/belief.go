@@ -77,7 +77,7 @@ type Event struct {
 
 // New returns the belief before the first match.
 func New(prior Prior, setup fire.Setup, doubt Doubt) *Belief {
-	b := &Belief{setup: setup, doubt: doubt, about: prior.gaussian(doubt, humble), source: rand.NewPCG(1, 2)}
+	b := &Belief{setup: setup, doubt: doubt, about: prior.gaussian(doubt, prior.wider()), source: rand.NewPCG(1, 2)}
 	b.random = rand.New(b.source)
 	for _, w := range b.about.draw(Members, b.random) {
 		b.members = append(b.members, &member{world: w, fire: w.fire(setup)})

@@ -97,3 +97,13 @@ func BareAgain(b *Belief, n int) func() {
 		}
 	}
 }
+
+// Tonight is the same stove on another evening: other wood, other weather.
+func (h Hidden) Tonight(random *rand.Rand) Hidden {
+	w := append(world(nil), h.w...)
+	for k := range w[atCoals:] {
+		spread := []float64{0.3, 1.5, 0.02, 0.015, 0.015, 0.015, 0.015}[k]
+		w[atCoals+k] = spread * random.NormFloat64()
+	}
+	return Hidden{w}
+}

@@ -124,9 +124,40 @@ const Version = 1
 // row, of the logarithms of the factors that Names lists.
 type Prior struct {
 	Version    int
+	Burns      int // that it stands on
 	Names      []string
 	Mean       []float64
 	Covariance []float64
+}
+
+// wider is how much wider the belief within a burn is than what it is told. How far
+// stoves differ is not well known; what burns have taught is.
+func (p Prior) wider() float64 {
+	if p.Burns > 0 {
+		return 1
+	}
+	return humble
+}
+
+// Tuning is the stove in the middle of a belief.
+func (p Prior) Tuning() fire.Tuning {
+	var t fire.Tuning
+	for _, u := range unknowns {
+		if mean, _, ok := p.Spread(u.name); ok {
+			u.set(&t, math.Exp(mean))
+		}
+	}
+	return t
+}
+
+// Spread is the standard deviation of one of the numbers' logarithm, and its mean; false:
+// there is no such number.
+func (p Prior) Spread(name string) (mean, spread float64, ok bool) {
+	i := slices.Index(p.Names, name)
+	if i < 0 {
+		return 0, 0, false
+	}
+	return p.Mean[i], math.Sqrt(p.Covariance[i*len(p.Names)+i]), true
 }
 
 // Usual is what is believed of a stove of which nothing was seen.

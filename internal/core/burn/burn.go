@@ -106,6 +106,15 @@ type Burn struct {
 	// What nobody has said: Room and Outdoor are then assumed.
 	RoomUnknown    bool
 	OutdoorUnknown bool
+
+	known fire.Tuning // of the stove, see [Burn.In]
+}
+
+// In is the same burn in a stove that is known better than by its family and its manual:
+// it is replayed as that one.
+func (b Burn) In(t fire.Tuning) Burn {
+	b.known = t
+	return b
 }
 
 // AssumedRoom and AssumedOutdoor stand in for temperatures that nobody has said:
@@ -165,7 +174,7 @@ func (b Burn) Simulated() bool {
 // Setup returns what the simulator needs to replay the burn.
 func (b Burn) Setup() fire.Setup {
 	return fire.Setup{Stove: b.Stove, House: b.House, Outdoor: b.Outdoor, Room: b.Room, Warmth: b.Warmth, Coals: b.Coals,
-		Wind: b.Wind, Weather: b.Weather, Beside: b.Beside}
+		Wind: b.Wind, Weather: b.Weather, Beside: b.Beside, Tuning: b.known}
 }
 
 // Steps returns the log as timed steps for the simulator. Readings and remarks

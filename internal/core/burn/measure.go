@@ -71,16 +71,23 @@ func (r *Replays) Measure(b Burn, until time.Time) Measures {
 	if !b.Ended.IsZero() && b.Ended.Before(until) {
 		until = b.Ended
 	}
-	m := Measures{Used: b.Used(), Mineral: b.UsedMineral(), Simulated: b.Simulated(), Length: max(0, until.Sub(b.Started)), ToWorking: -1}
+	var replay fire.Result
+	if b.Simulated() {
+		replay = r.Replay(b, until)
+	}
+	return MeasureBy(b, until, replay)
+}
+
+// MeasureBy measures a burn of which somebody knows better than by a replay in the usual
+// stove how it was, minute by minute.
+func MeasureBy(b Burn, until time.Time, replay fire.Result) Measures {
+	m := Measures{Used: b.Used(), Mineral: b.UsedMineral(), Simulated: b.Simulated(), Length: max(0, until.Sub(b.Started)), ToWorking: -1, Replay: replay}
 	// What was put on counts with its net energy, as the owner pays for it and as the
 	// efficiency is meant.
 	for e := range b.All() {
 		if e.Kind == Load && e.Load != nil {
 			m.In += e.Load.Energy()
 		}
-	}
-	if m.Simulated {
-		m.Replay = r.Replay(b, until)
 	}
 	m.bandTimes(b, until)
 	if !m.Simulated {
@@ -101,14 +108,11 @@ func (m *Measures) bandTimes(b Burn, until time.Time) {
 		gauge = stove.NewGauge(stove.ConnectorProbe)
 	}
 	m.Gauge, m.ToWorking = gauge, -1
-	// The owner's own gauge goes before the simulator, where it was read at least three
-	// times: two points make a line through anything.
-	guide := readingsCurve(b, gauge.Place)
 	m.Source = FromReadings
 	if b.ReadingsAt(gauge.Place) < enoughReadings && m.Simulated {
 		m.Source = FromReplay
-		guide = replayCurve(m.Replay, gauge.Place)
 	}
+	guide := m.Curve(b)
 	limits := b.limits()
 	// Minute by minute: the finest that anybody reads a gauge.
 	for at := time.Duration(0); at < m.Length; at += time.Minute {
@@ -134,12 +138,30 @@ func (m *Measures) bandTimes(b Burn, until time.Time) {
 	}
 }
 
+// Curve is the gauge by which a burn was judged. The owner's own readings go before the
+// simulator, where there are at least three: two points make a line through anything.
+func (m Measures) Curve(b Burn) Curve {
+	if m.Source == FromReplay {
+		return replayCurve(m.Replay, m.Gauge.Place)
+	}
+	return readingsCurve(b, m.Gauge.Place)
+}
+
+// RoomCurve is the room's temperature, as it was read or, where it was too seldom, as the
+// replay has it; read tells which.
+func (m Measures) RoomCurve(b Burn) (room Curve, read bool) {
+	if b.ReadingsAt(stove.RoomAir) >= enoughReadings || !m.Simulated {
+		return readingsCurve(b, stove.RoomAir), true
+	}
+	return replayCurve(m.Replay, stove.RoomAir), false
+}
+
 // enoughReadings is how many readings of a gauge make a curve of their own.
 const enoughReadings = 3
 
 // A limit is a gauge's readings and what they may not reach.
 type limit struct {
-	curve  curve
+	curve  Curve
 	tooHot units.Celsius
 }
 
@@ -154,11 +176,11 @@ func (b Burn) limits() []limit {
 	return out
 }
 
-// A curve gives a temperature at a time since the start, if it is known.
-type curve func(time.Duration) (units.Celsius, bool)
+// A Curve gives a temperature at a time since the start, if it is known.
+type Curve func(time.Duration) (units.Celsius, bool)
 
 // readingsCurve joins readings by straight lines where they lie close enough.
-func readingsCurve(b Burn, p stove.Place) curve {
+func readingsCurve(b Burn, p stove.Place) Curve {
 	readings := b.Readings(p)
 	return func(since time.Duration) (units.Celsius, bool) {
 		at := b.Started.Add(since)
@@ -186,7 +208,7 @@ func readingsCurve(b Burn, p stove.Place) curve {
 }
 
 // replayCurve is what a gauge would have shown in the replay, minute by minute.
-func replayCurve(r fire.Result, p stove.Place) curve {
+func replayCurve(r fire.Result, p stove.Place) Curve {
 	return func(since time.Duration) (units.Celsius, bool) {
 		i := int(since / time.Minute)
 		if i < 0 || i >= len(r.Samples) {

@@ -2,6 +2,7 @@ package fire
 
 import (
 	"math"
+	"slices"
 
 	"smolder/internal/core/stove"
 )
@@ -68,4 +69,35 @@ func (p *params) opens(mark float64, r stove.Role) float64 {
 		return mark
 	}
 	return math.Pow(mark, p.curve)
+}
+
+// LeakAs is the mark of a control at which it lets in as much as a stove leaks with all
+// its controls shut; false: it never does, or lets in no air.
+func LeakAs(st stove.Stove, t Tuning, key string) (mark float64, ok bool) {
+	f := &Fire{setup: Setup{Stove: st, Tuning: t}, p: paramsOf(st, t)}
+	f.layVents()
+	i := slices.IndexFunc(f.vents.of[:f.vents.n], func(v vent) bool { return v.key == key })
+	if i < 0 {
+		return 0, false
+	}
+	v := f.vents.of[i]
+	lets := func(mark float64) float64 {
+		o := f.p.opens(mark, v.role)
+		if v.role != stove.Combined {
+			return v.area * o
+		}
+		return v.area*o + v.second*leverOpens(o)
+	}
+	if v.area <= 0 || lets(1) < f.p.leak || lets(0) > f.p.leak {
+		return 0, false
+	}
+	low, high := 0.0, 1.0
+	for range 40 {
+		if mark = (low + high) / 2; lets(mark) < f.p.leak {
+			low = mark
+		} else {
+			high = mark
+		}
+	}
+	return mark, true
 }

@@ -1,0 +1,398 @@
+package review
+
+import (
+	"math"
+	"slices"
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// A Code names what could have been done otherwise.
+type Code string
+
+// The findings, in the order of a burn.
+const (
+	Lit       Code = "lit"         // from below, where from above smokes less
+	ShutEarly Code = "shut-early"  // the door, before the fire kept its own draft
+	AjarLong  Code = "ajar-long"   // the door stood open for long
+	Wet       Code = "wet"         // wood over what burns clean
+	DownEarly Code = "down-early"  // the air, before the wood was black
+	DownLate  Code = "down-late"   // or never, so that it ran too hot
+	TooFar    Code = "too-far"     // the air, for the load that was in
+	TooOpen   Code = "too-open"    // it went up the flue
+	LateLoad  Code = "late-load"   // on too few coals
+	BypassOut Code = "bypass-open" // the catalyst did not work while it could
+	TooMuch   Code = "too-much"    // of a load, for a room that was warm
+)
+
+// Codes lists them.
+var Codes = []Code{Lit, ShutEarly, AjarLong, Wet, DownEarly, DownLate, TooFar, TooOpen, LateLoad, BypassOut, TooMuch}
+
+// A Finding is one thing that would have gone better otherwise: at which moment, how, and
+// what would have come of it.
+type Finding struct {
+	Code    Code
+	At      time.Duration // since the start
+	Edits   []Edit
+	Control stove.Control // that it is about
+	From    float64       // opening, or moisture, or pieces: what was
+	To      float64       // and what would have been better
+	By      time.Duration // later, or earlier where it is negative
+	Would   Difference
+}
+
+// A try is a finding before it is known whether it would have helped.
+type try struct {
+	Finding
+	worth float64
+}
+
+// finder is one thing that is looked for in a burn.
+type finder func(f *found) []Finding
+
+// finders, one a code.
+var finders = []finder{litFromBelow, doorShutEarly, doorAjarLong, wetWood, downEarly, downLate, turnedTooFar, tooOpen, lateLoad, bypassOpen, tooMuch}
+
+// found is a burn while it is looked at.
+type found struct {
+	burn.Burn
+	m      burn.Measures
+	air    stove.Control
+	moves  []burn.Entry // of the main air
+	loads  []burn.Entry // of wood, kindling left out
+	lit    time.Duration
+	doors  []burn.Entry
+	guide  stove.Gauge
+	lasted time.Duration
+}
+
+// Mild limits: under these a difference is within noise, or not worth an evening.
+const (
+	lessSmoke  = 0.10 // share of the smoke
+	leastSmoke = 2.0  // g
+	lessHot    = 3.0  // min
+	moreHeat   = 0.03 // share of the heat from a kg
+	worseHot   = 2.0  // min that a change may make it hotter
+	worseSmoke = 0.05 // share of smoke that it may add
+	mostShown  = 3
+)
+
+// Find returns at most three findings, the one that would have helped most first. One
+// whose difference is within noise is not among them.
+func Find(p *Past, m burn.Measures) []Finding {
+	f := newFound(p.Burn, m)
+	var tries []try
+	for _, find := range finders {
+		best := try{}
+		for _, finding := range find(f) {
+			branch, err := p.Ask(finding.Edits)
+			if err != nil {
+				continue
+			}
+			finding.Would = branch.Difference
+			if w := worth(finding.Would); w > best.worth {
+				best = try{finding, w}
+			}
+		}
+		if best.worth > 0 {
+			tries = append(tries, best)
+		}
+	}
+	slices.SortStableFunc(tries, func(a, b try) int {
+		if a.worth > b.worth {
+			return -1
+		}
+		return 1
+	})
+	var out []Finding
+	for _, t := range tries[:min(len(tries), mostShown)] {
+		out = append(out, t.Finding)
+	}
+	return out
+}
+
+// worth is how much a change would have helped: nothing where its interval holds none, or
+// where it makes something worse. Smoke that is less, minutes that are not too hot and
+// wood that heats more count against each other as an owner would have them.
+func worth(d Difference) float64 {
+	if d.TooHot.Middle > worseHot || d.Share.Middle > worseSmoke && d.Smoke.Middle > leastSmoke || d.Heat.Middle < -0.4 {
+		return 0
+	}
+	sum := 0.0
+	if d.Share.High < -lessSmoke && d.Smoke.Middle < -leastSmoke {
+		sum += -d.Share.Middle * math.Min(1, -d.Smoke.Middle/20)
+	}
+	if d.TooHot.High < 0 && d.TooHot.Middle < -lessHot {
+		sum += math.Min(1, -d.TooHot.Middle/20)
+	}
+	if d.PerKilo.Low > 0 && d.PerKilo.Middle > moreHeat {
+		sum += 2 * d.PerKilo.Middle
+	}
+	return sum
+}
+
+func newFound(b burn.Burn, m burn.Measures) *found {
+	f := &found{Burn: b, m: m, lit: -1, guide: m.Gauge, lasted: m.Length}
+	f.air, f.moves = airMoves(b)
+	for e := range b.NotReadings() {
+		switch {
+		case e.Kind == burn.Light && f.lit < 0:
+			f.lit = e.At.Sub(b.Started)
+		case e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling:
+			f.loads = append(f.loads, *e)
+		case e.Kind == burn.Door:
+			f.doors = append(f.doors, *e)
+		}
+	}
+	return f
+}
+
+func (f *found) since(e burn.Entry) time.Duration { return e.At.Sub(f.Started) }
+
+// samples of the replay between two moments.
+func (f *found) samples(from, to time.Duration) []fire.Sample {
+	s := f.m.Replay.Samples
+	a, b := min(max(0, int(from/time.Minute)), len(s)), min(max(0, int(to/time.Minute)), len(s))
+	return s[a:max(a, b)]
+}
+
+// before is the opening of the main air before one of its moves.
+func (f *found) before(i int) float64 {
+	if i == 0 {
+		return 1
+	}
+	return f.moves[i-1].Opening
+}
+
+func litFromBelow(f *found) []Finding {
+	for _, l := range f.loads {
+		if lay := l.Load.Lay; f.lit >= 0 && lay != fire.OnCoals && lay != fire.TopDown && lay != fire.Raft {
+			return []Finding{{Code: Lit, At: f.lit, Edits: []Edit{{Kind: LaidOut, Lay: fire.TopDown}}}}
+		}
+	}
+	return nil
+}
+
+// doorShutEarly: within the first minutes, so that the flames had no air.
+func doorShutEarly(f *found) []Finding {
+	for _, d := range f.doors {
+		at := f.since(d)
+		if f.lit < 0 || at < f.lit || d.Door != fire.Shut || at-f.lit > 6*time.Minute {
+			continue
+		}
+		by := []time.Duration{5 * time.Minute, 9 * time.Minute}
+		var out []Finding
+		for _, b := range by {
+			out = append(out, Finding{Code: ShutEarly, At: at, By: b, Edits: []Edit{{Kind: Later, Entry: d.ID, By: b}}})
+		}
+		return out
+	}
+	return nil
+}
+
+func doorAjarLong(f *found) []Finding {
+	for i, d := range f.doors {
+		if d.Door == fire.Shut || i+1 >= len(f.doors) || f.doors[i+1].Door != fire.Shut {
+			continue
+		}
+		if long := f.doors[i+1].At.Sub(d.At); long > 15*time.Minute {
+			by := -long / 2
+			return []Finding{{Code: AjarLong, At: f.since(f.doors[i+1]), By: by, Edits: []Edit{{Kind: Later, Entry: f.doors[i+1].ID, By: by}}}}
+		}
+	}
+	return nil
+}
+
+func wetWood(f *found) []Finding {
+	const dry, wet = 0.17, 0.21
+	worst, at := units.Fraction(0), time.Duration(0)
+	for _, l := range f.loads {
+		if l.Load.Moisture > worst {
+			worst, at = l.Load.Moisture, f.since(l)
+		}
+	}
+	if worst < wet {
+		return nil
+	}
+	return []Finding{{Code: Wet, At: at, From: float64(worst), To: dry, Edits: []Edit{{Kind: Drier, To: dry}}}}
+}
+
+// downEarly: each turn-down within half an hour of a load, later by some minutes, and those
+// after it with it.
+func downEarly(f *found) []Finding {
+	var out []Finding
+	for i, m := range f.moves {
+		if m.Opening >= f.before(i)-0.1 || !f.soonAfterLoad(m) {
+			continue
+		}
+		for _, by := range []time.Duration{4 * time.Minute, 8 * time.Minute, 14 * time.Minute} {
+			edits := []Edit{{Kind: Later, Entry: m.ID, By: by}}
+			for _, next := range f.moves[i+1:] {
+				if next.Opening < f.before(i) && next.At.Sub(m.At) < 40*time.Minute {
+					edits = append(edits, Edit{Kind: Later, Entry: next.ID, By: by})
+				}
+			}
+			out = append(out, Finding{Code: DownEarly, At: f.since(m), By: by, Control: f.air, From: m.Opening, Edits: edits})
+		}
+		if len(out) >= 9 {
+			break
+		}
+	}
+	return out
+}
+
+func (f *found) soonAfterLoad(m burn.Entry) bool {
+	for _, l := range f.loads {
+		if since := m.At.Sub(l.At); since > 0 && since < 30*time.Minute {
+			return true
+		}
+	}
+	return false
+}
+
+// downLate: where it ran too hot, the air back before it did.
+func downLate(f *found) []Finding {
+	if f.m.TooHot < 2*time.Minute && f.m.Replay.Summary.TooHot < 2*time.Minute {
+		return nil
+	}
+	var out []Finding
+	for _, l := range f.loads {
+		load := f.since(l)
+		for _, wait := range []time.Duration{10 * time.Minute, 18 * time.Minute} {
+			at := load + wait
+			if at >= f.lasted-10*time.Minute || f.openingAt(at) < 0.45 {
+				continue
+			}
+			to := f.air.Scale.Nearest(1. / 3)
+			out = append(out, Finding{Code: DownLate, At: at, Control: f.air, From: f.openingAt(at), To: to, By: wait,
+				Edits: []Edit{{Kind: Turned, By: at, Key: f.air.Key, To: to}}})
+		}
+	}
+	return out[max(0, len(out)-4):]
+}
+
+func (f *found) openingAt(at time.Duration) float64 {
+	o := 1.0
+	for _, m := range f.moves {
+		if f.since(m) <= at {
+			o = m.Opening
+		}
+	}
+	return o
+}
+
+// turnedTooFar: the last setting one and two marks further open.
+func turnedTooFar(f *found) []Finding {
+	if len(f.moves) == 0 {
+		return nil
+	}
+	last := f.moves[len(f.moves)-1]
+	var out []Finding
+	for _, more := range []float64{0.1, 0.2} {
+		to := f.air.Scale.Nearest(last.Opening + more)
+		if to > last.Opening+0.02 && last.Opening < 0.5 {
+			out = append(out, Finding{Code: TooFar, At: f.since(last), Control: f.air, From: last.Opening, To: to, Edits: []Edit{{Kind: SetTo, Entry: last.ID, To: to}}})
+		}
+	}
+	return out
+}
+
+// tooOpen: the last setting lower, where the wood was gone soon or its heat up the flue.
+func tooOpen(f *found) []Finding {
+	if len(f.moves) == 0 {
+		return nil
+	}
+	last := f.moves[len(f.moves)-1]
+	if last.Opening < 0.3 || len(f.loads) == 0 {
+		return nil
+	}
+	if last.Opening >= 0.95 { // never turned down
+		at := f.since(f.loads[len(f.loads)-1]) + 15*time.Minute
+		to := f.air.Scale.Nearest(1. / 3)
+		return []Finding{{Code: TooOpen, At: at, Control: f.air, From: last.Opening, To: to, Edits: []Edit{{Kind: Turned, By: at, Key: f.air.Key, To: to}}}}
+	}
+	to := f.air.Scale.Nearest(last.Opening * 0.65)
+	return []Finding{{Code: TooOpen, At: f.since(last), Control: f.air, From: last.Opening, To: to, Edits: []Edit{{Kind: SetTo, Entry: last.ID, To: to}}}}
+}
+
+// lateLoad: a load on coals that had gone down, sooner.
+func lateLoad(f *found) []Finding {
+	acts := slices.Collect(f.NotReadings())
+	for _, l := range f.loads {
+		at := f.since(l)
+		if l.Load.Lay != fire.OnCoals || at < 40*time.Minute {
+			continue
+		}
+		s := f.samples(at-time.Minute, at)
+		if len(s) == 0 || float64(s[0].Coals) > 0.003*float64(f.Stove.Volume) {
+			continue
+		}
+		by := -15 * time.Minute
+		var edits []Edit
+		for _, e := range acts {
+			if since := e.At.Sub(l.At); Moves(*e) && since >= -4*time.Minute && since < time.Hour {
+				edits = append(edits, Edit{Kind: Later, Entry: e.ID, By: by})
+			}
+		}
+		return []Finding{{Code: LateLoad, At: at, By: by, Edits: edits[:min(len(edits), mostEdits)]}}
+	}
+	return nil
+}
+
+// heldFor is how many minutes a catalyst must have been hot before its bypass is shut.
+const heldFor = 6
+
+// bypassOpen: shut once the catalyst was hot.
+func bypassOpen(f *found) []Finding {
+	bypass, ok := f.Stove.Bypass()
+	if !ok {
+		return nil
+	}
+	var moves []burn.Entry
+	for e := range f.NotReadings() {
+		if e.Kind == burn.Control && e.Control == bypass.Key {
+			moves = append(moves, *e)
+		}
+	}
+	open, since, hot := true, time.Duration(0), 0
+	lightOff := stove.CatalystProbe.DefaultBand().Low
+	for _, s := range f.m.Replay.Samples {
+		for len(moves) > 0 && f.since(moves[0]) <= s.At {
+			open, moves = moves[0].Opening > 0.5, moves[1:]
+		}
+		if t, _ := s.Reading(stove.CatalystProbe); open && t > lightOff {
+			if hot++; hot == heldFor {
+				since = s.At
+			}
+		} else if hot < heldFor {
+			hot = 0
+		}
+	}
+	if hot < 2*heldFor {
+		return nil
+	}
+	return []Finding{{Code: BypassOut, At: since, Control: bypass, From: 1, Edits: []Edit{{Kind: Turned, By: since, Key: bypass.Key}}}}
+}
+
+// tooMuch: a piece fewer where the room was over what is wanted for long.
+func tooMuch(f *found) []Finding {
+	over := 0
+	for _, s := range f.m.Replay.Samples {
+		if float64(s.Room) > f.Wanted[1]+1 && f.Wanted[1] > f.Wanted[0] {
+			over++
+		}
+	}
+	if over < 60 || len(f.loads) == 0 {
+		return nil
+	}
+	last := f.loads[len(f.loads)-1]
+	if last.Load.Pieces < 3 {
+		return nil
+	}
+	to := float64(last.Load.Pieces - 1)
+	return []Finding{{Code: TooMuch, At: f.since(last), From: to + 1, To: to, Edits: []Edit{{Kind: SetTo, Entry: last.ID, To: to}}}}
+}
