@@ -35,6 +35,7 @@ func (Burn) kind() kind  { return "burn" }
 func (Entry) kind() kind { return "entry" }
 func (Plan) kind() kind  { return "plan" }
 func (Day) kind() kind   { return "day" }
+func (Eye) kind() kind   { return "eye" }
 
 // Write returns a form as JSON with its version.
 func Write[C any](f Written[C]) ([]byte, error) {

@@ -34,7 +34,7 @@ var readers = map[string]func([]byte) (core any, again []byte, err error){
 }
 
 type writable interface {
-	form.Stove | form.House | form.Burn | form.Entry | form.Plan | form.Day
+	form.Stove | form.House | form.Burn | form.Entry | form.Plan | form.Day | form.Eye
 }
 
 func both[C any, F writable](b []byte, read func([]byte) (C, error), write func(C) F) (any, []byte, error) {
@@ -117,6 +117,7 @@ func TestNoFieldIsForgotten(t *testing.T) {
 	round(t, burn.Burn{}, form.BurnOf, form.Read[form.Burn])
 	round(t, stove.Stove{}, form.StoveOf, form.Read[form.Stove])
 	round(t, house.House{}, form.HouseOf, form.Read[form.House])
+	round(t, burn.Eye{}, form.EyeOf, form.Read[form.Eye])
 }
 
 // notKept are fields that belong to a moment, or to the row.

@@ -79,6 +79,7 @@ type Wish struct {
 	Help     Help      `json:"help,omitzero"`
 	Starter  string    `json:"starter,omitempty"`
 	Beside   []Beside  `json:"beside,omitempty"`
+	Known    *Prior    `json:"known,omitempty"`
 }
 
 // WishOf writes one.
@@ -106,6 +107,7 @@ func WishOf(v wish.Wish) Wish {
 		Help:     HelpOf(v.Help),
 		Starter:  string(v.Starter),
 		Beside:   all(v.Beside, BesideOf),
+		Known:    pointer(v.Known, PriorOf),
 	}
 }
 
@@ -134,6 +136,7 @@ func (f Wish) Core() wish.Wish {
 		Help:     f.Help.Core(),
 		Starter:  fire.Starter(f.Starter),
 		Beside:   all(f.Beside, Beside.Core),
+		Known:    pointer(f.Known, Prior.Core),
 	}
 }
 

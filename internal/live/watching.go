@@ -126,7 +126,7 @@ func (w *Watching) Now(ctx context.Context, b store.Burn, now time.Time) coach.A
 func (w *Watching) At(b store.Burn, at time.Time) coach.Answer {
 	a := coach.Asked{Burn: b.Burn, Plan: b.Plan, Now: at}
 	if b.Simulated() && at.Sub(b.Started) <= burn.Longest {
-		a.Belief = w.beliefs.At(belief.Usual(), b.Burn, at)
+		a.Belief = w.beliefs.At(b.Known.Belief(), b.Burn, at)
 	}
 	return coach.Ask(a)
 }

@@ -61,6 +61,8 @@ var reasons = map[reason.Code]string{
 	house.FanRange:     "fans of %s are out of range: 0 to %s would do",
 	house.UnknownBuild: "%q is not a shell: vehicle, draughty, ordinary, tight or super would do",
 
+	burn.EyeUnknown:   "%q is not one of the marks; the ones on the page would do",
+	burn.EyeLong:      "what was meant is up to %s letters long",
 	burn.BadID:        "its id is not one: up to 64 letters, digits and hyphens would do",
 	burn.Ahead:        "its time lies ahead",
 	burn.BeforeStart:  "its time is before the burn was started",

@@ -8,6 +8,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/learn"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
 	"smolder/internal/form"
@@ -19,23 +20,26 @@ type Burn struct {
 	StoveID int64
 	Title   string
 	burn.Burn
-	Plan    *plan.Plan
-	Removed bool
+	Plan     *plan.Plan
+	Removed  bool
+	Revision int64       // counts its changes
+	Known    learn.Known // of its stove, when it was lit
 }
 
 type burnRow struct {
-	ID      int64                      `db:"id"`
-	StoveID int64                      `db:"stove_id"`
-	Title   string                     `db:"title"`
-	Spec    kept[form.Burn, burn.Burn] `db:"spec"`
-	Plan    kept[form.Plan, plan.Plan] `db:"plan"`
-	Started time.Time                  `db:"started"`
-	Ended   sql.Null[time.Time]        `db:"ended"`
-	Removed bool                       `db:"removed"`
+	ID       int64                      `db:"id"`
+	StoveID  int64                      `db:"stove_id"`
+	Title    string                     `db:"title"`
+	Spec     kept[form.Burn, burn.Burn] `db:"spec"`
+	Plan     kept[form.Plan, plan.Plan] `db:"plan"`
+	Started  time.Time                  `db:"started"`
+	Ended    sql.Null[time.Time]        `db:"ended"`
+	Removed  bool                       `db:"removed"`
+	Revision int64                      `db:"revision"`
 }
 
 func (r burnRow) burn() Burn {
-	b := Burn{ID: r.ID, StoveID: r.StoveID, Title: r.Title, Burn: r.Spec.V, Removed: r.Removed}
+	b := Burn{ID: r.ID, StoveID: r.StoveID, Title: r.Title, Burn: r.Spec.V, Removed: r.Removed, Revision: r.Revision}
 	if r.Plan.There {
 		b.Plan = &r.Plan.V
 	}
@@ -48,7 +52,7 @@ func (r burnRow) burn() Burn {
 }
 
 const selectBurns = `
-	SELECT id, stove_id, title, spec, plan, started, ended, removed_at IS NOT NULL AS removed
+	SELECT id, stove_id, title, spec, plan, started, ended, removed_at IS NOT NULL AS removed, revision
 	FROM burns
 	WHERE household_id = $1`
 
@@ -109,7 +113,11 @@ func (h Household) Burn(ctx context.Context, id int64) (Burn, error) {
 		return b, err
 	}
 	reported, err := h.reported(ctx, b.Burn, b.StoveID)
+	if err != nil {
+		return b, err
+	}
 	b.Entries = merged(b.Entries, reported)
+	b.Known, err = h.KnownAt(ctx, b.StoveID, b.Started)
 	return b, err
 }
 

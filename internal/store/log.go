@@ -53,6 +53,13 @@ func (h Household) change(ctx context.Context, burnID int64, f func(context.Cont
 		if err := h.tell(ctx, tx, Change{Burn: burnID, Stove: r.StoveID}); err != nil {
 			return err
 		}
+		_, err = tx.ExecContext(ctx, `
+			UPDATE burns
+			SET revision = revision + 1
+			WHERE household_id = $1 AND id = $2`, h.id, burnID)
+		if err != nil {
+			return err
+		}
 		for _, e := range log.Heads() {
 			if was, there := before[e.ID]; there && was != e.Counts {
 				if err := h.marking(ctx, tx, setCounts, burnID, e.ID, e.Counts); err != nil {
@@ -186,7 +193,7 @@ func (h Household) EndBurn(ctx context.Context, id int64, at, now time.Time) (en
 func (h Household) ReopenBurn(ctx context.Context, id int64) error {
 	err := one(h.db.ExecContext(ctx, `
 		UPDATE burns
-		SET ended = NULL
+		SET ended = NULL, revision = revision + 1
 		WHERE household_id = $1 AND id = $2 AND removed_at IS NULL`, h.id, id))
 	if violates(err, "burns_open") {
 		return ErrBurning

@@ -127,6 +127,12 @@ func (h Household) addReported(ctx context.Context, readings []Reported) (kept i
 		if err != nil || kept == 0 {
 			return err
 		}
+		if err := h.late(func(query string, args ...any) error {
+			_, err := tx.ExecContext(ctx, query, args...)
+			return err
+		}, of); err != nil {
+			return err
+		}
 		for id, points := range of {
 			var burns []int64
 			err := tx.SelectContext(ctx, &burns, `
@@ -145,6 +151,25 @@ func (h Household) addReported(ctx context.Context, readings []Reported) (kept i
 		return nil
 	})
 	return kept, err
+}
+
+// late counts a change of every ended burn that readings came in for afterwards.
+func (h Household) late(exec func(query string, args ...any) error, of map[int64][]Point) error {
+	for stove, points := range of {
+		first, last := points[0].At, points[0].At
+		for _, p := range points {
+			first, last = min(first, p.At), max(last, p.At)
+		}
+		err := exec(`
+			UPDATE burns
+			SET revision = revision + 1
+			WHERE household_id = $1 AND stove_id = $2 AND removed_at IS NULL AND started <= $4 AND ended >= $3`,
+			h.id, stove, time.UnixMilli(first).UTC(), time.UnixMilli(last).UTC())
+		if err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 const (
@@ -190,6 +215,12 @@ func (h Household) copyReported(ctx context.Context, readings []Reported) error 
 					return []any{h.id, r.Stove, r.At, r.Place, float32(r.Value)}, nil
 				}))
 			if err != nil {
+				return err
+			}
+			if err := h.late(func(query string, args ...any) error {
+				_, err := tx.Exec(ctx, query, args...)
+				return err
+			}, of); err != nil {
 				return err
 			}
 			// every open burn of these stoves hears of it, when it is kept
@@ -290,14 +321,19 @@ func (h Household) reported(ctx context.Context, b burn.Burn, stoveID int64) ([]
 		if err != nil {
 			return nil, err
 		}
-		e := burn.Entry{At: time.UnixMicro(micros).UTC(), Kind: burn.Temperature, Place: stove.Place(cell[1]), Reading: units.Celsius(value), Reported: true}
-		if cell[1] == DraftPlace {
-			e.Kind, e.Place, e.Reading, e.Draft = burn.Draft, "", 0, units.Pascal(value)
-		}
-		e.ID = "r" + cell[0] + "-" + cell[1]
-		out = append(out, e)
+		out = append(out, reportedEntry(time.UnixMicro(micros).UTC(), cell[1], value))
 	}
 	return out, nil
+}
+
+// reportedEntry is what a thermometer, or a draft gauge, reported, as an entry.
+func reportedEntry(at time.Time, place string, value float64) burn.Entry {
+	e := burn.Entry{At: at, Kind: burn.Temperature, Place: stove.Place(place), Reading: units.Celsius(value), Reported: true}
+	if place == DraftPlace {
+		e.Kind, e.Place, e.Reading, e.Draft = burn.Draft, "", 0, units.Pascal(value)
+	}
+	e.ID = "r" + strconv.FormatInt(at.UnixMicro(), 10) + "-" + place
+	return e
 }
 
 // LastReported is when each gauge of a stove has last reported.

@@ -136,6 +136,8 @@ type Chart struct {
 	States []State
 	Fans   []Fan    // of what is foretold
 	Coming []Coming //
+	Holds  []Hold   // what was done, to be moved
+	Notes  []Note   // in the margin
 }
 
 // textSize is that of the smallest text of any drawing, px: drawings are made for
@@ -172,6 +174,8 @@ func (c Chart) SVG() template.HTML {
 	}
 	f.To = min(f.To, f.From+longestChart)
 	f.times()
+	f.notes()
+	f.holds()
 	f.marks()
 	f.temperatures()
 	f.coming()

@@ -18,6 +18,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/afterwards"
 	"smolder/internal/core/search"
 	"smolder/internal/demo"
 	"smolder/internal/store"
@@ -67,8 +68,11 @@ func newSite(t testing.TB, tarnMill bool) *site {
 	s := &site{t: t, clock: c}
 	if tarnMill {
 		s.store = storetest.From(t, "smolder_tarn_mill", func(ctx context.Context, st *store.Store) error {
-			_, err := demo.Load(ctx, st, home.HashPassword(demo.Password), time.Date(2026, time.April, 10, 9, 0, 0, 0, time.UTC))
-			return err
+			id, err := demo.Load(ctx, st, home.HashPassword(demo.Password), time.Date(2026, time.April, 10, 9, 0, 0, 0, time.UTC))
+			if err != nil {
+				return err
+			}
+			return (&afterwards.Worker{Store: st}).Quick(ctx, id)
 		})
 		c.at = time.Date(2026, time.April, 10, 18, 0, 0, 0, time.UTC)
 	} else {

@@ -75,5 +75,5 @@ func New(o Options) (*kit.Site, error) {
 		pages.Routes(in)
 	}
 	s.ServeAPI(api.New(s))
-	return s, s.Serve(r, burns.Uploads)
+	return s, s.Serve(r, burns.TakesFiles)
 }

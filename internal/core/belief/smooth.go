@@ -69,7 +69,11 @@ func (h Hindsight) Likeliest() World { return World{append(world(nil), h.of.mean
 // Smooth takes a whole burn in. One in which nothing was read or seen teaches nothing: what
 // was believed before stays.
 func Smooth(prior Prior, setup fire.Setup, doubt Doubt, record []Event) Hindsight {
-	about := prior.gaussian(doubt, prior.wider())
+	wider := 1.0
+	if prior.Burns == 0 {
+		wider = humble
+	}
+	about := prior.gaussian(doubt, wider)
 	s := smoother{setup: setup, record: sparse(record), about: &about}
 	at, base := s.begin()
 	fit := Fit{Readings: len(base)}

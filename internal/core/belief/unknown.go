@@ -62,6 +62,9 @@ var (
 // stoves differ is not well known either, and one that lies outside must be found.
 const humble = 1.4
 
+// evening is how much wider a belief is that burns have taught.
+const evening = 1.15
+
 // farthest is how many standard deviations a number of a first draw may lie out.
 const farthest = 2.5
 
@@ -131,10 +134,11 @@ type Prior struct {
 }
 
 // wider is how much wider the belief within a burn is than what it is told. How far
-// stoves differ is not well known; what burns have taught is.
+// stoves differ is not well known; what burns have taught is, and some of that changes from
+// one evening to the next.
 func (p Prior) wider() float64 {
 	if p.Burns > 0 {
-		return 1
+		return evening
 	}
 	return humble
 }

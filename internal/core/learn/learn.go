@@ -16,6 +16,9 @@ import (
 	"smolder/internal/core/units"
 )
 
+// Version counts up when what is learned changes: it is learned again.
+const Version = 1
+
 const (
 	// mostTrials is how many of the last burns say whether a belief is used.
 	mostTrials = 12
@@ -45,10 +48,11 @@ func New() Known { return Known{Prior: belief.Usual()} }
 // A Lesson is what one burn has taught.
 type Lesson struct {
 	Trial    Trial
-	Foretold bool           // Trial says something
-	Readings int            // taken in; 0: the burn taught nothing
-	Wetter   units.Fraction // of its wood, than was said, in points; by what was burnt
-	Give     units.Fraction // and how far that may be off, as a standard deviation
+	Foretold bool             // Trial says something
+	Readings int              // taken in; 0: the burn taught nothing
+	Wetter   units.Fraction   // of its wood, than was said, in points; by what was burnt
+	Give     units.Fraction   // and how far that may be off, as a standard deviation
+	Sight    belief.Hindsight // of the burn
 }
 
 // Burnt takes a burn in. One that was not simulated, or in which nothing was read,
@@ -78,7 +82,17 @@ func (k Known) Burnt(b burn.Burn) (Known, Lesson) {
 		k.Prior, k.Burns = h.Prior, k.Burns+1
 		lesson.Wetter, lesson.Give = h.Wetter, h.Give
 	}
+	lesson.Sight = h
 	return k, lesson
+}
+
+// Sight looks back at one burn with what was known before it, and learns nothing.
+func (k Known) Sight(b burn.Burn) belief.Hindsight {
+	if k.Prior.Names == nil {
+		k = New()
+	}
+	b = b.In(fire.Tuning{})
+	return belief.Smooth(k.Prior.Older(), b.Setup(), b.Doubt(), b.Record(b.Ended))
 }
 
 // judged is the gauge that a burn is foretold by: the guiding one, or else the room.
@@ -114,6 +128,15 @@ func (k Known) Foretells() (known, usual float64, burns int) {
 func (k Known) InUse() bool {
 	known, usual, n := k.Foretells()
 	return n >= leastTrials && known < usual
+}
+
+// ForPlans is the belief for a wish; nil where what is usual goes.
+func (k Known) ForPlans() *belief.Prior {
+	if !k.InUse() {
+		return nil
+	}
+	older := k.Prior.Older()
+	return &older
 }
 
 // Belief is what whoever computes goes by: what is known where it is in use, and else

@@ -72,7 +72,7 @@ func worldsOf(w wish.Wish, n int) []belief.World {
 	for _, pick := range w.Woods() {
 		doubt.Wood = max(doubt.Wood, pick.Stack.Spread/middleOf)
 	}
-	return belief.Worlds(belief.Usual(), doubt, n)
+	return belief.Worlds(w.Belief(), doubt, n)
 }
 
 // Live burns steps in n worlds, looked at as often as opt says.

@@ -19,7 +19,7 @@ type Aim struct {
 // An Answer is what came of the one thing that was to be done otherwise: how it was done
 // this time, and how much smoke there was beside the burns before.
 type Answer struct {
-	Code     Code
+	Code     Matter
 	Done     bool    // in the direction that was asked for
 	By       float64 // more than last time: minutes, opening, points of moisture; for a lay 1
 	Asked    float64

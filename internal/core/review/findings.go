@@ -11,31 +11,31 @@ import (
 	"smolder/internal/core/units"
 )
 
-// A Code names what could have been done otherwise.
-type Code string
+// A Matter names what could have been done otherwise.
+type Matter string
 
 // The findings, in the order of a burn.
 const (
-	Lit       Code = "lit"         // from below, where from above smokes less
-	ShutEarly Code = "shut-early"  // the door, before the fire kept its own draft
-	AjarLong  Code = "ajar-long"   // the door stood open for long
-	Wet       Code = "wet"         // wood over what burns clean
-	DownEarly Code = "down-early"  // the air, before the wood was black
-	DownLate  Code = "down-late"   // or never, so that it ran too hot
-	TooFar    Code = "too-far"     // the air, for the load that was in
-	TooOpen   Code = "too-open"    // it went up the flue
-	LateLoad  Code = "late-load"   // on too few coals
-	BypassOut Code = "bypass-open" // the catalyst did not work while it could
-	TooMuch   Code = "too-much"    // of a load, for a room that was warm
+	Lit       Matter = "lit"         // from below, where from above smokes less
+	ShutEarly Matter = "shut-early"  // the door, before the fire kept its own draft
+	AjarLong  Matter = "ajar-long"   // the door stood open for long
+	Wet       Matter = "wet"         // wood over what burns clean
+	DownEarly Matter = "down-early"  // the air, before the wood was black
+	DownLate  Matter = "down-late"   // or never, so that it ran too hot
+	TooFar    Matter = "too-far"     // the air, for the load that was in
+	TooOpen   Matter = "too-open"    // it went up the flue
+	LateLoad  Matter = "late-load"   // on too few coals
+	BypassOut Matter = "bypass-open" // the catalyst did not work while it could
+	TooMuch   Matter = "too-much"    // of a load, for a room that was warm
 )
 
-// Codes lists them.
-var Codes = []Code{Lit, ShutEarly, AjarLong, Wet, DownEarly, DownLate, TooFar, TooOpen, LateLoad, BypassOut, TooMuch}
+// Matters lists them.
+var Matters = []Matter{Lit, ShutEarly, AjarLong, Wet, DownEarly, DownLate, TooFar, TooOpen, LateLoad, BypassOut, TooMuch}
 
 // A Finding is one thing that would have gone better otherwise: at which moment, how, and
 // what would have come of it.
 type Finding struct {
-	Code    Code
+	Code    Matter
 	At      time.Duration // since the start
 	Edits   []Edit
 	Control stove.Control // that it is about

@@ -113,6 +113,18 @@ func Of(b burn.Burn, before learn.Known) (Review, *Past) {
 	return r, p
 }
 
+// Quick is a review without what nobody has waited for yet: no worlds, no findings.
+func Quick(b burn.Burn) Review {
+	return Upto(b, burn.Measure(b, b.Ended))
+}
+
+// Upto is such a review of measures that somebody has taken already.
+func Upto(b burn.Burn, m burn.Measures) Review {
+	r := of(b, m)
+	r.HeatMiddle = (r.HeatLow + r.HeatHigh) / 2
+	return r
+}
+
 // of puts measures into a review.
 func of(b burn.Burn, m burn.Measures) Review {
 	sum := m.Replay.Summary

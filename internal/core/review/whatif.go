@@ -41,7 +41,7 @@ type Past struct {
 // NewPast looks back at a burn, with what was known of its stove before it.
 func NewPast(b burn.Burn, before learn.Known) *Past {
 	b = b.In(fire.Tuning{})
-	sight := belief.Smooth(before.Belief().Older(), b.Setup(), b.Doubt(), b.Record(b.Ended))
+	sight := before.Sight(b)
 	p := &Past{Burn: b, Sight: sight, worlds: sight.Worlds(Worlds), until: min(b.Ended.Sub(b.Started)+goesOn, burn.Longest)}
 	p.guide = stove.NewGauge(stove.ConnectorProbe)
 	if g, ok := b.Stove.Guide(); ok {

@@ -10,6 +10,7 @@ package wish
 import (
 	"time"
 
+	"smolder/internal/core/belief"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/house"
 	"smolder/internal/core/stove"
@@ -48,6 +49,7 @@ type Wish struct {
 	Help     Help          // for the draft
 	Starter  fire.Starter  // what the kindling is lit with; empty: a wax block
 	Beside   []fire.Beside // what another stove in the same space gives meanwhile
+	Known    *belief.Prior // of the stove, by its burns; nil: what is usual
 
 	OneLoad bool  // also where the wish is longer
 	primed  *bool // whether the flue is warmed first, once that is worked out

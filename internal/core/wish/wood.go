@@ -3,6 +3,7 @@ package wish
 import (
 	"math"
 
+	"smolder/internal/core/belief"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -19,7 +20,19 @@ func (w Wish) Setup() fire.Setup {
 	if w.Help.FansOff {
 		house.Fan = 0
 	}
-	return fire.Setup{Stove: w.Stove, House: house, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth, Weather: w.Weather, Beside: w.Beside}
+	setup := fire.Setup{Stove: w.Stove, House: house, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth, Weather: w.Weather, Beside: w.Beside}
+	if w.Known != nil {
+		setup.Tuning = w.Known.Tuning()
+	}
+	return setup
+}
+
+// Belief is what is believed of the stove.
+func (w Wish) Belief() belief.Prior {
+	if w.Known != nil {
+		return *w.Known
+	}
+	return belief.Usual()
 }
 
 // LoadOf returns pieces of a stack at hand as a load.

@@ -380,5 +380,6 @@ func (r Room) endBurn(q *request) error {
 	if err != nil {
 		return err
 	}
+	r.After.Wake()
 	return q.answer(http.StatusOK, map[string]any{"id": id, "ended": ended.Format(time.RFC3339)})
 }

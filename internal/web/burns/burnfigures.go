@@ -2,6 +2,8 @@ package burns
 
 import (
 	"fmt"
+	"strings"
+	"time"
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/units"
@@ -12,46 +14,171 @@ import (
 )
 
 // burnFigures are what a burn came to.
-func burnFigures(q *kit.Request, b store.Burn, m burn.Measures) []kit.Figure {
-	u := q.Units()
-	if !m.Simulated {
-		return mineralFigures(q, b, m)
+func burnFigures(q *kit.Request, l looked) []kit.Figure {
+	if !l.m.Simulated {
+		return mineralFigures(q, l.Burn, l.m)
 	}
-	heat := kit.Figure{Label: "heat to the room", Value: u.EnergyRange(m.HeatLow, m.HeatHigh),
-		Formula: "Energy of the wood burnt so far × efficiency. The range spans both estimates of the efficiency and 4 points on either side, because neither the simulated stove nor one gauge knows the burn better.",
-		Inputs: []kit.Input{kit.From("energy burnt so far", u.Energy(m.Replay.Summary.In), kit.Computed),
-			kit.From("efficiency, net", rangeOf(m.EffLow, m.EffHigh), kit.Computed)}}
-	efficiency := kit.Figure{Label: "efficiency, net", Value: rangeOf(m.EffLow, m.EffHigh),
-		Formula: "1 − (heat in the flue gas at the collar + unburnt gas) ÷ energy burnt. Once by replaying the log through the simulator; once, where the gas or pipe was read, from that temperature at the simulated excess air.",
-		Inputs:  []kit.Input{kit.From("by replay", units.Percent(m.ByReplay, 0), kit.Computed)}}
-	if m.ByGas != nil {
-		efficiency.Inputs = append(efficiency.Inputs, kit.From("by the gas temperatures read", units.Percent(*m.ByGas, 0), kit.Measured))
+	out := []kit.Figure{heatFigure(q, l)}
+	if f, ok := houseFigure(q, l); ok {
+		out = append(out, f)
+	}
+	out = append(out, efficiencyFigure(q, l), energyIn(q, l), bandFigure(q, l.m), workingFigure(q, l))
+	if f, ok := recoveryFigure(l); ok {
+		out = append(out, f)
+	}
+	return append(out, rateFigure(q, l), usedFigure(q, l), heldFigure(q, l), smokeFigure(q, l), depositsFigure(q, l), coalsFigure(q, l))
+}
+
+// from says what a figure stands on: the log in the stove as it is known.
+func from(l looked) kit.Input {
+	if l.Known.InUse() {
+		return kit.From("replayed in the stove as its burns have taught it", "", kit.Computed)
+	}
+	return kit.From("replayed in a usual stove of its kind", "", kit.Computed)
+}
+
+func heatFigure(q *kit.Request, l looked) kit.Figure {
+	u, r := q.Units(), l.review
+	f := kit.Figure{Label: "heat to the room", Value: u.EnergyRange(r.HeatLow, r.HeatHigh),
+		Formula: "What the burn's wood has given the room, with what the stove still held at its end. The range is of eight in ten of the stoves and evenings in which the log and the gauges would have come about so.",
+		Inputs:  []kit.Input{kit.From("the likeliest", u.Energy(r.HeatMiddle), kit.Computed), kit.From("net energy of the wood put on", u.Energy(r.In), kit.Computed), from(l)}}
+	if !l.whole {
+		f.Formula = "Energy of the wood burnt so far × efficiency, with 4 points on either side."
+	}
+	return f
+}
+
+// houseFigure is the heat once more, by what the room did.
+func houseFigure(q *kit.Request, l looked) (kit.Figure, bool) {
+	h, u := l.review.House, q.Units()
+	if h.Readings == 0 {
+		return kit.Figure{}, false
+	}
+	apart := float64(h.Middle)/float64(l.review.HeatMiddle) - 1
+	how := "about as much as the wood says"
+	switch {
+	case apart > 0.1:
+		how = units.Percent(units.Fraction(apart), 0) + " more than the wood says: sun, cooking, another stove, or a space that loses less than is taken"
+	case apart < -0.1:
+		how = units.Percent(units.Fraction(-apart), 0) + " less than the wood says: a door or window, or a space that loses more than is taken"
+	}
+	return kit.Figure{Label: "heat by what the room did", Value: u.EnergyRange(h.Low, h.High),
+		Formula: "The heat with which the space, air and walls, follows the room's readings best. The range comes from what is not known of its heat loss.",
+		Inputs: []kit.Input{kit.From("room readings", fmt.Sprint(h.Readings), kit.Measured), kit.From("the likeliest", u.Energy(h.Middle), kit.Computed),
+			kit.From("against the wood", how, kit.Computed)}}, true
+}
+
+func efficiencyFigure(q *kit.Request, l looked) kit.Figure {
+	r := l.review
+	f := kit.Figure{Label: "efficiency, net", Value: rangeOf(r.EffLow, r.EffHigh),
+		Formula: "1 − (heat in the flue gas at the collar + unburnt gas) ÷ energy burnt. Once by replaying the log; once, where the gas or pipe was read, from that temperature at the computed excess air; 4 points on either side.",
+		Inputs:  []kit.Input{kit.From("by replay", units.Percent(r.ByReplay, 0), kit.Computed)}}
+	if r.ByGas > 0 {
+		f.Inputs = append(f.Inputs, kit.From("by the gas temperatures read", units.Percent(r.ByGas, 0), kit.Measured))
 	} else {
-		efficiency.Inputs = append(efficiency.Inputs, kit.From("by gas temperature",
-			"not known: fewer than three readings of the gas or the pipe", kit.Measured))
+		f.Inputs = append(f.Inputs, kit.From("by gas temperature", "not known: fewer than three readings of the gas or the pipe", kit.Measured))
 	}
-	in := kit.Figure{Label: "energy in", Value: u.Energy(m.In), Formula: "For each load: mass × net energy per kg at its moisture.",
-		Inputs: []kit.Input{kit.From("wood put on", u.Mass(m.Used), kit.Entered)}}
-	for e := range b.All() {
+	return f
+}
+
+func energyIn(q *kit.Request, l looked) kit.Figure {
+	u := q.Units()
+	in := kit.Figure{Label: "energy in", Value: u.Energy(l.review.In), Formula: "For each load: mass × net energy per kg at its moisture.",
+		Inputs: []kit.Input{kit.From("wood put on", u.Mass(l.review.Used), kit.Entered)}}
+	for e := range l.NotReadings() {
 		if e.Kind == burn.Load && e.Load != nil {
 			in.Inputs = append(in.Inputs, kit.From(e.Load.StackName, fmt.Sprintf("%s at %s: %s MJ/kg", u.Mass(e.Load.Mass()), units.Percent(e.Load.Moisture, 0),
 				units.Number(wood.NetEnergy(e.Load.Species.Gross, e.Load.Moisture), 1)), kit.Measured))
 		}
 	}
-	figures := []kit.Figure{
-		heat,
-		in,
-		efficiency,
-		bandFigure(q, m),
-		workingFigure(q, m),
-		{Label: "wood used", Value: u.Mass(m.Used), Formula: "Sum of all loads, as they were put on; each is taken off its stack.",
-			Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countLoads(b.Burn)), kit.Entered)}},
-		{Label: "smoke and deposits", Value: fmt.Sprintf("about %s g smoke per kg, %s g in the flue", units.Number(m.SmokePerKg, 1),
-			units.Number(m.Deposits, 1)),
-			Formula: "60 g of particles for each kg of gas that leaves unburnt; what settles is its share where the liner's inner wall is below " + u.Temperature(120) + ". From the replay: good for comparing burns, not for a certificate.",
-			Inputs:  []kit.Input{kit.From("replay of the log", "", kit.Computed)}},
+	if r := l.review; l.whole && r.Give > 0 && r.Give < 0.02 {
+		how := "wetter"
+		if r.Wetter < 0 {
+			how = "drier"
+		}
+		points := func(v units.Fraction) string { return units.Number(max(v.Percent(), -v.Percent()), 1) }
+		in.Inputs = append(in.Inputs, kit.From("by how it burnt", points(r.Wetter)+" points "+how+" than that, give or take "+points(r.Give), kit.Computed))
 	}
-	return figures
+	return in
+}
+
+func rateFigure(q *kit.Request, l looked) kit.Figure {
+	return kit.Figure{Label: "burn rate while it flamed", Value: q.Units().Mass(units.Kilogram(l.review.PerHour)) + " an hour",
+		Formula: "Dry wood that turned to gas and char, over the time in which flames were seen.", Inputs: []kit.Input{from(l)}}
+}
+
+func recoveryFigure(l looked) (kit.Figure, bool) {
+	var parts []string
+	var inputs []kit.Input
+	for _, r := range l.review.Recoveries {
+		text := "not back"
+		switch {
+		case r.Took == 0:
+			text = "never left it"
+		case r.Took > 0:
+			text = units.Duration(r.Took)
+		}
+		parts = append(parts, text)
+		inputs = append(inputs, kit.From("load "+kit.ClockLength(r.At)+" in", text, kit.Computed))
+	}
+	return kit.Figure{Label: "back in its band after each load", Value: strings.Join(parts, " · "),
+		Formula: "From a load on coals until the gauge in hand stood in its working band again.", Inputs: inputs}, len(parts) > 0
+}
+
+func usedFigure(q *kit.Request, l looked) kit.Figure {
+	u := q.Units()
+	f := kit.Figure{Label: "wood used", Value: u.Mass(l.review.Used), Formula: "Sum of all loads, as they were put on; each is taken off its stack.",
+		Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countKind(l.Burn.Burn, burn.Load)), kit.Entered)}}
+	if per, ok := l.review.WoodPerKelvinHour(); ok {
+		grams := 1000 * float64(per)
+		unit := " g for each °C and hour"
+		if u == units.Imperial {
+			grams /= 1.8
+			unit = " g for each °F and hour"
+		}
+		f.Label = "wood used, and for each degree kept an hour"
+		f.Value += " · " + units.Number(grams, 0) + unit
+		f.Inputs = append(f.Inputs, kit.From("between room and outdoors, over the burn", units.Number(l.review.KelvinHours, 0)+" degree-hours (K·h)", kit.Computed))
+	}
+	return f
+}
+
+func heldFigure(q *kit.Request, l looked) kit.Figure {
+	f := kit.Figure{Label: "the room held", Value: units.Duration(l.review.Held), Formula: "Time in which the room was as warm as wanted, or warmer.",
+		Inputs: []kit.Input{kit.From("wanted from", q.Units().RoomTemperature(units.Celsius(l.Wanted[0])), kit.Entered)}}
+	if l.Wanted[0] >= l.Wanted[1] {
+		return kit.Figure{Label: "the room held", Value: "not known: nobody said how warm it should be"}
+	}
+	return f
+}
+
+func smokeFigure(q *kit.Request, l looked) kit.Figure {
+	r := l.review
+	return kit.Figure{Label: "smoke", Value: fmt.Sprintf("about %s g, %s g for each kg · smouldering %s", units.Number(r.Smoke, 0), units.Number(r.SmokePerKg, 1), units.Duration(r.Smoulder)),
+		Formula: "60 g of particles for each kg of gas that leaves unburnt, more or less by what was seen at the cap of this stove. Good for comparing burns, not for a certificate.",
+		Inputs:  []kit.Input{from(l)}}
+}
+
+func depositsFigure(q *kit.Request, l looked) kit.Figure {
+	f := kit.Figure{Label: "settled in the flue", Value: "about " + units.Number(l.review.Settled(), 1) + " g",
+		Formula: "The share of the smoke whose flue wall was below " + q.Units().Temperature(120) + ", section by section from the stove up.", Inputs: nil}
+	n := len(l.review.Deposits)
+	for i, g := range l.review.Deposits {
+		name := fmt.Sprintf("section %d of %d from the stove up", i+1, n-1)
+		if i == n-1 {
+			name = "horizontal run"
+			if l.Stove.Chimney.Horizontal <= 0 {
+				continue
+			}
+		}
+		f.Inputs = append(f.Inputs, kit.From(name, units.Number(g, 1)+" g", kit.Computed))
+	}
+	f.Inputs = append(f.Inputs, from(l))
+	return f
+}
+
+func coalsFigure(q *kit.Request, l looked) kit.Figure {
+	return kit.Figure{Label: "coals left", Value: "about " + q.Units().Mass(l.review.Coals), Formula: "Char that still glowed at the end, by the replay.", Inputs: []kit.Input{from(l)}}
 }
 
 // mineralFigures are what is known of a burn in which mineral fuel was burnt:
@@ -64,7 +191,7 @@ func mineralFigures(q *kit.Request, b store.Burn, m burn.Measures) []kit.Figure 
 	}
 	if m.Used > 0 {
 		out = append(out, kit.Figure{Label: "wood used", Value: u.Mass(m.Used), Formula: "Sum of all loads of wood.",
-			Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countLoads(b.Burn)), kit.Entered)}})
+			Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countKind(b.Burn, burn.Load)), kit.Entered)}})
 	}
 	if !m.NoGauge {
 		band := bandFigure(q, m)
@@ -76,18 +203,8 @@ func mineralFigures(q *kit.Request, b store.Burn, m burn.Measures) []kit.Figure 
 
 func countKind(b burn.Burn, k burn.Kind) int {
 	n := 0
-	for e := range b.All() {
+	for e := range b.NotReadings() {
 		if e.Kind == k {
-			n++
-		}
-	}
-	return n
-}
-
-func countLoads(b burn.Burn) int {
-	n := 0
-	for e := range b.All() {
-		if e.Kind == burn.Load {
 			n++
 		}
 	}
@@ -118,13 +235,17 @@ func gaugeName(m burn.Measures) string {
 	return say.Places.Name(m.Gauge.Place)
 }
 
-func workingFigure(q *kit.Request, m burn.Measures) kit.Figure {
-	value := "not reached"
-	if m.ToWorking >= 0 {
-		value = units.Duration(m.ToWorking)
+func workingFigure(q *kit.Request, l looked) kit.Figure {
+	span := func(d time.Duration) string {
+		if d < 0 {
+			return "not reached"
+		}
+		return units.Duration(d)
 	}
-	return kit.Figure{Label: "time to the working band", Value: value, Formula: "From the start until the gauge in hand first stood in its band.",
-		Inputs: []kit.Input{kit.From("from", q.Units().Temperature(m.Gauge.Band.Low), kit.Entered)}}
+	r := l.review
+	return kit.Figure{Label: "to a steady draft · to the working band", Value: span(r.ToDraft) + " · " + span(r.ToWorking),
+		Formula: "From the start until the flue had pulled 6 Pa for five minutes, by the replay; and until the gauge in hand first stood in its band.",
+		Inputs:  []kit.Input{kit.From("band from", q.Units().Temperature(l.m.Gauge.Band.Low), kit.Entered)}}
 }
 
 func rangeOf(low, high units.Fraction) string {

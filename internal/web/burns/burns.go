@@ -7,18 +7,15 @@ import (
 	"mime"
 	"net/http"
 	"path"
-	"strconv"
 	"strings"
 	"time"
 	"unicode"
 
 	"smolder/internal/core/burn"
-	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
 	"smolder/internal/exchange"
 	"smolder/internal/say"
 	"smolder/internal/store"
-	"smolder/internal/strip"
 	"smolder/internal/web/kit"
 )
 
@@ -71,111 +68,6 @@ func (s Room) showBurns(q *kit.Request, status int, wrong string) error {
 	}
 	q.Show(status, "burns", p)
 	return nil
-}
-
-type burnPage struct {
-	kit.Page
-	Burn    store.Burn
-	Heading string
-	Sub     string
-	Strip   strip.Pair
-	Figures []kit.Figure
-	Log     []kit.LogLine
-	Older   int // entries older than those shown
-	Newer   bool
-	Skip    int // entries newer than those shown
-	Next    int
-	Gauges  []kit.Option
-	Mineral string
-	Closed  bool
-	Planned string
-	Fact    string
-}
-
-// burn is a burn afterwards.
-func (s Room) burn(q *kit.Request) error {
-	id, err := q.ID("id")
-	if err != nil {
-		return err
-	}
-	b, err := q.Home.Burn(q.Ctx(), id)
-	if err != nil {
-		return err
-	}
-	until := b.Ended
-	if until.IsZero() {
-		until = s.Now().UTC()
-	}
-	m := s.Replays.Measure(b.Burn, until)
-	zone := q.Profile.Location()
-	p := &burnPage{Page: kit.Page{Nav: "burns", Wide: true}, Burn: b, Closed: !b.Ended.IsZero(),
-		Strip: strip.Draw(strip.OfBurn(b.Burn, b.Plan, m, until, kit.HandGauge(q), q.View(b.Started)), strip.Page), Figures: burnFigures(q, b, m)}
-	skip, _ := strconv.Atoi(q.Query("older"))
-	p.Skip = min(max(0, skip), len(b.Logged()))
-	p.Log, p.Older = kit.LogOf(q, b, p.Skip)
-	p.Next = p.Skip + len(p.Log)
-	if !m.Simulated {
-		p.Mineral = "Mineral fuel was burnt: it is recorded and not simulated. The gauges are shown as they were read; heat, efficiency, smoke and deposits are not known. It makes carbon monoxide for hours after the flames are gone: the alarm must work, and its air is never shut while it glows."
-	}
-	p.Heading = b.Stove.Name + ", " + b.Started.In(zone).Format("2 January 2006, 15:04")
-	if b.Title != "" {
-		p.Heading += ", " + b.Title
-	}
-	p.Title = p.Heading
-	p.Sub = burnSub(q, b, m)
-	if b.Plan != nil {
-		p.Planned = say.Plan(*b.Plan, q.Units())
-		p.Fact = planAgainstFact(q, b, m)
-	}
-	for _, g := range b.Stove.Gauges {
-		if g.Place.OfFire() {
-			p.Gauges = append(p.Gauges, kit.Option{Value: string(g.Place), Label: say.Places.Short(g.Place),
-				Chosen: g.Place == m.Gauge.Place && kit.HandGauge(q) == "" || g.Place == kit.HandGauge(q)})
-		}
-	}
-	q.Show(http.StatusOK, "burn", p)
-	return nil
-}
-
-func burnSub(q *kit.Request, b store.Burn, m burn.Measures) string {
-	outside, room := q.Units().Temperature(b.Outdoor)+" outside", q.Units().RoomTemperature(b.Room)+" in the room before"
-	if b.OutdoorUnknown {
-		outside = "outside not known"
-	}
-	if b.RoomUnknown {
-		room = "room before not known"
-	}
-	parts := []string{b.Stove.Room, outside, room}
-	if b.Coals > 0 {
-		parts = append(parts, "on coals")
-	} else {
-		parts = append(parts, "from cold")
-	}
-	parts = append(parts, kit.ClockLength(m.Length)+" long")
-	return strings.Join(parts, " · ")
-}
-
-// planAgainstFact says how the burn went against what was planned.
-func planAgainstFact(q *kit.Request, b store.Burn, m burn.Measures) string {
-	u := q.Units()
-	text := fmt.Sprintf("Planned: %s of wood. Burnt: %s.", u.Mass(b.Plan.Mass()), u.Mass(m.Used))
-	planned, fact := time.Duration(-1), time.Duration(-1)
-	for _, s := range b.Plan.Steps {
-		if s.Kind == plan.TurnDown && s.Last {
-			planned = s.Expected
-		}
-	}
-	air, _ := b.Stove.MainAir()
-	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == air.Key && e.Opening < 0.95 }); ok {
-		fact = e.At.Sub(b.Started)
-	}
-	switch {
-	case planned >= 0 && fact >= 0:
-		text += fmt.Sprintf(" Last turn-down planned %s in, made %s in.", kit.ClockLength(planned), kit.ClockLength(fact))
-	case planned >= 0:
-		text += fmt.Sprintf(" Last turn-down planned %s in, never made.", kit.ClockLength(planned))
-	}
-	return text
 }
 
 func (s Room) exportCSV(q *kit.Request) error {

@@ -3,6 +3,7 @@ package burns
 
 import (
 	"embed"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -12,20 +13,34 @@ import (
 //go:embed templates
 var templates embed.FS
 
-// Uploads is the address that takes a file.
+// Uploads is the address that burns are read in by.
 const Uploads = "/burns/import"
 
+// TakesFiles tells whether an address takes a file.
+func TakesFiles(path string) bool {
+	return path == Uploads || strings.HasPrefix(path, Uploads+"/") || strings.HasPrefix(path, "/burns/") && strings.HasSuffix(path, "/photos")
+}
+
 // A Room serves these pages.
-type Room struct{ *kit.Site }
+type Room struct {
+	*kit.Site
+	pasts *pasts
+}
 
 // New returns the room with its templates.
-func New(s *kit.Site) (Room, error) { return Room{s}, s.AddViews(templates) }
+func New(s *kit.Site) (Room, error) { return Room{s, &pasts{}}, s.AddViews(templates) }
 
 // Routes adds the addresses for those who are signed in.
 func (s Room) Routes(in gin.IRoutes) {
 	in.GET("/burns", s.Handle(s.burns))
 	in.POST(Uploads, s.Handle(s.importBurn))
 	in.GET("/burns/:id", s.Handle(s.burn))
+	in.POST("/burns/:id/eye", s.Handle(s.keepEye))
+	in.POST("/burns/:id/photos", s.Handle(s.addPhoto))
+	in.GET("/burns/:id/photos/:photo", s.Handle(s.photo))
+	in.POST("/burns/:id/photos/:photo/remove", s.Handle(s.removePhoto(true)))
+	in.POST("/burns/:id/photos/:photo/put-back", s.Handle(s.removePhoto(false)))
+	in.GET("/burns/:id/otherwise", s.Handle(s.otherwise))
 	in.GET("/burns/:id/burn.csv", s.Handle(s.exportCSV))
 	in.GET("/burns/:id/burn.json", s.Handle(s.exportJSON))
 	in.POST("/burns/:id/remove", s.Handle(s.removeBurn))

@@ -28,6 +28,7 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/klauspost/compress/gzhttp"
 
+	"smolder/internal/afterwards"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/search"
 	"smolder/internal/live"
@@ -62,11 +63,12 @@ type Site struct {
 	views    *views
 	files    *files
 	Queue    planner.Queue
-	Replays  burn.Replays  // of the fires that are looked at
-	Watch    live.Watching // and what the coach says of them
-	Hub      *live.Hub     // of what changes
-	api      http.Handler  // for programs; it needs no session
-	closing  chan struct{} // closed when open streams are to end
+	Replays  burn.Replays       // of the fires that are looked at
+	Watch    live.Watching      // and what the coach says of them
+	Hub      *live.Hub          // of what changes
+	After    *afterwards.Worker // works out what burns came to
+	api      http.Handler       // for programs; it needs no session
+	closing  chan struct{}      // closed when open streams are to end
 	closed   sync.Once
 	Gin      *gin.Engine
 	handler  http.Handler
@@ -92,7 +94,8 @@ func NewSite(o Options, static fs.FS) (*Site, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Site{Options: o, views: v, files: f, Hub: live.NewHub(o.Store, o.Log), closing: make(chan struct{})}
+	s := &Site{Options: o, views: v, files: f, Hub: live.NewHub(o.Store, o.Log), After: &afterwards.Worker{Store: o.Store, Log: o.Log},
+		closing: make(chan struct{})}
 	s.Sessions = scs.New()
 	s.Sessions.Store = o.Store.Sessions()
 	s.Sessions.Lifetime = sessionLasts
@@ -111,9 +114,9 @@ func NewSite(o Options, static fs.FS) (*Site, error) {
 func (s *Site) ServeAPI(h http.Handler) { s.api = h }
 
 // Serve completes a site with its pages: sessions and protection before them,
-// and before those what must not depend on anything. uploads is the one address
-// that takes a file.
-func (s *Site) Serve(pages *gin.Engine, uploads string) error {
+// and before those what must not depend on anything. takesFiles tells the addresses
+// that take a file.
+func (s *Site) Serve(pages *gin.Engine, takesFiles func(path string) bool) error {
 	s.Gin = pages
 	compress, err := gzhttp.NewWrapper(gzhttp.MinSize(worthPacking), gzhttp.ContentTypes([]string{
 		"text/html", "text/plain", "text/csv", "application/json", "text/calendar", "image/svg+xml"}))
@@ -128,7 +131,7 @@ func (s *Site) Serve(pages *gin.Engine, uploads string) error {
 	if err != nil {
 		return err
 	}
-	s.handler = s.recovered(headers(uploads, compress(headAsGet(first))))
+	s.handler = s.recovered(headers(takesFiles, compress(headAsGet(first))))
 	return nil
 }
 
@@ -185,7 +188,7 @@ const (
 )
 
 // headers are on every answer, and every request has its limits.
-func headers(uploads string, next http.Handler) http.Handler {
+func headers(takesFiles func(path string) bool, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
 		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; "+
@@ -194,11 +197,11 @@ func headers(uploads string, next http.Handler) http.Handler {
 		h.Set("Referrer-Policy", "same-origin")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
 		most := int64(mostBody)
-		switch r.URL.Path {
-		case uploads:
-			most = mostUpload
-		case readingsPath:
+		switch {
+		case r.URL.Path == readingsPath:
 			most = mostReadings
+		case takesFiles(r.URL.Path):
+			most = mostUpload
 		}
 		r.Body = http.MaxBytesReader(w, r.Body, most)
 		next.ServeHTTP(w, r)
@@ -325,6 +328,7 @@ func (s *Site) Close() { s.closed.Do(func() { close(s.closing) }) }
 // context ends.
 func (s *Site) Housekeep(ctx context.Context) {
 	go s.Hub.Run(ctx)
+	go s.After.Run(ctx)
 	for {
 		if err := s.Store.Tidy(ctx); err != nil && ctx.Err() == nil {
 			s.Log.Warn("tidying up", "error", err)

@@ -73,6 +73,11 @@ func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, 
 		return w, err
 	}
 	w.Stove, w.House = st.Stove, st.Space.House
+	known, err := q.Home.KnownAt(q.Ctx(), st.ID, s.Now())
+	if err != nil {
+		return w, err
+	}
+	w.Known = known.ForPlans()
 	w.For = kit.Parse(f, "for", func(typed string) (time.Duration, error) { return when.ParseUntil(typed, begin) })
 	w.Room = kit.Parse(f, "room", kit.In(kit.ParseRoom, u))
 	w.Low = wanted(q, f, "low", st.Space.Wanted[0])

@@ -175,6 +175,11 @@ func (p *behavesPage) trial(q *kit.Request, st store.Stove, stacks []store.Stack
 		return nil, nil //nolint:nilnil // the form says what is wrong
 	}
 	w := wish.Wish{Stove: st.Stove, House: st.Space.House, Outdoor: outdoor, Room: 18, Wood: wish.Pick{ID: stack.ID, Stack: stack.Stack}}
+	known, err := q.Home.KnownAt(q.Ctx(), st.ID, q.Site.Now())
+	if err != nil {
+		return nil, err
+	}
+	w.Known = known.ForPlans()
 	setup, steps := behave.Trial(w, pieces, direction, final)
 	if err := st.CheckLoad(stack.PieceMass*units.Kilogram(pieces), stack.Moisture(), stack.Species); err != nil {
 		f.Fails(prefix+"pieces", err)

@@ -1,0 +1,271 @@
+// Package afterwards works out what ended burns came to and what they teach, in the
+// background.
+//
+// Nothing is queued: what is to be done is what the database lacks, so that nothing is
+// lost when a server stops, and two servers share it (each stove is worked on by one at a
+// time). For every ended burn there is first a quick review, by a replay; then what is
+// known of its stove after it, in the order of the burns; and then the whole review, with
+// what would have been, the newest burn first. A burn that is changed afterwards is
+// reviewed again, and what was learned from it and after it is learned again.
+package afterwards
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"runtime/debug"
+	"sync"
+	"time"
+
+	"smolder/internal/core/learn"
+	"smolder/internal/core/review"
+	"smolder/internal/store"
+)
+
+// A Worker does it. The zero value with a store is ready.
+type Worker struct {
+	Store *store.Store
+	Log   *slog.Logger
+
+	mu    sync.Mutex
+	doing map[int64]Progress // by household
+	woken chan struct{}
+	once  sync.Once
+}
+
+// Progress is how far a household's work is.
+type Progress struct {
+	Left  int // burns that are not done
+	All   int // of how many
+	Learn bool
+}
+
+const (
+	// idle is how long it waits when nobody wakes it.
+	idle = 30 * time.Second
+	// settles is how long after something has changed it begins: more may follow.
+	settles = 2 * time.Second
+)
+
+// Wake tells that something has changed.
+func (w *Worker) Wake() {
+	w.begin()
+	select {
+	case w.woken <- struct{}{}:
+	default:
+	}
+}
+
+func (w *Worker) begin() {
+	w.once.Do(func() { w.woken, w.doing = make(chan struct{}, 1), map[int64]Progress{} })
+}
+
+// Progress is how far the work of a household is; nothing to do is zero.
+func (w *Worker) Progress(household int64) Progress {
+	w.begin()
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	return w.doing[household]
+}
+
+// Run works until the context ends.
+func (w *Worker) Run(ctx context.Context) {
+	w.begin()
+	for ctx.Err() == nil {
+		ids, err := w.Store.Behind(ctx)
+		for _, id := range ids {
+			if err == nil {
+				err = w.guarded(ctx, id)
+			}
+		}
+		if err != nil && ctx.Err() == nil && w.Log != nil {
+			w.Log.Warn("working out what burns came to", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-w.woken:
+			select {
+			case <-ctx.Done():
+				return
+			case <-time.After(settles):
+			}
+		case <-time.After(idle):
+		}
+	}
+}
+
+// guarded lets a burn that cannot be worked out cost its household's turn and no more.
+func (w *Worker) guarded(ctx context.Context, household int64) (err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			err = fmt.Errorf("household %d: %v\n%s", household, p, debug.Stack())
+		}
+	}()
+	return w.CatchUp(ctx, household)
+}
+
+// CatchUp does all that is to be done for a household.
+func (w *Worker) CatchUp(ctx context.Context, household int64) error {
+	w.begin()
+	defer w.says(household, Progress{})
+	if err := w.Quick(ctx, household); err != nil {
+		return err
+	}
+	h := w.Store.Household(household)
+	stoves, err := h.Stoves(ctx)
+	if err != nil {
+		return err
+	}
+	for _, st := range stoves {
+		_, err := w.Store.Alone(ctx, fmt.Sprintf("learning %d", st.ID), func(ctx context.Context) error { return w.learn(ctx, h, st.ID) })
+		if err != nil {
+			return fmt.Errorf("learning stove %d: %w", st.ID, err)
+		}
+	}
+	_, err = w.Store.Alone(ctx, fmt.Sprintf("reviewing %d", household), func(ctx context.Context) error { return w.review(ctx, h) })
+	return err
+}
+
+func (w *Worker) says(household int64, p Progress) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	if p.Left == 0 {
+		delete(w.doing, household)
+		return
+	}
+	w.doing[household] = p
+}
+
+// Quick makes the reviews that a replay tells, of all ended burns that have none.
+func (w *Worker) Quick(ctx context.Context, household int64) error {
+	w.begin()
+	h := w.Store.Household(household)
+	todo, err := h.Unreviewed(ctx)
+	if err != nil {
+		return err
+	}
+	for i, u := range todo {
+		if !u.Old {
+			continue
+		}
+		w.says(household, Progress{Left: len(todo) - i, All: len(todo)})
+		b, err := h.Burn(ctx, u.Burn)
+		if errors.Is(err, store.ErrMissing) || err == nil && b.Ended.IsZero() {
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		if err := h.KeepReview(ctx, b, false, review.Quick(b.Burn)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// learn brings what is known of a stove up to its last burn.
+func (w *Worker) learn(ctx context.Context, h store.Household, stove int64) error {
+	teachers, err := h.Teachers(ctx, stove)
+	if err != nil {
+		return err
+	}
+	had, err := h.LessonHeads(ctx, stove)
+	if err != nil {
+		return err
+	}
+	n := 0
+	for n < len(had) && n < len(teachers) && had[n].Same(teachers[n]) && had[n].MadeBy == learn.Version {
+		n++
+	}
+	if n < len(had) {
+		if err := h.ForgetLessons(ctx, stove, n+1); err != nil {
+			return err
+		}
+	}
+	known := learn.New()
+	if n > 0 {
+		last, err := h.Lessons(ctx, stove, 1)
+		if err != nil {
+			return err
+		}
+		if len(last) > 0 {
+			known = last[0].Known()
+		}
+	}
+	for ; n < len(teachers); n++ {
+		w.says(h.ID(), Progress{Left: len(teachers) - n, All: len(teachers), Learn: true})
+		t := teachers[n]
+		switch {
+		case t.Kind == store.Back:
+			if known, err = h.KnownAfter(ctx, stove, t.BackTo); err != nil {
+				return err
+			}
+		case t.Change != 0:
+			known = known.Changed(t.Kind)
+		default:
+			b, err := h.Burn(ctx, t.Burn)
+			if err != nil {
+				return err
+			}
+			if b.Revision != t.Revision {
+				return nil // it has changed meanwhile: next time
+			}
+			known, _ = known.Burnt(b.Burn)
+		}
+		if err := h.KeepLesson(ctx, stove, n+1, t, known); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// answersOf is how many burns before are looked through for the aim that one answers.
+const answersOf = 8
+
+// review makes the whole reviews, the newest burns first.
+func (w *Worker) review(ctx context.Context, h store.Household) error {
+	todo, err := h.Unreviewed(ctx)
+	if err != nil {
+		return err
+	}
+	for i, u := range todo {
+		w.says(h.ID(), Progress{Left: len(todo) - i, All: len(todo)})
+		if err := w.one(ctx, h, u.Burn); err != nil && !errors.Is(err, store.ErrMissing) {
+			return fmt.Errorf("burn %d: %w", u.Burn, err)
+		}
+	}
+	return nil
+}
+
+// one makes the whole review of one burn.
+func (w *Worker) one(ctx context.Context, h store.Household, id int64) error {
+	b, err := h.Burn(ctx, id)
+	if err != nil || b.Ended.IsZero() || b.Removed {
+		return err
+	}
+	before, err := h.KnownBefore(ctx, b.StoveID, id)
+	if err != nil {
+		return err
+	}
+	r, _ := review.Of(b.Burn, before)
+	if n := len(before.Trials); n > 0 {
+		r.Known, r.Usual, _ = before.Foretells()
+	}
+	earlier, err := h.ReviewsBefore(ctx, b.StoveID, b.Started, answersOf)
+	if err != nil {
+		return err
+	}
+	var reviews []review.Review
+	for _, e := range earlier {
+		reviews = append(reviews, e.Review())
+	}
+	for _, e := range earlier {
+		if then := e.Review(); len(then.Findings) > 0 {
+			r.Answer = review.Answered(review.Aim{Finding: then.Findings[0], Burn: e.Burn, Of: e.Started}, then, r, reviews)
+			break
+		}
+	}
+	return h.KeepReview(ctx, b, true, r)
+}

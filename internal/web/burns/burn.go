@@ -1,0 +1,258 @@
+package burns
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/review"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/strip"
+	"smolder/internal/web/kit"
+)
+
+type burnPage struct {
+	kit.Page
+	Burn     store.Burn
+	Heading  string
+	Sub      string
+	Strip    strip.Pair
+	Zooms    []zoom
+	Answer   string // what came of last time's one thing
+	Findings []finding
+	Next     string // the one thing to change
+	Fine     bool   // it was looked for, and nothing is worth changing
+	Doing    string // what is being worked out meanwhile
+	Figures  []kit.Figure
+	Log      []kit.LogLine
+	Older    int // entries older than those shown
+	Skip     int // entries newer than those shown
+	NextPage int
+	Gauges   []kit.Option
+	Mineral  string
+	Closed   bool
+	Planned  string
+	Fact     string
+	Eye      *eyePart
+}
+
+// finding is one of a review in words, with where it is seen on the strip.
+type finding struct {
+	say.Found
+	Number string
+	Clock  string
+	Link   string // to the strip as it would have been
+}
+
+// zoom is a stretch of the strip that can be looked at alone.
+type zoom struct {
+	Label, Link string
+	Chosen      bool
+}
+
+// looked is a burn with what it came to, as far as that is worked out.
+type looked struct {
+	store.Burn
+	review review.Review
+	m      burn.Measures
+	until  time.Time
+	whole  bool // the review has its findings
+}
+
+// look fetches a burn and what it came to. One that burns still, or was changed since it
+// was reviewed, is measured now.
+func (s Room) look(q *kit.Request) (looked, error) {
+	id, err := q.ID("id")
+	if err != nil {
+		return looked{}, err
+	}
+	kept, err := q.Home.ReviewOf(q.Ctx(), id)
+	if err != nil && !errors.Is(err, store.ErrMissing) {
+		return looked{}, err
+	}
+	there := err == nil && kept.MadeBy == review.Version
+	l := looked{}
+	if there {
+		l.Burn, err = q.Home.PennedBurn(q.Ctx(), id)
+	} else {
+		l.Burn, err = q.Home.Burn(q.Ctx(), id)
+	}
+	if err != nil {
+		return l, err
+	}
+	if l.until = l.Ended; l.until.IsZero() {
+		l.until = s.Now().UTC()
+	}
+	l.m = s.Replays.Measure(l.Burn.In(l.Known.Belief().Tuning()), l.until)
+	if there && !l.Ended.IsZero() && kept.Revision == l.Revision {
+		l.review, l.whole = kept.Review(), kept.Whole
+		return l, nil
+	}
+	l.review = review.Upto(l.Burn.Burn, l.m)
+	return l, nil
+}
+
+// burn is a burn afterwards.
+func (s Room) burn(q *kit.Request) error {
+	l, err := s.look(q)
+	if err != nil {
+		return err
+	}
+	b, zone := l.Burn, q.Profile.Location()
+	p := &burnPage{Page: kit.Page{Nav: "burns", Wide: true}, Burn: b, Closed: !b.Ended.IsZero(), Figures: burnFigures(q, l)}
+	p.findings(q, l)
+	chart := strip.OfBurn(b.Burn, b.Plan, l.m, l.until, kit.HandGauge(q), q.View(b.Started))
+	if len(l.review.Phases) > 0 && p.Closed {
+		chart.States = nil
+		for _, ph := range l.review.Phases {
+			chart.States = append(chart.States, strip.State{At: ph.At, Name: string(ph.Name)})
+		}
+	}
+	for _, f := range p.Findings {
+		n, _ := strconv.Atoi(f.Number)
+		chart.Notes = append(chart.Notes, strip.Note{At: l.review.Findings[n-1].At, Number: f.Number, Word: f.What})
+	}
+	p.zoom(q, l, &chart)
+	p.Strip = strip.Draw(chart, strip.Page)
+	skip, _ := strconv.Atoi(q.Query("older"))
+	p.Skip = min(max(0, skip), len(b.Logged()))
+	p.Log, p.Older = kit.LogOf(q, b, p.Skip)
+	p.NextPage = p.Skip + len(p.Log)
+	if !l.m.Simulated {
+		p.Mineral = "Mineral fuel was burnt: it is recorded and not simulated. The gauges are shown as they were read; heat, efficiency, smoke and deposits are not known. It makes carbon monoxide for hours after the flames are gone: the alarm must work, and its air is never shut while it glows."
+	}
+	p.Heading = b.Stove.Name + ", " + b.Started.In(zone).Format("2 January 2006, 15:04")
+	if b.Title != "" {
+		p.Heading += ", " + b.Title
+	}
+	p.Title = p.Heading
+	p.Sub = burnSub(q, b, l.m)
+	if b.Plan != nil {
+		p.Planned = say.Plan(*b.Plan, q.Units())
+		p.Fact = planAgainstFact(q, b, l.m)
+	}
+	for _, g := range b.Stove.Gauges {
+		if g.Place.OfFire() {
+			p.Gauges = append(p.Gauges, kit.Option{Value: string(g.Place), Label: say.Places.Short(g.Place),
+				Chosen: g.Place == l.m.Gauge.Place && kit.HandGauge(q) == "" || g.Place == kit.HandGauge(q)})
+		}
+	}
+	if p.Eye, err = eyeOf(q, b); err != nil {
+		return err
+	}
+	q.Show(http.StatusOK, "burn", p)
+	return nil
+}
+
+// findings puts what was found into words.
+func (p *burnPage) findings(q *kit.Request, l looked) {
+	if !p.Closed || !l.review.Simulated {
+		return
+	}
+	if a := l.review.Answer; a != nil {
+		p.Answer = say.Answer(*a, q.Units())
+	}
+	if !l.whole {
+		if p.Doing = "What would have gone better otherwise is being worked out."; q.Site.After.Progress(q.Home.ID()).Left > 1 {
+			p.Doing += fmt.Sprintf(" %d burns are still to do.", q.Site.After.Progress(q.Home.ID()).Left)
+		}
+		return
+	}
+	p.Fine = len(l.review.Findings) == 0
+	for i, f := range l.review.Findings {
+		said := say.Finding(f, q.Units())
+		p.Findings = append(p.Findings, finding{Found: said, Number: strconv.Itoa(i + 1),
+			Clock: l.Started.Add(f.At).In(q.Profile.Location()).Format("15:04"), Link: fmt.Sprintf("/burns/%d/otherwise?%s", l.ID, editsQuery(f.Edits))})
+		if i == 0 {
+			p.Next = said.Next
+		}
+	}
+}
+
+const (
+	// leastZoom is the shortest stretch that the strip shows.
+	leastZoom = 5 * time.Minute
+	// aroundLoad is what is shown before and after a load.
+	beforeLoad, afterLoad = 10 * time.Minute, 80 * time.Minute
+	mostZooms             = 8
+)
+
+// zoom cuts the strip to what is asked for, and offers the stretches worth a look.
+func (p *burnPage) zoom(q *kit.Request, l looked, c *strip.Chart) {
+	whole := c.To
+	from, errFrom := strconv.ParseFloat(q.Query("from"), 64)
+	to, errTo := strconv.ParseFloat(q.Query("to"), 64)
+	if errFrom == nil && errTo == nil && from >= 0 && to <= 48*60 {
+		c.From = min(max(0, time.Duration(from*float64(time.Minute))), whole-leastZoom)
+		c.To = max(min(whole, time.Duration(to*float64(time.Minute))), c.From+leastZoom)
+	}
+	link := func(from, to time.Duration) string {
+		return fmt.Sprintf("?from=%.0f&to=%.0f#strip", max(0, from).Minutes(), min(whole, to).Minutes())
+	}
+	add := func(label string, from, to time.Duration) {
+		if to > from+leastZoom && len(p.Zooms) < mostZooms {
+			p.Zooms = append(p.Zooms, zoom{label, link(from, to), c.From == max(0, from).Truncate(time.Minute) && c.To == min(whole, to).Truncate(time.Minute)})
+		}
+	}
+	p.Zooms = append(p.Zooms, zoom{"all of it", "?#strip", c.From == 0 && c.To == whole})
+	add("the first hour", 0, time.Hour)
+	n := 0
+	for e := range l.NotReadings() {
+		if at := e.At.Sub(l.Started); e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling && at > 20*time.Minute {
+			n++
+			add("load of "+e.At.In(q.Profile.Location()).Format("15:04"), at-beforeLoad, at+afterLoad)
+		}
+	}
+	if c.From > 0 || c.To < whole { // one step out, and closer
+		width := c.To - c.From
+		add("wider", c.From-width/2, c.To+width/2)
+		add("closer", c.From+width/4, c.To-width/4)
+	}
+}
+
+func burnSub(q *kit.Request, b store.Burn, m burn.Measures) string {
+	outside, room := q.Units().Temperature(b.Outdoor)+" outside", q.Units().RoomTemperature(b.Room)+" in the room before"
+	if b.OutdoorUnknown {
+		outside = "outside not known"
+	}
+	if b.RoomUnknown {
+		room = "room before not known"
+	}
+	parts := []string{b.Stove.Room, outside, room}
+	if b.Coals > 0 {
+		parts = append(parts, "on coals")
+	} else {
+		parts = append(parts, "from cold")
+	}
+	parts = append(parts, kit.ClockLength(m.Length)+" long")
+	return strings.Join(parts, " · ")
+}
+
+// planAgainstFact says how the burn went against what was planned.
+func planAgainstFact(q *kit.Request, b store.Burn, m burn.Measures) string {
+	u := q.Units()
+	text := fmt.Sprintf("Planned: %s of wood. Burnt: %s.", u.Mass(b.Plan.Mass()), u.Mass(m.Used))
+	planned, fact := time.Duration(-1), time.Duration(-1)
+	for _, s := range b.Plan.Steps {
+		if s.Kind == plan.TurnDown && s.Last {
+			planned = s.Expected
+		}
+	}
+	air, _ := b.Stove.MainAir()
+	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == air.Key && e.Opening < 0.95 }); ok {
+		fact = e.At.Sub(b.Started)
+	}
+	switch {
+	case planned >= 0 && fact >= 0:
+		text += fmt.Sprintf(" Last turn-down planned %s in, made %s in.", kit.ClockLength(planned), kit.ClockLength(fact))
+	case planned >= 0:
+		text += fmt.Sprintf(" Last turn-down planned %s in, never made.", kit.ClockLength(planned))
+	}
+	return text
+}
