@@ -116,3 +116,8 @@ func Widens(c belief.Change) string {
 		belief.Air: "what the controls let in is learned anew", belief.Insulate: "what the space loses is learned anew", belief.Moved: "all is learned anew",
 	}[c]
 }
+
+// GoesBy says what a plan goes by where burns have taught its stove.
+func GoesBy(p belief.Prior) string {
+	return "Made for this stove as " + countedBurns(p.Burns) + " have taught it, and not for a usual one of its kind."
+}

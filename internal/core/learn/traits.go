@@ -11,6 +11,7 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
 )
 
 // A TraitKind is something that is said of a stove that is known.
@@ -105,19 +106,32 @@ func Traits(st stove.Stove, p belief.Prior) []Trait {
 	return out
 }
 
+// usualLoad is six tenths of what a stove takes, in pieces that fit.
+func usualLoad(st stove.Stove) fire.Load {
+	const (
+		full, piece units.Kilogram = 0.6, 1.2
+		dry         units.Fraction = 0.17
+	)
+	species, _ := wood.SpeciesByKey("beech")
+	mass := full * st.MaxLoad
+	n := max(1, int(math.Round(float64(mass/piece))))
+	return fire.Load{Species: species, Moisture: dry, Pieces: n, PieceMass: mass / units.Kilogram(n), PieceLength: 0.8 * st.LongestPiece(stove.Sideways),
+		Direction: stove.Sideways, Lay: fire.OnCoals}
+}
+
 // usefulLooks is how many openings are tried for the useful part of a control.
 const usefulLooks = 16
 
 // UsefulPart is the part of the main air's way in which a usual load on a good bed burns
 // clean and not too hot in a stove as it is known; false: there is no such part.
-func UsefulPart(st stove.Stove, h house.House, p belief.Prior, load func(stove.Stove) fire.Load) (low, high float64, ok bool) {
+func UsefulPart(st stove.Stove, h house.House, p belief.Prior) (low, high float64, ok bool) {
 	air, there := st.MainAir()
 	if !there {
 		return 0, 0, false
 	}
 	good := make([]bool, usefulLooks)
 	each.InParallel(usefulLooks, func(i int) {
-		l := load(st)
+		l := usualLoad(st)
 		final := float64(i+1) / usefulLooks
 		act := func(o float64) fire.Act {
 			return fire.Act{Kind: fire.ActControl, Control: air.Key, Role: air.Role, Opening: o}
@@ -142,4 +156,42 @@ func UsefulPart(st stove.Stove, h house.House, p belief.Prior, load func(stove.S
 		}
 	}
 	return low, high, ok
+}
+
+// A Space is what is known of the space that a stove heats.
+type Space struct {
+	Low, Middle, High                float64 // heat loss, W/K
+	CoastLow, CoastMiddle, CoastHigh time.Duration
+	Taken                            float64 // W/K that was taken without burns
+}
+
+// coastFor is how long a space is followed at most.
+const coastFor = 24 * time.Hour
+
+// SpaceOf is the heat loss of a space as burns have taught it, and how long it keeps warm
+// without a fire, from the upper end of what is wanted to the lower; false: they have told
+// little of it.
+func SpaceOf(h house.House, wanted [2]units.Celsius, outdoor units.Celsius, p belief.Prior) (Space, bool) {
+	mean, spread, there := p.Spread("room loss")
+	_, before, _ := belief.Usual().Spread("room loss")
+	if !there || spread > told*before {
+		return Space{}, false
+	}
+	loss := func(z float64) float64 { return h.Loss() * math.Exp(mean+z*spread) }
+	coast := func(ua float64) time.Duration {
+		known := h
+		known.Learned = ua
+		return known.Coast(house.Settled(wanted[1]), wanted[0], func(time.Duration) units.Celsius { return outdoor }, coastFor)
+	}
+	s := Space{Low: loss(-tenth), Middle: loss(0), High: loss(tenth), Taken: h.Loss()}
+	s.CoastLow, s.CoastMiddle, s.CoastHigh = coast(s.High), coast(s.Middle), coast(s.Low)
+	return s, true
+}
+
+// Learned is a space with its heat loss as burns have taught it, where they have.
+func Learned(h house.House, p belief.Prior) house.House {
+	if s, ok := SpaceOf(h, [2]units.Celsius{19, 20}, 5, p); ok {
+		h.Learned = s.Middle
+	}
+	return h
 }

@@ -10,6 +10,7 @@ import (
 
 	"smolder/internal/core/day"
 	"smolder/internal/core/house"
+	"smolder/internal/core/learn"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 	"smolder/internal/say"
@@ -157,7 +158,11 @@ func (s Room) forecast(q *kit.Request) house.Forecast {
 
 // advise says what to do in a stove that nobody tends, by its last burn.
 func (s Room) advise(q *kit.Request, line *stoveNow, st store.Stove, last store.BurnLine, forecast house.Forecast) error {
-	at := day.Situation{House: st.Space.House, Wanted: st.Space.Wanted, Volume: st.Volume, Outdoor: forecast}
+	known, err := q.Home.KnownAt(q.Ctx(), st.ID, s.Now())
+	if err != nil {
+		return err
+	}
+	at := day.Situation{House: learn.Learned(st.Space.House, known.Belief()), Wanted: st.Space.Wanted, Volume: st.Volume, Outdoor: forecast}
 	if last.Ended.Valid && s.Now().Sub(last.Ended.V) < recently {
 		b, err := q.Home.Burn(q.Ctx(), last.ID)
 		if err != nil {

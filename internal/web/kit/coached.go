@@ -23,6 +23,7 @@ type Coached struct {
 	Reworked string
 	Done     bool     // the plan is done, and nothing is said
 	Taps     []string // what it asks for, each as it is logged
+	Aim      string   // what the last burn says to do otherwise, where this step is about it
 }
 
 // Coach asks the coach about a fire that burns.
@@ -55,6 +56,11 @@ func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
 	}
 	if a.Reworked != "" {
 		c.Reworked = say.Reworked(a.Reworked)
+	}
+	if step := a.Advice.Step; step != nil {
+		if aim, err := q.AimOf(b.StoveID, b.Started); err == nil && aim.IsAbout(step.Kind) { // without it the advice stands as well
+			c.Aim = aim.Text
+		}
 	}
 	c.Done = p != nil && a.Advice.Code == coach.Fine && !a.Progress.Has
 	return c

@@ -46,7 +46,9 @@ type planPage struct {
 	Warnings []string
 	Strip    strip.Pair
 	Sentence string
-	Trust    string // how it does in stoves like this one
+	Trust    string   // how it does in stoves like this one
+	Aim      *kit.Aim // what the last burn says to do otherwise
+	Known    string   // that the plan goes by what burns have taught
 	Figures  []kit.Figure
 	Why      string
 	Forecast string
@@ -186,6 +188,9 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 	}
 	p.ID, p.Kept, p.Started, p.Begin = row.ID, row.Kept && !row.Dropped, row.BurnID, row.Begins.In(q.Profile.Location())
 	p.show(q, *row.Burn, row.Made)
+	if p.Aim, err = q.AimOf(row.StoveID, s.Now()); err != nil {
+		return err
+	}
 	u := q.Units()
 	best := *row.Burn
 	for _, other := range choice {
@@ -272,6 +277,9 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 	p.Forecast = say.Forecast(made.Wish.Weather, u)
 	p.Output = say.Match(made.Output, made.Wish.House.HeatWanted((made.Wish.Low+made.Wish.High)/2, made.Wish.Outdoor), u)
 	p.Lays = laysOf(q, made)
+	if made.Wish.Known != nil {
+		p.Known = say.GoesBy(*made.Wish.Known)
+	}
 	p.Strip = strip.Draw(strip.OfPlan(made, q.View(p.Begin)), strip.Beside)
 	p.Figures = figuresOf(q, made)
 	if made.Wish.Start == wish.Cold {
