@@ -189,7 +189,7 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 	p.ID, p.Kept, p.Started, p.Begin = row.ID, row.Kept && !row.Dropped, row.BurnID, row.Begins.In(q.Profile.Location())
 	p.show(q, *row.Burn, row.Made)
 	if p.Aim, err = q.AimOf(row.StoveID, s.Now()); err != nil {
-		return err
+		return nil, err
 	}
 	u := q.Units()
 	best := *row.Burn
