@@ -30,6 +30,7 @@ const Version = 1
 type Review struct {
 	Simulated bool
 	Gauge     stove.Place // that bands are judged by
+	Band      [3]float64  // of it: works from, to, too hot from, °C
 	FromLog   bool        // by the owner's readings, and not by the replay
 	Length    time.Duration
 	Phases    []Phase
@@ -128,7 +129,8 @@ func Upto(b burn.Burn, m burn.Measures) Review {
 // of puts measures into a review.
 func of(b burn.Burn, m burn.Measures) Review {
 	sum := m.Replay.Summary
-	r := Review{Simulated: m.Simulated, Gauge: m.Gauge.Place, FromLog: m.Source == burn.FromReadings, Length: m.Length,
+	band := m.Gauge.Band
+	r := Review{Simulated: m.Simulated, Gauge: m.Gauge.Place, Band: [3]float64{float64(band.Low), float64(band.High), float64(band.TooHot)}, FromLog: m.Source == burn.FromReadings, Length: m.Length,
 		Cold: m.Cold, Working: m.Working, TooHot: m.TooHot, Unknown: m.Unknown, ToWorking: m.ToWorking, ToDraft: -1, PerHour: sum.DryPerHour,
 		Used: m.Used, Mineral: m.Mineral, In: m.In, HeatLow: m.HeatLow, HeatHigh: m.HeatHigh, EffLow: m.EffLow, EffHigh: m.EffHigh, ByReplay: m.ByReplay,
 		Smoke: sum.Smoke, SmokePerKg: m.SmokePerKg, Deposits: sum.Sections, Coals: m.Coals, Smoulder: sum.Smoulder, Outdoor: b.Outdoor, Way: WayOf(b)}

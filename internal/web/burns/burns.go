@@ -8,7 +8,6 @@ import (
 	"net/http"
 	"path"
 	"strings"
-	"time"
 	"unicode"
 
 	"smolder/internal/core/burn"
@@ -18,57 +17,6 @@ import (
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
 )
-
-type burnsPage struct {
-	kit.Page
-	Form  *kit.Form
-	Lines []kit.BurnLine
-	More  string // the time before which older burns lie
-	Error string
-}
-
-const burnsAPage = 40
-
-func (s Room) burns(q *kit.Request) error { return s.showBurns(q, http.StatusOK, "") }
-
-func (s Room) showBurns(q *kit.Request, status int, wrong string) error {
-	before := s.Now().Add(24 * time.Hour)
-	if t, err := time.Parse(time.RFC3339Nano, q.Query("before")); err == nil {
-		before = t
-	}
-	rows, err := q.Home.Burns(q.Ctx(), before, burnsAPage+1)
-	if err != nil {
-		return err
-	}
-	p := &burnsPage{Page: kit.Page{Title: "Burns", Nav: "burns"}, Error: wrong}
-	if len(rows) > burnsAPage {
-		rows = rows[:burnsAPage]
-		p.More = rows[len(rows)-1].Started.UTC().Format(time.RFC3339Nano)
-	}
-	zone, u := q.Profile.Location(), q.Units()
-	for _, r := range rows {
-		l := kit.BurnLine{BurnLine: r, Day: r.Started.In(zone).Format("Mon 2 Jan 2006"), Clock: r.Started.In(zone).Format("15:04"),
-			Mass: u.Mass(r.Mass), Outdoor: u.Temperature(r.Outdoor), Length: "burning"}
-		if r.Ended.Valid {
-			l.Length = kit.ClockLength(r.Ended.V.Sub(r.Started))
-		}
-		if r.Mineral > 0 {
-			l.Mineral = u.Mass(r.Mineral) + " mineral fuel"
-			if r.Mass == 0 {
-				l.Mass = ""
-			}
-		}
-		if r.Unknown {
-			l.Outdoor = "not known"
-		}
-		if r.Peak.Valid {
-			l.Peak = u.Temperature(units.Celsius(r.Peak.V))
-		}
-		p.Lines = append(p.Lines, l)
-	}
-	q.Show(status, "burns", p)
-	return nil
-}
 
 func (s Room) exportCSV(q *kit.Request) error {
 	return s.export(q, "text/csv; charset=utf-8", "csv", exchange.WriteCSV)

@@ -34,6 +34,7 @@ func New(s *kit.Site) (Room, error) { return Room{s, &pasts{}}, s.AddViews(templ
 func (s Room) Routes(in gin.IRoutes) {
 	in.GET("/burns", s.Handle(s.burns))
 	in.POST(Uploads, s.Handle(s.importBurn))
+	in.GET("/burns/over", s.Handle(s.over))
 	in.GET("/burns/:id", s.Handle(s.burn))
 	in.POST("/burns/:id/eye", s.Handle(s.keepEye))
 	in.POST("/burns/:id/photos", s.Handle(s.addPhoto))

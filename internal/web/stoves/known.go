@@ -138,7 +138,8 @@ func (p *knownPage) versions(q *kit.Request, lessons []store.Lesson) {
 			v.Foretells = fmt.Sprintf("%s, %s by what is usual", say.Apart(known, q.Units()), say.Apart(usual, q.Units()))
 		}
 		p.Versions = append(p.Versions, v)
-		if l.Burn != 0 && len(k.Trials) > 0 && seen < 14 {
+		foretold := len(k.Trials) > 0 && (i+1 == len(lessons) || !slices.Equal(k.Trials, lessons[i+1].Known().Trials))
+		if l.Burn != 0 && foretold && seen < 14 {
 			t := k.Trials[len(k.Trials)-1]
 			told = append(told, strip.Told{At: l.At, Usual: t.Usual, Known: t.Known})
 			seen++

@@ -1,0 +1,202 @@
+package burns
+
+import (
+	"fmt"
+	"html/template"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+	"time"
+
+	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/strip"
+	"smolder/internal/web/kit"
+)
+
+type burnsPage struct {
+	kit.Page
+	Form     *kit.Form
+	Lines    []line
+	More     string // the address of older burns
+	Error    string
+	Stoves   []kit.Option
+	Woods    []kit.Option
+	Lays     []kit.Option
+	Wets     []kit.Option
+	Ways     []kit.Option
+	Starts   []kit.Option
+	Outdoors []kit.Option
+	Results  []kit.Option
+	Text     string
+	Sought   bool
+	Doing    string
+}
+
+// line is a burn of the list in words.
+type line struct {
+	kit.BurnLine
+	Thumb                    template.HTML
+	Smoke, Heat, Way, Result string
+}
+
+const burnsAPage = 40
+
+func (s Room) burns(q *kit.Request) error { return s.showBurns(q, http.StatusOK, "") }
+
+// The moistures and outdoor temperatures that are looked for: dry basis, °C.
+var (
+	wets = []struct {
+		key       string
+		low, high float64
+	}{{"dry", 0, 0.15}, {"usual", 0.15, 0.20}, {"wet", 0.20, 2}}
+	outdoors = []struct {
+		key       string
+		low, high float64
+	}{{"frost", -80, 0}, {"cold", 0, 5}, {"cool", 5, 10}, {"mild", 10, 60}}
+	results = []kit.Option{{Value: "clean", Label: "clean"}, {Value: "smoky", Label: "smoky"}, {Value: "hot", Label: "too hot"},
+		{Value: "find", Label: "could have gone better"}, {Value: "planned", Label: "planned first"}}
+)
+
+// sought reads what is looked for; what makes no sense is not looked for.
+func sought(q *kit.Request) store.Sought {
+	s := store.Sought{Species: q.Query("wood"), Lay: q.Query("lay"), Direction: q.Query("direction"), Start: q.Query("start"), Text: q.Query("text")}
+	s.Stove, _ = strconv.ParseInt(q.Query("stove"), 10, 64)
+	for _, w := range wets {
+		if q.Query("wet") == w.key {
+			s.HasWet, s.Moisture = true, [2]float64{w.low, w.high}
+		}
+	}
+	for _, o := range outdoors {
+		if q.Query("outdoor") == o.key {
+			s.HasOut, s.Outdoor = true, [2]float64{o.low, o.high}
+		}
+	}
+	if slices.ContainsFunc(results, func(o kit.Option) bool { return o.Value == q.Query("result") }) {
+		s.Result = q.Query("result")
+	}
+	if len(s.Text) > 200 || !units.Printable(s.Text, false) {
+		s.Text = ""
+	}
+	if s.Start != "cold" && s.Start != "coals" {
+		s.Start = ""
+	}
+	return s
+}
+
+func (s Room) showBurns(q *kit.Request, status int, wrong string) error {
+	before := s.Now().Add(24 * time.Hour)
+	if t, err := time.Parse(time.RFC3339Nano, q.Query("before")); err == nil {
+		before = t
+	}
+	asked := sought(q)
+	rows, err := q.Home.FindBurns(q.Ctx(), asked, before, burnsAPage+1)
+	if err != nil {
+		return err
+	}
+	p := &burnsPage{Page: kit.Page{Title: "Burns", Nav: "burns", Wide: true}, Form: kit.Filled(), Error: wrong, Sought: asked.Any(), Text: asked.Text}
+	if len(rows) > burnsAPage {
+		rows = rows[:burnsAPage]
+		more := url.Values{}
+		for name, values := range q.Request.URL.Query() {
+			if name != "part" {
+				more[name] = values
+			}
+		}
+		more.Set("before", rows[len(rows)-1].Started.UTC().Format(time.RFC3339Nano))
+		p.More = "/burns?" + more.Encode()
+	}
+	for _, r := range rows {
+		p.Lines = append(p.Lines, s.lineOf(q, r))
+	}
+	if d := s.After.Progress(q.Home.ID()); d.Left > 1 {
+		p.Doing = fmt.Sprintf("Burns are being looked at: %d of %d are still to do.", d.Left, d.All)
+	}
+	if err := p.choices(q); err != nil {
+		return err
+	}
+	q.Show(status, "burns", p)
+	return nil
+}
+
+// lineOf is a burn of the list in words.
+func (s Room) lineOf(q *kit.Request, r store.FoundBurn) line {
+	zone, u := q.Profile.Location(), q.Units()
+	l := line{BurnLine: kit.BurnLine{BurnLine: r.BurnLine, Day: r.Started.In(zone).Format("Mon 2 Jan 2006"), Clock: r.Started.In(zone).Format("15:04"),
+		Mass: u.Mass(r.Mass), Outdoor: u.Temperature(r.Outdoor), Length: "burning"}}
+	if r.Ended.Valid {
+		l.Length = kit.ClockLength(r.Ended.V.Sub(r.Started))
+	}
+	if r.Mineral > 0 {
+		l.Mineral = u.Mass(r.Mineral) + " mineral fuel"
+		if r.Mass == 0 {
+			l.Mass = ""
+		}
+	}
+	if r.Unknown {
+		l.Outdoor = "not known"
+	}
+	if !r.Reviewed {
+		return l
+	}
+	l.Thumb = strip.Thumb(r.Thumb.V, r.GaugeBand())
+	if r.Peak.Valid {
+		l.Peak = u.Temperature(units.Celsius(r.Peak.V))
+	}
+	if r.Mineral == 0 && r.Mass > 0 {
+		l.Smoke, l.Heat = units.Number(r.Smoke.V, 1)+" g/kg", u.Energy(units.Joule(r.Heat.V))
+	}
+	if r.Lay.V != "" && r.Lay.V != string(fire.OnCoals) {
+		l.Way = say.Lays.Name(fire.Lay(r.Lay.V))
+	} else if r.Mass > 0 {
+		l.Way = "on coals"
+	}
+	if r.Hot.V >= 120 {
+		l.Result = "too hot " + units.Duration(time.Duration(r.Hot.V)*time.Second)
+	}
+	return l
+}
+
+// choices are what may be looked for.
+func (p *burnsPage) choices(q *kit.Request) error {
+	stoves, err := q.Home.Stoves(q.Ctx())
+	if err != nil {
+		return err
+	}
+	woods, err := q.Home.Woods(q.Ctx())
+	if err != nil {
+		return err
+	}
+	list := func(name, all string, options ...kit.Option) []kit.Option {
+		out := []kit.Option{{Value: "", Label: all}}
+		p.Form.Values.Set(name, q.Query(name))
+		return append(out, options...)
+	}
+	var of []kit.Option
+	for _, st := range stoves {
+		of = append(of, kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: st.Name})
+	}
+	p.Stoves = list("stove", "every stove", of...)
+	of = nil
+	for _, w := range woods {
+		of = append(of, kit.Option{Value: w[0], Label: w[1]})
+	}
+	p.Woods = list("wood", "any wood", of...)
+	of = nil
+	for _, l := range say.Lays {
+		of = append(of, kit.Option{Value: string(l.Key), Label: l.Name})
+	}
+	p.Lays = list("lay", "any lay", of...)
+	p.Wets = list("wet", "dry or wet", kit.Option{Value: "dry", Label: "under 15\u202f%"}, kit.Option{Value: "usual", Label: "15 to 20\u202f%"}, kit.Option{Value: "wet", Label: "over 20\u202f%"})
+	p.Ways = list("direction", "either way round", kit.Option{Value: string(stove.EndOn), Label: "end-on"}, kit.Option{Value: string(stove.Sideways), Label: "sideways"})
+	p.Starts = list("start", "any start", kit.Option{Value: "cold", Label: "from cold"}, kit.Option{Value: "coals", Label: "on coals"})
+	u := q.Units()
+	p.Outdoors = list("outdoor", "any weather", kit.Option{Value: "frost", Label: "under " + u.Temperature(0)}, kit.Option{Value: "cold", Label: u.Degrees(0) + " to " + u.Temperature(5)},
+		kit.Option{Value: "cool", Label: u.Degrees(5) + " to " + u.Temperature(10)}, kit.Option{Value: "mild", Label: "over " + u.Temperature(10)})
+	p.Results = list("result", "any result", results...)
+	return nil
+}
