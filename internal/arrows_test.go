@@ -22,11 +22,11 @@ var level = map[string]int{
 	"core/units": 0, "core/each": 0,
 	"core/reason": 1, "core/when": 1, "core/wood": 1, "core/flue": 2, "core/stove": 3, "core/house": 3,
 	"core/fire": 4, "core/lay": 5, "core/belief": 5, "core/season": 5, "core/wish": 6, "core/plan": 7, "core/mill": 7, "core/milltest": 8,
-	"core/burn": 8, "core/behave": 8, "core/search": 9, "core/follow": 9, "core/learn": 9, "core/practice": 9, "core/day": 10, "core/coach": 10, "core/review": 10,
-	"say": 11, "form": 11, "planner": 12, "strip": 12, "store": 12, "exchange": 12, "exchange/scenario": 12, "pgserver": 12, "weather": 12,
-	"browsertest": 12, "notices": 12, "picture": 12,
-	"live": 13, "intake": 13, "probe": 13, "afterwards": 13, "demo": 14, "storetest": 14,
-	"web/kit": 15, "web/home": 16, "web/plans": 16, "web/hearth": 16, "web/burns": 16, "web/wood": 16, "web/stoves": 16, "web/season": 16, "web/api": 16,
+	"core/burn": 8, "core/behave": 8, "core/search": 9, "core/follow": 9, "core/learn": 9, "core/day": 10, "core/coach": 10, "core/review": 10, "core/practice": 11,
+	"say": 12, "form": 12, "planner": 13, "strip": 13, "store": 13, "exchange": 13, "exchange/scenario": 13, "pgserver": 13, "weather": 13,
+	"browsertest": 13, "notices": 13, "picture": 13,
+	"live": 14, "intake": 14, "probe": 14, "afterwards": 14, "demo": 15, "storetest": 15,
+	"web/kit": 16, "web/home": 17, "web/plans": 17, "web/hearth": 17, "web/burns": 17, "web/wood": 17, "web/stoves": 17, "web/season": 17, "web/api": 17,
 	"web": 20, "tools": 30,
 }
 

@@ -12,6 +12,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/lay"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/practice"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
@@ -48,6 +49,7 @@ type planPage struct {
 	Sentence string
 	Trust    string   // how it does in stoves like this one
 	Aim      *kit.Aim // what the last burn says to do otherwise
+	Trial    string   // what a trial asks of this burn
 	Known    string   // that the plan goes by what burns have taught
 	Figures  []kit.Figure
 	Why      string
@@ -108,6 +110,9 @@ func (o otherPlan) Three() []kit.Figure {
 func (s Room) plan(q *kit.Request) error {
 	p, err := s.newPlanPage(q, askedForm(q.Request.URL.RawQuery))
 	if err != nil {
+		return err
+	}
+	if err := p.byLot(q); err != nil {
 		return err
 	}
 	q.Show(http.StatusOK, "plan", p)
@@ -189,6 +194,9 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 	p.ID, p.Kept, p.Started, p.Begin = row.ID, row.Kept && !row.Dropped, row.BurnID, row.Begins.In(q.Profile.Location())
 	p.show(q, *row.Burn, row.Made)
 	if p.Aim, err = q.AimOf(row.StoveID, s.Now()); err != nil {
+		return nil, err
+	}
+	if p.Trial, err = trialSays(q, row.StoveID); err != nil {
 		return nil, err
 	}
 	u := q.Units()
@@ -432,4 +440,34 @@ func (p *planPage) defaults(q *kit.Request, stoves []store.Stove) {
 	if len(p.Kindling) > 1 {
 		set("kindling", p.Kindling[1].Value)
 	}
+}
+
+// trialSays is what a stove's trial asks of the next burn; empty: nothing.
+func trialSays(q *kit.Request, stove int64) (string, error) {
+	t, way, ok, err := q.Asked(stove)
+	if err != nil || !ok {
+		return "", err
+	}
+	return "By lot, for the trial: " + say.WayToDo(t.Subject, way) + ".", nil
+}
+
+// byLot puts what a trial asks of the next burn into the sentence, where it has a word for
+// it and nobody has said otherwise.
+func (p *planPage) byLot(q *kit.Request) error {
+	if p.NoStove || p.NoWood {
+		return nil
+	}
+	stove := p.Form.Number("stove")
+	if stove == 0 && len(p.Stoves) > 0 {
+		stove, _ = strconv.ParseInt(p.Stoves[0].Value, 10, 64)
+	}
+	t, way, ok, err := q.Asked(stove)
+	if err != nil || !ok {
+		return err
+	}
+	p.Trial = "By lot, for the trial: " + say.WayToDo(t.Subject, way) + "."
+	if t.Subject == practice.Lay && !p.Form.Has("lay") {
+		p.Form.Values.Set("lay", way)
+	}
+	return nil
 }

@@ -1,0 +1,232 @@
+package burns
+
+import (
+	"crypto/rand"
+	"encoding/binary"
+	"errors"
+	"fmt"
+	"html/template"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+
+	"smolder/internal/core/practice"
+	"smolder/internal/core/review"
+	"smolder/internal/core/units"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/strip"
+	"smolder/internal/web/kit"
+)
+
+// comparePage is two ways of doing it, by the burns of one stove.
+type comparePage struct {
+	kit.Page
+	Form     *kit.Form
+	Stoves   []kit.Option
+	Subjects []kit.Option
+	Ways     []kit.Option
+	Rows     []compared
+	Counts   string
+	None     string
+	Stove    int64
+	Question practice.Question
+	Trial    *trialPart
+	Old      []trialPart
+	Usual    int
+}
+
+// compared is one figure of both.
+type compared struct {
+	Name, Says    string
+	Drawing, Thin template.HTML
+	Sure          bool
+}
+
+// trialPart is a trial in words.
+type trialPart struct {
+	ID         int64
+	What, Says string
+	Next       string
+	Over       bool
+}
+
+// mostCompared is how many of a stove's burns are compared at most: the newest.
+const mostCompared = 1000
+
+func (s Room) compare(q *kit.Request) error {
+	return s.showCompare(q, http.StatusOK, kit.Filled("stove", q.Query("stove"), "subject", q.Query("subject"), "a", q.Query("a"), "b", q.Query("b")))
+}
+
+func (s Room) showCompare(q *kit.Request, status int, f *kit.Form) error {
+	stoves, err := q.Home.Stoves(q.Ctx())
+	if err != nil {
+		return err
+	}
+	p := &comparePage{Page: kit.Page{Title: "Two ways of doing it", Nav: "burns", Wide: true}, Form: f, Usual: practice.UsualBurns}
+	for _, st := range stoves {
+		p.Stoves = append(p.Stoves, kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: st.Name})
+	}
+	if len(stoves) == 0 {
+		p.None = "Two ways are compared by the burns of one stove. Add a stove, and log some burns, first."
+		q.Show(status, "compare", p)
+		return nil
+	}
+	if !f.Has("stove") || !slices.ContainsFunc(p.Stoves, func(o kit.Option) bool { return o.Value == f.Text("stove") }) {
+		f.Values.Set("stove", p.Stoves[0].Value)
+	}
+	p.Stove = f.Number("stove")
+	for _, w := range say.Subjects {
+		p.Subjects = append(p.Subjects, kit.Option{Value: string(w.Key), Label: w.Name})
+	}
+	if !slices.Contains(practice.Subjects, practice.Subject(f.Text("subject"))) {
+		f.Values.Set("subject", string(practice.Lay))
+	}
+	kept, err := q.Home.ReviewsBefore(q.Ctx(), p.Stove, s.Now(), mostCompared)
+	if err != nil {
+		return err
+	}
+	burns := make([]review.Review, len(kept))
+	for i, k := range kept {
+		burns[i] = k.Review()
+	}
+	p.compare(q, burns)
+	if err := p.trials(q, s); err != nil {
+		return err
+	}
+	q.Show(status, "compare", p)
+	return nil
+}
+
+// compare holds the ways that are asked for against each other, or the two commonest.
+func (p *comparePage) compare(q *kit.Request, burns []review.Review) {
+	f := p.Form
+	p.Question.Subject = practice.Subject(f.Text("subject"))
+	ways := practice.Ways(p.Question.Subject, burns)
+	for _, w := range ways {
+		p.Ways = append(p.Ways, kit.Option{Value: w, Label: say.Way(p.Question.Subject, w)})
+	}
+	pick := func(name string, not string) string {
+		if w := f.Text(name); slices.Contains(ways, w) && w != not {
+			return w
+		}
+		for _, w := range ways {
+			if w != not {
+				f.Values.Set(name, w)
+				return w
+			}
+		}
+		return ""
+	}
+	p.Question.A = pick("a", "")
+	p.Question.B = pick("b", p.Question.A)
+	if !p.Question.Whole() {
+		p.None = "All burns of this stove were made in one way of this. Try another, and there will be something to compare."
+		return
+	}
+	for _, figure := range practice.Figures {
+		v := practice.Compare(p.Question, figure, burns)
+		name, unit := say.FigureName(figure, q.Units())
+		if len(v.A)+len(v.B) == 0 {
+			continue
+		}
+		c := strip.Compared{Names: [2]string{say.Way(p.Question.Subject, p.Question.A), say.Way(p.Question.Subject, p.Question.B)}, Unit: unit, HasBar: !v.TooFew}
+		turn := func(x float64) float64 { return say.FigureValue(figure, x, q.Units()) }
+		for i, values := range [][]float64{v.A, v.B} {
+			for _, x := range values {
+				c.Values[i] = append(c.Values[i], turn(x))
+			}
+		}
+		c.Medians = [2]float64{turn(v.MedianA), turn(v.MedianB)}
+		c.Range = [2]float64{turn(v.MedianA + v.Low), turn(v.MedianA + v.High)}
+		p.Rows = append(p.Rows, compared{units.UpperFirst(name), say.Compared(p.Question, v, q.Units()), c.Drawn(660), c.Drawn(strip.Phone), v.Sure()})
+		if figure == practice.Smoke {
+			p.Counts = fmt.Sprintf("%d burns %s, %d %s. Outdoor temperature and moisture are taken out by least squares; medians are compared, so that one odd evening does not decide.",
+				len(v.A), c.Names[0], len(v.B), c.Names[1])
+			if p.Question.Subject == practice.Dryness {
+				p.Counts = fmt.Sprintf("%d burns %s, %d %s. Outdoor temperature is taken out by least squares; medians are compared, so that one odd evening does not decide.",
+					len(v.A), c.Names[0], len(v.B), c.Names[1])
+			}
+		}
+	}
+}
+
+// trials puts those of the stove into words.
+func (p *comparePage) trials(q *kit.Request, s Room) error {
+	list, err := q.Home.Trials(q.Ctx(), p.Stove)
+	if err != nil {
+		return err
+	}
+	for _, t := range list {
+		part, err := trialOf(q, t)
+		if err != nil {
+			return err
+		}
+		if !t.Ended.Valid && p.Trial == nil {
+			p.Trial = &part
+		} else {
+			p.Old = append(p.Old, part)
+		}
+	}
+	return nil
+}
+
+// trialOf is a trial as it stands.
+func trialOf(q *kit.Request, t store.Trial) (trialPart, error) {
+	standing, err := q.StandingOf(t)
+	if err != nil {
+		return trialPart{}, err
+	}
+	part := trialPart{ID: t.ID, Over: standing.Over || t.Ended.Valid,
+		What: fmt.Sprintf("%s: %s or %s, by lot, since %s", units.UpperFirst(say.Subjects.Name(t.Subject)), say.Way(t.Subject, t.A), say.Way(t.Subject, t.B), q.DayWord(t.Begun)),
+		Says: fmt.Sprintf("%d of up to %d burns, %d of them as the lot said. %s", standing.Burns, t.Most, standing.Kept, say.Compared(t.Question, standing.Verdict, q.Units()))}
+	switch {
+	case standing.Clear:
+		part.Says += " It is clear, so it ends here."
+	case standing.Next != "" && !t.Ended.Valid:
+		part.Next = "The next time: " + say.WayToDo(t.Subject, standing.Next) + "."
+	}
+	return part, nil
+}
+
+// beginTrial begins a trial of the two ways that are compared.
+func (s Room) beginTrial(q *kit.Request) error {
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	question := practice.Question{Subject: practice.Subject(f.Text("subject")), A: f.Text("a"), B: f.Text("b")}
+	if !question.Whole() || say.Way(question.Subject, question.A) == "" || say.Way(question.Subject, question.B) == "" {
+		return kit.BadInput("A trial is of two ways of one thing. Choose them on the page and begin it there.")
+	}
+	most, err := strconv.Atoi(f.Text("most"))
+	if err != nil || most < practice.LeastBurns || most > practice.MostBurns {
+		f.Wrong("most", fmt.Sprintf("a trial has %d to %d burns; %d would do", practice.LeastBurns, practice.MostBurns, practice.UsualBurns))
+		return s.showCompare(q, http.StatusUnprocessableEntity, f)
+	}
+	var seed [8]byte
+	_, _ = rand.Read(seed[:]) // never fails
+	trial := practice.Trial{Question: question, Seed: binary.LittleEndian.Uint64(seed[:]), Most: most}
+	switch err := q.Home.BeginTrial(q.Ctx(), f.Number("stove"), trial, s.Now().UTC()); {
+	case errors.Is(err, store.ErrMany):
+		return kit.Answer(http.StatusConflict, "There are as many trials as are kept.")
+	case err != nil:
+		return err
+	}
+	q.Say("The trial begins with the next burn. Its plan will say which way it is.")
+	back := url.Values{"stove": {f.Text("stove")}, "subject": {f.Text("subject")}, "a": {question.A}, "b": {question.B}}
+	return q.SeeOther("/burns/compare?" + back.Encode())
+}
+
+func (s Room) endTrial(q *kit.Request) error {
+	id, err := q.ID("id")
+	if err != nil {
+		return err
+	}
+	if err := q.Home.EndTrial(q.Ctx(), id, s.Now().UTC()); err != nil {
+		return err
+	}
+	q.Say("The trial is ended. What it has shown stays below.")
+	return q.SeeOther("/burns/compare")
+}
