@@ -76,6 +76,9 @@ func (c Compared) Drawn(width float64) template.HTML {
 }
 
 func trimmed(v float64) string {
+	if math.Abs(v) < 1e-9 {
+		v = 0 // and not −0
+	}
 	s := fmt.Sprintf("%.2f", v)
 	return strings.TrimSuffix(strings.TrimRight(s, "0"), ".")
 }

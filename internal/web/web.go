@@ -17,6 +17,7 @@ import (
 	"smolder/internal/web/home"
 	"smolder/internal/web/kit"
 	"smolder/internal/web/plans"
+	"smolder/internal/web/season"
 	"smolder/internal/web/stoves"
 	"smolder/internal/web/wood"
 )
@@ -65,6 +66,7 @@ func New(o Options) (*kit.Site, error) {
 		func(s *kit.Site) (room, error) { return plans.New(s) },
 		func(s *kit.Site) (room, error) { return hearth.New(s) },
 		func(s *kit.Site) (room, error) { return burns.New(s) },
+		func(s *kit.Site) (room, error) { return season.New(s) },
 		func(s *kit.Site) (room, error) { return wood.New(s) },
 		func(s *kit.Site) (room, error) { return stoves.New(s) },
 	} {
