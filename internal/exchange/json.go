@@ -37,6 +37,7 @@ type File struct {
 	Title   string
 	Burn    burn.Burn
 	Plan    *plan.Plan
+	Eye     burn.Eye // what the owner saw at its end
 }
 
 // fileForm is a file as it is written.
@@ -46,6 +47,7 @@ type fileForm struct {
 	Title   string     `json:"title,omitempty"`
 	Burn    form.Burn  `json:"burn"`
 	Plan    *form.Plan `json:"plan,omitempty"`
+	Eye     *form.Eye  `json:"eye,omitempty"`
 }
 
 func (f fileForm) file() File {
@@ -54,20 +56,17 @@ func (f fileForm) file() File {
 		p := f.Plan.Core()
 		out.Plan = &p
 	}
+	if f.Eye != nil {
+		out.Eye = f.Eye.Core()
+	}
 	return out
 }
 
 // WriteJSON writes a burn, struck entries left out.
 func WriteJSON(w io.Writer, f File) error {
-	f.Burn.Entries = f.Burn.Valid()
-	out := fileForm{Format: formatName, Version: formatVersion, Title: f.Title, Burn: form.BurnOf(f.Burn)}
-	if f.Plan != nil {
-		p := form.PlanOf(*f.Plan)
-		out.Plan = &p
-	}
 	enc := json.NewEncoder(w)
 	enc.SetIndent("", " ")
-	return enc.Encode(out)
+	return enc.Encode(f.form())
 }
 
 // ReadJSON reads what WriteJSON wrote and checks it, at the given time.
@@ -166,5 +165,5 @@ func (f *File) check(now time.Time) error {
 			return wrong("its plan: ", err)
 		}
 	}
-	return nil
+	return f.checkEye()
 }

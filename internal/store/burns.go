@@ -142,8 +142,17 @@ func (h Household) LoggedBurn(ctx context.Context, id int64) (Burn, error) {
 // SameBurn returns the burn of a stove that began at the same moment and has as
 // many entries that count, or 0: a file that was read in before.
 func (h Household) SameBurn(ctx context.Context, stoveID int64, b burn.Burn) (int64, error) {
+	return h.sameBurn(ctx, h.db, stoveID, b)
+}
+
+// getter asks for one row, within a transaction or not.
+type getter interface {
+	GetContext(ctx context.Context, into any, query string, args ...any) error
+}
+
+func (h Household) sameBurn(ctx context.Context, db getter, stoveID int64, b burn.Burn) (int64, error) {
 	var id int64
-	err := h.db.GetContext(ctx, &id, `
+	err := db.GetContext(ctx, &id, `
 		SELECT b.id
 		FROM burns b
 		WHERE b.household_id = $1 AND b.stove_id = $2 AND b.removed_at IS NULL

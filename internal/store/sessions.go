@@ -137,6 +137,7 @@ func (s *Store) Tidy(ctx context.Context) error {
 		`DELETE FROM sessions WHERE expiry < now()`,
 		`DELETE FROM attempts WHERE at < now() - interval '1 day'`,
 		`DELETE FROM known_addresses WHERE at < now() - interval '180 days'`,
+		`DELETE FROM uploads WHERE at < now() - interval '1 day'`,
 		`DELETE FROM searches WHERE at < now() - interval '1 hour'`,
 		`DELETE FROM plans WHERE kept_at IS NULL AND burn_id IS NULL AND made_at < now() - interval '3 days'`,
 	} {

@@ -105,7 +105,17 @@ CREATE TABLE trials (
 );
 CREATE INDEX trials_stove ON trials (household_id, stove_id);
 
+-- Files of readings whose columns are not matched yet; a day old they are let go.
+CREATE TABLE uploads (
+    id           bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+    household_id bigint NOT NULL REFERENCES households ON DELETE CASCADE,
+    name         text NOT NULL,
+    body         bytea NOT NULL,
+    at           timestamptz NOT NULL DEFAULT now()
+);
+CREATE INDEX uploads_household ON uploads (household_id);
+
 -- +goose Down
-DROP TABLE trials, photos, eyes, lessons, stove_changes, reviews;
+DROP TABLE uploads, trials, photos, eyes, lessons, stove_changes, reviews;
 DROP INDEX burns_stove;
 ALTER TABLE burns DROP COLUMN revision;

@@ -35,6 +35,8 @@ type burnsPage struct {
 	Text     string
 	Sought   bool
 	Doing    string
+	Name     string // what the page calls a file that it sends
+	Year     int
 }
 
 // line is a burn of the list in words.
@@ -98,7 +100,7 @@ func (s Room) showBurns(q *kit.Request, status int, wrong string) error {
 	if err != nil {
 		return err
 	}
-	p := &burnsPage{Page: kit.Page{Title: "Burns", Nav: "burns", Wide: true}, Form: kit.Filled(), Error: wrong, Sought: asked.Any(), Text: asked.Text}
+	p := &burnsPage{Page: kit.Page{Title: "Burns", Nav: "burns", Wide: true}, Form: kit.Filled(), Name: kit.NewEntryID(), Year: q.Now().Year(), Error: wrong, Sought: asked.Any(), Text: asked.Text}
 	if len(rows) > burnsAPage {
 		rows = rows[:burnsAPage]
 		more := url.Values{}

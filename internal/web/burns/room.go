@@ -34,6 +34,13 @@ func New(s *kit.Site) (Room, error) { return Room{s, &pasts{}}, s.AddViews(templ
 func (s Room) Routes(in gin.IRoutes) {
 	in.GET("/burns", s.Handle(s.burns))
 	in.POST(Uploads, s.Handle(s.importBurn))
+	in.GET("/burns/logbook.json", s.Handle(s.exportLogbook))
+	in.GET("/burns/logbook.zip", s.Handle(s.exportLogbook))
+	in.GET("/burns/logbook.schema.json", s.Handle(s.schema))
+	in.GET("/burns/import/readings", s.Handle(s.readingsFile))
+	in.POST("/burns/import/readings", s.Handle(s.takeReadings))
+	in.GET("/burns/import/readings/:file", s.Handle(s.matchReadings))
+	in.POST("/burns/import/readings/:file", s.Handle(s.keepReadings))
 	in.GET("/burns/over", s.Handle(s.over))
 	in.GET("/burns/compare", s.Handle(s.compare))
 	in.POST("/burns/compare", s.Handle(s.beginTrial))

@@ -182,7 +182,7 @@ func titled(title string) Page { return Page{Title: title} }
 // the page that reads a burn in takes more.
 const (
 	mostBody     = 256 << 10
-	mostUpload   = 9 << 20
+	mostUpload   = 25 << 20
 	mostReadings = 4 << 20
 	readingsPath = "/api/v1/readings"
 )
@@ -291,8 +291,11 @@ func (s *Site) StatusOf(err error) (int, string) {
 }
 
 func sizeWord(bytes int64) string {
+	if bytes >= mostUpload {
+		return "up to 24 MB"
+	}
 	if bytes >= 1<<20 {
-		return "up to 8 MB"
+		return "up to 4 MB"
 	}
 	return "up to 256 kB"
 }

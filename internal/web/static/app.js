@@ -161,7 +161,7 @@
       over: false,
       start() {
         this.over = false;
-        this.said = "Burning fires to find the best…";
+        this.said = (this.$root.dataset.works ?? "Burning fires to find the best") + "…";
         this.ask();
         setTimeout(() => { this.busy = !this.over; }, 300);
       },
@@ -170,6 +170,7 @@
         const answer = await fetch("/plan/progress?search=" + encodeURIComponent(name), { headers: { Accept: "application/json" } }).catch(() => null);
         const body = answer?.ok ? await answer.json().catch(() => null) : null;
         if (body?.waiting) this.said = body.waiting === 1 ? "One search comes before yours…" : `${body.waiting} searches come before yours…`;
+        else if (body?.of && this.$root.dataset.works) this.said = `${this.$root.dataset.works}: ${body.burnt} of ${body.of} ${this.$root.dataset.what} so far…`;
         else if (body?.of) this.said = `Burning fires to find the best: ${body.burnt} of ${body.of} so far…`;
         if (!this.over) setTimeout(() => this.ask(), 150);
       },

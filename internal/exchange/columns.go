@@ -1,0 +1,352 @@
+package exchange
+
+import (
+	"bufio"
+	"bytes"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+)
+
+// Readings from any logger's CSV: its columns are matched on a page, so that nobody has to
+// change the file.
+
+const (
+	// MostColumns and MostRows are how large such a file may be.
+	MostColumns = 64
+	MostRows    = 400_000
+	// mostBad is how many bad rows are told one by one.
+	mostBad = 50
+)
+
+// What a column may hold, besides the place of a gauge.
+const (
+	ColumnNone   = ""
+	ColumnMoment = "moment" // day and time
+	ColumnDay    = "day"
+	ColumnClock  = "clock"
+	ColumnDraft  = "draft"
+)
+
+// A Matching is how a logger's columns are read.
+type Matching struct {
+	Columns    []string // what each holds
+	Fahrenheit bool
+	InchWater  bool // of the draft; else Pa
+	Zone       *time.Location
+	DayFirst   bool // 3/4/2026 is the third of April
+}
+
+// A Row is a reading from such a file.
+type Row struct {
+	Place string // of a gauge, or [ColumnDraft]
+	At    time.Time
+	Value float64 // °C, or Pa
+}
+
+// A BadRow is one that cannot be read, by its number in the file, the first being 1.
+type BadRow struct {
+	Number int
+	Why    string
+}
+
+// A Columned is a file that was looked into.
+type Columned struct {
+	Separator rune
+	Head      []string   // names of its columns, where its first row is names
+	First     [][]string // its first rows
+	Rows      int
+}
+
+// ErrColumns is the cause of a file that is no table.
+var ErrColumns = errors.New("this is not a table of readings")
+
+// opened is a reader of a file's rows: of the separator that its first lines have most of.
+func opened(file []byte) (*csv.Reader, rune, error) {
+	file = bytes.TrimPrefix(file, []byte("\xef\xbb\xbf"))
+	if len(file) == 0 {
+		return nil, 0, fmt.Errorf("%w: it is empty", ErrColumns)
+	}
+	if !utf8.Valid(file) {
+		return nil, 0, fmt.Errorf("%w: it is not text in UTF-8; saved as CSV in UTF-8 it would do", ErrColumns)
+	}
+	best, most := ',', 0
+	lines := bufio.NewScanner(bytes.NewReader(file[:min(len(file), 4096)]))
+	lines.Buffer(nil, 8192)
+	var head string
+	for i := 0; lines.Scan() && i < 3; i++ {
+		head += lines.Text() + "\n"
+	}
+	for _, sep := range []rune{',', ';', '\t'} {
+		if n := strings.Count(head, string(sep)); n > most {
+			best, most = sep, n
+		}
+	}
+	if most == 0 {
+		return nil, 0, fmt.Errorf("%w: it has one column; a moment and a reading in each row would do", ErrColumns)
+	}
+	r := csv.NewReader(bytes.NewReader(file))
+	r.Comma, r.FieldsPerRecord, r.LazyQuotes, r.TrimLeadingSpace, r.ReuseRecord = best, -1, true, true, false
+	return r, best, nil
+}
+
+// Look looks into a file: its columns, its first rows, how many there are.
+func Look(file []byte) (Columned, error) {
+	r, sep, err := opened(file)
+	if err != nil {
+		return Columned{}, err
+	}
+	out := Columned{Separator: sep}
+	r.ReuseRecord = true
+	for {
+		row, err := r.Read()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			return out, fmt.Errorf("%w: row %d: %w", ErrColumns, out.Rows+1, err)
+		}
+		if out.Rows++; out.Rows > MostRows {
+			return out, fmt.Errorf("%w: more than %d rows; a file of fewer days would do", ErrColumns, MostRows)
+		}
+		if len(row) > MostColumns {
+			return out, fmt.Errorf("%w: more than %d columns; fewer would do", ErrColumns, MostColumns)
+		}
+		if len(out.First) < 8 {
+			out.First = append(out.First, append([]string(nil), row...))
+		}
+	}
+	if len(out.First) > 1 && named(out.First[0]) {
+		out.Head, out.First = out.First[0], out.First[1:]
+	}
+	return out, nil
+}
+
+// named tells whether a row is names and no readings: no cell is a number or begins with
+// one.
+func named(row []string) bool {
+	for _, cell := range row {
+		if cell = strings.TrimSpace(cell); cell != "" && strings.ContainsAny(cell[:1], "0123456789-+.") {
+			return false
+		}
+	}
+	return true
+}
+
+// Guess is what the columns seem to hold, by their names.
+func (c Columned) Guess() []string {
+	n := 0
+	for _, row := range append(c.First, c.Head) {
+		n = max(n, len(row))
+	}
+	out := make([]string, n)
+	used := map[string]bool{}
+	for i := range out {
+		name := ""
+		if i < len(c.Head) {
+			name = strings.ToLower(c.Head[i])
+		}
+		guess := ColumnNone
+		for _, g := range []struct {
+			words []string
+			is    string
+		}{
+			{[]string{"timestamp", "datetime", "date time", "moment", "date/time"}, ColumnMoment}, {[]string{"date", "day"}, ColumnDay}, {[]string{"time", "clock"}, ColumnClock},
+			{[]string{"draft", "draught", "pressure"}, ColumnDraft}, {[]string{"flue", "gas", "probe", "exhaust"}, string(stove.ConnectorProbe)},
+			{[]string{"pipe", "surface"}, string(stove.ConnectorSurface)}, {[]string{"cat"}, string(stove.CatalystProbe)}, {[]string{"firebox", "box"}, string(stove.FireboxProbe)},
+			{[]string{"top", "stove"}, string(stove.Top)}, {[]string{"room", "inside", "indoor", "air"}, string(stove.RoomAir)}, {[]string{"out"}, string(stove.OutdoorAir)},
+		} {
+			for _, w := range g.words {
+				if guess == ColumnNone && strings.Contains(name, w) && !used[g.is] {
+					guess = g.is
+				}
+			}
+		}
+		if name == "" && i == 0 {
+			guess = ColumnMoment
+		}
+		used[guess] = guess != ColumnNone
+		out[i] = guess
+	}
+	if used[ColumnClock] && !used[ColumnDay] && !used[ColumnMoment] { // "time" alone is a moment
+		for i := range out {
+			if out[i] == ColumnClock {
+				out[i] = ColumnMoment
+			}
+		}
+	}
+	return out
+}
+
+// Read reads the readings of a file as its columns are matched; rows that cannot be read are
+// told by their numbers, the first some dozen with why.
+func (m Matching) Read(file []byte) (rows []Row, bad []BadRow, badRows int, err error) {
+	if !m.whole() {
+		return nil, nil, 0, fmt.Errorf("%w: a column with the moment, or one with the day and one with the clock, and one with a reading are needed", ErrColumns)
+	}
+	r, _, err := opened(file)
+	if err != nil {
+		return nil, nil, 0, err
+	}
+	r.ReuseRecord = true
+	for n := 1; ; n++ {
+		record, err := r.Read()
+		if errors.Is(err, io.EOF) {
+			return rows, bad, badRows, nil
+		}
+		if n > MostRows+1 {
+			return nil, nil, 0, fmt.Errorf("%w: more than %d rows; a file of fewer days would do", ErrColumns, MostRows)
+		}
+		if err == nil && n == 1 && named(record) {
+			continue
+		}
+		var of []Row
+		if err == nil {
+			of, err = m.row(record)
+		}
+		if err != nil {
+			if badRows++; len(bad) < mostBad {
+				bad = append(bad, BadRow{n, err.Error()})
+			}
+			continue
+		}
+		rows = append(rows, of...)
+	}
+}
+
+func (m Matching) whole() bool {
+	has := map[string]bool{}
+	value := false
+	for _, c := range m.Columns {
+		has[c] = true
+		value = value || c == ColumnDraft || c != ColumnNone && c != ColumnMoment && c != ColumnDay && c != ColumnClock
+	}
+	return value && (has[ColumnMoment] || has[ColumnDay] && has[ColumnClock])
+}
+
+// row reads one row; a cell without a reading is left out.
+func (m Matching) row(record []string) ([]Row, error) {
+	day, clock, moment := "", "", ""
+	for i, c := range m.Columns {
+		if i >= len(record) {
+			break
+		}
+		switch cell := strings.TrimSpace(record[i]); c {
+		case ColumnDay:
+			day = cell
+		case ColumnClock:
+			clock = cell
+		case ColumnMoment:
+			moment = cell
+		}
+	}
+	if moment == "" {
+		moment = strings.TrimSpace(day + " " + clock)
+	}
+	at, err := m.moment(moment)
+	if err != nil {
+		return nil, err
+	}
+	var out []Row
+	for i, c := range m.Columns {
+		if i >= len(record) || c == ColumnNone || c == ColumnMoment || c == ColumnDay || c == ColumnClock {
+			continue
+		}
+		cell := strings.TrimSpace(record[i])
+		if cell == "" || strings.EqualFold(cell, "nan") || cell == "--" {
+			continue // nothing was read
+		}
+		v, err := strconv.ParseFloat(strings.ReplaceAll(strings.TrimRight(cell, " °CFcfPa"), ",", "."), 64)
+		if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
+			return nil, fmt.Errorf("%q is no reading", shortened(cell))
+		}
+		if v, err = m.value(c, v); err != nil {
+			return nil, err
+		}
+		out = append(out, Row{Place: c, At: at, Value: v})
+	}
+	return out, nil
+}
+
+// value is a reading in °C, or Pa, if it is one that a gauge may show.
+func (m Matching) value(column string, v float64) (float64, error) {
+	if column == ColumnDraft {
+		if m.InchWater {
+			v *= 249.089
+		}
+		if v < -100 || v > 200 {
+			return 0, fmt.Errorf("a draft of %.0f Pa is none", v)
+		}
+		return v, nil
+	}
+	if m.Fahrenheit {
+		v = (v - 32) / 1.8
+	}
+	if v < -60 || v > 1500 {
+		return 0, fmt.Errorf("%.0f °C is no temperature of a stove", v)
+	}
+	return v, nil
+}
+
+// layouts are how loggers write a moment; those with a zone of their own go before.
+var (
+	zoned    = []string{time.RFC3339Nano, "2006-01-02 15:04:05Z07:00", "2006-01-02 15:04:05 -0700", "2006-01-02T15:04:05-0700"}
+	unzoned  = []string{"2006-01-02T15:04:05", "2006-01-02 15:04:05", "2006-01-02T15:04", "2006-01-02 15:04", "2006/01/02 15:04:05", "2006/01/02 15:04", "20060102 15:04:05"}
+	dayFirst = []string{"2/1/2006 15:04:05", "2/1/2006 15:04", "2.1.2006 15:04:05", "2.1.2006 15:04", "2-1-2006 15:04:05", "2-1-2006 15:04", "2/1/2006 3:04:05 PM", "2/1/2006 3:04 PM", "2/1/06 15:04"}
+	dayLast  = []string{"1/2/2006 15:04:05", "1/2/2006 15:04", "1-2-2006 15:04:05", "1-2-2006 15:04", "1/2/2006 3:04:05 PM", "1/2/2006 3:04 PM", "1/2/06 15:04"}
+)
+
+func (m Matching) moment(text string) (time.Time, error) {
+	if text == "" {
+		return time.Time{}, errors.New("it has no moment")
+	}
+	if n, err := strconv.ParseFloat(text, 64); err == nil && n > 1e8 && n < 1e14 { // seconds or milliseconds since 1970
+		if n > 1e11 {
+			n /= 1000
+		}
+		return inTime(time.UnixMilli(int64(n * 1000)).UTC())
+	}
+	for _, layout := range zoned {
+		if t, err := time.Parse(layout, text); err == nil {
+			return inTime(t.UTC())
+		}
+	}
+	order := dayLast
+	if m.DayFirst {
+		order = dayFirst
+	}
+	zone := m.Zone
+	if zone == nil {
+		zone = time.UTC
+	}
+	for _, layout := range append(unzoned, order...) {
+		if t, err := time.ParseInLocation(layout, strings.ToUpper(text), zone); err == nil {
+			return inTime(t.UTC())
+		}
+	}
+	return time.Time{}, fmt.Errorf("%q is no moment; such as 2026-01-14 18:05:00 would do", shortened(text))
+}
+
+func inTime(t time.Time) (time.Time, error) {
+	if t.Year() < 1990 || t.Year() > 2100 {
+		return t, fmt.Errorf("%s is not of this time", t.Format(time.DateOnly))
+	}
+	return t, nil
+}
+
+// Printed is a reading in a system of units.
+func (r Row) Printed(sys units.System) string {
+	if r.Place == ColumnDraft {
+		return sys.Draft(units.Pascal(r.Value))
+	}
+	return sys.Temperature(units.Celsius(r.Value))
+}
