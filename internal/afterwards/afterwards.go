@@ -119,7 +119,7 @@ func (w *Worker) CatchUp(ctx context.Context, household int64) error {
 		return err
 	}
 	for _, st := range stoves {
-		_, err := w.Store.Alone(ctx, fmt.Sprintf("learning %d", st.ID), func(ctx context.Context) error { return w.learn(ctx, h, st.ID) })
+		_, err := w.Store.Alone(ctx, fmt.Sprintf("learning %d", st.ID), func(ctx context.Context) error { return w.Learn(ctx, h, st.ID) })
 		if err != nil {
 			return fmt.Errorf("learning stove %d: %w", st.ID, err)
 		}
@@ -165,8 +165,9 @@ func (w *Worker) Quick(ctx context.Context, household int64) error {
 	return nil
 }
 
-// learn brings what is known of a stove up to its last burn.
-func (w *Worker) learn(ctx context.Context, h store.Household, stove int64) error {
+// Learn brings what is known of a stove up to its last burn.
+func (w *Worker) Learn(ctx context.Context, h store.Household, stove int64) error {
+	w.begin()
 	teachers, err := h.Teachers(ctx, stove)
 	if err != nil {
 		return err
@@ -232,15 +233,15 @@ func (w *Worker) review(ctx context.Context, h store.Household) error {
 	}
 	for i, u := range todo {
 		w.says(h.ID(), Progress{Left: len(todo) - i, All: len(todo)})
-		if err := w.one(ctx, h, u.Burn); err != nil && !errors.Is(err, store.ErrMissing) {
+		if err := w.One(ctx, h, u.Burn); err != nil && !errors.Is(err, store.ErrMissing) {
 			return fmt.Errorf("burn %d: %w", u.Burn, err)
 		}
 	}
 	return nil
 }
 
-// one makes the whole review of one burn.
-func (w *Worker) one(ctx context.Context, h store.Household, id int64) error {
+// One makes the whole review of one burn.
+func (w *Worker) One(ctx context.Context, h store.Household, id int64) error {
 	b, err := h.Burn(ctx, id)
 	if err != nil || b.Ended.IsZero() || b.Removed {
 		return err

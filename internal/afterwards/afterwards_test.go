@@ -5,49 +5,151 @@ import (
 	"testing"
 	"time"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/afterwards"
+	"smolder/internal/core/belief"
+	"smolder/internal/core/burn"
+	"smolder/internal/core/stove"
 	"smolder/internal/demo"
+	"smolder/internal/store"
 	"smolder/internal/storetest"
 )
 
 func TestMain(m *testing.M) { storetest.Main(m) }
 
-func TestX(t *testing.T) {
+// pip is the mail boat's stove with some of its burns.
+func pip(t *testing.T, s *store.Store, owner string, n int) (h store.Household, stoveID int64, burns []int64) {
+	t.Helper()
+	ctx := context.Background()
+	h = storetest.Household(t, s, owner)
+	spaces, err := h.Spaces(ctx)
+	require.NoError(t, err)
+	st := demo.Stoves()[3]
+	st.Space = spaces[0]
+	stoveID, err = h.AddStove(ctx, st)
+	require.NoError(t, err)
+	for _, b := range demo.Burns("Pip", n) {
+		id, err := h.StartBurn(ctx, stoveID, "", b, nil)
+		require.NoError(t, err)
+		burns = append(burns, id)
+	}
+	return h, stoveID, burns
+}
+
+func spread(t *testing.T, h store.Household, stoveID int64, name string) float64 {
+	t.Helper()
+	known, err := h.KnownAt(context.Background(), stoveID, time.Date(2030, 1, 1, 0, 0, 0, 0, time.UTC))
+	require.NoError(t, err)
+	_, spread, ok := known.Prior.Spread(name)
+	require.True(t, ok)
+	return spread
+}
+
+// What burns came to and what they teach is worked out once, again from where something has
+// changed, and of nobody else.
+func TestWhatBurnsTeach(t *testing.T) {
 	ctx := context.Background()
 	s := storetest.New(t)
-	id, err := demo.Load(ctx, s, "hash", time.Date(2026, 4, 10, 9, 0, 0, 0, time.UTC))
-	require.NoError(t, err)
+	h, stoveID, burns := pip(t, s, "wren", 5)
+	other, otherStove, _ := pip(t, s, "rook", 1)
 	w := &afterwards.Worker{Store: s}
-	begin := time.Now()
-	require.NoError(t, w.Quick(ctx, id))
-	t.Log("quick", time.Since(begin))
-	require.NoError(t, w.CatchUp(ctx, id))
-	t.Log("all", time.Since(begin))
-	behind, err := s.Behind(ctx)
-	require.NoError(t, err)
-	require.Empty(t, behind)
-	h := s.Household(id)
-	counts := map[string]int{}
-	stoves, _ := h.Stoves(ctx)
-	for _, st := range stoves {
-		reviews, err := h.ReviewsBefore(ctx, st.ID, time.Now().AddDate(1, 0, 0), 500)
+	behind := func() []int64 {
+		ids, err := s.Behind(ctx)
 		require.NoError(t, err)
-		for _, r := range reviews {
-			if len(r.Review().Findings) == 0 {
-				counts[st.Name+" none"]++
-			}
-			for i, f := range r.Review().Findings {
-				counts[st.Name+" "+string(f.Code)]++
-				if i == 0 {
-					t.Logf("%s %v %s at %v by %v %.2f→%.2f smoke %+.0f %% (%.0f to %.0f) hot %+.0f per kg %+.0f %% lasts %+.0f", st.Name, r.Started.Format("01-02"), f.Code, f.At, f.By, f.From, f.To, 100*f.Would.Share.Middle, 100*f.Would.Share.Low, 100*f.Would.Share.High, f.Would.TooHot.Middle, 100*f.Would.PerKilo.Middle, f.Would.Lasts.Middle)
-				}
-			}
-			if a := r.Review().Answer; a != nil {
-				t.Logf("   answer %s done %v by %.2f of %.2f smoke %+.0f%%", a.Code, a.Done, a.By, a.Asked, 100*a.Smoke)
-			}
+		return ids
+	}
+	assert.ElementsMatch(t, []int64{h.ID(), other.ID()}, behind())
+
+	require.NoError(t, w.Quick(ctx, h.ID()))
+	r, err := h.ReviewOf(ctx, burns[0])
+	require.NoError(t, err)
+	assert.False(t, r.Whole, "first what a replay tells")
+	assert.NotEmpty(t, r.Review().Thumb)
+
+	require.NoError(t, w.CatchUp(ctx, h.ID()))
+	assert.Equal(t, []int64{other.ID()}, behind())
+	assert.Zero(t, w.Progress(h.ID()))
+	lessons, err := h.Lessons(ctx, stoveID, 20)
+	require.NoError(t, err)
+	require.Len(t, lessons, 5)
+	assert.Equal(t, 5, lessons[0].Known().Burns)
+	learned := spread(t, h, stoveID, "surface")
+	assert.Less(t, learned, 0.06, "a gauge that is read is known")
+	r, err = h.ReviewOf(ctx, burns[4])
+	require.NoError(t, err)
+	assert.True(t, r.Whole)
+	_, err = other.ReviewOf(ctx, burns[4])
+	require.ErrorIs(t, err, store.ErrMissing)
+	theirs, err := other.Lessons(ctx, stoveID, 5)
+	require.NoError(t, err)
+	assert.Empty(t, theirs)
+
+	// Something is undone in the third burn: it and those after it are learned again.
+	b, err := h.Burn(ctx, burns[2])
+	require.NoError(t, err)
+	for _, e := range b.Entries {
+		if e.Kind == burn.Temperature && e.Place == stove.ConnectorSurface {
+			require.NoError(t, h.UndoEntry(ctx, burns[2], e.ID))
+			break
 		}
 	}
-	t.Log(counts)
+	assert.Contains(t, behind(), h.ID())
+	require.NoError(t, w.CatchUp(ctx, h.ID()))
+	again, err := h.Lessons(ctx, stoveID, 20)
+	require.NoError(t, err)
+	require.Len(t, again, 5)
+	assert.Equal(t, lessons[3].Known(), again[3].Known(), "what came before stays")
+	assert.NotEqual(t, lessons[2].Known(), again[2].Known())
+	assert.NotEqual(t, lessons[0].Known(), again[0].Known())
+
+	// A new gauge makes its error unknown again; taken back, it is known as before.
+	now := b.Ended.AddDate(1, 0, 0)
+	require.NoError(t, h.ChangeStove(ctx, stoveID, belief.NewGauge, now, 0))
+	require.NoError(t, w.CatchUp(ctx, h.ID()))
+	assert.Greater(t, spread(t, h, stoveID, "surface"), 0.07)
+	changes, err := h.StoveChanges(ctx, stoveID)
+	require.NoError(t, err)
+	require.ErrorIs(t, other.UndoStoveChange(ctx, otherStove, changes[0].ID, true), store.ErrMissing)
+	require.NoError(t, h.UndoStoveChange(ctx, stoveID, changes[0].ID, true))
+	require.NoError(t, w.CatchUp(ctx, h.ID()))
+	assert.InDelta(t, learned, spread(t, h, stoveID, "surface"), 0.01)
+
+	// One click back: to what was known after the second burn.
+	require.NoError(t, h.ChangeStove(ctx, stoveID, store.Back, now, burns[1]))
+	require.NoError(t, w.CatchUp(ctx, h.ID()))
+	known, err := h.KnownAt(ctx, stoveID, now.Add(time.Hour))
+	require.NoError(t, err)
+	assert.Equal(t, 2, known.Burns)
+	require.ErrorIs(t, other.ChangeStove(ctx, otherStove, store.Back, now, burns[1]), store.ErrMissing)
+
+	// A burn that is taken off teaches nothing.
+	require.NoError(t, h.RemoveBurn(ctx, burns[0], true))
+	assert.Contains(t, behind(), h.ID())
+	require.NoError(t, w.CatchUp(ctx, h.ID()))
+	assert.NotContains(t, behind(), h.ID())
+}
+
+// Readings that come in late, of a burn that is over, have it looked at again.
+func TestLateReadings(t *testing.T) {
+	ctx := context.Background()
+	s := storetest.New(t)
+	h, stoveID, burns := pip(t, s, "wren", 1)
+	w := &afterwards.Worker{Store: s}
+	require.NoError(t, w.CatchUp(ctx, h.ID()))
+	b, err := h.Burn(ctx, burns[0])
+	require.NoError(t, err)
+	kept, err := h.AddReported(ctx, []store.Reported{{Stove: stoveID, Place: string(stove.ConnectorSurface), At: b.Started.Add(20 * time.Minute), Value: 140}})
+	require.NoError(t, err)
+	require.Equal(t, 1, kept)
+	ids, err := s.Behind(ctx)
+	require.NoError(t, err)
+	assert.Contains(t, ids, h.ID())
+	require.NoError(t, w.CatchUp(ctx, h.ID()))
+	penned, err := h.PennedBurn(ctx, burns[0])
+	require.NoError(t, err)
+	whole, err := h.Burn(ctx, burns[0])
+	require.NoError(t, err)
+	assert.Equal(t, whole.Entries, penned.Entries, "what is kept for drawing is what was reported")
 }

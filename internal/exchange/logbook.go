@@ -82,8 +82,11 @@ func ReadLogbook(r io.Reader, now time.Time) ([]File, error) {
 		}
 		return nil, fmt.Errorf("%w: %w", ErrFormat, err)
 	}
-	if t, err := dec.Token(); err != nil || t != json.Delim('{') {
+	switch t, err := dec.Token(); {
+	case err != nil:
 		return fail(err)
+	case t != json.Delim('{'):
+		return nil, fmt.Errorf("%w: it is no JSON object", ErrFormat)
 	}
 	var out []File
 	format, version, together := "", 0, 0
@@ -107,7 +110,7 @@ func ReadLogbook(r io.Reader, now time.Time) ([]File, error) {
 				}
 				var read fileForm
 				if err := dec.Decode(&read); err != nil {
-					if limited.N <= 0 {
+					if limited.N <= 0 || errors.Is(err, io.ErrUnexpectedEOF) {
 						return fail(err)
 					}
 					return nil, fmt.Errorf("%w: burn %d: %w", ErrFormat, len(out)+1, err)

@@ -58,6 +58,8 @@ func writeAny(f any) ([]byte, error) {
 		return form.Write(v)
 	case form.Plan:
 		return form.Write(v)
+	case form.Eye:
+		return form.Write(v)
 	}
 	return form.Write(f.(form.Day))
 }

@@ -146,7 +146,7 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 	p.click(`details[data-key="end"] summary`)
 	p.click(`form[action$="/end"] .btn`)
 	p.at(`^/burns/\d+$`)
-	for _, says := range []string{"heat to the room", "energy in", "cold and smoky", "time to the working band", "wood used", "Planned:"} {
+	for _, says := range []string{"heat to the room", "energy in", "cold and smoky", "to the working band", "wood used", "Planned:"} {
 		p.sees(says)
 	}
 	p.click(`nav a[href="/burns"]`)
@@ -467,7 +467,8 @@ func TestEveryPageOnLaptopAndPhone(t *testing.T) {
 	planned, day := s.wish(asked).to, s.wish(theDay).to
 	s.signIn()
 	pages := []string{"/", "/plan", asked, planned, planned + "/sheet", "/plan/day", day, day + "/sheet", "/spaces/1", "/spaces/new", live,
-		"/stove?another=1", "/burns", burn,
+		"/stove?another=1", "/burns", burn, burn + "/otherwise", "/burns/compare?stove=1", "/season?to=2026-04-12", "/stoves/1/known", "/burns/import/readings",
+		"/burns/over?b=140&b=141&b=142",
 		"/wood", "/wood/1", "/wood/new", "/wood/so-far?name=new&species=oak&lain=14+months", "/stoves", "/stoves/1",
 		"/stoves/1/behaves?wood=1&other-wood=3", "/stoves/new", "/stoves/2/edit",
 		"/household", "/about", "/co-alarm", "/burns/0"}

@@ -25,7 +25,7 @@ import (
 func TestFilesThatAreRefused(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
-	mine := regexp.MustCompile(`<a href="(/burns/\d+)">[^<]*</a></td>\s*<td>Auntie`).FindStringSubmatch(s.get("/burns").body)
+	mine := regexp.MustCompile(`href="(/burns/\d+)">[^<]*</a></td>\s*<td>Auntie`).FindStringSubmatch(s.get("/burns").body)
 	require.NotEmpty(t, mine)
 	out := s.get(mine[1] + "/burn.json").body
 	table := s.get(mine[1] + "/burn.csv").body

@@ -87,6 +87,9 @@ func TestAnotherHouseholdsPagesAreNotThere(t *testing.T) {
 	s.signIn()
 	burnID := firstBurn(s)
 	entry := newestEntry(s, burnID, burnID)
+	require.Equal(t, http.StatusSeeOther, s.post("/burns/compare", "stove", "1", "subject", "lay", "a", "top-down", "b", "bottom-up", "most", "8").status)
+	require.Equal(t, "/stoves/1/known", s.post("/stoves/1/changes", "kind", "gasket", "at", "today").to)
+	require.Equal(t, "/burns/import/readings/1", s.upload("/burns/import/readings", "log.csv", "2026-01-01 10:00,20\n2026-01-01 10:01,20\n").to)
 	require.Equal(t, "/plans/1", s.wish("/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6").to)
 	_, err := s.store.DB().Exec(`UPDATE users SET password = (SELECT password FROM users WHERE name = $1) WHERE name = 'stranger'`, demo.User)
 	require.NoError(t, err)
@@ -97,6 +100,7 @@ func TestAnotherHouseholdsPagesAreNotThere(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, s.post("/wood", beech("name", "Hers")...).status)
 	for _, path := range []string{burnID, burnID + "/live", burnID + "/burn.csv", burnID + "/burn.json", burnID + "/entries/" + entry,
 		burnID + "/as-of?minute=10", burnID + "/changes", "/wood/1", "/stoves/1", "/stoves/1/edit",
+		burnID + "/otherwise", burnID + "/photos/1", "/burns/over?b=" + strings.TrimPrefix(burnID, "/burns/") + "&b=1", "/stoves/1/known", "/burns/import/readings/1",
 		"/plans/1", "/plans/1/sheet", "/plans/1/plan.ics", "/spaces/1"} {
 		got := s.get(path)
 		assert.Equal(t, http.StatusNotFound, got.status, path)
@@ -118,9 +122,10 @@ func TestAnotherHouseholdsPagesAreNotThere(t *testing.T) {
 	for _, path := range []string{burnID + "/entries", burnID + "/entries/" + entry, burnID + "/entries/" + entry + "/strike", burnID + "/end",
 		burnID + "/reopen", burnID + "/remove", burnID + "/done", burnID + "/taps/any/undo", "/stoves/1/tokens", "/stoves/1/tokens/1/revoke",
 		burnID + "/put-back", "/wood/1", "/wood/1/remove", "/wood/1/put-back", "/stoves/1", "/stoves/1/remove", "/stoves/1/put-back", "/stove",
-		"/plans/1/start", "/plans/1/keep", "/plans/1/remove", "/plans/1/put-back", "/spaces/1", "/spaces/1/remove", "/plan"} {
+		burnID + "/eye", "/stoves/1/changes", "/stoves/1/back", "/stoves/1/changes/1/undo", "/trials/1/end", burnID + "/photos/1/remove",
+		"/burns/import/readings/1", "/plans/1/start", "/plans/1/keep", "/plans/1/remove", "/plans/1/put-back", "/spaces/1", "/spaces/1/remove", "/plan"} {
 		got := s.post(path, "kind", "out", "stove", "1", "start", "cold", "room", "18", "outdoor", "4", "wood", "1", "for", "6 h", "aim", "hold",
-			"n", "1", "y0", "yes", "k0", "out", "name", "mine", "may-read", "yes")
+			"n", "1", "y0", "yes", "k0", "out", "name", "mine", "may-read", "yes", "glass", "clear", "burn", "1", "at", "today", "c0", "moment", "c1", "room")
 		assert.Equal(t, http.StatusNotFound, got.status, path)
 	}
 	assert.Equal(t, entries, count(s, "entries"), "nothing is logged in another's fire")
@@ -263,8 +268,8 @@ func TestLoggingWithoutScripts(t *testing.T) {
 
 	require.Equal(t, b, s.post(b+"/end").to)
 	page := s.get(b).words()
-	for _, says := range []string{"heat to the room", "energy in", "cold and smoky · working · too hot", "time to the working band",
-		"wood used 5.2 kg", "(entered)", "(measured)"} {
+	for _, says := range []string{"heat to the room", "energy in", "cold and smoky · working · too hot", "to the working band",
+		"wood used, and for each degree kept an hour 5.2 kg", "(entered)", "(measured)"} {
 		assert.Contains(t, page, says)
 	}
 	assert.Equal(t, http.StatusSeeOther, s.get(b+"/live").status, "an ended burn is read, not tended")
@@ -319,11 +324,13 @@ func TestBurnsGoOutAndComeBack(t *testing.T) {
 		if form == "csv" {
 			assert.Equal(t, out.body, again.body)
 		}
-		figures := func(p string) string { return between(s.get(p).words(), "What it came to", "The log") }
-		came := strings.Split(figures(back.to), "Plan and fact")[0]
+		figures := func(p string) string {
+			return strings.Split(strings.Split(between(s.get(p).words(), "What it came to", "The log"), "Plan and fact")[0], "By your eye")[0]
+		}
+		came := figures(back.to)
 		s.post(back.to + "/remove")
 		s.post(b + "/put-back")
-		assert.Equal(t, strings.Split(figures(b), "Plan and fact")[0], came)
+		assert.Equal(t, figures(b), came)
 	}
 	assert.Contains(t, s.upload("/burns/import", "cat.json", `{"cat":1}`).words(), `its "format" is`)
 	assert.Contains(t, s.post("/burns/import").words(), "Choose a file first")
