@@ -279,6 +279,12 @@ func (h Household) reported(ctx context.Context, b burn.Burn, stoveID int64) ([]
 	if to.IsZero() {
 		to = b.Started.Add(burn.Longest)
 	}
+	return h.ReportedIn(ctx, stoveID, from, to)
+}
+
+// ReportedIn fetches what thermometers reported of a stove between two moments, in the
+// order of time; of very many, evenly some.
+func (h Household) ReportedIn(ctx context.Context, stoveID int64, from, to time.Time) ([]burn.Entry, error) {
 	var all struct {
 		Count int     `db:"count"`
 		Over  float64 `db:"over"` // s, from the first to the last

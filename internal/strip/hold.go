@@ -31,7 +31,7 @@ type Note struct {
 const (
 	holdTall  = 24.0 // of a tab, px: a finger finds it
 	holdApart = 28.0
-	holdRows  = 8
+	holdRows  = 12
 )
 
 // holds draws the tabs, each on the first row where it is free.

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"net/http"
 	"os"
+	"regexp"
 	"strconv"
 	"strings"
 	"testing"
@@ -720,4 +721,43 @@ func TestTimesArePickedAndListsSearched(t *testing.T) {
 	shown, err := browsertest.Eval[int](p.Browser, `[...document.querySelector('[name="species"]').options].filter(o => !o.hidden).length`)
 	p.must(err)
 	assert.Equal(t, 1, shown)
+}
+
+// Tabs on the strip are moved by keys and by the pointer: the strip and what would have come
+// of it follow, and the address keeps it.
+func TestTabsAreMoved(t *testing.T) {
+	s := newSite(t, true)
+	p := newPerson(t, s, 1280, 800)
+	p.signIn()
+	s.signIn()
+	b := regexp.MustCompile(`href="(/burns/\d+)">[^<]*</a></td>\s*<td>Auntie`).FindStringSubmatch(s.get("/burns?stove=1").body)[1]
+	p.open(b + "/otherwise")
+	const wide = `.strip-wide .hold[data-kind="control"]`
+	p.must(p.Wait(`document.querySelectorAll('` + wide + `').length > 1`))
+	focus := `[...document.querySelectorAll('` + wide + `')].at(-1).focus()`
+	_, err := browsertest.Eval[bool](p.Browser, "("+focus+", true)")
+	p.must(err)
+	for range 2 {
+		p.press("ArrowUp")
+		p.must(p.Wait(`document.querySelector('[data-otherwise]').getAttribute('aria-busy') === 'false'`))
+	}
+	p.must(p.Wait(`location.search.includes("to%3A")`))
+	p.sees("as it was")
+	p.press("PageDown")
+	p.must(p.Wait(`location.search.includes("later%3A") && document.querySelectorAll('.changes li').length === 2`))
+	moved, err := browsertest.Eval[bool](p.Browser, `document.activeElement.matches('.hold.moved')`)
+	p.must(err)
+	assert.True(t, moved, "the tab that was moved keeps the focus")
+	p.press("Delete")
+	p.must(p.Wait(`document.querySelector('.strip-wide .hold.gone') !== null`))
+	// by the pointer
+	_, err = browsertest.Eval[bool](p.Browser, `(() => {
+		const tab = document.querySelector('.strip-wide .hold[data-kind="load"]'), box = tab.getBoundingClientRect();
+		const at = (kind, x) => tab.dispatchEvent(new PointerEvent(kind, { bubbles: true, cancelable: true, clientX: x, clientY: box.y + 5, pointerId: 1 }));
+		at("pointerdown", box.x + 4); at("pointermove", box.x + 60); at("pointerup", box.x + 60);
+		return true; })()`)
+	p.must(err)
+	p.must(p.Wait(`(location.search.match(/later/g) ?? []).length === 2`))
+	p.click(".changes a")
+	p.at("/otherwise$")
 }

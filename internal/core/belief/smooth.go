@@ -164,9 +164,11 @@ func posterior(prior Prior, about *gaussian, at world, cov *mat.SymDense) Prior 
 	copy(p.Mean, at[:n])
 	// However sure a burn seems, it is one evening, with one way of being wrong: of the
 	// variance that there was, a share is left.
-	wider := make([]float64, n)
+	// And what it has told nothing of is as unsure as is usual, and no more.
+	wider, usual := make([]float64, n), Usual()
 	for i := range n {
 		wider[i] = max(1, math.Sqrt(leastLeft*about.variance(i)/cov.At(i, i)))
+		wider[i] = min(wider[i], math.Sqrt(usual.Covariance[i*n+i]/cov.At(i, i)))
 	}
 	for i := range n {
 		for j := range n {

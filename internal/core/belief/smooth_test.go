@@ -91,5 +91,7 @@ func TestAWinterTeachesAStove(t *testing.T) {
 	}
 	assert.Greater(t, float64(held)/float64(of), 0.8, "%d of %d", held, of)
 	assert.Less(t, off["room loss"][len(off["room loss"])/2], 0.1)
-	assert.Less(t, off["leak"][len(off["leak"])/2], 0.35)
+	if leak := off["leak"]; len(leak) >= 12 { // of a few stoves the middle one says nothing
+		assert.Less(t, leak[len(leak)/2], 0.3)
+	}
 }

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -107,7 +108,11 @@ func (s Room) burn(q *kit.Request) error {
 	b, zone := l.Burn, q.Profile.Location()
 	p := &burnPage{Page: kit.Page{Nav: "burns", Wide: true}, Burn: b, Closed: !b.Ended.IsZero(), Figures: burnFigures(q, l)}
 	p.findings(q, l)
-	chart := strip.OfBurn(b.Burn, b.Plan, l.m, l.until, kit.HandGauge(q), q.View(b.Started))
+	drawn, err := s.closer(q, l)
+	if err != nil {
+		return err
+	}
+	chart := strip.OfBurn(drawn, b.Plan, l.m, l.until, kit.HandGauge(q), q.View(b.Started))
 	if len(l.review.Phases) > 0 && p.Closed {
 		chart.States = nil
 		for _, ph := range l.review.Phases {
@@ -183,14 +188,36 @@ const (
 	mostZooms             = 8
 )
 
+// zoomed is the stretch that is asked for, since the start.
+func zoomed(q *kit.Request) (from, to time.Duration, ok bool) {
+	a, err := strconv.ParseFloat(q.Query("from"), 64)
+	b, err2 := strconv.ParseFloat(q.Query("to"), 64)
+	if err != nil || err2 != nil || !(a >= 0 && b > a && b <= burn.Longest.Minutes()) {
+		return 0, 0, false
+	}
+	return time.Duration(a * float64(time.Minute)), time.Duration(b * float64(time.Minute)), true
+}
+
+// closer is a burn with what thermometers reported in the stretch that is looked at, as
+// closely as a strip shows it: of the whole burn they are kept further apart.
+func (s Room) closer(q *kit.Request, l looked) (burn.Burn, error) {
+	from, to, ok := zoomed(q)
+	if !ok || !slices.ContainsFunc(l.Entries, func(e burn.Entry) bool { return e.Reported }) {
+		return l.Burn.Burn, nil
+	}
+	fine, err := q.Home.ReportedIn(q.Ctx(), l.StoveID, l.Started.Add(from-time.Minute), l.Started.Add(to+time.Minute))
+	b := l.Burn.Burn
+	b.Entries = append(b.Logged(), fine...)
+	slices.SortStableFunc(b.Entries, func(x, y burn.Entry) int { return x.At.Compare(y.At) })
+	return b, err
+}
+
 // zoom cuts the strip to what is asked for, and offers the stretches worth a look.
 func (p *burnPage) zoom(q *kit.Request, l looked, c *strip.Chart) {
 	whole := c.To
-	from, errFrom := strconv.ParseFloat(q.Query("from"), 64)
-	to, errTo := strconv.ParseFloat(q.Query("to"), 64)
-	if errFrom == nil && errTo == nil && from >= 0 && to <= 48*60 {
-		c.From = min(max(0, time.Duration(from*float64(time.Minute))), whole-leastZoom)
-		c.To = max(min(whole, time.Duration(to*float64(time.Minute))), c.From+leastZoom)
+	if from, to, ok := zoomed(q); ok {
+		c.From = min(from, whole-leastZoom)
+		c.To = max(min(whole, to), c.From+leastZoom)
 	}
 	link := func(from, to time.Duration) string {
 		return fmt.Sprintf("?from=%.0f&to=%.0f#strip", max(0, from).Minutes(), min(whole, to).Minutes())

@@ -279,6 +279,15 @@ func (p *otherwisePage) draw(q *kit.Request, b store.Burn, past *review.Past, br
 		return strip.Thinned(out, 400)
 	}
 	if len(edits) > 0 {
+		if other, err := review.With(b.Burn, edits); err == nil {
+			for _, l := range strip.OfBurn(other, nil, m, b.Ended, branch.Place, q.View(b.Started)).Lanes {
+				for i := range c.Lanes {
+					if c.Lanes[i].Name == l.Name {
+						c.Lanes[i].Plan = l.Steps // as an outline over what was
+					}
+				}
+			}
+		}
 		c.Pens = append(c.Pens, strip.Pen{Place: branch.Place, Second: true, Points: points(branch.Would)})
 		c.Pens = append(c.Pens, strip.Pen{Place: stove.RoomAir, Second: true, Points: points(branch.RoomWould)})
 		c.Fans = []strip.Fan{{Low: points(branch.Low), Middle: points(branch.Would), High: points(branch.High), Past: true}}
