@@ -27,6 +27,9 @@ import (
 type Worker struct {
 	Store *store.Store
 	Log   *slog.Logger
+	// Rests is how long it rests after each burn, as a share of what that took: whoever
+	// waits for a page goes first.
+	Rests float64
 
 	mu    sync.Mutex
 	doing map[int64]Progress // by household
@@ -197,7 +200,7 @@ func (w *Worker) Learn(ctx context.Context, h store.Household, stove int64) erro
 	}
 	for ; n < len(teachers); n++ {
 		w.says(h.ID(), Progress{Left: len(teachers) - n, All: len(teachers), Learn: true})
-		t := teachers[n]
+		t, begun := teachers[n], time.Now()
 		switch {
 		case t.Kind == store.Back:
 			if known, err = h.KnownAfter(ctx, stove, t.BackTo); err != nil {
@@ -218,6 +221,7 @@ func (w *Worker) Learn(ctx context.Context, h store.Household, stove int64) erro
 		if err := h.KeepLesson(ctx, stove, n+1, t, known); err != nil {
 			return err
 		}
+		w.rest(ctx, begun)
 	}
 	return nil
 }
@@ -233,11 +237,24 @@ func (w *Worker) review(ctx context.Context, h store.Household) error {
 	}
 	for i, u := range todo {
 		w.says(h.ID(), Progress{Left: len(todo) - i, All: len(todo)})
+		begun := time.Now()
 		if err := w.One(ctx, h, u.Burn); err != nil && !errors.Is(err, store.ErrMissing) {
 			return fmt.Errorf("burn %d: %w", u.Burn, err)
 		}
+		w.rest(ctx, begun)
 	}
 	return nil
+}
+
+// rest rests after something that was begun at a moment.
+func (w *Worker) rest(ctx context.Context, begun time.Time) {
+	if w.Rests <= 0 {
+		return
+	}
+	select {
+	case <-ctx.Done():
+	case <-time.After(time.Duration(w.Rests * float64(time.Since(begun)))):
+	}
 }
 
 // One makes the whole review of one burn.

@@ -8,6 +8,7 @@ import (
 	"mime/multipart"
 	"net/http"
 	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -16,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/afterwards"
+	"smolder/internal/core/review"
 	"smolder/internal/storetest"
 )
 
@@ -85,6 +87,27 @@ func TestThePlanCarriesWhatWasFound(t *testing.T) {
 	}
 	plan := s.wish("/plan?stove=1&aim=hold&for=5+h&low=19&high=21.5&room=16.5&outdoor=2&start=cold&wood=1&kindling=6").to
 	assert.Contains(t, s.get(plan).words(), "From last time: "+next)
+}
+
+// The coach says it too, at the step that it is about, and at no other.
+func TestTheCoachCarriesWhatWasFound(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	h := s.store.Household(1)
+	id, err := strconv.ParseInt(regexp.MustCompile(`href="/burns/(\d+)">[^<]*</a></td>\s*<td>Auntie`).FindStringSubmatch(s.get("/burns?stove=1").body)[1], 10, 64)
+	require.NoError(t, err)
+	b, err := h.Burn(t.Context(), id)
+	require.NoError(t, err)
+	for matter, said := range map[review.Matter]bool{review.Lit: true, review.DownEarly: false} {
+		r := review.Quick(b.Burn)
+		r.Findings = []review.Finding{{Code: matter, By: 6 * time.Minute, Control: b.Stove.Controls[0]}}
+		require.NoError(t, h.KeepReview(t.Context(), b, true, r))
+		plan := s.wish("/plan?stove=1&aim=hold&for=5+h&low=19&high=21.5&room=16.5&outdoor=2&start=cold&wood=1&kindling=6").to
+		live := s.post(plan + "/start").to
+		require.Contains(t, live, "/live")
+		assert.Equal(t, said, strings.Contains(s.get(live).words(), "From last time: Light from above"), matter)
+		s.post(strings.TrimSuffix(live, "/live") + "/remove")
+	}
 }
 
 // Any burn can be tried otherwise; what makes no sense is said and changes nothing.

@@ -6,12 +6,14 @@
 package main
 
 import (
+	"errors"
 	"flag"
 	"fmt"
 	"log"
 	"os"
 	"path/filepath"
 	"strings"
+	"time"
 
 	"smolder/internal/browsertest"
 	"smolder/internal/demo"
@@ -54,24 +56,24 @@ const wish = "stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&sta
 
 func list() []shot {
 	return []shot{
-		{name: "sign-in", path: "/sign-in", width: 1280, height: 800},
 		{name: "now", path: "/", width: 1280, height: 800, first: keepPlan},
 		{name: "plan", path: "/plan", width: 1280, height: 800, first: made("/plan", wish, "")},
 		{name: "plan-phone", path: "/plan", width: 390, height: 844, first: made("/plan", wish, "")},
 		{name: "day", path: "/plan/day", width: 1280, height: 800,
 			first: made("/plan/day", strings.Replace(wish, "for=6+h", "for=22:30", 1)+"&wood2=2&begin=tomorrow+07:00&there=06:30-11:00+and+15:30-23:00", "")},
-		{name: "sheet", path: "/plan", width: 1280, height: 800, whole: true, first: made("/plan", wish, "/sheet")},
 		{name: "stove-phone", path: "/stove", width: 390, height: 844, first: startBurn},
 		{name: "stove", path: "/stove", width: 1280, height: 800, first: startBurn},
 		{name: "burns", path: "/burns", width: 1280, height: 800},
 		{name: "burn", path: "/burns", width: 1280, height: 800, first: lastPlanned},
 		{name: "burn-phone", path: "/burns", width: 390, height: 844, first: lastPlanned},
+		{name: "otherwise", path: "/burns", width: 1280, height: 800, first: otherwise},
+		{name: "compare", path: "/burns/compare?stove=1&subject=setting", width: 1280, height: 800},
+		{name: "season", path: "/season", width: 1280, height: 800},
+		{name: "known", path: "/stoves/1/known", width: 1280, height: 800},
 		{name: "wood", path: "/wood", width: 1280, height: 800},
-		{name: "stack", path: "/wood/so-far?name=the+stack&species=beech&lain=14+months", width: 1280, height: 800},
 		{name: "stove-and-flue", path: "/stoves/1?outdoor=2+C&gas=230+C", width: 1280, height: 800},
 		{name: "behaves", path: "/stoves/1/behaves?outdoor=2+C&pieces=4&wood=1&direction=end-on&air=a+quarter&other-wood=2&other-pieces=3&other-direction=sideways&other-air=a+third", width: 1280, height: 800},
 		{name: "stove-form", path: "/stoves/so-far?name=the+stove&family=secondary-air&volume=55+L&chimney-height=6+m&outside=yes&control-1-name=Air&control-1-role=combined&control-1-scale=lever", width: 1280, height: 800},
-		{name: "space", path: "/spaces/1", width: 1280, height: 800},
 		{name: "household", path: "/household", width: 1280, height: 800},
 		{name: "co-alarm-phone", path: "/co-alarm", width: 390, height: 844},
 	}
@@ -89,6 +91,14 @@ func made(form, wish, page string) func(*browsertest.Browser) error {
 		}
 		return b.Open(to + page)
 	}
+}
+
+// otherwise goes to the last planned burn and follows its first finding to the strip.
+func otherwise(b *browsertest.Browser) error {
+	if err := lastPlanned(b); err != nil {
+		return err
+	}
+	return b.Click(".would a")
 }
 
 // keepPlan keeps a plan for tomorrow, unless one is kept.
@@ -146,7 +156,17 @@ func lastPlanned(b *browsertest.Browser) error {
 	if err != nil {
 		return err
 	}
-	return b.Open(to)
+	// what would have gone better is worked out in the background, after the demo has begun
+	for range 240 {
+		if err := b.Open(to); err != nil {
+			return err
+		}
+		if done, err := browsertest.Eval[bool](b, `document.querySelector("[data-wait]") === null`); err != nil || done {
+			return err
+		}
+		time.Sleep(time.Second)
+	}
+	return errors.New("the burn was not looked at in four minutes")
 }
 
 func take(base, dir, only string, shots []shot) error {

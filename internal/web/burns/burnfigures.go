@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
@@ -19,6 +20,9 @@ func burnFigures(q *kit.Request, l looked) []kit.Figure {
 		return mineralFigures(q, l.Burn, l.m)
 	}
 	out := []kit.Figure{heatFigure(q, l)}
+	if f, ok := phasesFigure(q, l); ok {
+		out = append([]kit.Figure{f}, out...)
+	}
 	if f, ok := houseFigure(q, l); ok {
 		out = append(out, f)
 	}
@@ -35,6 +39,35 @@ func from(l looked) kit.Input {
 		return kit.From("replayed in the stove as its burns have taught it", "", kit.Computed)
 	}
 	return kit.From("replayed in a usual stove of its kind", "", kit.Computed)
+}
+
+// phasesFigure is how long each state of the burn lasted.
+func phasesFigure(q *kit.Request, l looked) (kit.Figure, bool) {
+	lasted, begun := map[fire.Phase]time.Duration{}, map[fire.Phase]time.Duration{}
+	var order []fire.Phase
+	for i, p := range l.review.Phases {
+		until := l.review.Length
+		if i+1 < len(l.review.Phases) {
+			until = l.review.Phases[i+1].At
+		}
+		if _, seen := begun[p.Name]; !seen {
+			begun[p.Name] = p.At
+			order = append(order, p.Name)
+		}
+		lasted[p.Name] += until - p.At
+	}
+	f := kit.Figure{Label: "its phases", Formula: "By the flames, the wood that is not yet black and the coals of the replay. A phase that came more than once is added up.", Inputs: nil}
+	var parts []string
+	for _, p := range order {
+		if lasted[p] < time.Minute || p == fire.Out || p == fire.Preparing {
+			continue
+		}
+		parts = append(parts, string(p)+" "+units.Duration(lasted[p]))
+		f.Inputs = append(f.Inputs, kit.From(string(p)+" from", l.Started.Add(begun[p]).In(q.Profile.Location()).Format("15:04"), kit.Computed))
+	}
+	f.Value = strings.Join(parts, " · ")
+	f.Inputs = append(f.Inputs, from(l))
+	return f, len(parts) > 0
 }
 
 func heatFigure(q *kit.Request, l looked) kit.Figure {

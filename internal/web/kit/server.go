@@ -94,7 +94,7 @@ func NewSite(o Options, static fs.FS) (*Site, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Site{Options: o, views: v, files: f, Hub: live.NewHub(o.Store, o.Log), After: &afterwards.Worker{Store: o.Store, Log: o.Log},
+	s := &Site{Options: o, views: v, files: f, Hub: live.NewHub(o.Store, o.Log), After: &afterwards.Worker{Store: o.Store, Log: o.Log, Rests: 0.4},
 		closing: make(chan struct{})}
 	s.Sessions = scs.New()
 	s.Sessions.Store = o.Store.Sessions()
