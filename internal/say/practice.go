@@ -34,7 +34,7 @@ func Way(s practice.Subject, way string) string {
 	return map[practice.Subject]map[string]string{
 		practice.Door:    {practice.Long: "ajar 5 min or more", practice.Short: "shut sooner"},
 		practice.Hold:    {practice.Long: "held 12 min or more", practice.Short: "taken back sooner"},
-		practice.Setting: {practice.High: "a third or more", practice.Low: "less than that"},
+		practice.Setting: {practice.High: "a third or more", practice.Low: "under a third"},
 		practice.Dryness: {practice.High: "over 18 %", practice.Low: "under 18 %"},
 	}[s][way]
 }
@@ -102,8 +102,8 @@ func Compared(q practice.Question, v practice.Verdict, sys units.System) string 
 		how = "less"
 	}
 	low, high := math.Abs(v.Low), math.Abs(v.High)
-	return fmt.Sprintf("%s: %s %s %s than %s, %s to %s in nine of ten draws. Chance alone makes as much once in %s.", units.UpperFirst(b),
-		value(math.Abs(v.Difference)), unit, how, a, value(min(low, high)), value(max(low, high)), once(v.Chance))
+	return fmt.Sprintf("%s: %s %s %s %s than %s, %s to %s in nine of ten draws. Chance alone makes as much once in %s.", units.UpperFirst(b),
+		value(math.Abs(v.Difference)), unit, how, name, a, value(min(low, high)), value(max(low, high)), once(v.Chance))
 }
 
 // once says a small share as one in so many.

@@ -82,11 +82,9 @@ func Smooth(prior Prior, setup fire.Setup, doubt Doubt, record []Event) Hindsigh
 	}
 	worth := s.worth(at, base, nil)
 	first := worth
-	var precision *mat.SymDense
 	for range mostRounds {
 		var to world
-		var step *mat.VecDense
-		precision, step = s.newton(at, base)
+		_, step := s.newton(at, base)
 		moved := false
 		for half, share := 0, s.reach(step); half <= halvings; half, share = half+1, share/2 {
 			to = make(world, numbers)
@@ -107,7 +105,7 @@ func Smooth(prior Prior, setup fire.Setup, doubt Doubt, record []Event) Hindsigh
 		}
 	}
 	fit.Gained = worth - first
-	precision, _ = s.newton(at, base)
+	precision, _ := s.newton(at, base)
 	fit.Wetter = units.Fraction(at[atWood])
 	var chol mat.Cholesky
 	var cov mat.SymDense

@@ -7,8 +7,10 @@ import (
 	"time"
 
 	"smolder/internal/core/belief"
+	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/learn"
 	"smolder/internal/core/mill"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
@@ -25,7 +27,8 @@ func TestFollowedOnHiddenStoves(t *testing.T) {
 	}
 	const evening, stoves = 4 * time.Hour, 6
 	type sum struct{ smoke, wood, burnt, hot, dirty float64 }
-	var total [3]sum
+	names := [4]string{"coach", "plan", "habit", "known"}
+	var total [4]sum
 	for n, w := range []wish.Wish{mill.Evening(mill.Auntie, mill.Beech, wish.Cold), mill.Evening(mill.Loom, mill.Oak, wish.Cold)} {
 		w.For = evening
 		p := best(t, w)
@@ -39,7 +42,7 @@ func TestFollowedOnHiddenStoves(t *testing.T) {
 				total[k].wood += float64(kilos)
 				total[k].hot += s.TooHot.Minutes()
 				total[k].dirty += s.Smoulder.Minutes()
-				fmt.Printf("%d/%d %s: %.1f g/kg, %.1f kg, smoulders %.0f min, too hot %.0f min\n", n, i, [3]string{"coach", "plan", "habit"}[k],
+				fmt.Printf("%d/%d %s: %.1f g/kg, %.1f kg, smoulders %.0f min, too hot %.0f min\n", n, i, names[k],
 					smoke, kilos, s.Smoulder.Minutes(), s.TooHot.Minutes())
 			}
 			o := owns(t, &p, world.Tuning())
@@ -49,12 +52,58 @@ func TestFollowedOnHiddenStoves(t *testing.T) {
 			add(1, fire.Run(hidden, world.Moves(plan.Fires(p.Steps)), fire.Options{Until: evening}).Summary, p.Mass())
 			moves, kilos := careful(p)
 			add(2, fire.Run(hidden, world.Moves(moves), fire.Options{Until: evening}).Summary, kilos)
+			// the same owner, after some such evenings: planned and coached by what they taught
+			w := w
+			known := taught(p, world, 6)
+			w.Known = known.ForPlans()
+			learned := best(t, w)
+			o = owns(t, &learned, world.Tuning())
+			o.fire, o.prior = nil, known.Belief()
+			r = o.lives(hidden, evening)
+			add(3, r, o.put)
 		}
 	}
-	for k, name := range []string{"coach", "plan", "habit"} {
+	for k, name := range names {
 		fmt.Printf("%s: %.0f g of smoke, %.1f g/kg, %.1f kg of wood, smoulders %.0f min, too hot %.0f min\n", name, total[k].smoke, total[k].smoke/total[k].burnt,
 			total[k].wood, total[k].dirty, total[k].hot)
 	}
+}
+
+// taught is what some evenings by habit teach of a stove, the gauge read every eight
+// minutes, on days of other weather.
+func taught(p plan.Plan, world belief.World, evenings int) learn.Known {
+	known := learn.New()
+	moves, _ := careful(p)
+	for k := range evenings {
+		b := owns(nil, &p, fire.Tuning{}).burn
+		b.Outdoor += units.Celsius(2*k - evenings)
+		b.Ended = b.Started.Add(5 * time.Hour)
+		r := fire.Run(world.In(b.Setup()), world.Moves(moves), fire.Options{Until: 5 * time.Hour})
+		add := func(at time.Duration, e burn.Entry) {
+			e.ID, e.At = fmt.Sprint(k, "-", len(b.Entries)), b.Started.Add(at)
+			b.Entries = append(b.Entries, e)
+		}
+		for i, m := range moves {
+			for _, a := range m.Do {
+				if e, ok := burn.EntryOf(a); ok && r.Done[i] >= 0 {
+					if c, there := b.Stove.Bypass(); e.Kind == burn.Control && e.Control == "" && there {
+						e.Control = c.Key
+					}
+					if e.Kind != burn.Control || e.Control != "" {
+						add(r.Done[i], e)
+					}
+				}
+			}
+		}
+		for at := 8; at < 295; at += 8 {
+			for _, g := range b.Stove.Gauges {
+				v, _ := r.Samples[at].Reading(g.Place)
+				add(time.Duration(at)*time.Minute, burn.Entry{Kind: burn.Temperature, Place: g.Place, Reading: v})
+			}
+		}
+		known, _ = known.Burnt(b)
+	}
+	return known
 }
 
 // careful is what somebody of some years does without a plan: lit from above, three or
@@ -126,7 +175,7 @@ func (h *follows) Look(f *fire.Fire) []fire.Act {
 		h.log(minute, entryOf("black"))
 	}
 	now := start.Add(at)
-	h.last = coach.Ask(coach.Asked{Burn: h.burn, Plan: h.plan, Now: now, Belief: h.kept.At(belief.Usual(), h.burn, now)})
+	h.last = coach.Ask(coach.Asked{Burn: h.burn, Plan: h.plan, Now: now, Belief: h.kept.At(h.prior, h.burn, now)})
 	a := h.last.Advice
 	if !a.Ready || !a.Asks() {
 		return nil

@@ -27,6 +27,7 @@ type owner struct {
 	burn   burn.Burn
 	plan   *plan.Plan
 	kept   burn.Beliefs
+	prior  belief.Prior
 	ignore func(minute int, a coach.Advice) bool
 	said   map[coach.Saying]int // how often a rule spoke
 	asked  int
@@ -37,7 +38,7 @@ type owner struct {
 
 func owns(t *testing.T, p *plan.Plan, tuning fire.Tuning) *owner {
 	setup := p.Wish.Setup()
-	o := &owner{t: t, plan: p, said: map[coach.Saying]int{}}
+	o := &owner{t: t, plan: p, said: map[coach.Saying]int{}, prior: belief.Usual()}
 	o.burn = burn.Burn{Stove: setup.Stove, House: setup.House, Outdoor: setup.Outdoor, Room: setup.Room, Warmth: setup.Warmth, Coals: setup.Coals,
 		Wanted: [2]float64{float64(p.Wish.Low), float64(p.Wish.High)}, Started: start}
 	setup.Tuning = tuning

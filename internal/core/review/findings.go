@@ -76,7 +76,7 @@ const (
 	leastSmoke = 2.0  // g
 	lessHot    = 3.0  // min
 	moreHeat   = 0.03 // share of the heat from a kg
-	worseHot   = 2.0  // min that a change may make it hotter
+	worseHot   = 3.0  // min that a change may make it hotter
 	worseSmoke = 0.05 // share of smoke that it may add
 	mostShown  = 3
 )
@@ -84,6 +84,16 @@ const (
 // Find returns at most three findings, the one that would have helped most first. One
 // whose difference is within noise is not among them.
 func Find(p *Past, m burn.Measures) []Finding {
+	tries := tried(p, m)
+	var out []Finding
+	for _, t := range tries[:min(len(tries), mostShown)] {
+		out = append(out, t.Finding)
+	}
+	return out
+}
+
+// tried are all that would have helped, the one that would have helped most first.
+func tried(p *Past, m burn.Measures) []try {
 	f := newFound(p.Burn, m)
 	var tries []try
 	for _, find := range finders {
@@ -108,11 +118,7 @@ func Find(p *Past, m burn.Measures) []Finding {
 		}
 		return 1
 	})
-	var out []Finding
-	for _, t := range tries[:min(len(tries), mostShown)] {
-		out = append(out, t.Finding)
-	}
-	return out
+	return tries
 }
 
 // worth is how much a change would have helped: nothing where its interval holds none, or
@@ -122,7 +128,7 @@ func worth(d Difference) float64 {
 	if d.TooHot.Middle > worseHot || d.Share.Middle > worseSmoke && d.Smoke.Middle > leastSmoke || d.Heat.Middle < -0.4 {
 		return 0
 	}
-	sum := 0.0
+	sum := -math.Max(0, d.TooHot.Middle) / 40
 	if d.Share.High < -lessSmoke && d.Smoke.Middle < -leastSmoke {
 		sum += -d.Share.Middle * math.Min(1, -d.Smoke.Middle/20)
 	}

@@ -1,10 +1,12 @@
 package review_test
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"math/rand/v2"
 	"os"
+	"slices"
 	"testing"
 	"time"
 
@@ -38,6 +40,8 @@ type way struct {
 	mid, to           float64
 	lay               fire.Lay
 	moisture          units.Fraction
+	pieces            int     // of the load on coals; 0: four
+	brisk             float64 // where the air is taken to once the stove draws; 0: it stays open
 }
 
 func drawn(n int) []hidden {
@@ -67,9 +71,13 @@ func (h hidden) moves(w way) []fire.Move {
 	out := []fire.Move{
 		{Do: []fire.Act{set(1), {Kind: fire.ActDoor, Door: fire.Ajar}, load(3, w.lay), kindling, {Kind: fire.ActLight}}},
 		{When: at(w.shut), Do: []fire.Act{{Kind: fire.ActDoor, Door: fire.Shut}}},
-		{When: at(45), Do: []fire.Act{load(4, fire.OnCoals)}},
+		{When: at(45), Do: []fire.Act{load(cmp.Or(w.pieces, 4), fire.OnCoals)}},
 		{When: at(45 + w.half), Do: []fire.Act{set(w.mid)}},
 		{When: at(45 + w.final), Do: []fire.Act{set(w.to)}},
+	}
+	if w.brisk > 0 {
+		out[2].Do = append(out[2].Do, set(w.brisk))
+		out = slices.Insert(out, 2, fire.Move{When: at(w.shut + 3), Do: []fire.Act{set(w.brisk)}})
 	}
 	if b, ok := h.stove.Bypass(); ok {
 		out[2].Do = append(out[2].Do, fire.Act{Kind: fire.ActControl, Control: b.Key, Role: b.Role, Opening: 0})

@@ -34,6 +34,7 @@ type burnsPage struct {
 	Results  []kit.Option
 	Text     string
 	Sought   bool
+	ByMore   bool // by what is folded away
 	Doing    string
 	Name     string // what the page calls a file that it sends
 	Year     int
@@ -101,6 +102,7 @@ func (s Room) showBurns(q *kit.Request, status int, wrong string) error {
 		return err
 	}
 	p := &burnsPage{Page: kit.Page{Title: "Burns", Nav: "burns", Wide: true}, Form: kit.Filled(), Name: kit.NewEntryID(), Year: q.Now().Year(), Error: wrong, Sought: asked.Any(), Text: asked.Text}
+	p.ByMore = asked.Species+asked.Lay+asked.Direction+asked.Start != "" || asked.HasWet || asked.HasOut
 	if len(rows) > burnsAPage {
 		rows = rows[:burnsAPage]
 		more := url.Values{}
