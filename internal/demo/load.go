@@ -53,11 +53,38 @@ func Load(ctx context.Context, s *store.Store, passwordHash string, today time.T
 			p = e.plan(ctx)
 		}
 		b := e.burn(r)
-		if _, err := h.StartBurn(ctx, e.stove.ID, e.title(), b, p); err != nil {
+		burnID, err := h.StartBurn(ctx, e.stove.ID, e.title(), b, p)
+		if err != nil {
 			return 0, fmt.Errorf("burn of %s: %w", e.start.Format(time.DateOnly), err)
+		}
+		if eye := e.eye(i); eye != (burn.Eye{}) {
+			if err := h.KeepEye(ctx, burnID, eye); err != nil {
+				return 0, err
+			}
 		}
 	}
 	return id, nil
+}
+
+// eye is what its people marked at the end: of every third burn, and of those in which
+// something went wrong.
+func (e evening) eye(n int) burn.Eye {
+	if n%3 != 0 && e.wrong == none {
+		return burn.Eye{}
+	}
+	eye := burn.Eye{Glass: "clear", Smoke: "for a while", Comfort: "right"}
+	switch e.wrong {
+	case downTooEarly, wetWood:
+		eye.Glass, eye.Smoke, eye.Smell = "black", "for long", "a little"
+	case forgotten:
+		eye.Comfort = "too warm"
+	case doorTooEarly:
+		eye.Glass = "hazed"
+	}
+	if e.night {
+		eye.Coals, eye.Meant = "a handful", "coals for the morning"
+	}
+	return eye
 }
 
 func (e evening) title() string {

@@ -95,12 +95,14 @@ func (k Known) Sight(b burn.Burn) belief.Hindsight {
 	return belief.Smooth(k.Prior.Older(), b.Setup(), b.Doubt(), b.Record(b.Ended))
 }
 
-// judged is the gauge that a burn is foretold by: the guiding one, or else the room.
+// judged is the gauge that a burn is foretold by: the guiding one, or the room where the
+// stove has none. Two kinds of gauge are not put together: a room is foretold to a degree.
 func judged(b burn.Burn) (stove.Place, bool) {
-	if g, ok := b.Stove.Guide(); ok && b.ReadingsAt(g.Place) >= leastReadings {
-		return g.Place, true
+	place := stove.RoomAir
+	if g, ok := b.Stove.Guide(); ok {
+		place = g.Place
 	}
-	return stove.RoomAir, b.ReadingsAt(stove.RoomAir) >= leastReadings
+	return place, b.ReadingsAt(place) >= leastReadings
 }
 
 // Changed is what is still known after something was changed. What it touches must show
