@@ -19,6 +19,7 @@ import (
 type readingsPage struct {
 	kit.Page
 	File     int64 // 0: none is chosen yet
+	NoStove  bool
 	Name     string
 	Form     *kit.Form
 	Stoves   []kit.Option
@@ -48,7 +49,11 @@ type column struct {
 const mostFile = 8 << 20
 
 func (s Room) readingsFile(q *kit.Request) error {
-	q.Show(http.StatusOK, "readings", &readingsPage{Page: kit.Page{Title: "Readings of a logger", Nav: "burns"}, Form: kit.Filled()})
+	stoves, err := q.Home.Stoves(q.Ctx())
+	if err != nil {
+		return err
+	}
+	q.Show(http.StatusOK, "readings", &readingsPage{Page: kit.Page{Title: "Readings of a logger", Nav: "burns"}, NoStove: len(stoves) == 0, Form: kit.Filled()})
 	return nil
 }
 
