@@ -216,7 +216,10 @@ func (w *Worker) Learn(ctx context.Context, h store.Household, stove int64) erro
 			if b.Revision != t.Revision {
 				return nil // it has changed meanwhile: next time
 			}
-			known, _ = known.Burnt(b.Burn)
+			before := known
+			if !w.safely("learning from", t.Burn, func() { known, _ = known.Burnt(b.Burn) }) {
+				known = before
+			}
 		}
 		if err := h.KeepLesson(ctx, stove, n+1, t, known); err != nil {
 			return err
@@ -224,6 +227,18 @@ func (w *Worker) Learn(ctx context.Context, h store.Household, stove int64) erro
 		w.rest(ctx, begun)
 	}
 	return nil
+}
+
+// safely lets a burn that the computation cannot bear cost itself and no other: it is
+// logged, and the next one's turn comes.
+func (w *Worker) safely(what string, burn int64, f func()) (ok bool) {
+	defer func() {
+		if p := recover(); p != nil && w.Log != nil {
+			w.Log.Error(what+" a burn", "burn", burn, "error", p, "stack", string(debug.Stack()))
+		}
+	}()
+	f()
+	return true
 }
 
 // answersOf is how many burns before are looked through for the aim that one answers.
@@ -267,7 +282,10 @@ func (w *Worker) One(ctx context.Context, h store.Household, id int64) error {
 	if err != nil {
 		return err
 	}
-	r, _ := review.Of(b.Burn, before)
+	r := review.Review{Way: review.WayOf(b.Burn)}
+	if !w.safely("reviewing", id, func() { r, _ = review.Of(b.Burn, before) }) {
+		return h.KeepReview(ctx, b, true, r) // it is tried again when it changes
+	}
 	if n := len(before.Trials); n > 0 {
 		r.Known, r.Usual, _ = before.Foretells()
 	}

@@ -131,6 +131,22 @@ func TestWhatBurnsTeach(t *testing.T) {
 	assert.NotContains(t, behind(), h.ID())
 }
 
+// Of a stove that is off the list nothing is learned any more, and nothing is left to do.
+func TestAStoveThatIsGone(t *testing.T) {
+	ctx := context.Background()
+	s := storetest.New(t)
+	h, stoveID, _ := pip(t, s, "wren", 1)
+	require.NoError(t, h.RemoveStove(ctx, stoveID, true, storetest.Noon))
+	w := &afterwards.Worker{Store: s}
+	require.NoError(t, w.CatchUp(ctx, h.ID()))
+	ids, err := s.Behind(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, ids)
+	lessons, err := h.Lessons(ctx, stoveID, 5)
+	require.NoError(t, err)
+	assert.Empty(t, lessons)
+}
+
 // Readings that come in late, of a burn that is over, have it looked at again.
 func TestLateReadings(t *testing.T) {
 	ctx := context.Background()

@@ -160,10 +160,13 @@ func (c Columned) Guess() []string {
 			words []string
 			is    string
 		}{
-			{[]string{"timestamp", "datetime", "date time", "moment", "date/time"}, ColumnMoment}, {[]string{"date", "day"}, ColumnDay}, {[]string{"time", "clock"}, ColumnClock},
+			{[]string{"timestamp", "datetime", "date time", "moment", "date/time"}, ColumnMoment}, {[]string{"date", "day"},
+				ColumnDay}, {[]string{"time", "clock"}, ColumnClock},
 			{[]string{"draft", "draught", "pressure"}, ColumnDraft}, {[]string{"flue", "gas", "probe", "exhaust"}, string(stove.ConnectorProbe)},
-			{[]string{"pipe", "surface"}, string(stove.ConnectorSurface)}, {[]string{"cat"}, string(stove.CatalystProbe)}, {[]string{"firebox", "box"}, string(stove.FireboxProbe)},
-			{[]string{"top", "stove"}, string(stove.Top)}, {[]string{"room", "inside", "indoor", "air"}, string(stove.RoomAir)}, {[]string{"out"}, string(stove.OutdoorAir)},
+			{[]string{"pipe", "surface"}, string(stove.ConnectorSurface)}, {[]string{"cat"}, string(stove.CatalystProbe)}, {[]string{"firebox",
+				"box"}, string(stove.FireboxProbe)},
+			{[]string{"top", "stove"}, string(stove.Top)}, {[]string{"room", "inside", "indoor", "air"}, string(stove.RoomAir)}, {[]string{"out"},
+				string(stove.OutdoorAir)},
 		} {
 			for _, w := range g.words {
 				if guess == ColumnNone && strings.Contains(name, w) && !used[g.is] {
@@ -299,10 +302,12 @@ func (m Matching) value(column string, v float64) (float64, error) {
 
 // layouts are how loggers write a moment; those with a zone of their own go before.
 var (
-	zoned    = []string{time.RFC3339Nano, "2006-01-02 15:04:05Z07:00", "2006-01-02 15:04:05 -0700", "2006-01-02T15:04:05-0700"}
-	unzoned  = []string{"2006-01-02T15:04:05", "2006-01-02 15:04:05", "2006-01-02T15:04", "2006-01-02 15:04", "2006/01/02 15:04:05", "2006/01/02 15:04", "20060102 15:04:05"}
-	dayFirst = []string{"2/1/2006 15:04:05", "2/1/2006 15:04", "2.1.2006 15:04:05", "2.1.2006 15:04", "2-1-2006 15:04:05", "2-1-2006 15:04", "2/1/2006 3:04:05 PM", "2/1/2006 3:04 PM", "2/1/06 15:04"}
-	dayLast  = []string{"1/2/2006 15:04:05", "1/2/2006 15:04", "1-2-2006 15:04:05", "1-2-2006 15:04", "1/2/2006 3:04:05 PM", "1/2/2006 3:04 PM", "1/2/06 15:04"}
+	zoned   = []string{time.RFC3339Nano, "2006-01-02 15:04:05Z07:00", "2006-01-02 15:04:05 -0700", "2006-01-02T15:04:05-0700"}
+	unzoned = []string{"2006-01-02T15:04:05", "2006-01-02 15:04:05", "2006-01-02T15:04", "2006-01-02 15:04", "2006/01/02 15:04:05",
+		"2006/01/02 15:04", "20060102 15:04:05"}
+	dayFirst = []string{"2/1/2006 15:04:05", "2/1/2006 15:04", "2.1.2006 15:04:05", "2.1.2006 15:04", "2-1-2006 15:04:05", "2-1-2006 15:04",
+		"2/1/2006 3:04:05 PM", "2/1/2006 3:04 PM", "2/1/06 15:04"}
+	dayLast = []string{"1/2/2006 15:04:05", "1/2/2006 15:04", "1-2-2006 15:04:05", "1-2-2006 15:04", "1/2/2006 3:04:05 PM", "1/2/2006 3:04 PM", "1/2/06 15:04"}
 )
 
 func (m Matching) moment(text string) (time.Time, error) {

@@ -168,8 +168,9 @@ type TablesWriter struct {
 // NewTables begins one.
 func NewTables(w io.Writer) (*TablesWriter, error) {
 	t := &TablesWriter{zip: zip.NewWriter(w),
-		burns:    newTable("burns.csv", "burn", "stove", "title", "started", "ended", "outdoor_c", "room_c", "coals_kg", "wood_kg", "planned"),
-		loads:    newTable("loads.csv", "burn", "time", "species", "moisture_pct", "pieces", "piece_kg", "piece_m", "direction", "lay", "kindling", "starter", "stack"),
+		burns: newTable("burns.csv", "burn", "stove", "title", "started", "ended", "outdoor_c", "room_c", "coals_kg", "wood_kg", "planned"),
+		loads: newTable("loads.csv", "burn", "time", "species", "moisture_pct", "pieces", "piece_kg", "piece_m", "direction", "lay",
+			"kindling", "starter", "stack"),
 		controls: newTable("controls.csv", "burn", "time", "control", "opening_pct", "typed"),
 		marks:    newTable("marks.csv", "burn", "time", "kind", "value"),
 		eye:      newTable("eye.csv", "burn", "glass", "coals", "smoke", "smell", "comfort", "meant")}
@@ -196,7 +197,8 @@ func (t *TablesWriter) Add(id int64, f File) error {
 	if b.RoomUnknown {
 		room = ""
 	}
-	t.burns.row(burnID, b.Stove.Name, f.Title, clock(b.Started), ended, outdoor, room, number(float64(b.Coals)), number(float64(b.Used())), strconv.FormatBool(f.Plan != nil))
+	t.burns.row(burnID, b.Stove.Name, f.Title, clock(b.Started), ended, outdoor, room, number(float64(b.Coals)), number(float64(b.Used())),
+		strconv.FormatBool(f.Plan != nil))
 	for e := range b.All() {
 		at := clock(e.At)
 		switch e.Kind {

@@ -157,11 +157,13 @@ func TestColumns(t *testing.T) {
 
 	_, _, _, err = exchange.Matching{Columns: []string{exchange.ColumnMoment, ""}}.Read(file)
 	require.ErrorIs(t, err, exchange.ErrColumns)
-	for name, text := range map[string]string{"nothing": "", "no table": "hello\nworld\n", "not text": "\xff\xfe\x00a;b\n", "very many columns": strings.Repeat("1,", 200) + "\n1,2\n"} {
+	for name, text := range map[string]string{"nothing": "", "no table": "hello\nworld\n", "not text": "\xff\xfe\x00a;b\n",
+		"very many columns": strings.Repeat("1,", 200) + "\n1,2\n"} {
 		_, err := exchange.Look([]byte(text))
 		require.ErrorIs(t, err, exchange.ErrColumns, name)
 	}
-	for text, want := range map[string]int64{"2026-01-14T18:05:00Z": 1768413900, "1768413900": 1768413900, "1768413900000": 1768413900, "2026-01-14 19:05": 1768413900,
+	for text, want := range map[string]int64{"2026-01-14T18:05:00Z": 1768413900, "1768413900": 1768413900, "1768413900000": 1768413900,
+		"2026-01-14 19:05":          1768413900,
 		"2026-01-14T18:05:00+00:00": 1768413900} {
 		rows, _, badRows, err := exchange.Matching{Columns: []string{exchange.ColumnMoment, "room"}, Zone: zone}.Read([]byte(text + ",20\n"))
 		require.NoError(t, err)

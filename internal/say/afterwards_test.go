@@ -63,9 +63,10 @@ func TestTraitsInWords(t *testing.T) {
 		"It leaks no more than the lever lets in when it is next to shut.":                  {Kind: learn.Leaks, Control: lever, Mark: 0.004},
 		"The useful part of the lever, where a usual load burns clean and not too hot, is from a sixth to a third.": {Kind: learn.Useful, Control: lever,
 			Low: 1. / 6, High: 1. / 3},
-		"Its inlets let in 10–20 % less air than is usual.":                    {Kind: learn.Inlets, Share: -0.15, Low: -0.2, High: -0.1},
-		"Wood turns to gas 5–15 % quicker in it than is usual.":                {Kind: learn.Burning, Share: 0.1, Low: 0.05, High: 0.15},
-		"The flue gas gauge reads about 20 °C low at 325 °C (12 °C to 28 °C).": {Kind: learn.Reads, Place: stove.ConnectorProbe, Reading: 325, Off: -20, OffLow: -28, OffHigh: -12},
+		"Its inlets let in 10–20 % less air than is usual.":     {Kind: learn.Inlets, Share: -0.15, Low: -0.2, High: -0.1},
+		"Wood turns to gas 5–15 % quicker in it than is usual.": {Kind: learn.Burning, Share: 0.1, Low: 0.05, High: 0.15},
+		"The flue gas gauge reads about 20 °C low at 325 °C (12 °C to 28 °C).": {Kind: learn.Reads, Place: stove.ConnectorProbe, Reading: 325,
+			Off: -20, OffLow: -28, OffHigh: -12},
 	} {
 		assert.Equal(t, text, say.Trait(trait, units.Metric))
 	}

@@ -95,7 +95,10 @@ func (s Sought) conditions(args []any) (string, []any) {
 		b.WriteString("\n  AND jsonb_typeof(r.doc->'Findings') = 'array'")
 	}
 	if s.Text != "" {
-		add("(b.title ILIKE '%' || ? || '%' OR EXISTS (SELECT 1 FROM eyes y WHERE y.household_id = b.household_id AND y.burn_id = b.id AND y.doc->>'meant' ILIKE '%' || ? || '%'))", likely(s.Text))
+		add(`(b.title ILIKE '%' || ? || '%'
+		 OR EXISTS (SELECT 1
+		            FROM eyes y
+		            WHERE y.household_id = b.household_id AND y.burn_id = b.id AND y.doc->>'meant' ILIKE '%' || ? || '%'))`, likely(s.Text))
 	}
 	return b.String(), args
 }

@@ -114,12 +114,14 @@ func (s *Store) Behind(ctx context.Context) ([]int64, error) {
 		UNION
 		SELECT b.household_id
 		FROM burns b
+		JOIN stoves st ON st.household_id = b.household_id AND st.id = b.stove_id AND st.removed_at IS NULL
 		LEFT JOIN lessons l ON l.household_id = b.household_id AND l.stove_id = b.stove_id AND l.burn_id = b.id
 		WHERE b.ended IS NOT NULL AND (b.removed_at IS NULL AND (l.n IS NULL OR l.revision <> b.revision OR l.made_by <> $2)
 		   OR b.removed_at IS NOT NULL AND l.n IS NOT NULL)
 		UNION
 		SELECT c.household_id
 		FROM stove_changes c
+		JOIN stoves st ON st.household_id = c.household_id AND st.id = c.stove_id AND st.removed_at IS NULL
 		LEFT JOIN lessons l ON l.household_id = c.household_id AND l.stove_id = c.stove_id AND l.change_id = c.id
 		WHERE (c.undone_at IS NULL) <> (l.n IS NOT NULL)`, review.Version, learn.Version)
 	return out, err

@@ -76,7 +76,8 @@ func (h Household) Trials(ctx context.Context, stoveID int64) ([]Trial, error) {
 	}
 	out := make([]Trial, len(rows))
 	for i, r := range rows {
-		out[i] = Trial{ID: r.ID, Stove: r.Stove, Begun: r.Begun, Ended: r.Ended, Trial: practice.Trial{Seed: uint64(r.Seed), Most: r.Most}} //nolint:gosec // as it was kept
+		out[i] = Trial{ID: r.ID, Stove: r.Stove, Begun: r.Begun, Ended: r.Ended, Trial: practice.Trial{Seed: uint64(r.Seed),
+			Most: r.Most}} //nolint:gosec // as it was kept
 		if err := json.Unmarshal([]byte(r.Question), &out[i].Question); err != nil {
 			return nil, err
 		}

@@ -61,7 +61,8 @@ func TestOverlay(t *testing.T) {
 }
 
 func TestCompared(t *testing.T) {
-	c := strip.Compared{Names: [2]string{evil, "other"}, Values: [2][]float64{{5, 5, 5, 5, 8}, {-2, 3}}, Medians: [2]float64{5, 0.5}, Unit: "g/kg", Range: [2]float64{1, 4}, HasBar: true}
+	c := strip.Compared{Names: [2]string{evil, "other"}, Values: [2][]float64{{5, 5, 5, 5, 8}, {-2, 3}}, Medians: [2]float64{5, 0.5},
+		Unit: "g/kg", Range: [2]float64{1, 4}, HasBar: true}
 	got := string(c.Drawn(660))
 	sound(t, got)
 	assert.NotContains(t, got, "<script>")
@@ -73,7 +74,8 @@ func TestCompared(t *testing.T) {
 }
 
 func TestSeasonStrip(t *testing.T) {
-	s := strip.Season{Stoves: []string{"Auntie", evil}, Mass: func(kg float64) string { return units.Metric.Mass(units.Kilogram(kg)) }, MassUnit: "kg", Scale: 1, Degree: 1}
+	s := strip.Season{Stoves: []string{"Auntie", evil}, Mass: func(kg float64) string { return units.Metric.Mass(units.Kilogram(kg)) },
+		MassUnit: "kg", Scale: 1, Degree: 1}
 	for i := range 52 {
 		w := strip.SeasonWeek{Monday: time.Date(2025, 10, 6, 0, 0, 0, 0, time.UTC).AddDate(0, 0, 7*i), Days: -1, DaysBefore: -1, Deposits: []float64{float64(i), 0}}
 		if i%3 == 0 {
@@ -105,7 +107,8 @@ func TestForetelling(t *testing.T) {
 
 // Tabs and notes on a strip: each at its moment, none on another, whatever it is called.
 func TestHoldsAndNotes(t *testing.T) {
-	c := strip.Chart{ID: "x", Width: 900, Units: units.Metric, Zone: time.UTC, Start: time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC), Clock: true, To: 4 * time.Hour,
+	c := strip.Chart{ID: "x", Width: 900, Units: units.Metric, Zone: time.UTC, Start: time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC),
+		Clock: true, To: 4 * time.Hour,
 		Notes: []strip.Note{{At: time.Hour, Number: "1", Word: evil}, {At: 90 * time.Hour, Number: "2"}}}
 	for i := range 6 {
 		c.Holds = append(c.Holds, strip.Hold{At: time.Duration(i) * time.Minute, Was: 0, Entry: evil, Kind: "control", Says: "a third", Word: evil, Gone: i == 3})

@@ -69,7 +69,8 @@ func (c Compared) Drawn(width float64) template.HTML {
 	}
 	if c.HasBar {
 		y := 2*row + 4.0
-		fmt.Fprintf(&b, `<path class="coming" d="M%.1f %.1fv-5M%.1f %.1fh%.1fM%.1f %.1fv-5"/>`, x(c.Range[0]), y+2, x(c.Range[0]), y, x(c.Range[1])-x(c.Range[0]), x(c.Range[1]), y+2)
+		fmt.Fprintf(&b, `<path class="coming" d="M%.1f %.1fv-5M%.1f %.1fh%.1fM%.1f %.1fv-5"/>`, x(c.Range[0]), y+2, x(c.Range[0]), y,
+			x(c.Range[1])-x(c.Range[0]), x(c.Range[1]), y+2)
 	}
 	b.WriteString("</svg>")
 	return template.HTML(b.String()) //nolint:gosec // every text in it is escaped above

@@ -26,7 +26,8 @@ func Thumb(points []int16, band stove.Band) template.HTML {
 	var b strings.Builder
 	fmt.Fprintf(&b, `<svg class="thumb" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" aria-hidden="true">`, thumbWide, thumbTall, thumbWide, thumbTall)
 	if band.High > band.Low {
-		fmt.Fprintf(&b, `<rect class="band" x="0" y="%.1f" width="%.0f" height="%.1f"/>`, y(float64(band.High)), thumbWide, y(float64(band.Low))-y(float64(band.High)))
+		fmt.Fprintf(&b, `<rect class="band" x="0" y="%.1f" width="%.0f" height="%.1f"/>`, y(float64(band.High)), thumbWide,
+			y(float64(band.Low))-y(float64(band.High)))
 	}
 	b.WriteString(`<path class="pen" d="`)
 	pen := false

@@ -114,7 +114,8 @@ func BenchmarkTriedOtherwise(b *testing.B) {
 	began = time.Now()
 	for range b.N {
 		each.InParallel(24, func(int) {
-			fire.Run(setup, moves, fire.Options{Until: was.Ended.Sub(was.Started) + 90*time.Minute, Every: 2 * time.Minute, Step: 8 * time.Second, Coarse: true, Watch: blind{}})
+			fire.Run(setup, moves, fire.Options{Until: was.Ended.Sub(was.Started) + 90*time.Minute, Every: 2 * time.Minute, Step: 8 * time.Second,
+				Coarse: true, Watch: blind{}})
 		})
 	}
 	floor := time.Since(began) / time.Duration(b.N)

@@ -129,7 +129,8 @@ func TestTriedOtherwise(t *testing.T) {
 		require.Equal(t, http.StatusOK, got.status, "%s: %s", edits, got.words())
 		assert.Contains(t, got.words(), "as it was", edits)
 	}
-	for _, edits := range []string{"e=later:" + last + ":x", "e=later:nobody:5", "e=later:" + last + ":-900", "e=to:" + last + ":7", "e=to:" + load[1] + ":0", "e=dance:1",
+	for _, edits := range []string{"e=later:" + last + ":x", "e=later:nobody:5", "e=later:" + last + ":-900", "e=to:" + last + ":7",
+		"e=to:" + load[1] + ":0", "e=dance:1",
 		"e=later:" + last + ":1e308", "e=later:" + last + ":NaN", "e=turned:nothing:10:0.5", "entry=" + last + "&how=to&value=green", "e=laid-out:sideways",
 		strings.Repeat("e=drier:0.2&", 60)} {
 		got := s.get(b + "/otherwise?" + edits)

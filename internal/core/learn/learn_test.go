@@ -30,14 +30,16 @@ func winter(which, n int) []burn.Burn {
 	var out []burn.Burn
 	for k := range n {
 		lit := time.Date(2025, 11, 1, 17, 0, 0, 0, time.UTC).AddDate(0, 0, 2*k)
-		b := burn.Burn{Stove: p.Stove, House: p.Space.House, Outdoor: units.Celsius(9*r.Float64() - 1), Room: 17, Wanted: [2]float64{19, 21.5}, Started: lit, Ended: lit.Add(5 * time.Hour)}
+		b := burn.Burn{Stove: p.Stove, House: p.Space.House, Outdoor: units.Celsius(9*r.Float64() - 1), Room: 17, Wanted: [2]float64{19, 21.5},
+			Started: lit, Ended: lit.Add(5 * time.Hour)}
 		add := func(minutes float64, e burn.Entry) {
 			e.ID, e.At = fmt.Sprintf("%d-%d", k, len(b.Entries)), lit.Add(time.Duration(minutes*float64(time.Minute)))
 			b.Entries = append(b.Entries, e)
 		}
 		set := func(minutes, o float64) { add(minutes, burn.Entry{Kind: burn.Control, Control: air.Key, Opening: o}) }
 		load := func(minutes float64, pieces int, lay fire.Lay) {
-			add(minutes, burn.Entry{Kind: burn.Load, Load: &fire.Load{Species: beech, Moisture: 0.17, Pieces: pieces, PieceMass: 1.2, PieceLength: 0.32, Direction: stove.Sideways, Lay: lay}})
+			add(minutes, burn.Entry{Kind: burn.Load, Load: &fire.Load{Species: beech, Moisture: 0.17, Pieces: pieces, PieceMass: 1.2,
+				PieceLength: 0.32, Direction: stove.Sideways, Lay: lay}})
 		}
 		set(0, 1)
 		load(0, 3, fire.TopDown)
@@ -154,7 +156,8 @@ func TestTraits(t *testing.T) {
 	}
 	said := 0
 	for _, trait := range learn.Traits(p.Stove, known.Prior) {
-		truth := map[learn.TraitKind]float64{learn.Inlets: tuning.Inlets, learn.Exchange: tuning.Exchange, learn.Burning: tuning.Shield, learn.RoomLoss: tuning.RoomLoss}[trait.Kind]
+		truth := map[learn.TraitKind]float64{learn.Inlets: tuning.Inlets, learn.Exchange: tuning.Exchange, learn.Burning: tuning.Shield,
+			learn.RoomLoss: tuning.RoomLoss}[trait.Kind]
 		if truth == 0 {
 			continue
 		}

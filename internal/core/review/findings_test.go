@@ -128,7 +128,8 @@ func TestEdits(t *testing.T) {
 	}
 	before := len(b.Entries)
 	got, err := review.With(b, []review.Edit{{Kind: review.Later, Entry: air, By: 7 * time.Minute}, {Kind: review.SetTo, Entry: air, To: 0.7},
-		{Kind: review.SetTo, Entry: loads, To: 5}, {Kind: review.Drier, To: 0.12}, {Kind: review.LaidOut, Lay: fire.Raft}, {Kind: review.DoorShut, By: 3 * time.Minute},
+		{Kind: review.SetTo, Entry: loads, To: 5}, {Kind: review.Drier, To: 0.12}, {Kind: review.LaidOut, Lay: fire.Raft}, {Kind: review.DoorShut,
+			By: 3 * time.Minute},
 		{Kind: review.Turned, Key: "lever", By: 90 * time.Minute, To: 0.2}})
 	require.NoError(t, err)
 	assert.Equal(t, find(b, air).At.Add(7*time.Minute), find(got, air).At)

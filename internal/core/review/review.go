@@ -130,7 +130,8 @@ func Upto(b burn.Burn, m burn.Measures) Review {
 func of(b burn.Burn, m burn.Measures) Review {
 	sum := m.Replay.Summary
 	band := m.Gauge.Band
-	r := Review{Simulated: m.Simulated, Gauge: m.Gauge.Place, Band: [3]float64{float64(band.Low), float64(band.High), float64(band.TooHot)}, FromLog: m.Source == burn.FromReadings, Length: m.Length,
+	r := Review{Simulated: m.Simulated, Gauge: m.Gauge.Place, Band: [3]float64{float64(band.Low), float64(band.High), float64(band.TooHot)},
+		FromLog: m.Source == burn.FromReadings, Length: m.Length,
 		Cold: m.Cold, Working: m.Working, TooHot: m.TooHot, Unknown: m.Unknown, ToWorking: m.ToWorking, ToDraft: -1, PerHour: sum.DryPerHour,
 		Used: m.Used, Mineral: m.Mineral, In: m.In, HeatLow: m.HeatLow, HeatHigh: m.HeatHigh, EffLow: m.EffLow, EffHigh: m.EffHigh, ByReplay: m.ByReplay,
 		Smoke: sum.Smoke, SmokePerKg: m.SmokePerKg, Deposits: sum.Sections, Coals: m.Coals, Smoulder: sum.Smoulder, Outdoor: b.Outdoor, Way: WayOf(b)}

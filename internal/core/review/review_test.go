@@ -92,7 +92,8 @@ func (h hidden) truth(w way) fire.Result {
 
 // logged is the evening as its owner writes it down.
 func (h hidden) logged(w way, came fire.Result, r *rand.Rand, length time.Duration) burn.Burn {
-	b := burn.Burn{Stove: h.stove, House: h.setup.House, Outdoor: h.setup.Outdoor, Room: h.setup.Room, Wanted: [2]float64{19, 21.5}, Started: lit, Ended: lit.Add(length)}
+	b := burn.Burn{Stove: h.stove, House: h.setup.House, Outdoor: h.setup.Outdoor, Room: h.setup.Room, Wanted: [2]float64{19, 21.5},
+		Started: lit, Ended: lit.Add(length)}
 	add := func(at time.Duration, e burn.Entry) {
 		e.ID, e.At = fmt.Sprintf("e%03d", len(b.Entries)), lit.Add(at)
 		b.Entries = append(b.Entries, e)
@@ -218,7 +219,8 @@ func TestWhatIfsHoldTheTruth(t *testing.T) {
 		}
 		in("smoke", share, got.Share, 0.03)
 		in("hot", hot, got.TooHot, 1)
-		t.Logf("%d: smoke %+.2f said %+.2f (%+.2f to %+.2f), too hot %+.0f min said %+.0f (%+.0f to %+.0f)", i%4, share, got.Share.Middle, got.Share.Low, got.Share.High,
+		t.Logf("%d: smoke %+.2f said %+.2f (%+.2f to %+.2f), too hot %+.0f min said %+.0f (%+.0f to %+.0f)", i%4, share, got.Share.Middle,
+			got.Share.Low, got.Share.High,
 			hot, got.TooHot.Middle, got.TooHot.Low, got.TooHot.High)
 	}
 	for name, n := range held {

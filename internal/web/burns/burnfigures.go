@@ -74,7 +74,8 @@ func heatFigure(q *kit.Request, l looked) kit.Figure {
 	u, r := q.Units(), l.review
 	f := kit.Figure{Label: "heat to the room", Value: u.EnergyRange(r.HeatLow, r.HeatHigh),
 		Formula: "What the burn's wood has given the room, with what the stove still held at its end. The range is of eight in ten of the stoves and evenings in which the log and the gauges would have come about so.",
-		Inputs:  []kit.Input{kit.From("the likeliest", u.Energy(r.HeatMiddle), kit.Computed), kit.From("net energy of the wood put on", u.Energy(r.In), kit.Computed), from(l)}}
+		Inputs: []kit.Input{kit.From("the likeliest", u.Energy(r.HeatMiddle), kit.Computed), kit.From("net energy of the wood put on",
+			u.Energy(r.In), kit.Computed), from(l)}}
 	if !l.whole {
 		f.Formula = "Energy of the wood burnt so far × efficiency, with 4 points on either side."
 	}
@@ -187,7 +188,8 @@ func heldFigure(q *kit.Request, l looked) kit.Figure {
 
 func smokeFigure(q *kit.Request, l looked) kit.Figure {
 	r := l.review
-	return kit.Figure{Label: "smoke", Value: fmt.Sprintf("about %s g, %s g for each kg · smouldering %s", units.Number(r.Smoke, 0), units.Number(r.SmokePerKg, 1), units.Duration(r.Smoulder)),
+	return kit.Figure{Label: "smoke", Value: fmt.Sprintf("about %s g, %s g for each kg · smouldering %s", units.Number(r.Smoke, 0),
+		units.Number(r.SmokePerKg, 1), units.Duration(r.Smoulder)),
 		Formula: "60 g of particles for each kg of gas that leaves unburnt, more or less by what was seen at the cap of this stove. Good for comparing burns, not for a certificate.",
 		Inputs:  []kit.Input{from(l)}}
 }
@@ -211,7 +213,8 @@ func depositsFigure(q *kit.Request, l looked) kit.Figure {
 }
 
 func coalsFigure(q *kit.Request, l looked) kit.Figure {
-	return kit.Figure{Label: "coals left", Value: "about " + q.Units().Mass(l.review.Coals), Formula: "Char that still glowed at the end, by the replay.", Inputs: []kit.Input{from(l)}}
+	return kit.Figure{Label: "coals left", Value: "about " + q.Units().Mass(l.review.Coals),
+		Formula: "Char that still glowed at the end, by the replay.", Inputs: []kit.Input{from(l)}}
 }
 
 // mineralFigures are what is known of a burn in which mineral fuel was burnt:

@@ -53,7 +53,7 @@ type trialPart struct {
 }
 
 // mostCompared is how many of a stove's burns are compared at most: the newest.
-const mostCompared = 1000
+const mostCompared = 400
 
 func (s Room) compare(q *kit.Request) error {
 	return s.showCompare(q, http.StatusOK, kit.Filled("stove", q.Query("stove"), "subject", q.Query("subject"), "a", q.Query("a"), "b", q.Query("b")))
@@ -179,8 +179,10 @@ func trialOf(q *kit.Request, t store.Trial) (trialPart, error) {
 		return trialPart{}, err
 	}
 	part := trialPart{ID: t.ID, Over: standing.Over || t.Ended.Valid,
-		What: fmt.Sprintf("%s: %s or %s, by lot, since %s", units.UpperFirst(say.Subjects.Name(t.Subject)), say.Way(t.Subject, t.A), say.Way(t.Subject, t.B), q.DayWord(t.Begun)),
-		Says: fmt.Sprintf("%d of up to %d burns, %d of them as the lot said. %s", standing.Burns, t.Most, standing.Kept, say.Compared(t.Question, standing.Verdict, q.Units()))}
+		What: fmt.Sprintf("%s: %s or %s, by lot, since %s", units.UpperFirst(say.Subjects.Name(t.Subject)), say.Way(t.Subject, t.A),
+			say.Way(t.Subject, t.B), q.DayWord(t.Begun)),
+		Says: fmt.Sprintf("%d of up to %d burns, %d of them as the lot said. %s", standing.Burns, t.Most, standing.Kept, say.Compared(t.Question,
+			standing.Verdict, q.Units()))}
 	switch {
 	case standing.Clear:
 		part.Says += " It is clear, so it ends here."

@@ -101,7 +101,8 @@ func (s Room) showBurns(q *kit.Request, status int, wrong string) error {
 	if err != nil {
 		return err
 	}
-	p := &burnsPage{Page: kit.Page{Title: "Burns", Nav: "burns", Wide: true}, Form: kit.Filled(), Name: kit.NewEntryID(), Year: q.Now().Year(), Error: wrong, Sought: asked.Any(), Text: asked.Text}
+	p := &burnsPage{Page: kit.Page{Title: "Burns", Nav: "burns", Wide: true}, Form: kit.Filled(), Name: kit.NewEntryID(), Year: q.Now().Year(),
+		Error: wrong, Sought: asked.Any(), Text: asked.Text}
 	p.ByMore = asked.Species+asked.Lay+asked.Direction+asked.Start != "" || asked.HasWet || asked.HasOut
 	if len(rows) > burnsAPage {
 		rows = rows[:burnsAPage]
@@ -195,11 +196,14 @@ func (p *burnsPage) choices(q *kit.Request) error {
 		of = append(of, kit.Option{Value: string(l.Key), Label: l.Name})
 	}
 	p.Lays = list("lay", "any lay", of...)
-	p.Wets = list("wet", "dry or wet", kit.Option{Value: "dry", Label: "under 15\u202f%"}, kit.Option{Value: "usual", Label: "15 to 20\u202f%"}, kit.Option{Value: "wet", Label: "over 20\u202f%"})
-	p.Ways = list("direction", "either way round", kit.Option{Value: string(stove.EndOn), Label: "end-on"}, kit.Option{Value: string(stove.Sideways), Label: "sideways"})
+	p.Wets = list("wet", "dry or wet", kit.Option{Value: "dry", Label: "under 15\u202f%"}, kit.Option{Value: "usual",
+		Label: "15 to 20\u202f%"}, kit.Option{Value: "wet", Label: "over 20\u202f%"})
+	p.Ways = list("direction", "either way round", kit.Option{Value: string(stove.EndOn), Label: "end-on"},
+		kit.Option{Value: string(stove.Sideways), Label: "sideways"})
 	p.Starts = list("start", "any start", kit.Option{Value: "cold", Label: "from cold"}, kit.Option{Value: "coals", Label: "on coals"})
 	u := q.Units()
-	p.Outdoors = list("outdoor", "any weather", kit.Option{Value: "frost", Label: "under " + u.Temperature(0)}, kit.Option{Value: "cold", Label: u.Degrees(0) + " to " + u.Temperature(5)},
+	p.Outdoors = list("outdoor", "any weather", kit.Option{Value: "frost", Label: "under " + u.Temperature(0)}, kit.Option{Value: "cold",
+		Label: u.Degrees(0) + " to " + u.Temperature(5)},
 		kit.Option{Value: "cool", Label: u.Degrees(5) + " to " + u.Temperature(10)}, kit.Option{Value: "mild", Label: "over " + u.Temperature(10)})
 	p.Results = list("result", "any result", results...)
 	return nil

@@ -73,7 +73,8 @@ func (s Room) over(q *kit.Request) error {
 		name := b.Stove.Name + ", " + b.Started.In(q.Profile.Location()).Format("2 Jan 2006, 15:04")
 		at, ok := zeroOf(b.Burn, zeros[zero].key)
 		if !ok {
-			p.Left = append(p.Left, name+" has no "+map[string]string{"match": "match", "reload": "load on coals", "down": "turn-down"}[zeros[zero].key]+" to be laid over the others at.")
+			p.Left = append(p.Left, name+" has no "+map[string]string{"match": "match", "reload": "load on coals",
+				"down": "turn-down"}[zeros[zero].key]+" to be laid over the others at.")
 			continue
 		}
 		if len(overs) == 0 {
@@ -101,7 +102,8 @@ func (s Room) over(q *kit.Request) error {
 	}
 	if len(overs) > 0 {
 		draw := func(width float64) strip.Pair {
-			return strip.Pair{Wide: strip.Overlay(overs, band, zeros[zero].line, q.Units(), width), Narrow: strip.Overlay(overs, band, zeros[zero].line, q.Units(), strip.Phone)}
+			return strip.Pair{Wide: strip.Overlay(overs, band, zeros[zero].line, q.Units(), width), Narrow: strip.Overlay(overs, band,
+				zeros[zero].line, q.Units(), strip.Phone)}
 		}
 		p.Strip = draw(strip.Page)
 	}

@@ -232,11 +232,13 @@ func (s Room) matched(q *kit.Request, f *kit.Form) (*readingsPage, []byte, error
 	if err != nil {
 		return nil, nil, err
 	}
-	p := &readingsPage{Page: kit.Page{Title: "Readings of a logger", Nav: "burns", Wide: true}, File: id, Name: up.Name, Form: f, First: look.First, Rows: look.Rows}
+	p := &readingsPage{Page: kit.Page{Title: "Readings of a logger", Nav: "burns", Wide: true}, File: id, Name: up.Name, Form: f,
+		First: look.First, Rows: look.Rows}
 	for _, st := range stoves {
 		p.Stoves = append(p.Stoves, kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: st.Name})
 	}
-	may := []kit.Option{{Value: exchange.ColumnNone, Label: "leave it out"}, {Value: exchange.ColumnMoment, Label: "day and time"}, {Value: exchange.ColumnDay, Label: "day"},
+	may := []kit.Option{{Value: exchange.ColumnNone, Label: "leave it out"}, {Value: exchange.ColumnMoment, Label: "day and time"},
+		{Value: exchange.ColumnDay, Label: "day"},
 		{Value: exchange.ColumnClock, Label: "time of day"}}
 	for _, place := range stove.Places {
 		may = append(may, kit.Option{Value: string(place), Label: say.Places.Short(place)})
