@@ -50,7 +50,7 @@ func WayToDo(s practice.Subject, way string) string {
 		return "load " + Way(s, way)
 	}
 	return map[practice.Subject]map[string]string{
-		practice.Door: {practice.Long: "leave the door ajar for at least 5 min after the match, and stay with it",
+		practice.Door: {practice.Long: "leave the door ajar for at least 5 min after the match, if the manual allows it, and stay with it",
 			practice.Short: "shut the door within 5 min of the match"},
 		practice.Hold:    {practice.Long: "hold the air for at least 12 min after the last load", practice.Short: "take the air back within 12 min of the last load"},
 		practice.Setting: {practice.High: "leave the air at a third or more", practice.Low: "leave the air under a third"},

@@ -731,11 +731,20 @@ func TestTabsAreMoved(t *testing.T) {
 	p.signIn()
 	s.signIn()
 	b := regexp.MustCompile(`href="(/burns/\d+)">[^<]*</a></td>\s*<td>Auntie`).FindStringSubmatch(s.get("/burns?stove=1").body)[1]
+	p.open(b)
+	_, err := browsertest.Eval[bool](p.Browser, `(() => {
+		const svg = document.querySelector(".strip-wide svg.strip"), box = svg.getBoundingClientRect();
+		const at = (kind, x) => svg.dispatchEvent(new PointerEvent(kind, { bubbles: true, pointerType: "mouse", button: 0, clientX: box.x + x, clientY: box.y + 60 }));
+		at("pointerdown", 300); at("pointerup", 500);
+		return true; })()`)
+	p.must(err)
+	p.must(p.Wait(`/from=\d.*to=\d/.test(location.search)`))
+	p.sees("closer")
 	p.open(b + "/otherwise")
 	const wide = `.strip-wide .hold[data-kind="control"]`
 	p.must(p.Wait(`document.querySelectorAll('` + wide + `').length > 1`))
 	focus := `[...document.querySelectorAll('` + wide + `')].at(-1).focus()`
-	_, err := browsertest.Eval[bool](p.Browser, "("+focus+", true)")
+	_, err = browsertest.Eval[bool](p.Browser, "("+focus+", true)")
 	p.must(err)
 	for range 2 {
 		p.press("ArrowUp")

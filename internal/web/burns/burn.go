@@ -41,6 +41,7 @@ type burnPage struct {
 	Planned  string
 	Fact     string
 	Eye      *eyePart
+	Fresh    bool // ended a while ago, and nobody has marked what was seen
 }
 
 // finding is one of a review in words, with where it is seen on the strip.
@@ -151,6 +152,7 @@ func (s Room) burn(q *kit.Request) error {
 	if p.Eye, err = eyeOf(q, b); err != nil {
 		return err
 	}
+	p.Fresh = p.Closed && p.Eye.None && s.Now().Sub(b.Ended) < fresh
 	q.Show(http.StatusOK, "burn", p)
 	return nil
 }
@@ -179,6 +181,9 @@ func (p *burnPage) findings(q *kit.Request, l looked) {
 		}
 	}
 }
+
+// fresh is how long after its end a burn is still before one's eyes.
+const fresh = 18 * time.Hour
 
 const (
 	// leastZoom is the shortest stretch that the strip shows.

@@ -20,7 +20,7 @@ type eyePart struct {
 	Photos []store.Photo
 	Gone   []store.Photo
 	Full   bool
-	Wrong  string
+	None   bool // nothing is marked yet
 }
 
 // eyeMark is one quick mark with what it may be.
@@ -38,7 +38,7 @@ func eyeOf(q *kit.Request, b store.Burn) (*eyePart, error) {
 	if err != nil {
 		return nil, err
 	}
-	p := &eyePart{Meant: eye.Meant}
+	p := &eyePart{Meant: eye.Meant, None: eye == burn.Eye{}}
 	for _, m := range burn.EyeMarks {
 		mark := eyeMark{Key: m.Key, Asks: m.Asks}
 		for _, may := range m.May {

@@ -466,8 +466,20 @@ func (p *planPage) byLot(q *kit.Request) error {
 		return err
 	}
 	p.Trial = "By lot, for the trial: " + say.WayToDo(t.Subject, way) + "."
-	if t.Subject == practice.Lay && !p.Form.Has("lay") {
+	switch {
+	case t.Subject == practice.Lay && !p.Form.Has("lay"):
 		p.Form.Values.Set("lay", way)
+	case t.Subject == practice.Wood && !strings.Contains(q.Request.URL.RawQuery, "wood="):
+		stacks, err := q.Home.Stacks(q.Ctx())
+		if err != nil {
+			return err
+		}
+		for _, s := range stacks {
+			if s.Species.Key == way && !s.Kindling {
+				p.Form.Values.Set("wood", strconv.FormatInt(s.ID, 10))
+				break
+			}
+		}
 	}
 	return nil
 }

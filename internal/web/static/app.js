@@ -180,6 +180,31 @@
     }));
   });
 
+  // --- a stretch of a burn's strip is looked at by dragging over it --------------
+  const zoomed = document.querySelector("[data-zoom]");
+  if (zoomed) {
+    let from = null;
+    const minuteAt = (svg, clientX) => {
+      const d = JSON.parse(svg.dataset.strip), box = svg.getBoundingClientRect();
+      const x = (clientX - box.left) / box.width * svg.viewBox.baseVal.width;
+      return d.from + Math.min(1, Math.max(0, (x - d.left) / (d.right - d.left))) * (d.to - d.from);
+    };
+    zoomed.addEventListener("pointerdown", (e) => {
+      const svg = e.target.closest("svg.strip");
+      from = svg && e.pointerType === "mouse" && e.button === 0 ? { svg, x: e.clientX } : null;
+    });
+    addEventListener("pointerup", (e) => {
+      const was = from;
+      from = null;
+      if (!was || Math.abs(e.clientX - was.x) < 24) return;
+      const [a, b] = [minuteAt(was.svg, was.x), minuteAt(was.svg, e.clientX)].sort((x, y) => x - y);
+      const query = new URLSearchParams(location.search);
+      query.set("from", a.toFixed(1));
+      query.set("to", Math.max(b, a + 5).toFixed(1));
+      location.href = "?" + query + "#strip";
+    });
+  }
+
   // --- what would have been: tabs that are moved along the strip ---------------
   // The changes stand in the address. A tab is taken with the pointer, or chosen and
   // moved by keys; when it is let go the server burns the evening again and the strip
