@@ -117,7 +117,7 @@ func Widens(c belief.Change) string {
 	}[c]
 }
 
-// GoesBy says what a plan goes by where burns have taught its stove.
+// GoesBy says what is computed with where burns have taught a stove.
 func GoesBy(p belief.Prior) string {
-	return "Made for this stove as " + countedBurns(p.Burns) + " have taught it, and not for a usual one of its kind."
+	return "Computed for this stove as " + countedBurns(p.Burns) + " have taught it, and not for a usual one of its kind."
 }

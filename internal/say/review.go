@@ -42,7 +42,9 @@ var findings = map[review.Matter]foundWords{
 		text("lit from below")},
 	review.ShutEarly: {
 		text("The door was shut before the fire kept its own draft."),
-		func(f finding) string { return "Leave the door ajar about " + f.by() + " longer, if the manual allows it, and stay with it." },
+		func(f finding) string {
+			return "Leave the door ajar about " + f.by() + " longer, if the manual allows it, and stay with it."
+		},
 		text("door shut early")},
 	review.AjarLong: {
 		text("The door stood ajar for long: more air than the flames used, and its heat went up."),

@@ -268,6 +268,8 @@ func TestTheSeason(t *testing.T) {
 	assert.Contains(t, got.body, "season-wood")
 	assert.Contains(t, got.words(), "For each degree-day")
 	assert.Equal(t, 5, strings.Count(got.body, "<td>this year</td>"), "all of them, and four stoves")
+	assert.Contains(t, got.words(), "Week by week")
+	assert.Contains(t, got.body, "<td>6 Apr 2026</td>", "the last week of the season")
 	later := s.get("/season?to=2025-10-12")
 	assert.Equal(t, http.StatusOK, later.status)
 	assert.Contains(t, later.words(), "later")
@@ -376,4 +378,5 @@ func TestWhatIsKnownOfAStove(t *testing.T) {
 	plan := s.wish("/plan?stove=4&aim=hold&for=2+h&low=16&high=21.5&room=12&outdoor=5&start=cold&wood=5&kindling=6")
 	require.NotEmpty(t, plan.to, plan.words())
 	assert.Contains(t, s.get(plan.to).words(), "have taught it, and not for a usual one of its kind")
+	assert.Contains(t, s.get("/stoves/4/behaves").words(), "have taught it, and not for a usual one of its kind")
 }

@@ -35,6 +35,7 @@ type seasonPage struct {
 	Heading string
 	Strip   strip.Pair
 	Rows    []row
+	Weeks   []weekRow
 	Earlier string
 	Later   string
 	Nothing bool
@@ -46,6 +47,12 @@ type row struct {
 	Name          string
 	Year, Before  totals
 	WoodPerDegree string // each year's wood for each degree-day
+}
+
+// weekRow is one week in figures.
+type weekRow struct {
+	Monday, Days, Before string
+	totals
 }
 
 // totals are a year's, in words.
@@ -121,7 +128,7 @@ func (p *seasonPage) fill(q *kit.Request, weekly []store.Week, stoves []store.St
 	}
 	chart.Weeks = make([]strip.SeasonWeek, weeks)
 	outdoor := [2][]weather{make([]weather, weeks), make([]weather, weeks)}
-	all, of := [2]sum{}, make([][2]sum, len(stoves))
+	all, of, byWeek := [2]sum{}, make([][2]sum, len(stoves)), make([]sum, weeks)
 	for i := range chart.Weeks {
 		chart.Weeks[i].Monday = from.AddDate(0, 0, 7*i)
 		chart.Weeks[i].Deposits = make([]float64, len(stoves))
@@ -136,6 +143,7 @@ func (p *seasonPage) fill(q *kit.Request, weekly []store.Week, stoves []store.St
 		}
 		c := &chart.Weeks[i]
 		if year == 0 {
+			byWeek[i].add(w)
 			c.Wood, c.Smoke, c.Burns = c.Wood+w.Used, c.Smoke+w.Smoulder/60, c.Burns+w.Burns
 		} else {
 			c.WoodBefore, c.SmokeBefore = c.WoodBefore+w.Used, c.SmokeBefore+w.Smoulder/60
@@ -172,7 +180,15 @@ func (p *seasonPage) fill(q *kit.Request, weekly []store.Week, stoves []store.St
 			p.Rows = append(p.Rows, rowOf(u, st.Name, of[k], false))
 		}
 	}
-	p.Rows = slices.Clip(p.Rows)
+	for i, w := range slices.Backward(byWeek) {
+		if c := chart.Weeks[i]; w.Burns > 0 || c.WoodBefore > 0 {
+			r := weekRow{Monday: c.Monday.Format("2 Jan 2006"), totals: wordsOf(u, w), Days: "not known", Before: u.Mass(units.Kilogram(c.WoodBefore))}
+			if c.Days >= 0 {
+				r.Days = units.Number(c.Days*chart.Degree, 0)
+			}
+			p.Weeks = append(p.Weeks, r)
+		}
+	}
 }
 
 // weather is a week's outdoor temperature, by its burns.
@@ -195,16 +211,18 @@ func (s *sum) add(w store.Week) {
 	s.Smoulder, s.Working, s.Hot, s.Deposits = s.Smoulder+w.Smoulder, s.Working+w.Working, s.Hot+w.Hot, s.Deposits+w.Deposits
 }
 
-func rowOf(u units.System, name string, of [2]sum, degrees bool) row {
-	words := func(s sum) totals {
-		if s.Burns == 0 {
-			return totals{Burns: "none"}
-		}
-		hours := func(seconds float64) string { return units.Duration(time.Duration(seconds) * time.Second) }
-		return totals{fmt.Sprint(s.Burns), u.Mass(units.Kilogram(s.Used)), u.Energy(units.Joule(s.Heat)), hours(s.Working), hours(s.Smoulder), hours(s.Hot),
-			units.Number(s.Deposits, 0) + " g"}
+// wordsOf are sums in words.
+func wordsOf(u units.System, s sum) totals {
+	if s.Burns == 0 {
+		return totals{Burns: "none"}
 	}
-	r := row{Name: name, Year: words(of[0]), Before: words(of[1])}
+	hours := func(seconds float64) string { return units.Duration(time.Duration(seconds) * time.Second) }
+	return totals{fmt.Sprint(s.Burns), u.Mass(units.Kilogram(s.Used)), u.Energy(units.Joule(s.Heat)), hours(s.Working), hours(s.Smoulder), hours(s.Hot),
+		units.Number(s.Deposits, 0) + " g"}
+}
+
+func rowOf(u units.System, name string, of [2]sum, degrees bool) row {
+	r := row{Name: name, Year: wordsOf(u, of[0]), Before: wordsOf(u, of[1])}
 	if degrees && of[0].degrees > 0 {
 		per := func(s sum) string {
 			if s.degrees <= 0 {

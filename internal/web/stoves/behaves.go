@@ -29,6 +29,7 @@ type behavesPage struct {
 	Rows       []behaviour
 	Two        bool
 	NoWood     bool
+	Known      string // that it is the stove as its burns have taught it
 	Hint       string
 }
 
@@ -179,7 +180,9 @@ func (p *behavesPage) trial(q *kit.Request, st store.Stove, stacks []store.Stack
 	if err != nil {
 		return nil, err
 	}
-	w.Known = known.ForPlans()
+	if w.Known = known.ForPlans(); w.Known != nil {
+		p.Known = say.GoesBy(*w.Known)
+	}
 	setup, steps := behave.Trial(w, pieces, direction, final)
 	if err := st.CheckLoad(stack.PieceMass*units.Kilogram(pieces), stack.Moisture(), stack.Species); err != nil {
 		f.Fails(prefix+"pieces", err)
