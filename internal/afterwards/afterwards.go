@@ -15,6 +15,7 @@ import (
 	"fmt"
 	"log/slog"
 	"runtime/debug"
+	"slices"
 	"sync"
 	"time"
 
@@ -198,6 +199,13 @@ func (w *Worker) Learn(ctx context.Context, h store.Household, stove int64) erro
 			known = last[0].Known()
 		}
 	}
+	// What burns of long ago have taught is forgotten by now: of a logbook that comes in whole
+	// they are passed over.
+	for skip := len(teachers) - mostTaught; n < skip; n++ {
+		if err := h.KeepLesson(ctx, stove, n+1, teachers[n], learn.Known{}); err != nil {
+			return err
+		}
+	}
 	for ; n < len(teachers); n++ {
 		w.says(h.ID(), Progress{Left: len(teachers) - n, All: len(teachers), Learn: true})
 		t, begun := teachers[n], time.Now()
@@ -228,6 +236,9 @@ func (w *Worker) Learn(ctx context.Context, h store.Household, stove int64) erro
 	}
 	return nil
 }
+
+// mostTaught is how many of a stove's last burns and changes teach it.
+const mostTaught = 240
 
 // safely lets a burn that the computation cannot bear cost itself and no other: it is
 // logged, and the next one's turn comes.
@@ -286,8 +297,12 @@ func (w *Worker) One(ctx context.Context, h store.Household, id int64) error {
 	if !w.safely("reviewing", id, func() { r, _ = review.Of(b.Burn, before) }) {
 		return h.KeepReview(ctx, b, true, r) // it is tried again when it changes
 	}
-	if n := len(before.Trials); n > 0 {
-		r.Known, r.Usual, _ = before.Foretells()
+	after, err := h.KnownAfter(ctx, b.StoveID, id)
+	if err != nil {
+		return err
+	}
+	if n := len(after.Trials); n > 0 && !slices.Equal(after.Trials, before.Trials) { // this burn was foretold
+		r.Known, r.Usual = after.Trials[n-1].Known, after.Trials[n-1].Usual
 	}
 	earlier, err := h.ReviewsBefore(ctx, b.StoveID, b.Started, answersOf)
 	if err != nil {

@@ -80,6 +80,7 @@ func TestWhatBurnsTeach(t *testing.T) {
 	r, err = h.ReviewOf(ctx, burns[4])
 	require.NoError(t, err)
 	assert.True(t, r.Whole)
+	assert.Positive(t, r.Review().Usual, "it was foretold before it was taken in")
 	_, err = other.ReviewOf(ctx, burns[4])
 	require.ErrorIs(t, err, store.ErrMissing)
 	theirs, err := other.Lessons(ctx, stoveID, 5)

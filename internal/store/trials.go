@@ -7,6 +7,8 @@ import (
 	"errors"
 	"time"
 
+	"github.com/jmoiron/sqlx"
+
 	"smolder/internal/core/practice"
 )
 
@@ -31,16 +33,19 @@ func (h Household) BeginTrial(ctx context.Context, stoveID int64, t practice.Tri
 	if err != nil {
 		return err
 	}
-	if _, err := h.db.ExecContext(ctx, `
-		UPDATE trials
-		SET ended_at = $3
-		WHERE household_id = $1 AND stove_id = $2 AND ended_at IS NULL`, h.id, stoveID, at); err != nil {
-		return err
-	}
-	err = one(h.db.ExecContext(ctx, `
-		INSERT INTO trials (household_id, stove_id, question, seed, most, begun_at)
-		SELECT $1, $2, $3, $4, $5, $6
-		WHERE (SELECT count(*) FROM trials WHERE household_id = $1) < $7`, h.id, stoveID, string(text), int64(t.Seed), t.Most, at, mostTrials)) //nolint:gosec // bits are kept
+	err = h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
+		if _, err := tx.ExecContext(ctx, `
+			UPDATE trials
+			SET ended_at = $3
+			WHERE household_id = $1 AND stove_id = $2 AND ended_at IS NULL`, h.id, stoveID, at); err != nil {
+			return err
+		}
+		return one(tx.ExecContext(ctx, `
+			INSERT INTO trials (household_id, stove_id, question, seed, most, begun_at)
+			SELECT $1, $2, $3, $4, $5, $6
+			WHERE (SELECT count(*) FROM trials WHERE household_id = $1) < $7`,
+			h.id, stoveID, string(text), int64(t.Seed), t.Most, at, mostTrials)) //nolint:gosec // bits are kept
+	})
 	if errors.Is(err, ErrMissing) {
 		return ErrMany
 	}

@@ -30,7 +30,20 @@ func burnFigures(q *kit.Request, l looked) []kit.Figure {
 	if f, ok := recoveryFigure(l); ok {
 		out = append(out, f)
 	}
-	return append(out, rateFigure(q, l), usedFigure(q, l), heldFigure(q, l), smokeFigure(q, l), depositsFigure(q, l), coalsFigure(q, l))
+	out = append(out, rateFigure(q, l), usedFigure(q, l), heldFigure(q, l), smokeFigure(q, l), depositsFigure(q, l), coalsFigure(q, l))
+	if l.whole && l.review.Usual > 0 {
+		out = append(out, foretoldFigure(q, l))
+	}
+	return out
+}
+
+// foretoldFigure is how well the burn's gauge was told before anything of it was known but
+// what was done.
+func foretoldFigure(q *kit.Request, l looked) kit.Figure {
+	u := q.Units()
+	return kit.Figure{Label: "foretold, by what was known before it", Value: "to " + say.Apart(l.review.Known, u),
+		Formula: "How far off the gauge in hand 24 stoves were, drawn from what was known before this burn, less half of how far they were from each other.",
+		Inputs:  []kit.Input{kit.From("by what is usual of such stoves", "to "+say.Apart(l.review.Usual, u), kit.Computed)}}
 }
 
 // from says what a figure stands on: the log in the stove as it is known.
