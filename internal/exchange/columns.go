@@ -26,6 +26,9 @@ const (
 	MostRows    = 400_000
 	// mostBad is how many bad rows are told one by one.
 	mostBad = 50
+	// mostMonths is over how many months its readings may lie: the database has a part for
+	// each.
+	mostMonths = 60
 )
 
 // What a column may hold, besides the place of a gauge.
@@ -43,7 +46,8 @@ type Matching struct {
 	Fahrenheit bool
 	InchWater  bool // of the draft; else Pa
 	Zone       *time.Location
-	DayFirst   bool // 3/4/2026 is the third of April
+	DayFirst   bool      // 3/4/2026 is the third of April
+	Until      time.Time // no reading is later; zero: it does not matter
 }
 
 // A Row is a reading from such a file.
@@ -201,6 +205,7 @@ func (m Matching) Read(file []byte) (rows []Row, bad []BadRow, badRows int, err 
 		return nil, nil, 0, err
 	}
 	r.ReuseRecord = true
+	months := map[int]bool{}
 	for n := 1; ; n++ {
 		record, err := r.Read()
 		if errors.Is(err, io.EOF) {
@@ -223,6 +228,12 @@ func (m Matching) Read(file []byte) (rows []Row, bad []BadRow, badRows int, err 
 			continue
 		}
 		rows = append(rows, of...)
+		if len(of) > 0 {
+			months[of[0].At.Year()*12+int(of[0].At.Month())] = true
+		}
+		if len(months) > mostMonths {
+			return nil, nil, 0, fmt.Errorf("%w: its readings lie in more than %d months; a file of up to five years would do", ErrColumns, mostMonths)
+		}
 	}
 }
 
@@ -258,6 +269,9 @@ func (m Matching) row(record []string) ([]Row, error) {
 	at, err := m.moment(moment)
 	if err != nil {
 		return nil, err
+	}
+	if !m.Until.IsZero() && at.After(m.Until) {
+		return nil, fmt.Errorf("%s lies ahead", shortened(moment))
 	}
 	var out []Row
 	for i, c := range m.Columns {

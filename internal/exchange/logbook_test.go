@@ -162,6 +162,17 @@ func TestColumns(t *testing.T) {
 		_, err := exchange.Look([]byte(text))
 		require.ErrorIs(t, err, exchange.ErrColumns, name)
 	}
+	ahead := exchange.Matching{Columns: []string{exchange.ColumnMoment, "room"}, Until: later}
+	_, bad, badRows, err = ahead.Read([]byte("2031-01-01 10:00,20\n"))
+	require.NoError(t, err)
+	assert.Equal(t, 1, badRows)
+	assert.Contains(t, bad[0].Why, "lies ahead")
+	many := ""
+	for m := range 80 {
+		many += time.Date(2015, time.Month(m), 3, 0, 0, 0, 0, time.UTC).Format(time.RFC3339) + ",20\n"
+	}
+	_, _, _, err = ahead.Read([]byte(many))
+	require.ErrorIs(t, err, exchange.ErrColumns)
 	for text, want := range map[string]int64{"2026-01-14T18:05:00Z": 1768413900, "1768413900": 1768413900, "1768413900000": 1768413900,
 		"2026-01-14 19:05":          1768413900,
 		"2026-01-14T18:05:00+00:00": 1768413900} {

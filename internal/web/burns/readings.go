@@ -130,7 +130,8 @@ func (s Room) showMatched(q *kit.Request, f *kit.Form, keep bool) error {
 	if err != nil {
 		return err
 	}
-	m := exchange.Matching{Fahrenheit: f.Text("degrees") == "f", InchWater: f.Text("draft") == "inwc", DayFirst: f.Text("order") == "day", Zone: time.UTC}
+	m := exchange.Matching{Fahrenheit: f.Text("degrees") == "f", InchWater: f.Text("draft") == "inwc", DayFirst: f.Text("order") == "day", Zone: time.UTC,
+		Until: s.Now().Add(time.Hour)}
 	if f.Text("zone") == "here" {
 		m.Zone = q.Profile.Location()
 	}
