@@ -148,6 +148,24 @@ func TestAStoveThatIsGone(t *testing.T) {
 	assert.Empty(t, lessons)
 }
 
+// Of a logbook of very many burns the last ones teach; what lies long before is passed over.
+func TestBurnsOfLongAgo(t *testing.T) {
+	ctx := context.Background()
+	s := storetest.New(t)
+	h, stoveID, _ := pip(t, s, "wren", 1)
+	_, err := s.DB().Exec(`
+		INSERT INTO burns (household_id, stove_id, title, spec, started, ended)
+		SELECT household_id, stove_id, '', spec, started + n * interval '1 day', ended + n * interval '1 day'
+		FROM burns, generate_series(1, 245) AS n`)
+	require.NoError(t, err)
+	w := &afterwards.Worker{Store: s}
+	require.NoError(t, w.Learn(ctx, h, stoveID))
+	lessons, err := h.Lessons(ctx, stoveID, 500)
+	require.NoError(t, err)
+	assert.Len(t, lessons, 246, "each has its place, so that nothing is left to do")
+	assert.Zero(t, lessons[0].Known().Burns, "the only one that could teach is of long ago")
+}
+
 // Readings that come in late, of a burn that is over, have it looked at again.
 func TestLateReadings(t *testing.T) {
 	ctx := context.Background()

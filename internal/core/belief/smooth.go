@@ -86,6 +86,8 @@ func Smooth(prior Prior, setup fire.Setup, doubt Doubt, record []Event) Hindsigh
 		var to world
 		_, step := s.newton(at, base)
 		moved := false
+		// A step that makes it worse is halved: between a fire that takes and one that does not,
+		// the slope is no guide.
 		for half, share := 0, s.reach(step); half <= halvings; half, share = half+1, share/2 {
 			to = make(world, numbers)
 			for k := range to {
@@ -311,6 +313,8 @@ func (s *smoother) worth(w world, seen, of []sighting) float64 {
 
 // newton returns the precision of the posterior about a world, and the step from there.
 func (s *smoother) newton(at world, base []sighting) (*mat.SymDense, *mat.VecDense) {
+	// Each number is varied by itself, on both sides, in a burn of its own: two burns a
+	// number, which do not wait for each other.
 	residual, weight, _ := terms(base, nil)
 	slopes := make([][]float64, numbers) // of the residuals, negative, by each number
 	each.InParallel(numbers, func(k int) { slopes[k] = s.slope(at, base, k) })
@@ -318,6 +322,8 @@ func (s *smoother) newton(at world, base []sighting) (*mat.SymDense, *mat.VecDen
 	if s.about.chol.InverseTo(&inverse) != nil {
 		return &inverse, mat.NewVecDense(numbers, nil)
 	}
+	// Gauss and Newton: P⁻¹ + JᵀWJ and P⁻¹(m − w) + JᵀWr, with the residuals r, their weights
+	// W and their slopes J, which are taken negative.
 	precision, gradient := mat.NewSymDense(numbers, nil), mat.NewVecDense(numbers, nil)
 	for k := range numbers {
 		sum := 0.0

@@ -244,12 +244,15 @@ func adjust(all []observed, byMoisture bool) {
 		y.SetVec(i, o.value)
 		outdoor, moisture = outdoor+o.outdoor/float64(n), moisture+100*o.moisture/float64(n)
 	}
+	// QR rather than the normal equations: outdoor temperatures of one winter lie close
+	// together, and their squares closer.
 	var qr mat.QR
 	qr.Factorize(x)
 	var fit mat.VecDense
 	if qr.SolveVecTo(&fit, false, y) != nil {
 		return // all of one weather, or one wood: there is nothing to take out
 	}
+	// What is left is each burn as it would have been in the mean weather, with the mean wood.
 	for i := range all {
 		all[i].value -= fit.AtVec(2) * (all[i].outdoor - outdoor)
 		if byMoisture {
@@ -295,6 +298,7 @@ func Shuffled(a, b []float64, statistic func([]float64) float64) float64 {
 	seen := math.Abs(statistic(b) - statistic(a))
 	const hair = 1e-12
 	as := 0
+	// Of few burns all ways to divide them are tried: then nothing is left to chance.
 	if divisions(len(all), len(a)) <= shuffles*3 {
 		n := 0
 		divide(len(all), len(a), func(first []bool) {
@@ -320,6 +324,7 @@ func Shuffled(a, b []float64, statistic func([]float64) float64) float64 {
 			as++
 		}
 	}
+	// The division that was seen is one of them, so that it is never nought.
 	return float64(as+1) / (shuffles + 1)
 }
 

@@ -37,6 +37,8 @@ const beside = 3
 // such as this.
 func Answered(aim Aim, then, r Review, before []Review) *Answer {
 	a := &Answer{Code: aim.Code, Control: aim.Control}
+	// By is what was done otherwise than last time, Asked what was to be: in the same unit,
+	// and with the same sign where it was done in the direction that was asked for.
 	minutes := func(was, is time.Duration) { a.By, a.Asked = (is - was).Minutes(), aim.By.Minutes() }
 	switch aim.Code {
 	case Lit:
@@ -73,7 +75,10 @@ func Answered(aim Aim, then, r Review, before []Review) *Answer {
 	default:
 		return nil
 	}
+	// Half of what was asked for is done: nobody keeps to the minute.
 	a.Done = a.By*a.Asked > 0 && math.Abs(a.By) >= math.Abs(a.Asked)/2
+	// Burns that were begun as this one was are comparable: a cold start smokes more than a
+	// load on coals, whatever its maker does.
 	sum := 0.0
 	for _, b := range before {
 		if b.Simulated && b.Way.Cold == r.Way.Cold && b.SmokePerKg > 0 && a.Beside < beside {

@@ -51,26 +51,30 @@ type try struct {
 	worth float64
 }
 
-// finder is one thing that is looked for in a burn.
+// A finder is one thing that is looked for in a burn. It proposes what could have been done
+// otherwise, in one or more ways, and leaves it to the worlds whether that would have
+// helped: what it goes by is only what makes the question worth asking.
 type finder func(f *found) []Finding
 
 // finders, one a code.
 var finders = []finder{litFromBelow, doorShutEarly, doorAjarLong, wetWood, downEarly, downLate, turnedTooFar, tooOpen, lateLoad, bypassOpen, tooMuch}
 
-// found is a burn while it is looked at.
+// found is a burn while it is looked at: what was done in it, sorted by what it was done to,
+// so that every finder reads and none searches.
 type found struct {
 	burn.Burn
 	m      burn.Measures
 	air    stove.Control
-	moves  []burn.Entry // of the main air
-	loads  []burn.Entry // of wood, kindling left out
-	lit    time.Duration
+	moves  []burn.Entry  // of the main air
+	loads  []burn.Entry  // of wood, kindling left out
+	lit    time.Duration // since the start; negative: it was begun on coals
 	doors  []burn.Entry
 	guide  stove.Gauge
 	lasted time.Duration
 }
 
-// Mild limits: under these a difference is within noise, or not worth an evening.
+// Under these a difference is within noise, or not worth an evening. They are judgements:
+// what an owner would call less smoke, and what is worth being told.
 const (
 	lessSmoke  = 0.10 // share of the smoke
 	leastSmoke = 2.0  // g
@@ -97,6 +101,7 @@ func tried(p *Past, m burn.Measures) []try {
 	f := newFound(p.Burn, m)
 	var tries []try
 	for _, find := range finders {
+		// Of the ways in which one thing could have been done, the one that helps most.
 		best := try{}
 		for _, finding := range find(f) {
 			branch, err := p.Ask(finding.Edits)
@@ -159,7 +164,7 @@ func newFound(b burn.Burn, m burn.Measures) *found {
 
 func (f *found) since(e burn.Entry) time.Duration { return e.At.Sub(f.Started) }
 
-// samples of the replay between two moments.
+// samples are those of the replay between two moments, one a minute.
 func (f *found) samples(from, to time.Duration) []fire.Sample {
 	s := f.m.Replay.Samples
 	a, b := min(max(0, int(from/time.Minute)), len(s)), min(max(0, int(to/time.Minute)), len(s))
@@ -174,6 +179,8 @@ func (f *found) before(i int) float64 {
 	return f.moves[i-1].Opening
 }
 
+// litFromBelow: of wood above the flames the gas goes up before it can burn; of wood below
+// them it passes through. Rafts are lit from above too.
 func litFromBelow(f *found) []Finding {
 	for _, l := range f.loads {
 		if lay := l.Load.Lay; f.lit >= 0 && lay != fire.OnCoals && lay != fire.TopDown && lay != fire.Raft {
@@ -183,7 +190,8 @@ func litFromBelow(f *found) []Finding {
 	return nil
 }
 
-// doorShutEarly: within the first minutes, so that the flames had no air.
+// doorShutEarly: within the first minutes. Before the flue is warm it pulls little, and the
+// door is the only inlet that is large enough; after some six minutes it does not matter.
 func doorShutEarly(f *found) []Finding {
 	for _, d := range f.doors {
 		at := f.since(d)
@@ -200,6 +208,8 @@ func doorShutEarly(f *found) []Finding {
 	return nil
 }
 
+// doorAjarLong: a door that stands ajar lets in several times what the flames use. It cools
+// them, and what they give goes up the flue; half the time is tried.
 func doorAjarLong(f *found) []Finding {
 	for i, d := range f.doors {
 		if d.Door == fire.Shut || i+1 >= len(f.doors) || f.doors[i+1].Door != fire.Shut {
@@ -213,8 +223,10 @@ func doorAjarLong(f *found) []Finding {
 	return nil
 }
 
+// wetWood: each kilogram of water costs 2.6 MJ before anything burns, and cools the flames
+// that would burn the gas. All of the wood is tried at what a meter reads of ready wood.
 func wetWood(f *found) []Finding {
-	const dry, wet = 0.17, 0.21
+	const dry, wet = 0.17, 0.21 // dry basis; between them it is not worth a word
 	worst, at := units.Fraction(0), time.Duration(0)
 	for _, l := range f.loads {
 		if l.Load.Moisture > worst {
@@ -228,7 +240,8 @@ func wetWood(f *found) []Finding {
 }
 
 // downEarly: each turn-down within half an hour of a load, later by some minutes, and those
-// after it with it.
+// after it with it, so that their order stays. Wood that is not yet burning all over goes
+// on gassing when its air is taken back, and there is no flame to burn it.
 func downEarly(f *found) []Finding {
 	var out []Finding
 	for i, m := range f.moves {
@@ -251,6 +264,7 @@ func downEarly(f *found) []Finding {
 	return out
 }
 
+// soonAfterLoad tells whether a move of the air is of the charring of a load.
 func (f *found) soonAfterLoad(m burn.Entry) bool {
 	for _, l := range f.loads {
 		if since := m.At.Sub(l.At); since > 0 && since < 30*time.Minute {
@@ -260,7 +274,8 @@ func (f *found) soonAfterLoad(m burn.Entry) bool {
 	return false
 }
 
-// downLate: where it ran too hot, the air back before it did.
+// downLate: where it ran too hot, the air back before it did. It is asked of every load,
+// and the last two answers are kept: what makes a stove too hot is seldom its first wood.
 func downLate(f *found) []Finding {
 	if f.m.TooHot < 2*time.Minute && f.m.Replay.Summary.TooHot < 2*time.Minute {
 		return nil
@@ -281,6 +296,7 @@ func downLate(f *found) []Finding {
 	return out[max(0, len(out)-4):]
 }
 
+// openingAt is where the main air stood at a moment; before anybody moved it, open.
 func (f *found) openingAt(at time.Duration) float64 {
 	o := 1.0
 	for _, m := range f.moves {
@@ -291,7 +307,8 @@ func (f *found) openingAt(at time.Duration) float64 {
 	return o
 }
 
-// turnedTooFar: the last setting one and two marks further open.
+// turnedTooFar: the last setting one and two marks further open. Below what a load needs to
+// flame it smoulders; how far that is differs more from stove to stove than anything else.
 func turnedTooFar(f *found) []Finding {
 	if len(f.moves) == 0 {
 		return nil
@@ -307,7 +324,9 @@ func turnedTooFar(f *found) []Finding {
 	return out
 }
 
-// tooOpen: the last setting lower, where the wood was gone soon or its heat up the flue.
+// tooOpen: the last setting lower, where the wood was gone soon or its heat up the flue:
+// more air than the gas needs carries its heat away. One that was never turned down is
+// tried at a third of the way, a quarter of an hour after the last load.
 func tooOpen(f *found) []Finding {
 	if len(f.moves) == 0 {
 		return nil
@@ -325,7 +344,8 @@ func tooOpen(f *found) []Finding {
 	return []Finding{{Code: TooOpen, At: f.since(last), Control: f.air, From: last.Opening, To: to, Edits: []Edit{{Kind: SetTo, Entry: last.ID, To: to}}}}
 }
 
-// lateLoad: a load on coals that had gone down, sooner.
+// lateLoad: a load on coals that had gone down, sooner, and all that was done to it with
+// it. Under some three grams of coals for each litre of firebox a load takes long to flame.
 func lateLoad(f *found) []Finding {
 	acts := slices.Collect(f.NotReadings())
 	for _, l := range f.loads {
@@ -352,7 +372,8 @@ func lateLoad(f *found) []Finding {
 // heldFor is how many minutes a catalyst must have been hot before its bypass is shut.
 const heldFor = 6
 
-// bypassOpen: shut once the catalyst was hot.
+// bypassOpen: shut once the catalyst was hot for some minutes. Open, the smoke goes past it,
+// and shut too early it clogs: so it is asked only where it was hot for twice as long.
 func bypassOpen(f *found) []Finding {
 	bypass, ok := f.Stove.Bypass()
 	if !ok {
@@ -384,7 +405,8 @@ func bypassOpen(f *found) []Finding {
 	return []Finding{{Code: BypassOut, At: since, Control: bypass, From: 1, Edits: []Edit{{Kind: Turned, By: since, Key: bypass.Key}}}}
 }
 
-// tooMuch: a piece fewer where the room was over what is wanted for long.
+// tooMuch: a piece fewer where the room was more than a degree over what is wanted for an
+// hour. Nobody uses that heat, and it is the wood that a smaller load saves.
 func tooMuch(f *found) []Finding {
 	over := 0
 	for _, s := range f.m.Replay.Samples {

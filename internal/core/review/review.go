@@ -175,6 +175,7 @@ func (r *Review) drawn(gauge burn.Curve) {
 	if !known {
 		r.Thumb = nil
 	}
+	// The peak is looked for minute by minute: a small strip would step over it.
 	for at := time.Duration(0); at <= r.Length; at += time.Minute {
 		if t, ok := gauge(at); ok {
 			r.Peak = max(r.Peak, t)
@@ -189,6 +190,8 @@ func (r *Review) recovered(b burn.Burn, m burn.Measures, gauge burn.Curve) {
 			continue
 		}
 		rec := Recovery{e.At.Sub(b.Started), -1}
+		// Opening the door lets the gauge fall out of its band; one that stays in it for half an
+		// hour never left it.
 		fell := false
 		for at := rec.At; at <= min(r.Length, rec.At+2*time.Hour); at += time.Minute {
 			t, ok := gauge(at)
@@ -211,8 +214,7 @@ func (r *Review) recovered(b burn.Burn, m burn.Measures, gauge burn.Curve) {
 
 // held adds up how long the room was as warm as wanted.
 func (r *Review) held(b burn.Burn, m burn.Measures) {
-	room, fromLog := m.RoomCurve(b)
-	_ = fromLog
+	room, _ := m.RoomCurve(b)
 	if b.Wanted[0] >= b.Wanted[1] {
 		return
 	}

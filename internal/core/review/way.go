@@ -30,6 +30,7 @@ type Way struct {
 // WayOf tells how a burn was made.
 func WayOf(b burn.Burn) Way {
 	w := Way{Hold: -1, Final: -1}
+	// The wood of a burn is the kind of which most was put on; its moisture is the mean by mass.
 	kilos, most, pieces := map[string]float64{}, 0.0, 0
 	var lit, lastLoad, before time.Time
 	air, _ := b.Stove.MainAir()
@@ -47,6 +48,7 @@ func WayOf(b burn.Burn) Way {
 		case e.Kind == burn.Load && e.Load != nil:
 			l := e.Load
 			w.Loads++
+			// A later load begins anew: what counts is how the last one was treated.
 			lastLoad, w.Hold, w.Direction = e.At, -1, l.Direction
 			kilos[l.Species.Key] += float64(l.Mass())
 			if kilos[l.Species.Key] > most {
@@ -60,6 +62,7 @@ func WayOf(b burn.Burn) Way {
 		case e.Kind == burn.Door && e.Door == fire.Shut && !lit.IsZero() && w.Ajar == 0:
 			w.Ajar = e.At.Sub(lit)
 		case e.Kind == burn.Control && e.Control == air.Key:
+			// The first time that the air is taken back after a load ends its charring.
 			if e.Opening < opening-0.05 && w.Hold < 0 && !lastLoad.IsZero() && e.At.After(lastLoad) {
 				w.Hold = e.At.Sub(lastLoad)
 			}

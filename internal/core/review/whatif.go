@@ -50,7 +50,8 @@ func NewPast(b burn.Burn, before learn.Known) *Past {
 	return p
 }
 
-// A life is what a burn was, or would have been, in one world.
+// A life is what a burn was, or would have been, in one world. Every number of a what-if is
+// made of two of them, of the same world.
 type life struct {
 	fire.Summary
 	gauge, room []float64
@@ -157,6 +158,8 @@ func (p *Past) Ask(edits []Edit) (Branch, error) {
 func (p *Past) branch(were, would []life, other burn.Burn) Branch {
 	n := len(were)
 	values := make([]float64, n)
+	// Each world is held against itself, and then the differences are sorted: what is not
+	// known of the stove is in both, and goes out.
 	of := func(f func(a, b life) float64) Range {
 		for i := range were {
 			values[i] = f(were[i], would[i])
@@ -164,6 +167,7 @@ func (p *Past) branch(were, would []life, other burn.Burn) Branch {
 		return rangeOf(values)
 	}
 	wood, otherWood := float64(p.Burn.Used()), float64(other.Used())
+	// Until the last load is coals; one that is not by the end lasts until then.
 	ends := func(l life) float64 {
 		if l.ToCoals < 0 {
 			return p.until.Minutes()
@@ -174,6 +178,7 @@ func (p *Past) branch(were, would []life, other burn.Burn) Branch {
 		e, _ := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Load })
 		return e.At.Sub(b.Started).Minutes()
 	}
+	// Where the last load itself is moved, it ends as much later.
 	later := lastLoad(other) - lastLoad(p.Burn)
 	out := Branch{Every: worldLook, Place: p.guide.Place}
 	out.Wood = otherWood - wood
@@ -186,6 +191,7 @@ func (p *Past) branch(were, would []life, other burn.Burn) Branch {
 	out.PerKilo = of(func(a, b life) float64 {
 		return b.heat/math.Max(otherWood, 0.1)/math.Max(a.heat/math.Max(wood, 0.1), 1) - 1
 	})
+	// The strip needs the middle, and of what would have been the range, moment by moment.
 	steps := math.MaxInt
 	for i := range were {
 		steps = min(steps, len(were[i].gauge), len(would[i].gauge))

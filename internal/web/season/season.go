@@ -35,6 +35,7 @@ type seasonPage struct {
 	Heading string
 	Strip   strip.Pair
 	Rows    []row
+	Two     bool // something was burnt in the year before
 	Weeks   []weekRow
 	Earlier string
 	Later   string
@@ -173,6 +174,7 @@ func (p *seasonPage) fill(q *kit.Request, weekly []store.Week, stoves []store.St
 		p.Nothing = true
 		return
 	}
+	p.Two = all[1].Burns > 0
 	p.Strip = strip.Pair{Wide: chart.Strip(strip.Page), Narrow: chart.Strip(strip.Phone)}
 	p.Rows = append(p.Rows, rowOf(u, "all stoves", all, true))
 	for k, st := range stoves {
@@ -225,15 +227,16 @@ func rowOf(u units.System, name string, of [2]sum, degrees bool) row {
 	r := row{Name: name, Year: wordsOf(u, of[0]), Before: wordsOf(u, of[1])}
 	if degrees && of[0].degrees > 0 {
 		per := func(s sum) string {
-			if s.degrees <= 0 {
-				return "not known"
-			}
 			if u == units.Imperial {
 				return units.Number(s.Used/0.45359237/(s.degrees*1.8), 2) + " lb"
 			}
 			return units.Number(s.Used/s.degrees, 2) + " kg"
 		}
-		r.WoodPerDegree = "For each degree-day " + per(of[0]) + " of wood; the year before " + per(of[1]) + "."
+		r.WoodPerDegree = "For each degree-day " + per(of[0]) + " of wood"
+		if of[1].degrees > 0 {
+			r.WoodPerDegree += "; the year before " + per(of[1])
+		}
+		r.WoodPerDegree += "."
 	}
 	return r
 }
