@@ -14,16 +14,16 @@ const (
 	Tipped  Shape = "tipped"  // loose, as it fell
 )
 
-// Shapes lists the shapes and the share of wood (Wood
-// Handbook: 0.60 to 0.70 stacked).
+// Shapes lists the shapes and the share of wood: usual, and the range that four
+// out of five piles lie in (Wood Handbook: 0.60 to 0.70 stacked).
 var Shapes = []struct {
-	Key   Shape
-	Share float64
+	Key              Shape
+	Share, Low, High float64
 }{
-	{Neat, SolidShare},
-	{Rounds, 0.70},
-	{Crooked, 0.60},
-	{Tipped, 0.43},
+	{Neat, SolidShare, 0.60, 0.70},
+	{Rounds, 0.70, 0.65, 0.75},
+	{Crooked, 0.60, 0.53, 0.66},
+	{Tipped, 0.43, 0.38, 0.48},
 }
 
 // InStack returns the wood in an outline: oven-dry mass from its volume.
