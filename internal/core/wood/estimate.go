@@ -31,6 +31,14 @@ var greens = map[string]units.Fraction{
 	"pine": 0.95, "aspen": 1.00, "yellow-poplar": 0.95, "poplar": 1.40, "softwood-offcuts": 0.18, "pressed-logs": pressedDry,
 }
 
+// Green is the moisture of fresh wood of a kind.
+func Green(sp Species) units.Fraction {
+	if green, there := greens[sp.Key]; there {
+		return green
+	}
+	return usualGreen
+}
+
 const (
 	pressedDry   units.Fraction = 0.08 // pressed logs, which stay in their wrap
 	greenDoubt                  = 0.15 // of fresh wood, by tree and season of felling, as a share
@@ -62,10 +70,7 @@ func Course(sp Species, thickness units.Metre, cover Cover, since, now time.Time
 	if known == "" {
 		known, doubt = Top, math.Hypot(rateDoubt, coverDoubt)
 	}
-	green, there := greens[sp.Key]
-	if !there {
-		green = usualGreen
-	}
+	green := Green(sp)
 	const tenth = 1.2816 // of the normal distribution, as in [Belief.ReadyIn]
 	rate := DryingRate(thickness, false, known, 0.5)
 	quick, slow := rate*math.Exp(tenth*doubt), rate*math.Exp(-tenth*doubt)
