@@ -1,6 +1,7 @@
 package drying
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"time"
@@ -180,15 +181,7 @@ type weighed struct{ value, weight float64 }
 // quantiles are of weighted values, between them by straight lines; pairs are
 // sorted on the way.
 func quantiles(pairs []weighed, at ...float64) []float64 {
-	slices.SortFunc(pairs, func(a, b weighed) int {
-		switch {
-		case a.value < b.value:
-			return -1
-		case a.value > b.value:
-			return 1
-		}
-		return 0
-	})
+	slices.SortFunc(pairs, func(a, b weighed) int { return cmp.Compare(a.value, b.value) })
 	whole := 0.0
 	for _, p := range pairs {
 		whole += p.weight

@@ -1,6 +1,7 @@
 package drying
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"time"
@@ -147,12 +148,7 @@ func (b Belief) After(at time.Time, pieces int, target units.Fraction) (share fl
 	for i, u := range then.u {
 		read[i], order[i] = u[len(u)-1], i
 	}
-	slices.SortFunc(order, func(i, j int) int {
-		if read[i] < read[j] {
-			return -1
-		}
-		return 1
-	})
+	slices.SortFunc(order, func(i, j int) int { return cmp.Compare(read[i], read[j]) })
 	doubt := Reading{Pieces: max(1, pieces)}.doubt()
 	const truths = 9
 	sum, passed, next, n := 0.0, 0.0, 0, 0
