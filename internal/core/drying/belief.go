@@ -79,7 +79,7 @@ type grid struct{ z, zWide, green, greenWide float64 }
 // lay puts the members on a grid and weighs them by the prior and the readings.
 func (b *Belief) lay(over, prior grid) {
 	b.members = b.members[:0]
-	k, wetted := Rate(b.stack.Pieces, b.stack.Place), rained[b.stack.Place.Cover]
+	k, wetted := Rate(b.stack.Pieces, b.stack.Place), rained[b.stack.Place.cover()]
 	var stretches [][]step
 	from := b.stack.Since
 	for _, r := range b.stack.Readings {

@@ -62,6 +62,14 @@ const (
 // off, its factor in package wood already says how little wind it leaves.
 var rained = map[wood.Cover]float64{wood.Open: 1, wood.Top: 0.15, wood.Wrap: 0.1}
 
+// cover is how a stack lies, or what is taken where nobody said.
+func (l Place) cover() wood.Cover {
+	if l.Cover == "" {
+		return wood.Top
+	}
+	return l.Cover
+}
+
 // openAir is the factor of an open stack between rains: package wood's own takes
 // the rain with it.
 const openAir = 0.9
@@ -76,10 +84,7 @@ var quick = map[string]float64{
 
 // Rate is k a day at 15 °C, before any reading.
 func Rate(p Pieces, l Place) float64 {
-	cover := l.Cover
-	if cover == "" {
-		cover = wood.Top
-	}
+	cover := l.cover()
 	k := wood.DryingRate(p.Thickness, p.Round, cover, l.Wind)
 	if cover == wood.Open {
 		k = wood.DryingRate(p.Thickness, p.Round, wood.Roof, l.Wind) * openAir

@@ -191,6 +191,9 @@ func TestRainAndWinter(t *testing.T) {
 		course := b.Forecast(autumn.AddDate(0, 5, 0))
 		return course[0].Moisture.Middle, course[len(course)-1].Moisture.Middle
 	}
+	_, top := over(wood.Top)
+	_, unknown := over("")
+	assert.InDelta(t, float64(top), float64(unknown), 1e-3, "where nobody said how it lies it is taken as covered on top, rain and all")
 	before, after := over(wood.Open)
 	assert.Greater(t, after, before+0.04)
 	under, roofed := over(wood.Roof)

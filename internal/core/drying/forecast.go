@@ -45,7 +45,7 @@ func (b Belief) course(until time.Time) course {
 	if until.Sub(b.at) > Furthest {
 		until = b.at.Add(Furthest)
 	}
-	k, wetted := Rate(b.stack.Pieces, b.stack.Place), rained[b.stack.Place.Cover]
+	k, wetted := Rate(b.stack.Pieces, b.stack.Place), rained[b.stack.Place.cover()]
 	ahead := steps(b.at, until)
 	c := course{at: []time.Time{b.at}, u: make([][]float64, len(b.members))}
 	for _, s := range ahead {

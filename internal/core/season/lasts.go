@@ -96,10 +96,9 @@ func (u Use) Lasts(piles []Pile, c drying.Climate, now, end time.Time) Outlook {
 		total, gone := 0.0, time.Time{}
 		for i, need := range asked {
 			at := now.Add(time.Duration(i) * week)
-			if total += need; gone.IsZero() {
-				if missing := burn(dry, from, need, at); missing > 0 {
-					gone = at.Add(time.Duration((1 - missing/need) * float64(week)))
-				}
+			total += need
+			if missing := burn(dry, from, need, at); missing > 0 && gone.IsZero() {
+				gone = at.Add(time.Duration((1 - missing/need) * float64(week)))
 			}
 			left[i] = append(left[i], sum(dry))
 		}

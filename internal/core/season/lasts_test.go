@@ -63,6 +63,12 @@ func TestWhetherTheWoodLasts(t *testing.T) {
 	green.Ready = november
 	assert.Greater(t, lasts(use, pile(20e9), green).Lasts, 0.9)
 
+	late := pile(20e9)
+	late.Ready = november.AddDate(0, 4, 0)
+	gap := lasts(use, pile(5e9), late)
+	assert.Zero(t, gap.Lasts, "no dry wood in January is no wood")
+	assert.Less(t, gap.Weeks[25].Middle, 18e9, "but what is dry in March is burnt from then on")
+
 	cooler, fewer := use, use
 	cooler.Base, fewer.Share.Middle = season.Base-1, use.Share.Middle*6/7
 	before := lasts(use, pile(28e9)).Lasts
