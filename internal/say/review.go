@@ -98,6 +98,19 @@ var findings = map[review.Matter]foundWords{
 		text("a large load")},
 }
 
+// Aim is what a finding says to do next time, beside a plan that has worked out its
+// own: a setting or a number of pieces was right for the load that was in, and the
+// plan's is for the one that will be. Two of them without a word which holds would
+// leave somebody at the stove with two answers.
+func Aim(f review.Finding, u units.System) string {
+	next := Finding(f, u).Next
+	switch f.Code {
+	case review.DownLate, review.TooFar, review.TooOpen, review.TooMuch:
+		return next + " That was for the load of then: where a step says otherwise, do what the step says."
+	}
+	return next
+}
+
 // Finding is a finding in words.
 func Finding(f review.Finding, sys units.System) Found {
 	w, known := findings[f.Code]
