@@ -72,7 +72,7 @@ func TestSeason(t *testing.T) {
 	assert.Greater(t, smoky, 5, "and not always well")
 	again, first := demo.Burn(), demo.Burn()
 	assert.Equal(t, first, again, "the same at every load")
-	stacks, err := h.Stacks(ctx)
+	stacks, err := h.Stacks(ctx, time.Now())
 	require.NoError(t, err)
 	for _, w := range stacks {
 		assert.Positive(t, float64(w.Used), "%s is burnt from", w.Name)

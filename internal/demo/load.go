@@ -37,13 +37,9 @@ func Load(ctx context.Context, s *store.Store, passwordHash string, today time.T
 			return 0, fmt.Errorf("adding %s: %w", stoves[i].Name, err)
 		}
 	}
-	var stacks []store.Stack
-	for _, w := range Stacks() {
-		n, err := h.AddStack(ctx, w, begins(today))
-		if err != nil {
-			return 0, fmt.Errorf("adding %s: %w", w.Name, err)
-		}
-		stacks = append(stacks, store.Stack{ID: n, Stack: w})
+	stacks, err := addStacks(ctx, h, today)
+	if err != nil {
+		return 0, err
 	}
 	r := rand.New(rand.NewPCG(seed, 1)) //nolint:gosec // the same season every time
 	all := evenings(today, stoves, stacks, r)
@@ -63,7 +59,7 @@ func Load(ctx context.Context, s *store.Store, passwordHash string, today time.T
 			}
 		}
 	}
-	return id, nil
+	return id, afterSeason(ctx, h, stacks, today)
 }
 
 // eye is what its people marked at the end: of every third burn, and of those in which

@@ -40,7 +40,7 @@ func Running(ctx context.Context, s *store.Store, household int64, hidden fire.T
 			return st.ID, nil
 		}
 	}
-	stacks, err := h.Stacks(ctx)
+	stacks, err := h.Stacks(ctx, now)
 	if err != nil {
 		return 0, err
 	}

@@ -65,32 +65,26 @@ func TakenOfStack(s wood.Stack, sys units.System) map[string]string {
 			out[field] = "not known: " + sys.Size(s.PieceLength) + " taken; it sets which way it fits"
 		case "mass":
 			out[field] = "not known: " + sys.Mass(s.Mass) + " taken, a usual stack; it sets how long it lasts"
-		case "wood-temp":
-			out[field] = "not known: " + sys.Temperature(s.WoodTemp) + fmt.Sprintf(" taken; at freezing it would be %s", units.Percent(frozen(s), 0))
+		case "cover":
+			out[field] = "not known: covered on top taken; it sets how soon it dries, and what rain does"
 		}
 	}
-	if s.Spread > 0 {
+	if s.Takes("reading") && s.Spread > 0 {
 		change := math.Abs(wood.NetEnergy(s.Species.Gross, s.Moisture()-s.Spread)-wood.NetEnergy(s.Species.Gross, s.Moisture()+s.Spread)) / 2
 		out["reading"] = fmt.Sprintf("not read: %s by its time; a reading may change ± %s MJ/kg, and how it catches", Moisture(s), units.Number(change, 1))
 	}
 	return out
 }
 
-// frozen is what the same reading in freezing wood would mean.
-func frozen(s wood.Stack) units.Fraction {
-	s.WoodTemp = 0
-	return s.Moisture()
-}
-
-// Estimated says how dry wood is by how long it has lain.
+// Estimated says how dry wood is by what is told of it.
 func Estimated(e wood.Estimate) string {
-	return fmt.Sprintf("by its time about %s, four out of five between %s and %s", units.Percent(e.Middle, 0), units.Percent(max(0, e.Low), 0),
+	return fmt.Sprintf("by that about %s, four out of five between %s and %s", units.Percent(e.Middle, 0), units.Percent(max(0, e.Low), 0),
 		units.Percent(e.High, 0))
 }
 
 // Moisture says a stack's moisture, with how far off it may be.
 func Moisture(s wood.Stack) string {
-	if s.Spread == 0 {
+	if s.Spread < 0.01 {
 		return units.Percent(s.Moisture(), 0)
 	}
 	return fmt.Sprintf("%s ± %s", units.Percent(s.Moisture(), 0), units.Number(s.Spread.Percent(), 0))
@@ -100,7 +94,7 @@ func Moisture(s wood.Stack) string {
 func guessed(stacks []wood.Stack) []string {
 	var out []string
 	for _, s := range stacks {
-		if s.Spread > 0 {
+		if s.Takes("reading") && s.Spread >= 0.01 {
 			out = append(out, fmt.Sprintf("How dry %s is, %s, is reckoned from how long it has lain. The grey range is as wide as that; a meter on a freshly split face would narrow it.", s.Name, Moisture(s)))
 		}
 		var usual []string

@@ -96,7 +96,10 @@ func (d database) within(ctx context.Context, f func(context.Context, *sqlx.Tx) 
 }
 
 // A Store is the database.
-type Store struct{ db database }
+type Store struct {
+	db    database
+	dried *dryness
+}
 
 // Open connects to a database by its URL and checks that it answers.
 func Open(ctx context.Context, url string) (*Store, error) {
@@ -123,7 +126,7 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	return &Store{database{db}}, nil
+	return &Store{database{db}, &dryness{}}, nil
 }
 
 // Close ends all connections.
@@ -197,12 +200,13 @@ func (s *Store) migrator() (*goose.Provider, error) {
 
 // A Household is the store as one household sees it.
 type Household struct {
-	db database
-	id int64
+	db    database
+	id    int64
+	dried *dryness
 }
 
 // Household returns the store scoped to a household.
-func (s *Store) Household(id int64) Household { return Household{s.db, id} }
+func (s *Store) Household(id int64) Household { return Household{s.db, id, s.dried} }
 
 // ID is the household's number.
 func (h Household) ID() int64 { return h.id }

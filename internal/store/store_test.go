@@ -14,6 +14,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
 	"smolder/internal/demo"
 	"smolder/internal/store"
 	"smolder/internal/storetest"
@@ -32,7 +33,7 @@ func furnished(t *testing.T, s *store.Store, owner string) (h store.Household, s
 	h = storetest.Household(t, s, owner)
 	stoveID, err := h.AddStove(ctx, inSpace(t, h, demo.Stoves()[0]))
 	require.NoError(t, err)
-	stackID, err = h.AddStack(ctx, demo.Stacks()[0], noon.Add(-time.Hour))
+	stackID, err = storetest.AddStack(h, demo.Stacks()[0], noon.Add(-time.Hour))
 	require.NoError(t, err)
 	return h, stoveID, stackID
 }
@@ -60,7 +61,7 @@ func open(t *testing.T, h store.Household, stoveID int64) int64 {
 }
 
 func left(t *testing.T, h store.Household, stack int64) units.Kilogram {
-	s, err := h.Stack(ctx, stack)
+	s, err := h.Stack(ctx, stack, noon)
 	require.NoError(t, err)
 	return s.Mass
 }
@@ -73,27 +74,37 @@ func TestWhatIsLeftOfAStackFollowsTheLog(t *testing.T) {
 
 	require.NoError(t, h.AddEntry(ctx, b, load(stack, "a", noon), later))
 	require.NoError(t, h.AddEntry(ctx, b, load(stack, "a", noon), later), "the same entry sent again is kept once")
-	assert.InDelta(t, 5.2, float64(whole-left(t, h, stack)), 1e-9)
+	assert.InDelta(t, 5.2, float64(whole-left(t, h, stack)), 0.01)
 
 	e := load(stack, "b", noon)
 	e.Load.Pieces = 2
 	require.NoError(t, h.CorrectEntry(ctx, b, "a", e, later))
-	assert.InDelta(t, 2.6, float64(whole-left(t, h, stack)), 1e-9, "a correction takes the old one's place")
+	assert.InDelta(t, 2.6, float64(whole-left(t, h, stack)), 0.01, "a correction takes the old one's place")
 	require.NoError(t, h.UndoEntry(ctx, b, "b"))
-	assert.InDelta(t, 5.2, float64(whole-left(t, h, stack)), 1e-9, "undoing a correction brings back what it corrected")
+	assert.InDelta(t, 5.2, float64(whole-left(t, h, stack)), 0.01, "undoing a correction brings back what it corrected")
 	require.NoError(t, h.PutBackEntry(ctx, b, "b"))
-	assert.InDelta(t, 2.6, float64(whole-left(t, h, stack)), 1e-9)
+	assert.InDelta(t, 2.6, float64(whole-left(t, h, stack)), 0.01)
 
 	require.NoError(t, h.RemoveBurn(ctx, b, true))
 	assert.Equal(t, whole, left(t, h, stack), "a burn off the list gives its wood back")
 	require.NoError(t, h.RemoveBurn(ctx, b, true), "removing twice is fine")
 	require.NoError(t, h.RemoveBurn(ctx, b, false))
 
-	count := units.Kilogram(100)
-	st, err := h.Stack(ctx, stack)
+	st, err := h.Stack(ctx, stack, noon)
 	require.NoError(t, err)
-	require.NoError(t, h.SaveStack(ctx, stack, st.Version, st.Stack, &count, noon.Add(time.Hour)))
-	assert.Equal(t, count, left(t, h, stack), "a new count starts from there")
+	dry := wood.DryMass(100, st.Moisture())
+	require.NoError(t, h.AddCount(ctx, stack, store.StackCount{At: noon.Add(time.Hour), Way: wood.OnScale, Typed: "100 kg", Amount: wood.Amount{Middle: dry, Own: 0.02}}))
+	assert.InDelta(t, 100, float64(left(t, h, stack)), 1e-6, "a new count starts from there")
+	require.NoError(t, h.AddCount(ctx, stack, store.StackCount{At: noon.Add(2 * time.Hour), Way: wood.OnScale, Typed: "50 kg", Amount: wood.Amount{Middle: dry / 2}, Adds: true}))
+	assert.InDelta(t, 150, float64(left(t, h, stack)), 1e-6, "what is put on it comes to it")
+	counts, err := h.CountsOf(ctx, stack)
+	require.NoError(t, err)
+	require.Len(t, counts, 3)
+	require.NoError(t, h.UndoCount(ctx, stack, counts[0].ID, true))
+	assert.InDelta(t, 100, float64(left(t, h, stack)), 1e-6, "and goes when that is taken back")
+	require.NoError(t, h.UndoCount(ctx, stack, counts[1].ID, true))
+	assert.InDelta(t, float64(whole)-2.6, float64(left(t, h, stack)), 0.01)
+	require.ErrorIs(t, h.UndoCount(ctx, stack+1, counts[0].ID, true), store.ErrMissing)
 }
 
 func TestOneFireInAStoveAtATime(t *testing.T) {
@@ -162,8 +173,12 @@ func TestHouseholdsAreApart(t *testing.T) {
 		"take stove":  other.RemoveStove(ctx, stoveID, true, noon),
 		"space":       second(other.Space(ctx, 1)),
 		"save space":  other.SaveSpace(ctx, store.Space{ID: 1, Version: 1, Name: "x"}),
-		"stack":       second(other.Stack(ctx, stack)),
-		"save stack":  other.SaveStack(ctx, stack, 1, w, nil, noon),
+		"stack":       second(other.Stack(ctx, stack, noon)),
+		"save stack":  other.SaveStack(ctx, store.Stack{ID: stack, Version: 1, Stack: w}),
+		"read stack":  other.AddReading(ctx, stack, store.StackReading{At: noon, Reading: 0.2, Pieces: 1}),
+		"count stack": other.AddCount(ctx, stack, store.StackCount{At: noon, Way: wood.OnScale}),
+		"undo read":   other.UndoReading(ctx, stack, 1, true),
+		"carry":       second(other.Carry(ctx, stack, 3, noon)),
 		"take stack":  other.RemoveStack(ctx, stack, true),
 		"start":       second(other.StartBurn(ctx, stoveID, "", burn.Burn{Stove: st.Stove, Started: noon}, nil)),
 		"burn":        second(other.Burn(ctx, b)),
@@ -176,7 +191,7 @@ func TestHouseholdsAreApart(t *testing.T) {
 	} {
 		assert.ErrorIs(t, err, store.ErrMissing, name)
 	}
-	stacks, err := other.Stacks(ctx)
+	stacks, err := other.Stacks(ctx, noon)
 	require.NoError(t, err)
 	assert.Empty(t, stacks)
 	// A load that names a stranger's stack takes nothing off it.
@@ -194,10 +209,10 @@ func TestNames(t *testing.T) {
 	h, _, stack := furnished(t, s, "Tarn")
 	_, err := h.AddStove(ctx, inSpace(t, h, demo.Stoves()[0]))
 	assert.ErrorIs(t, err, store.ErrTaken)
-	_, err = h.AddStack(ctx, demo.Stacks()[0], noon)
+	_, err = storetest.AddStack(h, demo.Stacks()[0], noon)
 	assert.ErrorIs(t, err, store.ErrTaken)
 	require.NoError(t, h.RemoveStack(ctx, stack, true))
-	_, err = h.AddStack(ctx, demo.Stacks()[0], noon)
+	_, err = storetest.AddStack(h, demo.Stacks()[0], noon)
 	require.NoError(t, err, "the name is free again")
 	assert.ErrorIs(t, h.RemoveStack(ctx, stack, false), store.ErrTaken, "and now the old one cannot come back under it")
 	_, _, err = s.Create(ctx, store.Profile{Name: "x", Zone: "UTC", Units: units.Metric}, store.Space{Name: "x"}, "tARN", "hash")
@@ -236,11 +251,11 @@ func TestWhoComesTooLateIsTold(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, h.SaveStove(ctx, st))
 	require.ErrorIs(t, h.SaveStove(ctx, st), store.ErrStale)
-	w, err := h.Stack(ctx, stackID)
+	w, err := h.Stack(ctx, stackID, noon)
 	require.NoError(t, err)
-	require.NoError(t, h.SaveStack(ctx, stackID, w.Version, w.Stack, nil, noon))
-	require.ErrorIs(t, h.SaveStack(ctx, stackID, w.Version, w.Stack, nil, noon), store.ErrStale)
-	require.ErrorIs(t, h.SaveStack(ctx, 999, w.Version, w.Stack, nil, noon), store.ErrMissing)
+	require.NoError(t, h.SaveStack(ctx, w))
+	require.ErrorIs(t, h.SaveStack(ctx, w), store.ErrStale)
+	require.ErrorIs(t, h.SaveStack(ctx, store.Stack{ID: 999, Version: 1, Stack: w.Stack}), store.ErrMissing)
 	require.NoError(t, h.SaveSpace(ctx, st.Space))
 	require.ErrorIs(t, h.SaveSpace(ctx, st.Space), store.ErrStale)
 }
@@ -357,7 +372,7 @@ func TestTheKeptLogAgainstAPlainModel(t *testing.T) {
 				want += 1.3 * units.Kilogram(e.pieces)
 			}
 		}
-		assert.InDelta(t, float64(want), float64(whole-left(t, h, stack)), 1e-6)
+		assert.InDelta(t, float64(want), float64(whole-left(t, h, stack)), 0.01)
 		b, err := h.Burn(ctx, id)
 		require.NoError(t, err)
 		assert.InDelta(t, float64(want), float64(b.Used()), 1e-6)

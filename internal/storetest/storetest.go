@@ -19,6 +19,7 @@ import (
 
 	"smolder/internal/core/house"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
 	"smolder/internal/pgserver"
 	"smolder/internal/store"
 )
@@ -139,3 +140,9 @@ func Household(t testing.TB, s *store.Store, owner string) store.Household {
 
 // Noon is a fixed time for tests.
 var Noon = time.Date(2026, time.January, 14, 12, 0, 0, 0, time.UTC)
+
+// AddStack keeps a stack of which a meter's reading and a mass are told.
+func AddStack(h store.Household, w wood.Stack, at time.Time) (int64, error) {
+	s, r, c := store.Bare(w)
+	return h.AddStack(context.Background(), s, r, c, at)
+}

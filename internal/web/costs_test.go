@@ -19,6 +19,7 @@ import (
 	"smolder/internal/core/units"
 	"smolder/internal/demo"
 	"smolder/internal/exchange"
+	"smolder/internal/storetest"
 )
 
 // A file that would harm is refused with a sentence, and nothing of it is kept.
@@ -66,12 +67,12 @@ func TestManyStacksAndManySearches(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
 	h := s.store.Household(1)
-	stack, err := h.Stack(ctx, 1)
+	stack, err := h.Stack(ctx, 1, s.clock.now())
 	require.NoError(t, err)
 	for i := range 150 {
 		more := stack.Stack
 		more.Name, more.PieceMass = fmt.Sprintf("Stack %d", i), stack.PieceMass*units.Kilogram(0.6+float64(i%9)/10)
-		_, err := h.AddStack(ctx, more, s.clock.now())
+		_, err := storetest.AddStack(h, more, s.clock.now())
 		require.NoError(t, err)
 	}
 	wish := "/plan?stove=1&aim=take-off&for=3+h&low=19&high=21.5&room=17&outdoor=2&start=cold&wood=1&wood2=all&kindling=6"

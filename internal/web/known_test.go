@@ -49,38 +49,54 @@ func TestTwoWaysToTellHowDryWoodIs(t *testing.T) {
 	s := newSite(t, false)
 	s.short()
 	h := s.store.Household(householdOf(t, s))
-	estimated, err := h.Stack(ctx, 1)
+	estimated, err := h.Stack(ctx, 1, s.clock.now())
 	require.NoError(t, err)
 	require.Positive(t, estimated.Spread)
 	assert.Contains(t, s.get("/wood").words(), "that nobody has counted")
 
-	both := s.post("/wood", with(fields(s.get("/wood/new").body), "name", "Both", "lain", "2 years", "reading", "18")...)
-	assert.Equal(t, http.StatusUnprocessableEntity, both.status)
-	assert.Contains(t, both.words(), "two ways to tell one thing")
+	both := s.post("/wood", with(fields(s.get("/wood/new").body), "name", "Both", "lain", "2 years", "reading", "18 21 17 20")...)
+	require.Equal(t, http.StatusSeeOther, both.status, both.words())
+	told, err := h.Stack(ctx, 2, s.clock.now())
+	require.NoError(t, err)
+	assert.Less(t, float64(told.Spread), float64(estimated.Spread), "both together tell more than one")
+	assert.Contains(t, s.get(both.to).words(), "19 % mean of 4 pieces, ± 1.8 between them")
 	neither := s.post("/wood", with(fields(s.get("/wood/new").body), "name", "Neither")...)
 	assert.Equal(t, http.StatusUnprocessableEntity, neither.status)
 	assert.Contains(t, neither.words(), "2 years, or 18 %, would do")
+	nobody := s.post("/wood", with(fields(s.get("/wood/new").body), "name", "Found by the road", "unknown", "yes")...)
+	require.Equal(t, http.StatusSeeOther, nobody.status, nobody.words())
+	assert.Contains(t, s.get(nobody.to).words(), "nobody read it")
 
 	// While something else is typed, the drawing keeps what is known.
-	form := with(fields(s.get("/wood/1").body), "name", "Renamed")
+	form := with(fields(s.get("/wood/1/edit").body), "name", "Renamed")
 	query := ""
 	for i := 0; i < len(form); i += 2 {
 		query += form[i] + "=" + strings.ReplaceAll(form[i+1], " ", "+") + "&"
 	}
 	assert.Contains(t, s.get("/wood/so-far?"+query).words(), "not read: ")
 
-	read := s.post("/wood/1", with(fields(s.get("/wood/1").body), "reading", "24", "wood-temp", "20 C")...)
-	require.Equal(t, http.StatusSeeOther, read.status, read.words())
-	measured, err := h.Stack(ctx, 1)
+	read := s.post("/wood/1/readings", "reading", "24 % 26 22", "wood-temp", "20 C")
+	require.Equal(t, "/wood/1", read.to, read.words())
+	measured, err := h.Stack(ctx, 1, s.clock.now())
 	require.NoError(t, err)
-	assert.Zero(t, measured.Spread)
-	assert.InDelta(t, 0.24, float64(measured.Reading), 1e-9)
-	again := s.post("/wood/1", with(fields(s.get("/wood/1").body), "lain", "2 years")...)
-	require.Equal(t, http.StatusSeeOther, again.status, again.words())
-	lain, err := h.Stack(ctx, 1)
+	assert.Greater(t, measured.Reading, estimated.Reading, "wetter than its time says")
+	assert.Less(t, measured.Spread, estimated.Spread)
+	assert.InDelta(t, float64(estimated.Left.Middle), float64(measured.Left.Middle), 1e-9, "and as much wood")
+	undo := between(s.get("/wood/1").body, `action="/wood/1/readings/`, `"`)
+	require.Equal(t, "/wood/1", s.post("/wood/1/readings/"+undo).to)
+	again, err := h.Stack(ctx, 1, s.clock.now())
 	require.NoError(t, err)
-	assert.InDelta(t, float64(estimated.Reading), float64(lain.Reading), 0.01, "said anew")
-	assert.Equal(t, estimated.Mass, lain.Mass)
+	assert.Equal(t, estimated.Reading, again.Reading, "taken back")
+	assert.Contains(t, s.get("/wood/1").words(), "put back")
+	for typed, says := range map[string]string{"dry": "is not a moisture", "": "is missing", "900": "between 4 and 120", strings.Repeat("18 ", 41): "the mean of them would do"} {
+		wrong := s.post("/wood/1/readings", "reading", typed)
+		assert.Equal(t, http.StatusUnprocessableEntity, wrong.status, typed)
+		assert.Contains(t, wrong.words(), says)
+	}
+	ahead := s.post("/wood/1/readings", "reading", "20", "on", "2999-01-01")
+	assert.Equal(t, http.StatusUnprocessableEntity, ahead.status)
+	before := s.post("/wood/1/readings", "reading", "20", "on", "2020-01-01")
+	assert.Contains(t, before.words(), "before it was split", "and what was typed stays")
 
 	// And of another household nothing is drawn.
 	other := *s

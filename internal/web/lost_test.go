@@ -25,7 +25,7 @@ func TestTwoPeopleChangeOneThing(t *testing.T) {
 	s.signIn()
 	for path, c := range map[string]struct{ show, field, first, second string }{
 		"/stoves/1":  {"/stoves/1/edit", "max-load", "6.5 kg", "5.5 kg"},
-		"/wood/1":    {"/wood/1", "reading", "17 %", "19 %"},
+		"/wood/1":    {"/wood/1/edit", "piece-mass", "1.4 kg", "1.5 kg"},
 		"/spaces/1":  {"/spaces/1", "floor", "60 m2", "58 m2"},
 		"/household": {"/household", "household", "The Mill", "Tarn Mill on Hallasey"},
 	} {

@@ -14,8 +14,28 @@ import (
 type Stack struct {
 	Pieces   Pieces
 	Place    Place
-	Since    time.Time // split, or felled where it is round
+	Since    time.Time // split, or felled where it is round; zero: nobody said, and it begins with the first reading
 	Readings []Reading // in any order; those from before Since are left out
+}
+
+// began is the stack with a beginning where nobody told one: its first reading, of
+// wood that was then as wet as it read.
+func (s Stack) began(at time.Time) (_ Stack, first grid) {
+	first = grid{green: float64(wood.Green(s.Pieces.Species))}
+	first.greenWide = first.green * greenDoubt
+	switch {
+	case !s.Since.IsZero():
+	case len(s.Readings) == 0:
+		s.Since, first.green, first.greenWide = at, Untold, UntoldDoubt
+	default:
+		r := s.Readings[0]
+		s.Since, s.Readings = r.At, s.Readings[1:]
+		first.green, first.greenWide = float64(r.Mean), r.doubt()
+	}
+	if at.Sub(s.Since) > longest {
+		s.Since = at.Add(-longest)
+	}
+	return s, first
 }
 
 // A Belief is a stack as several hundred that it may be, each with its weight.
@@ -31,6 +51,7 @@ type member struct {
 	z, green float64 // ln k away from the usual; moisture when fresh
 	warmer   float64 // years to come, K
 	damper   float64 // likewise, of relative humidity
+	site     float64 // how much wetter the air at this very place keeps wood than usual, of dry wood
 	weight   float64
 	u        float64 // at the belief's moment
 }
@@ -45,19 +66,21 @@ const (
 	longest    = 20 * 365 * 24 * time.Hour // a stack that lies longer has forgotten its beginning
 )
 
+// Untold is taken for wood of which nobody knows anything, of dry wood: found, given, or
+// sold as dry. UntoldDoubt is its standard deviation: between dry and fresh.
+const Untold, UntoldDoubt = 0.28, 0.09
+
 // Believe is what is known of a stack at a moment, from what was told until then.
 func Believe(s Stack, c Climate, at time.Time) Belief {
-	if at.Sub(s.Since) > longest {
-		s.Since = at.Add(-longest)
-	}
-	s.Readings = slices.DeleteFunc(slices.Clone(s.Readings), func(r Reading) bool { return r.At.Before(s.Since) || r.At.After(at) || r.Pieces < 1 })
+	s.Readings = slices.DeleteFunc(slices.Clone(s.Readings), func(r Reading) bool {
+		return r.At.Before(s.Since) || r.At.After(at) || r.Pieces < 1
+	})
 	slices.SortStableFunc(s.Readings, func(a, b Reading) int { return a.At.Compare(b.At) })
+	s, prior := s.began(at)
 	b := Belief{stack: s, climate: c, at: at}
-	green, doubt := float64(wood.Green(s.Pieces.Species)), rateDoubt
-	if s.Place.Cover == "" {
-		doubt = math.Hypot(rateDoubt, coverDoubt)
+	if prior.zWide = rateDoubt; s.Place.Cover == "" {
+		prior.zWide = math.Hypot(rateDoubt, coverDoubt)
 	}
-	prior := grid{0, doubt, green, green * greenDoubt}
 	b.lay(prior, prior)
 	if len(s.Readings) > 0 {
 		b.lay(b.left(), prior)
@@ -79,13 +102,13 @@ type grid struct{ z, zWide, green, greenWide float64 }
 // lay puts the members on a grid and weighs them by the prior and the readings.
 func (b *Belief) lay(over, prior grid) {
 	b.members = b.members[:0]
-	k, wetted := Rate(b.stack.Pieces, b.stack.Place), rained[b.stack.Place.cover()]
+	k, wetted := Rate(b.stack.Pieces, b.stack.Place), b.stack.wetted()
 	var stretches [][]step
 	from := b.stack.Since
 	for _, r := range b.stack.Readings {
-		stretches, from = append(stretches, steps(from, r.At)), r.At
+		stretches, from = append(stretches, b.past(from, r.At)), r.At
 	}
-	stretches = append(stretches, steps(from, b.at))
+	stretches = append(stretches, b.past(from, b.at))
 	usual := b.air().year(0, 0)
 	logs, best := make([]float64, 0, gridRates*gridGreens), math.Inf(-1)
 	for i := range gridRates {
@@ -94,14 +117,14 @@ func (b *Belief) lay(over, prior grid) {
 			m := member{
 				z:      over.z + over.zWide*gridWide*along(i, gridRates),
 				green:  math.Max(0.05, over.green+over.greenWide*gridWide*along(j, gridGreens)),
-				warmer: b.air().AirDoubt * normal(n, 2), damper: b.air().HumidityDoubt * normal(n, 5),
+				warmer: b.air().AirDoubt * normal(n, 2), damper: b.air().HumidityDoubt * normal(n, 5), site: siteDoubt * normal(n, 7),
 			}
 			l := -square((m.z-prior.z)/prior.zWide)/2 - square((m.green-prior.green)/prior.greenWide)/2
 			m.u = m.green
 			own := k * math.Exp(m.z)
 			for s, stretch := range stretches {
 				for _, step := range stretch {
-					m.u = usual.dry(m.u, own, wetted, step)
+					m.u = usual.dry(m.u, m.site, own, wetted, step)
 				}
 				if s < len(b.stack.Readings) {
 					r := b.stack.Readings[s]
@@ -119,6 +142,19 @@ func (b *Belief) lay(over, prior grid) {
 	for i := range b.members {
 		b.members[i].weight /= sum
 	}
+}
+
+// past are the steps of time that is gone by: what is long ago is walked in longer ones,
+// for of its weather only the mean is left.
+func (b *Belief) past(from, to time.Time) []step {
+	old := b.at.Add(-longAgo)
+	if !from.Before(old) {
+		return steps(from, to, stepDays)
+	}
+	if to.Before(old) {
+		return steps(from, to, longStep)
+	}
+	return append(steps(from, old, longStep), steps(old, to, stepDays)...)
 }
 
 // left is the grid over what the readings leave.
@@ -167,13 +203,46 @@ func (b Belief) Moisture() wood.Estimate {
 	return b.estimate(func(m member) float64 { return m.u })
 }
 
-func (b Belief) estimate(of func(member) float64) wood.Estimate {
-	pairs := make([]weighed, len(b.members))
+// Past is how it came to be as it is, from its beginning to now: the members that the
+// readings leave, walked through usual weather.
+func (b Belief) Past() []Point {
+	k, wetted, usual := Rate(b.stack.Pieces, b.stack.Place), b.stack.wetted(), b.air().year(0, 0)
+	walked := b.past(b.stack.Since, b.at)
+	u := make([]float64, len(b.members))
 	for i, m := range b.members {
-		pairs[i] = weighed{of(m), m.weight}
+		u[i] = m.green
+	}
+	at := b.stack.Since
+	out := []Point{{at, b.quantiles(u)}}
+	for _, s := range walked {
+		for i, m := range b.members {
+			u[i] = usual.dry(u[i], m.site, k*math.Exp(m.z), wetted, s)
+		}
+		at = at.Add(time.Duration(s.days * 24 * float64(time.Hour)))
+		out = append(out, Point{at, b.quantiles(u)})
+	}
+	return out
+}
+
+// Began is when it was split, as told or as taken.
+func (b Belief) Began() time.Time { return b.stack.Since }
+
+// quantiles are those of a moisture of each member.
+func (b Belief) quantiles(u []float64) wood.Estimate {
+	pairs := make([]weighed, len(u))
+	for i := range u {
+		pairs[i] = weighed{u[i], b.members[i].weight}
 	}
 	q := quantiles(pairs, 0.1, 0.5, 0.9)
 	return wood.Estimate{Low: units.Fraction(q[0]), Middle: units.Fraction(q[1]), High: units.Fraction(q[2])}
+}
+
+func (b Belief) estimate(of func(member) float64) wood.Estimate {
+	u := make([]float64, len(b.members))
+	for i, m := range b.members {
+		u[i] = of(m)
+	}
+	return b.quantiles(u)
 }
 
 type weighed struct{ value, weight float64 }

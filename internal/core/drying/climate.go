@@ -3,6 +3,7 @@ package drying
 import (
 	"math"
 	"slices"
+	"strings"
 	"time"
 
 	"smolder/internal/core/units"
@@ -45,10 +46,32 @@ func (c Climate) South() Climate {
 	return c
 }
 
+// At is the usual climate of a household in a time zone: of the half of the earth that
+// it lies on, which is all that a zone tells.
+func At(zone *time.Location) Climate {
+	name := zone.String()
+	for _, south := range southern {
+		if strings.HasPrefix(name, south) {
+			return Temperate.South()
+		}
+	}
+	return Temperate
+}
+
+// southern are zones, or how their names begin, where July is winter (IANA time zone
+// database).
+var southern = []string{"Australia/", "Antarctica/", "Pacific/Auckland", "Pacific/Chatham", "America/Argentina/", "America/Santiago",
+	"America/Punta_Arenas", "America/Montevideo", "America/Buenos_Aires", "America/Sao_Paulo", "Africa/Johannesburg", "Africa/Maseru",
+	"Africa/Mbabane", "Atlantic/Stanley", "Atlantic/South_Georgia", "Indian/Kerguelen", "NZ", "Chile/Continental"}
+
 // stepDays is how long the weather is taken for the same, days: within a step
 // drying is solved exactly, so that a shorter one changes nothing but the course
 // of the months.
-const stepDays = 10
+const (
+	stepDays = 10
+	longStep = 30 // of what is longer ago than longAgo
+	longAgo  = 2 * 365 * 24 * time.Hour
+)
 
 // The humidities between which wood comes to terms with air.
 const driestAir, wettestAir = 0.05, 0.97
@@ -61,12 +84,12 @@ type step struct {
 
 // steps lie between two moments, which they reach exactly; none where the second
 // is not later.
-func steps(from, to time.Time) []step {
+func steps(from, to time.Time, each float64) []step {
 	days := to.Sub(from).Hours() / 24
 	if days <= 0 {
 		return nil
 	}
-	n := int(math.Ceil(days / stepDays))
+	n := int(math.Ceil(days / each))
 	out := make([]step, n)
 	for i := range out {
 		middle := from.Add(time.Duration((float64(i) + 0.5) / float64(n) * float64(to.Sub(from))))

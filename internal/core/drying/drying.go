@@ -28,6 +28,7 @@ type Place struct {
 	Wind     float64    // 0 sheltered, 1 open to it
 	Sun      float64    // 0 shade, 1 most of the day
 	OnGround bool       // nothing under it: its lowest row draws water
+	Turned   bool       // restacked, so that what lay inside and below comes out
 }
 
 // Pieces are what lies there.
@@ -49,12 +50,14 @@ type Reading struct {
 const (
 	sunGain     = 0.25  // of k, in the sun most of the day; 0.1 to 0.4
 	groundLoss  = 0.20  // of k, of a stack on the ground; 0.1 to 0.3
+	turnGain    = 0.10  // of k of the whole stack, when it is turned once; 0 to 0.2, no source: what owners tell
 	rainRate    = 0.020 // r, a day of rain on an open stack; 0.01 to 0.04
 	rainWet     = 0.40  // u_r, that rain brings the whole of a piece to; 0.3 to 0.5
 	rateDoubt   = 0.40  // standard deviation of ln k between stacks that look alike
 	coverDoubt  = 0.30  // likewise, on top, where nobody said how it lies
 	greenDoubt  = 0.15  // of fresh wood, by tree and season of felling, as a share
 	meterDoubt  = 0.015 // of a meter after its corrections
+	siteDoubt   = 0.012 // of what the air at one place keeps wood at, beside the climate's
 	piecesApart = 0.035 // between pieces of one stack, where it is not told
 )
 
@@ -82,8 +85,22 @@ var quick = map[string]float64{
 	"douglas-fir": 1.4, "lodgepole-pine": 1.6, "spruce": 1.6, "pine": 1.2,
 }
 
-// Rate is k a day at 15 °C, before any reading.
+// wetted is the share of the rain that reaches the stack's wood.
+func (s Stack) wetted() float64 {
+	if s.Pieces.wrapped() {
+		return 0
+	}
+	return rained[s.Place.cover()]
+}
+
+// wrapped tells whether it stays as it was made, in its wrap: pressed logs, mineral fuel.
+func (p Pieces) wrapped() bool { return p.Species.Mineral || p.Species.Key == "pressed-logs" }
+
+// Rate is k a day at 15 °C, before any reading; 0 of what stays in its wrap.
 func Rate(p Pieces, l Place) float64 {
+	if p.wrapped() {
+		return 0
+	}
 	cover := l.cover()
 	k := wood.DryingRate(p.Thickness, p.Round, cover, l.Wind)
 	if cover == wood.Open {
@@ -96,17 +113,21 @@ func Rate(p Pieces, l Place) float64 {
 	if l.OnGround {
 		k *= 1 - groundLoss
 	}
+	if l.Turned {
+		k *= 1 + turnGain
+	}
 	return k
 }
 
 // dry is the moisture after a step, solved exactly: where rain wets the wood the
 // two pulls together are one towards a point between them.
-func (y *year) dry(u, k, wetted float64, s step) float64 {
+func (y *year) dry(u, site, k, wetted float64, s step) float64 {
 	p := &y[s.month-1]
 	k *= p.warm
+	emc := math.Max(0.01, p.emc+site)
 	if r := rainRate * wetted * p.rain; r > 0 && u < rainWet {
-		to := (k*p.emc + r*rainWet) / (k + r)
+		to := (k*emc + r*rainWet) / (k + r)
 		return to + (u-to)*math.Exp(-(k+r)*s.days)
 	}
-	return p.emc + (u-p.emc)*math.Exp(-k*s.days)
+	return emc + (u-emc)*math.Exp(-k*s.days)
 }

@@ -147,6 +147,69 @@ func TestRangesHold(t *testing.T) {
 	}
 }
 
+// Wood that has lain longer is drier on every day of a first year and never wetter
+// than when it was split; twenty years are not too many; one summer under a roof dries
+// splits of ash and not thick oak; pressed logs stay as they are.
+func TestWoodDriesByItsTime(t *testing.T) {
+	now := time.Date(2026, 3, 1, 12, 0, 0, 0, time.UTC)
+	since := func(key string, thick units.Metre, cover wood.Cover, since, now time.Time) wood.Estimate {
+		s := stack(t, key, thick, false, drying.Place{Cover: cover, Wind: 0.5})
+		s.Since = since
+		return drying.Believe(s, drying.Temperate, now).Moisture()
+	}
+	last := wood.Estimate{High: 2, Middle: 2}
+	for months := 1; months <= 12; months++ {
+		e := since("beech", 0.085, wood.Roof, now.AddDate(0, -months, 0), now)
+		assert.Less(t, e.Low, e.Middle)
+		assert.Less(t, e.Middle, e.High)
+		assert.Less(t, e.Middle, last.Middle+0.005, "%d months", months)
+		last = e
+	}
+	fresh, old := since("beech", 0.085, "", now, now), since("beech", 0.085, "", now.AddDate(-20, 0, 0), now)
+	assert.InDelta(t, 0.65, float64(fresh.Middle), 0.01, "green")
+	assert.InDelta(t, 0.18, float64(old.Middle), 0.04, "as dry as its air and rain")
+	assert.Less(t, old.Spread(), fresh.Spread())
+	autumn := time.Date(2026, 10, 1, 0, 0, 0, 0, time.UTC)
+	assert.Less(t, since("ash", 0.07, wood.Roof, autumn.AddDate(0, -7, 0), autumn).Middle, units.Fraction(0.20))
+	assert.Greater(t, since("oak", 0.15, wood.Top, autumn.AddDate(0, -7, 0), autumn).Middle, units.Fraction(0.25))
+	assert.InDelta(t, 0.08, float64(since("pressed-logs", 0.08, wood.Open, now.AddDate(-3, 0, 0), now).Middle), 0.005)
+}
+
+// A stack of which only a reading is told begins with it: what was read is what it is
+// that day, and from then on it goes on as its place lets it.
+func TestOnlyAReadingIsTold(t *testing.T) {
+	s := stack(t, "ash", 0.1, false, roof)
+	s.Since, s.Readings = time.Time{}, []drying.Reading{{At: march, Mean: 0.34, Pieces: 3}}
+	then := drying.Believe(s, drying.Temperate, march).Moisture()
+	assert.InDelta(t, 0.34, float64(then.Middle), 0.01)
+	assert.Less(t, then.Spread(), units.Fraction(0.05))
+	summer := drying.Believe(s, drying.Temperate, march.AddDate(0, 6, 0)).Moisture()
+	assert.Less(t, summer.Middle, units.Fraction(0.24))
+	s.Readings = append(s.Readings, drying.Reading{At: march.AddDate(0, 5, 0), Mean: 0.26, Pieces: 4})
+	slower := drying.Believe(s, drying.Temperate, march.AddDate(0, 6, 0)).Moisture()
+	assert.Greater(t, slower.Middle, summer.Middle, "it dries slower than usual, and is taken so")
+	s.Readings = nil
+	assert.Greater(t, drying.Believe(s, drying.Temperate, march).Moisture().Spread(), units.Fraction(0.1), "nothing is known of it")
+}
+
+// What is long ago is walked in longer steps, and comes to the same.
+func TestLongAgo(t *testing.T) {
+	s := stack(t, "oak", 0.12, false, drying.Place{Cover: wood.Top, Wind: 0.5})
+	s.Since = march.AddDate(-6, 0, 0)
+	long := drying.Believe(s, drying.Temperate, march).Moisture()
+	s.Since = march.AddDate(-2, 0, 2)
+	assert.InDelta(t, float64(drying.Believe(s, drying.Temperate, march).Moisture().Low), float64(long.Low), 0.02)
+}
+
+// Where a household lies by its zone decides when its winter is.
+func TestWinterByZone(t *testing.T) {
+	for zone, january := range map[string]units.Celsius{"Europe/Oslo": 1, "Etc/UTC": 1, "America/New_York": 1, "Australia/Hobart": 18, "Pacific/Auckland": 18} {
+		loc, err := time.LoadLocation(zone)
+		require.NoError(t, err)
+		assert.Equal(t, january, drying.At(loc).Months[0].Air, zone)
+	}
+}
+
 // Whatever the stack: a roof never dries it slower, nothing that is split smaller
 // is ready later, and sun, wind and a pallet never hurt.
 func TestWhatHelpsNeverHurts(t *testing.T) {

@@ -24,13 +24,12 @@ type Point struct {
 func (b Belief) Forecast(until time.Time) []Point {
 	course := b.course(until)
 	out := make([]Point, len(course.at))
+	u := make([]float64, len(b.members))
 	for i, at := range course.at {
-		pairs := make([]weighed, len(b.members))
-		for j, m := range b.members {
-			pairs[j] = weighed{course.u[j][i], m.weight}
+		for j := range u {
+			u[j] = course.u[j][i]
 		}
-		q := quantiles(pairs, 0.1, 0.5, 0.9)
-		out[i] = Point{at, wood.Estimate{Low: units.Fraction(q[0]), Middle: units.Fraction(q[1]), High: units.Fraction(q[2])}}
+		out[i] = Point{at, b.quantiles(u)}
 	}
 	return out
 }
@@ -45,8 +44,8 @@ func (b Belief) course(until time.Time) course {
 	if until.Sub(b.at) > Furthest {
 		until = b.at.Add(Furthest)
 	}
-	k, wetted := Rate(b.stack.Pieces, b.stack.Place), rained[b.stack.Place.cover()]
-	ahead := steps(b.at, until)
+	k, wetted := Rate(b.stack.Pieces, b.stack.Place), b.stack.wetted()
+	ahead := steps(b.at, until, stepDays)
 	c := course{at: []time.Time{b.at}, u: make([][]float64, len(b.members))}
 	for _, s := range ahead {
 		c.at = append(c.at, c.at[len(c.at)-1].Add(time.Duration(s.days*24*float64(time.Hour))))
@@ -56,7 +55,7 @@ func (b Belief) course(until time.Time) course {
 		u[0] = m.u
 		weather := b.air().year(m.warmer, m.damper)
 		for _, s := range ahead {
-			u = append(u, weather.dry(u[len(u)-1], own, wetted, s))
+			u = append(u, weather.dry(u[len(u)-1], m.site, own, wetted, s))
 		}
 		c.u[i] = u
 	}

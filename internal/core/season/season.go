@@ -11,7 +11,6 @@ package season
 import (
 	"math"
 
-	"smolder/internal/core/house"
 	"smolder/internal/core/units"
 )
 
@@ -26,18 +25,4 @@ func DegreeDays(daily []units.Celsius) float64 {
 		sum += math.Max(0, float64(Base-t))
 	}
 	return sum
-}
-
-// Heat returns what a house loses over degree-days.
-func Heat(h house.House, degreeDays float64) units.Joule {
-	return units.Joule(h.Loss() * 86400 * degreeDays)
-}
-
-// Wood returns the wood, as it is, that brings heat into the room. net is its
-// energy in MJ/kg.
-func Wood(heat units.Joule, net float64, efficiency units.Fraction) units.Kilogram {
-	if net <= 0 || efficiency <= 0 {
-		return 0
-	}
-	return units.Kilogram(heat.MJ() / net / float64(efficiency))
 }

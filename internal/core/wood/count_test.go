@@ -1,6 +1,7 @@
 package wood_test
 
 import (
+	"math"
 	"math/rand/v2"
 	"testing"
 
@@ -88,8 +89,8 @@ func TestRecountsTeach(t *testing.T) {
 		if six.Low <= truth && truth <= six.High {
 			held++
 		}
-		error1 += abs(one.Middle - truth)
-		error6 += abs(six.Middle - truth)
+		error1 += math.Abs(one.Middle - truth)
+		error6 += math.Abs(six.Middle - truth)
 		assert.Less(t, six.High-six.Low, one.High-one.Low)
 	}
 	assert.InDelta(t, 0.8, float64(held)/households, 0.06, "four out of five")

@@ -3,14 +3,9 @@ package wood
 import (
 	"math"
 	"slices"
-	"time"
 
 	"smolder/internal/core/units"
 )
-
-// Without a meter, how dry a stack is follows from how long it has lain: green
-// wood of its kind, dried day by day in a usual year. That leaves a spread,
-// which stays with the stack until somebody reads a meter.
 
 // An Estimate is moisture on dry basis with the range that four out of five
 // stacks lie in.
@@ -39,55 +34,8 @@ func Green(sp Species) units.Fraction {
 	return usualGreen
 }
 
-const (
-	pressedDry   units.Fraction = 0.08 // pressed logs, which stay in their wrap
-	greenDoubt                  = 0.15 // of fresh wood, by tree and season of felling, as a share
-	coverDoubt                  = 0.30 // of ln k where it is not known how a stack lies
-	leastSpread  units.Fraction = 0.02 // of air and meter, however long it has lain
-	longestLying                = 20 * 365
-)
-
-// usualYear is a month's mean of the air at a stack in the temperate north, °C
-// and relative humidity: the middle of climate normals between 45 and 58° north.
-var usualYear = [12]Day{
-	{1, 0.87}, {2, 0.84}, {5, 0.78}, {8, 0.73}, {13, 0.72}, {16, 0.73}, {18, 0.73}, {17, 0.75}, {14, 0.79}, {9, 0.84}, {5, 0.87}, {2, 0.88},
-}
-
-// Lain estimates how dry split wood is that has lain since a day until now.
-// thickness is of a usual piece; cover may be empty for not known. A day to come
-// counts as today; more than twenty years count as twenty.
-func Lain(sp Species, thickness units.Metre, cover Cover, since, now time.Time) Estimate {
-	return Course(sp, thickness, cover, since, now, 2)[1]
-}
-
-// Course is what [Lain] would say at n moments from since to now, evenly; n is at
-// least 2.
-func Course(sp Species, thickness units.Metre, cover Cover, since, now time.Time, n int) []Estimate {
-	if sp.Key == "pressed-logs" {
-		return slices.Repeat([]Estimate{{pressedDry - leastSpread, pressedDry, pressedDry + leastSpread}}, n)
-	}
-	known, doubt := cover, rateDoubt
-	if known == "" {
-		known, doubt = Top, math.Hypot(rateDoubt, coverDoubt)
-	}
-	green := Green(sp)
-	const tenth = 1.2816 // of the normal distribution, as in [Belief.ReadyIn]
-	rate := DryingRate(thickness, false, known, 0.5)
-	quick, slow := rate*math.Exp(tenth*doubt), rate*math.Exp(-tenth*doubt)
-	e := Estimate{Low: green * (1 - greenDoubt), Middle: green, High: green * (1 + greenDoubt)}
-	days := max(0, min(longestLying, int(now.Sub(since).Hours()/24)))
-	out := make([]Estimate, 0, n)
-	for day := 0; len(out) < n; day++ {
-		for len(out) < n && day >= days*len(out)/(n-1) {
-			at := e
-			at.Low, at.High = min(at.Low, at.Middle-leastSpread), max(at.High, at.Middle+leastSpread)
-			out = append(out, at)
-		}
-		air := usualYear[since.AddDate(0, 0, day).Month()-1]
-		e = Estimate{DryDay(e.Low, quick, air), DryDay(e.Middle, rate, air), DryDay(e.High, slow, air)}
-	}
-	return out
-}
+// pressedDry is the moisture of pressed logs, which stay in their wrap.
+const pressedDry units.Fraction = 0.08
 
 // A common split is a third of a metre long and this thick, m. Of a load that is
 // known it is at most a quarter: whoever has a small stove splits finer.

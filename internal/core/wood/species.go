@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"sort"
 	"strings"
+
+	"smolder/internal/core/units"
 )
 
 // A Species is a kind of wood as the Wood Handbook knows it.
@@ -15,6 +17,10 @@ type Species struct {
 	Offset  float64 // what its grain adds to a pin meter's reading, as a share of dry wood
 	Mineral bool    // manufactured mineral fuel: recorded, not simulated
 }
+
+// MineralMoisture is taken for the water in mineral fuel, of its dry mass: no meter is
+// stuck into it, and nothing but its mass is computed from it.
+const MineralMoisture units.Fraction = 0.05
 
 // Gross heating values, MJ/kg oven dry (Wood Handbook): resin lifts softwoods.
 const (

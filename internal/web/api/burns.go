@@ -338,7 +338,7 @@ func (r Room) load(q *request, b store.Burn, a entryAsked) (*fire.Load, error) {
 	if a.Load == nil {
 		return nil, refuse(http.StatusUnprocessableEntity, "load is missing: a stack and how many pieces.")
 	}
-	stack, err := q.home.Stack(q.Request.Context(), a.Load.Stack)
+	stack, err := q.home.Stack(q.Request.Context(), a.Load.Stack, r.Now().In(q.profile.Location()))
 	if errors.Is(err, store.ErrMissing) {
 		return nil, refuse(http.StatusUnprocessableEntity, fmt.Sprintf("There is no stack %d.", a.Load.Stack))
 	}

@@ -260,7 +260,7 @@ func (r Room) plans(q *request) error {
 	if err != nil {
 		return err
 	}
-	stacks, err := q.home.Stacks(ctx)
+	stacks, err := q.home.Stacks(ctx, r.Now().In(q.profile.Location()))
 	if err != nil {
 		return err
 	}

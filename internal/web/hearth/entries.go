@@ -108,7 +108,7 @@ func (s Room) readEntry(q *kit.Request, f *kit.Form, b store.Burn) (burn.Entry, 
 
 // newLoad reads a load from a stack.
 func (s Room) newLoad(q *kit.Request, f *kit.Form, b store.Burn) (*fire.Load, error) {
-	stack, err := q.Home.Stack(q.Ctx(), f.Number("stack"))
+	stack, err := q.Home.Stack(q.Ctx(), f.Number("stack"), q.Now())
 	if err != nil {
 		return nil, err
 	}

@@ -307,7 +307,7 @@ func shorten(s string, most int) string {
 }
 
 func (p *livePage) fillStacks(q *kit.Request) error {
-	stacks, err := q.Home.Stacks(q.Ctx())
+	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
 	if err != nil {
 		return err
 	}

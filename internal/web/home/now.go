@@ -187,7 +187,7 @@ func (s Room) advise(q *kit.Request, line *stoveNow, st store.Stove, last store.
 
 // fillNow adds the last burn and the wood left.
 func (s Room) fillNow(q *kit.Request, p *nowPage) error {
-	stacks, err := q.Home.Stacks(q.Ctx())
+	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
 	if err != nil {
 		return err
 	}

@@ -91,6 +91,9 @@ func (f *Form) Part(values url.Values) *Form {
 	return &Form{Values: values, Errors: map[string]string{}, units: f.units}
 }
 
+// Units are those of the household that sent it.
+func (f *Form) Units() units.System { return f.units }
+
 // Text returns a field without blanks around it.
 func (f *Form) Text(name string) string { return strings.TrimSpace(f.Values.Get(name)) }
 

@@ -128,6 +128,15 @@ func (q *Request) Say(format string, args ...any) {
 	q.Site.Sessions.Put(q.Ctx(), "said", fmt.Sprintf(format, args...))
 }
 
+// An undo is something that can be taken back, or put back, at an address.
+type undo struct {
+	Undone bool
+	To     string
+}
+
+// undoable puts an address together of its parts.
+func undoable(undone bool, parts ...any) undo { return undo{undone, fmt.Sprint(parts...)} }
+
 // functions are what templates may call.
 var functions = template.FuncMap{
 	"field":      newField,
@@ -154,6 +163,7 @@ var functions = template.FuncMap{
 	"seq":        func(n int) []int { return make([]int, n) },
 	"add":        func(a, b int) int { return a + b },
 	"logArgs":    func(id int64, lines []LogLine) logArgs { return logArgs{ID: id, Lines: lines} },
+	"undoable":   undoable,
 	"join":       strings.Join,
 	"lower":      strings.ToLower,
 }

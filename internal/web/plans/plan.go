@@ -50,6 +50,7 @@ type planPage struct {
 	Trust    string   // how it does in stoves like this one
 	Aim      *kit.Aim // what the last burn says to do otherwise
 	Trial    string   // what a trial asks of this burn
+	Season   string   // what the season keeps this wood for
 	Known    string   // that the plan goes by what burns have taught
 	Figures  []kit.Figure
 	Why      string
@@ -233,12 +234,17 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 	default:
 		p.Startable = true
 	}
+	if st, err := q.Home.Stove(q.Ctx(), row.StoveID); err == nil {
+		if p.Season, err = seasonSays(q, row, st); err != nil {
+			return nil, err
+		}
+	}
 	return p, s.whatIsGone(q, p, row)
 }
 
 // whatIsGone says which stacks of a plan, or its stove, are off the list.
 func (s Room) whatIsGone(q *kit.Request, p *planPage, row store.Planned) error {
-	stacks, err := q.Home.Stacks(q.Ctx())
+	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
 	if err != nil {
 		return err
 	}
@@ -372,7 +378,7 @@ func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
 	if err != nil {
 		return nil, err
 	}
-	stacks, err := q.Home.Stacks(q.Ctx())
+	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
 	if err != nil {
 		return nil, err
 	}
@@ -410,6 +416,9 @@ func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
 	}
 	p.More = append([]kit.Option{{Value: "", Label: "nothing else"}, {Value: allWood, Label: "whatever suits"}}, p.Stacks...)
 	p.NoStove, p.NoWood = len(p.Stoves) == 0, len(p.Stacks) == 0
+	if err := p.bySeason(q, stoves); err != nil {
+		return nil, err
+	}
 	p.defaults(q, stoves)
 	return p, nil
 }
@@ -470,7 +479,7 @@ func (p *planPage) byLot(q *kit.Request) error {
 	case t.Subject == practice.Lay && !p.Form.Has("lay"):
 		p.Form.Values.Set("lay", way)
 	case t.Subject == practice.Wood && !strings.Contains(q.Request.URL.RawQuery, "wood="):
-		stacks, err := q.Home.Stacks(q.Ctx())
+		stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
 		if err != nil {
 			return err
 		}

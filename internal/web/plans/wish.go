@@ -122,7 +122,7 @@ func wanted(q *kit.Request, f *kit.Form, name string, usual units.Celsius) units
 
 // atHand reads which stacks are burnt from.
 func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
-	stack, err := q.Home.Stack(q.Ctx(), f.Number("wood"))
+	stack, err := q.Home.Stack(q.Ctx(), f.Number("wood"), q.Now())
 	if errors.Is(err, store.ErrMissing) {
 		f.Wrong("wood", "choose a stack of the list; that one is not there any more")
 		return nil
@@ -132,7 +132,7 @@ func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
 	}
 	w.Wood = wish.Pick{ID: stack.ID, Stack: stack.Stack}
 	if f.Text("wood2") == allWood {
-		stacks, err := q.Home.Stacks(q.Ctx())
+		stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
 		if err != nil {
 			return err
 		}
@@ -142,14 +142,14 @@ func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
 			}
 		}
 	} else if f.Has("wood2") && f.Number("wood2") != stack.ID {
-		more, err := q.Home.Stack(q.Ctx(), f.Number("wood2"))
+		more, err := q.Home.Stack(q.Ctx(), f.Number("wood2"), q.Now())
 		if err != nil {
 			return err
 		}
 		w.Others = []wish.Pick{{ID: more.ID, Stack: more.Stack}}
 	}
 	if f.Has("kindling") {
-		kindling, err := q.Home.Stack(q.Ctx(), f.Number("kindling"))
+		kindling, err := q.Home.Stack(q.Ctx(), f.Number("kindling"), q.Now())
 		if err != nil {
 			return err
 		}

@@ -46,7 +46,7 @@ func (s Room) behaves(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	stacks, err := q.Home.Stacks(q.Ctx())
+	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
 	if err != nil {
 		return err
 	}

@@ -59,7 +59,7 @@ func (s Room) showStoveForm(q *kit.Request, status int, id int64, title string, 
 	}
 	p := newStoveForm(q, id, title, f)
 	if id == 0 {
-		stacks, err := q.Home.Stacks(q.Ctx())
+		stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
 		if err != nil {
 			return err
 		}
@@ -391,7 +391,7 @@ func (s Room) addStove(q *kit.Request) error {
 
 // afterStove goes on to the wood where there is none yet, else to the stove.
 func (s Room) afterStove(q *kit.Request, id int64, name string) error {
-	stacks, err := q.Home.Stacks(q.Ctx())
+	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
 	if err != nil {
 		return err
 	}

@@ -13,23 +13,18 @@ import (
 // stackFigures are what a stack's wood comes to.
 func stackFigures(q *kit.Request, s store.Stack) []kit.Figure {
 	u, moisture := q.Units(), s.Moisture()
+	counted := "counted " + s.CountedAt.In(q.Profile.Location()).Format("2 January 2006")
+	used := kit.From("logged since, with its water", u.Mass(s.AsIs(s.Used)), kit.Entered)
 	if s.Species.Mineral {
-		return []kit.Figure{
-			{Label: "left", Value: u.Mass(s.Mass), Formula: "What was counted less the loads logged since.",
-				Inputs: []kit.Input{kit.From("counted "+s.CountedAt.In(q.Profile.Location()).Format("2 January 2006"), u.Mass(s.Counted), kit.Entered),
-					kit.From("used since", u.Mass(s.Used), kit.Entered)}},
-		}
+		return []kit.Figure{kit.NewFigure("left", u.Mass(s.Mass), "What was counted less the loads logged since.",
+			kit.From(counted, u.Mass(s.Counted()), kit.Entered), used)}
 	}
 	l := wood.LoadOf(s.Species, moisture, s.Mass)
-	water := kit.NewFigure("moisture, dry basis", units.Percent(moisture, 1),
-		"The meter's reading corrected for the wood's temperature: meters are made for wood at about 20 °C and read low in cold wood.",
-		kit.From("reading", units.Percent(s.Reading, 0), kit.Measured),
-		kit.From("wood temperature", u.Temperature(s.WoodTemp), from(s, "wood-temp", kit.Measured)))
-	if s.Spread > 0 {
-		water = kit.NewFigure("moisture, dry basis", say.Moisture(s.Stack),
-			"Green wood of its kind, dried day by day through usual years since it was split; the range is of four out of five stacks.",
-			kit.From("how long it has lain", "", kit.Entered), kit.From("weather", "of usual years", kit.Assumed))
-	}
+	water := kit.NewFigure("moisture today, dry basis", say.Moisture(s.Stack),
+		"Fresh wood of its kind, dried day by day through usual years as it lies, as far as the readings leave; a reading is corrected for the wood's "+
+			"temperature: meters are made for about 20 °C and read low in cold wood. The range is of four out of five stacks.",
+		kit.From("readings", fmt.Sprint(len(s.Readings)), readings(s)), kit.From("how it lies", say.Covers.Name(s.Cover), lying(s)),
+		kit.From("weather", "of usual years", kit.Assumed))
 	return []kit.Figure{
 		water,
 		kit.NewFigure("moisture, wet basis", units.Percent(wood.WetBasis(moisture), 1), "Water ÷ whole piece = u ÷ (1 + u).",
@@ -39,13 +34,28 @@ func stackFigures(q *kit.Request, s store.Stack) []kit.Figure {
 			kit.From("gross, oven dry", units.Number(s.Species.Gross, 1)+" MJ/kg", kit.Assumed),
 			kit.From("wet basis w", units.Percent(wood.WetBasis(moisture), 1), kit.Computed)),
 		kit.NewFigure("left", fmt.Sprintf("%s, %s, %s stacked", u.Mass(s.Mass), kit.PieceWord(s.Pieces()), u.Volume(l.Stacked)),
-			"What was counted less the loads logged since.",
-			kit.From("counted "+s.CountedAt.In(q.Profile.Location()).Format("2 January 2006"), u.Mass(s.Counted), from(s, "mass", kit.Entered)),
-			kit.From("used since", u.Mass(s.Used), kit.Entered),
+			"What was counted, and what was put on it, less the loads logged since; as oven-dry wood, since water leaves by itself.",
+			kit.From(counted, u.Mass(s.Counted()), from(s, "mass", kit.Entered)), used,
 			kit.From("a usual piece", u.Piece(s.PieceMass), from(s, "piece-mass", kit.Entered)), kit.From("wood in a stack's outline", "65 %", kit.Assumed)),
 		kit.NewFigure("heat in what is left", u.Energy(l.Energy),
 			"Mass left × net energy per kg. In the stove some three quarters of it reach the room.", kit.From("mass", u.Mass(s.Mass), kit.Computed)),
 	}
+}
+
+// readings tells whether a meter was read at all.
+func readings(s store.Stack) string {
+	if s.Metered() {
+		return kit.Measured
+	}
+	return kit.Assumed
+}
+
+// lying tells whether somebody said how the stack lies.
+func lying(s store.Stack) string {
+	if s.Cover == "" {
+		return kit.Assumed
+	}
+	return kit.Entered
 }
 
 // from tells where a figure of a stack comes from.

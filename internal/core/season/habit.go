@@ -1,0 +1,113 @@
+package season
+
+import (
+	"math"
+	"time"
+
+	"smolder/internal/core/drying"
+	"smolder/internal/core/units"
+)
+
+// What a household asks of its wood is taken from what it has burnt lately: how much of
+// the heat that its space lost then came from wood. That carries everything nobody can
+// tell beforehand: the sun through the windows, other heating, evenings away.
+
+// Lately is what was burnt in the last weeks.
+type Lately struct {
+	Energy     float64 // J, net, in the wood
+	DegreeDays float64 // K·d of the same weeks, under [Base]
+	Burns      int
+}
+
+// What is taken before a household has burnt anything, and how far off a few burns are.
+const (
+	usualShare      = 0.75 // of the heat that a space loses, from its stove; 0.4 to 1
+	usualShareDoubt = 0.35 // of its logarithm
+	leastShareDoubt = 0.08 // however many burns: no winter is lived like the last
+	leastBurns      = 5
+	burnsApart      = 0.8 // of the logarithm of one burn against another
+)
+
+// From is a household's use of wood: heat loss and efficiency as they are known, and the
+// share by what was burnt lately. known is false where too little was.
+func From(loss, efficiency About, l Lately) (u Use, known bool) {
+	u = Use{Loss: loss, Efficiency: efficiency, Share: About{usualShare, usualShareDoubt}}
+	lost := loss.Middle * 86400 * l.DegreeDays
+	if l.Burns < leastBurns || lost <= 0 || l.Energy <= 0 {
+		return u, false
+	}
+	u.Share = About{l.Energy * efficiency.Middle / lost, math.Hypot(leastShareDoubt, burnsApart/math.Sqrt(float64(l.Burns)))}
+	// The share was worked out with this loss and this efficiency: what they are off, it is
+	// off the other way, and the wood needed is not.
+	u.Loss.Doubt, u.Efficiency.Doubt = 0, 0
+	return u, true
+}
+
+// Warmer is the same use in a room that is kept warmer by some kelvins, or cooler.
+func (u Use) Warmer(k float64) Use {
+	if u.Base == 0 {
+		u.Base = Base
+	}
+	u.Base += units.Celsius(k)
+	return u
+}
+
+// Fewer is the same use with one burn in so many left out.
+func (u Use) Fewer(oneIn float64) Use {
+	u.Share.Middle *= math.Max(0, 1-1/math.Max(1, oneIn))
+	return u
+}
+
+// heating is the air outdoors under which a month is one of the heating season.
+const heating units.Celsius = 11
+
+// Span is the heating season that a moment lies in, or the next one: whole months whose
+// usual air is under 11 °C, in the moment's zone. A climate without any has none: both are
+// zero.
+func Span(c drying.Climate, now time.Time) (start, end time.Time) {
+	cold := func(t time.Time) bool { return c.Months[t.Month()-1].Air < heating }
+	month := time.Date(now.Year(), now.Month(), 1, 0, 0, 0, 0, now.Location())
+	for n := 0; !cold(month); n++ {
+		if n == 12 {
+			return time.Time{}, time.Time{}
+		}
+		month = month.AddDate(0, 1, 0)
+	}
+	start, end = month, month
+	for n := 0; n < 12 && cold(start.AddDate(0, -1, 0)) && !now.Before(month); n++ {
+		start = start.AddDate(0, -1, 0)
+	}
+	for n := 0; n < 12 && cold(end); n++ {
+		end = end.AddDate(0, 1, 0)
+	}
+	return start, end
+}
+
+// Days are the degree-days that are usual between two moments.
+func Days(c drying.Climate, from, to time.Time) float64 {
+	sum := 0.0
+	for at := from; at.Before(to); at = at.Add(24 * time.Hour) {
+		days := math.Min(1, to.Sub(at).Hours()/24)
+		sum += days * cold(float64(Base), usual(c, at.Add(12*time.Hour)))
+	}
+	return sum
+}
+
+// ByOutdoor are the degree-days of some days whose mean outdoors is known.
+func ByOutdoor(mean units.Celsius, days float64) float64 {
+	return days * cold(float64(Base), float64(mean))
+}
+
+// HalfWay is the day by which half of a usual season's heat is asked for.
+func HalfWay(c drying.Climate, start, end time.Time) time.Time {
+	whole, behind := Days(c, start, end), 0.0
+	for at := start; at.Before(end); at = at.Add(24 * time.Hour) {
+		if behind += Days(c, at, at.Add(24*time.Hour)); behind >= whole/2 {
+			return at
+		}
+	}
+	return end
+}
+
+// UsualAir is the usual mean outdoors at a moment, in its zone's climate, °C.
+func UsualAir(at time.Time) float64 { return usual(drying.At(at.Location()), at) }

@@ -1,0 +1,263 @@
+package wood
+
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"smolder/internal/core/units"
+)
+
+// A Way is how wood was counted.
+type Way string
+
+// The ways.
+const (
+	WithTape Way = "tape"   // a row, measured
+	AsHeap   Way = "heap"   // tipped, measured
+	Sold     Way = "sold"   // cords, crates, a volume, by somebody's word
+	OnScale  Way = "scale"  // a mass
+	Pieces   Way = "pieces" // a number of them
+)
+
+// A Counted is wood as somebody counted it.
+type Counted struct {
+	Amount
+	Way     Way
+	Outline units.Litre // with the air in it; 0 where it was weighed or counted by the piece
+}
+
+// A Kind is what a count has to know of the wood that is counted.
+type Kind struct {
+	Species     Species
+	PieceMass   units.Kilogram // of a usual piece, as it is
+	PieceLength units.Metre
+	Moisture    units.Fraction
+	Spread      units.Fraction // of the moisture, on either side
+	Shape       Shape          // empty: splits stacked neatly, loose where it says so
+}
+
+const (
+	mostAmount      = 300_000 // kg oven-dry, of one stack
+	mostAmountTyped = 120     // signs
+	amountTry       = "800 kg, 2.5 m3 stacked, 1 cord, 4 x 1.5 x 0.33 m, 12 crates of 60 L or 300 pieces"
+)
+
+var (
+	amountRows  = regexp.MustCompile(`^(\d+) rows?(?: of)? `)
+	amountRise  = regexp.MustCompile(`(?:,| on a slope)? ?(?:rising|rises|slope of) (.+)$`)
+	amountCrate = regexp.MustCompile(`^(\S+) (?:crates?|bags?|boxes|box|sacks?|nets?|barrows?|loads?)(?: of| at)? (.+)$`)
+	amountFace  = regexp.MustCompile(`^(.*?) ?face ?cords?$`)
+	amountLoose = regexp.MustCompile(`\b(loose|tipped|heaped|heap|trailer|pile)\b`)
+	amountWords = regexp.MustCompile(`\b(a heap of|a trailer of|a trailer|a heap|a pile of|stacked|loose|tipped|heaped|heap|trailer|pile|in a row|neat|about|some)\b`)
+	leadingUnit = regexp.MustCompile(`[^\d.,/ ]+$`)
+)
+
+// ParseAmount reads how much wood there is, in the way it was counted: a row by its
+// length, height and depth ("4 x 1.5 x 0.33 m", "3 rows of 4 m x 1.5/1.2/0.9 m x 33 cm",
+// "4 x 1.5 m, rising 0.5 m"), a heap or a trailer as it was tipped ("heap 3 x 2 x 1 m",
+// "trailer 2 x 1.2 x 0.5 m"), "2.5 m3 stacked", "3 m3 loose", "1.5 cords", "2 face cords",
+// "12 crates of 60 L", "800 kg", "300 pieces". A length without a unit has that of the
+// others, or the one of the system.
+func ParseAmount(typed string, sys units.System, k Kind) (Counted, error) {
+	fail := func(why string) (Counted, error) {
+		return Counted{}, &units.ParseError{Input: typed, What: "amount of wood", Reason: why, Try: amountTry}
+	}
+	if len(typed) > mostAmountTyped {
+		return fail("it is too long")
+	}
+	text := strings.Join(strings.Fields(strings.ToLower(typed)), " ")
+	text = strings.NewReplacer("×", " x ", "*", " x ", " by ", " x ").Replace(text)
+	if text == "" {
+		return Counted{}, &units.ParseError{What: "amount of wood", Try: amountTry}
+	}
+	loose := amountLoose.MatchString(text)
+	c, err := parseAmount(text, sys, k, loose)
+	switch {
+	case err != nil:
+		return fail(err.Error())
+	case c.Middle <= 0:
+		return fail("that is nothing")
+	case c.Middle > mostAmount:
+		return fail("that is more than any household has in one stack")
+	}
+	return c, nil
+}
+
+func parseAmount(text string, sys units.System, k Kind, loose bool) (Counted, error) {
+	shape := k.Shape
+	if shape == "" {
+		shape = Neat
+	}
+	if loose {
+		shape = Tipped
+	}
+	sold := func(outline units.Litre, shape Shape) (Counted, error) {
+		return Counted{AsSold(k.Species, outline, shape), Sold, outline}, nil
+	}
+	if m := amountCrate.FindStringSubmatch(text); m != nil {
+		n, err := manyOf(m[1])
+		if err != nil {
+			return Counted{}, err
+		}
+		if each, err := units.ParseVolume(strip(m[2]), sys); err == nil {
+			return sold(units.Litre(n)*each, crated(k.Shape))
+		}
+		each, err := units.ParseMass(strip(m[2]), sys)
+		if err != nil {
+			return Counted{}, fmt.Errorf("what one of them holds was expected, such as 60 L or 20 kg")
+		}
+		return Counted{Weighed(each*units.Kilogram(n), k.Moisture, k.Spread), Sold, 0}, nil
+	}
+	if m := amountFace.FindStringSubmatch(text); m != nil {
+		n, err := manyOf(m[1])
+		if err != nil {
+			return Counted{}, err
+		}
+		return sold(FaceCords(n, k.PieceLength), shape)
+	}
+	if strings.Contains(text, "x") && strings.Count(" "+spaced(text)+" ", " x ") > 0 {
+		return parsePile(text, sys, k, shape, loose)
+	}
+	plain := strip(text)
+	if v, err := units.ParseVolume(withOne(plain), sys); err == nil {
+		return sold(v, shape)
+	}
+	if n, err := units.ParsePieces(plain); err == nil {
+		return Counted{ByPiece(n, k.PieceMass, k.Moisture, k.Spread), Pieces, 0}, nil
+	}
+	m, err := units.ParseMass(plain, sys)
+	if err != nil {
+		return Counted{}, fmt.Errorf("a mass, a volume, a number of pieces or the sides of a pile were expected")
+	}
+	return Counted{Weighed(m, k.Moisture, k.Spread), OnScale, 0}, nil
+}
+
+// crated is how wood lies in a crate: loose, unless somebody says that it is stacked.
+func crated(s Shape) Shape {
+	if s == "" {
+		return Tipped
+	}
+	return s
+}
+
+// parsePile reads the sides of a row, a heap or a trailer.
+func parsePile(text string, sys units.System, k Kind, shape Shape, loose bool) (Counted, error) {
+	r, rise := Row{Rows: 1}, ""
+	if m := amountRise.FindStringSubmatch(text); m != nil {
+		rise, text = m[1], strings.TrimSuffix(text, m[0])
+	}
+	box := strings.Contains(text, "trailer")
+	text = strip(text)
+	if m := amountRows.FindStringSubmatch(text); m != nil {
+		r.Rows, _ = strconv.Atoi(m[1])
+		text = strings.TrimPrefix(text, m[0])
+	}
+	sides := strings.Split(spaced(text), " x ")
+	unit := "" // a side without one has that of the next
+	for i := len(sides) - 1; i >= 0; i-- {
+		if sides[i] = strings.TrimSpace(sides[i]); leadingUnit.FindString(sides[i]) == "" {
+			sides[i] += " " + unit
+		}
+		unit = leadingUnit.FindString(sides[i])
+	}
+	if len(sides) < 2 || len(sides) > 3 {
+		return Counted{}, fmt.Errorf("a pile has a length, a height and a depth")
+	}
+	var all []units.Metre
+	for i, side := range sides {
+		heights := []string{side}
+		if i == 1 && !loose {
+			heights = strings.Split(side, "/")
+		}
+		if len(heights) > 3 {
+			return Counted{}, fmt.Errorf("one height would do, or three: at the ends and in the middle")
+		}
+		var read3 []units.Metre
+		for j, h := range heights {
+			if leadingUnit.FindString(strings.TrimSpace(h)) == "" && j < len(heights)-1 {
+				h += " " + leadingUnit.FindString(strings.TrimSpace(heights[len(heights)-1]))
+			}
+			v, err := units.ParseLength(strings.TrimSpace(h), sys)
+			if err != nil {
+				return Counted{}, fmt.Errorf("%q is no length", strings.TrimSpace(h))
+			}
+			if v <= 0 || v > 100 {
+				return Counted{}, fmt.Errorf("a side of a pile is between nothing and 100 m")
+			}
+			read3 = append(read3, v)
+		}
+		if i == 1 {
+			r.High = read3[0]
+			switch len(read3) {
+			case 2:
+				r.Low = read3[1]
+			case 3:
+				r.Middle, r.Low = read3[1], read3[2]
+			}
+		}
+		all = append(all, read3[0])
+	}
+	if rise != "" {
+		v, err := units.ParseLength(rise, sys)
+		if err != nil {
+			return Counted{}, fmt.Errorf("how much higher one end stands was expected after the slope, such as 0.5 m")
+		}
+		if v >= all[0] {
+			return Counted{}, fmt.Errorf("a slope that rises as much as the row is long")
+		}
+		r.Rise = v
+	}
+	if loose {
+		if len(all) < 3 {
+			return Counted{}, fmt.Errorf("a heap has a length, a width and a height")
+		}
+		if box {
+			o := units.Litre(1000 * all[0] * all[1] * all[2])
+			return Counted{AsSold(k.Species, o, Tipped), AsHeap, o}, nil
+		}
+		o := Heap{all[0], all[1], all[2]}.Outline()
+		return Counted{ByHeap(k.Species, o), AsHeap, o}, nil
+	}
+	r.Length, r.Depth = all[0], k.PieceLength
+	if len(all) == 3 {
+		r.Depth = all[2]
+	}
+	return Counted{ByTape(k.Species, r.Outline(), shape), WithTape, r.Outline()}, nil
+}
+
+// spaced sets every x between figures apart.
+func spaced(text string) string {
+	return strings.Join(strings.Fields(regexpX.ReplaceAllString(text, "$1 x ")), " ")
+}
+
+var regexpX = regexp.MustCompile(`([\d.,a-z"'/]) ?x ?`)
+
+// strip leaves words out that say how wood lies.
+func strip(text string) string {
+	return strings.Join(strings.Fields(amountWords.ReplaceAllString(text, " ")), " ")
+}
+
+// withOne puts a figure before a unit that stands alone: "a cord".
+func withOne(text string) string {
+	if rest, there := strings.CutPrefix(text, "a "); there {
+		return "1 " + rest
+	}
+	return strings.Replace(text, "half a ", "0.5 ", 1)
+}
+
+// manyOf reads how many of something: "2", "1.5", "a", "half a".
+func manyOf(text string) (float64, error) {
+	switch text = strings.TrimSpace(text); text {
+	case "", "a", "one":
+		return 1, nil
+	case "half a":
+		return 0.5, nil
+	}
+	n, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
+	if err != nil || n <= 0 || n > 10000 {
+		return 0, fmt.Errorf("how many was expected first")
+	}
+	return n, nil
+}

@@ -1,0 +1,100 @@
+package demo
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"math"
+	"time"
+
+	"smolder/internal/core/drying"
+	"smolder/internal/core/mill"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+	"smolder/internal/store"
+)
+
+// A lying is how a stack of the household lies, when it was read, and how it was counted.
+type lying struct {
+	told   store.Told
+	mass   float64 // kg when the season began; 0: as it is told
+	split  int     // days before the season; 0: nobody knows
+	read   []int   // days of the season on which a meter was stuck into four pieces of it
+	count  string  // at the beginning
+	counts []int   // days on which it was counted again
+}
+
+// more is how much more is burnt than is logged: a log put on and forgotten.
+const more = 1.07
+
+func some(v float64) sql.Null[float64] { return sql.Null[float64]{V: v, Valid: true} }
+
+// lies are the stacks of [mill.Stacks], in their order.
+var lies = []lying{
+	mill.Beech:     {store.Told{Cover: wood.Roof, Wind: some(0.5), Sun: some(0.5)}, 1000, 560, []int{60, 150}, "2 rows of 2.8 x 1.26 x 0.33 m", []int{120}},
+	mill.Oak:       {store.Told{Cover: wood.Top, Wind: some(0.5), Sun: some(0)}, 1060, 940, []int{90}, "4.3 x 1.6 x 0.35 m", []int{140}},
+	mill.Spruce:    {store.Told{Cover: wood.Top, Wind: some(1), Sun: some(0.5)}, 420, 420, nil, "4 x 1.5 x 0.25 m", nil},
+	mill.NewAsh:    {store.Told{Cover: wood.Wrap, Wind: some(0), Sun: some(0), OnGround: true, Round: true, Crooked: true}, 0, 0, []int{50, 110, 170}, "900 kg", nil},
+	mill.CabinCuts: {store.Told{Cover: wood.Roof}, 0, 500, nil, "430 pieces", nil},
+	mill.Offcuts:   {store.Told{Cover: wood.Inside}, 0, 400, nil, "8 crates of 75 L", nil},
+}
+
+// addStacks puts the household's wood up as it lay when the season began.
+func addStacks(ctx context.Context, h store.Household, today time.Time) ([]store.Stack, error) {
+	start := begins(today)
+	var out []store.Stack
+	for i, w := range Stacks() {
+		l := lies[i]
+		if l.mass > 0 {
+			w.Mass = units.Kilogram(l.mass)
+		}
+		s, r, c := store.Bare(w)
+		s.Told = l.told
+		if l.split > 0 {
+			s.Since = start.AddDate(0, 0, -l.split)
+		}
+		r.Pieces, r.Spread, c.Typed = 4, 0.015, l.count
+		id, err := h.AddStack(ctx, s, r, c, start)
+		if err != nil {
+			return nil, fmt.Errorf("adding %s: %w", w.Name, err)
+		}
+		s.ID, s.Readings = id, []store.StackReading{*r}
+		out = append(out, s)
+	}
+	return out, nil
+}
+
+// afterSeason adds what meters read in the stacks through the season, and how they were
+// counted again: from what they would be, with a little luck on either side.
+func afterSeason(ctx context.Context, h store.Household, stacks []store.Stack, today time.Time) error {
+	start := begins(today)
+	for i, s := range stacks {
+		for j, day := range lies[i].read {
+			at := start.AddDate(0, 0, day)
+			u := drying.Believe(s.Drying(), drying.At(time.UTC), at).Moisture().Middle + units.Fraction(0.006*float64(1-j%3))
+			r := store.StackReading{At: at, Reading: units.Fraction(math.Round(1000*float64(u)) / 1000), Pieces: 4, Spread: 0.018}
+			if err := h.AddReading(ctx, s.ID, r); err != nil {
+				return err
+			}
+		}
+		for _, day := range lies[i].counts {
+			at := start.AddDate(0, 0, day)
+			used, err := h.UsedBetween(ctx, s.ID, start, at)
+			if err != nil {
+				return err
+			}
+			left := wood.DryMass(s.Mass, s.Moisture()) - used*more
+			outline := float64(left) / s.Species.Gravity / wood.SolidShare
+			long := math.Round(outline/1000/1.3/float64(s.PieceLength)*10) / 10
+			typed := fmt.Sprintf("%.1f x 1.3 x %.2f m", long, s.PieceLength)
+			c, err := wood.ParseAmount(typed, units.Metric, wood.Kind{Species: s.Species, PieceLength: s.PieceLength})
+			if err != nil {
+				return fmt.Errorf("counting %s: %w", s.Name, err)
+			}
+			if err := h.AddCount(ctx, s.ID, store.StackCount{At: at, Way: c.Way, Typed: typed, Amount: c.Amount}); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}

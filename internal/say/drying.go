@@ -1,0 +1,234 @@
+package say
+
+import (
+	"database/sql"
+	"fmt"
+	"math"
+	"time"
+
+	"smolder/internal/core/drying"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+)
+
+// PartOfMonth says a day as people do who mean some weeks: "late June", with the year
+// where it is not the one that is asked in.
+func PartOfMonth(at, now time.Time) string {
+	part := "mid-"
+	switch {
+	case at.Day() <= 10:
+		part = "early "
+	case at.Day() > 20:
+		part = "late "
+	}
+	out := part + at.Month().String()
+	if at.Year() != now.Year() {
+		out += fmt.Sprintf(" %d", at.Year())
+	}
+	return out
+}
+
+// weeks says a span of days as weeks, or months where there are many.
+func weeks(d time.Duration) string {
+	n := int(math.Round(d.Hours() / 24 / 7))
+	switch {
+	case n <= 0:
+		return "a few days"
+	case n == 1:
+		return "a week"
+	case n < 11:
+		return small(n) + " weeks"
+	}
+	months := int(math.Round(d.Hours() / 24 / 30.4))
+	if months < 18 {
+		return small(months) + " months"
+	}
+	switch halves := int(math.Round(float64(months) / 6)); {
+	case halves == 3:
+		return "a year and a half"
+	case halves%2 == 0:
+		return small(halves/2) + " years"
+	default:
+		return small(halves/2) + " and a half years"
+	}
+}
+
+// small says a small number in words.
+func small(n int) string {
+	words := []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"}
+	if n >= 0 && n < len(words) {
+		return words[n]
+	}
+	return fmt.Sprint(n)
+}
+
+// ReadyDate says when a stack is ready: the middle, and how far off it may be.
+func ReadyDate(d drying.Date, now time.Time) string {
+	in := func(t time.Time) time.Time { return t.In(now.Location()) }
+	today := now.Add(36 * time.Hour) // a day's belief is of its end
+	switch {
+	case d.Late.IsZero() && d.Likely.IsZero() && d.Early.IsZero():
+		return "not within three years as it lies"
+	case d.Likely.IsZero():
+		return fmt.Sprintf("hardly within three years as it lies; %s at the earliest", PartOfMonth(in(d.Early), now))
+	case !d.Late.IsZero() && !d.Late.After(today):
+		return "ready"
+	case !d.Likely.After(today) && d.Late.IsZero():
+		return "probably ready, not certainly: a reading would tell"
+	case !d.Likely.After(today):
+		return fmt.Sprintf("probably ready; %s at the latest", PartOfMonth(in(d.Late), now))
+	case d.Late.IsZero():
+		return fmt.Sprintf("%s most likely, and it may be years", PartOfMonth(in(d.Likely), now))
+	}
+	early := d.Early
+	if early.Before(now) {
+		early = now
+	}
+	return fmt.Sprintf("%s, give or take %s", PartOfMonth(in(d.Likely), now), weeks(max(d.Late.Sub(d.Likely), d.Likely.Sub(early))))
+}
+
+// ReadyShort is the same in the width of a table's cell.
+func ReadyShort(d drying.Date, now time.Time) string {
+	switch {
+	case d.Likely.IsZero():
+		return "not as it lies"
+	case !d.Late.IsZero() && !d.Late.After(now.Add(36*time.Hour)):
+		return "ready"
+	case !d.Likely.After(now.Add(36*time.Hour)):
+		return "probably ready"
+	}
+	return PartOfMonth(d.Likely.In(now.Location()), now)
+}
+
+// AnotherReading says what one more reading would do to the range of the ready date.
+func AnotherReading(at time.Time, share float64, now time.Time) string {
+	leaves := "would narrow that a little"
+	switch {
+	case share < 0.3:
+		leaves = "would leave a quarter of that"
+	case share < 0.42:
+		leaves = "would leave a third of that"
+	case share <= 0.62:
+		leaves = "would halve that"
+	case share < 0.8:
+		leaves = "would take a third off that"
+	}
+	if at.Sub(now) < 7*24*time.Hour {
+		return "Another reading, in four pieces today, " + leaves + "."
+	}
+	return fmt.Sprintf("Another reading after %s, in four pieces, %s.", month(at.In(now.Location()), now), leaves)
+}
+
+func month(at, now time.Time) string {
+	if at.Sub(now) > 300*24*time.Hour {
+		return fmt.Sprintf("%s %d", at.Month(), at.Year())
+	}
+	return at.Month().String()
+}
+
+// changeWords are what may be done for a stack.
+var changeWords = map[drying.Change]string{
+	drying.Split:     "Split the rounds",
+	drying.Smaller:   "Split each piece in two",
+	drying.UnderRoof: "A roof over it, open at the sides",
+	drying.Uncovered: "Take the sheet off its sides, keep it on top",
+	drying.ToWind:    "Stack it where the wind goes through",
+	drying.ToSun:     "Stack it in the sun",
+	drying.OffGround: "Set it on bearers, off the ground",
+	drying.Turned:    "Turn it once, the inside out",
+}
+
+// ChangeOf says what a change is.
+func ChangeOf(c drying.Change) string { return changeWords[c] }
+
+// Gained says how much sooner a change makes a stack ready.
+func Gained(o drying.Option, now time.Time) string {
+	return fmt.Sprintf("%s sooner: %s", weeks(o.Gain), ReadyShort(o.Ready, now))
+}
+
+// Dries says where a stack goes from here: what rain and winter do to it.
+func Dries(points []drying.Point, now time.Time) string {
+	if len(points) < 2 || points[0].Moisture.Middle <= 0 {
+		return ""
+	}
+	first, wettest, driest := points[0], points[0], points[0]
+	for _, p := range points {
+		if p.At.Sub(first.At) > 365*24*time.Hour {
+			break
+		}
+		if p.Moisture.Middle > wettest.Moisture.Middle {
+			wettest = p
+		}
+		if p.Moisture.Middle < driest.Moisture.Middle {
+			driest = p
+		}
+	}
+	say := func(p drying.Point) string {
+		return fmt.Sprintf("%s in %s", units.Percent(p.Moisture.Middle, 0), month(p.At.In(now.Location()), now))
+	}
+	const matters = 0.012
+	switch up, down := wettest.Moisture.Middle-first.Moisture.Middle, first.Moisture.Middle-driest.Moisture.Middle; {
+	case up > matters && wettest.Moisture.Middle > wood.ReadyTo && first.Moisture.Middle <= wood.ReadyTo:
+		return fmt.Sprintf("As it lies it takes water up to %s, over what burns clean; it is driest with %s.", say(wettest), say(driest))
+	case up > matters:
+		return fmt.Sprintf("In a year as usual it takes water up to %s, and is driest with %s.", say(wettest), say(driest))
+	case down > matters:
+		return fmt.Sprintf("In a year as usual it comes down to %s.", say(driest))
+	}
+	return "It stays about as it is through a usual year."
+}
+
+// Lies says what is told of how a stack lies.
+func Lies(cover wood.Cover, wind, sun sql.Null[float64], onGround, round bool) string {
+	out := "It lies"
+	if cover == "" {
+		out += " nobody has said how; covered on top is taken"
+	} else {
+		out += " " + Covers.Name(cover)
+	}
+	amount := func(v sql.Null[float64], none, some, much string) {
+		switch {
+		case !v.Valid:
+		case v.V < 0.25:
+			out += ", " + none
+		case v.V > 0.75:
+			out += ", " + much
+		default:
+			out += ", " + some
+		}
+	}
+	amount(wind, "sheltered from the wind", "with some wind", "open to the wind")
+	amount(sun, "in the shade", "in the sun half the day", "in the sun most of the day")
+	if onGround {
+		out += ", on the ground"
+	}
+	if round {
+		out += ", not split"
+	}
+	return out + "."
+}
+
+// Unlogged says what recounts teach; empty before there is one.
+func Unlogged(u wood.Unlogged) string {
+	off := int(math.Round(100 * (u.Middle - 1)))
+	low, high := int(math.Round(100*(u.Low-1))), int(math.Round(100*(u.High-1)))
+	switch {
+	case u.Recounts == 0:
+		return ""
+	case u.Known() && off > 0:
+		return fmt.Sprintf("You burn about %d %% more than you log, by %s. What is left is reckoned with that. Somewhere between %d and %d %%.",
+			off, recountWord(u.Recounts), max(0, low), high)
+	case u.Known() && off < 0:
+		return fmt.Sprintf("You burn about %d %% less than you log, by %s: pieces may be lighter than they are taken for. What is left is reckoned with that.",
+			-off, recountWord(u.Recounts))
+	}
+	return fmt.Sprintf("%s so far: what is burnt is within %d %% less and %d %% more of what is logged, which is no more than counting itself is off.",
+		units.UpperFirst(recountWord(u.Recounts)), max(0, -low), max(0, high))
+}
+
+func recountWord(n int) string {
+	if n == 1 {
+		return "one recount"
+	}
+	return small(n) + " recounts"
+}

@@ -1,0 +1,97 @@
+package say
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"smolder/internal/core/season"
+	"smolder/internal/core/units"
+)
+
+// Chance says a probability as people do.
+func Chance(p float64) string {
+	switch n := int(math.Round(p * 10)); {
+	case p >= 0.985:
+		return "almost certainly"
+	case p <= 0.015:
+		return "almost certainly not"
+	case p > 0.945:
+		return "in nineteen winters of twenty"
+	case p < 0.055:
+		return "in one winter of twenty"
+	default:
+		return "in " + small(n) + " winters of ten"
+	}
+}
+
+// Lasts says whether the wood lasts.
+func Lasts(o season.Outlook, end, now time.Time) string {
+	if len(o.Weeks) == 0 {
+		return "The season is over: nothing more is asked of the wood."
+	}
+	last := "to the end of " + end.AddDate(0, 0, -1).In(now.Location()).Month().String()
+	if o.Lasts >= 0.985 {
+		return "The wood lasts " + last + ", almost certainly."
+	}
+	out := fmt.Sprintf("The wood lasts %s %s.", last, Chance(o.Lasts))
+	if o.Lasts <= 0.015 {
+		out = "The wood does not last " + last + "."
+	}
+	if !o.RunsOut[1].IsZero() {
+		out += fmt.Sprintf(" Should it not, it is gone about %s", PartOfMonth(o.RunsOut[1].In(now.Location()), now))
+		if o.RunsOut[2].Sub(o.RunsOut[0]) > 20*24*time.Hour {
+			out += fmt.Sprintf(", between %s and %s", PartOfMonth(o.RunsOut[0].In(now.Location()), now), PartOfMonth(o.RunsOut[2].In(now.Location()), now))
+		}
+		out += "."
+	}
+	return out
+}
+
+// HalfWay is the check at midwinter: what of the winter lies ahead, and what of the wood is
+// left of what there was when it began.
+func HalfWay(half, now time.Time, ahead, left float64) string {
+	day := half.In(now.Location()).Format("2 January")
+	if now.Before(half) {
+		return fmt.Sprintf("Half of a usual winter's heat is behind on %s. Until then more than half of the wood should be left; now it is %s, with %s of the winter ahead.",
+			day, units.Percent(units.Fraction(left), 0), units.Percent(units.Fraction(ahead), 0))
+	}
+	verdict := "the wood is behind: it goes faster than the winter"
+	if left >= ahead {
+		verdict = "the wood keeps up with it"
+	}
+	return fmt.Sprintf("Half of a usual winter's heat was behind on %s. %s of the winter is ahead and %s of the wood is left: %s.", day,
+		units.Percent(units.Fraction(ahead), 0), units.Percent(units.Fraction(left), 0), verdict)
+}
+
+// Better says how a change moves the chance.
+func Better(before, after float64) string {
+	if math.Abs(after-before) < 0.015 {
+		return "changes nothing"
+	}
+	return units.Percent(units.Fraction(before), 0) + " to " + units.Percent(units.Fraction(after), 0)
+}
+
+// HoursOf names when a fire burns.
+func HoursOf(h season.Hours) string {
+	return [...]string{"mornings", "the day", "evenings", "nights"}[h]
+}
+
+// Portion says what a wood is for: "nights under 3 °C".
+func Portion(p season.Portion, sys units.System) string {
+	return fmt.Sprintf("%s between %s and %s", HoursOf(p.Hours), sys.Temperature(units.Celsius(math.Round(float64(p.From)))),
+		sys.Temperature(units.Celsius(math.Round(float64(p.To)))))
+}
+
+// hoursSuch says hours like these.
+var hoursSuch = map[season.Hours]string{season.Morning: "mornings", season.Day: "days", season.Evening: "evenings", season.Night: "nights"}
+
+// Meant says that a wood is what the season keeps for such hours.
+func Meant(name string, h season.Hours) string {
+	return fmt.Sprintf("%s: what the season's wood is shared out for on %s like this.", name, hoursSuch[h])
+}
+
+// NotMeant says that the season keeps other wood for such hours.
+func NotMeant(name, others string, h season.Hours) string {
+	return fmt.Sprintf("For %s like this the season's wood is shared out to %s; %s is kept for others.", hoursSuch[h], others, name)
+}

@@ -1,0 +1,88 @@
+package plans
+
+import (
+	"strconv"
+	"strings"
+	"time"
+
+	"smolder/internal/core/season"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/web/kit"
+	"smolder/internal/winter"
+)
+
+// hoursOf are the hours that a fire is for: the night for one that is to hold through it.
+func hoursOf(aim wish.Aim, begin time.Time) season.Hours {
+	if aim == wish.Overnight {
+		return season.Night
+	}
+	return season.HoursAt(begin)
+}
+
+// meant are the stacks that the season's allocation keeps for a fire of a stove, in their
+// order; none where it keeps nothing for such hours.
+func meant(q *kit.Request, st store.Stove, aim wish.Aim, begin time.Time, outdoor units.Celsius) ([]store.Stack, season.Hours, error) {
+	hours := hoursOf(aim, begin)
+	w, err := winter.Of(q.Ctx(), q.Home, q.Now())
+	if err != nil || len(w.Woods) < 2 || w.Use.Loss.Middle <= 0 || w.End.IsZero() {
+		return nil, hours, err
+	}
+	suits := wish.Wish{Stove: st.Stove}
+	var out []store.Stack
+	a := w.Allot()
+	for _, i := range a.For(begin, hours, outdoor) {
+		if suits.Suits(w.Stacks[i].Stack) {
+			out = append(out, w.Stacks[i])
+		}
+	}
+	return out, hours, nil
+}
+
+// bySeason starts the sentence from the wood that the season keeps for such hours, where
+// nobody has said which.
+func (p *planPage) bySeason(q *kit.Request, stoves []store.Stove) error {
+	if p.Form.Has("wood") || len(stoves) == 0 || len(p.Stacks) < 2 {
+		return nil
+	}
+	st := stoves[0]
+	for _, s := range stoves {
+		if s.ID == p.Form.Number("stove") {
+			st = s
+		}
+	}
+	at := q.Now()
+	outdoor := units.Celsius(season.UsualAir(at))
+	if t, err := units.ParseTemperature(p.Form.Text("outdoor"), q.Units()); err == nil {
+		outdoor = t
+	} else if hours, ok := q.Site.Hourly(q, at, 1); ok && len(hours) > 0 {
+		outdoor = units.Celsius(hours[0].Temperature)
+	}
+	found, hours, err := meant(q, st, wish.Aim(p.Form.Text("aim")), at, outdoor)
+	if err != nil || len(found) == 0 {
+		return err
+	}
+	p.Form.Values.Set("wood", strconv.FormatInt(found[0].ID, 10))
+	p.Season = say.Meant(found[0].Name, hours)
+	return nil
+}
+
+// seasonSays compares the wood of a plan with what the season keeps for such hours; empty
+// where there is nothing to say.
+func seasonSays(q *kit.Request, row store.Planned, st store.Stove) (string, error) {
+	w := row.Burn.Wish
+	found, hours, err := meant(q, st, w.Aim, row.Begins, w.Outdoor)
+	if err != nil || len(found) == 0 {
+		return "", err
+	}
+	var names []string
+	for _, s := range found[:min(2, len(found))] {
+		if s.ID == w.Wood.ID {
+			return say.Meant(s.Name, hours), nil
+		}
+		names = append(names, s.Name)
+	}
+	return say.NotMeant(w.Wood.Stack.Name, strings.Join(names, " or "), hours), nil
+}

@@ -1,0 +1,167 @@
+package wood
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"net/http"
+	"time"
+
+	"smolder/internal/core/drying"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/strip"
+	"smolder/internal/web/kit"
+)
+
+// undoing takes something of a stack back, or puts it back.
+type undoing func(ctx context.Context, stack, id int64, undone bool) error
+
+// stackPage is one stack: how dry it is and becomes, how much there is, what was read and
+// counted.
+type stackPage struct {
+	kit.Page
+	ID       int64
+	Form     *kit.Form
+	Shapes   []kit.Option
+	Verdict  string
+	Ready    string // when, in words; empty: it is, or it is no wood
+	Another  string // what one more reading would tell
+	Course   strip.Pair
+	Goes     string // what rain and winter do
+	Options  []option
+	Lies     string // what is told of it
+	Figures  []kit.Figure
+	Readings []readingLine
+	Counts   []countLine
+	Amount   string // how much there is, and its range
+	Teaches  string // what recounts say
+	Carried  carriedStack
+	Mineral  bool
+}
+
+type option struct{ Do, Gains string }
+
+type readingLine struct {
+	ID              int64
+	Day, Says, Note string
+	Undone          bool
+}
+
+type countLine struct {
+	ID               int64
+	Day, Says, Range string
+	Undone           bool
+}
+
+func (s Room) stack(q *kit.Request) error {
+	st, err := s.stackOf(q)
+	if err != nil {
+		return err
+	}
+	return s.showStack(q, http.StatusOK, st, kit.Filled())
+}
+
+func (s Room) showStack(q *kit.Request, status int, st store.Stack, f *kit.Form) error {
+	p := &stackPage{Page: kit.Page{Title: st.Name, Nav: "wood", Wide: true}, ID: st.ID, Form: f, Shapes: shapes(), Mineral: st.Species.Mineral,
+		Verdict: say.Readiness(st.Readiness()), Figures: stackFigures(q, st), Lies: say.Lies(st.Cover, st.Wind, st.Sun, st.OnGround, st.Round)}
+	if f.Text("amount") == "" {
+		f.Values.Set("shape", "")
+	}
+	if !p.Mineral {
+		p.dries(q, st)
+	}
+	if err := p.history(q, st); err != nil {
+		return err
+	}
+	if err := p.indoors(q, st); err != nil {
+		return err
+	}
+	q.Show(status, "stack", p)
+	return nil
+}
+
+// dries is how the stack has dried and goes on, and what would help.
+func (p *stackPage) dries(q *kit.Request, st store.Stack) {
+	now := q.Now()
+	b := drying.Believe(st.Drying(), drying.At(now.Location()), endOfDay(now))
+	ready := b.Ready(wood.ReadyTo)
+	d := strip.Drying{Now: now, Zone: q.Profile.Location(), Past: b.Past(), Ahead: b.Forecast(now.Add(drying.Furthest)), Ready: ready, Split: st.Since,
+		Readings: st.Drying().Readings, Width: wideDrying}
+	p.Course, p.Goes = d.Drawn(), say.Dries(d.Ahead, now)
+	if ready.Late.IsZero() || ready.Late.After(now) {
+		p.Ready = units.UpperFirst(say.ReadyDate(ready, now)) + "."
+		if at, share, ok := b.NextReading(wood.ReadyTo); ok {
+			p.Another = say.AnotherReading(at, share, now)
+		}
+	}
+	for _, o := range b.Options(wood.ReadyTo) {
+		p.Options = append(p.Options, option{say.ChangeOf(o.Change), say.Gained(o, now)})
+	}
+}
+
+// wideDrying is the width of the drawing on a stack's own page, px.
+const wideDrying = 560
+
+func endOfDay(now time.Time) time.Time {
+	return time.Date(now.Year(), now.Month(), now.Day()+1, 0, 0, 0, 0, now.Location())
+}
+
+// history is what was read and counted.
+func (p *stackPage) history(q *kit.Request, st store.Stack) error {
+	readings, err := q.Home.ReadingsOf(q.Ctx(), st.ID)
+	if err != nil {
+		return err
+	}
+	day := func(t time.Time) string { return t.In(q.Profile.Location()).Format("2 January 2006") }
+	for _, r := range readings {
+		l := readingLine{ID: r.ID, Day: day(r.At), Undone: r.Undone, Says: units.Percent(r.Reading, 0)}
+		switch {
+		case r.Guessed:
+			l.Says, l.Note = units.Percent(r.Reading, 0)+" ± "+units.Number(r.Spread.Percent(), 0), "nobody read it"
+		case r.Pieces > 1:
+			l.Note = fmt.Sprintf("mean of %s, ± %s between them", kit.PieceWord(r.Pieces), units.Number(r.Spread.Percent(), 1))
+		default:
+			l.Note = "one piece"
+		}
+		if r.WoodTemp.Valid {
+			l.Note += fmt.Sprintf("; in wood at %s it is %s", q.Units().Temperature(units.Celsius(r.WoodTemp.V)), units.Percent(r.Corrected(st.Species).Mean, 0))
+		}
+		p.Readings = append(p.Readings, l)
+	}
+	counts, err := q.Home.CountsOf(q.Ctx(), st.ID)
+	if err != nil {
+		return err
+	}
+	for _, c := range counts {
+		l := countLine{ID: c.ID, Day: day(c.At), Undone: c.Undone, Says: c.Typed, Range: q.Units().Mass(st.AsIs(c.Amount.Middle))}
+		if l.Says == "" {
+			l.Says = "not counted: a usual stack"
+		}
+		if c.Adds {
+			l.Says += ", put on it"
+		}
+		l.Range = "as wet as today " + l.Range + ", between " + ranged(q, st.AsIs(c.Amount.Low()), st.AsIs(c.Amount.High()))
+		p.Counts = append(p.Counts, l)
+	}
+	p.Amount = fmt.Sprintf("%s, four out of five such counts between %s.", q.Units().Mass(st.Mass), ranged(q, st.AsIs(st.Left.Low()), st.AsIs(st.Left.High())))
+	u, err := q.Home.Unlogged(q.Ctx())
+	if err != nil {
+		return err
+	}
+	p.Teaches = say.Unlogged(u)
+	return nil
+}
+
+// ranged says a range of masses.
+func ranged(q *kit.Request, low, high units.Kilogram) string {
+	round := func(m units.Kilogram) units.Kilogram {
+		if m < 100 {
+			return m
+		}
+		return units.Kilogram(math.Round(float64(m)/10) * 10)
+	}
+	return q.Units().Mass(round(low)) + " and " + q.Units().Mass(round(high))
+}

@@ -1,0 +1,205 @@
+package wood
+
+import (
+	"fmt"
+	"math"
+	"net/http"
+	"time"
+
+	"smolder/internal/core/season"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/strip"
+	"smolder/internal/web/kit"
+	"smolder/internal/winter"
+)
+
+// winterPage is whether the wood lasts, what would change it, and which wood is for when.
+type winterPage struct {
+	kit.Page
+	None    bool // no wood, or no stove, or no winter
+	Verdict string
+	Half    string
+	Trust   string // what it goes by
+	Drawn   strip.Pair
+	Figures []kit.Figure
+	Changes []option
+	When    []woodWhen
+	Short   string
+	Teaches string
+}
+
+// woodWhen is what one stack is for.
+type woodWhen struct {
+	Link, Name string
+	For        []string
+	Left       string // what is left of it when the season ends
+}
+
+func (s Room) winter(q *kit.Request) error {
+	w, err := winter.Of(q.Ctx(), q.Home, q.Now())
+	if err != nil {
+		return err
+	}
+	p := &winterPage{Page: kit.Page{Title: "Will it last", Nav: "wood", Wide: true}}
+	if len(w.Woods) == 0 || w.Use.Loss.Middle <= 0 || w.End.IsZero() {
+		p.None = true
+		q.Show(http.StatusOK, "winter", p)
+		return nil
+	}
+	o := w.Lasts()
+	taken, err := q.Home.Taken(q.Ctx(), w.Start, w.Now)
+	if err != nil {
+		return err
+	}
+	past := pileBehind(w, taken)
+	p.Verdict, p.Teaches = say.Lasts(o, w.End, w.Now), say.Unlogged(w.Unlogged)
+	ahead := season.Days(w.Climate, w.From, w.End) / math.Max(1, season.Days(w.Climate, w.Start, w.End))
+	half := season.HalfWay(w.Climate, w.Start, w.End)
+	if len(past) > 1 && past[0] > 0 {
+		p.Half = say.HalfWay(half, w.Now, ahead, past[len(past)-1]/past[0])
+	}
+	d := strip.Winter{Start: w.Start, End: w.End, Now: w.From, Past: past, Weeks: o.Weeks, RunsOut: o.RunsOut, Half: half, Zone: q.Profile.Location(), Units: q.Units(),
+		Asked: func(at time.Time) float64 {
+			return o.Needed[1] * season.Days(w.Climate, at, w.End) / math.Max(1, season.Days(w.Climate, w.From, w.End))
+		}}
+	p.Drawn = d.Drawn()
+	p.Trust = trust(q, w)
+	p.Figures = winterFigures(q, w, o)
+	p.changes(q, w, o)
+	p.when(q, w)
+	q.Show(http.StatusOK, "winter", p)
+	return nil
+}
+
+// pileBehind is what was left at the beginning of each week of the season, the last of them
+// now, J.
+func pileBehind(w winter.Winter, taken []store.TakenWeek) []float64 {
+	left, each := 0.0, map[int64]float64{} // J a kg oven-dry
+	for i, s := range w.Stacks {
+		left += w.Woods[i].Energy.Middle
+		if s.Left.Middle > 0 {
+			each[s.ID] = w.Woods[i].Energy.Middle / float64(s.Left.Middle)
+		}
+	}
+	if !w.Now.After(w.Start) {
+		return []float64{left}
+	}
+	weeks := int(math.Ceil(w.Now.Sub(w.Start).Hours() / 24 / 7))
+	out := make([]float64, weeks+1)
+	for i := range out {
+		out[i] = left
+	}
+	for _, t := range taken {
+		for i := 0; i <= t.Week && i < weeks; i++ {
+			out[i] += t.Dry * each[t.Stack]
+		}
+	}
+	return out
+}
+
+// trust says what the answer goes by.
+func trust(q *kit.Request, w winter.Winter) string {
+	if !w.Known {
+		return "Fewer than five burns are known of the last weeks: the share of the heat that comes from wood is a usual one, and the range is wide."
+	}
+	return fmt.Sprintf("By %d burns of the last %s weeks: %s of wood gave %s to the rooms, %s of what they lost.", w.Lately.Burns, units.Number(w.Weeks, 0),
+		q.Units().Mass(units.Kilogram(w.Lately.Used)), q.Units().Energy(units.Joule(w.Lately.Heat)), units.Percent(units.Fraction(w.Use.Share.Middle), 0))
+}
+
+func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figure {
+	u := q.Units()
+	share := kit.Assumed
+	if w.Known {
+		share = kit.Computed
+	}
+	e := func(j float64) string { return u.Energy(units.Joule(math.Round(j/3.6e8) * 3.6e8)) }
+	return []kit.Figure{
+		kit.NewFigure("heat in the wood still asked for", fmt.Sprintf("%s to %s", e(o.Needed[0]), e(o.Needed[2])),
+			"Heat loss × degree-days under the temperature from which you heat × share of the heat that comes from wood ÷ efficiency, in four hundred winters as cold "+
+				"as they may be; four out of five lie in the range.",
+			kit.From("heat loss of the spaces with a stove", units.Number(w.Use.Loss.Middle, 0)+" W/K", kit.Computed),
+			kit.From("heated under", u.Temperature(season.Base), kit.Assumed),
+			kit.From("degree-days to the end, usual", units.Number(season.Days(w.Climate, w.From, w.End), 0)+" K·d", kit.Assumed),
+			kit.From("share of it from wood", units.Percent(units.Fraction(w.Use.Share.Middle), 0), share),
+			kit.From("efficiency, net", units.Percent(units.Fraction(w.Efficiency.Middle), 0), share)),
+		kit.NewFigure("heat in the wood that is left", e(o.Left), "Of every stack its oven-dry mass × net energy, as dry as it will be burnt; wood that is not dry counts from the day it is ready.",
+			kit.From("stacks", fmt.Sprint(len(w.Woods)), kit.Entered)),
+		kit.NewFigure("the chance that it lasts", units.Percent(units.Fraction(o.Lasts), 0), "The share of the four hundred winters that the wood outlasts.",
+			kit.From("how far off counts, losses and winters are", "", kit.Assumed)),
+	}
+}
+
+// changes are what would move the chance, worked out and not told from memory.
+func (p *winterPage) changes(q *kit.Request, w winter.Winter, o season.Outlook) {
+	const sure = 0.985
+	if o.Lasts >= sure {
+		return
+	}
+	ask := func(u season.Use, piles []season.Pile) float64 { return u.Lasts(piles, w.Climate, w.From, w.End).Lasts }
+	add := func(do string, lasts float64) { p.Changes = append(p.Changes, option{do, say.Better(o.Lasts, lasts)}) }
+	piles := w.Piles()
+	degree := "One degree less in the rooms"
+	kelvin := 1.0
+	if q.Units() == units.Imperial {
+		degree, kelvin = "Two degrees Fahrenheit less in the rooms", 1.1
+	}
+	add(degree, ask(w.Use.Warmer(-kelvin), piles))
+	if n := w.BurnsAWeek(); w.Known && n >= 1 {
+		add("One burn a week less", ask(w.Use.Fewer(n), piles))
+	}
+	if i := w.Densest(); i >= 0 && len(piles) > 1 {
+		first := append([]season.Pile{piles[i]}, append(append([]season.Pile{}, piles[:i]...), piles[i+1:]...)...)
+		add(w.Woods[i].Name+" first", ask(w.Use, first))
+	}
+	for i, pile := range piles {
+		if pile.Ready.After(w.From) {
+			dry := append([]season.Pile{}, piles...)
+			dry[i].Ready = time.Time{}
+			add(pile.Name+", were it dry", ask(w.Use, dry))
+		}
+	}
+	cord := wood.InStack(beech(), wood.Cords(1), wood.Neat)
+	more := wood.NetEnergy(beech().Gross, wood.Seasoned) * float64(cord) * (1 + float64(wood.Seasoned)) * 1e6
+	add("A cord ("+q.Units().Volume(wood.Cords(1))+" stacked) of dry beech more", ask(w.Use, append(append([]season.Pile{}, piles...), season.Pile{Energy: season.About{Middle: more, Doubt: 0.1}})))
+}
+
+func beech() wood.Species { sp, _ := wood.SpeciesByKey("beech"); return sp }
+
+// when is which wood is for which hours.
+func (p *winterPage) when(q *kit.Request, w winter.Winter) {
+	a := w.Allot()
+	for i, s := range w.Stacks {
+		l := woodWhen{Link: fmt.Sprintf("/wood/%d", s.ID), Name: s.Name}
+		for _, portion := range a.Portions(i) {
+			if portion.Energy < 0.08*a.Used(i) {
+				continue
+			}
+			l.For = append(l.For, say.Portion(portion, q.Units()))
+		}
+		left := w.Woods[i].Energy.Middle - a.Used(i)
+		switch share := left / math.Max(1, w.Woods[i].Energy.Middle); {
+		case len(l.For) == 0:
+			l.Left = "kept for another winter"
+		case share > 0.03:
+			l.Left = units.Percent(units.Fraction(share), 0) + " of it is left"
+		default:
+			l.Left = "all of it"
+		}
+		if s.Ready.Likely.IsZero() || s.Ready.Likely.After(w.Now.Add(36*time.Hour)) {
+			l.Left += "; ready " + say.ReadyShort(s.Ready, w.Now)
+		}
+		if s.Crooked && len(l.For) > 0 {
+			l.Left += "; gnarled, only while somebody watches"
+		}
+		p.When = append(p.When, l)
+	}
+	for _, s := range w.Kindling {
+		p.When = append(p.When, woodWhen{Link: fmt.Sprintf("/wood/%d", s.ID), Name: s.Name, For: []string{"lighting"}, Left: "kept apart"})
+	}
+	if a.Short > 0 {
+		p.Short = fmt.Sprintf("For %s of a usual rest of the season there is no dry wood.", q.Units().Energy(units.Joule(a.Short)))
+	}
+}

@@ -1,0 +1,203 @@
+// Package winter puts together what a household's wood and winter are reckoned from: its
+// stacks with how dry they are and become, the heat that its spaces lose, what was burnt
+// lately and at which hours. What follows from it is worked out in package season.
+package winter
+
+import (
+	"context"
+	"math"
+	"time"
+
+	"smolder/internal/core/drying"
+	"smolder/internal/core/learn"
+	"smolder/internal/core/season"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+	"smolder/internal/store"
+)
+
+// A Winter is a household's heating season: the one that is, or else the next.
+type Winter struct {
+	Climate    drying.Climate
+	Now        time.Time
+	Start, End time.Time // of the season; both zero where there is none
+	From       time.Time // the later of Start and Now: what is asked from then on
+	Use        season.Use
+	Known      bool // the use is by what was burnt lately, and not what is usual
+	Woods      []season.Fuelwood
+	Stacks     []store.Stack // those of Woods, in the same order
+	Kindling   []store.Stack
+	Shares     season.Shares
+	Lately     store.Lately
+	Unlogged   wood.Unlogged
+	Efficiency season.About
+	Weeks      float64 // of which Lately is
+}
+
+const (
+	lookBack        = 6 * 7 * 24 * time.Hour
+	usualEfficiency = 0.72 // net, of stoves that nobody has looked back at; 0.6 to 0.8
+	effDoubt        = 0.08
+	lossDoubt       = 0.3 // of the logarithm, of a space by its shell (computation: 1.4)
+	learnedDoubt    = 0.1
+	never           = 40 * 365 * 24 * time.Hour
+	tenthToTenth    = 2.5631 // standard deviations between the first tenth and the last
+)
+
+// Of gathers it at a moment, in the household's zone.
+func Of(ctx context.Context, h store.Household, now time.Time) (Winter, error) {
+	w := Winter{Climate: drying.At(now.Location()), Now: now, Shares: season.UsualShares}
+	w.Start, w.End = season.Span(w.Climate, now)
+	if w.From = w.Start; now.After(w.From) {
+		w.From = now
+	}
+	stacks, err := h.Stacks(ctx, now)
+	if err != nil {
+		return w, err
+	}
+	w.stacks(stacks)
+	if w.Unlogged, err = h.Unlogged(ctx); err != nil {
+		return w, err
+	}
+	return w, w.use(ctx, h)
+}
+
+// stacks sorts the wood: what heats, and what lights.
+func (w *Winter) stacks(all []store.Stack) {
+	for _, s := range all {
+		switch {
+		case s.Species.Mineral || s.Mass <= 0:
+		case s.Kindling:
+			w.Kindling = append(w.Kindling, s)
+		default:
+			w.Stacks = append(w.Stacks, s)
+			w.Woods = append(w.Woods, Fuel(s, w.Now))
+		}
+	}
+}
+
+// Fuel is a stack as the season sees it.
+func Fuel(s store.Stack, now time.Time) season.Fuelwood {
+	p := season.Pile{Name: s.Name, Energy: season.About{Middle: Energy(s), Doubt: math.Hypot(s.Left.Own, s.Left.Same)}}
+	switch d := s.Ready; {
+	case d.Likely.IsZero():
+		p.Ready = now.Add(never)
+	case d.Likely.After(now.Add(36 * time.Hour)):
+		p.Ready = d.Likely
+		if !d.Late.IsZero() {
+			p.Doubt = time.Duration(float64(d.Late.Sub(d.Early)) / tenthToTenth)
+		}
+	}
+	return season.Fuelwood{Pile: p, Density: s.Species.Gravity, Watched: s.Crooked}
+}
+
+// Energy is the net heat in a stack's wood as it will be burnt, J: dry, should it be wet.
+func Energy(s store.Stack) float64 {
+	u := min(s.Moisture(), wood.ReadyTo)
+	return wood.NetEnergy(s.Species.Gross, u) * float64(s.Left.Middle) * (1 + float64(u)) * 1e6
+}
+
+// use is what the household asks of its wood.
+func (w *Winter) use(ctx context.Context, h store.Household) error {
+	stoves, err := h.Stoves(ctx)
+	if err != nil {
+		return err
+	}
+	seen, loss, square := map[int64]bool{}, 0.0, 0.0
+	for _, st := range stoves {
+		if seen[st.Space.ID] {
+			continue
+		}
+		seen[st.Space.ID] = true
+		known, err := h.KnownAt(ctx, st.ID, w.Now)
+		if err != nil {
+			return err
+		}
+		doubt := lossDoubt
+		if known.InUse() {
+			doubt = learnedDoubt
+		}
+		own := learn.Learned(st.Space.House, known.Belief()).Loss()
+		loss, square = loss+own, square+own*own*doubt*doubt
+	}
+	w.Efficiency = season.About{Middle: usualEfficiency, Doubt: effDoubt}
+	from := w.Now.Add(-lookBack)
+	first, err := h.FirstBurn(ctx)
+	if err != nil {
+		return err
+	}
+	if first.After(from) {
+		from = first
+	}
+	if w.Lately, err = h.Lately(ctx, from, w.Now, w.Now.Location().String()); err != nil {
+		return err
+	}
+	w.Weeks = w.Now.Sub(from).Hours() / 24 / 7
+	if w.Lately.Efficiency > 0 {
+		w.Efficiency.Middle = w.Lately.Efficiency
+	}
+	if w.Lately.Used > 0 {
+		for i, kg := range w.Lately.Hours {
+			w.Shares[i] = kg / w.Lately.Used
+		}
+	}
+	about := season.About{Middle: loss}
+	if loss > 0 {
+		about.Doubt = math.Sqrt(square) / loss
+	}
+	heat := w.Lately.Heat
+	if w.Unlogged.Known() {
+		heat *= w.Unlogged.Middle
+	}
+	w.Use, w.Known = season.From(about, w.Efficiency, season.Lately{Energy: heat / w.Efficiency.Middle, DegreeDays: w.degreeDays(from), Burns: w.Lately.Burns})
+	return nil
+}
+
+// degreeDays are those of the weeks looked back at: by what was outdoors at the burns of
+// each week, else what is usual.
+func (w *Winter) degreeDays(from time.Time) (sum float64) {
+	for at := from; at.Before(w.Now); at = at.Add(7 * 24 * time.Hour) {
+		until := at.Add(7 * 24 * time.Hour)
+		if until.After(w.Now) {
+			until = w.Now
+		}
+		days := until.Sub(at).Hours() / 24
+		if outdoor, there := w.Lately.Outdoor[int(at.Sub(from).Hours()/24/7)]; there {
+			sum += season.ByOutdoor(units.Celsius(outdoor), days)
+		} else {
+			sum += season.Days(w.Climate, at, until)
+		}
+	}
+	return sum
+}
+
+// Piles are the woods in the order they are burnt in.
+func (w *Winter) Piles() []season.Pile {
+	out := make([]season.Pile, len(w.Woods))
+	for i := range w.Woods {
+		out[i] = w.Woods[i].Pile
+	}
+	return out
+}
+
+// Lasts is whether the wood lasts.
+func (w *Winter) Lasts() season.Outlook { return w.Use.Lasts(w.Piles(), w.Climate, w.From, w.End) }
+
+// Allot is which wood is for which hours.
+func (w *Winter) Allot() season.Allotment {
+	return w.Use.Allot(w.Woods, w.Climate, w.Shares, w.From, w.End)
+}
+
+// BurnsAWeek is how many burns there were in a week lately.
+func (w *Winter) BurnsAWeek() float64 { return float64(w.Lately.Burns) / math.Max(1, w.Weeks) }
+
+// Densest is the densest wood that is dry, by its place in Woods; -1 where none is.
+func (w *Winter) Densest() int {
+	best := -1
+	for i, f := range w.Woods {
+		if !f.Ready.After(w.Now) && (best < 0 || f.Density > w.Woods[best].Density) {
+			best = i
+		}
+	}
+	return best
+}
