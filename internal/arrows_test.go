@@ -25,7 +25,7 @@ var level = map[string]int{
 	"core/burn": 8, "core/behave": 8, "core/search": 9, "core/follow": 9, "core/learn": 9, "core/day": 10, "core/coach": 10, "core/review": 10, "core/practice": 11,
 	"say": 12, "form": 12, "planner": 13, "strip": 13, "store": 13, "exchange": 13, "exchange/scenario": 13, "pgserver": 13, "weather": 13,
 	"browsertest": 13, "notices": 13, "picture": 13,
-	"live": 14, "intake": 14, "probe": 14, "afterwards": 14, "winter": 14, "demo": 15, "storetest": 15,
+	"live": 14, "intake": 14, "probe": 14, "afterwards": 14, "winter": 14, "tending": 14, "demo": 15, "storetest": 15,
 	"web/kit": 16, "web/home": 17, "web/plans": 17, "web/hearth": 17, "web/burns": 17, "web/wood": 17, "web/stoves": 17, "web/season": 17, "web/upkeep": 17, "web/api": 17,
 	"web": 20, "tools": 30,
 }

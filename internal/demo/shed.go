@@ -9,7 +9,9 @@ import (
 
 	"smolder/internal/core/drying"
 	"smolder/internal/core/mill"
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/upkeep"
 	"smolder/internal/core/wood"
 	"smolder/internal/store"
 )
@@ -68,6 +70,14 @@ func addStacks(ctx context.Context, h store.Household, today time.Time) ([]store
 // counted again: from what they would be, with a little luck on either side.
 func afterSeason(ctx context.Context, h store.Household, stacks []store.Stack, today time.Time) error {
 	start := begins(today)
+	for stack, n := range map[int]int{mill.Beech: 14, mill.Offcuts: 30} { // carried in the evening before
+		if _, err := h.Carry(ctx, stacks[stack].ID, n, today.Add(-16*time.Hour)); err != nil {
+			return err
+		}
+	}
+	if err := tended(ctx, h, today); err != nil {
+		return err
+	}
 	for i, s := range stacks {
 		for j, day := range lies[i].read {
 			at := start.AddDate(0, 0, day)
@@ -97,4 +107,34 @@ func afterSeason(ctx context.Context, h store.Household, stacks []store.Stack, t
 		}
 	}
 	return nil
+}
+
+// tended is what was looked after before the season and in it. Nobody has ever looked into
+// Clinker's horizontal run, and the mail boat's inlet was seen last in spring.
+func tended(ctx context.Context, h store.Household, today time.Time) error {
+	stoves, err := h.Stoves(ctx)
+	if err != nil {
+		return err
+	}
+	begun := begins(today)
+	for i, st := range stoves {
+		for k, at := range map[upkeep.Key]time.Time{upkeep.Sweep: begun.AddDate(0, 0, -9), upkeep.Cap: begun.AddDate(0, 0, 30), upkeep.Gasket: begun.AddDate(0, 0, -9),
+			upkeep.Baffle: begun.AddDate(0, 0, -9), upkeep.Glass: today.AddDate(0, 0, -11-3*i), upkeep.Ash: today.AddDate(0, 0, -12-9*i)} {
+			if _, err := h.MarkDone(ctx, st.ID, string(k), "", at); err != nil {
+				return err
+			}
+		}
+		if st.Family == stove.Catalytic {
+			if _, err := h.MarkDone(ctx, st.ID, string(upkeep.Catalyst), "a few cells shut by ash; brushed", begun.AddDate(0, 0, -9)); err != nil {
+				return err
+			}
+		}
+		if st.Small() {
+			if _, err := h.MarkDone(ctx, st.ID, string(upkeep.Inlet), "", begun.AddDate(0, 0, 60)); err != nil {
+				return err
+			}
+		}
+	}
+	_, err = h.MarkDone(ctx, 0, string(upkeep.Extinguisher), "", begun.AddDate(0, 0, -9))
+	return err
 }

@@ -21,6 +21,7 @@ type Load struct {
 	Starter     float64 `json:"starter_j,omitempty"`
 	StarterKind string  `json:"starter,omitempty"`
 	Unraked     bool    `json:"unraked,omitempty"`
+	Colder      float64 `json:"colder_k,omitempty"`
 	StackName   string  `json:"stack,omitempty"`
 	StackID     int64   `json:"stack_id,omitempty"`
 }
@@ -39,6 +40,7 @@ func LoadOf(v fire.Load) Load {
 		Starter:     float64(v.Starter),
 		StarterKind: string(v.StarterKind),
 		Unraked:     v.Unraked,
+		Colder:      float64(v.Colder),
 		StackName:   v.StackName,
 		StackID:     v.StackID,
 	}
@@ -58,6 +60,7 @@ func (f Load) Core() fire.Load {
 		Starter:     units.Joule(f.Starter),
 		StarterKind: fire.Starter(f.StarterKind),
 		Unraked:     f.Unraked,
+		Colder:      units.Celsius(f.Colder),
 		StackName:   f.StackName,
 		StackID:     f.StackID,
 	}

@@ -50,6 +50,7 @@ type Stack struct {
 	Mass        float64  `json:"mass_kg"`
 	Kindling    bool     `json:"kindling,omitempty"`
 	Spread      float64  `json:"moisture_spread,omitempty"`
+	Colder      float64  `json:"colder_k,omitempty"`
 	Assumed     []string `json:"assumed,omitempty"`
 }
 
@@ -65,6 +66,7 @@ func StackOf(v wood.Stack) Stack {
 		Mass:        float64(v.Mass),
 		Kindling:    v.Kindling,
 		Spread:      float64(v.Spread),
+		Colder:      float64(v.Colder),
 		Assumed:     v.Assumed,
 	}
 }
@@ -81,6 +83,7 @@ func (f Stack) Core() wood.Stack {
 		Mass:        units.Kilogram(f.Mass),
 		Kindling:    f.Kindling,
 		Spread:      units.Fraction(f.Spread),
+		Colder:      units.Celsius(f.Colder),
 		Assumed:     f.Assumed,
 	}
 }

@@ -130,9 +130,9 @@ const weakChimney, strongChimney units.Pascal = 5, 27
 func Alarms(tested, now time.Time) string {
 	switch {
 	case tested.IsZero():
-		return "CO and smoke alarms: not known when they were tested. Press the button on each, and note the day under Household."
+		return "CO and smoke alarms: not known when they were tested. Press the button on each, and note it under Upkeep."
 	case now.Sub(tested) > alarmsHold:
-		return "CO and smoke alarms were tested on " + tested.Format("2 January 2006") + ", over a month ago: test them before lighting, and note the day under Household."
+		return "CO and smoke alarms were tested on " + tested.Format("2 January 2006") + ", over a month ago: test them before lighting, and note it under Upkeep."
 	}
 	return "CO and smoke alarms tested on " + tested.Format("2 January") + "."
 }

@@ -94,7 +94,7 @@ func ReadyShort(d drying.Date, now time.Time) string {
 		return "not as it lies"
 	case !d.Late.IsZero() && !d.Late.After(now.Add(36*time.Hour)):
 		return "ready"
-	case !d.Likely.After(now.Add(36*time.Hour)):
+	case !d.Likely.After(now.Add(36 * time.Hour)):
 		return "probably ready"
 	}
 	return PartOfMonth(d.Likely.In(now.Location()), now)
@@ -135,6 +135,7 @@ var changeWords = map[drying.Change]string{
 	drying.ToWind:    "Stack it where the wind goes through",
 	drying.ToSun:     "Stack it in the sun",
 	drying.OffGround: "Set it on bearers, off the ground",
+	drying.Whole:     "All of it: split, under a roof, off the ground, in the wind",
 	drying.Turned:    "Turn it once, the inside out",
 }
 

@@ -39,8 +39,12 @@ func (h Household) Profile(ctx context.Context) (Profile, error) {
 		Version int                 `db:"version"`
 	}
 	err := h.db.GetContext(ctx, &row, `
-		SELECT id, name, zone, units, alarms_tested, weather_url, version
-		FROM households
+		SELECT id, name, zone, units, weather_url, version,
+		       -- said under Household, or done with a tap under Upkeep
+		       GREATEST(alarms_tested, (SELECT CAST(max(u.at AT TIME ZONE p.zone) AS date)
+		                                FROM upkeep u
+		                                WHERE u.household_id = p.id AND u.task = 'detectors' AND u.undone_at IS NULL)) AS alarms_tested
+		FROM households p
 		WHERE id = $1`, h.id)
 	return Profile{row.ID, row.Name, row.Zone, row.Units, row.Alarms.V.UTC(), row.Weather, row.Version}, missing(err)
 }

@@ -62,6 +62,23 @@ func (h Household) Lately(ctx context.Context, from, to time.Time, zone string) 
 	return out, err
 }
 
+// Sticks is how many pieces of kindling a fire is lit with, the mean of the burns between two
+// moments that had any; 0 where none had.
+func (h Household) Sticks(ctx context.Context, from, to time.Time) (float64, error) {
+	var n float64
+	err := h.db.GetContext(ctx, &n, `
+		WITH lit AS (
+		    SELECT e.burn_id, sum(CAST(e.doc->'load'->>'pieces' AS int)) AS pieces
+		    FROM entries e
+		    JOIN burns b ON b.household_id = e.household_id AND b.id = e.burn_id
+		    WHERE e.household_id = $1 AND e.kind = 'load' AND e.counts AND b.removed_at IS NULL
+		      AND CAST(e.doc->'load'->>'kindling' AS boolean) AND e.at >= $2 AND e.at < $3
+		    GROUP BY e.burn_id
+		)
+		SELECT COALESCE(CAST(avg(pieces) AS double precision), 0) FROM lit`, h.id, from, to)
+	return n, err
+}
+
 // A TakenWeek is oven-dry wood logged as taken from a stack in one week.
 type TakenWeek struct {
 	Week  int     `db:"week"` // counted from the first

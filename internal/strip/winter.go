@@ -173,5 +173,5 @@ func (w Winter) marks(f *drawn) {
 	}
 	a, b := f.x(w.RunsOut[0]), f.x(w.RunsOut[2])
 	f.p(`<path class="runs-out" d="M%.1f %.1fv8M%.1f %.1fH%.1fM%.1f %.1fv8"/>`, a, f.bottom-4, a, f.bottom, b, b, f.bottom-4)
-	f.label(math.Min(f.right-40, math.Max(f.left+40, f.x(w.RunsOut[1]))), f.bottom+33, "middle", "note", "gone, should it not last")
+	f.label(math.Min(f.right-76, math.Max(f.left+76, f.x(w.RunsOut[1]))), f.bottom+33, "middle", "note", "gone, should it not last")
 }

@@ -19,6 +19,7 @@ import (
 	"smolder/internal/web/plans"
 	"smolder/internal/web/season"
 	"smolder/internal/web/stoves"
+	"smolder/internal/web/upkeep"
 	"smolder/internal/web/wood"
 )
 
@@ -69,6 +70,7 @@ func New(o Options) (*kit.Site, error) {
 		func(s *kit.Site) (room, error) { return season.New(s) },
 		func(s *kit.Site) (room, error) { return wood.New(s) },
 		func(s *kit.Site) (room, error) { return stoves.New(s) },
+		func(s *kit.Site) (room, error) { return upkeep.New(s) },
 	} {
 		pages, err := open(s)
 		if err != nil {

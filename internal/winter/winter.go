@@ -27,6 +27,7 @@ type Winter struct {
 	Woods      []season.Fuelwood
 	Stacks     []store.Stack // those of Woods, in the same order
 	Kindling   []store.Stack
+	All        []store.Stack // every stack that there is
 	Shares     season.Shares
 	Lately     store.Lately
 	Unlogged   wood.Unlogged
@@ -55,6 +56,7 @@ func Of(ctx context.Context, h store.Household, now time.Time) (Winter, error) {
 	if err != nil {
 		return w, err
 	}
+	w.All = stacks
 	w.stacks(stacks)
 	if w.Unlogged, err = h.Unlogged(ctx); err != nil {
 		return w, err
@@ -171,11 +173,14 @@ func (w *Winter) degreeDays(from time.Time) (sum float64) {
 	return sum
 }
 
-// Piles are the woods in the order they are burnt in.
+// Piles are the woods that this winter may burn; what is not dry before it ends is none of
+// its wood.
 func (w *Winter) Piles() []season.Pile {
-	out := make([]season.Pile, len(w.Woods))
-	for i := range w.Woods {
-		out[i] = w.Woods[i].Pile
+	var out []season.Pile
+	for _, f := range w.Woods {
+		if f.Ready.Before(w.End) {
+			out = append(out, f.Pile)
+		}
 	}
 	return out
 }

@@ -51,6 +51,7 @@ const (
 	LoadDirection reason.Code = "load/direction" //
 	LoadStarter   reason.Code = "load/starter"   //
 	LoadHeat      reason.Code = "load/heat"      //
+	LoadColder    reason.Code = "load/colder"    // most
 	LoadMineral   reason.Code = "load/mineral"   // mass, firebox
 
 	NoStart      reason.Code = "burn/no-start"     //
@@ -243,6 +244,7 @@ func (b Burn) checkLoad(e Entry) error {
 
 // checkWood refuses wood that makes no sense, or is not of the entry's kind.
 func checkWood(l fire.Load, kind Kind) error {
+	const mostColder = 60 // K
 	const leastGravity, mostGravity, leastGross, mostGross, mostOffset, longestKey = 0.2, 1.4, 10, 30, 0.3, 80
 	// Kinds of wood come with files too, and need not be on our list.
 	sp := l.Species
@@ -255,6 +257,8 @@ func checkWood(l fire.Load, kind Kind) error {
 		return refuse("stack", LoadOffset)
 	case sp.Mineral != (kind == Mineral):
 		return refuse("stack", LoadMixed)
+	case !(l.Colder >= 0 && l.Colder <= mostColder):
+		return refuse("stack", LoadColder, reason.Degrees(mostColder))
 	// Wood drier than 3 % does not lie in any room; the simulator would burn it like
 	// nothing that anybody has seen.
 	case !(l.Moisture >= leastMoisture && l.Moisture <= mostMoisture) && kind == Load:

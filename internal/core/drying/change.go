@@ -22,6 +22,7 @@ const (
 	ToSun     Change = "sun"
 	OffGround Change = "pallet"
 	Turned    Change = "turned"
+	Whole     Change = "whole" // split, under a roof, off the ground, in the wind: all that applies
 )
 
 // halved is the thickness of a piece split in two along the grain, as a share.
@@ -47,6 +48,12 @@ var changes = []struct {
 	}},
 	{ToSun, func(_ *Pieces, l *Place) bool { was := l.Sun; l.Sun = 1; return was < 0.9 && l.Cover != wood.Inside }},
 	{OffGround, func(_ *Pieces, l *Place) bool { was := l.OnGround; l.OnGround = false; return was }},
+	{Whole, func(p *Pieces, l *Place) bool {
+		is := Place{Cover: wood.Roof, Wind: 1, Sun: l.Sun}
+		several := p.Round && *l != is || l.OnGround && l.Cover != wood.Roof || l.Cover != wood.Roof && l.Wind < 0.9
+		*l, p.Round = is, false
+		return several
+	}},
 	{Turned, func(_ *Pieces, l *Place) bool { l.Turned = true; return l.Cover != wood.Inside }},
 }
 

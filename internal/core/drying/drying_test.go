@@ -355,3 +355,69 @@ func BenchmarkForecast(b *testing.B) {
 		}
 	})
 }
+
+// Wood by the stove dries within days to what the air of the room keeps it at.
+func TestIndoors(t *testing.T) {
+	p := drying.Pieces{Species: kind(t, "ash"), Thickness: 0.08}
+	week := drying.Indoors(0.2, p, 7)
+	assert.Less(t, week, units.Fraction(0.185))
+	assert.Greater(t, week, units.Fraction(0.10))
+	assert.Less(t, drying.Indoors(0.2, p, 14), week)
+	assert.InDelta(t, 0.2, float64(drying.Indoors(0.2, p, 0)), 1e-12)
+	assert.Greater(t, drying.Indoors(0.03, p, 30), units.Fraction(0.05), "and takes water on where it is drier than the room")
+}
+
+// Split by the day that is said it is ready in nine of ten, and a month later it is not;
+// thick oak takes more than one summer.
+func TestSplitBy(t *testing.T) {
+	now, autumn := time.Date(2026, 1, 10, 0, 0, 0, 0, time.UTC), time.Date(2027, 10, 1, 0, 0, 0, 0, time.UTC)
+	before := autumn
+	for _, c := range []struct {
+		kind  string
+		thick units.Metre
+	}{{"spruce", 0.08}, {"ash", 0.08}, {"ash", 0.12}, {"oak", 0.12}} {
+		p := drying.Pieces{Species: kind(t, c.kind), Thickness: c.thick}
+		by, ok := drying.SplitBy(p, roof, drying.Temperate, wood.ReadyTo, autumn, now)
+		require.True(t, ok, "%s %.2f", c.kind, c.thick)
+		assert.False(t, by.After(before), "thicker and denser wood is split sooner: %s %.2f", c.kind, c.thick)
+		before = by
+		ready := func(at time.Time) drying.Date {
+			return drying.Believe(drying.Stack{Pieces: p, Place: roof, Since: at}, drying.Temperate, at).Ready(wood.ReadyTo)
+		}
+		assert.False(t, ready(by).Late.After(autumn))
+		late := ready(by.AddDate(0, 1, 0))
+		assert.True(t, late.Late.IsZero() || late.Late.After(autumn), "%s", c.kind)
+	}
+	_, ok := drying.SplitBy(drying.Pieces{Species: kind(t, "oak"), Thickness: 0.2, Round: true}, roof, drying.Temperate, wood.ReadyTo, now.AddDate(0, 3, 0), now)
+	assert.False(t, ok, "too late for next spring")
+	_, ok = drying.SplitBy(drying.Pieces{Species: kind(t, "oak"), Thickness: 0.2}, roof, drying.Temperate, wood.ReadyTo, now.AddDate(0, -3, 0), now)
+	assert.False(t, ok, "the day is over")
+}
+
+// Each change of a stack brings it sooner by what is said, the most first; of a stack that
+// is ready there is none.
+func TestWhatWouldHelp(t *testing.T) {
+	s := stack(t, "ash", 0.07, true, drying.Place{Cover: wood.Wrap, Wind: 0.5, OnGround: true})
+	b := drying.Believe(s, drying.Temperate, march)
+	options := b.Options(wood.ReadyTo)
+	require.NotEmpty(t, options)
+	seen := map[drying.Change]bool{}
+	for i, o := range options {
+		seen[o.Change] = true
+		if i > 0 {
+			assert.LessOrEqual(t, o.Gain, options[i-1].Gain)
+		}
+	}
+	assert.True(t, seen[drying.Split] && seen[drying.UnderRoof] && seen[drying.Uncovered] && seen[drying.OffGround], "%v", seen)
+	assert.False(t, seen[drying.Smaller], "rounds are split first")
+	dry := drying.Believe(stack(t, "softwood-offcuts", 0.04, false, roof), drying.Temperate, march.AddDate(1, 0, 0))
+	assert.Empty(t, dry.Options(wood.ReadyTo))
+	at, share, ok := drying.Believe(stack(t, "beech", 0.1, false, roof), drying.Temperate, march).NextReading(wood.ReadyTo)
+	require.True(t, ok)
+	assert.True(t, at.After(march) && share < 0.9, "%s leaves %.2f", at, share)
+	t.Logf("a reading in %s leaves %.2f", at.Month(), share)
+	past := drying.Believe(s, drying.Temperate, march.AddDate(1, 0, 0)).Past()
+	assert.Equal(t, march, past[0].At)
+	assert.InDelta(t, 0.45, float64(past[0].Moisture.Middle), 0.02)
+	assert.Less(t, past[len(past)-1].Moisture.Middle, past[0].Moisture.Middle)
+}

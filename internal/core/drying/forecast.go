@@ -173,3 +173,13 @@ func (b Belief) Changed(p Pieces, l Place) Belief {
 	b.stack.Readings = nil
 	return b
 }
+
+// Indoors is the moisture of pieces that were brought indoors with a moisture, some days
+// later: usual wood of its kind in the air of a room with a stove.
+func Indoors(u units.Fraction, p Pieces, days float64) units.Fraction {
+	if p.wrapped() || days <= 0 {
+		return u
+	}
+	in := heated.year(0, 0)
+	return units.Fraction(in.dry(float64(u), 0, Rate(p, Place{Cover: wood.Inside, Wind: 0.5}), 0, step{days, time.January}))
+}

@@ -20,8 +20,9 @@ type Load struct {
 	Kindling    bool
 	Starter     units.Joule // heat of what lights it; with StarterKind alone: that kind's
 	StarterKind Starter
-	Unraked     bool   // the coals were left under their ash
-	StackName   string // where it came from, for people
+	Unraked     bool          // the coals were left under their ash
+	Colder      units.Celsius // than the room, K: carried in from the cold and not warm yet; 0 to 60
+	StackName   string        // where it came from, for people
 	StackID     int64
 }
 
@@ -126,7 +127,7 @@ func free(l Load, g geometry, together float64) float64 {
 	return share
 }
 
-// newBatch is a load as it is laid, with wood at the room's temperature. beside is
+// newBatch is a load as it is laid, with wood at the room's temperature or colder. beside is
 // how many pieces lie in the firebox already.
 func newBatch(l Load, beside float64) batch {
 	m, u := float64(l.PieceMass), float64(l.Moisture)
@@ -146,7 +147,7 @@ func newBatch(l Load, beside float64) batch {
 	}
 	b := batch{
 		dry: dry, dry0: dry, water: dry * u, pieces: n, geometry: g, front: 1, overCoals: 1, weight: 1,
-		density: density, inertia: inertia(l.Species.Gravity, u), surface: takes, unlit: reference,
+		density: density, inertia: inertia(l.Species.Gravity, u), surface: takes, unlit: reference - float64(l.Colder),
 		// Char holds more than its share of the energy, so the gas holds less.
 		gasEnergy: (wood.NetEnergyDry(l.Species.Gross)*1e6 - charShare*charEnergy) / (1 - charShare),
 	}

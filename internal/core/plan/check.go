@@ -177,7 +177,7 @@ func possible(pick wish.Pick) bool {
 	s := pick.Stack
 	return (s.Name == "" || units.FaultOfName(s.Name) == units.GoodName) &&
 		within(0, 100, float64(s.PieceMass)) && within(0, 3, float64(s.PieceLength)) && within(0, 2, float64(s.Reading)) &&
-		within(0, 1, float64(s.Spread)) && within(-cold, 100, float64(s.WoodTemp)) && within(0, 1e7, float64(s.Mass)) &&
+		within(0, 1, float64(s.Spread)) && within(0, 60, float64(s.Colder)) && within(-cold, 100, float64(s.WoodTemp)) && within(0, 1e7, float64(s.Mass)) &&
 		within(0, 2, s.Species.Gravity) && within(0, 50, s.Species.Gross) && within(-1, 1, s.Species.Offset)
 }
 

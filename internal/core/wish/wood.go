@@ -40,7 +40,7 @@ func (w Wish) LoadOf(of, pieces int, d stove.Direction, lay fire.Lay) fire.Load 
 	pick := w.Woods()[of]
 	s := pick.Stack
 	return fire.Load{Species: s.Species, Moisture: s.Moisture(), Pieces: pieces, PieceMass: s.PieceMass,
-		PieceLength: s.PieceLength, Direction: d, Lay: lay, StackName: s.Name, StackID: pick.ID}
+		PieceLength: s.PieceLength, Direction: d, Lay: lay, StackName: s.Name, StackID: pick.ID, Colder: s.Colder}
 }
 
 // starterHeat is a wax block's.
@@ -62,7 +62,7 @@ func (w Wish) KindlingLoad(lay fire.Lay) fire.Load {
 		pieces = min(pieces, stack.Pieces())
 	}
 	l := fire.Load{Species: stack.Species, Moisture: stack.Moisture(), Pieces: pieces,
-		PieceMass: stack.PieceMass, PieceLength: length, Direction: stove.Sideways, Lay: lay, Kindling: true, StackName: stack.Name, StackID: id}
+		PieceMass: stack.PieceMass, PieceLength: length, Direction: stove.Sideways, Lay: lay, Kindling: true, StackName: stack.Name, StackID: id, Colder: stack.Colder}
 	if w.Start == LayerCoals {
 		return l // the coals light it
 	}

@@ -24,6 +24,9 @@ type Stack struct {
 	// Spread is how far off the moisture may be on either side where Reading is
 	// an [Estimate]'s middle and no meter's; 0 where a meter was read.
 	Spread units.Fraction
+	// Colder is how much colder than the room its pieces are when they are put on, K:
+	// straight from outdoors.
+	Colder units.Celsius
 	// Assumed lists what is taken as usual because its owner does not know it:
 	// "piece-mass", "piece-length", "mass".
 	Assumed []string

@@ -15,6 +15,7 @@ import (
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
+	"smolder/internal/winter"
 )
 
 // addEntry keeps one entry: from a form, or from a script that may send it
@@ -111,6 +112,13 @@ func (s Room) newLoad(q *kit.Request, f *kit.Form, b store.Burn) (*fire.Load, er
 	stack, err := q.Home.Stack(q.Ctx(), f.Number("stack"), q.Now())
 	if err != nil {
 		return nil, err
+	}
+	inside, err := winter.InsideOf(q.Ctx(), q.Home, q.Now())
+	if err != nil {
+		return nil, err
+	}
+	if !b.OutdoorUnknown {
+		stack.Stack = inside.AtHand(stack, b.Room, b.Outdoor, q.Now())
 	}
 	pieces := kit.Parse(f, "pieces", units.ParsePieces)
 	l := kit.LoadFrom(stack, b.Stove, pieces, stove.Direction(f.Text("direction")), fire.Lay(f.Text("lay")), fire.Starter(f.Text("starter")))

@@ -85,6 +85,11 @@ func (s Room) now(q *kit.Request) error {
 	if text := say.AlarmsDue(q.Profile.Alarms, q.Now()); text != "" {
 		p.Overdue = append(p.Overdue, text)
 	}
+	dangers, err := q.Endangers(0)
+	if err != nil {
+		return err
+	}
+	p.Overdue = append(p.Overdue, dangers...)
 	q.Show(http.StatusOK, "now", p)
 	return nil
 }

@@ -164,6 +164,7 @@ var functions = template.FuncMap{
 	"add":        func(a, b int) int { return a + b },
 	"logArgs":    func(id int64, lines []LogLine) logArgs { return logArgs{ID: id, Lines: lines} },
 	"undoable":   undoable,
+	"pair":       func(line any, list string) any { return struct{ L, List any }{line, list} },
 	"join":       strings.Join,
 	"lower":      strings.ToLower,
 }

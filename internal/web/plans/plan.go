@@ -234,6 +234,11 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 	default:
 		p.Startable = true
 	}
+	dangers, err := q.Endangers(row.StoveID)
+	if err != nil {
+		return nil, err
+	}
+	p.Check = append(p.Check, dangers...)
 	if st, err := q.Home.Stove(q.Ctx(), row.StoveID); err == nil {
 		if p.Season, err = seasonSays(q, row, st); err != nil {
 			return nil, err

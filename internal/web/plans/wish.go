@@ -19,6 +19,7 @@ import (
 	"smolder/internal/store"
 	"smolder/internal/weather"
 	"smolder/internal/web/kit"
+	"smolder/internal/winter"
 )
 
 // longestPlan and longestDay are how far one burn and one day are planned.
@@ -130,7 +131,14 @@ func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
 	if err != nil {
 		return err
 	}
-	w.Wood = wish.Pick{ID: stack.ID, Stack: stack.Stack}
+	inside, err := winter.InsideOf(q.Ctx(), q.Home, q.Now())
+	if err != nil {
+		return err
+	}
+	pick := func(s store.Stack) wish.Pick {
+		return wish.Pick{ID: s.ID, Stack: inside.AtHand(s, w.Room, w.Outdoor, q.Now())}
+	}
+	w.Wood = pick(stack)
 	if f.Text("wood2") == allWood {
 		stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
 		if err != nil {
@@ -138,7 +146,7 @@ func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
 		}
 		for _, s := range stacks {
 			if s.ID != stack.ID && !s.Kindling && w.Suits(s.Stack) {
-				w.Others = append(w.Others, wish.Pick{ID: s.ID, Stack: s.Stack})
+				w.Others = append(w.Others, pick(s))
 			}
 		}
 	} else if f.Has("wood2") && f.Number("wood2") != stack.ID {
@@ -146,14 +154,15 @@ func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
 		if err != nil {
 			return err
 		}
-		w.Others = []wish.Pick{{ID: more.ID, Stack: more.Stack}}
+		w.Others = []wish.Pick{pick(more)}
 	}
 	if f.Has("kindling") {
 		kindling, err := q.Home.Stack(q.Ctx(), f.Number("kindling"), q.Now())
 		if err != nil {
 			return err
 		}
-		w.Kindling = &wish.Pick{ID: kindling.ID, Stack: kindling.Stack}
+		light := pick(kindling)
+		w.Kindling = &light
 	}
 	return nil
 }

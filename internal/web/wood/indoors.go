@@ -2,10 +2,16 @@ package wood
 
 import (
 	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+	"time"
 
+	"smolder/internal/core/season"
 	"smolder/internal/core/units"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
+	"smolder/internal/winter"
 )
 
 // carriedStack is what of a stack lies indoors.
@@ -52,3 +58,160 @@ func (s Room) carry(q *kit.Request) error {
 }
 
 func (s Room) undoCarry(q *kit.Request) error { return s.undo(q, q.Home.UndoCarry) }
+
+// basketPage is what wants to lie by the stove tonight and tomorrow.
+type basketPage struct {
+	kit.Page
+	None     bool
+	Outdoor  string
+	Lines    []basketLine
+	Carry    int // pieces that are still to be carried in
+	Kindling string
+	Plans    string // pieces that kept plans take
+	Trust    string
+}
+
+type basketLine struct {
+	Field                           string
+	Link, Name                      string
+	Tonight, Tomorrow, Inside, Want int
+	Mass                            string
+	Short                           bool // the stack has not that many
+}
+
+// usualSticks is taken where no fire was lit yet.
+const usualSticks = 12
+
+func (s Room) basketOf(q *kit.Request) (winter.Winter, winter.Basket, error) {
+	w, err := winter.Of(q.Ctx(), q.Home, q.Now())
+	if err != nil {
+		return w, winter.Basket{}, err
+	}
+	in, err := winter.InsideOf(q.Ctx(), q.Home, q.Now())
+	if err != nil {
+		return w, winter.Basket{}, err
+	}
+	sticks, err := q.Home.Sticks(q.Ctx(), q.Now().AddDate(0, 0, -42), q.Now())
+	if err != nil {
+		return w, winter.Basket{}, err
+	}
+	if sticks == 0 {
+		sticks = usualSticks
+	}
+	tonight, tomorrow := s.outdoors(q)
+	return w, w.Basket(in, tonight, tomorrow, sticks), nil
+}
+
+// outdoors is what tonight and tomorrow are like: as forecast, else what is usual.
+func (s Room) outdoors(q *kit.Request) (tonight, tomorrow units.Celsius) {
+	now := q.Now()
+	usual := units.Celsius(season.UsualAir(now))
+	tonight, tomorrow = usual, usual
+	hours, ok := s.Hourly(q, now, 36)
+	if !ok {
+		return tonight, tomorrow
+	}
+	var sum [2]float64
+	var n [2]float64
+	for _, h := range hours {
+		i := 0
+		if h.At.Sub(now) > 12*time.Hour {
+			i = 1
+		}
+		sum[i], n[i] = sum[i]+h.Temperature, n[i]+1
+	}
+	if n[0] > 0 {
+		tonight = units.Celsius(sum[0] / n[0])
+	}
+	if n[1] > 0 {
+		tomorrow = units.Celsius(sum[1] / n[1])
+	}
+	return tonight, tomorrow
+}
+
+func (s Room) basket(q *kit.Request) error {
+	w, b, err := s.basketOf(q)
+	if err != nil {
+		return err
+	}
+	p := &basketPage{Page: kit.Page{Title: "The basket", Nav: "wood"}, Trust: trust(q, w), None: len(w.Woods) == 0 || w.Use.Loss.Middle <= 0,
+		Outdoor: fmt.Sprintf("%s tonight, %s tomorrow", q.Units().Temperature(b.Outdoor[0]), q.Units().Temperature(b.Outdoor[1]))}
+	for _, l := range b.Lines {
+		line := basketLine{Field: fmt.Sprintf("carry-%d", l.Stack.ID), Link: fmt.Sprintf("/wood/%d", l.Stack.ID), Name: l.Stack.Name, Tonight: l.Tonight, Tomorrow: l.Tomorrow,
+			Inside: l.Inside, Want: l.Carry(), Mass: q.Units().Mass(l.Stack.PieceMass * units.Kilogram(l.Carry())), Short: l.Carry() > l.Stack.Pieces()-l.Inside}
+		p.Carry += line.Want
+		if l.Stack.Kindling && line.Want > 0 {
+			p.Kindling = fmt.Sprintf("Kindling for %s: %s by the stove.", fires(b.Fires), kit.PieceWord(l.Tonight+l.Tomorrow))
+			if line.Short {
+				p.Kindling += fmt.Sprintf(" %s has only %s left: split %s tonight.", l.Stack.Name, kit.PieceWord(l.Stack.Pieces()), kit.PieceWord(line.Want-max(0, l.Stack.Pieces()-l.Inside)))
+			}
+		}
+		p.Lines = append(p.Lines, line)
+	}
+	if len(w.Kindling) == 0 && !p.None {
+		p.Kindling = fmt.Sprintf("No kindling lies anywhere: split %d sticks as thick as a thumb from a straight dry piece tonight.", usualSticks)
+	}
+	if err := p.plans(q); err != nil {
+		return err
+	}
+	q.Show(http.StatusOK, "basket", p)
+	return nil
+}
+
+func fires(n float64) string {
+	if n < 1.5 {
+		return "a fire"
+	}
+	return units.Number(n, 0) + " fires"
+}
+
+// plans says what kept plans until tomorrow night take.
+func (p *basketPage) plans(q *kit.Request) error {
+	kept, err := q.Home.KeptPlans(q.Ctx(), q.Now())
+	if err != nil {
+		return err
+	}
+	var out []string
+	for _, k := range kept {
+		if k.Burn == nil || k.Begins.Sub(q.Now()) > 36*time.Hour {
+			continue
+		}
+		var takes []string
+		for _, l := range append(k.Burn.AllLoads(), k.Burn.Kindling) {
+			if l.Pieces > 0 {
+				takes = append(takes, fmt.Sprintf("%d of %s", l.Pieces, l.StackName))
+			}
+		}
+		out = append(out, fmt.Sprintf("%s in %s: %s", units.UpperFirst(q.DayWord(k.Begins)), k.Stove, strings.Join(takes, ", ")))
+	}
+	p.Plans = strings.Join(out, ". ")
+	return nil
+}
+
+// carryAll keeps all that was carried in at once.
+func (s Room) carryAll(q *kit.Request) error {
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+	if err != nil {
+		return err
+	}
+	carried := 0
+	for _, st := range stacks {
+		n, err := strconv.Atoi(f.Text(fmt.Sprintf("carry-%d", st.ID)))
+		if err != nil || n <= 0 || n > mostCarriedAtOnce {
+			continue
+		}
+		if _, err := q.Home.Carry(q.Ctx(), st.ID, n, s.Now()); err != nil {
+			return err
+		}
+		carried += n
+	}
+	if carried == 0 {
+		return kit.BadInput("How many pieces of which stack were carried in is missing; whole numbers would do.")
+	}
+	q.Say("%s by the stove more. Each is taken back on its stack's page.", units.UpperFirst(kit.PieceWord(carried)))
+	return q.SeeOther("/wood/basket")
+}

@@ -82,7 +82,7 @@ func (s Room) showForm(q *kit.Request, status int, f *kit.Form) error {
 
 func (s Room) newStack(q *kit.Request) error {
 	f := kit.Filled("name", "the stack", "species", "beech")
-	for _, field := range []string{"name", "species", "mass", "reading", "lain", "piece-length"} { // an offer that was taken
+	for _, field := range []string{"name", "species", "mass", "reading", "lain", "piece-length", "unknown"} { // an offer that was taken, wood that was found
 		if v := q.Query(field); v != "" && len(v) < 100 {
 			f.Values.Set(field, v)
 		}

@@ -1,9 +1,11 @@
 package wood
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"net/http"
+	"slices"
 	"time"
 
 	"smolder/internal/core/season"
@@ -79,6 +81,9 @@ func (s Room) winter(q *kit.Request) error {
 func pileBehind(w winter.Winter, taken []store.TakenWeek) []float64 {
 	left, each := 0.0, map[int64]float64{} // J a kg oven-dry
 	for i, s := range w.Stacks {
+		if !w.Woods[i].Ready.Before(w.End) {
+			continue // none of this winter's wood
+		}
 		left += w.Woods[i].Energy.Middle
 		if s.Left.Middle > 0 {
 			each[s.ID] = w.Woods[i].Energy.Middle / float64(s.Left.Middle)
@@ -115,7 +120,7 @@ func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figu
 	if w.Known {
 		share = kit.Computed
 	}
-	e := func(j float64) string { return u.Energy(units.Joule(math.Round(j/3.6e8) * 3.6e8)) }
+	e := func(j float64) string { return about(q, j) }
 	return []kit.Figure{
 		kit.NewFigure("heat in the wood still asked for", fmt.Sprintf("%s to %s", e(o.Needed[0]), e(o.Needed[2])),
 			"Heat loss × degree-days under the temperature from which you heat × share of the heat that comes from wood ÷ efficiency, in four hundred winters as cold "+
@@ -130,6 +135,15 @@ func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figu
 		kit.NewFigure("the chance that it lasts", units.Percent(units.Fraction(o.Lasts), 0), "The share of the four hundred winters that the wood outlasts.",
 			kit.From("how far off counts, losses and winters are", "", kit.Assumed)),
 	}
+}
+
+// about says heat as roughly as it is known; none is "nothing".
+func about(q *kit.Request, joules float64) string {
+	const hundred = 3.6e8 // J
+	if joules < hundred/2 {
+		return "nothing"
+	}
+	return q.Units().Energy(units.Joule(math.Round(joules/hundred) * hundred))
 }
 
 // changes are what would move the chance, worked out and not told from memory.
@@ -151,19 +165,29 @@ func (p *winterPage) changes(q *kit.Request, w winter.Winter, o season.Outlook) 
 		add("One burn a week less", ask(w.Use.Fewer(n), piles))
 	}
 	if i := w.Densest(); i >= 0 && len(piles) > 1 {
-		first := append([]season.Pile{piles[i]}, append(append([]season.Pile{}, piles[:i]...), piles[i+1:]...)...)
-		add(w.Woods[i].Name+" first", ask(w.Use, first))
+		name := w.Woods[i].Name
+		first := slices.Clone(piles)
+		slices.SortStableFunc(first, func(a, b season.Pile) int { return cmp.Compare(b2i(b.Name == name), b2i(a.Name == name)) })
+		add(name+" first", ask(w.Use, first))
 	}
-	for i, pile := range piles {
-		if pile.Ready.After(w.From) {
-			dry := append([]season.Pile{}, piles...)
-			dry[i].Ready = time.Time{}
-			add(pile.Name+", were it dry", ask(w.Use, dry))
+	for _, f := range w.Woods {
+		if f.Ready.After(w.From) {
+			dry := slices.DeleteFunc(slices.Clone(piles), func(p season.Pile) bool { return p.Name == f.Name })
+			pile := f.Pile
+			pile.Ready, pile.Doubt = time.Time{}, 0
+			add(f.Name+", were it dry", ask(w.Use, append(dry, pile)))
 		}
 	}
 	cord := wood.InStack(beech(), wood.Cords(1), wood.Neat)
 	more := wood.NetEnergy(beech().Gross, wood.Seasoned) * float64(cord) * (1 + float64(wood.Seasoned)) * 1e6
 	add("A cord ("+q.Units().Volume(wood.Cords(1))+" stacked) of dry beech more", ask(w.Use, append(append([]season.Pile{}, piles...), season.Pile{Energy: season.About{Middle: more, Doubt: 0.1}})))
+}
+
+func b2i(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
 }
 
 func beech() wood.Species { sp, _ := wood.SpeciesByKey("beech"); return sp }
@@ -174,7 +198,7 @@ func (p *winterPage) when(q *kit.Request, w winter.Winter) {
 	for i, s := range w.Stacks {
 		l := woodWhen{Link: fmt.Sprintf("/wood/%d", s.ID), Name: s.Name}
 		for _, portion := range a.Portions(i) {
-			if portion.Energy < 0.08*a.Used(i) {
+			if portion.Energy < 0.12*a.Used(i) {
 				continue
 			}
 			l.For = append(l.For, say.Portion(portion, q.Units()))

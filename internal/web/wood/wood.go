@@ -11,6 +11,7 @@ import (
 	"smolder/internal/store"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
+	"smolder/internal/winter"
 )
 
 type woodPage struct {
@@ -20,6 +21,8 @@ type woodPage struct {
 	Shed      strip.Pair
 	Sum       string // what is left, in all
 	Uncounted string // how much of it is taken for a stack of unknown size
+	Lasts     string // whether it lasts
+	Teaches   string // what recounts say
 	Wet       int    // stacks that are not ready
 }
 
@@ -32,10 +35,11 @@ type woodLine struct {
 }
 
 func (s Room) wood(q *kit.Request) error {
-	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+	w, err := winter.Of(q.Ctx(), q.Home, q.Now())
 	if err != nil {
 		return err
 	}
+	stacks := w.All
 	gone, err := q.Home.GoneStacks(q.Ctx(), q.Now())
 	if err != nil {
 		return err
@@ -74,6 +78,9 @@ func (s Room) wood(q *kit.Request) error {
 	}
 	p.Shed, p.Sum = shed.Drawn(), fmt.Sprintf("%s in all, which holds %s; some three quarters of that reach the rooms.", q.Units().Mass(mass),
 		q.Units().Energy(units.Joule(heat)))
+	if len(w.Woods) > 0 && w.Use.Loss.Middle > 0 && !w.End.IsZero() {
+		p.Lasts, p.Teaches = say.Lasts(w.Lasts(), w.End, w.Now), say.Unlogged(w.Unlogged)
+	}
 	q.Show(http.StatusOK, "wood", p)
 	return nil
 }

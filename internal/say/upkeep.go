@@ -1,0 +1,169 @@
+package say
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"smolder/internal/core/units"
+	"smolder/internal/core/upkeep"
+)
+
+// A Chore is what is said of a task.
+type Chore struct {
+	Name string
+	Did  string // what a tap says was done
+	Why  string
+	How  string
+	Look string // what to look for
+	Who  string
+}
+
+// Chores are the words of every task.
+var chores = map[upkeep.Key]Chore{
+	upkeep.Sweep: {"Sweep the chimney", "Swept", "Deposits burn at over 1000 °C once they catch, and narrow the flue before that.",
+		"Brush the whole flue, the connector and the cap with a brush of its size; take out what falls at the cleanout and behind the baffle.",
+		"Flakes that brush off are right; a shiny glaze is not: it takes a sweep. Cracks, loose joints, a warped cap.",
+		"A licensed sweep at least once a year; between, whoever has the brush, the ladder and a head for heights. No fire after a chimney fire until a sweep has looked."},
+	upkeep.LevelRun: {"Clean the horizontal run", "Cleaned", "Ash and deposits lie where the pipe is level, and choke it long before the rest.",
+		"With the stove cold, open the cleanout or take the run apart; brush it and vacuum what lies in it.", "More than a finger's breadth on its floor; a run that sags.",
+		"You, where a cleanout is there; whoever installed it, where pipes must come apart."},
+	upkeep.Inlet: {"See that air comes in", "Seen", "A fire without its own air pulls smoke and carbon monoxide back into the room.",
+		"Look at the grille from outside and inside: leaves, snow, mesh, a cushion. Open its gate once all the way.", "A flame that leans into the room at the open door; a window that runs with water.",
+		"You. A new opening: a licensed installer, by the local code."},
+	upkeep.Gasket: {"Test the door's gasket", "Tested", "Air that leaks in at the door cannot be turned down: the fire runs hot, eats wood and does not hold the night.",
+		"Cold stove. Shut the door on a strip of paper and pull: at the hinge side, the latch side, above and below, some places on each.",
+		"A strip that slides out anywhere. A gasket that is flat, frayed or hard.", "You: a new rope of the size in the manual, with its own cement. Latch first, it may only want adjusting."},
+	upkeep.Catalyst: {"Look at the catalyst", "Looked at, and cleaned", "A clogged or tired one leaves its smoke unburnt, and the draft with it.",
+		"Cold stove, bypass shut off. Lift it out as the manual says; brush it with a soft brush or vacuum it with one. Never scrape, never oil.",
+		"Cracks through it, a white and peeling face, cells that ash has shut. Light-off that comes later each month.", "You, as its manual says. A new one: of the same size and make."},
+	upkeep.Baffle: {"Look behind the baffle and at the tubes", "Looked at", "What lies above the baffle chokes the way out; a warped or cracked one lets flame past.",
+		"Cold stove. Take the baffle out as the manual says; vacuum what lies on it; see that every hole of the air tubes is free.",
+		"Cracks, a sag, a blanket that is torn or out of place, tubes burnt thin.", "You; parts of the same make. A box that is burnt through: no fire, and a licensed installer."},
+	upkeep.Cap: {"Look at the cap and its screen", "Looked at", "A spark screen clogs first, in the cold, and smoke comes back into the room.",
+		"From the ground with field glasses; from a ladder only in dry, still weather.", "Soot that hangs from the screen, a nest, a cap that leans or is gone.", "You from the ground; a sweep from the roof."},
+	upkeep.Grate: {"Look at the grate", "Looked at", "A grate that sticks or has gaps lets coals into the ash pan, where they burn the grate through.",
+		"Cold stove. Work the riddle all its way; empty the pan, and the room behind it.", "Bars bent, cracked or burnt thin; clinker grown onto them; ash up to the bars.", "You; bars of the same make."},
+	upkeep.Ash: {"Take ash out", "Taken out", "A thin bed keeps coals alive; a deep one shuts the air off and spills when the door opens.",
+		"In the morning, before the coals are disturbed: from the front, a bed of a finger left for wood; for mineral fuel all of it, to the bare grate. Into a metal bin with a tight lid, outdoors, on a surface that cannot burn, never in the rubbish.",
+		"Coals stay live in it for days.", "You, with gloves; nobody near who could touch the bin."},
+	upkeep.Glass: {"Clean the glass", "Cleaned", "What darkens it is smoke that found no air: the fire behind it cannot be read.",
+		"Cold. Damp paper dipped in the stove's own fine ash, in circles; wipe dry. No blade, nothing that scratches.", "One corner always black: its gasket leaks. All of it within days: air shut too soon, or wet wood.", "You."},
+	upkeep.Detectors: {"Test the CO and smoke alarms", "Tested", "Carbon monoxide has no smell. They are what wakes you.",
+		"Press the test button of each until it sounds. A battery that chirps is changed today. A CO alarm in every room with a stove and where people sleep.",
+		"The date on the back: past it, a new one, whatever the button says. In a boat or van one with a display.", "You, every month."},
+	upkeep.Extinguisher: {"Look at the extinguisher and the way out", "Looked at", "It helps in the first minute or not at all.",
+		"Its needle in its mark, its pin in, its place by the way out and not by the stove. Walk the way out once in the dark.", "Date of its last service; a way out that something stands in.",
+		"You; its service: who does it by its label. A chimney fire is not for it: out, and the fire service."},
+	upkeep.TravelCap: {"Travel cap on, stove cold and empty", "Done", "On the road or at sea a hot stove, or a cap that is forgotten on, hurts somebody.",
+		"Cold, ash out, everything inside it wedged; flue cap changed for the travel cap; its loose pieces stowed. A note at the stove's door: cap on.", "The fire cap back on before the next match, seen from outside.", "You, before every move."},
+	upkeep.CurePaint: {"First small fires", "All three done", "Paint cures as it warms, and fumes while it does; a big first fire blisters it and cracks what is damp.",
+		"Three small fires, each hotter than the one before, windows open, nobody leaning over it, let go cold between.", "Smoke and smell off the iron itself are right for the first two; off the third no more.",
+		"You, and the manual's own first fires before these."},
+}
+
+// ChoreOf is what is said of a task.
+func ChoreOf(k upkeep.Key) Chore { return chores[k] }
+
+// When says how a task stands.
+func When(s upkeep.Status, now time.Time, sys units.System) string {
+	day := func(t time.Time) string { return t.In(now.Location()).Format("2 January 2006") }
+	use := used(s, sys)
+	if use != "" {
+		use = ", " + use
+	}
+	switch {
+	case s.Never() && s.Task.Key == upkeep.CurePaint && s.Use.Painted:
+		return "It is new or was painted, and has not had them."
+	case s.Never() && !s.IsDue():
+		return units.UpperFirst("nobody has said when last"+use) + "."
+	case s.Never():
+		return "Nobody has said when it was done last" + use + "."
+	case s.IsDue() && s.ByUse:
+		return fmt.Sprintf("Due by use%s. Last on %s.", use, day(s.Since))
+	case s.IsDue():
+		return fmt.Sprintf("Due since %s. Last on %s%s.", day(s.Due), day(s.Since), use)
+	case s.Due.IsZero():
+		return fmt.Sprintf("Last on %s%s.", day(s.Since), use)
+	}
+	as := ""
+	if s.ByUse {
+		as = ", as it goes"
+	}
+	return fmt.Sprintf("Next about %s%s. Last on %s%s.", day(s.Due), as, day(s.Since), use)
+}
+
+// used says what has been through it since, of the use that its task goes by.
+func used(s upkeep.Status, sys units.System) string {
+	u := s.Use
+	grams := 0.0
+	for _, g := range u.Settled {
+		grams += g
+	}
+	switch s.Task.Key {
+	case upkeep.Sweep:
+		if grams >= 1 {
+			return "about " + units.Number(grams, 0) + " g settled in the flue since"
+		}
+	case upkeep.LevelRun:
+		if n := len(u.Settled); n > 0 && u.Settled[n-1] >= 0.5 {
+			return "about " + units.Number(u.Settled[n-1], 0) + " g lie in it"
+		}
+	case upkeep.Ash:
+		if ash := upkeep.AshOf(u); ash > 0.02 {
+			return "about " + sys.Mass(ash) + " has come since"
+		}
+	case upkeep.Catalyst:
+		if u.Fallen > 15 {
+			return fmt.Sprintf("it reaches about %.0f degrees less than it did", inDegrees(u.Fallen, sys))
+		}
+		fallthrough
+	case upkeep.Baffle, upkeep.Grate:
+		if u.Hours >= 1 {
+			return units.Number(u.Hours, 0) + " hours of fire since"
+		}
+	case upkeep.Gasket, upkeep.Glass:
+		if u.Burns > 0 {
+			out := fmt.Sprintf("%d burns since", u.Burns)
+			if s.Task.Key == upkeep.Glass && u.Smoulder >= 0.2 {
+				out += ", " + units.Duration(time.Duration(u.Smoulder*float64(time.Hour)).Round(time.Minute)) + " of smouldering in them"
+			}
+			return out
+		}
+	}
+	return ""
+}
+
+func inDegrees(k float64, sys units.System) float64 {
+	if sys == units.Imperial {
+		return math.Round(k * 1.8)
+	}
+	return math.Round(k)
+}
+
+// Endangers says that something overdue endangers, for the first page and before lighting.
+func Endangers(s upkeep.Status, stove string, now time.Time, sys units.System) string {
+	of := ""
+	if stove != "" {
+		of = stove + ": "
+	}
+	return fmt.Sprintf("%s%s. %s %s", of, LowerIf(of != "", ChoreOf(s.Task.Key).Name), When(s, now, sys), ChoreOf(s.Task.Key).Why)
+}
+
+// LowerIf makes the first letter small, where it is asked for.
+func LowerIf(lower bool, s string) string {
+	if lower {
+		return units.LowerFirst(s)
+	}
+	return s
+}
+
+// FirstFire says one of a stove's first fires.
+func FirstFire(n int, f upkeep.FirstFire, st string, sys units.System) string {
+	what := fmt.Sprintf("%s of small dry splits with kindling under the first", sys.Mass(f.Wood))
+	if f.Kindling {
+		what = fmt.Sprintf("%s of kindling and no more, lit with a starter on top", sys.Mass(f.Wood))
+	}
+	return fmt.Sprintf("Fire %d. %s: air open, door shut once it draws, windows open. Top to about %s and not over it, for %s; then let it burn out and go cold, with the door shut.",
+		n, units.UpperFirst(what), sys.Temperature(f.Top), units.Duration(f.Hold))
+}

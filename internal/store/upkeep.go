@@ -1,0 +1,141 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+)
+
+// A Done is something that was done for the upkeep.
+type Done struct {
+	ID      int64           `db:"id"`
+	StoveID sql.Null[int64] `db:"stove_id"` // null: for the household
+	Task    string          `db:"task"`     // upkeep.Key
+	At      time.Time       `db:"at"`
+	Note    string          `db:"note"` // what was found
+	Undone  bool            `db:"undone"`
+}
+
+// mostDone is how many of these a household may have.
+const mostDone = 20_000
+
+// MarkDone keeps that a task was done, to a stove or (0) for the household; [ErrMissing]
+// where there is no such stove, [ErrMany] where there are too many.
+func (h Household) MarkDone(ctx context.Context, stoveID int64, task, note string, at time.Time) (int64, error) {
+	var id int64
+	err := h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
+		var n int
+		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM upkeep WHERE household_id = $1`, h.id); err != nil {
+			return err
+		}
+		if n >= mostDone {
+			return ErrMany
+		}
+		return missing(tx.GetContext(ctx, &id, `
+			INSERT INTO upkeep (household_id, stove_id, task, at, note)
+			SELECT $1, NULLIF(CAST($2 AS bigint), 0), $3, $4, $5
+			WHERE $2 = 0 OR EXISTS (SELECT 1 FROM stoves WHERE household_id = $1 AND id = $2 AND removed_at IS NULL)
+			RETURNING id`, h.id, stoveID, task, at, note))
+	})
+	return id, err
+}
+
+// UndoDone takes it back that something was done, or puts it back; twice is fine.
+func (h Household) UndoDone(ctx context.Context, id int64, undone bool) (Done, error) {
+	var d Done
+	err := missing(h.db.GetContext(ctx, &d, `
+		UPDATE upkeep
+		SET undone_at = CASE WHEN $3 THEN COALESCE(undone_at, now()) END
+		WHERE household_id = $1 AND id = $2
+		RETURNING id, stove_id, task, at, note, undone_at IS NOT NULL AS undone`, h.id, id, undone))
+	return d, err
+}
+
+// AllDone is what was done, the newest first, what was taken back with it.
+func (h Household) AllDone(ctx context.Context, most int) ([]Done, error) {
+	var out []Done
+	err := h.db.SelectContext(ctx, &out, `
+		SELECT id, stove_id, task, at, note, undone_at IS NOT NULL AS undone
+		FROM upkeep
+		WHERE household_id = $1
+		ORDER BY at DESC, id DESC
+		LIMIT $2`, h.id, most)
+	return out, err
+}
+
+// LastDone is when each task was done last, by stove (0: the household).
+func (h Household) LastDone(ctx context.Context) (map[int64]map[string]time.Time, error) {
+	var rows []struct {
+		Stove int64     `db:"stove"`
+		Task  string    `db:"task"`
+		At    time.Time `db:"at"`
+	}
+	err := h.db.SelectContext(ctx, &rows, `
+		SELECT COALESCE(stove_id, 0) AS stove, task, max(at) AS at
+		FROM upkeep
+		WHERE household_id = $1 AND undone_at IS NULL
+		GROUP BY 1, 2`, h.id)
+	out := map[int64]map[string]time.Time{}
+	for _, r := range rows {
+		if out[r.Stove] == nil {
+			out[r.Stove] = map[string]time.Time{}
+		}
+		out[r.Stove][r.Task] = r.At
+	}
+	return out, err
+}
+
+// A Wear is what one burn did to its stove.
+type Wear struct {
+	StoveID  int64
+	At       time.Time
+	Hours    float64
+	Dry      float64 // kg of wood, oven-dry
+	Mineral  float64 // kg
+	Smoulder float64 // hours
+	Settled  []float64
+	Black    bool    // the owner called the glass black
+	Catalyst float64 // the highest reading of it, °C; 0: none
+}
+
+// Wears are what the household's burns since a moment did to their stoves, oldest first.
+func (h Household) Wears(ctx context.Context, since time.Time) ([]Wear, error) {
+	var rows []struct {
+		StoveID  int64             `db:"stove_id"`
+		At       time.Time         `db:"started"`
+		Length   float64           `db:"length_s"`
+		Dry      float64           `db:"dry"`
+		Mineral  float64           `db:"mineral"`
+		Smoulder float64           `db:"smoulder_s"`
+		Deposits []byte            `db:"deposits"`
+		Glass    string            `db:"glass"`
+		Catalyst sql.Null[float64] `db:"catalyst"`
+	}
+	err := h.db.SelectContext(ctx, &rows, `
+		SELECT r.stove_id, r.started, r.length_s, r.used / (1 + r.moisture) AS dry, r.smoulder_s,
+		       COALESCE(CAST(r.doc->>'Mineral' AS double precision), 0) AS mineral,
+		       COALESCE(r.doc->'Deposits', 'null') AS deposits,
+		       COALESCE(e.doc->>'glass', '') AS glass,
+		       (SELECT max(g.reading) FROM readings g
+		        WHERE g.household_id = r.household_id AND g.burn_id = r.burn_id AND g.place = 'catalyst' AND g.counts) AS catalyst
+		FROM reviews r
+		JOIN burns b ON b.household_id = r.household_id AND b.id = r.burn_id AND b.removed_at IS NULL AND b.ended IS NOT NULL
+		LEFT JOIN eyes e ON e.household_id = r.household_id AND e.burn_id = r.burn_id
+		WHERE r.household_id = $1 AND r.started >= $2
+		ORDER BY r.started, r.burn_id`, h.id, since)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Wear, len(rows))
+	for i, r := range rows {
+		out[i] = Wear{StoveID: r.StoveID, At: r.At, Hours: r.Length / 3600, Dry: r.Dry, Mineral: r.Mineral, Smoulder: r.Smoulder / 3600,
+			Black: r.Glass == "black", Catalyst: r.Catalyst.V}
+		if err := json.Unmarshal(r.Deposits, &out[i].Settled); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}

@@ -1,0 +1,136 @@
+// Package tending puts together how a household's upkeep stands: what was done when, and
+// what its stoves have been through since.
+package tending
+
+import (
+	"cmp"
+	"context"
+	"slices"
+	"time"
+
+	"smolder/internal/core/units"
+	"smolder/internal/core/upkeep"
+	"smolder/internal/store"
+)
+
+// A Line is one task as it stands, of a stove or of the household.
+type Line struct {
+	upkeep.Status
+	Stove store.Stove // zero: the household's
+	Place upkeep.Place
+}
+
+const (
+	lookBack = 3 * 365 * 24 * time.Hour
+	litFor   = 6 * 7 * 24 * time.Hour // a stove is in use for so long after a fire
+	tightN50 = 3.0                    // air changes at 50 Pa, under which a room leaks little
+)
+
+// Of gathers it at a moment: what is due first, the most dangerous before the others.
+func Of(ctx context.Context, h store.Household, now time.Time) ([]Line, error) {
+	stoves, err := h.Stoves(ctx)
+	if err != nil {
+		return nil, err
+	}
+	done, err := h.LastDone(ctx)
+	if err != nil {
+		return nil, err
+	}
+	profile, err := h.Profile(ctx)
+	if err != nil {
+		return nil, err
+	}
+	wears, err := h.Wears(ctx, now.Add(-lookBack))
+	if err != nil {
+		return nil, err
+	}
+	var out []Line
+	for _, st := range stoves {
+		p := placeOf(st, wears, now)
+		for _, t := range upkeep.Tasks {
+			if t.Household || !t.Applies(p) {
+				continue
+			}
+			since := done[st.ID][string(t.Key)]
+			u := useSince(st.ID, wears, since)
+			u.Painted = unfired(done[st.ID])
+			out = append(out, Line{upkeep.Of(t, p, since, now, u), st, p})
+		}
+	}
+	for _, t := range upkeep.Tasks {
+		if !t.Household || len(stoves) == 0 {
+			continue
+		}
+		since := done[0][string(t.Key)]
+		if t.Key == upkeep.Detectors && profile.Alarms.After(since) {
+			since = profile.Alarms
+		}
+		out = append(out, Line{Status: upkeep.Of(t, upkeep.Place{Winter: true}, since, now, upkeep.Use{})})
+	}
+	slices.SortStableFunc(out, func(a, b Line) int {
+		rank := func(l Line) int {
+			switch {
+			case l.Danger():
+				return 0
+			case l.IsDue():
+				return 1
+			case l.Soon():
+				return 2
+			}
+			return 3
+		}
+		return cmp.Or(cmp.Compare(rank(a), rank(b)), cmp.Compare(rank(a)*int(1000*b.Share), rank(b)*int(1000*a.Share)))
+	})
+	return out, nil
+}
+
+// unfired tells that a stove is new, or was painted, and has not had its first fires since.
+func unfired(done map[string]time.Time) bool {
+	painted := done[string(upkeep.Painted)]
+	return !painted.IsZero() && !done[string(upkeep.CurePaint)].After(painted)
+}
+
+func placeOf(st store.Stove, wears []store.Wear, now time.Time) upkeep.Place {
+	p := upkeep.Place{Stove: st.Stove, Small: st.Small() || st.Space.House.Mobile(), Tight: st.Space.House.N50 > 0 && st.Space.House.N50 < tightN50}
+	for _, w := range wears {
+		if w.StoveID == st.ID && now.Sub(w.At) < litFor {
+			p.Winter = true
+		}
+	}
+	return p
+}
+
+// useSince adds up what a stove has been through since a moment.
+func useSince(stove int64, wears []store.Wear, since time.Time) upkeep.Use {
+	var u upkeep.Use
+	var peaks []float64
+	for _, w := range wears {
+		if w.StoveID != stove || w.At.Before(since) {
+			continue
+		}
+		u.Burns++
+		u.Hours, u.Smoulder = u.Hours+w.Hours, u.Smoulder+w.Smoulder
+		u.Dry, u.Mineral = u.Dry+units.Kilogram(w.Dry), u.Mineral+units.Kilogram(w.Mineral)
+		if w.Black {
+			u.Black++
+		}
+		if len(w.Settled) > len(u.Settled) {
+			u.Settled = append(u.Settled, make([]float64, len(w.Settled)-len(u.Settled))...)
+		}
+		for i, g := range w.Settled {
+			u.Settled[i] += g
+		}
+		if w.Catalyst > 0 {
+			peaks = append(peaks, w.Catalyst)
+		}
+	}
+	u.Fallen, _ = upkeep.Fallen(peaks)
+	return u
+}
+
+// Dangers are those that are overdue and dangerous: of a stove, or of all (0).
+func Dangers(lines []Line, stove int64) []Line {
+	return slices.DeleteFunc(slices.Clone(lines), func(l Line) bool {
+		return !l.Danger() || stove != 0 && l.Stove.ID != 0 && l.Stove.ID != stove
+	})
+}

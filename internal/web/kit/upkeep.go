@@ -1,0 +1,28 @@
+package kit
+
+import (
+	"smolder/internal/core/upkeep"
+	"smolder/internal/say"
+	"smolder/internal/tending"
+)
+
+// Endangers is what of the upkeep is overdue and dangerous, of a stove or of all (0), as
+// sentences; the alarms have their own.
+func (q *Request) Endangers(stove int64) ([]string, error) {
+	lines, err := tending.Of(q.Ctx(), q.Home, q.Now())
+	if err != nil {
+		return nil, err
+	}
+	var out []string
+	for _, l := range tending.Dangers(lines, stove) {
+		if l.Task.Key == upkeep.Detectors {
+			continue
+		}
+		name := l.Stove.Name
+		if stove != 0 {
+			name = ""
+		}
+		out = append(out, say.Endangers(l.Status, name, q.Now(), q.Units()))
+	}
+	return out, nil
+}

@@ -1,0 +1,315 @@
+package upkeep
+
+import (
+	"bytes"
+	"fmt"
+	"net/http"
+	"strconv"
+	"time"
+
+	"smolder/internal/core/belief"
+	"smolder/internal/core/upkeep"
+	"smolder/internal/core/when"
+	"smolder/internal/exchange"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/tending"
+	"smolder/internal/web/kit"
+)
+
+// page is how the upkeep stands: what is due, what is coming, what was done.
+type page struct {
+	kit.Page
+	Form    *kit.Form
+	List    string // "", or one of lists
+	Lists   []listLink
+	NoStove bool
+	Groups  []group
+	Done    []doneLine
+	Painted []kit.Option // stoves, to say that one is new or painted
+}
+
+type listLink struct {
+	Key, Name string
+	Here      bool
+}
+
+type group struct {
+	Name  string
+	Lines []line
+}
+
+type line struct {
+	Key, Name, Of, When, Did string
+	Stove                    int64
+	Chore                    say.Chore
+	Due, Danger, Soon        bool
+	First                    string // where its fires stand
+	Bar                      int    // share of what is due, percent, up to 100
+}
+
+type doneLine struct {
+	ID              int64
+	Day, Says, Note string
+	Undone          bool
+}
+
+// lists are what is looked after together.
+var lists = []struct {
+	key, name string
+	has       func(upkeep.Task) bool
+}{
+	{"", "What is due", nil},
+	{"autumn", "For autumn", func(t upkeep.Task) bool { return t.Autumn }},
+	{"month", "Every month", func(t upkeep.Task) bool { return t.Monthly }},
+	{"move", "For a move", func(t upkeep.Task) bool { return t.Move }},
+}
+
+// mostShown is how many things that were done are shown.
+const mostShown = 12
+
+func (s Room) upkeep(q *kit.Request) error { return s.show(q, http.StatusOK, kit.Filled()) }
+
+func (s Room) show(q *kit.Request, status int, f *kit.Form) error {
+	lines, err := tending.Of(q.Ctx(), q.Home, q.Now())
+	if err != nil {
+		return err
+	}
+	p := &page{Page: kit.Page{Title: "Upkeep", Nav: "upkeep", Wide: true}, Form: f, List: q.Query("list"), NoStove: len(lines) == 0}
+	if err := p.history(q, lines); err != nil {
+		return err
+	}
+	p.group(q, lines)
+	q.Show(status, "upkeep", p)
+	return nil
+}
+
+// group sorts the tasks: by how they stand, or those of one list.
+func (p *page) group(q *kit.Request, lines []tending.Line) {
+	var list func(upkeep.Task) bool
+	for _, l := range lists {
+		p.Lists = append(p.Lists, listLink{l.key, l.name, l.key == p.List})
+		if l.key == p.List {
+			list = l.has
+		}
+	}
+	groups := []group{{Name: "Overdue, and dangerous so"}, {Name: "Due"}, {Name: "Soon"}, {Name: "Later"}}
+	if list != nil {
+		groups = []group{{Name: ""}}
+	}
+	for _, l := range lines {
+		i := 3
+		switch {
+		case list != nil && !list(l.Task):
+			continue
+		case list != nil:
+			i = 0
+		case l.Task.Key == upkeep.CurePaint && !l.Use.Painted, l.Task.Key == upkeep.TravelCap:
+			continue
+		case l.Danger():
+			i = 0
+		case l.IsDue():
+			i = 1
+		case l.Soon():
+			i = 2
+		}
+		groups[i].Lines = append(groups[i].Lines, lineOf(q, l))
+	}
+	for _, g := range groups {
+		if len(g.Lines) > 0 {
+			p.Groups = append(p.Groups, g)
+		}
+	}
+}
+
+func lineOf(q *kit.Request, l tending.Line) line {
+	c := say.ChoreOf(l.Task.Key)
+	out := line{Key: string(l.Task.Key), Name: c.Name, Of: l.Stove.Name, Stove: l.Stove.ID, When: say.When(l.Status, q.Now(), q.Units()), Did: c.Did, Chore: c,
+		Due: l.IsDue(), Danger: l.Danger(), Soon: l.Soon(), Bar: int(100 * max(0, min(1, l.Share)))}
+	if l.Task.Key == upkeep.CurePaint {
+		out.First = fmt.Sprintf("/upkeep/first-fires/%d", l.Stove.ID)
+	}
+	return out
+}
+
+// history is what was done lately.
+func (p *page) history(q *kit.Request, lines []tending.Line) error {
+	names := map[int64]string{}
+	for _, l := range lines {
+		if _, there := names[l.Stove.ID]; !there && l.Stove.ID != 0 {
+			p.Painted = append(p.Painted, kit.Option{Value: strconv.FormatInt(l.Stove.ID, 10), Label: l.Stove.Name})
+		}
+		names[l.Stove.ID] = l.Stove.Name
+	}
+	done, err := q.Home.AllDone(q.Ctx(), mostShown)
+	if err != nil {
+		return err
+	}
+	for _, d := range done {
+		says := say.ChoreOf(upkeep.Key(d.Task)).Name
+		if d.Task == string(upkeep.Painted) {
+			says = "New, or painted"
+		}
+		if name := names[d.StoveID.V]; name != "" {
+			says = name + ": " + say.LowerIf(true, says)
+		}
+		p.Done = append(p.Done, doneLine{ID: d.ID, Day: d.At.In(q.Profile.Location()).Format("2 January 2006"), Says: says, Note: d.Note, Undone: d.Undone})
+	}
+	return nil
+}
+
+// mostNote is how long a note may be.
+const mostNote = 400
+
+// done keeps that a task was done: with one tap now, or on a day before, with what was found.
+func (s Room) done(q *kit.Request) error {
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	key, stove, at := upkeep.Key(f.Text("task")), f.Number("stove"), s.Now().UTC()
+	t, known := upkeep.Find(key)
+	if !known && key != upkeep.Painted {
+		return kit.BadInput("There is no such task; choose one of the page.")
+	}
+	if t.Household {
+		stove = 0
+	} else if stove == 0 {
+		return kit.BadInput("Of which stove is missing; use the button beside it.")
+	}
+	if f.Has("on") {
+		at = kit.Parse(f, "on", func(typed string) (time.Time, error) { return when.ParseDay(typed, q.Now()) })
+	}
+	if len(f.Text("note")) > mostNote {
+		f.Wrong("note", fmt.Sprintf("up to %d letters would do", mostNote))
+	}
+	if !f.Ok() {
+		return s.show(q, http.StatusUnprocessableEntity, f)
+	}
+	id, err := q.Home.MarkDone(q.Ctx(), stove, string(key), f.Text("note"), at)
+	if err != nil {
+		return err
+	}
+	if err := s.changes(q, key, stove, at, false); err != nil {
+		return err
+	}
+	q.Say("Kept: %s. It can be taken back below.", say.LowerIf(true, nameOf(key)))
+	_ = id
+	return q.SeeOther(backTo(f))
+}
+
+func nameOf(k upkeep.Key) string {
+	if k == upkeep.Painted {
+		return "new, or painted"
+	}
+	return say.ChoreOf(k).Name
+}
+
+// backTo is the list that the tap was on.
+func backTo(f *kit.Form) string {
+	for _, l := range lists {
+		if l.key != "" && l.key == f.Text("list") {
+			return "/upkeep?list=" + l.key
+		}
+	}
+	return "/upkeep"
+}
+
+// changes tells what is known of the stove: swept it draws otherwise than it did.
+func (s Room) changes(q *kit.Request, key upkeep.Key, stove int64, at time.Time, gone bool) error {
+	if key != upkeep.Sweep {
+		return nil
+	}
+	defer s.After.Wake()
+	if !gone {
+		return q.Home.ChangeStove(q.Ctx(), stove, belief.Swept, at, 0)
+	}
+	all, err := q.Home.StoveChanges(q.Ctx(), stove)
+	if err != nil {
+		return err
+	}
+	for _, c := range all {
+		if c.Kind == belief.Swept && c.At.Equal(at) {
+			return q.Home.UndoStoveChange(q.Ctx(), stove, c.ID, true)
+		}
+	}
+	return nil
+}
+
+func (s Room) undo(undone bool) func(*kit.Request) error {
+	return func(q *kit.Request) error {
+		id, err := q.ID("id")
+		if err != nil {
+			return err
+		}
+		d, err := q.Home.UndoDone(q.Ctx(), id, undone)
+		if err != nil {
+			return err
+		}
+		if err := s.changes(q, upkeep.Key(d.Task), d.StoveID.V, d.At, undone); err != nil {
+			return err
+		}
+		return q.SeeOther("/upkeep")
+	}
+}
+
+// calendar is what is due, by its day, as iCalendar. What is due already is due today.
+func (s Room) calendar(q *kit.Request) error {
+	lines, err := tending.Of(q.Ctx(), q.Home, q.Now())
+	if err != nil {
+		return err
+	}
+	var list []exchange.Appointment
+	now := q.Now()
+	for _, l := range lines {
+		at := l.Due
+		if l.IsDue() {
+			at = now
+		}
+		if at.IsZero() {
+			continue
+		}
+		at = at.In(now.Location())
+		from := time.Date(at.Year(), at.Month(), at.Day(), 10, 0, 0, 0, now.Location())
+		c := say.ChoreOf(l.Task.Key)
+		title := c.Name
+		if l.Stove.ID != 0 {
+			title = l.Stove.Name + ": " + say.LowerIf(true, title)
+		}
+		list = append(list, exchange.Appointment{ID: fmt.Sprintf("upkeep-%d-%d-%s@smolder", q.Home.ID(), l.Stove.ID, l.Task.Key), From: from, Till: from.Add(30 * time.Minute),
+			Title: title, Text: c.Why + "\n" + c.How + "\n" + c.Look + "\n" + c.Who})
+	}
+	var b bytes.Buffer
+	if err := exchange.WriteICal(&b, "Upkeep at "+q.Profile.Name, s.Now(), list); err != nil {
+		return err
+	}
+	q.Header("Content-Disposition", `attachment; filename="upkeep.ics"`)
+	q.Data(http.StatusOK, "text/calendar; charset=utf-8", b.Bytes())
+	return nil
+}
+
+// firstPage is a stove's first fires, as a plan.
+type firstPage struct {
+	kit.Page
+	Stove store.Stove
+	Fires []string
+	Chore say.Chore
+	Due   bool
+}
+
+func (s Room) firstFires(q *kit.Request) error {
+	id, err := q.ID("stove")
+	if err != nil {
+		return err
+	}
+	st, err := q.Home.Stove(q.Ctx(), id)
+	if err != nil {
+		return err
+	}
+	p := &firstPage{Page: kit.Page{Title: "First fires of " + st.Name, Nav: "upkeep"}, Stove: st, Chore: say.ChoreOf(upkeep.CurePaint)}
+	for i, f := range upkeep.FirstFires(st.Stove) {
+		p.Fires = append(p.Fires, say.FirstFire(i+1, f, st.Name, q.Units()))
+	}
+	q.Show(http.StatusOK, "first-fires", p)
+	return nil
+}
