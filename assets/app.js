@@ -358,7 +358,7 @@
     const f = Object.fromEntries(entry.fields);
     const tapped = ", tapped " + new Date(f.at ?? entry.made).toTimeString().slice(0, 5);
     const names = {
-      temperature: "", black: "black all over", whistle: "it whistles", light: "lit", out: "flames gone", prime: "flue warmed", rake: "coals raked",
+      temperature: "", black: "black all over", whistle: "it whistles", light: "lit", out: "flames gone", prime: "flue warmed", rake: "coals raked", riddle: "riddled", ash: "ash out",
     };
     const one = (kind, control, place, ...more) => [names[kind] ?? kind, control, place && place + " reads", ...more].filter(Boolean).join(" ");
     const pieces = (n) => n && n + " pieces";

@@ -155,6 +155,10 @@ func entryRow(e burn.Entry) []string {
 		row[colKey], row[colReading] = string(e.Place), number(float64(e.Reading))
 	case burn.Draft:
 		row[colDraft] = number(float64(e.Draft))
+	case burn.CO:
+		row[colValue] = number(e.PPM)
+	case burn.Bed:
+		row[colValue] = number(float64(e.Depth))
 	case burn.Door:
 		row[colValue] = doorWords[e.Door]
 	case burn.Smoke:
@@ -324,6 +328,10 @@ func (p *rowParser) entry() burn.Entry {
 		e.Place, e.Reading = stove.Place(p.row[colKey]), units.Celsius(p.number(colReading))
 	case burn.Draft:
 		e.Draft = units.Pascal(p.number(colDraft))
+	case burn.CO:
+		e.PPM = p.number(colValue)
+	case burn.Bed:
+		e.Depth = units.Metre(p.number(colValue))
 	case burn.Door:
 		e.Door = -1
 		for d, word := range doorWords {

@@ -213,6 +213,10 @@ func (t *TablesWriter) Add(id int64, f File) error {
 			}
 		case burn.Control:
 			t.controls.row(burnID, at, e.Control, number(100*e.Opening), e.Typed)
+		case burn.CO:
+			t.marks.row(burnID, at, string(e.Kind), number(e.PPM))
+		case burn.Bed:
+			t.marks.row(burnID, at, string(e.Kind), number(float64(e.Depth)))
 		case burn.Door:
 			t.marks.row(burnID, at, string(e.Kind), []string{"shut", "ajar", "open"}[e.Door])
 		default:

@@ -20,6 +20,8 @@ type Entry struct {
 	Place    string    `json:"place,omitempty"`
 	Reading  float64   `json:"reading_c,omitempty"`
 	Draft    float64   `json:"draft_pa,omitempty"`
+	Depth    float64   `json:"depth_m,omitempty"`
+	PPM      float64   `json:"co_ppm,omitempty"`
 	Door     int       `json:"door,omitempty"`
 	Smoke    string    `json:"smoke,omitempty"`
 	Load     *Load     `json:"load,omitempty"`
@@ -42,6 +44,8 @@ func EntryOf(v burn.Entry) Entry {
 		Place:    string(v.Place),
 		Reading:  float64(v.Reading),
 		Draft:    float64(v.Draft),
+		Depth:    float64(v.Depth),
+		PPM:      v.PPM,
 		Door:     int(v.Door),
 		Smoke:    v.Smoke,
 		Load:     pointer(v.Load, LoadOf),
@@ -65,6 +69,8 @@ func (f Entry) Core() burn.Entry {
 		Place:    stove.Place(f.Place),
 		Reading:  units.Celsius(f.Reading),
 		Draft:    units.Pascal(f.Draft),
+		Depth:    units.Metre(f.Depth),
+		PPM:      f.PPM,
 		Door:     fire.Door(f.Door),
 		Smoke:    f.Smoke,
 		Load:     pointer(f.Load, Load.Core),

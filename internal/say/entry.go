@@ -44,6 +44,10 @@ var entries = map[burn.Kind]entryWords{
 	burn.Draft:       {Word: "draft", Sentence: capital(draftSaid), Sign: sign("draft"), Mark: draftSaid},
 	burn.Temperature: {Word: "temperature", Sentence: reading},
 	burn.Control:     {Word: "air", Sentence: control, Sign: bypassSign, Mark: bypass},
+	burn.Riddle:      {Word: "riddled", Sentence: always("Grate riddled"), Sign: sign("rake"), Mark: always("riddled")},
+	burn.AshOut:      {Word: "ash out", Sentence: always("Ash taken out"), Sign: sign("note"), Mark: always("ash out")},
+	burn.CO:          {Word: "CO", Sentence: capital(coSaid), Sign: sign("note"), Mark: coSaid},
+	burn.Bed:         {Word: "bed", Sentence: capital(bedSaid), Sign: sign("note"), Mark: bedSaid},
 	burn.Load:        {Word: "load", Sentence: load},
 	burn.Mineral:     {Word: "mineral fuel", Sentence: mineral},
 }
@@ -74,6 +78,14 @@ func smokeBrief(_ burn.Burn, e burn.Entry, _ units.System) string {
 
 func draftSaid(_ burn.Burn, e burn.Entry, sys units.System) string {
 	return "draft " + sys.Draft(e.Draft)
+}
+
+func coSaid(_ burn.Burn, e burn.Entry, _ units.System) string {
+	return "CO display at " + units.Number(e.PPM, 0) + " ppm"
+}
+
+func bedSaid(_ burn.Burn, e burn.Entry, sys units.System) string {
+	return "bed " + sys.Size(e.Depth) + " deep"
 }
 
 func reading(_ burn.Burn, e burn.Entry, sys units.System) string {

@@ -194,7 +194,11 @@ func Cautions(made plan.Plan, sys units.System) []string {
 		out = append(out, fmt.Sprintf("What it is outside was not said: %s is taken. At %s the house would take %s more, and the chimney would draw harder.",
 			sys.Temperature(w.Outdoor), sys.Temperature(w.Outdoor-colder), sys.Power(units.Watt(w.House.Loss()*colder))))
 	}
-	return append(out, confined(w)...)
+	out = append(out, confined(w)...)
+	if text := WetClothes(p.Plan, sys); text != "" {
+		out = append(out, text)
+	}
+	return out
 }
 
 // often tells whether something happens in a quarter of the stoves like this one.
@@ -296,6 +300,10 @@ func confined(w wish.Wish) []string {
 	var out []string
 	if w.Confined() {
 		out = append(out, "A small space needs its own opening for fresh air all the time the fire is in, and a CO alarm with a display.")
+		if !w.Unattended() {
+			out = append(out, "Nobody sleeps while it burns, unless its manual allows it; the last load is down to coals before anybody does.")
+		}
+		out = append(out, "The travel cap off and the fire cap on, seen from outside.")
 		if w.Unattended() {
 			out = append(out, "You have said that the manual allows a fire here at night or while nobody is in. Check it once more: the vent open, the CO alarm beside the bed, nothing that could fall against the stove.")
 		}

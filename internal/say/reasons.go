@@ -95,6 +95,8 @@ var reasons = map[reason.Code]string{
 	burn.LoadDirection: "pieces lie end-on or sideways",
 	burn.LoadStarter:   "what it was lit with is not known: wax-block, paper, gel, torch or hot-air would do",
 	burn.LoadHeat:      "its starter must give 0 to 20 MJ",
+	burn.PPMRange:      "a display of carbon monoxide shows from 0 to some hundred parts per million; 0 would do",
+	burn.BedRange:      "a bed of fuel is more than nothing and up to %s deep; 100 mm would do",
 	burn.LoadColder:    "wood is up to %s colder than the room",
 	burn.LoadMineral:   "%s of mineral fuel does not go into a firebox of %s",
 

@@ -16,6 +16,9 @@ type Stove struct {
 	Version int // counts changes
 }
 
+// Confined tells whether it stands in a boat, a van or a hut.
+func (s Stove) Confined() bool { return s.Small() || s.Space.House.Mobile() }
+
 type stoveRow struct {
 	ID      int64                         `db:"id"`
 	Spec    kept[form.Stove, stove.Stove] `db:"spec"`

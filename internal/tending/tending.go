@@ -91,7 +91,7 @@ func unfired(done map[string]time.Time) bool {
 }
 
 func placeOf(st store.Stove, wears []store.Wear, now time.Time) upkeep.Place {
-	p := upkeep.Place{Stove: st.Stove, Small: st.Small() || st.Space.House.Mobile(), Tight: st.Space.House.N50 > 0 && st.Space.House.N50 < tightN50}
+	p := upkeep.Place{Stove: st.Stove, Small: st.Confined(), Tight: st.Space.House.N50 > 0 && st.Space.House.N50 < tightN50}
 	for _, w := range wears {
 		if w.StoveID == st.ID && now.Sub(w.At) < litFor {
 			p.Winter = true

@@ -38,13 +38,17 @@ const (
 	Rake        Kind = "rake"    // the coals, to where the air comes in
 	Black       Kind = "black"   // the last load is black all over
 	Whistle     Kind = "whistle" // it whistles or flutters at the inlet
+	Riddle      Kind = "riddle"  // the grate
+	AshOut      Kind = "ash"     // taken out
+	Bed         Kind = "bed"     // how deep it lies
+	CO          Kind = "co"      // what the alarm's display shows
 	Mineral     Kind = "mineral" // a load of manufactured mineral fuel: recorded, not simulated
 )
 
 // Known tells whether k is a kind of entry.
 func (k Kind) Known() bool {
 	switch k {
-	case Light, Load, Control, Temperature, Door, Smoke, Draft, Note, Out, Prime, Rake, Black, Whistle, Mineral:
+	case Light, Load, Control, Temperature, Door, Smoke, Draft, Note, Out, Prime, Rake, Black, Whistle, Mineral, Riddle, AshOut, Bed, CO:
 		return true
 	}
 	return false
@@ -70,6 +74,8 @@ type Entry struct {
 	Place   stove.Place
 	Reading units.Celsius
 	Draft   units.Pascal
+	Depth   units.Metre // of the bed
+	PPM     float64     // of carbon monoxide in the room
 	Door    fire.Door
 	Smoke   string
 	Load    *fire.Load
@@ -82,6 +88,9 @@ type Entry struct {
 	Tap      string // the same for entries that one tap has made; empty: each by itself
 	Reported bool   // by a thermometer, and not by hand: it cannot be undone
 }
+
+// Confined tells whether the burn is in a boat, a van or a hut.
+func (b Burn) Confined() bool { return b.House.Mobile() || b.Stove.Small() }
 
 // A Burn is one burn with everything that held when it began.
 type Burn struct {

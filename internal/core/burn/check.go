@@ -51,6 +51,8 @@ const (
 	LoadDirection reason.Code = "load/direction" //
 	LoadStarter   reason.Code = "load/starter"   //
 	LoadHeat      reason.Code = "load/heat"      //
+	BedRange      reason.Code = "bed/range"      // most
+	PPMRange      reason.Code = "co/range"       //
 	LoadColder    reason.Code = "load/colder"    // most
 	LoadMineral   reason.Code = "load/mineral"   // mass, firebox
 
@@ -105,7 +107,9 @@ const (
 	leastLength, mostLength     units.Metre    = 0.03, 1.5
 	leastMoisture, mostMoisture units.Fraction = 0.03, 1.5
 	mostHeat                    units.Joule    = 2e7
-	mineralPerLitre                            = 0.6 // kg
+	mostBed                     units.Metre    = 0.6
+	mostPPM                                    = 5000 // carbon monoxide; displays end at 999
+	mineralPerLitre                            = 0.6  // kg
 )
 
 func refuse(field string, code reason.Code, values ...reason.Quantity) error {
@@ -131,7 +135,7 @@ func (b Burn) Check(e Entry, now time.Time) error {
 		return refuse("value", BadTyped)
 	}
 	switch e.Kind {
-	case Light, Out, Prime, Rake, Black, Whistle:
+	case Light, Out, Prime, Rake, Black, Whistle, Riddle, AshOut:
 		return nil
 	case Note:
 		return checkNote(e.Note)
@@ -184,6 +188,14 @@ func (b Burn) checkValue(e Entry) error {
 	case Draft:
 		if !(e.Draft >= leastDraft && e.Draft <= mostDraft) {
 			return refuse("value", DraftRange, reason.Draft(leastDraft), reason.Draft(mostDraft))
+		}
+	case CO:
+		if !(e.PPM >= 0 && e.PPM <= mostPPM) {
+			return refuse("value", PPMRange)
+		}
+	case Bed:
+		if !(e.Depth > 0 && e.Depth <= mostBed) {
+			return refuse("value", BedRange, reason.Size(mostBed))
 		}
 	case Door:
 		if e.Door < fire.Shut || e.Door > fire.Open {

@@ -139,5 +139,9 @@ const MostControls = 12
 // Small tells whether the stove is one of a boat, van or hut by its family.
 func (s Stove) Small() bool { return s.Family == Tiny }
 
+// BurnsMineral tells whether stoves of a family may be made for mineral fuel: with a grate
+// that air comes up through. The manual says whether this one is.
+func (f Family) BurnsMineral() bool { return f == MultiFuel }
+
 // Known tells whether f is one of [Families].
 func (f Family) Known() bool { return slices.Contains(Families, f) }

@@ -29,6 +29,13 @@ type burnAsked struct {
 	Start   string   `json:"start"`
 	Room    *float64 `json:"room_c"`
 	Outdoor *float64 `json:"outdoor_c"`
+	Air     bool     `json:"fresh_air"` // of a boat, van or hut: its opening is open, and the CO display at nothing
+}
+
+// noAir refuses a fire in a boat, a van or a hut whose fresh air nobody has confirmed.
+func noAir() error {
+	return refuse(http.StatusUnprocessableEntity, "In a boat, van or hut fresh air is confirmed before lighting: its opening open and free, the CO alarm's display at nothing. "+
+		`"fresh_air": true would say so.`, fault{Field: "fresh_air", Detail: "not confirmed"})
 }
 
 // startBurn begins a burn, by a plan or only to be logged. It may have begun a while ago.
@@ -77,6 +84,9 @@ func (r Room) startBurn(q *request) error {
 		return refuse(http.StatusUnprocessableEntity, fmt.Sprintf("%q is not a start; cold, few-coals, layer-of-coals or good-coals would do.", asked.Start),
 			fault{Field: "start", Detail: "not a start"})
 	}
+	if st.Confined() && !asked.Air {
+		return noAir()
+	}
 	b.Coals, b.Warmth = start.Coals(st.Volume)
 	if err := b.CheckStart(now); err != nil {
 		return err
@@ -112,6 +122,9 @@ func (r Room) startPlanned(q *request, asked burnAsked, started, now time.Time) 
 	case kit.IsAhead(row.Begins, started):
 		return 0, refuse(http.StatusConflict, "This plan begins at "+row.Begins.UTC().Format(time.RFC3339)+
 			": start it less than "+units.Duration(kit.Soon)+" before that, or plan it for now.")
+	}
+	if row.BurnID == 0 && row.Burn.Wish.Confined() && !asked.Air {
+		return 0, noAir()
 	}
 	b := kit.BurnOfPlan(row, started)
 	if err := b.CheckStart(now); err != nil {
@@ -171,6 +184,8 @@ type entryAsked struct {
 	Place   string   `json:"place"`
 	Reading *float64 `json:"reading_c"`
 	Draft   *float64 `json:"draft_pa"`
+	Depth   *float64 `json:"depth_m"`
+	PPM     *float64 `json:"co_ppm"`
 	Door    string   `json:"door"`
 	Smoke   string   `json:"smoke"`
 	Note    string   `json:"note"`
@@ -311,6 +326,16 @@ func (r Room) entry(q *request, b store.Burn, a entryAsked) (burn.Entry, error) 
 			return no("draft_pa is missing.")
 		}
 		e.Draft = units.Pascal(*a.Draft)
+	case burn.CO:
+		if a.PPM == nil {
+			return no("co_ppm is missing.")
+		}
+		e.PPM = *a.PPM
+	case burn.Bed:
+		if a.Depth == nil {
+			return no("depth_m is missing.")
+		}
+		e.Depth = units.Metre(*a.Depth)
 	case burn.Door:
 		door, ok := map[string]fire.Door{"shut": fire.Shut, "ajar": fire.Ajar, "open": fire.Open}[a.Door]
 		if !ok {

@@ -247,7 +247,32 @@ func mineralFigures(q *kit.Request, b store.Burn, m burn.Measures) []kit.Figure 
 		band.Label = "under, in and over the gauge's band"
 		out = append(out, band)
 	}
-	return append(out, kit.Figure{Label: "heat, efficiency, smoke", Value: "not known"})
+	return append(append(out, bankedFigures(u, b.Burn)...), kit.Figure{Label: "efficiency, smoke, deposits", Value: "not known"})
+}
+
+// bankedFigures are what follows from what was logged of mineral fuel.
+func bankedFigures(u units.System, b burn.Burn) []kit.Figure {
+	m, there := b.Banked()
+	if !there {
+		return nil
+	}
+	out := []kit.Figure{
+		{Label: "heat in the fuel to the room", Value: u.Energy(m.HeatLow) + " to " + u.Energy(m.HeatHigh),
+			Formula: "Mass × net heating value × what stoves on such fuel are known to give: no more is known, and nothing of it is simulated.",
+			Inputs:  []kit.Input{kit.From("net heating value", "28 MJ/kg", kit.Assumed), kit.From("efficiency", "60 to 78 %", kit.Assumed), kit.From("mass", u.Mass(m.Fuel), kit.Entered)}},
+		{Label: "put on", Value: fmt.Sprintf("%d times", len(m.Refuels)), Formula: "Loads of mineral fuel in the log.", Inputs: nil},
+		{Label: "ash that it leaves", Value: "about " + u.Mass(m.Ash), Formula: "7 % of what was put on; 4 to 12 by the kind.", Inputs: nil},
+	}
+	if m.Every > 0 {
+		out[1].Value += ", every " + units.Duration(m.Every.Round(5*time.Minute))
+	}
+	if m.Riddles+m.AshOuts > 0 {
+		out = append(out, kit.Figure{Label: "riddled · ash out", Value: fmt.Sprintf("%d · %d times", m.Riddles, m.AshOuts)})
+	}
+	if n := len(m.Beds); n > 0 {
+		out = append(out, kit.Figure{Label: "bed, as it was seen last", Value: u.Size(m.Beds[n-1])})
+	}
+	return out
 }
 
 func countKind(b burn.Burn, k burn.Kind) int {

@@ -47,6 +47,14 @@ var kinds = map[burn.Kind]kind{
 	burn.Rake:    {key: "k"},
 	burn.Black:   {key: "a"},
 	burn.Whistle: {key: "v"},
+	burn.Riddle:  {key: "g"},
+	burn.AshOut:  {key: "h"},
+	burn.CO: {key: "c", read: valued(readCO), write: func(_ units.System, _ store.Burn, e burn.Entry, set func(field, value string)) {
+		set("value", units.Number(e.PPM, 0))
+	}},
+	burn.Bed: {key: "e", read: valued(readBed), write: func(u units.System, _ store.Burn, e burn.Entry, set func(field, value string)) {
+		set("value", u.Size(e.Depth))
+	}},
 	burn.Control: {read: readControl, write: func(_ units.System, b store.Burn, e burn.Entry, set func(field, value string)) {
 		if c, ok := b.Stove.Control(e.Control); ok {
 			set("value", say.Mark(c.Scale, e.Opening))
@@ -104,6 +112,16 @@ func readTemperature(x reading) {
 
 func readDraft(x reading) {
 	x.e.Draft = kit.Parse(x.f, "value", kit.In(units.ParseDraft, x.q.Units()))
+}
+
+func readCO(x reading) {
+	x.e.PPM = kit.Parse(x.f, "value", func(t string) (float64, error) {
+		return units.ParseNumber(strings.TrimSpace(strings.TrimSuffix(strings.ToLower(t), "ppm")), "reading of the CO display", 0, 5000)
+	})
+}
+
+func readBed(x reading) {
+	x.e.Depth = kit.Parse(x.f, "value", kit.In(units.ParseSmallLength, x.q.Units()))
 }
 
 // doors are the words of the door.

@@ -30,6 +30,9 @@ type livePage struct {
 	Doings   []doing // what "Done" logs
 	Asked    *unlogged
 	Risk     string
+	Close    []string // what is said in a boat, van or hut
+	CO       string   // what its display calls for; empty: nothing, or nobody looked
+	Banked   []string // what is said while mineral fuel burns
 	Reading  *liveReading
 	Others   []string
 	Strip    strip.Pair
@@ -98,7 +101,7 @@ func tapsOf(b store.Burn, since time.Duration) []liveTap {
 	_, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light })
 	switch {
 	case !b.Simulated():
-		return []liveTap{tapOf(burn.Out), tapOf(burn.Rake)}
+		return []liveTap{tapOf(burn.Riddle), tapOf(burn.AshOut), tapOf(burn.Out)}
 	case lit || b.Coals > 0 || since > longLit:
 		return []liveTap{tapOf(burn.Black), tapOf(burn.Out), tapOf(burn.Rake), tapOf(burn.Whistle)}
 	}
@@ -139,6 +142,13 @@ func (s Room) showLive(q *kit.Request, status int, b store.Burn, f *kit.Form, op
 	}
 	p.Asked = unloggedOf(q, b, p.Coach)
 	p.Risk = kit.Risk(answer.Forecast.Risks)
+	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.CO }); ok {
+		p.CO = say.CODisplay(e.PPM)
+	}
+	if b.Confined() {
+		p.Close = say.Close(b.Burn)
+	}
+	p.Banked = say.Mineral(b.Burn, now, q.Units())
 	p.Timers = timersOf(b)
 	printed := b.Plan // in advance, and not as it is foretold now
 	if answer.Reworked != "" {

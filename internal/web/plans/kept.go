@@ -3,6 +3,8 @@ package plans
 import (
 	"fmt"
 	"net/http"
+	"smolder/internal/core/burn"
+	"smolder/internal/say"
 
 	"smolder/internal/web/kit"
 )
@@ -75,7 +77,24 @@ func (s Room) startPlan(q *kit.Request) error {
 			return nil
 		}
 	}
-	id, err := q.Home.StartPlan(q.Ctx(), row, kit.BurnOfPlan(row, s.Now()))
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	begun := kit.BurnOfPlan(row, s.Now())
+	if row.BurnID == 0 && row.Burn.Wish.Confined() {
+		if !aired(f) {
+			p, err := s.planPageOf(q, row)
+			if err != nil {
+				return err
+			}
+			p.Said = say.NotAired
+			q.Show(http.StatusUnprocessableEntity, "plan", p)
+			return nil
+		}
+		begun.Entries = append(begun.Entries, airedNote(begun))
+	}
+	id, err := q.Home.StartPlan(q.Ctx(), row, begun)
 	if err != nil {
 		return err
 	}
@@ -89,4 +108,13 @@ func firstOf(texts ...string) string {
 		}
 	}
 	return ""
+}
+
+// aired tells whether somebody has confirmed, in a boat, a van or a hut, that fresh air
+// comes in and that the CO alarm shows nothing.
+func aired(f *kit.Form) bool { return f.Has("air") && f.Has("co") }
+
+// airedNote keeps in the log that it was confirmed.
+func airedNote(b burn.Burn) burn.Entry {
+	return burn.Entry{ID: kit.NewEntryID(), At: b.Started, Kind: burn.Note, Note: say.Aired}
 }

@@ -23,6 +23,7 @@ type stovePage struct {
 	Stoves []kit.Option
 	Starts []kit.Option
 	Sky    bool
+	Close  string // names of the stoves in a boat, van or hut
 }
 
 // atTheStove goes to the burn that is on; with none or several it asks, as it
@@ -49,6 +50,12 @@ func (s Room) showStove(q *kit.Request, status int, f *kit.Form, open []store.Bu
 		burning[b.StoveID] = true
 	}
 	for _, st := range stoves {
+		if !burning[st.ID] && st.Confined() {
+			if p.Close += st.Name; f.Number("stove") == 0 && len(stoves) == 1 {
+				f.Values.Set("stove", fmt.Sprint(st.ID))
+			}
+			p.Close += " "
+		}
 		if !burning[st.ID] {
 			p.Stoves = append(p.Stoves, kit.Option{Value: fmt.Sprint(st.ID), Label: st.Name})
 		}
@@ -96,6 +103,12 @@ func (s Room) startUnplanned(q *kit.Request) error {
 		b.Stove, b.House = st.Stove, st.Space.House
 		b.Coals, b.Warmth = start.Coals(st.Volume)
 		b.Wanted = [2]float64{float64(st.Space.Wanted[0]), float64(st.Space.Wanted[1])}
+		if st.Confined() {
+			if !aired(f) {
+				f.Wrong("air", say.NotAired)
+			}
+			b.Entries = append(b.Entries, airedNote(b))
+		}
 		if err := b.CheckStart(now); err != nil {
 			f.Fails("when", err)
 		}

@@ -27,6 +27,7 @@ func (s Room) Routes(in gin.IRoutes) {
 	in.GET("/wood/basket", s.Handle(s.basket))
 	in.POST("/wood/basket", s.Handle(s.carryAll))
 	in.GET("/wood/offer", s.Handle(s.offer))
+	in.GET("/wood/trip", s.Handle(s.trip))
 	in.GET("/wood/so-far", s.Handle(s.stackSoFar))
 	in.POST("/wood", s.Handle(s.addStack))
 	in.GET("/wood/:id", s.Handle(s.stack))

@@ -40,6 +40,7 @@ type stackPage struct {
 	Teaches  string // what recounts say
 	Carried  carriedStack
 	Mineral  bool
+	Cautions []string
 }
 
 type option struct{ Do, Gains string }
@@ -72,6 +73,8 @@ func (s Room) showStack(q *kit.Request, status int, st store.Stack, f *kit.Form)
 	}
 	if !p.Mineral {
 		p.dries(q, st)
+	} else {
+		p.Cautions = say.MineralStack(st.PieceMass, q.Units())
 	}
 	if err := p.history(q, st); err != nil {
 		return err
