@@ -5,6 +5,7 @@ import (
 	"math"
 	"time"
 
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/upkeep"
 )
@@ -110,7 +111,7 @@ func used(s upkeep.Status, sys units.System) string {
 			return "about " + units.Number(u.Settled[n-1], 0) + " g lie in it"
 		}
 	case upkeep.Ash:
-		if ash := upkeep.AshOf(u); ash > 0.02 {
+		if ash := upkeep.AshOf(u); ash >= 0.05 {
 			return "about " + sys.Mass(ash) + " has come since"
 		}
 	case upkeep.Catalyst:
@@ -166,4 +167,28 @@ func FirstFire(n int, f upkeep.FirstFire, st string, sys units.System) string {
 	}
 	return fmt.Sprintf("Fire %d. %s: air open, door shut once it draws, windows open. Top to about %s and not over it, for %s; then let it burn out and go cold, with the door shut.",
 		n, units.UpperFirst(what), sys.Temperature(f.Top), units.Duration(f.Hold))
+}
+
+// FlueSections says what has settled in each section of a flue since the sweep, the
+// horizontal run on its own.
+func FlueSections(settled []float64, st stove.Stove, sys units.System) []string {
+	layers := upkeep.Layers(settled, st)
+	var out []string
+	for i, mm := range layers {
+		out = append(out, fmt.Sprintf("Section %d of %d from the stove up: about %s g, %s", i+1, len(layers), units.Number(settled[i], 0), thick(mm, sys)))
+	}
+	if st.Chimney.Horizontal > 0 && len(settled) > 0 {
+		out = append(out, fmt.Sprintf("Horizontal run: about %s g, %s on its floor", units.Number(settled[len(settled)-1], 0), thick(upkeep.RunThick(settled, st), sys)))
+	}
+	return out
+}
+
+func thick(mm float64, sys units.System) string {
+	if mm < 0.05 {
+		return "next to nothing"
+	}
+	if sys == units.Imperial {
+		return units.Number(mm/25.4, 3) + " in were it even"
+	}
+	return units.Number(mm, 1) + " mm were it even"
 }

@@ -196,6 +196,55 @@ func (w *Winter) Allot() season.Allotment {
 // BurnsAWeek is how many burns there were in a week lately.
 func (w *Winter) BurnsAWeek() float64 { return float64(w.Lately.Burns) / math.Max(1, w.Weeks) }
 
+// HalfWay is the check at midwinter, by itself: the day by which half of a usual winter's
+// heat is behind, what share of it lies ahead, and what share of the wood that was there
+// when it began is left; ok is false where nothing was burnt, or there is no winter.
+func (w *Winter) HalfWay(ctx context.Context, h store.Household) (half time.Time, ahead, left float64, past []float64, ok bool, err error) {
+	if w.End.IsZero() {
+		return half, 0, 0, nil, false, nil
+	}
+	taken, err := h.Taken(ctx, w.Start, w.Now)
+	if err != nil {
+		return half, 0, 0, nil, false, err
+	}
+	past = w.behind(taken)
+	half = season.HalfWay(w.Climate, w.Start, w.End)
+	ahead = season.Days(w.Climate, w.From, w.End) / math.Max(1, season.Days(w.Climate, w.Start, w.End))
+	if len(past) > 1 && past[0] > 0 {
+		return half, ahead, past[len(past)-1] / past[0], past, true, nil
+	}
+	return half, ahead, 1, past, false, nil
+}
+
+// behind is what was left at the beginning of each week of the season, the last of them
+// now, J.
+func (w *Winter) behind(taken []store.TakenWeek) []float64 {
+	left, each := 0.0, map[int64]float64{} // J a kg oven-dry
+	for i, s := range w.Stacks {
+		if !w.Woods[i].Ready.Before(w.End) {
+			continue // none of this winter's wood
+		}
+		left += w.Woods[i].Energy.Middle
+		if s.Left.Middle > 0 {
+			each[s.ID] = w.Woods[i].Energy.Middle / float64(s.Left.Middle)
+		}
+	}
+	if !w.Now.After(w.Start) {
+		return []float64{left}
+	}
+	weeks := int(math.Ceil(w.Now.Sub(w.Start).Hours() / 24 / 7))
+	out := make([]float64, weeks+1)
+	for i := range out {
+		out[i] = left
+	}
+	for _, t := range taken {
+		for i := 0; i <= t.Week && i < weeks; i++ {
+			out[i] += t.Dry * each[t.Stack]
+		}
+	}
+	return out
+}
+
 // Densest is the densest wood that is dry, by its place in Woods; -1 where none is.
 func (w *Winter) Densest() int {
 	best := -1

@@ -210,8 +210,24 @@ func (a Allotment) Used(wood int) (sum float64) {
 
 // For are the woods that are meant for a fire of these hours, at a moment and at a
 // temperature outdoors, the one with most of it first. Of hours that nothing is given out
-// for, none.
+// for, those of the hours beside them.
 func (a Allotment) For(at time.Time, h Hours, outdoor units.Celsius) []int {
+	if out := a.meant(at, h, outdoor); len(out) > 0 {
+		return out
+	}
+	return a.meant(at, h.beside(), outdoor)
+}
+
+// beside are the hours that ask for the same wood most nearly: who lights in the evening
+// for the night burns the evening's.
+func (h Hours) beside() Hours {
+	if h == Night || h == Day {
+		return Evening
+	}
+	return Day
+}
+
+func (a Allotment) meant(at time.Time, h Hours, outdoor units.Celsius) []int {
 	share, best := make([]float64, len(a.woods)), math.Inf(1)
 	for _, s := range a.slots {
 		if s.hours != h {

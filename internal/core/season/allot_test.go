@@ -45,7 +45,7 @@ func TestWhichWoodWhen(t *testing.T) {
 	}
 	needed := use.Lasts(nil, drying.Temperate, november, spring).Needed[1]
 	assert.InEpsilon(t, needed, whole+a.Short, 0.06, "all that is asked for is given or missing")
-	assert.Empty(t, a.For(november, season.Hours(9), 5))
+	assert.Empty(t, use.Allot(nil, drying.Temperate, season.UsualShares, november, spring).For(november, season.Night, 5))
 }
 
 // What is not dry is not given out before it is, and what is left over is the light wood.

@@ -229,6 +229,9 @@ func (s Status) Danger() bool {
 	return s.IsDue() && (s.Task.AtOnce || s.ByUse)
 }
 
+// furthest is how far ahead a day is foretold by use: beyond it nothing goes on as it goes.
+const furthest = 400 * 24 * time.Hour
+
 // month is a mean one.
 const month = 2_630_016 * time.Second // 30.44 days
 
@@ -259,7 +262,7 @@ func Of(t Task, p Place, since, now time.Time, u Use) Status {
 		return s
 	}
 	s.Share, s.ByUse = use, true
-	if !since.IsZero() && now.After(since) {
+	if !since.IsZero() && now.After(since) && use > now.Sub(since).Hours()/furthest.Hours() {
 		s.Due = since.Add(time.Duration(float64(now.Sub(since)) / use))
 	} else if use >= 1 {
 		s.Due = now

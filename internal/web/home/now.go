@@ -9,13 +9,16 @@ import (
 	"time"
 
 	"smolder/internal/core/day"
+	"smolder/internal/core/drying"
 	"smolder/internal/core/house"
 	"smolder/internal/core/learn"
+	"smolder/internal/core/season"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
+	"smolder/internal/winter"
 )
 
 // mostStoves is how many stoves the first page of a day shows.
@@ -31,6 +34,7 @@ type nowPage struct {
 	NoWood   bool
 	Kept     []kit.KeptLine
 	Overdue  []string
+	Half     string // the check at midwinter, in its weeks
 	Last     *kit.BurnLine
 	Left     string
 	LeftHeat string
@@ -205,6 +209,9 @@ func (s Room) fillNow(q *kit.Request, p *nowPage) error {
 		mass += float64(st.Mass)
 		energy += st.NetEnergy() * float64(st.Mass) * 1e6
 	}
+	if p.Half, err = halfWay(q); err != nil {
+		return err
+	}
 	p.Left, p.LeftHeat = q.Units().Mass(units.Kilogram(mass)), q.Units().Energy(units.Joule(energy))
 	lines, err := q.Home.Burns(q.Ctx(), s.Now().Add(time.Minute), mostStoves+1)
 	if err != nil {
@@ -227,4 +234,31 @@ func startToAsk(s wish.Start) string {
 		return string(s)
 	}
 	return ""
+}
+
+// halfWayShows is how long after midwinter its check stands on the first page.
+const halfWayShows = 21 * 24 * time.Hour
+
+// halfWay is the check at midwinter: by itself, in the weeks after half of a usual
+// winter's heat is behind.
+func halfWay(q *kit.Request) (string, error) {
+	now := q.Now()
+	climate := drying.At(now.Location())
+	start, end := season.Span(climate, now)
+	if start.IsZero() {
+		return "", nil
+	}
+	half := season.HalfWay(climate, start, end)
+	if now.Before(half) || now.Sub(half) > halfWayShows {
+		return "", nil
+	}
+	w, err := winter.Of(q.Ctx(), q.Home, now)
+	if err != nil {
+		return "", err
+	}
+	_, ahead, left, _, ok, err := w.HalfWay(q.Ctx(), q.Home)
+	if err != nil || !ok {
+		return "", err
+	}
+	return say.HalfWay(half, now, ahead, left), nil
 }

@@ -37,6 +37,7 @@ type listLink struct {
 type group struct {
 	Name  string
 	Lines []line
+	Fold  bool // not before somebody asks
 }
 
 type line struct {
@@ -46,6 +47,7 @@ type line struct {
 	Due, Danger, Soon        bool
 	First                    string // where its fires stand
 	Bar                      int    // share of what is due, percent, up to 100
+	Sections                 []string
 }
 
 type doneLine struct {
@@ -93,7 +95,7 @@ func (p *page) group(q *kit.Request, lines []tending.Line) {
 			list = l.has
 		}
 	}
-	groups := []group{{Name: "Overdue, and dangerous so"}, {Name: "Due"}, {Name: "Soon"}, {Name: "Later"}}
+	groups := []group{{Name: "Overdue, and dangerous so"}, {Name: "Due"}, {Name: "Soon"}, {Name: "Later", Fold: true}}
 	if list != nil {
 		groups = []group{{Name: ""}}
 	}
@@ -126,6 +128,9 @@ func lineOf(q *kit.Request, l tending.Line) line {
 	c := say.ChoreOf(l.Task.Key)
 	out := line{Key: string(l.Task.Key), Name: c.Name, Of: l.Stove.Name, Stove: l.Stove.ID, When: say.When(l.Status, q.Now(), q.Units()), Did: c.Did, Chore: c,
 		Due: l.IsDue(), Danger: l.Danger(), Soon: l.Soon(), Bar: int(100 * max(0, min(1, l.Share)))}
+	if l.Task.Key == upkeep.Sweep {
+		out.Sections = say.FlueSections(l.Use.Settled, l.Stove.Stove, q.Units())
+	}
 	if l.Task.Key == upkeep.CurePaint {
 		out.First = fmt.Sprintf("/upkeep/first-fires/%d", l.Stove.ID)
 	}

@@ -12,7 +12,6 @@ import (
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
-	"smolder/internal/store"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
 	"smolder/internal/winter"
@@ -52,16 +51,13 @@ func (s Room) winter(q *kit.Request) error {
 		return nil
 	}
 	o := w.Lasts()
-	taken, err := q.Home.Taken(q.Ctx(), w.Start, w.Now)
+	half, ahead, left, past, counted, err := w.HalfWay(q.Ctx(), q.Home)
 	if err != nil {
 		return err
 	}
-	past := pileBehind(w, taken)
 	p.Verdict, p.Teaches = say.Lasts(o, w.End, w.Now), say.Unlogged(w.Unlogged)
-	ahead := season.Days(w.Climate, w.From, w.End) / math.Max(1, season.Days(w.Climate, w.Start, w.End))
-	half := season.HalfWay(w.Climate, w.Start, w.End)
-	if len(past) > 1 && past[0] > 0 {
-		p.Half = say.HalfWay(half, w.Now, ahead, past[len(past)-1]/past[0])
+	if counted {
+		p.Half = say.HalfWay(half, w.Now, ahead, left)
 	}
 	d := strip.Winter{Start: w.Start, End: w.End, Now: w.From, Past: past, Weeks: o.Weeks, RunsOut: o.RunsOut, Half: half, Zone: q.Profile.Location(), Units: q.Units(),
 		Asked: func(at time.Time) float64 {
@@ -74,35 +70,6 @@ func (s Room) winter(q *kit.Request) error {
 	p.when(q, w)
 	q.Show(http.StatusOK, "winter", p)
 	return nil
-}
-
-// pileBehind is what was left at the beginning of each week of the season, the last of them
-// now, J.
-func pileBehind(w winter.Winter, taken []store.TakenWeek) []float64 {
-	left, each := 0.0, map[int64]float64{} // J a kg oven-dry
-	for i, s := range w.Stacks {
-		if !w.Woods[i].Ready.Before(w.End) {
-			continue // none of this winter's wood
-		}
-		left += w.Woods[i].Energy.Middle
-		if s.Left.Middle > 0 {
-			each[s.ID] = w.Woods[i].Energy.Middle / float64(s.Left.Middle)
-		}
-	}
-	if !w.Now.After(w.Start) {
-		return []float64{left}
-	}
-	weeks := int(math.Ceil(w.Now.Sub(w.Start).Hours() / 24 / 7))
-	out := make([]float64, weeks+1)
-	for i := range out {
-		out[i] = left
-	}
-	for _, t := range taken {
-		for i := 0; i <= t.Week && i < weeks; i++ {
-			out[i] += t.Dry * each[t.Stack]
-		}
-	}
-	return out
 }
 
 // trust says what the answer goes by.
