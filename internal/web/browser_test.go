@@ -474,12 +474,14 @@ func TestEveryPageOnLaptopAndPhone(t *testing.T) {
 	pages := []string{"/", "/plan", asked, planned, planned + "/sheet", "/plan/day", day, day + "/sheet", "/spaces/1", "/spaces/new", live,
 		"/stove?another=1", "/burns", burn, burn + "/otherwise", "/burns/compare?stove=1", "/season?to=2026-04-12", "/stoves/1/known", "/burns/import/readings",
 		"/burns/over?b=140&b=141&b=142",
-		"/wood", "/wood/1", "/wood/new", "/wood/so-far?name=new&species=oak&lain=14+months", "/stoves", "/stoves/1",
+		"/wood", "/wood/1", "/wood/new", "/wood/so-far?name=new&species=oak&lain=14+months", "/wood/4", "/wood/4/edit",
+		"/wood/winter", "/wood/next", "/wood/basket", "/wood/offer?species=ash&price=180&amount=1+cord&said=18&reading=28+31+26",
+		"/wood/trip?stove=4&days=4&outdoor=2+C&wood=5", "/upkeep", "/upkeep?list=autumn", "/upkeep/first-fires/1", "/stoves", "/stoves/1",
 		"/stoves/1/behaves?wood=1&other-wood=3", "/stoves/new", "/stoves/2/edit",
 		"/household", "/about", "/co-alarm", "/burns/0"}
 	// Every page is gone through in full on the laptop; on the phone those that are
 	// another there, and of the others whether they fit.
-	atStove := map[string]bool{"/": true, planned: true, live: true, burn: true, "/stoves/new": true, "/wood/new": true, "/wood": true}
+	atStove := map[string]bool{"/": true, planned: true, live: true, burn: true, "/stoves/new": true, "/wood/new": true, "/wood": true, "/wood/basket": true, "/upkeep": true, "/wood/winter": true}
 	for _, size := range [][2]int64{{1280, 800}, {390, 844}} {
 		p.must(p.Size(size[0], size[1]))
 		for _, path := range pages {

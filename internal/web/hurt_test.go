@@ -86,7 +86,7 @@ func TestEverySettingIsOnThePage(t *testing.T) {
 				assert.Contains(t, words, strings.ToLower(set.Control.Name), "%s: %s", st.Name, step.Kind)
 			}
 		}
-		started := s.post(made.to + "/start")
+		started := s.post(made.to+"/start", "air", "yes", "co", "yes") // of the cabin both are asked
 		require.Equal(t, http.StatusSeeOther, started.status, started.words())
 		live := s.get(started.to)
 		for _, set := range row.Burn.Steps[0].Settings(st.Stove) {

@@ -117,7 +117,7 @@ func (o owner) lives(t *testing.T) {
 		assert.NotContains(t, page.words(), never)
 	}
 	require.Equal(t, http.StatusOK, s.get(made+"/sheet").status)
-	started := s.post(made + "/start")
+	started := s.post(made+"/start", "air", "yes", "co", "yes") // where it stands in a van, both are asked
 	require.Equal(t, http.StatusSeeOther, started.status, started.words())
 	live := started.to
 	b := strings.TrimSuffix(live, "/live")

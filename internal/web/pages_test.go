@@ -99,7 +99,7 @@ func TestAnotherHouseholdsPagesAreNotThere(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, got.status, got.words())
 	require.Equal(t, http.StatusSeeOther, s.post("/wood", beech("name", "Hers")...).status)
 	for _, path := range []string{burnID, burnID + "/live", burnID + "/burn.csv", burnID + "/burn.json", burnID + "/entries/" + entry,
-		burnID + "/as-of?minute=10", burnID + "/changes", "/wood/1", "/stoves/1", "/stoves/1/edit",
+		burnID + "/as-of?minute=10", burnID + "/changes", "/wood/1", "/wood/1/edit", "/stoves/1", "/stoves/1/edit", "/upkeep/first-fires/1",
 		burnID + "/otherwise", burnID + "/photos/1", "/burns/over?b=" + strings.TrimPrefix(burnID, "/burns/") + "&b=1", "/stoves/1/known", "/burns/import/readings/1",
 		"/plans/1", "/plans/1/sheet", "/plans/1/plan.ics", "/spaces/1"} {
 		got := s.get(path)
@@ -121,7 +121,8 @@ func TestAnotherHouseholdsPagesAreNotThere(t *testing.T) {
 	assert.NotContains(t, refused.body, "Auntie")
 	for _, path := range []string{burnID + "/entries", burnID + "/entries/" + entry, burnID + "/entries/" + entry + "/strike", burnID + "/end",
 		burnID + "/reopen", burnID + "/remove", burnID + "/done", burnID + "/taps/any/undo", "/stoves/1/tokens", "/stoves/1/tokens/1/revoke",
-		burnID + "/put-back", "/wood/1", "/wood/1/remove", "/wood/1/put-back", "/stoves/1", "/stoves/1/remove", "/stoves/1/put-back", "/stove",
+		burnID + "/put-back", "/wood/1", "/wood/1/remove", "/wood/1/put-back", "/wood/1/readings", "/wood/1/counts", "/wood/1/carried", "/wood/1/readings/1/undo",
+		"/wood/1/counts/1/undo", "/upkeep/done/1/undo", "/stoves/1", "/stoves/1/remove", "/stoves/1/put-back", "/stove",
 		burnID + "/eye", "/stoves/1/changes", "/stoves/1/back", "/stoves/1/changes/1/undo", "/trials/1/end", burnID + "/photos/1/remove",
 		"/burns/import/readings/1", "/plans/1/start", "/plans/1/keep", "/plans/1/remove", "/plans/1/put-back", "/spaces/1", "/spaces/1/remove", "/plan"} {
 		got := s.post(path, "kind", "out", "stove", "1", "start", "cold", "room", "18", "outdoor", "4", "wood", "1", "for", "6 h", "aim", "hold",

@@ -79,5 +79,5 @@ func New(o Options) (*kit.Site, error) {
 		pages.Routes(in)
 	}
 	s.ServeAPI(api.New(s))
-	return s, s.Serve(r, burns.TakesFiles)
+	return s, s.Serve(r, func(path string) bool { return burns.TakesFiles(path) || wood.TakesFiles(path) })
 }

@@ -13,7 +13,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/units"
+	"smolder/internal/demo"
 	"smolder/internal/store"
+	"smolder/internal/storetest"
 )
 
 // A stack from green to ready: its date is said, readings move it, what would help is
@@ -319,6 +321,60 @@ func TestABurnOfMineralFuel(t *testing.T) {
 	live := s.get(begun.to).words()
 	assert.Contains(t, live, "one for wood alone")
 	assert.Contains(t, live, "never two fuels at once")
+}
+
+// The wood goes out with all that was told of it and comes back the same; twice is as good as
+// once; a file that makes no sense changes nothing and says why.
+func TestTheWoodGoesOutAndComesBack(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	require.Equal(t, "/wood/1", s.post("/wood/1/readings", "reading", "17 18 19", "wood-temp", "5 C").to)
+	out := s.get("/wood/wood.json")
+	require.Equal(t, http.StatusOK, out.status)
+	table := s.get("/wood/wood.csv").body
+	assert.Contains(t, table, "\"Beech, lean-to\",beech,")
+	assert.Contains(t, table, ",reading,18,1,3,5,")
+	before, err := s.store.Household(1).Stacks(ctx, s.clock.now())
+	require.NoError(t, err)
+	again := s.upload("/wood/import", "wood.json", out.body)
+	require.Equal(t, "/wood", again.to, again.words())
+	assert.Contains(t, s.get("/wood").words(), "Read in: 0 stacks. 6 were here already")
+
+	other := *s
+	h := storetest.Household(t, s.store, "stranger")
+	_, err = s.store.DB().Exec(`UPDATE users SET password = (SELECT password FROM users WHERE name = $1) WHERE name = 'stranger'`, demo.User)
+	require.NoError(t, err)
+	other.newPerson()
+	require.Equal(t, "/", other.post("/sign-in", "name", "stranger", "password", demo.Password).to)
+	require.Equal(t, "/wood", other.upload("/wood/import", "wood.json", out.body).to)
+	after, err := h.Stacks(ctx, s.clock.now())
+	require.NoError(t, err)
+	require.Len(t, after, len(before))
+	for i, b := range before {
+		a := after[i]
+		assert.Equal(t, b.Name, a.Name)
+		assert.Equal(t, b.Told, a.Told)
+		assert.InDelta(t, float64(b.Reading), float64(a.Reading), 1e-9, b.Name)
+		assert.InDelta(t, float64(b.PieceMass), float64(a.PieceMass), 1e-9)
+		assert.Len(t, a.Readings, len(b.Readings))
+		assert.InDelta(t, float64(b.Count.Middle), float64(a.Count.Middle), 1e-9, "as it was counted; of another household nothing was burnt")
+	}
+	was := other.get("/wood/wood.json").body
+	for name, c := range map[string][2]string{
+		"no JSON":         {"wood", "no wood that can be read"},
+		"another format":  {`{"format":"wood","version":1,"stacks":[]}`, "would do"},
+		"an odd kind":     {strings.Replace(out.body, `"species": "beech"`, `"species": "plywood"`, 1), "is not a known wood"},
+		"a heavy piece":   {strings.Replace(out.body, `"piece_length_m": 0.33`, `"piece_length_m": 33`, 1), "a piece weighs"},
+		"half of it":      {out.body[:len(out.body)/2], "ends in the middle"},
+		"a field of ours": {strings.Replace(out.body, `"stacks"`, `"logs"`, 1), "unknown field"},
+		"to come":         {strings.Replace(out.body, `"at": "20`, `"at": "29`, 1), "makes no sense"},
+	} {
+		got := other.upload("/wood/import", "wood.json", c[0])
+		assert.Equal(t, http.StatusUnprocessableEntity, got.status, name)
+		assert.Contains(t, got.words(), c[1], name)
+	}
+	assert.Equal(t, was, other.get("/wood/wood.json").body, "nothing was changed")
+	assert.Equal(t, http.StatusUnprocessableEntity, other.post("/wood/import").status)
 }
 
 // BenchmarkTheWoodPage opens the wood page of a household with forty stacks and ten years of

@@ -1,0 +1,166 @@
+package exchange
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"strings"
+	"time"
+
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
+)
+
+// A Shed is a household's wood in one file: what is told of every stack, what meters read
+// in it and how it was counted. What follows from that is in no file.
+type Shed struct {
+	Format  string      `json:"format"`
+	Version int         `json:"version"`
+	Stacks  []ShedStack `json:"stacks"`
+}
+
+// A ShedStack is one stack.
+type ShedStack struct {
+	Name          string        `json:"name"`
+	Species       string        `json:"species"`
+	PieceMass     float64       `json:"piece_mass_kg"` // with the water of piece_moisture
+	PieceMoisture float64       `json:"piece_moisture"`
+	PieceLength   float64       `json:"piece_length_m"`
+	Kindling      bool          `json:"kindling,omitempty"`
+	Round         bool          `json:"round,omitempty"`
+	Crooked       bool          `json:"crooked,omitempty"`
+	Cover         string        `json:"cover,omitempty"`
+	Wind          *float64      `json:"wind,omitempty"`
+	Sun           *float64      `json:"sun,omitempty"`
+	OnGround      bool          `json:"on_ground,omitempty"`
+	Since         *time.Time    `json:"since,omitempty"`
+	Assumed       []string      `json:"assumed,omitempty"`
+	Readings      []ShedReading `json:"readings,omitempty"`
+	Counts        []ShedCount   `json:"counts,omitempty"`
+}
+
+// A ShedReading is what a meter read in it.
+type ShedReading struct {
+	At       time.Time `json:"at"`
+	Reading  float64   `json:"reading"` // mean, as read, of dry wood
+	Spread   float64   `json:"spread,omitempty"`
+	Pieces   int       `json:"pieces"`
+	WoodTemp *float64  `json:"wood_temperature_c,omitempty"`
+	Guessed  bool      `json:"guessed,omitempty"`
+}
+
+// A ShedCount is how it was counted.
+type ShedCount struct {
+	At    time.Time `json:"at"`
+	Way   string    `json:"way"`
+	Typed string    `json:"typed,omitempty"`
+	Dry   float64   `json:"dry_kg"`
+	Own   float64   `json:"own_doubt"`
+	Same  float64   `json:"same_doubt"`
+	Adds  bool      `json:"adds,omitempty"`
+}
+
+// ErrShed says that a file is no wood, or not wood that makes sense.
+var ErrShed = errors.New("this is no wood that can be read")
+
+const (
+	shedName    = "smolder wood"
+	shedVersion = 1
+	// MostShed is how large a file of wood may be, bytes; MostStacks how many stacks it has.
+	MostShed   = 4 << 20
+	MostStacks = 400
+	// mostOfStack is how many readings, or counts, one stack of a file may have.
+	mostOfStack = 600
+)
+
+// WriteShed writes one.
+func WriteShed(w io.Writer, s Shed) error {
+	s.Format, s.Version = shedName, shedVersion
+	enc := json.NewEncoder(w)
+	enc.SetIndent("", " ")
+	return enc.Encode(s)
+}
+
+// ReadShed reads what [WriteShed] wrote and checks all of it, at the given time. An error
+// says which stack is wrong and what would do; it is an [ErrShed].
+func ReadShed(r io.Reader, now time.Time) (Shed, error) {
+	var s Shed
+	limited := &io.LimitedReader{R: r, N: MostShed + 1}
+	dec := json.NewDecoder(limited)
+	dec.DisallowUnknownFields()
+	err := dec.Decode(&s)
+	switch {
+	case limited.N <= 0:
+		return Shed{}, fmt.Errorf("%w: it is larger than %d MB; the wood of one household would do", ErrShed, MostShed>>20)
+	case errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF):
+		return Shed{}, fmt.Errorf("%w: the file ends in the middle", ErrShed)
+	case err != nil:
+		return Shed{}, fmt.Errorf("%w: %w", ErrShed, err)
+	case s.Format != shedName || s.Version != shedVersion:
+		return Shed{}, fmt.Errorf("%w: its format is %q, version %d; %q, version %d would do", ErrShed, shortened(s.Format), s.Version, shedName, shedVersion)
+	case len(s.Stacks) > MostStacks:
+		return Shed{}, fmt.Errorf("%w: more than %d stacks", ErrShed, MostStacks)
+	}
+	for i, st := range s.Stacks {
+		if err := st.check(now); err != nil {
+			return Shed{}, fmt.Errorf("%w: stack %d: %w", ErrShed, i+1, err)
+		}
+	}
+	return s, nil
+}
+
+// covers are the words for how a stack lies.
+func knownCover(c string) bool {
+	for _, k := range wood.Covers {
+		if string(k.Key) == c {
+			return true
+		}
+	}
+	return c == ""
+}
+
+// check holds a stack to what its form would have kept.
+func (s ShedStack) check(now time.Time) error {
+	in := func(v, low, high float64) bool { return v >= low && v <= high && !math.IsNaN(v) }
+	share := func(v *float64) bool { return v == nil || in(*v, 0, 1) }
+	_, err := wood.SpeciesByKey(s.Species)
+	switch {
+	case units.FaultOfName(s.Name) != units.GoodName:
+		return errors.New("its name is missing, too long, or has signs in it that cannot be shown")
+	case err != nil:
+		return err
+	case !in(s.PieceMass, 0.01, 30), !in(s.PieceLength, 0.03, 1.5), !in(s.PieceMoisture, 0, 3):
+		return errors.New("a piece weighs 0.01 to 30 kg and is 0.03 to 1.5 m long")
+	case !knownCover(s.Cover):
+		return fmt.Errorf("its cover is %q; roof, top, open, wrap or inside would do", shortened(s.Cover))
+	case !share(s.Wind), !share(s.Sun):
+		return errors.New("wind and sun are shares from 0 to 1")
+	case s.Since != nil && (s.Since.After(now) || now.Sub(*s.Since) > 60*365*24*time.Hour):
+		return errors.New("it was split between sixty years ago and now")
+	case len(s.Readings) > mostOfStack, len(s.Counts) > mostOfStack:
+		return fmt.Errorf("more than %d readings or counts", mostOfStack)
+	case len(strings.Join(s.Assumed, " ")) > 200:
+		return errors.New("what is assumed of it is too long")
+	}
+	for _, a := range s.Assumed {
+		if a != "mass" && a != "piece-mass" && a != "piece-length" {
+			return fmt.Errorf("%q cannot be assumed; mass, piece-mass or piece-length would do", shortened(a))
+		}
+	}
+	for _, r := range s.Readings {
+		if !in(r.Reading, 0.01, 3) || !in(r.Spread, 0, 2) || r.Pieces < 1 || r.Pieces > 1000 || r.WoodTemp != nil && !in(*r.WoodTemp, -40, 80) || r.At.After(now) {
+			return fmt.Errorf("its reading of %s makes no sense: a share of dry wood, of some pieces, up to now, would do", r.At.Format(time.DateOnly))
+		}
+	}
+	for _, c := range s.Counts {
+		if !in(c.Dry, 0, 300_000) || !in(c.Own, 0, 5) || !in(c.Same, 0, 5) || c.At.After(now) || len(c.Typed) > 200 || !units.Printable(c.Typed, false) || len(c.Way) > 20 {
+			return fmt.Errorf("its count of %s makes no sense: kilograms of dry wood, up to now, would do", c.At.Format(time.DateOnly))
+		}
+	}
+	return nil
+}
+
+// Guarded is a row of a table in which no cell is taken for a formula.
+func Guarded(cells ...string) []string { return guarded(cells) }
