@@ -418,3 +418,44 @@ func TestOldRowsAreReadAsTheyWere(t *testing.T) {
 	assert.Equal(t, id, n)
 	require.NoError(t, h.PutBackEntry(ctx, id, "undone"))
 }
+
+// Stacks of a server of before come with their meter's reading, or with what was reckoned
+// by their time, and with their count: as dry and as much as they were said to be.
+func TestOldStacksAreReadAsTheyWere(t *testing.T) {
+	s := storetest.New(t)
+	h, _, _ := furnished(t, s, "tarn")
+	const withoutHistory = 11
+	require.NoError(t, s.MigrateTo(ctx, withoutHistory))
+	insert := func(name, species string, reading, temp, mass, spread float64, assumed string) {
+		_, err := s.DB().Exec(`
+			INSERT INTO stacks (household_id, name, name_key, species, piece_mass, piece_length, reading, wood_temp, mass, spread, assumed, counted_at)
+			VALUES ($1, $2, lower($2), $3, 1.3, 0.33, $4, $5, $6, $7, $8, $9)`, h.ID(), name, species, reading, temp, mass, spread, assumed, noon.Add(-time.Hour))
+		require.NoError(t, err)
+	}
+	insert("Metered", "ash", 0.24, 0, 800, 0, "")
+	insert("Guessed", "ash", 0.31, 20, 700, 0.08, "mass piece-mass")
+	insert("Ovoids", "mineral-fuel", 0.05, 20, 300, 0, "")
+	_, err := s.Migrate(ctx)
+	require.NoError(t, err)
+	all, err := h.Stacks(ctx, noon)
+	require.NoError(t, err)
+	by := map[string]store.Stack{}
+	for _, st := range all {
+		by[st.Name] = st
+	}
+	metered, guessed, ovoids := by["Metered"], by["Guessed"], by["Ovoids"]
+	assert.InDelta(t, float64(wood.DryBasis(0.24, 0)), float64(metered.Moisture()), 0.01, "corrected for the cold")
+	assert.InDelta(t, 800, float64(metered.Mass), 8)
+	assert.True(t, metered.Metered())
+	assert.InDelta(t, 0.31, float64(guessed.Moisture()), 0.02)
+	assert.Greater(t, float64(guessed.Spread), 0.05)
+	assert.False(t, guessed.Metered())
+	assert.True(t, guessed.Takes("mass") && guessed.Takes("reading"))
+	assert.InDelta(t, 300, float64(ovoids.Mass), 1e-6)
+	assert.InDelta(t, 1.3, float64(metered.PieceMass), 0.02)
+	require.NoError(t, s.MigrateTo(ctx, withoutHistory), "and back")
+	var mass, reading float64
+	require.NoError(t, s.DB().QueryRow(`SELECT mass, reading FROM stacks WHERE name = 'Metered'`).Scan(&mass, &reading))
+	assert.InDelta(t, 800, mass, 1e-6)
+	assert.InDelta(t, 0.24, reading, 1e-9)
+}

@@ -778,3 +778,30 @@ func TestTabsAreMoved(t *testing.T) {
 	p.click(".changes a")
 	p.at("/otherwise$")
 }
+
+// By hand on a telephone: a meter is read into a stack, taken back, pieces are carried in,
+// and a chore is done with a tap and undone; each is found where it is said to be.
+func TestWoodAndUpkeepByHand(t *testing.T) {
+	s := newSite(t, true)
+	p := newPerson(t, s, 390, 844)
+	p.signIn()
+	p.open("/wood/4")
+	p.fill("reading", "22 24 23\r")
+	p.sees("Kept.")
+	p.sees("23 % mean of 3 pieces")
+	p.click(`form[action*="/readings/"] button`)
+	p.sees("put back")
+	p.fill("amount", "2 x 1.2 m\r")
+	p.sees("Kept.")
+	p.sees("2 x 1.2 m")
+	p.open("/wood/basket")
+	p.fill("carry-2", "9\r")
+	p.sees("9 pieces by the stove more")
+	p.open("/upkeep")
+	p.click(`.chore.grave summary`)
+	p.sees("Look for.")
+	p.click(`.chores .chore-done .btn`)
+	p.sees("It can be taken back below")
+	p.click(`form[action^="/upkeep/done/"] button`)
+	p.waits(`document.querySelector(".struck") !== null && !document.body.innerText.includes("It can be taken back below")`)
+}

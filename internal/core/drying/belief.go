@@ -32,10 +32,22 @@ func (s Stack) began(at time.Time) (_ Stack, first grid) {
 		s.Since, s.Readings = r.At, s.Readings[1:]
 		first.green, first.greenWide = float64(r.Mean), r.doubt()
 	}
-	if at.Sub(s.Since) > longest {
-		s.Since = at.Add(-longest)
+	if remembers := s.remembers(); at.Sub(s.Since) > remembers {
+		s.Since = at.Add(-remembers)
+		s.Readings = slices.DeleteFunc(slices.Clone(s.Readings), func(r Reading) bool { return r.At.Before(s.Since) })
 	}
 	return s, first
+}
+
+// remembers is how long a stack remembers how wet it was: until of that, in the slowest
+// stack that it may be, less than one part in a hundred and fifty is left.
+func (s Stack) remembers() time.Duration {
+	const slowest, gone, cool = 0.3, 5.0, 0.7 // of k; in exponents; of k through a usual year
+	k := Rate(s.Pieces, s.Place) * slowest * cool
+	if k <= 0 {
+		return longest
+	}
+	return min(longest, time.Duration(gone/k*24*float64(time.Hour)))
 }
 
 // A Belief is a stack as several hundred that it may be, each with its weight.
@@ -111,6 +123,10 @@ func (b *Belief) lay(over, prior grid) {
 	stretches = append(stretches, b.past(from, b.at))
 	usual := b.air().year(0, 0)
 	logs, best := make([]float64, 0, gridRates*gridGreens), math.Inf(-1)
+	doubts := make([]float64, len(b.stack.Readings))
+	for i, r := range b.stack.Readings {
+		doubts[i] = r.doubt()
+	}
 	for i := range gridRates {
 		for j := range gridGreens {
 			n := len(b.members)
@@ -128,7 +144,7 @@ func (b *Belief) lay(over, prior grid) {
 				}
 				if s < len(b.stack.Readings) {
 					r := b.stack.Readings[s]
-					l -= square((float64(r.Mean)-m.u)/r.doubt()) / 2
+					l -= square((float64(r.Mean)-m.u)/doubts[s]) / 2
 				}
 			}
 			b.members, logs, best = append(b.members, m), append(logs, l), math.Max(best, l)

@@ -52,6 +52,8 @@ var species = []Species{
 	{Key: "aspen", Name: "aspen", Gravity: 0.35, Gross: grossHard},
 	{Key: "pine", Name: "white pine", Gravity: 0.34, Gross: grossSoft},
 	{Key: "poplar", Name: "balsam poplar", Gravity: 0.31, Gross: grossHard},
+	{Key: "mixed-hardwood", Name: "mixed hardwood", Gravity: 0.52, Gross: grossHard},
+	{Key: "mixed-softwood", Name: "mixed softwood", Gravity: 0.38, Gross: grossSoft},
 	{Key: "softwood-offcuts", Name: "untreated softwood offcuts", Gravity: 0.40, Gross: grossSoft},
 	{Key: "pressed-logs", Name: "compressed logs", Gravity: 1.00, Gross: grossOther},
 	{Key: "mineral-fuel", Name: "manufactured mineral fuel (recorded, not simulated)", Gravity: 0.80, Gross: 29, Mineral: true},
