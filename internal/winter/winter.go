@@ -31,6 +31,7 @@ type Winter struct {
 	Shares     season.Shares
 	Lately     store.Lately
 	Unlogged   wood.Unlogged
+	First      int // of Woods, that the first splits on the kindling are of; -1: none
 	Efficiency season.About
 	Weeks      float64 // of which Lately is
 }
@@ -61,7 +62,9 @@ func Of(ctx context.Context, h store.Household, now time.Time) (Winter, error) {
 	if w.Unlogged, err = h.Unlogged(ctx); err != nil {
 		return w, err
 	}
-	return w, w.use(ctx, h)
+	err = w.use(ctx, h)
+	w.keepApart()
+	return w, err
 }
 
 // stacks sorts the wood: what heats, and what lights.
@@ -187,6 +190,26 @@ func (w *Winter) Piles() []season.Pile {
 
 // Lasts is whether the wood lasts.
 func (w *Winter) Lasts() season.Outlook { return w.Use.Lasts(w.Piles(), w.Climate, w.From, w.End) }
+
+// The first splits on the kindling are a fifth of what a burn takes; more than half of a
+// pile is never kept for them.
+const firstShare, mostApart = 0.2, 0.5
+
+// keepApart keeps the first splits of the fires to come apart, of the lightest dry wood.
+func (w *Winter) keepApart() {
+	sizes := make([]units.Kilogram, len(w.Stacks))
+	for i, s := range w.Stacks {
+		sizes[i] = s.PieceMass
+	}
+	w.First = season.FirstSplits(w.Woods, sizes, w.Now)
+	if w.First < 0 || w.Lately.Burns == 0 || w.End.IsZero() || len(w.Woods) < 2 {
+		return
+	}
+	fires := w.BurnsAWeek() * w.End.Sub(w.From).Hours() / 24 / 7
+	asked := firstShare * w.Lately.Heat / w.Efficiency.Middle / float64(w.Lately.Burns) * fires
+	f := &w.Woods[w.First]
+	f.Apart = math.Min(asked, mostApart*f.Energy.Middle)
+}
 
 // Allot is which wood is for which hours.
 func (w *Winter) Allot() season.Allotment {

@@ -50,6 +50,7 @@ type Fuelwood struct {
 	Pile
 	Density float64 // oven-dry, t/m³
 	Watched bool    // gnarled: only while somebody watches
+	Apart   float64 // J kept for the first splits on the kindling, and given to no hours
 }
 
 // How much hours ask for density, beside the cold: in kelvins of colder air.
@@ -121,13 +122,14 @@ func (a *Allotment) give() {
 	for i, w := range a.woods {
 		order[i] = i
 		if len(a.slots) > 0 && !w.Ready.After(a.slots[len(a.slots)-1].at) {
-			dry += w.Energy.Middle
+			dry += math.Max(0, w.Energy.Middle-w.Apart)
 		}
 	}
 	share := math.Min(1, asked/math.Max(1, dry))
 	left, rest := make([]float64, len(a.woods)), make([]float64, len(a.woods))
 	for i, w := range a.woods {
-		left[i], rest[i] = w.Energy.Middle*share, w.Energy.Middle*(1-share)
+		own := math.Max(0, w.Energy.Middle-w.Apart)
+		left[i], rest[i] = own*share, own*(1-share)
 	}
 	slices.SortStableFunc(order, func(i, j int) int {
 		return cmp.Or(cmp.Compare(a.woods[j].Density, a.woods[i].Density), a.woods[i].Ready.Compare(a.woods[j].Ready))
@@ -247,4 +249,20 @@ func (a Allotment) meant(at time.Time, h Hours, outdoor units.Celsius) []int {
 	}
 	slices.SortStableFunc(out, func(i, j int) int { return cmp.Compare(share[j], share[i]) })
 	return out
+}
+
+// FirstSplits is the wood for the first splits on the kindling, by its place: the lightest
+// that is dry, of two the one of smaller pieces; -1 where none is dry or all of it has to be
+// watched. pieces are the masses of a piece of each.
+func FirstSplits(woods []Fuelwood, pieces []units.Kilogram, now time.Time) int {
+	best := -1
+	for i, w := range woods {
+		if w.Ready.After(now) || w.Watched || w.Energy.Middle <= 0 {
+			continue
+		}
+		if best < 0 || cmp.Or(cmp.Compare(w.Density, woods[best].Density), cmp.Compare(pieces[i], pieces[best])) < 0 {
+			best = i
+		}
+	}
+	return best
 }

@@ -9,6 +9,7 @@ import (
 
 	"smolder/internal/core/drying"
 	"smolder/internal/core/season"
+	"smolder/internal/core/units"
 )
 
 func woods() []season.Fuelwood {
@@ -129,4 +130,19 @@ func BenchmarkAllot(b *testing.B) {
 	for b.Loop() {
 		use.Allot(ws, drying.Temperate, season.UsualShares, november, spring)
 	}
+}
+
+// The first splits are of the lightest dry wood, and what is kept for them is given to no
+// hours.
+func TestFirstSplitsAreKeptApart(t *testing.T) {
+	ws := woods()
+	sizes := []units.Kilogram{0.8, 1.9, 1.4, 2}
+	assert.Equal(t, 0, season.FirstSplits(ws, sizes, november), "spruce")
+	ws[0].Ready = november.AddDate(0, 2, 0)
+	assert.Equal(t, 2, season.FirstSplits(ws, sizes, november), "ash, while the spruce is wet")
+	assert.Equal(t, -1, season.FirstSplits(nil, nil, november))
+	ws = woods()
+	ws[0].Apart = 2e9
+	a := use.Allot(ws, drying.Temperate, season.UsualShares, november, spring)
+	assert.LessOrEqual(t, a.Used(0), ws[0].Energy.Middle-2e9+1)
 }

@@ -23,22 +23,24 @@ func hoursOf(aim wish.Aim, begin time.Time) season.Hours {
 }
 
 // meant are the stacks that the season's allocation keeps for a fire of a stove, in their
-// order; none where it keeps nothing for such hours.
-func meant(q *kit.Request, st store.Stove, aim wish.Aim, begin time.Time, outdoor units.Celsius) ([]store.Stack, season.Hours, error) {
-	hours := hoursOf(aim, begin)
+// order, and the one that first splits are of; none where it keeps nothing for such hours.
+func meant(q *kit.Request, st store.Stove, aim wish.Aim, begin time.Time, outdoor units.Celsius) (out []store.Stack, first *store.Stack, hours season.Hours, err error) {
+	hours = hoursOf(aim, begin)
 	w, err := winter.Of(q.Ctx(), q.Home, q.Now())
 	if err != nil || len(w.Woods) < 2 || w.Use.Loss.Middle <= 0 || w.End.IsZero() {
-		return nil, hours, err
+		return nil, nil, hours, err
 	}
 	suits := wish.Wish{Stove: st.Stove}
-	var out []store.Stack
 	a := w.Allot()
 	for _, i := range a.For(begin, hours, outdoor) {
 		if suits.Suits(w.Stacks[i].Stack) {
 			out = append(out, w.Stacks[i])
 		}
 	}
-	return out, hours, nil
+	if w.First >= 0 && suits.Suits(w.Stacks[w.First].Stack) {
+		first = &w.Stacks[w.First]
+	}
+	return out, first, hours, nil
 }
 
 // bySeason starts the sentence from the wood that the season keeps for such hours, where
@@ -60,11 +62,14 @@ func (p *planPage) bySeason(q *kit.Request, stoves []store.Stove) error {
 	} else if hours, ok := q.Site.Hourly(q, at, 1); ok && len(hours) > 0 {
 		outdoor = units.Celsius(hours[0].Temperature)
 	}
-	found, hours, err := meant(q, st, wish.Aim(p.Form.Text("aim")), at, outdoor)
+	found, first, hours, err := meant(q, st, wish.Aim(p.Form.Text("aim")), at, outdoor)
 	if err != nil || len(found) == 0 {
 		return err
 	}
 	p.Form.Values.Set("wood", strconv.FormatInt(found[0].ID, 10))
+	if first != nil && first.ID != found[0].ID && !p.Form.Has("wood2") {
+		p.Form.Values.Set("wood2", strconv.FormatInt(first.ID, 10)) // light wood for the first splits
+	}
 	p.Season = say.Meant(found[0].Name, hours)
 	return nil
 }
@@ -73,7 +78,7 @@ func (p *planPage) bySeason(q *kit.Request, stoves []store.Stove) error {
 // where there is nothing to say.
 func seasonSays(q *kit.Request, row store.Planned, st store.Stove) (string, error) {
 	w := row.Burn.Wish
-	found, hours, err := meant(q, st, w.Aim, row.Begins, w.Outdoor)
+	found, _, hours, err := meant(q, st, w.Aim, row.Begins, w.Outdoor)
 	if err != nil || len(found) == 0 {
 		return "", err
 	}

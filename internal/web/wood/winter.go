@@ -164,13 +164,16 @@ func (p *winterPage) when(q *kit.Request, w winter.Winter) {
 	a := w.Allot()
 	for i, s := range w.Stacks {
 		l := woodWhen{Link: fmt.Sprintf("/wood/%d", s.ID), Name: s.Name}
+		if apart := w.Woods[i].Apart; apart > 0 {
+			l.For = append(l.For, "first splits on the kindling, about "+q.Units().Mass(units.Kilogram(math.Round(apart/1e6/s.NetEnergy()))))
+		}
 		for _, portion := range a.Portions(i) {
 			if portion.Energy < 0.12*a.Used(i) {
 				continue
 			}
 			l.For = append(l.For, say.Portion(portion, q.Units()))
 		}
-		left := w.Woods[i].Energy.Middle - a.Used(i)
+		left := w.Woods[i].Energy.Middle - a.Used(i) - w.Woods[i].Apart
 		switch share := left / math.Max(1, w.Woods[i].Energy.Middle); {
 		case len(l.For) == 0:
 			l.Left = "kept for another winter"
