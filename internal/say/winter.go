@@ -20,6 +20,8 @@ func Chance(p float64) string {
 		return "in nineteen winters of twenty"
 	case p < 0.055:
 		return "in one winter of twenty"
+	case n == 1:
+		return "in one winter of ten"
 	default:
 		return "in " + small(n) + " winters of ten"
 	}
@@ -94,4 +96,16 @@ func Meant(name string, h season.Hours) string {
 // NotMeant says that the season keeps other wood for such hours.
 func NotMeant(name, others string, h season.Hours) string {
 	return fmt.Sprintf("For %s like this the season's wood is shared out to %s; %s is kept for others.", hoursSuch[h], others, name)
+}
+
+// Uncounted says that the answer goes by wood that nobody has counted; empty where little
+// of it does.
+func Uncounted(share float64) string {
+	switch {
+	case share > 0.99:
+		return " Nobody has counted it: a usual stack is taken for each. A tape along the row would tell."
+	case share > 0.3:
+		return fmt.Sprintf(" %s of that nobody has counted: a usual stack is taken.", units.Percent(units.Fraction(share), 0))
+	}
+	return ""
 }

@@ -63,8 +63,8 @@ func (h Household) Lately(ctx context.Context, from, to time.Time, zone string) 
 }
 
 // Sticks is how many pieces of kindling a fire is lit with, the mean of the burns between two
-// moments that had any; 0 where none had.
-func (h Household) Sticks(ctx context.Context, from, to time.Time) (float64, error) {
+// moments that had any, of one stove or of all (0); 0 where none had.
+func (h Household) Sticks(ctx context.Context, stove int64, from, to time.Time) (float64, error) {
 	var n float64
 	err := h.db.GetContext(ctx, &n, `
 		WITH lit AS (
@@ -73,9 +73,10 @@ func (h Household) Sticks(ctx context.Context, from, to time.Time) (float64, err
 		    JOIN burns b ON b.household_id = e.household_id AND b.id = e.burn_id
 		    WHERE e.household_id = $1 AND e.kind = 'load' AND e.counts AND b.removed_at IS NULL
 		      AND CAST(e.doc->'load'->>'kindling' AS boolean) AND e.at >= $2 AND e.at < $3
+		      AND ($4 = 0 OR b.stove_id = $4)
 		    GROUP BY e.burn_id
 		)
-		SELECT COALESCE(CAST(avg(pieces) AS double precision), 0) FROM lit`, h.id, from, to)
+		SELECT COALESCE(CAST(avg(pieces) AS double precision), 0) FROM lit`, h.id, from, to, stove)
 	return n, err
 }
 

@@ -202,8 +202,8 @@ func (f *drawn) course(points []drying.Point, area, middle string) {
 func (d Drying) readyLine(f *drawn) {
 	y := f.y(wood.ReadyTo)
 	f.p(`<line class="tickline dashed" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left, f.right, y, y)
-	f.label(f.left+6, y+14, "start", "note", "burns clean under "+units.Percent(wood.ReadyTo, 0))
-	if d.Ready.Early.IsZero() || !d.Ready.Likely.After(d.Now) {
+	f.label(f.left+6, y+14, "start", "note halo", "burns clean under "+units.Percent(wood.ReadyTo, 0))
+	if d.Ready.Early.IsZero() || !d.Ready.Likely.After(d.Now.Add(36*time.Hour)) {
 		return
 	}
 	a, b := f.x(d.Ready.Early), f.right

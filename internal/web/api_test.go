@@ -190,6 +190,7 @@ func TestWhatProgramsAreRefused(t *testing.T) {
 		{&nobody, "GET", "/stoves", "", 401, "A token is missing"},
 		{&program{site: s, token: "smolder_nonsense"}, "GET", "/stoves", "", 401, "not known here"},
 		{&readonly, "POST", "/readings", "x", 403, `one with the scope "readings" would do`},
+		{&p, "POST", "/burns", `{"stove": 4}`, 422, "fresh air is confirmed before lighting"},
 		{&p, "GET", "/nothing", "", 404, "openapi.json lists"},
 		{&p, "DELETE", "/stoves", "", 405, "takes no such request"},
 		{&p, "GET", "/stoves/99/now", "", 404, "no such thing"},

@@ -85,6 +85,7 @@ func (w *Winter) stacks(all []store.Stack) {
 func Fuel(s store.Stack, now time.Time) season.Fuelwood {
 	p := season.Pile{Name: s.Name, Energy: season.About{Middle: Energy(s), Doubt: math.Hypot(s.Left.Own, s.Left.Same)}}
 	switch d := s.Ready; {
+	case s.Moisture() <= wood.Smoulders: // a little wet: people burn it, and it burns
 	case d.Likely.IsZero():
 		p.Ready = now.Add(never)
 	case d.Likely.After(now.Add(36 * time.Hour)):
@@ -98,7 +99,7 @@ func Fuel(s store.Stack, now time.Time) season.Fuelwood {
 
 // Energy is the net heat in a stack's wood as it will be burnt, J: dry, should it be wet.
 func Energy(s store.Stack) float64 {
-	u := min(s.Moisture(), wood.ReadyTo)
+	u := min(s.Moisture(), wood.Smoulders)
 	return wood.NetEnergy(s.Species.Gross, u) * float64(s.Left.Middle) * (1 + float64(u)) * 1e6
 }
 
@@ -216,6 +217,22 @@ func (w *Winter) Allot() season.Allotment {
 	return w.Use.Allot(w.Woods, w.Climate, w.Shares, w.From, w.End)
 }
 
+// Uncounted is the share of this winter's wood that nobody has counted.
+func (w *Winter) Uncounted() float64 {
+	whole, taken := 0.0, 0.0
+	for i, s := range w.Stacks {
+		if e := w.Woods[i].Energy.Middle; w.Woods[i].Ready.Before(w.End) {
+			if whole += e; s.Takes("mass") {
+				taken += e
+			}
+		}
+	}
+	if whole <= 0 {
+		return 0
+	}
+	return taken / whole
+}
+
 // BurnsAWeek is how many burns there were in a week lately.
 func (w *Winter) BurnsAWeek() float64 { return float64(w.Lately.Burns) / math.Max(1, w.Weeks) }
 
@@ -233,7 +250,7 @@ func (w *Winter) HalfWay(ctx context.Context, h store.Household) (half time.Time
 	past = w.behind(taken)
 	half = season.HalfWay(w.Climate, w.Start, w.End)
 	ahead = season.Days(w.Climate, w.From, w.End) / math.Max(1, season.Days(w.Climate, w.Start, w.End))
-	if len(past) > 1 && past[0] > 0 {
+	if n := len(past); n > 1 && past[0] > past[n-1]*1.001 { // some of it was burnt
 		return half, ahead, past[len(past)-1] / past[0], past, true, nil
 	}
 	return half, ahead, 1, past, false, nil

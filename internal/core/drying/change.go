@@ -91,6 +91,14 @@ func (b Belief) Options(target units.Fraction) []Option {
 		}
 		out = append(out, Option{c.key, d, likely.Sub(d.Likely)})
 	}
+	// All of it together stands only where it is worth more than the best of it alone.
+	best := time.Duration(0)
+	for _, o := range out {
+		if o.Change != Whole {
+			best = max(best, o.Gain)
+		}
+	}
+	out = slices.DeleteFunc(out, func(o Option) bool { return o.Change == Whole && o.Gain-best < 2*leastGain })
 	slices.SortStableFunc(out, func(a, b Option) int { return cmp.Compare(b.Gain, a.Gain) })
 	return out
 }

@@ -38,7 +38,7 @@ func (p *stackPage) indoors(q *kit.Request, st store.Stack) error {
 			continue
 		}
 		p.Carried.Sum += c.Left
-		p.Carried.Lines = append(p.Carried.Lines, carriedLine{c.ID, fmt.Sprintf("%s, %d carried in %s", kit.PieceWord(c.Left), c.Pieces, q.DayWord(c.At))})
+		p.Carried.Lines = append(p.Carried.Lines, carriedLine{c.ID, fmt.Sprintf("%d of %s by the stove since %s", c.Left, kit.PieceWord(c.Pieces), q.DayWord(c.At))})
 	}
 	return nil
 }
@@ -65,7 +65,8 @@ type basketPage struct {
 	None     bool
 	Outdoor  string
 	Lines    []basketLine
-	Carry    int // pieces that are still to be carried in
+	Wet      bool // no stack is dry
+	Carry    int  // pieces that are still to be carried in
 	Kindling string
 	Plans    string // pieces that kept plans take
 	Trust    string
@@ -91,7 +92,7 @@ func (s Room) basketOf(q *kit.Request) (winter.Winter, winter.Basket, error) {
 	if err != nil {
 		return w, winter.Basket{}, err
 	}
-	sticks, err := q.Home.Sticks(q.Ctx(), q.Now().AddDate(0, 0, -42), q.Now())
+	sticks, err := q.Home.Sticks(q.Ctx(), 0, q.Now().AddDate(0, 0, -42), q.Now())
 	if err != nil {
 		return w, winter.Basket{}, err
 	}
@@ -136,6 +137,7 @@ func (s Room) basket(q *kit.Request) error {
 	}
 	p := &basketPage{Page: kit.Page{Title: "The basket", Nav: "wood"}, Trust: trust(q, w), None: len(w.Woods) == 0 || w.Use.Loss.Middle <= 0,
 		Outdoor: fmt.Sprintf("%s tonight, %s tomorrow", q.Units().Temperature(b.Outdoor[0]), q.Units().Temperature(b.Outdoor[1]))}
+	p.Wet = !p.None && w.Densest() < 0
 	for _, l := range b.Lines {
 		line := basketLine{Field: fmt.Sprintf("carry-%d", l.Stack.ID), Link: fmt.Sprintf("/wood/%d", l.Stack.ID), Name: l.Stack.Name, Tonight: l.Tonight, Tomorrow: l.Tomorrow,
 			Inside: l.Inside, Want: l.Carry(), Mass: q.Units().Mass(l.Stack.PieceMass * units.Kilogram(l.Carry())), Short: l.Carry() > l.Stack.Pieces()-l.Inside}

@@ -94,7 +94,7 @@ func (p *stackPage) dries(q *kit.Request, st store.Stack) {
 	d := strip.Drying{Now: now, Zone: q.Profile.Location(), Past: b.Past(), Ahead: b.Forecast(now.Add(drying.Furthest)), Ready: ready, Split: st.Since,
 		Readings: st.Drying().Readings, Width: wideDrying}
 	p.Course, p.Goes = d.Drawn(), say.Dries(d.Ahead, now)
-	if ready.Late.IsZero() || ready.Late.After(now) {
+	if ready.Late.IsZero() || ready.Late.After(now.Add(36*time.Hour)) { // a day's belief is of its end
 		p.Ready = units.UpperFirst(say.ReadyDate(ready, now)) + "."
 		if at, share, ok := b.NextReading(wood.ReadyTo); ok {
 			p.Another = say.AnotherReading(at, share, now)

@@ -100,7 +100,7 @@ func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []store.Sta
 	if err != nil {
 		return err
 	}
-	sticks, err := q.Home.Sticks(q.Ctx(), q.Now().AddDate(-1, 0, 0), q.Now())
+	sticks, err := q.Home.Sticks(q.Ctx(), st.ID, q.Now().AddDate(-1, 0, 0), q.Now())
 	if err != nil {
 		return err
 	}
@@ -119,7 +119,10 @@ func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []store.Sta
 		{"it most likely takes", u.Mass(kg(middle))}, {"fires to light", strconv.Itoa(t.Fires())},
 		{"kindling", kit.PieceWord(int(math.Ceil(sticks * float64(t.Fires()) * 1.2)))}, {"starters, and a dry match for each", strconv.Itoa(t.Fires() + 2)},
 		{"heat loss of " + st.Space.Name, units.Number(t.Loss, 0) + " W/K"}, {"kept at", u.RoomTemperature(t.Room)},
-		{"the least that it gives, burning clean", u.Power(t.Least)}, {"efficiency, net", units.Percent(t.Efficiency, 0)},
+		{"efficiency, net", units.Percent(t.Efficiency, 0)},
+	}
+	if t.Least > 0 {
+		p.Lines = append(p.Lines, option{"the least that it gives, burning clean", u.Power(t.Least)})
 	}
 	if wood1.PieceLength > max(st.LongestPiece("sideways"), st.LongestPiece("end-on")) {
 		p.Before = append(p.Before, fmt.Sprintf("Its pieces are %s long, and %s takes %s: saw them at home.", u.Size(wood1.PieceLength), st.Name,

@@ -55,7 +55,7 @@ func (s Room) winter(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p.Verdict, p.Teaches = say.Lasts(o, w.End, w.Now), say.Unlogged(w.Unlogged)
+	p.Verdict, p.Teaches = say.Lasts(o, w.End, w.Now)+say.Uncounted(w.Uncounted()), say.Unlogged(w.Unlogged)
 	if counted {
 		p.Half = say.HalfWay(half, w.Now, ahead, left)
 	}

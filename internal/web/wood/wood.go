@@ -79,7 +79,7 @@ func (s Room) wood(q *kit.Request) error {
 	p.Shed, p.Sum = shed.Drawn(), fmt.Sprintf("%s in all, which holds %s; some three quarters of that reach the rooms.", q.Units().Mass(mass),
 		q.Units().Energy(units.Joule(heat)))
 	if len(w.Woods) > 0 && w.Use.Loss.Middle > 0 && !w.End.IsZero() {
-		p.Lasts, p.Teaches = say.Lasts(w.Lasts(), w.End, w.Now), say.Unlogged(w.Unlogged)
+		p.Lasts, p.Teaches = say.Lasts(w.Lasts(), w.End, w.Now)+say.Uncounted(w.Uncounted()), say.Unlogged(w.Unlogged)
 	}
 	q.Show(http.StatusOK, "wood", p)
 	return nil
