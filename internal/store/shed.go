@@ -49,10 +49,7 @@ func (h Household) ImportStacks(ctx context.Context, list []Whole) (added int, e
 		for _, w := range list {
 			w.Reading, w.Spread = w.PieceMoisture, leastSpread // what fields writes as its pieces' moisture
 			var id int64
-			err := tx.GetContext(ctx, &id, `
-				INSERT INTO stacks (household_id, name, name_key, species, piece_mass, piece_moisture, piece_length, kindling, assumed,
-				                    cover, wind, sun, on_ground, round, crooked, since)
-				VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
+			err := tx.GetContext(ctx, &id, insertStack+`
 				ON CONFLICT (household_id, name_key) WHERE removed_at IS NULL DO NOTHING
 				RETURNING id`, append([]any{h.id}, w.fields()...)...)
 			if isMissing(missing(err)) {

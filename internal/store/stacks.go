@@ -203,16 +203,17 @@ func Bare(w wood.Stack) (Stack, *StackReading, *StackCount) {
 	return Stack{Stack: w}, r, &StackCount{Way: wood.OnScale, Typed: units.Metric.Mass(w.Mass), Amount: a}
 }
 
+const insertStack = `
+	INSERT INTO stacks (household_id, name, name_key, species, piece_mass, piece_moisture, piece_length, kindling, assumed,
+	                    cover, wind, sun, on_ground, round, crooked, since)
+	VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)`
+
 // AddStack keeps a new stack with its first reading and its first count, where there are
 // any, as they were at a moment.
 func (h Household) AddStack(ctx context.Context, s Stack, r *StackReading, c *StackCount, at time.Time) (int64, error) {
 	var id int64
 	err := h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
-		err := tx.GetContext(ctx, &id, `
-			INSERT INTO stacks (household_id, name, name_key, species, piece_mass, piece_moisture, piece_length, kindling, assumed,
-			                    cover, wind, sun, on_ground, round, crooked, since)
-			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
-			RETURNING id`, append([]any{h.id}, s.fields()...)...)
+		err := tx.GetContext(ctx, &id, insertStack+` RETURNING id`, append([]any{h.id}, s.fields()...)...)
 		if err == nil && r != nil {
 			r.At = at
 			err = addReading(ctx, tx, h.id, id, *r)
