@@ -27,15 +27,15 @@ type lying struct {
 }
 
 // more is how much more is burnt than is logged: a log put on and forgotten.
-const more = 1.07
+const more = 1.1
 
 func some(v float64) sql.Null[float64] { return sql.Null[float64]{V: v, Valid: true} }
 
 // lies are the stacks of [mill.Stacks], in their order.
 var lies = []lying{
-	mill.Beech:     {store.Told{Cover: wood.Roof, Wind: some(0.5), Sun: some(0.5)}, 1000, 560, []int{60, 150}, "2 rows of 2.8 x 1.26 x 0.33 m", []int{120}},
-	mill.Oak:       {store.Told{Cover: wood.Top, Wind: some(0.5), Sun: some(0)}, 1060, 940, []int{90}, "4.3 x 1.6 x 0.35 m", []int{140}},
-	mill.Spruce:    {store.Told{Cover: wood.Top, Wind: some(1), Sun: some(0.5)}, 420, 420, nil, "4 x 1.5 x 0.25 m", nil},
+	mill.Beech:     {store.Told{Cover: wood.Roof, Wind: some(0.5), Sun: some(0.5)}, 1000, 560, []int{60, 150}, "1000 kg", []int{70, 125, 165}},
+	mill.Oak:       {store.Told{Cover: wood.Top, Wind: some(0.5), Sun: some(0)}, 1060, 940, []int{90}, "1060 kg", []int{80, 150}},
+	mill.Spruce:    {store.Told{Cover: wood.Top, Wind: some(1), Sun: some(0.5)}, 420, 420, nil, "420 kg", []int{130}},
 	mill.NewAsh:    {store.Told{Cover: wood.Wrap, Wind: some(0), Sun: some(0), OnGround: true, Round: true, Crooked: true}, 0, 0, []int{50, 110, 170}, "900 kg", nil},
 	mill.CabinCuts: {store.Told{Cover: wood.Roof}, 0, 500, nil, "430 pieces", nil},
 	mill.Offcuts:   {store.Told{Cover: wood.Inside}, 0, 400, nil, "8 crates of 75 L", nil},
@@ -94,10 +94,9 @@ func afterSeason(ctx context.Context, h store.Household, stacks []store.Stack, t
 				return err
 			}
 			left := wood.DryMass(s.Mass, s.Moisture()) - used*more
-			outline := float64(left) / s.Species.Gravity / wood.SolidShare
-			long := math.Round(outline/1000/1.3/float64(s.PieceLength)*10) / 10
-			typed := fmt.Sprintf("%.1f x 1.3 x %.2f m", long, s.PieceLength)
-			c, err := wood.ParseAmount(typed, units.Metric, wood.Kind{Species: s.Species, PieceLength: s.PieceLength})
+			// The mill has a sack scale.
+			typed := fmt.Sprintf("%.0f kg", float64(left)*(1+float64(s.Moisture())))
+			c, err := wood.ParseAmount(typed, units.Metric, wood.Kind{Species: s.Species, Moisture: s.Moisture(), Spread: 0.01})
 			if err != nil {
 				return fmt.Errorf("counting %s: %w", s.Name, err)
 			}

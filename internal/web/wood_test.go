@@ -226,6 +226,8 @@ func TestUpkeep(t *testing.T) {
 	s.get("/upkeep") // what was said is said once
 	assert.NotContains(t, s.get("/").words(), "first small fires")
 
+	require.Equal(t, "/upkeep", s.post("/upkeep/done", "task", "gasket", "stove", "1", "side", "latch", "side", "below", "note", "rope flat").to)
+	assert.Contains(t, s.get("/upkeep").words(), "the strip slides out at the latch and below; rope flat")
 	for list, has := range map[string]string{"autumn": "Sweep the chimney", "month": "Take ash out", "move": "Travel cap on"} {
 		assert.Contains(t, s.get("/upkeep?list="+list).words(), has, list)
 	}

@@ -4,7 +4,9 @@ import (
 	"bytes"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"smolder/internal/core/belief"
@@ -48,6 +50,7 @@ type line struct {
 	First                    string // where its fires stand
 	Bar                      int    // share of what is due, percent, up to 100
 	Sections                 []string
+	Sides                    []kit.Option // of a door, for its strip of paper
 }
 
 type doneLine struct {
@@ -131,6 +134,9 @@ func lineOf(q *kit.Request, l tending.Line) line {
 	if l.Task.Key == upkeep.Sweep {
 		out.Sections = say.FlueSections(l.Use.Settled, l.Stove.Stove, q.Units())
 	}
+	if l.Task.Key == upkeep.Gasket {
+		out.Sides = sides
+	}
 	if l.Task.Key == upkeep.CurePaint {
 		out.First = fmt.Sprintf("/upkeep/first-fires/%d", l.Stove.ID)
 	}
@@ -163,6 +169,28 @@ func (p *page) history(q *kit.Request, lines []tending.Line) error {
 	return nil
 }
 
+// sides are those of a door, where a strip of paper may slide out.
+var sides = []kit.Option{{Value: "hinge", Label: "at the hinges"}, {Value: "latch", Label: "at the latch"}, {Value: "above", Label: "above"}, {Value: "below", Label: "below"}}
+
+// found is what was found: in the owner's words, and at which sides a door leaks.
+func found(f *kit.Form) string {
+	var at []string
+	for _, s := range sides {
+		if slices.Contains(f.Values["side"], s.Value) {
+			at = append(at, s.Label)
+		}
+	}
+	note := f.Text("note")
+	if len(at) == 0 {
+		return note
+	}
+	out := "the strip slides out " + strings.Join(at, " and ")
+	if note != "" {
+		out += "; " + note
+	}
+	return out
+}
+
 // mostNote is how long a note may be.
 const mostNote = 400
 
@@ -191,7 +219,7 @@ func (s Room) done(q *kit.Request) error {
 	if !f.Ok() {
 		return s.show(q, http.StatusUnprocessableEntity, f)
 	}
-	id, err := q.Home.MarkDone(q.Ctx(), stove, string(key), f.Text("note"), at)
+	id, err := q.Home.MarkDone(q.Ctx(), stove, string(key), found(f), at)
 	if err != nil {
 		return err
 	}
