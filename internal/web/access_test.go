@@ -136,6 +136,20 @@ func TestASessionThatEndsInMidForm(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, s.post("/wood", form...).status)
 	assert.Contains(t, s.get("/wood").body, "Typed for minutes")
 
+	// So do the small forms of the wood and of the upkeep; none is done by itself.
+	for _, c := range []struct{ path, field, typed, table string }{{"/wood/1/readings", "reading", "21 22 23", "stack_readings"},
+		{"/wood/1/counts", "amount", "3 x 1.2 m", "stack_counts"}, {"/wood/basket", "carry-1", "17", "carried"}, {"/upkeep/done", "note", "a leaf in it", "upkeep"}} {
+		s.newPerson()
+		before := count(s, c.table)
+		held := s.post(c.path, c.field, c.typed, "task", "inlet", "stove", "4")
+		require.Equal(t, http.StatusUnauthorized, held.status, c.path)
+		sent := fieldsOf(held)
+		back := s.post("/sign-in", "name", demo.User, "password", demo.Password, "back", sent["back"], "held", sent["held"])
+		require.Equal(t, http.StatusSeeOther, back.status, back.words())
+		assert.Contains(t, strings.ToLower(s.get(back.to).words()), "nothing has been kept or done yet", c.path)
+		assert.Equal(t, before, count(s, c.table), c.path)
+	}
+
 	// Addresses go on to pages of this server alone.
 	s.newPerson()
 	for _, to := range []string{"https://elsewhere.example/", "//elsewhere.example/", `/\elsewhere.example`, "javascript:alert(1)"} {

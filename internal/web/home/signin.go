@@ -84,7 +84,7 @@ func (s Room) askToSignIn(c *gin.Context) {
 // heldPaths are the forms whose content comes back after a sign-in. Each shows
 // itself again with what is wrong with it, and a held form is always wrong: it
 // is for its sender to look at, and nothing is kept or done by itself.
-var heldPaths = regexp.MustCompile(`^/(plan|plan/day|stove|stoves|stoves/\d+|wood|wood/\d+|household|spaces|spaces/\d+|burns/\d+/entries|burns/\d+/entries/[\w-]+)$`)
+var heldPaths = regexp.MustCompile(`^/(plan|plan/day|stove|stoves|stoves/\d+|wood|wood/\d+|wood/\d+/(readings|counts|carried)|wood/basket|upkeep/done|household|spaces|spaces/\d+|burns/\d+/entries|burns/\d+/entries/[\w-]+)$`)
 
 func mayBeHeld(path string) bool { return heldPaths.MatchString(path) }
 

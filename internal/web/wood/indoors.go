@@ -62,6 +62,7 @@ func (s Room) undoCarry(q *kit.Request) error { return s.undo(q, q.Home.UndoCarr
 // basketPage is what wants to lie by the stove tonight and tomorrow.
 type basketPage struct {
 	kit.Page
+	Form     *kit.Form
 	None     bool
 	Outdoor  string
 	Lines    []basketLine
@@ -75,6 +76,7 @@ type basketPage struct {
 type basketLine struct {
 	Field                           string
 	Link, Name                      string
+	Typed                           string // how many to carry in
 	Tonight, Tomorrow, Inside, Want int
 	Mass                            string
 	Short                           bool // the stack has not that many
@@ -130,18 +132,26 @@ func (s Room) outdoors(q *kit.Request) (tonight, tomorrow units.Celsius) {
 	return tonight, tomorrow
 }
 
-func (s Room) basket(q *kit.Request) error {
+func (s Room) basket(q *kit.Request) error { return s.showBasket(q, http.StatusOK, kit.Filled()) }
+
+// showBasket shows it with what was typed.
+func (s Room) showBasket(q *kit.Request, status int, f *kit.Form) error {
 	w, b, err := s.basketOf(q)
 	if err != nil {
 		return err
 	}
-	p := &basketPage{Page: kit.Page{Title: "The basket", Nav: "wood"}, Trust: trust(q, w), None: len(w.Woods) == 0 || w.Use.Loss.Middle <= 0,
+	p := &basketPage{Page: kit.Page{Title: "The basket", Nav: "wood"}, Form: f, Trust: trust(q, w), None: len(w.Woods) == 0 || w.Use.Loss.Middle <= 0,
 		Outdoor: fmt.Sprintf("%s tonight, %s tomorrow", q.Units().Temperature(b.Outdoor[0]), q.Units().Temperature(b.Outdoor[1]))}
 	p.Wet = !p.None && w.Densest() < 0
 	for _, l := range b.Lines {
 		line := basketLine{Field: fmt.Sprintf("carry-%d", l.Stack.ID), Link: fmt.Sprintf("/wood/%d", l.Stack.ID), Name: l.Stack.Name, Tonight: l.Tonight, Tomorrow: l.Tomorrow,
 			Inside: l.Inside, Want: l.Carry(), Mass: q.Units().Mass(l.Stack.PieceMass * units.Kilogram(l.Carry())), Short: l.Carry() > l.Stack.Pieces()-l.Inside}
-		p.Carry += line.Want
+		if p.Carry += line.Want; line.Want > 0 {
+			line.Typed = strconv.Itoa(line.Want)
+		}
+		if f.Has(line.Field) {
+			line.Typed = f.Text(line.Field)
+		}
 		if l.Stack.Kindling && line.Want > 0 {
 			p.Kindling = fmt.Sprintf("Kindling for %s: %s by the stove.", fires(b.Fires), kit.PieceWord(l.Tonight+l.Tomorrow))
 			if line.Short {
@@ -156,7 +166,7 @@ func (s Room) basket(q *kit.Request) error {
 	if err := p.plans(q); err != nil {
 		return err
 	}
-	q.Show(http.StatusOK, "basket", p)
+	q.Show(status, "basket", p)
 	return nil
 }
 
@@ -200,19 +210,30 @@ func (s Room) carryAll(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	carried := 0
+	all, carried := map[int64]int{}, 0
 	for _, st := range stacks {
-		n, err := strconv.Atoi(f.Text(fmt.Sprintf("carry-%d", st.ID)))
-		if err != nil || n <= 0 || n > mostCarriedAtOnce {
+		field := fmt.Sprintf("carry-%d", st.ID)
+		if !f.Has(field) {
 			continue
 		}
-		if _, err := q.Home.Carry(q.Ctx(), st.ID, n, s.Now()); err != nil {
-			return err
+		n := kit.Parse(f, field, units.ParsePieces)
+		if n > mostCarriedAtOnce {
+			f.Wrong(field, fmt.Sprintf("up to %d pieces are carried in at once", mostCarriedAtOnce))
 		}
-		carried += n
+		all[st.ID], carried = n, carried+n
 	}
 	if carried == 0 {
-		return kit.BadInput("How many pieces of which stack were carried in is missing; whole numbers would do.")
+		f.Wrong("carry", "how many pieces of which stack were carried in is missing; whole numbers would do")
+	}
+	if !f.Ok() { // nothing of it is kept while something of it is wrong
+		return s.showBasket(q, http.StatusUnprocessableEntity, f)
+	}
+	for id, n := range all {
+		if n > 0 {
+			if _, err := q.Home.Carry(q.Ctx(), id, n, s.Now()); err != nil {
+				return err
+			}
+		}
 	}
 	q.Say("%s by the stove more. Each is taken back on its stack's page.", units.UpperFirst(kit.PieceWord(carried)))
 	return q.SeeOther("/wood/basket")
