@@ -116,13 +116,16 @@ func (h Household) Wears(ctx context.Context, since time.Time) ([]Wear, error) {
 	}
 	err := h.db.SelectContext(ctx, &rows, `
 		SELECT r.stove_id, r.started, r.length_s, r.used / (1 + r.moisture) AS dry, r.smoulder_s,
-		       COALESCE(CAST(r.doc->>'Mineral' AS double precision), 0) AS mineral,
-		       COALESCE(r.doc->'Deposits', 'null') AS deposits,
+		       COALESCE(r.mineral, 0) AS mineral, COALESCE(r.settled, 'null') AS deposits,
 		       COALESCE(e.doc->>'glass', '') AS glass,
-		       (SELECT max(g.reading) FROM readings g
-		        WHERE g.household_id = r.household_id AND g.burn_id = r.burn_id AND g.place = 'catalyst' AND g.counts) AS catalyst
+		       -- only a stove that has a catalyst has its readings looked through
+		       CASE WHEN s.spec->>'family' = 'catalytic'
+		            THEN (SELECT max(g.reading) FROM readings g
+		                  WHERE g.household_id = r.household_id AND g.burn_id = r.burn_id AND g.place = 'catalyst' AND g.counts)
+		       END AS catalyst
 		FROM reviews r
 		JOIN burns b ON b.household_id = r.household_id AND b.id = r.burn_id AND b.removed_at IS NULL AND b.ended IS NOT NULL
+		JOIN stoves s ON s.household_id = r.household_id AND s.id = r.stove_id
 		LEFT JOIN eyes e ON e.household_id = r.household_id AND e.burn_id = r.burn_id
 		WHERE r.household_id = $1 AND r.started >= $2
 		ORDER BY r.started, r.burn_id`, h.id, since)

@@ -129,7 +129,7 @@ func (w Winter) asked(f *drawn, y func(float64) float64) {
 	}
 	f.p(`<path class="pen-cat-line dashed" fill="none" d="M%s"/>`, strings.Join(points, "L"))
 	at := w.Start.Add(w.End.Sub(w.Start) / 7)
-	f.label(f.x(at)-4, y(w.Asked(at))+22, "start", "note halo", "the winter left")
+	f.label(f.x(at)-4, y(w.Asked(at))+34, "start", "note halo", "the winter left")
 }
 
 func (w Winter) axes(f *drawn, y func(float64) float64, most float64) {

@@ -122,7 +122,7 @@ func (w *Winter) Basket(in Inside, tonight, tomorrow units.Celsius, sticks float
 			each := s.NetEnergy() * float64(s.PieceMass) * 1e6
 			l.Tonight, l.Tomorrow = pieces(e[0], each), pieces(e[1], each)
 		}
-		if l.Tonight+l.Tomorrow+l.Inside > 0 {
+		if l.Tonight+l.Tomorrow+l.Inside > 0 || !w.Woods[i].Ready.After(w.Now) {
 			b.Lines = append(b.Lines, l)
 		}
 	}

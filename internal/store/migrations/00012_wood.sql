@@ -78,6 +78,12 @@ CREATE TABLE carried (
 );
 CREATE INDEX carried_stack ON carried (household_id, stack_id, at);
 
+-- What burns leave in flue and ash pan is added up on the first page: taken out of the
+-- document once, and not at every look.
+ALTER TABLE reviews
+    ADD COLUMN settled jsonb GENERATED ALWAYS AS (doc->'Deposits') STORED,                                -- g a section, the horizontal run last
+    ADD COLUMN mineral double precision GENERATED ALWAYS AS (CAST(doc->>'Mineral' AS double precision)) STORED; -- kg
+
 -- What was done for the upkeep of a stove, or of the household where stove_id is null.
 CREATE TABLE upkeep (
     id           bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
@@ -93,6 +99,7 @@ CREATE INDEX upkeep_done ON upkeep (household_id, stove_id, task, at);
 
 -- +goose Down
 DROP TABLE upkeep, carried;
+ALTER TABLE reviews DROP COLUMN settled, DROP COLUMN mineral;
 ALTER TABLE stacks
     ADD COLUMN reading    double precision NOT NULL DEFAULT 0.18,
     ADD COLUMN wood_temp  double precision NOT NULL DEFAULT 20,
