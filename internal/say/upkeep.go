@@ -104,11 +104,11 @@ func used(s upkeep.Status, sys units.System) string {
 	switch s.Task.Key {
 	case upkeep.Sweep:
 		if grams >= 1 {
-			return "about " + units.Number(grams, 0) + " g settled in the flue since"
+			return "about " + roughly(grams) + " g settled in the flue since"
 		}
 	case upkeep.LevelRun:
 		if n := len(u.Settled); n > 0 && u.Settled[n-1] >= 0.5 {
-			return "about " + units.Number(u.Settled[n-1], 0) + " g lie in it"
+			return "about " + roughly(u.Settled[n-1]) + " g lie in it"
 		}
 	case upkeep.Ash:
 		if ash := upkeep.AshOf(u); ash >= 0.05 {
@@ -133,6 +133,15 @@ func used(s upkeep.Status, sys units.System) string {
 		}
 	}
 	return ""
+}
+
+// roughly prints grams to two figures: no more is known of them.
+func roughly(g float64) string {
+	if g < 1 {
+		return units.Number(g, 0)
+	}
+	step := math.Pow(10, math.Max(0, math.Floor(math.Log10(g))-1))
+	return units.Number(math.Round(g/step)*step, 0)
 }
 
 func inDegrees(k float64, sys units.System) float64 {
@@ -175,10 +184,10 @@ func FlueSections(settled []float64, st stove.Stove, sys units.System) []string 
 	layers := upkeep.Layers(settled, st)
 	var out []string
 	for i, mm := range layers {
-		out = append(out, fmt.Sprintf("Section %d of %d from the stove up: about %s g, %s", i+1, len(layers), units.Number(settled[i], 0), thick(mm, sys)))
+		out = append(out, fmt.Sprintf("Section %d of %d from the stove up: about %s g, %s", i+1, len(layers), roughly(settled[i]), thick(mm, sys)))
 	}
 	if st.Chimney.Horizontal > 0 && len(settled) > 0 {
-		out = append(out, fmt.Sprintf("Horizontal run: about %s g, %s on its floor", units.Number(settled[len(settled)-1], 0), thick(upkeep.RunThick(settled, st), sys)))
+		out = append(out, fmt.Sprintf("Horizontal run: about %s g, %s on its floor", roughly(settled[len(settled)-1]), thick(upkeep.RunThick(settled, st), sys)))
 	}
 	return out
 }

@@ -115,7 +115,7 @@ func TestHowATaskStands(t *testing.T) {
 	st.Chimney.Height, st.Chimney.Diameter, st.Chimney.Horizontal = 6, 0.15, 0.5
 	sections := say.FlueSections([]float64{0, 50, 100, 636, 40}, st, units.Metric)
 	require.Len(t, sections, 5)
-	assert.Equal(t, "Section 4 of 4 from the stove up: about 636 g, 3.0 mm were it even", sections[3])
+	assert.Equal(t, "Section 4 of 4 from the stove up: about 640 g, 3.0 mm were it even", sections[3])
 	assert.Contains(t, sections[0], "next to nothing")
 	assert.Contains(t, sections[4], "Horizontal run: about 40 g")
 	assert.Contains(t, say.FlueSections([]float64{0, 50, 100, 636, 40}, st, units.Imperial)[3], "in were it even")

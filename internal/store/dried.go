@@ -32,7 +32,7 @@ type dryness struct {
 const mostDried = 8192
 
 func (d *dryness) of(s drying.Stack, now time.Time) dried {
-	climate, day := drying.At(now.Location()), endOfDay(now)
+	climate, day := drying.At(now.Location()), drying.EndOf(now)
 	key := fmt.Sprintf("%v %v %v", s, day.Unix(), climate.Months[0].Air)
 	d.Lock()
 	found, there := d.known[key]
@@ -49,11 +49,6 @@ func (d *dryness) of(s drying.Stack, now time.Time) dried {
 	}
 	d.known[key] = found
 	return found
-}
-
-// endOfDay is the moment that a day's belief is of, so that a reading made on it counts.
-func endOfDay(now time.Time) time.Time {
-	return time.Date(now.Year(), now.Month(), now.Day()+1, 0, 0, 0, 0, now.Location())
 }
 
 // leastSpread is of wood that is known as well as wood can be: no two pieces are the same.

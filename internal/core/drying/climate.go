@@ -58,6 +58,12 @@ func At(zone *time.Location) Climate {
 	return Temperate
 }
 
+// EndOf is the end of a moment's day, in its zone: what is known of a stack is known of
+// whole days, and a reading made on one counts for it.
+func EndOf(now time.Time) time.Time {
+	return time.Date(now.Year(), now.Month(), now.Day()+1, 0, 0, 0, 0, now.Location())
+}
+
 // southern are zones, or how their names begin, where July is winter (IANA time zone
 // database).
 var southern = []string{"Australia/", "Antarctica/", "Pacific/Auckland", "Pacific/Chatham", "America/Argentina/", "America/Santiago",

@@ -107,7 +107,7 @@ func cutLines(q *kit.Request, w winter.Winter, kinds []wood.Species, place dryin
 			outline := units.Litre(dry / sp.Gravity / wood.SolidShare)
 			l := cutLine{Kind: sp.Name, Much: fmt.Sprintf("%s stacked, %s dry", q.Units().Volume(outline), q.Units().Mass(units.Kilogram(dry*(1+float64(wood.Seasoned)))))}
 			by := func(thick units.Metre) string {
-				at, ok := drying.SplitBy(drying.Pieces{Species: sp, Thickness: thick}, place, w.Climate, wood.ReadyTo, start, endOfDay(w.Now))
+				at, ok := drying.SplitBy(drying.Pieces{Species: sp, Thickness: thick}, place, w.Climate, wood.ReadyTo, start, drying.EndOf(w.Now))
 				if !ok {
 					return "too late"
 				}
@@ -282,7 +282,7 @@ func (p *offerPage) unmask(q *kit.Request, w winter.Winter, o wood.Offer, said u
 	if o.Moisture > wood.ReadyTo {
 		pieces := drying.Pieces{Species: o.Species, Thickness: fineSplit}
 		b := drying.Believe(drying.Stack{Pieces: pieces, Place: usualPlace(w.Stacks), Readings: []drying.Reading{{At: w.Now, Mean: o.Moisture, Spread: o.Spread, Pieces: 1}}},
-			w.Climate, endOfDay(w.Now))
+			w.Climate, drying.EndOf(w.Now))
 		out = append(out, "It is no wood for now: as you stack it would be ready "+say.ReadyDate(b.Ready(wood.ReadyTo), w.Now)+".")
 	}
 	p.Unmask = strings.Join(out, " ")

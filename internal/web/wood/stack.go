@@ -7,7 +7,6 @@ import (
 	"net/http"
 	"time"
 
-	"smolder/internal/core/drying"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
@@ -89,10 +88,9 @@ func (s Room) showStack(q *kit.Request, status int, st store.Stack, f *kit.Form)
 // dries is how the stack has dried and goes on, and what would help.
 func (p *stackPage) dries(q *kit.Request, st store.Stack) {
 	now := q.Now()
-	b := drying.Believe(st.Drying(), drying.At(now.Location()), endOfDay(now))
-	ready := b.Ready(wood.ReadyTo)
-	d := strip.Drying{Now: now, Zone: q.Profile.Location(), Past: b.Past(), Ahead: b.Forecast(now.Add(drying.Furthest)), Ready: ready, Split: st.Since,
-		Readings: st.Drying().Readings, Width: wideDrying}
+	d, b := drawing(q, st.Drying())
+	d.Width = wideDrying
+	ready := d.Ready
 	p.Course, p.Goes = d.Drawn(), say.Dries(d.Ahead, now)
 	if ready.Late.IsZero() || ready.Late.After(now.Add(36*time.Hour)) { // a day's belief is of its end
 		p.Ready = units.UpperFirst(say.ReadyDate(ready, now)) + "."
@@ -107,10 +105,6 @@ func (p *stackPage) dries(q *kit.Request, st store.Stack) {
 
 // wideDrying is the width of the drawing on a stack's own page, px.
 const wideDrying = 560
-
-func endOfDay(now time.Time) time.Time {
-	return time.Date(now.Year(), now.Month(), now.Day()+1, 0, 0, 0, 0, now.Location())
-}
 
 // history is what was read and counted.
 func (p *stackPage) history(q *kit.Request, st store.Stack) error {

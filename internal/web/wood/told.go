@@ -150,7 +150,12 @@ func (p *toldPage) told(q *kit.Request, was store.Stack, fit wood.Fit) {
 	whole := st.Stack.Assume(fit)
 	d := st.Drying()
 	d.Pieces.Thickness = whole.PieceThickness()
-	drawn, moist := drawing(q, d, known)
+	drawn, moist := strip.Drying{Now: q.Now(), Zone: q.Profile.Location()}, wood.Estimate{} // of nothing told only the paper
+	if known {
+		var b drying.Belief
+		drawn, b = drawing(q, d)
+		moist = b.Moisture()
+	}
 	p.Course = drawn.Drawn()
 	whole.Reading, whole.Spread = moist.Middle, moist.Spread()
 	if len(st.Readings) == 0 {
@@ -171,18 +176,12 @@ func (p *toldPage) told(q *kit.Request, was store.Stack, fit wood.Fit) {
 	}
 }
 
-// drawing is how a stack dries, as it is drawn, and its moisture today. Of one of which
-// nothing is told only the paper is drawn.
-func drawing(q *kit.Request, d drying.Stack, known bool) (strip.Drying, wood.Estimate) {
+// drawing is how a stack dries, as it is drawn, and what is known of it today.
+func drawing(q *kit.Request, d drying.Stack) (strip.Drying, drying.Belief) {
 	now := q.Now()
-	out := strip.Drying{Now: now, Zone: q.Profile.Location()}
-	if !known {
-		return out, wood.Estimate{}
-	}
-	end := time.Date(now.Year(), now.Month(), now.Day()+1, 0, 0, 0, 0, now.Location())
-	b := drying.Believe(d, drying.At(now.Location()), end)
-	out.Past, out.Ahead, out.Readings, out.Ready, out.Split = b.Past(), b.Forecast(now.Add(drying.Furthest)), d.Readings, b.Ready(wood.ReadyTo), d.Since
-	return out, b.Moisture()
+	b := drying.Believe(d, drying.At(now.Location()), drying.EndOf(now))
+	return strip.Drying{Now: now, Zone: q.Profile.Location(), Past: b.Past(), Ahead: b.Forecast(now.Add(drying.Furthest)), Readings: d.Readings,
+		Ready: b.Ready(wood.ReadyTo), Split: d.Since}, b
 }
 
 // readStack reads a stack's form, with its first reading and count if they are told. fit
