@@ -37,6 +37,7 @@ func TestADayOnMineralFuel(t *testing.T) {
 		add(h, burn.Entry{Kind: burn.Mineral, Load: load(coal, 2, false)})
 		add(h+0.01, burn.Entry{Kind: burn.Riddle})
 	}
+	add(10.9, burn.Entry{Kind: burn.Load, Load: load(oak, 0.3, true)})
 	add(11, burn.Entry{Kind: burn.Bed, Depth: 0.09})
 	add(12, burn.Entry{Kind: burn.AshOut})
 	m, there := b.Banked()

@@ -410,6 +410,9 @@ func TestWhatWouldHelp(t *testing.T) {
 	}
 	assert.True(t, seen[drying.Split] && seen[drying.UnderRoof] && seen[drying.Uncovered] && seen[drying.OffGround], "%v", seen)
 	assert.False(t, seen[drying.Smaller], "rounds are split first")
+	for _, o := range drying.Believe(stack(t, "ash", 0.1, false, drying.Place{Cover: wood.Top, Wind: 0.5}), drying.Temperate, march).Options(wood.ReadyTo) {
+		assert.NotEqual(t, drying.Whole, o.Change, "all of it together is no more than a roof: %+v", o)
+	}
 	dry := drying.Believe(stack(t, "softwood-offcuts", 0.04, false, roof), drying.Temperate, march.AddDate(1, 0, 0))
 	assert.Empty(t, dry.Options(wood.ReadyTo))
 	at, share, ok := drying.Believe(stack(t, "beech", 0.1, false, roof), drying.Temperate, march).NextReading(wood.ReadyTo)

@@ -81,6 +81,9 @@ func TestUseByWhatWasBurnt(t *testing.T) {
 	two, _ := season.From(season.About{Middle: 200, Doubt: 0.3}, season.About{Middle: 0.7, Doubt: 0.05}, lately)
 	a, b := one.Lasts(nil, drying.Temperate, november, spring), two.Lasts(nil, drying.Temperate, november, spring)
 	assert.InEpsilon(t, a.Needed[1], b.Needed[1], 1e-6)
+	certain, _ := season.From(season.About{Middle: 100}, season.About{Middle: 0.75}, lately)
+	c := certain.Lasts(nil, drying.Temperate, november, spring)
+	assert.InEpsilon(t, a.Needed[2], c.Needed[2], 1e-6, "what the loss is off, the share was off the other way")
 	assert.InEpsilon(t, 10e9/600*season.Days(drying.Temperate, november, spring), a.Needed[1], 0.04)
 	fewer := one.Fewer(4).Lasts(nil, drying.Temperate, november, spring)
 	assert.InEpsilon(t, 0.75, fewer.Needed[1]/a.Needed[1], 1e-6)
@@ -145,4 +148,9 @@ func TestFirstSplitsAreKeptApart(t *testing.T) {
 	ws[0].Apart = 2e9
 	a := use.Allot(ws, drying.Temperate, season.UsualShares, november, spring)
 	assert.LessOrEqual(t, a.Used(0), ws[0].Energy.Middle-2e9+1)
+	for i := range ws {
+		ws[i].Apart = ws[i].Energy.Middle
+	}
+	none := use.Allot(ws, drying.Temperate, season.UsualShares, november, spring)
+	assert.Zero(t, none.Used(0)+none.Used(1)+none.Used(2)+none.Used(3))
 }

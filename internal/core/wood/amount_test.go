@@ -25,6 +25,7 @@ func TestAmountsAsTheyAreSaid(t *testing.T) {
 		dry     float64 // kg
 	}{
 		{"4 x 1.5 x 0.33 m", units.Metric, wood.WithTape, 1980, 1980 * 0.65 * 0.56},
+		{"400 x 150 x 33 cm", units.Metric, wood.WithTape, 1980, 1980 * 0.65 * 0.56},
 		{"4m×1.5m×33cm", units.Metric, wood.WithTape, 1980, 1980 * 0.65 * 0.56},
 		{"4 x 1.5 m", units.Metric, wood.WithTape, 1980, 1980 * 0.65 * 0.56},                     // as deep as a piece is long
 		{"3 rows of 4 m by 1.5 m by 0.33 m", units.Metric, wood.WithTape, 5940, 3861 * 0.56},     //
