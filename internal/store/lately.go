@@ -62,6 +62,26 @@ func (h Household) Lately(ctx context.Context, from, to time.Time, zone string) 
 	return out, err
 }
 
+// An OutdoorWeek is what it was outside at the burns of one week.
+type OutdoorWeek struct {
+	At  time.Time `db:"at"`  // the mean of when they were lit
+	Air float64   `db:"air"` // °C, the mean of them
+}
+
+// OutdoorWeeks is what it was outside, week by week, at the burns since a moment of which
+// somebody said it.
+func (h Household) OutdoorWeeks(ctx context.Context, since time.Time) ([]OutdoorWeek, error) {
+	var rows []OutdoorWeek
+	err := h.db.SelectContext(ctx, &rows, `
+		SELECT to_timestamp(avg(extract(epoch FROM r.started))) AS at, CAST(avg(r.outdoor) AS double precision) AS air
+		FROM reviews r
+		JOIN burns b ON b.household_id = r.household_id AND b.id = r.burn_id AND b.removed_at IS NULL
+		WHERE r.household_id = $1 AND r.started >= $2 AND r.outdoor IS NOT NULL
+		GROUP BY date_trunc('week', r.started)
+		ORDER BY 1`, h.id, since)
+	return rows, err
+}
+
 // Sticks is how many pieces of kindling a fire is lit with, the mean of the burns between two
 // moments that had any, of one stove or of all (0); 0 where none had.
 func (h Household) Sticks(ctx context.Context, stove int64, from, to time.Time) (float64, error) {

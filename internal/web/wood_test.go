@@ -98,6 +98,39 @@ func TestWillItLast(t *testing.T) {
 	assert.Regexp(t, `by (early|mid-|late) ?\w+`, next)
 }
 
+// The check at midwinter stands on the first page by itself, in its weeks and in no others.
+func TestTheCheckAtMidwinter(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	says := func(at time.Time) bool {
+		s.clock.at = at
+		return strings.Contains(s.get("/").words(), "winter's heat was behind on")
+	}
+	shown := 0
+	for day := time.Date(2026, 10, 1, 9, 0, 0, 0, time.UTC); day.Before(time.Date(2027, 5, 1, 0, 0, 0, 0, time.UTC)); day = day.AddDate(0, 0, 6) {
+		if says(day) {
+			shown++
+		}
+	}
+	assert.Zero(t, shown, "nothing was burnt this winter")
+	_, err := s.store.DB().Exec(`UPDATE burns SET started = started + interval '365 days', ended = ended + interval '365 days'`)
+	require.NoError(t, err)
+	_, err = s.store.DB().Exec(`UPDATE entries SET at = at + interval '365 days'; UPDATE reviews SET started = started + interval '365 days'`)
+	require.NoError(t, err)
+	first, last := time.Time{}, time.Time{}
+	for day := time.Date(2026, 12, 1, 9, 0, 0, 0, time.UTC); day.Before(time.Date(2027, 3, 20, 0, 0, 0, 0, time.UTC)); day = day.AddDate(0, 0, 3) {
+		if says(day) {
+			if first.IsZero() {
+				first = day
+			}
+			last = day
+		}
+	}
+	require.False(t, first.IsZero())
+	assert.True(t, first.Month() == time.January || first.Month() == time.February, "%s", first)
+	assert.LessOrEqual(t, last.Sub(first).Hours()/24, 21.)
+}
+
 // An offer is worth what a useful kWh costs; water that is sold as dry is told; what
 // makes no sense gets a sentence.
 func TestWhatAnOfferIsWorth(t *testing.T) {

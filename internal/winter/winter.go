@@ -20,6 +20,7 @@ import (
 type Winter struct {
 	Climate    drying.Climate
 	Now        time.Time
+	Placed     bool      // Climate is by what it was outside at the burns of the last years
 	Start, End time.Time // of the season; both zero where there is none
 	From       time.Time // the later of Start and Now: what is asked from then on
 	Use        season.Use
@@ -37,6 +38,7 @@ type Winter struct {
 }
 
 const (
+	seasonsBack     = 3 * 365 * 24 * time.Hour
 	lookBack        = 6 * 7 * 24 * time.Hour
 	usualEfficiency = 0.72 // net, of stoves that nobody has looked back at; 0.6 to 0.8
 	effDoubt        = 0.08
@@ -49,6 +51,15 @@ const (
 // Of gathers it at a moment, in the household's zone.
 func Of(ctx context.Context, h store.Household, now time.Time) (Winter, error) {
 	w := Winter{Climate: drying.At(now.Location()), Now: now, Shares: season.UsualShares}
+	seen, err := h.OutdoorWeeks(ctx, now.Add(-seasonsBack))
+	if err != nil {
+		return w, err
+	}
+	weeks := make([]season.Seen, len(seen))
+	for i, s := range seen {
+		weeks[i] = season.Seen{At: s.At, Air: units.Celsius(s.Air)}
+	}
+	w.Climate, w.Placed = season.LearnClimate(w.Climate, weeks)
 	w.Start, w.End = season.Span(w.Climate, now)
 	if w.From = w.Start; now.After(w.From) {
 		w.From = now

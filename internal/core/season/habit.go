@@ -67,6 +67,13 @@ const heating units.Celsius = 11
 func Span(c drying.Climate, now time.Time) (start, end time.Time) {
 	cold := func(t time.Time) bool { return c.Months[t.Month()-1].Air < heating }
 	month := time.Date(now.Year(), now.Month(), 1, 0, 0, 0, 0, now.Location())
+	if warmest, all := warmest(c); all { // it is heated all the year: from the warmest month to the next
+		start = time.Date(now.Year(), warmest, 1, 0, 0, 0, 0, now.Location())
+		if start.After(now) {
+			start = start.AddDate(-1, 0, 0)
+		}
+		return start, start.AddDate(1, 0, 0)
+	}
 	for n := 0; !cold(month); n++ {
 		if n == 12 {
 			return time.Time{}, time.Time{}
@@ -81,6 +88,17 @@ func Span(c drying.Climate, now time.Time) (start, end time.Time) {
 		end = end.AddDate(0, 1, 0)
 	}
 	return start, end
+}
+
+// warmest is the warmest month, and whether even that one is of the heating season.
+func warmest(c drying.Climate) (month time.Month, all bool) {
+	best := 0
+	for i := range c.Months {
+		if c.Months[i].Air > c.Months[best].Air {
+			best = i
+		}
+	}
+	return time.Month(best + 1), c.Months[best].Air < heating
 }
 
 // Days are the degree-days that are usual between two moments.
@@ -111,3 +129,6 @@ func HalfWay(c drying.Climate, start, end time.Time) time.Time {
 
 // UsualAir is the usual mean outdoors at a moment, in its zone's climate, °C.
 func UsualAir(at time.Time) float64 { return usual(drying.At(at.Location()), at) }
+
+// At is the usual mean outdoors at a moment in a climate, °C.
+func At(c drying.Climate, at time.Time) float64 { return usual(c, at) }

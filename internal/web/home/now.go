@@ -248,16 +248,16 @@ func halfWay(q *kit.Request) (string, error) {
 	if start.IsZero() {
 		return "", nil
 	}
-	half := season.HalfWay(climate, start, end)
-	if now.Before(half) || now.Sub(half) > halfWayShows {
+	// About then; when exactly follows from the winters here.
+	if about := season.HalfWay(climate, start, end); now.Before(about.Add(-halfWayShows)) || now.Sub(about) > 2*halfWayShows {
 		return "", nil
 	}
 	w, err := winter.Of(q.Ctx(), q.Home, now)
 	if err != nil {
 		return "", err
 	}
-	_, ahead, left, _, ok, err := w.HalfWay(q.Ctx(), q.Home)
-	if err != nil || !ok {
+	half, ahead, left, _, ok, err := w.HalfWay(q.Ctx(), q.Home)
+	if err != nil || !ok || now.Before(half) || now.Sub(half) > halfWayShows {
 		return "", err
 	}
 	return say.HalfWay(half, now, ahead, left), nil

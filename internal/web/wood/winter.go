@@ -77,8 +77,20 @@ func trust(q *kit.Request, w winter.Winter) string {
 	if !w.Known {
 		return "Fewer than five burns are known of the last weeks: the share of the heat that comes from wood is a usual one, and the range is wide."
 	}
-	return fmt.Sprintf("By %d burns of the last %s weeks: %s of wood gave %s to the rooms, %s of what they lost.", w.Lately.Burns, units.Number(w.Weeks, 0),
+	return fmt.Sprintf("By %d burns of the last %s weeks: %s of wood gave %s to the rooms, %s of what they lost."+placed(q, w), w.Lately.Burns, units.Number(w.Weeks, 0),
 		q.Units().Mass(units.Kilogram(w.Lately.Used)), q.Units().Energy(units.Joule(w.Lately.Heat)), units.Percent(units.Fraction(w.Use.Share.Middle), 0))
+}
+
+// placed says how cold the winters are taken to be here.
+func placed(q *kit.Request, w winter.Winter) string {
+	coldest := w.Climate.Months[0].Air
+	for _, m := range w.Climate.Months {
+		coldest = min(coldest, m.Air)
+	}
+	if !w.Placed {
+		return ""
+	}
+	return " By what it was outside at your burns a usual coldest month here is at " + q.Units().Temperature(units.Celsius(math.Round(float64(coldest)))) + "."
 }
 
 func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figure {
