@@ -71,9 +71,10 @@ type evening struct {
 }
 
 // outdoors is the mean temperature of a day of the season on the island: mild
-// by the sea, with spells that last some days.
-func outdoors(day int, r *rand.Rand) units.Celsius {
-	year := 6.5 - 5*math.Cos(2*math.Pi*float64(day-110)/365)
+// by the sea, in summer too cool to do without a fire, with spells that last some days.
+func outdoors(date time.Time, day int, r *rand.Rand) units.Celsius {
+	const coldest = 28 // of January
+	year := 6.5 - 5*math.Cos(2*math.Pi*float64(date.YearDay()-coldest)/365)
 	spell := 3 * math.Sin(float64(day)/4.3)
 	return units.Celsius(math.Round((year+spell+r.NormFloat64()*1.5)*2) / 2)
 }
@@ -110,8 +111,8 @@ func evenings(today time.Time, stoves []store.Stove, stacks []store.Stack, r *ra
 	var out []evening
 	hidden := Hidden()
 	for day := range seasonDays {
-		t := outdoors(day, r)
 		date, late := begins(today).AddDate(0, 0, day), float64(day)/seasonDays
+		t := outdoors(date, day, r)
 		lit := map[int]bool{}
 		for _, h := range habits {
 			roll, start := r.IntN(100), date.Add(h.from+time.Duration(r.IntN(h.over))*time.Minute)

@@ -27,14 +27,14 @@ type lying struct {
 }
 
 // more is how much more is burnt than is logged: a log put on and forgotten.
-const more = 1.1
+const more = 1.13
 
 func some(v float64) sql.Null[float64] { return sql.Null[float64]{V: v, Valid: true} }
 
 // lies are the stacks of [mill.Stacks], in their order.
 var lies = []lying{
-	mill.Beech:     {store.Told{Cover: wood.Roof, Wind: some(0.5), Sun: some(0.5)}, 1000, 560, []int{60, 150}, "1000 kg", []int{70, 125, 165}},
-	mill.Oak:       {store.Told{Cover: wood.Top, Wind: some(0.5), Sun: some(0)}, 1060, 940, []int{90}, "1060 kg", []int{80, 150}},
+	mill.Beech:     {store.Told{Cover: wood.Roof, Wind: some(0.5), Sun: some(0.5)}, 1320, 560, []int{60, 150}, "1320 kg", []int{70, 125, 165}},
+	mill.Oak:       {store.Told{Cover: wood.Top, Wind: some(0.5), Sun: some(0)}, 1270, 940, []int{90}, "1270 kg", []int{80, 150}},
 	mill.Spruce:    {store.Told{Cover: wood.Top, Wind: some(1), Sun: some(0.5)}, 420, 420, nil, "420 kg", []int{130}},
 	mill.NewAsh:    {store.Told{Cover: wood.Wrap, Wind: some(0), Sun: some(0), OnGround: true, Round: true, Crooked: true}, 0, 0, []int{50, 110, 170}, "900 kg", nil},
 	mill.CabinCuts: {store.Told{Cover: wood.Roof}, 0, 500, nil, "430 pieces", nil},

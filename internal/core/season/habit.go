@@ -1,7 +1,9 @@
 package season
 
 import (
+	"cmp"
 	"math"
+	"slices"
 	"time"
 
 	"smolder/internal/core/drying"
@@ -62,18 +64,12 @@ func (u Use) Fewer(oneIn float64) Use {
 const heating units.Celsius = 11
 
 // Span is the heating season that a moment lies in, or the next one: whole months whose
-// usual air is under 11 °C, in the moment's zone. A climate without any has none: both are
+// usual air is under 11 °C, the three of summer left out, in the moment's zone. A climate without any has none: both are
 // zero.
 func Span(c drying.Climate, now time.Time) (start, end time.Time) {
-	cold := func(t time.Time) bool { return c.Months[t.Month()-1].Air < heating }
+	warm := summer(c)
+	cold := func(t time.Time) bool { return c.Months[t.Month()-1].Air < heating && !warm[t.Month()-1] }
 	month := time.Date(now.Year(), now.Month(), 1, 0, 0, 0, 0, now.Location())
-	if warmest, all := warmest(c); all { // it is heated all the year: from the warmest month to the next
-		start = time.Date(now.Year(), warmest, 1, 0, 0, 0, 0, now.Location())
-		if start.After(now) {
-			start = start.AddDate(-1, 0, 0)
-		}
-		return start, start.AddDate(1, 0, 0)
-	}
 	for n := 0; !cold(month); n++ {
 		if n == 12 {
 			return time.Time{}, time.Time{}
@@ -90,15 +86,18 @@ func Span(c drying.Climate, now time.Time) (start, end time.Time) {
 	return start, end
 }
 
-// warmest is the warmest month, and whether even that one is of the heating season.
-func warmest(c drying.Climate) (month time.Month, all bool) {
-	best := 0
-	for i := range c.Months {
-		if c.Months[i].Air > c.Months[best].Air {
-			best = i
-		}
+// summer are the three warmest months, that are none of the heating season however cold:
+// where it is heated all the year, the wood is counted to the end of spring.
+func summer(c drying.Climate) (out [12]bool) {
+	order := make([]int, 12)
+	for i := range order {
+		order[i] = i
 	}
-	return time.Month(best + 1), c.Months[best].Air < heating
+	slices.SortStableFunc(order, func(i, j int) int { return cmp.Compare(c.Months[j].Air, c.Months[i].Air) })
+	for _, i := range order[:3] {
+		out[i] = true
+	}
+	return out
 }
 
 // Days are the degree-days that are usual between two moments.
