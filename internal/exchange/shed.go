@@ -155,7 +155,8 @@ func (s ShedStack) check(now time.Time) error {
 		}
 	}
 	for _, c := range s.Counts {
-		if !in(c.Dry, 0, 300_000) || !in(c.Own, 0, 5) || !in(c.Same, 0, 5) || c.At.After(now) || len(c.Typed) > 200 || !units.Printable(c.Typed, false) || len(c.Way) > 20 {
+		if !in(c.Dry, 0, 300_000) || !in(c.Own, 0, 5) || !in(c.Same, 0, 5) || c.At.After(now) ||
+			len(c.Typed) > 200 || !units.Printable(c.Typed, false) || len(c.Way) > 20 {
 			return fmt.Errorf("its count of %s makes no sense: kilograms of dry wood, up to now, would do", c.At.Format(time.DateOnly))
 		}
 	}

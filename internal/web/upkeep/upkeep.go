@@ -170,7 +170,8 @@ func (p *page) history(q *kit.Request, lines []tending.Line) error {
 }
 
 // sides are those of a door, where a strip of paper may slide out.
-var sides = []kit.Option{{Value: "hinge", Label: "at the hinges"}, {Value: "latch", Label: "at the latch"}, {Value: "above", Label: "above"}, {Value: "below", Label: "below"}}
+var sides = []kit.Option{{Value: "hinge", Label: "at the hinges"}, {Value: "latch", Label: "at the latch"},
+	{Value: "above", Label: "above"}, {Value: "below", Label: "below"}}
 
 // found is what was found: in the owner's words, and at which sides a door leaks.
 func found(f *kit.Form) string {
@@ -309,7 +310,8 @@ func (s Room) calendar(q *kit.Request) error {
 		if l.Stove.ID != 0 {
 			title = l.Stove.Name + ": " + say.LowerIf(true, title)
 		}
-		list = append(list, exchange.Appointment{ID: fmt.Sprintf("upkeep-%d-%d-%s@smolder", q.Home.ID(), l.Stove.ID, l.Task.Key), From: from, Till: from.Add(30 * time.Minute),
+		list = append(list, exchange.Appointment{ID: fmt.Sprintf("upkeep-%d-%d-%s@smolder", q.Home.ID(), l.Stove.ID, l.Task.Key),
+			From: from, Till: from.Add(30 * time.Minute),
 			Title: title, Text: c.Why + "\n" + c.How + "\n" + c.Look + "\n" + c.Who})
 	}
 	var b bytes.Buffer

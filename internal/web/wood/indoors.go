@@ -144,7 +144,8 @@ func (s Room) showBasket(q *kit.Request, status int, f *kit.Form) error {
 		Outdoor: fmt.Sprintf("%s tonight, %s tomorrow", q.Units().Temperature(b.Outdoor[0]), q.Units().Temperature(b.Outdoor[1]))}
 	p.Wet = !p.None && w.Densest() < 0
 	for _, l := range b.Lines {
-		line := basketLine{Field: fmt.Sprintf("carry-%d", l.Stack.ID), Link: fmt.Sprintf("/wood/%d", l.Stack.ID), Name: l.Stack.Name, Tonight: l.Tonight, Tomorrow: l.Tomorrow,
+		line := basketLine{Field: fmt.Sprintf("carry-%d", l.Stack.ID), Link: fmt.Sprintf("/wood/%d", l.Stack.ID), Name: l.Stack.Name,
+			Tonight: l.Tonight, Tomorrow: l.Tomorrow,
 			Inside: l.Inside, Want: l.Carry(), Mass: q.Units().Mass(l.Stack.PieceMass * units.Kilogram(l.Carry())), Short: l.Carry() > l.Stack.Pieces()-l.Inside}
 		if p.Carry += line.Want; line.Want > 0 {
 			line.Typed = strconv.Itoa(line.Want)
@@ -155,7 +156,8 @@ func (s Room) showBasket(q *kit.Request, status int, f *kit.Form) error {
 		if l.Stack.Kindling && line.Want > 0 {
 			p.Kindling = fmt.Sprintf("Kindling for %s: %s by the stove.", fires(b.Fires), kit.PieceWord(l.Tonight+l.Tomorrow))
 			if line.Short {
-				p.Kindling += fmt.Sprintf(" %s has only %s left: split %s tonight.", l.Stack.Name, kit.PieceWord(l.Stack.Pieces()), kit.PieceWord(line.Want-max(0, l.Stack.Pieces()-l.Inside)))
+				p.Kindling += fmt.Sprintf(" %s has only %s left: split %s tonight.", l.Stack.Name, kit.PieceWord(l.Stack.Pieces()),
+					kit.PieceWord(line.Want-max(0, l.Stack.Pieces()-l.Inside)))
 			}
 		}
 		p.Lines = append(p.Lines, line)

@@ -105,7 +105,8 @@ func cutLines(q *kit.Request, w winter.Winter, kinds []wood.Species, place dryin
 			per := wood.NetEnergy(sp.Gross, wood.Seasoned) * (1 + float64(wood.Seasoned)) * 1e6 // J a kg oven-dry
 			dry := missing / per
 			outline := units.Litre(dry / sp.Gravity / wood.SolidShare)
-			l := cutLine{Kind: sp.Name, Much: fmt.Sprintf("%s stacked, %s dry", q.Units().Volume(outline), q.Units().Mass(units.Kilogram(dry*(1+float64(wood.Seasoned)))))}
+			l := cutLine{Kind: sp.Name, Much: fmt.Sprintf("%s stacked, %s dry", q.Units().Volume(outline),
+				q.Units().Mass(units.Kilogram(dry*(1+float64(wood.Seasoned)))))}
 			by := func(thick units.Metre) string {
 				at, ok := drying.SplitBy(drying.Pieces{Species: sp, Thickness: thick}, place, w.Climate, wood.ReadyTo, start, drying.EndOf(w.Now))
 				if !ok {
@@ -217,7 +218,8 @@ func (p *offerPage) work(q *kit.Request, f *kit.Form) error {
 		return length, false
 	}()
 	mass, _ := wood.UsualPiece(sp, u, wood.Fit{Longest: length})
-	counted := readAmount(q, f, "amount", wood.Stack{Species: sp, PieceMass: mass, PieceLength: length, Reading: u, Spread: max(0.005, spread)}, wood.Shape(f.Text("shape")))
+	counted := readAmount(q, f, "amount", wood.Stack{Species: sp, PieceMass: mass, PieceLength: length, Reading: u, Spread: max(0.005, spread)},
+		wood.Shape(f.Text("shape")))
 	if !f.Ok() || counted == nil {
 		return nil
 	}
@@ -281,7 +283,8 @@ func (p *offerPage) unmask(q *kit.Request, w winter.Winter, o wood.Offer, said u
 	}
 	if o.Moisture > wood.ReadyTo {
 		pieces := drying.Pieces{Species: o.Species, Thickness: fineSplit}
-		b := drying.Believe(drying.Stack{Pieces: pieces, Place: usualPlace(w.Stacks), Readings: []drying.Reading{{At: w.Now, Mean: o.Moisture, Spread: o.Spread, Pieces: 1}}},
+		b := drying.Believe(drying.Stack{Pieces: pieces, Place: usualPlace(w.Stacks),
+			Readings: []drying.Reading{{At: w.Now, Mean: o.Moisture, Spread: o.Spread, Pieces: 1}}},
 			w.Climate, drying.EndOf(w.Now))
 		out = append(out, "It is no wood for now: as you stack it would be ready "+say.ReadyDate(b.Ready(wood.ReadyTo), w.Now)+".")
 	}

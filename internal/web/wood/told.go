@@ -39,7 +39,8 @@ type toldPage struct {
 // winds and suns are how much of either a stack gets, in words.
 var (
 	winds = []kit.Option{{Value: "", Label: "not known"}, {Value: "0", Label: "sheltered"}, {Value: "0.5", Label: "some"}, {Value: "1", Label: "open to it"}}
-	suns  = []kit.Option{{Value: "", Label: "not known"}, {Value: "0", Label: "shade"}, {Value: "0.5", Label: "half the day"}, {Value: "1", Label: "most of the day"}}
+	suns  = []kit.Option{{Value: "", Label: "not known"}, {Value: "0", Label: "shade"}, {Value: "0.5", Label: "half the day"},
+		{Value: "1", Label: "most of the day"}}
 )
 
 // shapes are how pieces lie together.

@@ -59,7 +59,8 @@ func (s Room) winter(q *kit.Request) error {
 	if counted {
 		p.Half = say.HalfWay(half, w.Now, ahead, left)
 	}
-	d := strip.Winter{Start: w.Start, End: w.End, Now: w.From, Past: past, Weeks: o.Weeks, RunsOut: o.RunsOut, Half: half, Zone: q.Profile.Location(), Units: q.Units(),
+	d := strip.Winter{Start: w.Start, End: w.End, Now: w.From, Past: past, Weeks: o.Weeks, RunsOut: o.RunsOut,
+		Half: half, Zone: q.Profile.Location(), Units: q.Units(),
 		Asked: func(at time.Time) float64 {
 			return o.Needed[1] * season.Days(w.Climate, at, w.End) / math.Max(1, season.Days(w.Climate, w.From, w.End))
 		}}
@@ -77,8 +78,9 @@ func trust(q *kit.Request, w winter.Winter) string {
 	if !w.Known {
 		return "Fewer than five burns are known of the last weeks: the share of the heat that comes from wood is a usual one, and the range is wide."
 	}
-	return fmt.Sprintf("By %d burns of the last %s weeks: %s of wood gave %s to the rooms, %s of what they lost."+placed(q, w), w.Lately.Burns, units.Number(w.Weeks, 0),
-		q.Units().Mass(units.Kilogram(w.Lately.Used)), q.Units().Energy(units.Joule(w.Lately.Heat)), units.Percent(units.Fraction(w.Use.Share.Middle), 0))
+	return fmt.Sprintf("By %d burns of the last %s weeks: %s of wood gave %s to the rooms, %s of what they lost.",
+		w.Lately.Burns, units.Number(w.Weeks, 0),
+		q.Units().Mass(units.Kilogram(w.Lately.Used)), q.Units().Energy(units.Joule(w.Lately.Heat)), units.Percent(units.Fraction(w.Use.Share.Middle), 0)) + placed(q, w)
 }
 
 // placed says how cold the winters are taken to be here.
@@ -159,7 +161,8 @@ func (p *winterPage) changes(q *kit.Request, w winter.Winter, o season.Outlook) 
 	}
 	cord := wood.InStack(beech(), wood.Cords(1), wood.Neat)
 	more := wood.NetEnergy(beech().Gross, wood.Seasoned) * float64(cord) * (1 + float64(wood.Seasoned)) * 1e6
-	add("A cord ("+q.Units().Volume(wood.Cords(1))+" stacked) of dry beech more", ask(w.Use, append(append([]season.Pile{}, piles...), season.Pile{Energy: season.About{Middle: more, Doubt: 0.1}})))
+	add("A cord ("+q.Units().Volume(wood.Cords(1))+" stacked) of dry beech more",
+		ask(w.Use, append(append([]season.Pile{}, piles...), season.Pile{Energy: season.About{Middle: more, Doubt: 0.1}})))
 }
 
 func b2i(b bool) int {
