@@ -77,7 +77,7 @@ func ParseAmount(typed string, sys units.System, k Kind) (Counted, error) {
 	switch {
 	case err != nil:
 		return fail(err.Error())
-	case c.Middle <= 0:
+	case !(c.Middle > 0):
 		return fail("that is nothing")
 	case c.Middle > mostAmount:
 		return fail("that is more than any household has in one stack")
@@ -256,7 +256,7 @@ func manyOf(text string) (float64, error) {
 		return 0.5, nil
 	}
 	n, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
-	if err != nil || n <= 0 || n > 10000 {
+	if err != nil || !(n > 0 && n <= 10000) { // "nan" is read as a number, that is neither
 		return 0, fmt.Errorf("how many was expected first")
 	}
 	return n, nil
