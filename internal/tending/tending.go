@@ -79,7 +79,10 @@ func Of(ctx context.Context, h store.Household, now time.Time) ([]Line, error) {
 			}
 			return 3
 		}
-		return cmp.Or(cmp.Compare(rank(a), rank(b)), cmp.Compare(rank(a)*int(1000*b.Share), rank(b)*int(1000*a.Share)))
+		if rank(a) == rank(b) && !a.Danger() { // dangers stay in the order of the tasks
+			return cmp.Compare(b.Share, a.Share)
+		}
+		return cmp.Compare(rank(a), rank(b))
 	})
 	return out, nil
 }

@@ -64,8 +64,8 @@ func (u Use) Fewer(oneIn float64) Use {
 const heating units.Celsius = 11
 
 // Span is the heating season that a moment lies in, or the next one: whole months whose
-// usual air is under 11 °C, the three of summer left out, in the moment's zone. A climate without any has none: both are
-// zero.
+// usual air is under 11 °C, the three of summer left out, in the moment's zone. A climate
+// without any has none: both are zero.
 func Span(c drying.Climate, now time.Time) (start, end time.Time) {
 	warm := summer(c)
 	cold := func(t time.Time) bool { return c.Months[t.Month()-1].Air < heating && !warm[t.Month()-1] }
@@ -126,8 +126,5 @@ func HalfWay(c drying.Climate, start, end time.Time) time.Time {
 	return end
 }
 
-// UsualAir is the usual mean outdoors at a moment, in its zone's climate, °C.
-func UsualAir(at time.Time) float64 { return usual(drying.At(at.Location()), at) }
-
-// At is the usual mean outdoors at a moment in a climate, °C.
-func At(c drying.Climate, at time.Time) float64 { return usual(c, at) }
+// UsualAir is the usual mean outdoors at a moment in a climate.
+func UsualAir(c drying.Climate, at time.Time) units.Celsius { return units.Celsius(usual(c, at)) }

@@ -37,7 +37,7 @@ func TestAutumnTellsTheWinter(t *testing.T) {
 			var weeks []season.Seen
 			for w := range 8 {
 				at := november.AddDate(0, 0, 7*w-28)
-				weeks = append(weeks, season.Seen{At: at, Air: units.Celsius(season.At(truth, at) + 2.2*r.NormFloat64())})
+				weeks = append(weeks, season.Seen{At: at, Air: season.UsualAir(truth, at) + units.Celsius(2.2*r.NormFloat64())})
 			}
 			learned, known := season.LearnClimate(drying.Temperate, weeks)
 			require.True(t, known)

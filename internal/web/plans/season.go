@@ -24,15 +24,22 @@ func hoursOf(aim wish.Aim, begin time.Time) season.Hours {
 
 // meant are the stacks that the season's allocation keeps for a fire of a stove, in their
 // order, and the one that first splits are of; none where it keeps nothing for such hours.
-func meant(q *kit.Request, st store.Stove, aim wish.Aim, begin time.Time, outdoor units.Celsius) (out []store.Stack, first *store.Stack, hours season.Hours, err error) {
+// Where nobody knows what it is outdoors (nil) it is what is usual here.
+func meant(q *kit.Request, st store.Stove, aim wish.Aim, begin time.Time, outdoor *units.Celsius) (
+	out []store.Stack, first *store.Stack, hours season.Hours, err error,
+) {
 	hours = hoursOf(aim, begin)
 	w, err := winter.Of(q.Ctx(), q.Home, q.Now())
 	if err != nil || len(w.Woods) < 2 || w.Use.Loss.Middle <= 0 || w.End.IsZero() {
 		return nil, nil, hours, err
 	}
+	air := season.UsualAir(w.Climate, begin)
+	if outdoor != nil {
+		air = *outdoor
+	}
 	suits := wish.Wish{Stove: st.Stove}
 	a := w.Allot()
-	for _, i := range a.For(begin, hours, outdoor) {
+	for _, i := range a.For(begin, hours, air) {
 		if suits.Suits(w.Stacks[i].Stack) {
 			out = append(out, w.Stacks[i])
 		}
@@ -56,11 +63,12 @@ func (p *planPage) bySeason(q *kit.Request, stoves []store.Stove) error {
 		}
 	}
 	at := q.Now()
-	outdoor := units.Celsius(season.UsualAir(at))
+	var outdoor *units.Celsius
 	if t, err := units.ParseTemperature(p.Form.Text("outdoor"), q.Units()); err == nil {
-		outdoor = t
+		outdoor = &t
 	} else if hours, ok := q.Site.Hourly(q, at, 1); ok && len(hours) > 0 {
-		outdoor = units.Celsius(hours[0].Temperature)
+		t := units.Celsius(hours[0].Temperature)
+		outdoor = &t
 	}
 	found, first, hours, err := meant(q, st, wish.Aim(p.Form.Text("aim")), at, outdoor)
 	if err != nil || len(found) == 0 {
@@ -78,7 +86,7 @@ func (p *planPage) bySeason(q *kit.Request, stoves []store.Stove) error {
 // where there is nothing to say.
 func seasonSays(q *kit.Request, row store.Planned, st store.Stove) (string, error) {
 	w := row.Burn.Wish
-	found, _, hours, err := meant(q, st, w.Aim, row.Begins, w.Outdoor)
+	found, _, hours, err := meant(q, st, w.Aim, row.Begins, &w.Outdoor)
 	if err != nil || len(found) == 0 {
 		return "", err
 	}

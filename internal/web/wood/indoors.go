@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/core/drying"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
 	"smolder/internal/store"
@@ -101,14 +102,14 @@ func (s Room) basketOf(q *kit.Request) (winter.Winter, winter.Basket, error) {
 	if sticks == 0 {
 		sticks = usualSticks
 	}
-	tonight, tomorrow := s.outdoors(q)
+	tonight, tomorrow := s.outdoors(q, w.Climate)
 	return w, w.Basket(in, tonight, tomorrow, sticks), nil
 }
 
-// outdoors is what tonight and tomorrow are like: as forecast, else what is usual.
-func (s Room) outdoors(q *kit.Request) (tonight, tomorrow units.Celsius) {
+// outdoors is what tonight and tomorrow are like: as forecast, else what is usual here.
+func (s Room) outdoors(q *kit.Request, c drying.Climate) (tonight, tomorrow units.Celsius) {
 	now := q.Now()
-	usual := units.Celsius(season.UsualAir(now))
+	usual := season.UsualAir(c, now)
 	tonight, tomorrow = usual, usual
 	hours, ok := s.Hourly(q, now, 36)
 	if !ok {
