@@ -26,7 +26,8 @@ var level = map[string]int{
 	"say": 12, "form": 12, "planner": 13, "strip": 13, "store": 13, "exchange": 13, "exchange/scenario": 13, "pgserver": 13, "weather": 13,
 	"browsertest": 13, "notices": 13, "picture": 13,
 	"live": 14, "intake": 14, "probe": 14, "afterwards": 14, "winter": 14, "tending": 14, "demo": 15, "storetest": 15,
-	"web/kit": 16, "web/home": 17, "web/plans": 17, "web/hearth": 17, "web/burns": 17, "web/wood": 17, "web/stoves": 17, "web/season": 17, "web/upkeep": 17, "web/api": 17,
+	"web/kit": 16, "web/home": 17, "web/plans": 17, "web/hearth": 17, "web/burns": 17, "web/wood": 17, "web/stoves": 17, "web/season": 17,
+	"web/upkeep": 17, "web/api": 17,
 	"web": 20, "tools": 30,
 }
 

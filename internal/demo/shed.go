@@ -33,10 +33,11 @@ func some(v float64) sql.Null[float64] { return sql.Null[float64]{V: v, Valid: t
 
 // lies are the stacks of [mill.Stacks], in their order.
 var lies = []lying{
-	mill.Beech:     {store.Told{Cover: wood.Roof, Wind: some(0.5), Sun: some(0.5)}, 1320, 560, []int{60, 150}, "1320 kg", []int{70, 125, 165}},
-	mill.Oak:       {store.Told{Cover: wood.Top, Wind: some(0.5), Sun: some(0)}, 1270, 940, []int{90}, "1270 kg", []int{80, 150}},
-	mill.Spruce:    {store.Told{Cover: wood.Top, Wind: some(1), Sun: some(0.5)}, 420, 420, nil, "420 kg", []int{130}},
-	mill.NewAsh:    {store.Told{Cover: wood.Wrap, Wind: some(0), Sun: some(0), OnGround: true, Round: true, Crooked: true}, 0, 0, []int{50, 110, 170}, "900 kg", nil},
+	mill.Beech:  {store.Told{Cover: wood.Roof, Wind: some(0.5), Sun: some(0.5)}, 1320, 560, []int{60, 150}, "1320 kg", []int{70, 125, 165}},
+	mill.Oak:    {store.Told{Cover: wood.Top, Wind: some(0.5), Sun: some(0)}, 1270, 940, []int{90}, "1270 kg", []int{80, 150}},
+	mill.Spruce: {store.Told{Cover: wood.Top, Wind: some(1), Sun: some(0.5)}, 420, 420, nil, "420 kg", []int{130}},
+	mill.NewAsh: {store.Told{Cover: wood.Wrap, Wind: some(0), Sun: some(0), OnGround: true, Round: true, Crooked: true}, 0, 0, []int{50, 110, 170},
+		"900 kg", nil},
 	mill.CabinCuts: {store.Told{Cover: wood.Roof}, 0, 500, nil, "430 pieces", nil},
 	mill.Offcuts:   {store.Told{Cover: wood.Inside}, 0, 400, nil, "8 crates of 75 L", nil},
 }
@@ -117,7 +118,8 @@ func tended(ctx context.Context, h store.Household, today time.Time) error {
 	}
 	begun := begins(today)
 	for i, st := range stoves {
-		for k, at := range map[upkeep.Key]time.Time{upkeep.Sweep: begun.AddDate(0, 0, -9), upkeep.Cap: begun.AddDate(0, 0, 30), upkeep.Gasket: begun.AddDate(0, 0, -9),
+		for k, at := range map[upkeep.Key]time.Time{upkeep.Sweep: begun.AddDate(0, 0, -9), upkeep.Cap: begun.AddDate(0, 0, 30),
+			upkeep.Gasket: begun.AddDate(0, 0, -9),
 			upkeep.Baffle: begun.AddDate(0, 0, -9), upkeep.Glass: today.AddDate(0, 0, -11-3*i), upkeep.Ash: today.AddDate(0, 0, -12-9*i)} {
 			if _, err := h.MarkDone(ctx, st.ID, string(k), "", at); err != nil {
 				return err

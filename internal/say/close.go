@@ -33,7 +33,8 @@ func CODisplay(ppm float64) string {
 	case ppm >= 30:
 		return "Carbon monoxide: everybody out now, the door left open behind you. Call the emergency number from outside. Do not adjust the stove first."
 	case ppm > 0:
-		return fmt.Sprintf("The display shows %.0f ppm, and it should show nothing. Open a hatch or window and the vent, leave the air of the stove open, and look again in five minutes. "+
+		return fmt.Sprintf("The display shows %.0f ppm, and it should show nothing. Open a hatch or window and the vent, leave the air of the "+
+			"stove open, and look again in five minutes. "+
 			"If it rises, or anybody has a headache: everybody out.", ppm)
 	}
 	return ""

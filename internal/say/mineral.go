@@ -10,7 +10,8 @@ import (
 )
 
 // MineralIs says that nothing of a burn of mineral fuel is simulated.
-const MineralIs = "Mineral fuel is recorded and not simulated: its manual says how it burns. It makes carbon monoxide for hours; its air is never shut while it glows."
+const MineralIs = "Mineral fuel is recorded and not simulated: its manual says how it burns. It makes carbon monoxide for hours; its air is " +
+	"never shut while it glows."
 
 // Mineral says what to do and see to while mineral fuel burns: by the log, and by general
 // practice. now is the moment it is said at.
@@ -22,13 +23,16 @@ func Mineral(b burn.Burn, now time.Time, sys units.System) []string {
 	low, high := burn.BedFor(b.Stove.Height)
 	out := []string{MineralIs}
 	if m.WoodStove {
-		out = append([]string{"This stove is described as one for wood alone. Mineral fuel in it burns its grate, its baffle and its flue, and is against its manual: let it burn out, with the air open, and put no more on."}, out...)
+		out = append([]string{"This stove is described as one for wood alone. Mineral fuel in it burns its grate, its baffle and its flue, and is " +
+			"against its manual: let it burn out, with the air open, and put no more on."}, out...)
 	}
 	if m.WithWood > 0 {
-		out = append(out, fmt.Sprintf("%s of wood went on after it: never two fuels at once, unless the manual allows that very thing.", units.UpperFirst(sys.Mass(m.WithWood))))
+		out = append(out, fmt.Sprintf("%s of wood went on after it: never two fuels at once, unless the manual allows that very thing.",
+			units.UpperFirst(sys.Mass(m.WithWood))))
 	}
 	last := m.Refuels[len(m.Refuels)-1]
-	word := fmt.Sprintf("Bare grate, air from below, a bed of %s to %s. Riddle little and often, until it glows below, and not until it falls through.", sys.Size(low), sys.Size(high))
+	word := fmt.Sprintf("Bare grate, air from below, a bed of %s to %s. Riddle little and often, until it glows below, and not until it falls through.",
+		sys.Size(low), sys.Size(high))
 	if n := len(m.Beds); n > 0 && m.Beds[n-1] < low {
 		word += fmt.Sprintf(" It was %s deep: that is thin; feed it before it is riddled.", sys.Size(m.Beds[n-1]))
 	}
@@ -37,7 +41,8 @@ func Mineral(b burn.Burn, now time.Time, sys units.System) []string {
 	if m.Every > 0 {
 		refuel += fmt.Sprintf("; so far every %s", units.Duration(m.Every.Round(5*time.Minute)))
 	}
-	return append(out, refuel+". Refuel onto glowing fuel and leave some of it seen; open the air first, and stay until blue flames show: gas that gathers unlit may burst the door open.")
+	return append(out, refuel+". Refuel onto glowing fuel and leave some of it seen; open the air first, and stay until blue flames show: gas "+
+		"that gathers unlit may burst the door open.")
 }
 
 // MineralStack is what to know before mineral fuel is burnt from a stack.
@@ -52,8 +57,10 @@ func MineralStack(piece units.Kilogram, sys units.System) []string {
 	return []string{
 		fmt.Sprintf("Of %s each, these are %s.", sys.Piece(piece), size),
 		"Only in a stove whose manual allows mineral fuel, and this kind of it. Never in a stove for wood alone.",
-		"Never together with wood, unless the manual allows that very thing. Never in an open fireplace by its name alone: where a smokeless zone is, only what is allowed there.",
-		"It makes carbon monoxide for hours after the flames are gone, more when the air is shut: a working CO alarm, a swept flue, and air that is never closed while it glows. Its dust and its fumes are bad for lungs.",
+		"Never together with wood, unless the manual allows that very thing. Never in an open fireplace by its name alone: where a smokeless zone " +
+			"is, only what is allowed there.",
+		"It makes carbon monoxide for hours after the flames are gone, more when the air is shut: a working CO alarm, a swept flue, and air that " +
+			"is never closed while it glows. Its dust and its fumes are bad for lungs.",
 		strings.TrimSpace(MineralIs),
 	}
 }

@@ -55,7 +55,8 @@ func Lasts(o season.Outlook, end, now time.Time) string {
 func HalfWay(half, now time.Time, ahead, left float64) string {
 	day := half.In(now.Location()).Format("2 January")
 	if now.Before(half) {
-		return fmt.Sprintf("Half of a usual winter's heat is behind on %s. Until then more than half of the wood should be left; now it is %s, with %s of the winter ahead.",
+		return fmt.Sprintf("Half of a usual winter's heat is behind on %s. Until then more than half of the wood should be left; now it is %s, "+
+			"with %s of the winter ahead.",
 			day, units.Percent(units.Fraction(left), 0), units.Percent(units.Fraction(ahead), 0))
 	}
 	verdict := "the wood is behind: it goes faster than the winter"

@@ -77,7 +77,8 @@ func TestEveryChangeAndChoreHasWords(t *testing.T) {
 			}
 		}
 	}
-	assert.Equal(t, "a year and a half sooner: ready", say.Gained(drying.Option{Gain: 540 * 24 * time.Hour, Ready: drying.Date{Early: teatime, Likely: teatime, Late: teatime}}, teatime))
+	assert.Equal(t, "a year and a half sooner: ready", say.Gained(drying.Option{Gain: 540 * 24 * time.Hour,
+		Ready: drying.Date{Early: teatime, Likely: teatime, Late: teatime}}, teatime))
 	assert.Contains(t, say.Gained(drying.Option{Gain: 900 * 24 * time.Hour}, teatime), "two and a half years sooner")
 	assert.Contains(t, say.Gained(drying.Option{Gain: 730 * 24 * time.Hour}, teatime), "two years sooner")
 }
@@ -96,7 +97,8 @@ func TestHowATaskStands(t *testing.T) {
 		use   upkeep.Use
 		says  string
 	}{
-		{upkeep.Sweep, in(-30), upkeep.Use{Settled: []float64{40, 30, 20, 10, 0}}, "Next about 8 February 2027. Last on 8 February 2026, about 100 g settled in the flue since."},
+		{upkeep.Sweep, in(-30), upkeep.Use{Settled: []float64{40, 30, 20, 10, 0}},
+			"Next about 8 February 2027. Last on 8 February 2026, about 100 g settled in the flue since."},
 		{upkeep.Sweep, in(-400), upkeep.Use{}, "Due since 3 February 2026. Last on 3 February 2025."},
 		{upkeep.Sweep, time.Time{}, upkeep.Use{}, "Nobody has said when it was done last."},
 		{upkeep.Ash, in(-30), upkeep.Use{Dry: 400}, "Due by use, about 3.2 kg has come since. Last on 8 February 2026."},
@@ -153,7 +155,8 @@ func TestWhatRecountsTeach(t *testing.T) {
 	assert.Empty(t, say.Unlogged(wood.Unlogged{}))
 	assert.Contains(t, say.Unlogged(wood.Unlogged{Low: 1.03, Middle: 1.08, High: 1.13, Recounts: 3}), "You burn about 8 % more than you log, by three recounts.")
 	assert.Contains(t, say.Unlogged(wood.Unlogged{Low: 0.8, Middle: 0.9, High: 0.97, Recounts: 2}), "10 % less than you log")
-	assert.Contains(t, say.Unlogged(wood.Unlogged{Low: 0.9, Middle: 1.02, High: 1.2, Recounts: 1}), "One recount so far: what is burnt is within 10 % less and 20 % more")
+	assert.Contains(t, say.Unlogged(wood.Unlogged{Low: 0.9, Middle: 1.02, High: 1.2, Recounts: 1}),
+		"One recount so far: what is burnt is within 10 % less and 20 % more")
 }
 
 // The display of a CO alarm: nothing, a warning, everybody out.

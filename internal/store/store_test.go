@@ -93,9 +93,11 @@ func TestWhatIsLeftOfAStackFollowsTheLog(t *testing.T) {
 	st, err := h.Stack(ctx, stack, noon)
 	require.NoError(t, err)
 	dry := wood.DryMass(100, st.Moisture())
-	require.NoError(t, h.AddCount(ctx, stack, store.StackCount{At: noon.Add(time.Hour), Way: wood.OnScale, Typed: "100 kg", Amount: wood.Amount{Middle: dry, Own: 0.02}}))
+	require.NoError(t, h.AddCount(ctx, stack, store.StackCount{At: noon.Add(time.Hour), Way: wood.OnScale, Typed: "100 kg",
+		Amount: wood.Amount{Middle: dry, Own: 0.02}}))
 	assert.InDelta(t, 100, float64(left(t, h, stack)), 1e-6, "a new count starts from there")
-	require.NoError(t, h.AddCount(ctx, stack, store.StackCount{At: noon.Add(2 * time.Hour), Way: wood.OnScale, Typed: "50 kg", Amount: wood.Amount{Middle: dry / 2}, Adds: true}))
+	require.NoError(t, h.AddCount(ctx, stack, store.StackCount{At: noon.Add(2 * time.Hour), Way: wood.OnScale, Typed: "50 kg",
+		Amount: wood.Amount{Middle: dry / 2}, Adds: true}))
 	assert.InDelta(t, 150, float64(left(t, h, stack)), 1e-6, "what is put on it comes to it")
 	counts, err := h.CountsOf(ctx, stack)
 	require.NoError(t, err)

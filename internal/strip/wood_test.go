@@ -27,7 +27,8 @@ func aDrying(t *testing.T, days int, readings ...drying.Reading) strip.Drying {
 	now := split.AddDate(0, 0, days)
 	s := drying.Stack{Pieces: drying.Pieces{Species: ash, Thickness: 0.1}, Place: drying.Place{Cover: wood.Top, Wind: 0.5}, Since: split, Readings: readings}
 	b := drying.Believe(s, drying.Temperate, now)
-	return strip.Drying{Past: b.Past(), Ahead: b.Forecast(now.AddDate(3, 0, 0)), Readings: readings, Ready: b.Ready(wood.ReadyTo), Split: split, Now: now, Zone: time.UTC}
+	return strip.Drying{Past: b.Past(), Ahead: b.Forecast(now.AddDate(3, 0, 0)), Readings: readings, Ready: b.Ready(wood.ReadyTo), Split: split,
+		Now: now, Zone: time.UTC}
 }
 
 // numbers are all figures that stand in a drawing's attributes.
@@ -84,7 +85,8 @@ func TestTheWinterIsDrawn(t *testing.T) {
 	use := season.Use{Loss: season.About{Middle: 150, Doubt: 0.1}, Share: season.About{Middle: 0.8, Doubt: 0.1}, Efficiency: season.About{Middle: 0.75}}
 	draw := func(energy float64, past []float64) string {
 		o := use.Lasts([]season.Pile{{Name: "ash", Energy: season.About{Middle: energy, Doubt: 0.1}}}, drying.Temperate, now, end)
-		w := strip.Winter{Start: start, End: end, Now: now, Past: past, Weeks: o.Weeks, RunsOut: o.RunsOut, Half: season.HalfWay(drying.Temperate, start, end), Zone: time.UTC,
+		w := strip.Winter{Start: start, End: end, Now: now, Past: past, Weeks: o.Weeks, RunsOut: o.RunsOut,
+			Half: season.HalfWay(drying.Temperate, start, end), Zone: time.UTC,
 			Units: units.Metric, Asked: func(at time.Time) float64 {
 				return o.Needed[1] * season.Days(drying.Temperate, at, end) / season.Days(drying.Temperate, now, end)
 			}}
@@ -104,6 +106,7 @@ func TestTheWinterIsDrawn(t *testing.T) {
 			assert.True(t, y >= 0 && y <= 300, "%.1f", y)
 		}
 	}
-	imperial := strip.Winter{Start: start, End: end, Now: now, Past: []float64{9e9, 8e9}, Zone: time.UTC, Units: units.Imperial, Asked: func(time.Time) float64 { return 5e9 }}
+	imperial := strip.Winter{Start: start, End: end, Now: now, Past: []float64{9e9, 8e9}, Zone: time.UTC, Units: units.Imperial,
+		Asked: func(time.Time) float64 { return 5e9 }}
 	assert.Contains(t, strings.ToLower(string(imperial.Drawn().Narrow)), "btu")
 }

@@ -103,7 +103,8 @@ func TestTheCoachCarriesWhatWasFound(t *testing.T) {
 		r.Findings = []review.Finding{{Code: matter, By: 6 * time.Minute, Control: b.Stove.Controls[0]}}
 		require.NoError(t, h.KeepReview(t.Context(), b, true, r))
 		plan := s.wish("/plan?stove=1&aim=hold&for=5+h&low=19&high=21.5&room=16.5&outdoor=2&start=cold&wood=1&kindling=6").to
-		assert.Equal(t, matter == review.TooFar, strings.Contains(s.get(plan).words(), "where a step says otherwise, do what the step says"), "a setting of another load gives way: %s", matter)
+		assert.Equal(t, matter == review.TooFar, strings.Contains(s.get(plan).words(), "where a step says otherwise, do what the step says"),
+			"a setting of another load gives way: %s", matter)
 		live := s.post(plan + "/start").to
 		require.Contains(t, live, "/live")
 		assert.Equal(t, said, strings.Contains(s.get(live).words(), "From last time: Light from above"), matter)

@@ -481,7 +481,8 @@ func TestEveryPageOnLaptopAndPhone(t *testing.T) {
 		"/household", "/about", "/co-alarm", "/burns/0"}
 	// Every page is gone through in full on the laptop; on the phone those that are
 	// another there, and of the others whether they fit.
-	atStove := map[string]bool{"/": true, planned: true, live: true, burn: true, "/stoves/new": true, "/wood/new": true, "/wood": true, "/wood/basket": true, "/upkeep": true, "/wood/winter": true}
+	atStove := map[string]bool{"/": true, planned: true, live: true, burn: true, "/stoves/new": true, "/wood/new": true, "/wood": true,
+		"/wood/basket": true, "/upkeep": true, "/wood/winter": true}
 	for _, size := range [][2]int64{{1280, 800}, {390, 844}} {
 		p.must(p.Size(size[0], size[1]))
 		for _, path := range pages {

@@ -88,7 +88,8 @@ func TestTwoWaysToTellHowDryWoodIs(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, estimated.Reading, again.Reading, "taken back")
 	assert.Contains(t, s.get("/wood/1").words(), "put back")
-	for typed, says := range map[string]string{"dry": "is not a moisture", "": "is missing", "900": "between 4 and 120", strings.Repeat("18 ", 41): "the mean of them would do"} {
+	for typed, says := range map[string]string{"dry": "is not a moisture", "": "is missing", "900": "between 4 and 120",
+		strings.Repeat("18 ", 41): "the mean of them would do"} {
 		wrong := s.post("/wood/1/readings", "reading", typed)
 		assert.Equal(t, http.StatusUnprocessableEntity, wrong.status, typed)
 		assert.Contains(t, wrong.words(), says)

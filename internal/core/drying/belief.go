@@ -112,6 +112,15 @@ func (b *Belief) air() Climate {
 type grid struct{ z, zWide, green, greenWide float64 }
 
 // lay puts the members on a grid and weighs them by the prior and the readings.
+//
+// Every member is dried from its beginning to now through usual weather, and stops at each
+// reading on its way: the further what it is then from what was read, measured in what the
+// reading may be off, the less it weighs. Weights are gathered as logarithms and taken
+// against the best, so that twenty readings do not make them all zero.
+//
+// Years to come, and how damp the air is at this very place, are not on the grid: each
+// member draws its own from sequences in bases that have no common factor, so that they
+// are spread evenly and belong to no rate and no fresh moisture.
 func (b *Belief) lay(over, prior grid) {
 	b.members = b.members[:0]
 	k, wetted := Rate(b.stack.Pieces, b.stack.Place), b.stack.wetted()
@@ -173,7 +182,8 @@ func (b *Belief) past(from, to time.Time) []step {
 	return append(steps(from, old, longStep), steps(old, to, stepDays)...)
 }
 
-// left is the grid over what the readings leave.
+// left is the grid over what the readings leave: as wide as the weights are, and never so
+// narrow that all members are one.
 func (b *Belief) left() grid {
 	var g grid
 	for _, m := range b.members {
@@ -264,7 +274,9 @@ func (b Belief) estimate(of func(member) float64) wood.Estimate {
 type weighed struct{ value, weight float64 }
 
 // quantiles are of weighted values, between them by straight lines; pairs are
-// sorted on the way.
+// sorted on the way. Each value stands in the middle of its own weight, so that of equal
+// weights the middle one is the median. An infinite value is given as it is: between it
+// and another there is no line.
 func quantiles(pairs []weighed, at ...float64) []float64 {
 	slices.SortFunc(pairs, func(a, b weighed) int { return cmp.Compare(a.value, b.value) })
 	whole := 0.0

@@ -29,6 +29,8 @@ const (
 const halved = 0.707
 
 // changes are what may be done, each to what lies and how; false: there is nothing to do.
+// Each is written as what an owner would find after it, so that one who has a roof is never
+// told to build one.
 var changes = []struct {
 	key Change
 	do  func(*Pieces, *Place) bool

@@ -94,7 +94,8 @@ func worlds(t *testing.T, n int, seed uint64) []world {
 			}
 			w.u = append(w.u, u)
 			m := drying.Temperate.Months[since.AddDate(0, 0, day).Month()-1]
-			u = float64(wood.DryDay(units.Fraction(u), own, wood.Day{Air: m.Air + units.Celsius(warmer+3*r.NormFloat64()), Humidity: m.Humidity + units.Fraction(damper+0.08*r.NormFloat64())}))
+			u = float64(wood.DryDay(units.Fraction(u), own, wood.Day{Air: m.Air + units.Celsius(warmer+3*r.NormFloat64()),
+				Humidity: m.Humidity + units.Fraction(damper+0.08*r.NormFloat64())}))
 		}
 		out[i] = w
 	}
@@ -222,7 +223,8 @@ func TestWhatHelpsNeverHurts(t *testing.T) {
 			continue
 		}
 		s := drying.Stack{Pieces: drying.Pieces{Species: sp, Thickness: units.Metre(0.05 + 0.15*r.Float64()), Round: r.IntN(3) == 0},
-			Place: drying.Place{Cover: covers[r.IntN(len(covers))], Wind: r.Float64(), Sun: r.Float64(), OnGround: r.IntN(2) == 0}, Since: march.AddDate(0, r.IntN(12), 0)}
+			Place: drying.Place{Cover: covers[r.IntN(len(covers))], Wind: r.Float64(), Sun: r.Float64(), OnGround: r.IntN(2) == 0},
+			Since: march.AddDate(0, r.IntN(12), 0)}
 		now := drying.Believe(s, drying.Temperate, s.Since.AddDate(0, r.IntN(8), 0))
 		was := now.Ready(wood.ReadyTo)
 		for name, better := range map[string]func(*drying.Pieces, *drying.Place){
@@ -318,7 +320,8 @@ func TestStrangeStacks(t *testing.T) {
 	old, thin, torn := plain, plain, plain
 	old.Since = march.AddDate(-100, 0, 0)
 	thin.Pieces.Thickness = 0
-	torn.Readings = []drying.Reading{{At: march.AddDate(0, 1, 0), Mean: 0.05, Spread: 0.001, Pieces: 90}, {At: march.AddDate(0, 2, 0), Mean: 2.5, Spread: 0.001, Pieces: 90}}
+	torn.Readings = []drying.Reading{{At: march.AddDate(0, 1, 0), Mean: 0.05, Spread: 0.001, Pieces: 90},
+		{At: march.AddDate(0, 2, 0), Mean: 2.5, Spread: 0.001, Pieces: 90}}
 	finite("a hundred years", old)
 	finite("no thickness", thin)
 	finite("contradictions", torn)

@@ -95,7 +95,7 @@ func (b Belief) readyIn(target units.Fraction) []float64 {
 			if now > float64(target) {
 				continue
 			}
-			if out[i] = 0; j > 0 {
+			if out[i] = 0; j > 0 { // on the way between two steps, by a straight line
 				back := (float64(target) - now) / (u[j-1] - now)
 				out[i] = c.at[j].Sub(b.at).Hours()/24 - back*c.at[j].Sub(c.at[j-1]).Hours()/24
 			}
@@ -149,6 +149,8 @@ func (b Belief) After(at time.Time, pieces int, target units.Fraction) (share fl
 	}
 	slices.SortFunc(order, func(i, j int) int { return cmp.Compare(read[i], read[j]) })
 	doubt := Reading{Pieces: max(1, pieces)}.doubt()
+	// Nine members that stand for all: each ninth of the weight, from the driest to the
+	// wettest, is what the stack turns out to be once, and all are weighed anew by it.
 	const truths = 9
 	sum, passed, next, n := 0.0, 0.0, 0, 0
 	again := make([]float64, len(weights))

@@ -53,7 +53,10 @@ type Fuelwood struct {
 	Apart   float64 // J kept for the first splits on the kindling, and given to no hours
 }
 
-// How much hours ask for density, beside the cold: in kelvins of colder air.
+// How much hours ask for density, beside the cold: in kelvins of colder air. A night asks
+// for what holds to the morning (as an evening 6 K colder would), a morning for what is
+// soon warm. A judgement, and no measurement: 4 to 10 for the night and −6 to −2 for the
+// morning would be as good.
 var asks = [4]float64{Morning: -4, Day: -2, Evening: 0, Night: 6}
 
 // watched tells whether somebody is there in these hours.
@@ -186,6 +189,8 @@ func (a Allotment) Portions(wood int) []Portion {
 			continue
 		}
 		slices.SortFunc(at, func(a, b struct{ t, e float64 }) int { return cmp.Compare(a.t, b.t) })
+		// From where a twentieth of it is burnt in the colder to where one is in the milder: the
+		// one coldest night of a winter would say nothing of what the wood is for.
 		sum := 0.0
 		p.From, p.To = units.Celsius(at[0].t), units.Celsius(at[len(at)-1].t)
 		for _, x := range at {
@@ -235,7 +240,9 @@ func (a Allotment) meant(at time.Time, h Hours, outdoor units.Celsius) []int {
 		if s.hours != h {
 			continue
 		}
-		off := math.Abs(at.Sub(s.at.Add(week/2)).Hours()/24) + 3*math.Abs(float64(outdoor)-s.outdoor) // days and kelvins
+		// The slot that is nearest in days and in kelvins, of which one counts as three days:
+		// a mild evening in January takes what a mild evening in February would.
+		off := math.Abs(at.Sub(s.at.Add(week/2)).Hours()/24) + 3*math.Abs(float64(outdoor)-s.outdoor)
 		if off < best-1e-9 {
 			best = off
 			copy(share, s.from)

@@ -125,7 +125,13 @@ func (u Use) Lasts(piles []Pile, c drying.Climate, now, end time.Time) Outlook {
 	return o
 }
 
-// winter is what one winter asks of the wood, week by week, J.
+// winter is what one winter asks of the wood, week by week, J:
+//
+//	loss (W/K) · share from wood ÷ efficiency · seconds · degrees under the base
+//
+// What is not known of the house is drawn once and holds all winter. The weather is a
+// winter that is cold or mild as a whole, and months that are so beside it: were every
+// week drawn on its own, cold and mild ones would cancel out and no winter be hard.
 func winter(r *rand.Rand, u Use, base units.Celsius, c drying.Climate, now, end time.Time, n int) []float64 {
 	factor := u.Loss.draw(r) * u.Share.draw(r) / math.Max(0.05, u.Efficiency.draw(r))
 	whole := winterDoubt * r.NormFloat64()
@@ -178,7 +184,8 @@ func usual(c drying.Climate, at time.Time) float64 {
 }
 
 // cold is the mean of how far days lie below a base (K), that lie about a mean as
-// days do.
+// days do: E[max(0, base − x)] of a normal x, so that a month whose mean is above the base
+// still has days on which somebody lights.
 func cold(base, mean float64) float64 {
 	z := (base - mean) / daysApart
 	return (base-mean)*math.Erfc(-z/math.Sqrt2)/2 + daysApart*math.Exp(-z*z/2)/math.Sqrt(2*math.Pi)
@@ -201,7 +208,8 @@ func stock(r *rand.Rand, piles []Pile) (left []float64, from []time.Time) {
 }
 
 // burn takes what is needed from the piles that are dry, in their order, and tells
-// what is missing.
+// what is missing. The order does not matter for whether it lasts: what is not dry is left
+// for later whichever is burnt first.
 func burn(left []float64, from []time.Time, need float64, at time.Time) (missing float64) {
 	for i := range left {
 		if from[i].After(at) {

@@ -79,7 +79,8 @@ func TestPlacesThatAreNone(t *testing.T) {
 	for _, m := range wild.Months {
 		assert.True(t, m.Air > -40 && m.Air < 40, "%v", m.Air)
 	}
-	south, known := season.LearnClimate(drying.Temperate.South(), []season.Seen{{november.AddDate(0, 8, 0), -2}, {november.AddDate(0, 8, 7), -2}, {november.AddDate(0, 8, 14), -2},
+	south, known := season.LearnClimate(drying.Temperate.South(), []season.Seen{{november.AddDate(0, 8, 0), -2}, {november.AddDate(0, 8, 7), -2},
+		{november.AddDate(0, 8, 14), -2},
 		{november.AddDate(0, 8, 21), -2}})
 	require.True(t, known)
 	assert.Less(t, south.Months[6].Air, drying.Temperate.South().Months[6].Air)

@@ -192,7 +192,10 @@ func RunThick(settled []float64, st stove.Stove) float64 {
 	return 3 * layer(settled[len(settled)-1], float64(st.Chimney.Horizontal), float64(st.Chimney.Diameter))
 }
 
-// layer is how thick so many grams lie on the wall of a pipe, mm.
+// layer is how thick so many grams lie on the wall of a pipe, mm: grams over bulk density
+// and the pipe's inner surface. Deposits lie unevenly and are of any density between flakes
+// and glaze, so it is right within a factor of two or three, and the sweep's brush is what
+// counts.
 func layer(grams, length, diameter float64) float64 {
 	return grams / 1000 / looseSoot / (math.Pi * diameter * length) * 1000
 }
@@ -236,7 +239,9 @@ const furthest = 400 * 24 * time.Hour
 const month = 2_630_016 * time.Second // 30.44 days
 
 // Of is how a task stands at a moment, of what was in use since it was done last. What
-// nobody has said, and wears by the calendar, is due.
+// nobody has said, and wears by the calendar, is due. Where both calendar and use wear it,
+// the one that is further counts, and the day it is due is foretold by that one: by the
+// calendar exactly, by use as though it went on as it went since.
 func Of(t Task, p Place, since, now time.Time, u Use) Status {
 	s := Status{Task: t, Since: since, Use: u}
 	lit := !t.Seasonal || p.Winter

@@ -62,7 +62,8 @@ func (w Wish) KindlingLoad(lay fire.Lay) fire.Load {
 		pieces = min(pieces, stack.Pieces())
 	}
 	l := fire.Load{Species: stack.Species, Moisture: stack.Moisture(), Pieces: pieces,
-		PieceMass: stack.PieceMass, PieceLength: length, Direction: stove.Sideways, Lay: lay, Kindling: true, StackName: stack.Name, StackID: id, Colder: stack.Colder}
+		PieceMass: stack.PieceMass, PieceLength: length, Direction: stove.Sideways, Lay: lay, Kindling: true, StackName: stack.Name, StackID: id,
+		Colder: stack.Colder}
 	if w.Start == LayerCoals {
 		return l // the coals light it
 	}

@@ -44,6 +44,9 @@ const (
 	amountTry       = "800 kg, 2.5 m3 stacked, 1 cord, 4 x 1.5 x 0.33 m, 12 crates of 60 L or 300 pieces"
 )
 
+// What is typed is looked at from the most particular to the most general: crates, then
+// face cords, then the sides of a pile, then a plain volume, a number, a mass. Words that
+// say how wood lies ("loose", "a trailer of") are noted first and left out then.
 var (
 	amountRows  = regexp.MustCompile(`^(\d+) rows?(?: of)? `)
 	amountRise  = regexp.MustCompile(`(?:,| on a slope)? ?(?:rising|rises|slope of) (.+)$`)
@@ -174,6 +177,7 @@ func parsePile(text string, sys units.System, k Kind, shape Shape, loose bool) (
 		if len(heights) > 3 {
 			return Counted{}, fmt.Errorf("one height would do, or three: at the ends and in the middle")
 		}
+		// Only the height may be several: an uneven top is told by its ends and its middle.
 		var read3 []units.Metre
 		for j, h := range heights {
 			if leadingUnit.FindString(strings.TrimSpace(h)) == "" && j < len(heights)-1 {

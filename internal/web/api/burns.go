@@ -34,7 +34,8 @@ type burnAsked struct {
 
 // noAir refuses a fire in a boat, a van or a hut whose fresh air nobody has confirmed.
 func noAir() error {
-	return refuse(http.StatusUnprocessableEntity, "In a boat, van or hut fresh air is confirmed before lighting: its opening open and free, the CO alarm's display at nothing. "+
+	return refuse(http.StatusUnprocessableEntity, "In a boat, van or hut fresh air is confirmed before lighting: its opening open and free, "+
+		"the CO alarm's display at nothing. "+
 		`"fresh_air": true would say so.`, fault{Field: "fresh_air", Detail: "not confirmed"})
 }
 

@@ -259,7 +259,8 @@ func bankedFigures(u units.System, b burn.Burn) []kit.Figure {
 	out := []kit.Figure{
 		{Label: "heat in the fuel to the room", Value: u.Energy(m.HeatLow) + " to " + u.Energy(m.HeatHigh),
 			Formula: "Mass × net heating value × what stoves on such fuel are known to give: no more is known, and nothing of it is simulated.",
-			Inputs:  []kit.Input{kit.From("net heating value", "28 MJ/kg", kit.Assumed), kit.From("efficiency", "60 to 78 %", kit.Assumed), kit.From("mass", u.Mass(m.Fuel), kit.Entered)}},
+			Inputs: []kit.Input{kit.From("net heating value", "28 MJ/kg", kit.Assumed), kit.From("efficiency", "60 to 78 %", kit.Assumed),
+				kit.From("mass", u.Mass(m.Fuel), kit.Entered)}},
 		{Label: "put on", Value: fmt.Sprintf("%d times", len(m.Refuels)), Formula: "Loads of mineral fuel in the log.", Inputs: nil},
 		{Label: "ash that it leaves", Value: "about " + u.Mass(m.Ash), Formula: "7 % of what was put on; 4 to 12 by the kind.", Inputs: nil},
 	}

@@ -80,7 +80,8 @@ func trust(q *kit.Request, w winter.Winter) string {
 	}
 	return fmt.Sprintf("By %d burns of the last %s weeks: %s of wood gave %s to the rooms, %s of what they lost.",
 		w.Lately.Burns, units.Number(w.Weeks, 0),
-		q.Units().Mass(units.Kilogram(w.Lately.Used)), q.Units().Energy(units.Joule(w.Lately.Heat)), units.Percent(units.Fraction(w.Use.Share.Middle), 0)) + placed(q, w)
+		q.Units().Mass(units.Kilogram(w.Lately.Used)), q.Units().Energy(units.Joule(w.Lately.Heat)),
+		units.Percent(units.Fraction(w.Use.Share.Middle), 0)) + placed(q, w)
 }
 
 // placed says how cold the winters are taken to be here.
@@ -111,7 +112,8 @@ func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figu
 			kit.From("degree-days to the end, usual", units.Number(season.Days(w.Climate, w.From, w.End), 0)+" K·d", kit.Assumed),
 			kit.From("share of it from wood", units.Percent(units.Fraction(w.Use.Share.Middle), 0), share),
 			kit.From("efficiency, net", units.Percent(units.Fraction(w.Efficiency.Middle), 0), share)),
-		kit.NewFigure("heat in the wood that is left", e(o.Left), "Of every stack its oven-dry mass × net energy, as dry as it will be burnt; wood that is not dry counts from the day it is ready.",
+		kit.NewFigure("heat in the wood that is left", e(o.Left), "Of every stack its oven-dry mass × net energy, as dry as it will be burnt; "+
+			"wood that is not dry counts from the day it is ready.",
 			kit.From("stacks", fmt.Sprint(len(w.Woods)), kit.Entered)),
 		kit.NewFigure("the chance that it lasts", units.Percent(units.Fraction(o.Lasts), 0), "The share of the four hundred winters that the wood outlasts.",
 			kit.From("how far off counts, losses and winters are", "", kit.Assumed)),
