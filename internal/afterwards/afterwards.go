@@ -73,18 +73,42 @@ func (w *Worker) Progress(household int64) Progress {
 	return w.doing[household]
 }
 
+const (
+	// firstPause is how long a household's work rests after it could not be done, and it
+	// doubles up to longestPause: what is broken in one must not be tried all day, nor
+	// hold up the others.
+	firstPause, longestPause = time.Minute, 6 * time.Hour
+)
+
+// A pause is how long a household's work rests after something in it could not be done.
+type pause struct {
+	until time.Time
+	next  time.Duration
+}
+
 // Run works until the context ends.
 func (w *Worker) Run(ctx context.Context) {
 	w.begin()
+	pauses := map[int64]pause{}
 	for ctx.Err() == nil {
 		ids, err := w.Store.Behind(ctx)
-		for _, id := range ids {
-			if err == nil {
-				err = w.guarded(ctx, id)
-			}
-		}
 		if err != nil && ctx.Err() == nil && w.Log != nil {
-			w.Log.Warn("working out what burns came to", "error", err)
+			w.Log.Warn("looking what is to be worked out", "error", err)
+		}
+		for _, id := range ids {
+			if time.Now().Before(pauses[id].until) {
+				continue
+			}
+			if err := w.guarded(ctx, id); err == nil {
+				delete(pauses, id)
+			} else if ctx.Err() == nil {
+				p := pause{next: min(2*max(pauses[id].next, firstPause/2), longestPause)}
+				p.until = time.Now().Add(p.next)
+				pauses[id] = p
+				if w.Log != nil {
+					w.Log.Warn("working out what burns came to", "household", id, "again in", p.next, "error", err)
+				}
+			}
 		}
 		select {
 		case <-ctx.Done():
@@ -110,26 +134,50 @@ func (w *Worker) guarded(ctx context.Context, household int64) (err error) {
 	return w.CatchUp(ctx, household)
 }
 
-// CatchUp does all that is to be done for a household.
+// newestFirst is how many of the newest burns are looked at with what is known so far,
+// before long learning: they are the ones that somebody opens. They are looked at again
+// in their turn.
+const newestFirst = 4
+
+// CatchUp does all that is to be done for a household. A burn or a stove that cannot be
+// worked on costs itself and no other; the error has them all.
 func (w *Worker) CatchUp(ctx context.Context, household int64) error {
 	w.begin()
 	defer w.says(household, Progress{})
-	if err := w.Quick(ctx, household); err != nil {
-		return err
-	}
+	failed := w.Quick(ctx, household)
 	h := w.Store.Household(household)
+	if _, err := w.Store.Alone(ctx, fmt.Sprintf("reviewing %d", household), func(ctx context.Context) error { return w.newest(ctx, h) }); err != nil {
+		failed = errors.Join(failed, err)
+	}
 	stoves, err := h.Stoves(ctx)
 	if err != nil {
-		return err
+		return errors.Join(failed, err)
 	}
 	for _, st := range stoves {
 		_, err := w.Store.Alone(ctx, fmt.Sprintf("learning %d", st.ID), func(ctx context.Context) error { return w.Learn(ctx, h, st.ID) })
 		if err != nil {
-			return fmt.Errorf("learning stove %d: %w", st.ID, err)
+			failed = errors.Join(failed, fmt.Errorf("learning stove %d: %w", st.ID, err))
 		}
 	}
 	_, err = w.Store.Alone(ctx, fmt.Sprintf("reviewing %d", household), func(ctx context.Context) error { return w.review(ctx, h) })
-	return err
+	return errors.Join(failed, err)
+}
+
+// newest looks at the newest burns, where so many wait that they would not have their turn
+// for long.
+func (w *Worker) newest(ctx context.Context, h store.Household) error {
+	todo, err := h.Unreviewed(ctx)
+	if err != nil || len(todo) <= 2*newestFirst {
+		return err
+	}
+	for _, u := range todo[:newestFirst] {
+		begun := time.Now()
+		if err := w.one(ctx, h, u.Burn, false); err != nil && !errors.Is(err, store.ErrMissing) {
+			return fmt.Errorf("burn %d: %w", u.Burn, err)
+		}
+		w.rest(ctx, begun)
+	}
+	return nil
 }
 
 func (w *Worker) says(household int64, p Progress) {
@@ -143,7 +191,7 @@ func (w *Worker) says(household int64, p Progress) {
 }
 
 // Quick makes the reviews that a replay tells, of all ended burns that have none.
-func (w *Worker) Quick(ctx context.Context, household int64) error {
+func (w *Worker) Quick(ctx context.Context, household int64) (failed error) {
 	w.begin()
 	h := w.Store.Household(household)
 	todo, err := h.Unreviewed(ctx)
@@ -155,18 +203,27 @@ func (w *Worker) Quick(ctx context.Context, household int64) error {
 			continue
 		}
 		w.says(household, Progress{Left: len(todo) - i, All: len(todo)})
-		b, err := h.Burn(ctx, u.Burn)
-		if errors.Is(err, store.ErrMissing) || err == nil && b.Ended.IsZero() {
-			continue
-		}
-		if err != nil {
-			return err
-		}
-		if err := h.KeepReview(ctx, b, false, review.Quick(b.Burn)); err != nil {
-			return err
+		if err := w.quick(ctx, h, u.Burn); err != nil {
+			if ctx.Err() != nil {
+				return err
+			}
+			failed = errors.Join(failed, fmt.Errorf("burn %d: %w", u.Burn, err))
 		}
 	}
-	return nil
+	return failed
+}
+
+func (w *Worker) quick(ctx context.Context, h store.Household, id int64) error {
+	b, err := h.Burn(ctx, id)
+	if errors.Is(err, store.ErrMissing) || err == nil && b.Ended.IsZero() {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	r := review.Review{Way: review.WayOf(b.Burn)}
+	w.safely("looking at", id, func() { r = review.Quick(b.Burn) })
+	return h.KeepReview(ctx, b, false, r)
 }
 
 // Learn brings what is known of a stove up to its last burn.
@@ -218,6 +275,9 @@ func (w *Worker) Learn(ctx context.Context, h store.Household, stove int64) erro
 			known = known.Changed(t.Kind)
 		default:
 			b, err := h.Burn(ctx, t.Burn)
+			if errors.Is(err, store.ErrUnreadable) {
+				break // it cannot be read, and teaches nothing; those after it do
+			}
 			if err != nil {
 				return err
 			}
@@ -256,7 +316,7 @@ func (w *Worker) safely(what string, burn int64, f func()) (ok bool) {
 const answersOf = 8
 
 // review makes the whole reviews, the newest burns first.
-func (w *Worker) review(ctx context.Context, h store.Household) error {
+func (w *Worker) review(ctx context.Context, h store.Household) (failed error) {
 	todo, err := h.Unreviewed(ctx)
 	if err != nil {
 		return err
@@ -265,11 +325,14 @@ func (w *Worker) review(ctx context.Context, h store.Household) error {
 		w.says(h.ID(), Progress{Left: len(todo) - i, All: len(todo)})
 		begun := time.Now()
 		if err := w.One(ctx, h, u.Burn); err != nil && !errors.Is(err, store.ErrMissing) {
-			return fmt.Errorf("burn %d: %w", u.Burn, err)
+			if ctx.Err() != nil {
+				return err
+			}
+			failed = errors.Join(failed, fmt.Errorf("burn %d: %w", u.Burn, err))
 		}
 		w.rest(ctx, begun)
 	}
-	return nil
+	return failed
 }
 
 // rest rests after something that was begun at a moment.
@@ -285,6 +348,11 @@ func (w *Worker) rest(ctx context.Context, begun time.Time) {
 
 // One makes the whole review of one burn.
 func (w *Worker) One(ctx context.Context, h store.Household, id int64) error {
+	return w.one(ctx, h, id, true)
+}
+
+// one makes it; where it is not whole it is made again in its turn.
+func (w *Worker) one(ctx context.Context, h store.Household, id int64, whole bool) error {
 	b, err := h.Burn(ctx, id)
 	if err != nil || b.Ended.IsZero() || b.Removed {
 		return err
@@ -295,7 +363,7 @@ func (w *Worker) One(ctx context.Context, h store.Household, id int64) error {
 	}
 	r := review.Review{Way: review.WayOf(b.Burn)}
 	if !w.safely("reviewing", id, func() { r, _ = review.Of(b.Burn, before) }) {
-		return h.KeepReview(ctx, b, true, r) // it is tried again when it changes
+		return h.KeepReview(ctx, b, whole, r) // it is tried again when it changes
 	}
 	after, err := h.KnownAfter(ctx, b.StoveID, id)
 	if err != nil {
@@ -318,5 +386,5 @@ func (w *Worker) One(ctx context.Context, h store.Household, id int64) error {
 			break
 		}
 	}
-	return h.KeepReview(ctx, b, true, r)
+	return h.KeepReview(ctx, b, whole, r)
 }

@@ -10,8 +10,10 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"sync"
 	"time"
 
+	"github.com/chromedp/cdproto/browser"
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
@@ -48,7 +50,21 @@ func Start(base string) (*Browser, error) {
 		b.stop()
 		return nil, fmt.Errorf("starting Chromium: %w", err)
 	}
+	said.Do(b.sayWhich)
 	return b, nil
+}
+
+var said sync.Once
+
+// sayWhich says once a run which browser it is: what one takes another may refuse.
+func (b *Browser) sayWhich() {
+	_ = b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		v, err := cdp.Call(ctx, t, browser.GetVersion, cdp.Empty{})
+		if err == nil {
+			fmt.Fprintln(os.Stderr, "browser tests use", v.Product)
+		}
+		return err
+	}))
 }
 
 // Tab opens another tab of the same browser, with its sign-in and what it keeps.
@@ -187,21 +203,37 @@ func (b *Browser) Press(key string) error {
 	}))
 }
 
-// Offline cuts the page off from the network, or joins it again.
+// emulateConditions is what browsers before version 150 or so know of the same: one
+// condition for all addresses. The protocol's package no longer has it.
+var emulateConditions = cdp.Command[network.Conditions, cdp.Empty]{Method: "Network.emulateNetworkConditions"}
+
+// Offline cuts the page off from the network, or joins it again: by the newest command,
+// and where the browser does not take that one, by the older.
 func (b *Browser) Offline(off bool) error {
+	all := network.Conditions{Offline: off, DownloadThroughput: -1, UploadThroughput: -1}
 	return b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
 		if _, err := cdp.Call(ctx, t, network.Enable, network.EnableParams{}); err != nil {
 			return err
 		}
-		_, err := cdp.Call(ctx, t, network.EmulateNetworkConditionsByRule, network.EmulateNetworkConditionsByRuleParams{
-			MatchedNetworkConditions: []*network.Conditions{{Offline: off, DownloadThroughput: -1, UploadThroughput: -1}}})
-		if err != nil {
-			return err
+		_, newer := cdp.Call(ctx, t, network.EmulateNetworkConditionsByRule,
+			network.EmulateNetworkConditionsByRuleParams{MatchedNetworkConditions: []*network.Conditions{&all}})
+		if newer == nil {
+			_, newer = cdp.Call(ctx, t, network.OverrideNetworkState,
+				network.OverrideNetworkStateParams{Offline: off, DownloadThroughput: -1, UploadThroughput: -1})
 		}
-		_, err = cdp.Call(ctx, t, network.OverrideNetworkState, network.OverrideNetworkStateParams{Offline: off, DownloadThroughput: -1, UploadThroughput: -1})
-		return err
+		if newer == nil && !older {
+			return nil
+		}
+		if _, err := cdp.Call(ctx, t, emulateConditions, all); err != nil {
+			return errors.Join(newer, err)
+		}
+		return nil
 	}))
 }
+
+// older has the older command used though the browser takes the newer one, for the test
+// of it.
+var older bool
 
 // Text returns the text of the whole page.
 func (b *Browser) Text() (string, error) { return Eval[string](b, "document.body.innerText") }

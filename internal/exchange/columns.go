@@ -48,6 +48,8 @@ type Matching struct {
 	Zone       *time.Location
 	DayFirst   bool      // 3/4/2026 is the third of April
 	Until      time.Time // no reading is later; zero: it does not matter
+
+	twice *repeated // while a file is read
 }
 
 // A Row is a reading from such a file.
@@ -55,6 +57,8 @@ type Row struct {
 	Place string // of a gauge, or [ColumnDraft]
 	At    time.Time
 	Value float64 // °C, or Pa
+
+	Second bool // it lies in the second of two hours that the zone's clocks repeat
 }
 
 // A BadRow is one that cannot be read, by its number in the file, the first being 1.
@@ -194,9 +198,18 @@ func (c Columned) Guess() []string {
 	return out
 }
 
-// Read reads the readings of a file as its columns are matched; rows that cannot be read are
-// told by their numbers, the first some dozen with why.
+// Read reads the readings of a file as its columns are matched; rows that cannot be read,
+// or not all of them, are told by their numbers, the first some dozen with why. Of a row
+// with one bad gauge the others are kept.
+//
+// An hour that the clocks of the zone repeat in autumn comes twice with the same times:
+// which of the two a row is of is told by the order of the rows.
 func (m Matching) Read(file []byte) (rows []Row, bad []BadRow, badRows int, err error) {
+	for _, c := range m.Columns {
+		if !knownColumn(c) {
+			return nil, nil, 0, fmt.Errorf("%w: a column is said to hold %q, which is nothing that is kept here", ErrColumns, shortened(c))
+		}
+	}
 	if !m.whole() {
 		return nil, nil, 0, fmt.Errorf("%w: a column with the moment, or one with the day and one with the clock, and one with a reading are needed", ErrColumns)
 	}
@@ -206,6 +219,7 @@ func (m Matching) Read(file []byte) (rows []Row, bad []BadRow, badRows int, err 
 	}
 	r.ReuseRecord = true
 	months := map[int]bool{}
+	m.twice = &repeated{}
 	for n := 1; ; n++ {
 		record, err := r.Read()
 		if errors.Is(err, io.EOF) {
@@ -221,11 +235,10 @@ func (m Matching) Read(file []byte) (rows []Row, bad []BadRow, badRows int, err 
 		if err == nil {
 			of, err = m.row(record)
 		}
-		if err != nil {
+		if err != nil { // what else stands in the row is kept
 			if badRows++; len(bad) < mostBad {
 				bad = append(bad, BadRow{n, err.Error()})
 			}
-			continue
 		}
 		rows = append(rows, of...)
 		if len(of) > 0 {
@@ -235,6 +248,59 @@ func (m Matching) Read(file []byte) (rows []Row, bad []BadRow, badRows int, err 
 			return nil, nil, 0, fmt.Errorf("%w: its readings lie in more than %d months; a file of up to five years would do", ErrColumns, mostMonths)
 		}
 	}
+}
+
+// knownColumn tells whether a column may hold this.
+func knownColumn(c string) bool {
+	switch c {
+	case ColumnNone, ColumnMoment, ColumnDay, ColumnClock, ColumnDraft:
+		return true
+	}
+	return stove.Place(c).Known()
+}
+
+// repeated tells the two hours apart that a zone's clocks go through twice.
+type repeated struct {
+	last time.Time // of the row before
+	down bool      // the newest row stands first
+	n    int       // rows that lie in the second of the two, where the times alone say the first
+}
+
+// of is the moment of a row whose clock may mean one of two.
+func (r *repeated) of(first, second time.Time) time.Time {
+	at := first
+	switch {
+	case r == nil || first.Equal(second):
+	case r.last.IsZero():
+	case !r.down && first.Before(r.last):
+		at = second
+	case r.down && !second.After(r.last):
+		at = second
+	}
+	if r != nil {
+		if !r.last.IsZero() && !at.Equal(r.last) && first.Equal(second) {
+			r.down = at.Before(r.last)
+		}
+		if r.last = at; at.After(first) {
+			r.n++
+		}
+	}
+	return at
+}
+
+// bothOf are the two moments that a clock of a zone may mean; mostly they are one.
+func bothOf(t time.Time, zone *time.Location) (first, second time.Time) {
+	wall := func(u time.Time) string { return u.In(zone).Format("2006-01-02T15:04:05") }
+	first, second = t, t
+	for _, by := range []time.Duration{30 * time.Minute, time.Hour, 2 * time.Hour} { // by which zones change their clocks
+		if u := t.Add(by); wall(u) == wall(t) {
+			second = u
+		}
+		if u := t.Add(-by); wall(u) == wall(t) {
+			first = u
+		}
+	}
+	return first, second
 }
 
 func (m Matching) whole() bool {
@@ -266,6 +332,10 @@ func (m Matching) row(record []string) ([]Row, error) {
 	if moment == "" {
 		moment = strings.TrimSpace(day + " " + clock)
 	}
+	was := 0
+	if m.twice != nil {
+		was = m.twice.n
+	}
 	at, err := m.moment(moment)
 	if err != nil {
 		return nil, err
@@ -274,6 +344,7 @@ func (m Matching) row(record []string) ([]Row, error) {
 		return nil, fmt.Errorf("%s lies ahead", shortened(moment))
 	}
 	var out []Row
+	var wrong error
 	for i, c := range m.Columns {
 		if i >= len(record) || c == ColumnNone || c == ColumnMoment || c == ColumnDay || c == ColumnClock {
 			continue
@@ -284,14 +355,19 @@ func (m Matching) row(record []string) ([]Row, error) {
 		}
 		v, err := strconv.ParseFloat(strings.ReplaceAll(strings.TrimRight(cell, " °CFcfPa"), ",", "."), 64)
 		if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
-			return nil, fmt.Errorf("%q is no reading", shortened(cell))
+			wrong = errors.Join(wrong, fmt.Errorf("%q is no reading", shortened(cell)))
+			continue
 		}
 		if v, err = m.value(c, v); err != nil {
-			return nil, err
+			wrong = errors.Join(wrong, err)
+			continue
 		}
-		out = append(out, Row{Place: c, At: at, Value: v})
+		out = append(out, Row{Place: c, At: at, Value: v, Second: m.twice != nil && m.twice.n > was})
 	}
-	return out, nil
+	if wrong != nil && len(out) > 0 {
+		wrong = fmt.Errorf("%s; its other readings are kept", strings.ReplaceAll(wrong.Error(), "\n", ", "))
+	}
+	return out, wrong
 }
 
 // value is a reading in °C, or Pa, if it is one that a gauge may show.
@@ -349,7 +425,8 @@ func (m Matching) moment(text string) (time.Time, error) {
 	}
 	for _, layout := range append(unzoned, order...) {
 		if t, err := time.ParseInLocation(layout, strings.ToUpper(text), zone); err == nil {
-			return inTime(t.UTC())
+			first, second := bothOf(t, zone)
+			return inTime(m.twice.of(first, second).UTC())
 		}
 	}
 	return time.Time{}, fmt.Errorf("%q is no moment; such as 2026-01-14 18:05:00 would do", shortened(text))

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -146,7 +147,7 @@ func TestColumns(t *testing.T) {
 	m := exchange.Matching{Columns: look.Guess(), Fahrenheit: true, InchWater: true, Zone: zone, DayFirst: true}
 	rows, bad, badRows, err := m.Read(file)
 	require.NoError(t, err)
-	require.Len(t, rows, 4)
+	require.Len(t, rows, 6, "of a row with one bad gauge the others are kept")
 	assert.Equal(t, time.Date(2026, 1, 14, 17, 5, 0, 0, time.UTC), rows[0].At)
 	assert.InDelta(t, 232.5, rows[0].Value, 0.1)
 	assert.InDelta(t, 20, rows[1].Value, 0.1)
@@ -180,6 +181,41 @@ func TestColumns(t *testing.T) {
 		require.NoError(t, err)
 		require.Zero(t, badRows, text)
 		assert.Equal(t, want, rows[0].At.Unix(), text)
+	}
+}
+
+// An hour that the clocks repeat is told by the order of the rows, the newest last or
+// first; a column is only what it may be.
+func TestTheHourThatComesTwice(t *testing.T) {
+	zone, err := time.LoadLocation("Europe/Oslo")
+	require.NoError(t, err)
+	m := exchange.Matching{Columns: []string{exchange.ColumnMoment, "room"}, Zone: zone}
+	begin := time.Date(2025, 10, 25, 23, 30, 0, 0, time.UTC) // 01:30, and the clocks go back at 01:00 UTC
+	var lines []string
+	for i := range 20 {
+		lines = append(lines, begin.Add(time.Duration(i)*10*time.Minute).In(zone).Format("2006-01-02 15:04:05")+",20")
+	}
+	for _, newestFirst := range []bool{false, true} {
+		rows, _, bad, err := m.Read([]byte(strings.Join(lines, "\n")))
+		require.NoError(t, err)
+		require.Zero(t, bad)
+		second := 0
+		for i, r := range rows {
+			at := i
+			if newestFirst {
+				at = len(rows) - 1 - i
+			}
+			assert.Equal(t, begin.Add(time.Duration(at)*10*time.Minute), r.At, "row %d, newest first: %v", i, newestFirst)
+			if r.Second {
+				second++
+			}
+		}
+		assert.Equal(t, 6, second)
+		slices.Reverse(lines)
+	}
+	for _, column := range []string{"a\tb", "nowhere", "draft "} {
+		_, _, _, err := exchange.Matching{Columns: []string{exchange.ColumnMoment, "room", column}}.Read([]byte("2026-01-14 10:00,20,3\n"))
+		require.ErrorIs(t, err, exchange.ErrColumns, column)
 	}
 }
 

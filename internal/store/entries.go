@@ -11,7 +11,6 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"smolder/internal/core/burn"
-	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/form"
 )
@@ -21,13 +20,13 @@ import (
 // in log.go.
 
 // readings fetches the readings of a burn as one text, a line each: row by row
-// most of the time goes into the rows. What was typed is quoted as JSON, so that
-// it breaks no line.
+// most of the time goes into the rows. Texts are quoted as JSON, so that whatever stands
+// in them breaks no line.
 func (h Household) readings(ctx context.Context, burnID int64) ([]burn.Entry, error) {
 	var text string
 	err := h.db.GetContext(ctx, &text, `
-		SELECT COALESCE(string_agg(concat_ws(E'\t', id, CAST(date_part('epoch', at) * 1000000 AS bigint), seq, undone_at IS NOT NULL, counts,
-		                                     COALESCE(corrects, ''), place, reading, CASE WHEN typed <> '' THEN CAST(to_json(typed) AS text) END),
+		SELECT COALESCE(string_agg(concat_ws(E'\t', to_json(id), CAST(date_part('epoch', at) * 1000000 AS bigint), seq, undone_at IS NOT NULL, counts,
+		                                     to_json(COALESCE(corrects, '')), to_json(place), reading, CASE WHEN typed <> '' THEN CAST(to_json(typed) AS text) END),
 		                           E'\n' ORDER BY at, seq), '')
 		FROM readings
 		WHERE household_id = $1 AND burn_id = $2`, h.id, burnID)
@@ -58,15 +57,29 @@ func readingLine(line string) (burn.Entry, error) {
 	if e.Seq, err = strconv.ParseInt(cell[2], 10, 64); err != nil {
 		return e, err
 	}
-	if cell[8] != "" {
-		if err := json.Unmarshal([]byte(cell[8]), &e.Typed); err != nil {
+	for _, text := range []struct {
+		cell int
+		into *string
+	}{{0, &e.ID}, {5, &e.Corrects}, {6, (*string)(&e.Place)}, {8, &e.Typed}} {
+		if *text.into, err = unquoted(cell[text.cell]); err != nil {
 			return e, err
 		}
 	}
 	reading, err := strconv.ParseFloat(cell[7], 64)
-	e.ID, e.At, e.Undone, e.Struck = cell[0], time.UnixMicro(micros).UTC(), cell[3] == "t", cell[4] == "f"
-	e.Corrects, e.Place, e.Reading = cell[5], stove.Place(cell[6]), units.Celsius(reading)
+	e.At, e.Undone, e.Struck = time.UnixMicro(micros).UTC(), cell[3] == "t", cell[4] == "f"
+	e.Reading = units.Celsius(reading)
 	return e, err
+}
+
+// unquoted is a text that was quoted as JSON; most have nothing in them that would need it.
+func unquoted(cell string) (text string, err error) {
+	if n := len(cell); n >= 2 && !strings.Contains(cell, `\`) {
+		return cell[1 : n-1], nil
+	}
+	if cell != "" {
+		err = json.Unmarshal([]byte(cell), &text)
+	}
+	return text, err
 }
 
 // entries fetches everything but the readings, in order of time.

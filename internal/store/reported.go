@@ -35,8 +35,13 @@ const DraftPlace = "draft"
 // months are those whose part of the table is known to be there, by process.
 var months sync.Map
 
-// monthOf names the part of the table that a moment falls in.
+// monthOf and yearOf name the parts of the table that a moment may fall in.
 func monthOf(t time.Time) string { return t.UTC().Format("200601") }
+func yearOf(t time.Time) string  { return t.UTC().Format("2006") }
+
+// monthsBack is for how long readings have a part of the table a month; those of longer ago
+// have one a year, so that no file of old readings makes hundreds.
+const monthsBack = 24
 
 // makeMonths makes the parts of the table that readings need.
 func (h Household) makeMonths(ctx context.Context, readings []Reported) error {
@@ -45,23 +50,41 @@ func (h Household) makeMonths(ctx context.Context, readings []Reported) error {
 		if _, known := months.Load(name); known {
 			continue
 		}
-		from := time.Date(r.At.UTC().Year(), r.At.UTC().Month(), 1, 0, 0, 0, 0, time.UTC)
-		err := h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
-			// one process at a time: two that made the same part would fail each other
-			if _, err := tx.ExecContext(ctx, `SELECT pg_advisory_xact_lock(hashtext('reported'))`); err != nil {
-				return err
-			}
-			_, err := tx.ExecContext(ctx, fmt.Sprintf(`
-				CREATE TABLE IF NOT EXISTS reported_%s PARTITION OF reported
-				FOR VALUES FROM ('%s') TO ('%s')`, name, from.Format(time.DateOnly), from.AddDate(0, 1, 0).Format(time.DateOnly)))
-			return err
-		})
+		err := h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error { return makePart(ctx, tx, r.At.UTC(), time.Now().UTC()) })
 		if err != nil {
 			return err
 		}
 		months.Store(name, true)
 	}
 	return nil
+}
+
+// makePart makes the part of the table for a moment, where there is none: of its month,
+// or of its year where that lies long ago and no month of it has a part yet.
+func makePart(ctx context.Context, tx *sqlx.Tx, at, now time.Time) error {
+	// One process at a time: two that made the same part would fail each other.
+	if _, err := tx.ExecContext(ctx, `SELECT pg_advisory_xact_lock(hashtext('reported'))`); err != nil {
+		return err
+	}
+	var there []string
+	err := tx.SelectContext(ctx, &there, `
+		SELECT c.relname
+		FROM pg_inherits i
+		JOIN pg_class c ON c.oid = i.inhrelid
+		WHERE i.inhparent = CAST('reported' AS regclass) AND c.relname LIKE 'reported\_' || $1 || '%'`, yearOf(at))
+	if err != nil || slices.Contains(there, "reported_"+yearOf(at)) || slices.Contains(there, "reported_"+monthOf(at)) {
+		return err
+	}
+	name, from := monthOf(at), time.Date(at.Year(), at.Month(), 1, 0, 0, 0, 0, time.UTC)
+	to := from.AddDate(0, 1, 0)
+	if len(there) == 0 && at.Year() < now.AddDate(0, -monthsBack, 0).Year() {
+		name, from = yearOf(at), time.Date(at.Year(), 1, 1, 0, 0, 0, 0, time.UTC)
+		to = from.AddDate(1, 0, 0)
+	}
+	_, err = tx.ExecContext(ctx, fmt.Sprintf(`
+		CREATE TABLE IF NOT EXISTS reported_%s PARTITION OF reported
+		FOR VALUES FROM ('%s') TO ('%s')`, name, from.Format(time.DateOnly), to.Format(time.DateOnly)))
+	return err
 }
 
 // AddReported keeps readings, each once: one that is there for its stove, place and
@@ -297,13 +320,13 @@ func (h Household) ReportedIn(ctx context.Context, stoveID int64, from, to time.
 		return nil, err
 	}
 	query, args := `
-		SELECT COALESCE(string_agg(concat_ws(E'\t', CAST(date_part('epoch', at) * 1000000 AS bigint), place, value), E'\n' ORDER BY at, place), '')
+		SELECT COALESCE(string_agg(concat_ws(E'\t', CAST(date_part('epoch', at) * 1000000 AS bigint), to_json(place), value), E'\n' ORDER BY at, place), '')
 		FROM reported
 		WHERE household_id = $1 AND stove_id = $2 AND at BETWEEN $3 AND $4`, []any{h.id, stoveID, from, to}
 	if all.Count > mostReported {
 		span := spanFor(all.Over)
 		query, args = `
-		SELECT COALESCE(string_agg(concat_ws(E'\t', CAST(date_part('epoch', at) * 1000000 AS bigint), place, value), E'\n' ORDER BY at, place), '')
+		SELECT COALESCE(string_agg(concat_ws(E'\t', CAST(date_part('epoch', at) * 1000000 AS bigint), to_json(place), value), E'\n' ORDER BY at, place), '')
 		FROM (SELECT DISTINCT ON (place, floor(date_part('epoch', at) / $5)) at, place, value
 		      FROM reported
 		      WHERE household_id = $1 AND stove_id = $2 AND at BETWEEN $3 AND $4
@@ -327,7 +350,11 @@ func (h Household) ReportedIn(ctx context.Context, stoveID int64, from, to time.
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, reportedEntry(time.UnixMicro(micros).UTC(), cell[1], value))
+		place, err := unquoted(cell[1])
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, reportedEntry(time.UnixMicro(micros).UTC(), place, value))
 	}
 	return out, nil
 }

@@ -41,6 +41,8 @@ var (
 	ErrStale = errors.New("it was changed meanwhile")
 	// ErrUsed says that something else still stands on it.
 	ErrUsed = errors.New("something still stands on it")
+	// ErrUnreadable says that something is kept in a form that this program cannot read.
+	ErrUnreadable = errors.New("it is kept in a form that cannot be read")
 	// ErrMany says that there are as many as there may be.
 	ErrMany = errors.New("there are too many of these")
 )
@@ -263,9 +265,11 @@ func (k *kept[F, C]) Scan(src any) (err error) {
 	default:
 		return fmt.Errorf("jsonb came as %T", src)
 	}
-	k.V, err = form.Read[F](b)
-	k.There = err == nil
-	return err
+	if k.V, err = form.Read[F](b); err != nil {
+		return fmt.Errorf("%w: %w", ErrUnreadable, err)
+	}
+	k.There = true
+	return nil
 }
 
 // encode returns a form as jsonb.

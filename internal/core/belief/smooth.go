@@ -123,7 +123,7 @@ func Smooth(prior Prior, setup fire.Setup, doubt Doubt, record []Event) Hindsigh
 func (s *smoother) begin() (world, []sighting) {
 	worlds := append(s.about.draw(beginners, rand.New(rand.NewPCG(8, 1))), append(world(nil), s.about.mean...))
 	seen, worths := make([][]sighting, len(worlds)), make([]float64, len(worlds))
-	each.InParallel(len(worlds), func(i int) {
+	each.Aside(len(worlds), func(i int) {
 		seen[i] = s.burn(worlds[i])
 		worths[i] = s.worth(worlds[i], seen[i], nil)
 	})
@@ -317,7 +317,7 @@ func (s *smoother) newton(at world, base []sighting) (*mat.SymDense, *mat.VecDen
 	// number, which do not wait for each other.
 	residual, weight, _ := terms(base, nil)
 	slopes := make([][]float64, numbers) // of the residuals, negative, by each number
-	each.InParallel(numbers, func(k int) { slopes[k] = s.slope(at, base, k) })
+	each.Aside(numbers, func(k int) { slopes[k] = s.slope(at, base, k) })
 	var inverse mat.SymDense
 	if s.about.chol.InverseTo(&inverse) != nil {
 		return &inverse, mat.NewVecDense(numbers, nil)

@@ -11,13 +11,18 @@ import (
 // InParallel runs f for 0 ≤ i < n on all cores and waits for all of them. Should
 // one panic, the others still end, and InParallel panics in its caller with what
 // happened: whoever asked for the work answers for it, and not the process.
-func InParallel(n int, f func(int)) {
+func InParallel(n int, f func(int)) { on(runtime.GOMAXPROCS(0), n, f) }
+
+// Aside is InParallel for what nobody waits for: it leaves one core to those who do.
+func Aside(n int, f func(int)) { on(max(1, runtime.GOMAXPROCS(0)-1), n, f) }
+
+func on(cores, n int, f func(int)) {
 	var (
 		group sync.WaitGroup
 		once  sync.Once
 		cause any
 	)
-	workers := min(runtime.GOMAXPROCS(0), max(1, n))
+	workers := min(cores, max(1, n))
 	for first := range workers {
 		group.Go(func() {
 			defer func() {

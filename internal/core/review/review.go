@@ -102,6 +102,7 @@ func Of(b burn.Burn, before learn.Known) (Review, *Past) {
 		return of(b, burn.Measure(b, b.Ended)), nil
 	}
 	p := NewPast(b, before)
+	p.aside = true // it is made in the background
 	m := p.Measures()
 	r := of(b, m)
 	// What was burnt is known by the worlds, and what one gauge says of the loss by [burn.Measures].

@@ -36,6 +36,7 @@ type Past struct {
 	guide  stove.Gauge
 	once   sync.Once
 	were   []life
+	aside  bool // nobody waits for it
 }
 
 // NewPast looks back at a burn, with what was known of its stove before it.
@@ -79,7 +80,11 @@ func (w *watcher) Fork() fire.Watcher { return w }
 func (p *Past) live(b burn.Burn) []life {
 	setup, moves := b.Setup(), b.Steps()
 	out := make([]life, len(p.worlds))
-	each.InParallel(len(p.worlds), func(i int) {
+	inParallel := each.InParallel
+	if p.aside {
+		inParallel = each.Aside
+	}
+	inParallel(len(p.worlds), func(i int) {
 		w := &watcher{place: p.guide.Place, every: worldLook.Seconds()}
 		r := fire.Run(p.worlds[i].In(setup), p.worlds[i].Moves(moves), fire.Options{Until: p.until, Every: worldLook, Step: worldStep, Coarse: true, Watch: w})
 		out[i] = life{r.Summary, w.gauge, w.room, w.heat}

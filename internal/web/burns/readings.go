@@ -35,6 +35,8 @@ type readingsPage struct {
 	Readings int
 	From, To string
 	Preview  []string
+	Twice    int // rows in the second of two hours that the clocks repeat
+	TwiceAt  string
 	Bad      []exchange.BadRow
 	BadRows  int
 }
@@ -158,7 +160,8 @@ func (s Room) showMatched(q *kit.Request, f *kit.Form, keep bool) error {
 		for i, r := range rows {
 			list[i] = store.Reported{Stove: stoveID, Place: r.Place, At: r.At, Value: r.Value}
 		}
-		kept, err := q.Home.AddReported(q.Ctx(), once(list))
+		list = once(list)
+		kept, err := q.Home.AddReported(q.Ctx(), list)
 		if err != nil {
 			return err
 		}
@@ -166,7 +169,11 @@ func (s Room) showMatched(q *kit.Request, f *kit.Form, keep bool) error {
 			return err
 		}
 		s.After.Wake()
-		q.Say("%d readings are read in, %d were here already. They stand on the strips of the burns that they were of.", kept, len(rows)-kept)
+		said := fmt.Sprintf("%d readings are read in, %d were here already.", kept, len(list)-kept)
+		if again := len(rows) - len(list); again > 0 {
+			said += fmt.Sprintf(" %d stand in the file a second time, for the same gauge and moment.", again)
+		}
+		q.Say("%s They stand on the strips of the burns that they were of.", said)
 		return q.SeeOther("/burns")
 	}
 	q.Show(status, "readings", p)
@@ -206,6 +213,13 @@ func (p *readingsPage) looked(q *kit.Request, rows []exchange.Row, bad []exchang
 	}
 	clock := func(t time.Time) string { return t.In(q.Profile.Location()).Format("2 Jan 2006, 15:04:05") }
 	p.From, p.To = clock(from), clock(to)
+	for _, r := range rows {
+		if r.Second {
+			if p.Twice++; p.Twice == 1 {
+				p.TwiceAt = r.At.In(q.Profile.Location()).Format("2 January 2006, 15:04")
+			}
+		}
+	}
 	for _, r := range rows[:min(6, len(rows))] {
 		name := "draft"
 		if r.Place != exchange.ColumnDraft {

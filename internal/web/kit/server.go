@@ -282,6 +282,8 @@ func (s *Site) StatusOf(err error) (int, string) {
 		return http.StatusConflict, "A stove still stands in it: give the stove another space first, or take it off the list."
 	case errors.Is(err, store.ErrStale), errors.Is(err, burn.ErrChanged):
 		return http.StatusConflict, "Somebody has changed this meanwhile, so nothing was changed now. Open the page again and look."
+	case errors.Is(err, store.ErrUnreadable):
+		return http.StatusInternalServerError, saysUnreadable
 	case errors.Is(err, planner.ErrBusy):
 		return http.StatusServiceUnavailable, saysBusy
 	case store.Silent(err):
@@ -289,6 +291,11 @@ func (s *Site) StatusOf(err error) (int, string) {
 	}
 	return http.StatusInternalServerError, "Something went wrong here, and nothing was changed. Try again."
 }
+
+// saysUnreadable is said of something that a newer program, or something else than a
+// program of this kind, has written.
+const saysUnreadable = "This is kept in a form that this version cannot read. Nothing of it is lost; a newer version may read it, and whoever looks " +
+	"after the server finds the reason in its log."
 
 func sizeWord(bytes int64) string {
 	if bytes >= mostUpload {
