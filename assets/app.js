@@ -358,7 +358,8 @@
     const f = Object.fromEntries(entry.fields);
     const tapped = ", tapped " + new Date(f.at ?? entry.made).toTimeString().slice(0, 5);
     const names = {
-      temperature: "", black: "black all over", whistle: "it whistles", light: "lit", out: "flames gone", prime: "flue warmed", rake: "coals raked", riddle: "riddled", ash: "ash out",
+      temperature: "", black: "black all over", whistle: "it whistles", light: "lit", out: "flames gone", prime: "flue warmed", rake: "coals raked", riddle: "riddled", ash: "ash out", coals: "down to coals", "went-out": "it went out",
+      "not-yet": "", "co-alarm": "the CO alarm sounds", "chimney-fire": "chimney fire", glaze: "glaze in the flue",
     };
     const one = (kind, control, place, ...more) => [names[kind] ?? kind, control, place && place + " reads", ...more].filter(Boolean).join(" ");
     const pieces = (n) => n && n + " pieces";
@@ -501,8 +502,12 @@
       doneAt = Date.now();
     }
     const fields = [...new FormData(form, e.submitter).entries()].map(([k, v]) => [k, String(v)]);
-    const id = crypto.randomUUID?.() ?? Date.now().toString(36) + Math.random().toString(36).slice(2);
-    fields.push(["id", id], ["at", new Date().toISOString()]);
+    // What is advised has an id of its own, the same on every page that shows it: done on
+    // two of them it is done once.
+    const fixed = form.querySelector("input[name=id][data-fixed]")?.value;
+    const id = fixed || (crypto.randomUUID?.() ?? Date.now().toString(36) + Math.random().toString(36).slice(2));
+    if (!fixed) fields.push(["id", id]);
+    fields.push(["at", new Date().toISOString()]);
     const from = form.closest("details.sheet")?.dataset.key;
     for (const key of inHand) {
       if (read(key)?.sheet !== from) continue;
@@ -547,9 +552,10 @@
     }
     if (field) return;
     if (e.key === "u") { Promise.resolve(sending).then(() => document.querySelector("[data-undo] button")?.click()); return; }
-    const tap = /^[iwkoavy]$/.test(e.key) && document.querySelector('form[data-tap="' + e.key + '"] button');
+    if (!/^[0-9a-z?]$/.test(e.key)) return;
+    const tap = document.querySelector('form[data-tap="' + e.key + '"] button');
     if (tap) { tap.click(); return; }
-    if (e.key === "?" || /^[0-9tldbsrnfm]$/.test(e.key)) { if (open(e.key)) e.preventDefault(); }
+    if (open(e.key)) e.preventDefault();
   });
 
   addEventListener("online", () => { look(); send(); });

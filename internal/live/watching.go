@@ -22,16 +22,24 @@ type Watching struct {
 	asked   []int64             // the one asked for last is at the end
 }
 
-// answered is the last answer of one burn.
+// answered is the last answer of one burn, and the work on the next.
 type answered struct {
-	work sync.Mutex // held while one is worked out
+	mu      sync.Mutex
+	known   signature
+	answer  coach.Answer
+	there   bool
+	wanted  *asked            // the newest that was asked for and is not worked out yet
+	working bool              // somebody works on it
+	fresh   chan struct{}     // closed when the next answer is there
+	told    []belief.Forecast // of before, apart by [toldEvery], the latest last
+	toldAt  []time.Time
+}
 
-	mu     sync.Mutex
-	known  signature
-	answer coach.Answer
-	there  bool
-	told   []belief.Forecast // of before, apart by [toldEvery], the latest last
-	toldAt []time.Time
+// asked is a burn as somebody has seen it.
+type asked struct {
+	burn  store.Burn
+	known signature
+	now   time.Time
 }
 
 // signature is what an answer depends on, but for the time.
@@ -51,9 +59,9 @@ type hand struct {
 const (
 	// holds is how long an answer holds while nothing changes.
 	holds = 15 * time.Second
-	// waitsFor is how long somebody waits for a new one while there is an old one that
-	// knows of all that was logged; one that does not would ask again for what was done.
-	waitsFor = 700 * time.Millisecond
+	// waitsFor is how long somebody waits for a new one while there is an old one, and
+	// waitsFirst where there is none yet: then what the log alone says is answered.
+	waitsFor, waitsFirst = 250 * time.Millisecond, 4 * time.Second
 	// toldEvery lies between forecasts that are kept to be held against what came, and
 	// toldBefore is how long ago one was made that is shown.
 	toldEvery, toldBefore = 10 * time.Minute, 30 * time.Minute
@@ -81,43 +89,96 @@ func signatureOf(b store.Burn) signature {
 	return s
 }
 
-// Now is what the coach says of a burn now, or has said a moment ago.
+// Now is what the coach says of a burn now. An answer is worked out once for all who ask,
+// for the newest that any of them has seen, and also where they have gone meanwhile. Who
+// has waited a moment gets what can be said at once: what was believed a moment ago, with
+// all that was logged since, marked so ([coach.Answer.Stale]). What endangers somebody is
+// always of now.
 func (w *Watching) Now(ctx context.Context, b store.Burn, now time.Time) coach.Answer {
 	kept, known := w.of(b.ID), signatureOf(b)
-	if answer, ok := kept.holds(known, now); ok {
-		return answer
+	answer, ok := kept.holds(known, now)
+	if ok {
+		return answer.WithDangers(b.Burn, now)
 	}
-	done := make(chan coach.Answer, 1)
-	go func() {
-		defer close(done)
-		defer func() { _ = recover() }() // who waits is answered below, with what there is
-		kept.work.Lock()
-		defer kept.work.Unlock()
-		if answer, ok := kept.holds(known, now); ok { // somebody else has worked it out
-			done <- answer
-			return
-		}
-		answer := w.At(b, now)
-		kept.keep(known, answer)
-		done <- answer
-	}()
-	last, there := kept.last(known.hand)
-	patience := time.NewTimer(waitsFor)
+	fresh, last, there := w.want(kept, asked{b, known, now})
+	patience := time.NewTimer(waitsFirst)
+	if there {
+		patience.Reset(waitsFor)
+	}
 	defer patience.Stop()
 	for {
 		select {
-		case answer, ok := <-done:
-			if !ok {
-				return w.At(b, now) // it panicked: let it do so here, where it is answered
+		case <-fresh:
+			if answer, ok = kept.holds(known, now); ok {
+				return answer.WithDangers(b.Burn, now)
 			}
-			return answer
+			fresh, last, there = w.want(kept, asked{b, known, now})
 		case <-patience.C:
-			if there {
-				return last
-			}
+			return atOnce(b, now, last, there)
 		case <-ctx.Done():
-			return last
+			return atOnce(b, now, last, there)
 		}
+	}
+}
+
+// atOnce is what can be said without waiting: by the log, and by what was believed a
+// moment ago.
+func atOnce(b store.Burn, now time.Time, last coach.Answer, there bool) coach.Answer {
+	a := coach.Asked{Burn: b.Burn, Plan: b.Plan, Now: now}
+	if there {
+		a.Before = &last
+	}
+	out := coach.Ask(a)
+	out.Stale = true
+	return out
+}
+
+// want asks for an answer, and starts working it out unless somebody does. It returns what
+// is closed when the next one is there, and the last.
+func (w *Watching) want(kept *answered, a asked) (fresh <-chan struct{}, last coach.Answer, there bool) {
+	kept.mu.Lock()
+	defer kept.mu.Unlock()
+	if kept.wanted == nil || a.known.newerThan(kept.wanted.known) || a.known == kept.wanted.known && a.now.After(kept.wanted.now) {
+		kept.wanted = &a
+	}
+	if kept.fresh == nil {
+		kept.fresh = make(chan struct{})
+	}
+	if !kept.working {
+		kept.working = true
+		go w.work(kept)
+	}
+	return kept.fresh, kept.answer, kept.there
+}
+
+// work works out what is wanted, the newest only, until nothing is.
+func (w *Watching) work(kept *answered) {
+	for {
+		kept.mu.Lock()
+		a := kept.wanted
+		kept.wanted = nil
+		if a == nil {
+			kept.working = false
+			kept.mu.Unlock()
+			return
+		}
+		kept.mu.Unlock()
+		var answer coach.Answer
+		good := func() (good bool) {
+			defer func() { _ = recover() }() // whoever waits is answered by the log
+			answer = w.At(a.burn, a.now)
+			return true
+		}()
+		kept.mu.Lock()
+		if good {
+			kept.keep(a.known, answer)
+		}
+		close(kept.fresh)
+		kept.fresh = nil
+		if good && kept.wanted != nil && kept.wanted.known == a.known { // asked for meanwhile, and answered
+			kept.wanted = nil
+		}
+		kept.mu.Unlock()
 	}
 }
 
@@ -161,16 +222,14 @@ func (a *answered) holds(known signature, now time.Time) (coach.Answer, bool) {
 	return a.answer, a.there && a.known == known && age >= 0 && age < holds
 }
 
-// last is the last answer, and whether it knows of all that people have logged.
-func (a *answered) last(known hand) (coach.Answer, bool) {
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	return a.answer, a.there && a.known.hand == known
+// newerThan tells whether a burn was seen later than another time: more was logged, or
+// struck, or reported.
+func (s signature) newerThan(other signature) bool {
+	return s.hand.entries+s.hand.struck > other.hand.entries+other.hand.struck || s.entries > other.entries || s.last.After(other.last)
 }
 
+// keep keeps an answer; the caller holds the lock.
 func (a *answered) keep(known signature, answer coach.Answer) {
-	a.mu.Lock()
-	defer a.mu.Unlock()
 	a.known, a.answer, a.there = known, answer, true
 	if n := len(a.toldAt); n == 0 || answer.At.Sub(a.toldAt[n-1]) >= toldEvery {
 		a.told, a.toldAt = append(a.told, answer.Forecast), append(a.toldAt, answer.At)

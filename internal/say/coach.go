@@ -89,12 +89,46 @@ func does(c counselling) string { return c.does() }
 
 // counsels are the rules' words; a new rule is one row.
 var counsels = map[coach.Saying]counsel{
-	coach.OverLimit: {grave: true},
-	coach.Spillage: {grave: true,
-		sees: says("Smoke comes into the room, and carbon monoxide with it."),
+	coach.Spilling: {grave: true,
+		sees: says("By what is computed smoke may come into the room, and carbon monoxide with it: look, and say what you see."),
 		do:   says("Open a window on the stove's level, fans off, the stove's door shut and all its air open"),
 		why: says("Put nothing on. If the alarm sounds, or anybody has a headache or feels sick: everybody out, the door open behind you, " +
-			"and call the emergency number. If it does not turn in some minutes, leave the room, and have the flue looked at.")},
+			"and call the emergency number. If there is no smoke in the room, log that: smoke, gone.")},
+	coach.Unheard: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("Nobody has said anything for %s, and nothing was read: how the fire is, is not known here.", c.since())
+		},
+		do:  says("Look, and log what you see: flames, down to coals, or out"),
+		why: says("What was computed from so long ago is a guess by now. Nothing is advised by it.")},
+	coach.GateShut: {
+		sees: func(c counselling) string {
+			if len(c.Sets) == 0 {
+				return "What a fire needs open is shut."
+			}
+			return fmt.Sprintf("The %s has been shut for %s, with a fire in.", units.LowerFirst(c.Sets[0].Control.Name), c.since())
+		},
+		do: does, why: says("A fire needs it open: for its air, for the gas that would else leave unburnt, or for the smoke to go up.")},
+	coach.GrateOpen: {
+		sees: func(c counselling) string { return fmt.Sprintf("Air has come from below for %s.", c.since()) },
+		do:   does,
+		why: says("Wood burns on a bed of ash with air from above or the front. From below it burns away under itself, hot and quick; " +
+			"that is for lighting.")},
+	coach.RoomCold: {
+		sees: func(c counselling) string {
+			return fmt.Sprintf("The room is at %s, and at least %s is wanted.", c.sys.RoomTemperature(c.Reading), c.sys.RoomTemperature(c.Limit))
+		},
+		do: func(c counselling) string {
+			if len(c.Sets) > 0 {
+				return c.does()
+			}
+			return "More wood with the next load, up to the manual's largest, when this one is down to coals"
+		},
+		why:       says("As it burns now it gives less than the room loses."),
+		otherwise: says("If the gauge nears its limit: back again. The manual's largest load stays the largest.")},
+	coach.AskCoals: {
+		sees: says("By what is computed the flames are gone by now; nobody has said so."),
+		do:   says("Look: down to coals, or still wood and flames? Log it, or read the gauge"),
+		why:  says("Only with coals is the next load lit quickly; what is computed alone does not call for one.")},
 	coach.Impossible: {
 		sees: func(c counselling) string {
 			return fmt.Sprintf("The %s is said to be at %s: no fire does that.", c.gauge(), c.reading())
@@ -262,7 +296,7 @@ var counsels = map[coach.Saying]counsel{
 		sees: func(c counselling) string {
 			return fmt.Sprintf("The flames are gone, and some %s of coals glow.", c.sys.Mass(c.Mass))
 		},
-		do: says("The next load, if you want more heat: three pieces or more"),
+		do: func(c counselling) string { return "The next load, if you want more heat: " + Reload(c.stove, c.sys) },
 		why: func(c counselling) string {
 			if c.To <= 0 {
 				return "Now they light it quickly."
@@ -279,18 +313,44 @@ var counsels = map[coach.Saying]counsel{
 		otherwise: says("If it does not flame in six minutes: sticks, and the door ajar while you stay.")},
 	coach.NightReady: {
 		sees: says("It has burnt on quietly since it was turned down."), do: says("Leave it as it is: ready for the night"),
-		why: says("Flames stay, the gauge holds, and nothing points to smouldering. Door shut, nothing near the stove, alarms on.")},
+		why: says("Nothing that was read or is computed points to smouldering. Door shut, nothing near the stove, alarms on.")},
 	coach.NightNotYet: {
 		sees: says("It does not hold as it is: it is likely to smoulder before long."), do: does,
 		why: says("Do not leave it like this: look once more in a quarter of an hour.")},
 	coach.Fine: {sees: says("Nothing to do."), why: says("The fire is fine as it is.")},
 }
 
+// Reload says how much a next load is in a stove: in its pieces, and up to its largest load.
+// Three pieces or more make a pocket of heat; a small firebox takes fewer.
+func Reload(st stove.Stove, sys units.System) string {
+	most, assumed := st.LargestLoad()
+	pieces := "three pieces or more"
+	switch {
+	case st.Small():
+		pieces = "two or three thumb-thick pieces"
+	case float64(most) < onePiece:
+		pieces = "one piece"
+	case float64(most) < twoPieces:
+		pieces = "two pieces"
+	}
+	if assumed {
+		return pieces + ", and never over the manual's largest load"
+	}
+	return pieces + ", up to the manual's " + sys.Mass(most)
+}
+
+// Largest loads, kg, under which a stove takes one usual piece of 0.8 to 1.2 kg at a time,
+// or two.
+const onePiece, twoPieces = 1.9, 2.9
+
 // Coach puts the coach's advice into words.
 func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, sys units.System) Counsel {
 	c := counselling{a.Advice, st, sys}
 	if a.Advice.Code == coach.PlanStep {
 		in := Step(*p, *a.Advice.Step, sys)
+		if len(a.Advice.Sets) > len(in.Settings) { // what the plan took for granted and is not so
+			in.Set = list(settings(a.Advice.Sets))
+		}
 		return Counsel{Do: in.Do, Sign: in.Sign, Second: in.Second, Set: in.Set, Why: in.Why, Else: in.Else}
 	}
 	if f := a.Advice.First; f != nil {

@@ -1,12 +1,14 @@
 package say_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 
+	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/mill"
@@ -20,6 +22,8 @@ import (
 func TestEveryRuleIsSaid(t *testing.T) {
 	st := mill.Stoves()[mill.Auntie].Stove
 	lever, _ := st.MainAir()
+	dangers := []coach.Saying{coach.OverLimit, coach.Monoxide, coach.ChimneyFire, coach.Spillage, coach.SomeMonoxide, coach.FlapOpen, coach.Overloaded,
+		coach.TwoFuels, coach.Glazed}
 	full := coach.Advice{Sets: []plan.Setting{{Control: lever, Opening: 0.5}}, Acts: []fire.Act{{Kind: fire.ActDoor, Door: fire.Ajar}},
 		Gauge: stove.ConnectorProbe, Reading: 310, Limit: 475, Rate: 21, Since: 7 * time.Minute, From: 4 * time.Minute, To: 9 * time.Minute,
 		Draft: 1, Mass: 4.2, Again: 5 * time.Minute}
@@ -28,7 +32,7 @@ func TestEveryRuleIsSaid(t *testing.T) {
 			a.Code = code
 			for _, sys := range []units.System{units.Metric, units.Imperial} {
 				c := say.Coach(coach.Answer{Advice: a}, st, nil, sys)
-				if code == coach.OverLimit {
+				if slices.Contains(dangers, code) {
 					continue // the log's own alarm says it
 				}
 				assert.NotEmpty(t, c.Sees, code)
@@ -52,5 +56,38 @@ func TestEveryRuleIsSaid(t *testing.T) {
 	for _, code := range []coach.Saying{coach.WatchLimit, coach.WatchFlames, coach.WatchBlack, coach.WatchProbe, coach.WatchCoals,
 		coach.WatchDoor, coach.WatchCap} {
 		assert.NotEmpty(t, say.Watched(coach.Watched{Code: code, Gauge: stove.Top, Limit: 400, Control: lever, Opening: 0.5}, units.Imperial), code)
+	}
+}
+
+// Every danger is said, just now and long ago, in both systems of units.
+func TestEveryDangerIsSaid(t *testing.T) {
+	said := map[string]bool{}
+	for _, kind := range burn.FirstKinds {
+		for _, f := range []burn.First{
+			{Kind: kind, Gauge: stove.NewGauge(stove.Top), Reading: 440, Known: true, Draft: -2, PPM: 40, Mass: 12, Most: 6, For: 3 * time.Minute,
+				Control: stove.Control{Name: "Ash flap"}, Door: fire.Ajar},
+			{Kind: kind, Gauge: stove.NewGauge(stove.Top), Reading: 440, Seen: true, Mass: 8, Most: 6, Assumed: true, For: 40 * time.Minute},
+		} {
+			for _, sys := range []units.System{units.Metric, units.Imperial} {
+				a := say.First(f, true, sys)
+				assert.NotEmpty(t, a.Says, kind)
+				assert.NotEmpty(t, a.Do, kind)
+				assert.NotContains(t, a.Says+a.Do+a.Why, "%!", kind)
+				if said[a.Says] = true; sys == units.Imperial {
+					assert.NotContains(t, a.Says+a.Do+a.Why, "°C", kind)
+					assert.NotContains(t, a.Says, " kg", kind)
+				}
+			}
+		}
+	}
+	assert.Contains(t, said, "12.0 kg went on: twice the manual's largest load of 6.0 kg.")
+	assert.Contains(t, said, "Too hot: the top was at 440 °C 40 min ago, over its limit of 425 °C, and was not read since.")
+}
+
+// A next load is said in the stove's own pieces.
+func TestANextLoadIsOfThisStove(t *testing.T) {
+	for most, want := range map[units.Kilogram]string{1.5: "one piece, up to the manual's 1.5 kg", 2.4: "two pieces, up to the manual's 2.4 kg",
+		6: "three pieces or more, up to the manual's 6.0 kg"} {
+		assert.Equal(t, want, say.Reload(stove.Stove{Family: stove.SecondaryAir, Volume: 20, MaxLoad: most}, units.Metric))
 	}
 }

@@ -15,6 +15,7 @@ var smokeWords = map[string]string{
 	burn.SmokeWhite: "white vapour at the cap",
 	burn.SmokeGrey:  "blue-grey smoke at the cap",
 	burn.SmokeRoom:  "smoke in the room",
+	burn.SmokeGone:  "the smoke in the room is gone",
 }
 
 // An entryWords is how one kind of entry is said: in the log, and as a mark on
@@ -50,6 +51,20 @@ var entries = map[burn.Kind]entryWords{
 	burn.Bed:         {Word: "bed", Sentence: capital(bedSaid), Sign: sign("note"), Mark: bedSaid},
 	burn.Load:        {Word: "load", Sentence: load},
 	burn.Mineral:     {Word: "mineral fuel", Sentence: mineral},
+	burn.ToCoals:     {Word: "down to coals", Sentence: always("Down to coals"), Sign: sign("coals"), Mark: always("down to coals"), Brief: always("coals")},
+	burn.WentOut:     {Word: "it went out", Sentence: always("It went out"), Sign: sign("out"), Mark: always("went out")},
+	burn.NotYet:      {Word: "not yet", Sentence: notYet},
+	burn.COAlarm:     {Word: "the CO alarm sounds", Sentence: always("The CO alarm sounds"), Sign: sign("alarm"), Mark: always("CO alarm")},
+	burn.ChimneyFire: {Word: "chimney fire", Sentence: always("Chimney fire"), Sign: sign("alarm"), Mark: always("chimney fire")},
+	burn.Glaze:       {Word: "glaze in the flue", Sentence: always("Shining tar in the flue"), Sign: sign("note"), Mark: always("glaze seen")},
+}
+
+// notYet is an answer: what was asked stands in it.
+func notYet(_ burn.Burn, e burn.Entry, _ units.System) string {
+	if e.Note == "" {
+		return "Not yet"
+	}
+	return e.Note
 }
 
 type sentence = func(burn.Burn, burn.Entry, units.System) string
@@ -72,7 +87,8 @@ func smokeSaid(_ burn.Burn, e burn.Entry, _ units.System) string { return smokeW
 
 // smokeBrief is what is seen at the cap in a word.
 func smokeBrief(_ burn.Burn, e burn.Entry, _ units.System) string {
-	words := map[string]string{burn.SmokeClear: "clear cap", burn.SmokeWhite: "white vapour", burn.SmokeGrey: "grey smoke", burn.SmokeRoom: "smoke in the room"}
+	words := map[string]string{burn.SmokeClear: "clear cap", burn.SmokeWhite: "white vapour", burn.SmokeGrey: "grey smoke", burn.SmokeRoom: "smoke in the room",
+		burn.SmokeGone: "smoke gone"}
 	return words[e.Smoke]
 }
 

@@ -2,6 +2,7 @@ package say
 
 import (
 	"fmt"
+	"time"
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
@@ -20,10 +21,48 @@ func Lack(l follow.Lack, sys units.System) string {
 	case follow.Falling:
 		return fmt.Sprintf("the %s still falls by %s a minute: wait until it holds", Places.Short(l.Gauge), sys.Rate(-l.Rate))
 	case follow.CoalsGone:
-		return "the coals are gone: plan a new fire"
+		return "there are too few coals to light it: kindling under it, or plan a new fire"
+	case follow.Rising:
+		return fmt.Sprintf("the %s rises by %s a minute: nothing goes on while it does", Places.Short(l.Gauge), sys.Rate(l.Rate))
+	case follow.OverBand:
+		return fmt.Sprintf("the %s is at %s: nothing goes on over %s", Places.Short(l.Gauge), sys.Temperature(l.Reading), sys.Temperature(l.Limit))
+	case follow.NotFallen:
+		return fmt.Sprintf("the %s is at %s, and has not fallen to %s yet", Places.Short(l.Gauge), sys.Temperature(l.Reading), sys.Sign(l.Limit))
+	case follow.Unread:
+		return fmt.Sprintf("the %s was not read for %s: read it, or say what you see", Places.Short(l.Gauge), units.Duration(l.Held.Round(time.Minute)))
+	case follow.Declined:
+		return "you have said: not yet"
+	case follow.NoFlames:
+		return "no flames are seen or likely: what does not burn is not turned down"
+	case follow.StillWood:
+		return fmt.Sprintf("the %s has fallen to %s, and by what is computed much of the wood is still there", Places.Short(l.Gauge), sys.Temperature(l.Reading))
+	case follow.ItIsOut:
+		return "it is out: lay and light it anew, or end this burn"
 	}
 	return ""
 }
+
+// Asked is a question that only somebody at the stove can answer; empty: none.
+func Asked(a follow.Ask) string {
+	switch a {
+	case follow.AskCoals:
+		return "Is it down to coals: no flames, glowing across the floor?"
+	case follow.AskBlack:
+		return "Is every piece black all over?"
+	}
+	return ""
+}
+
+// ago says how old something is, from where it matters.
+func ago(d time.Duration) string {
+	if d < burn.ReadingHolds {
+		return ""
+	}
+	return units.Duration(d.Round(time.Minute)) + " ago"
+}
+
+// everybodyOut is what a CO alarm asks for, in the words of its page.
+const everybodyOut = "Everybody out now, the door left open behind you. Call the emergency number from outside. Do not adjust the stove first."
 
 // An Alarm is what stands before every step of a plan: what is seen, what to do
 // about it now, and what it is for.
@@ -36,6 +75,18 @@ type Alarm struct {
 // stove's door is not shut.
 func First(f burn.First, doorOpen bool, sys units.System) Alarm {
 	switch f.Kind {
+	case burn.CarbonMonoxide:
+		a := Alarm{Grave: true, Says: "The CO alarm sounds.", Do: everybodyOut,
+			Why: "When the house was aired, everybody is well and the display shows nothing, say so here: CO display, 0."}
+		if f.PPM > 0 {
+			a.Says = fmt.Sprintf("The CO display shows %.0f ppm.", f.PPM)
+		}
+		return a
+	case burn.InTheChimney:
+		return Alarm{Grave: true, Says: "A chimney fire.",
+			Do: "Shut the door and all the air if it is safe, everybody out, and call the fire service. Never water into the firebox.",
+			Why: "No fire in this stove until a sweep has inspected the flue and it is entered under Upkeep: the liner may have cracked, " +
+				"and what smoulders behind it is not seen."}
 	case burn.OverLimit:
 		a := Alarm{Grave: true, Says: fmt.Sprintf("Too hot: the %s is at %s, and %s is its limit.",
 			Places.Short(f.Gauge.Place), sys.Temperature(f.Reading), sys.Temperature(f.Gauge.Band.TooHot)),
@@ -44,11 +95,56 @@ func First(f burn.First, doorOpen bool, sys units.System) Alarm {
 		if doorOpen {
 			a.Do = "Shut the door, then the air as the manual says for this. Put nothing on, and stay until it falls."
 		}
+		if old := ago(f.For); old != "" {
+			a.Says = fmt.Sprintf("Too hot: the %s was at %s %s, over its limit of %s, and was not read since.",
+				Places.Short(f.Gauge.Place), sys.Temperature(f.Reading), old, sys.Temperature(f.Gauge.Band.TooHot))
+			a.Do = "Read it again now. " + a.Do
+		}
 		return a
 	case burn.Spillage:
-		return Alarm{Grave: true, Says: fmt.Sprintf("The draft is %s: smoke and carbon monoxide come into the room.", sys.Draft(f.Draft)),
-			Do:  "Open a window on the stove's level, switch extraction fans off, keep the stove's door shut and its air open. Put nothing on.",
-			Why: "If the alarm sounds, or anybody has a headache or feels sick: everybody out, the door open behind you. If it does not turn in some minutes, leave the room, and have the flue looked at."}
+		a := Alarm{Grave: true, Says: fmt.Sprintf("The draft is %s: smoke and carbon monoxide come into the room.", sys.Draft(f.Draft)),
+			Do: "Open a window on the stove's level, switch extraction fans off, keep the stove's door shut and its air open. Put nothing on.",
+			Why: "If the alarm sounds, or anybody has a headache or feels sick: everybody out, the door open behind you. " +
+				"If it does not turn in some minutes, leave the room, and have the flue looked at."}
+		if f.Seen {
+			a.Says = "Smoke comes into the room, and carbon monoxide with it."
+			if old := ago(f.For); old != "" {
+				a.Says = fmt.Sprintf("Smoke came into the room %s, and nobody has said that it is gone.", old)
+			}
+			a.Why += " When it is gone, say so: smoke, gone."
+		}
+		return a
+	case burn.SomeMonoxide:
+		return Alarm{Grave: true, Says: fmt.Sprintf("The CO display shows %.0f ppm, and it should show nothing.", f.PPM),
+			Do:  "Open a window or hatch and the vent, leave the stove's air open, and look again in five minutes.",
+			Why: "If it rises, or anybody has a headache or feels sick: everybody out. When it shows nothing, say so: CO display, 0."}
+	case burn.FlapForgotten:
+		a := Alarm{Grave: true, Says: fmt.Sprintf("The %s has been open for %s.", units.LowerFirst(f.Control.Name), units.Duration(f.For.Round(time.Minute))),
+			Do:  "Shut it now.",
+			Why: "Air through the ash pan blows the fire like a forge: it warps grates and overheats stove and chimney within minutes. It is for lighting only."}
+		if f.Known {
+			a.Says = fmt.Sprintf("The %s has been open for %s, and the %s is at %s.", units.LowerFirst(f.Control.Name),
+				units.Duration(f.For.Round(time.Minute)), Places.Short(f.Gauge.Place), sys.Temperature(f.Reading))
+		}
+		return a
+	case burn.Overload:
+		than := "manual's largest load of " + sys.Mass(f.Most)
+		if f.Assumed {
+			than = "most that manuals of stoves of this size allow, " + sys.Mass(f.Most)
+		}
+		return Alarm{Grave: true, Says: fmt.Sprintf("%s went on: %s the %s.", sys.Mass(f.Mass), times(float64(f.Mass)/float64(f.Most)), than),
+			Do: "Put nothing more on, keep the door shut, stay by it, and read the gauge every few minutes.",
+			Why: "So much wood can run away: have the air down to a half as soon as it is black, earlier where a gauge nears its limit. " +
+				"Do not take burning wood out."}
+	case burn.MineralOnWood:
+		return Alarm{Grave: true, Says: fmt.Sprintf("%s of mineral fuel and wood burn together, or mineral fuel in a stove for wood.", sys.Mass(f.Mass)),
+			Do: "Put no more of either on. Leave the air open and the door shut, and let it burn out. Watch the gauge and the CO alarm.",
+			Why: "Two fuels at once run hotter than either, and their gases together eat steel, unless the manual allows that very thing. " +
+				"What was put on stays in the log."}
+	case burn.GlazeSeen:
+		return Alarm{Says: "Shining tar in the flue: glaze.",
+			Do:  "Let this fire burn down, and light no other before a sweep has seen it.",
+			Why: "Glaze is what chimney fires burn. A brush does not take it off; a sweep knows what does."}
 	case burn.DoorForgotten:
 		return Alarm{Says: fmt.Sprintf("The door has stood %s for %s.", doorWords[f.Door], units.Duration(f.For)),
 			Do:  "Shut it now, or stay by it.",
@@ -61,6 +157,21 @@ func First(f burn.First, doorOpen bool, sys units.System) Alarm {
 		a.Says = fmt.Sprintf("Blue-grey smoke at the cap and the %s at only %s: the wood smoulders.", Places.Short(f.Gauge.Place), sys.Temperature(f.Reading))
 	}
 	return a
+}
+
+// times says a factor: "a third more than", "twice".
+func times(f float64) string {
+	switch {
+	case f < 1.42:
+		return "a third more than"
+	case f < 1.75:
+		return "half as much again as"
+	case f < 2.3:
+		return "twice"
+	case f < 2.75:
+		return "two and a half times"
+	}
+	return fmt.Sprintf("%.0f times", f)
 }
 
 var doorWords = map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}

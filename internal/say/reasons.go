@@ -98,6 +98,7 @@ var reasons = map[reason.Code]string{
 	burn.PPMRange:      "a display of carbon monoxide shows from 0 to some hundred parts per million; 0 would do",
 	burn.BedRange:      "a bed of fuel is more than nothing and up to %s deep; 100 mm would do",
 	burn.LoadColder:    "wood is up to %s colder than the room",
+	burn.LoadNoRoom:    "%s of wood does not go into a firebox of %s: up to %s would",
 	burn.LoadMineral:   "%s of mineral fuel does not go into a firebox of %s",
 
 	burn.NoStart:      "it has no sensible start",

@@ -73,7 +73,7 @@ func Step(p plan.Plan, s plan.Step, sys units.System) Instruction {
 	case plan.ReloadTime:
 		in.Do = "The next load, if you want more heat"
 		in.Sign = "when flames are gone and the coals glow. Let the room begin to cool first."
-		in.Why = "Now the coals light three pieces quickly; an hour later there may be too few."
+		in.Why = "Now the coals light it quickly: " + Reload(p.Wish.Stove, sys) + ". An hour later there may be too few."
 	}
 	return in
 }
@@ -175,7 +175,7 @@ func (p speaker) load(in *Instruction) {
 		in.Do += ", of " + p.nameOf(p.MainOf)
 	}
 	if p.Wish.Start.FirstFire() {
-		in.Sign = "when the first wood has burnt down to glowing coals. The air stays as it is; open slowly; rake the coals forward; " +
+		in.Sign = "when the first wood has burnt down to glowing coals. Open slowly; rake the coals forward; " +
 			"smallest piece on the coals."
 		in.Why = "Big wood on a small fire smothers it; on coals it lights from below at once."
 		return
@@ -234,6 +234,9 @@ func (p speaker) turnDown(in *Instruction) {
 	case in.Last:
 		in.Sign = "some minutes later, with flames still there, lazy and high."
 		in.Why = "This is the lowest setting that still burns clean with this load."
+		if p.Unclean() {
+			in.Why = "No setting that was tried burns this load clean; this one does best."
+		}
 	default:
 		in.Sign = "some minutes later, if the flames stay."
 		in.Why = "In steps, because the lining must be hot enough to burn the gas that less air leaves."

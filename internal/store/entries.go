@@ -11,6 +11,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/form"
 )
@@ -106,6 +107,34 @@ func (h Household) entries(ctx context.Context, burnID int64) ([]burn.Entry, err
 		out[i] = e
 	}
 	return out, err
+}
+
+// entry is one entry as it is kept.
+func (h Household) entry(ctx context.Context, tx *sqlx.Tx, burnID int64, id string) (burn.Entry, error) {
+	var read struct {
+		At      time.Time `db:"at"`
+		Place   string    `db:"place"`
+		Reading float64   `db:"reading"`
+	}
+	err := missing(tx.GetContext(ctx, &read, `
+		SELECT at, place, reading
+		FROM readings
+		WHERE household_id = $1 AND burn_id = $2 AND id = $3`, h.id, burnID, id))
+	if err == nil || !isMissing(err) {
+		return burn.Entry{ID: id, At: read.At.UTC(), Kind: burn.Temperature, Place: stove.Place(read.Place), Reading: units.Celsius(read.Reading)}, err
+	}
+	var row struct {
+		At   time.Time                    `db:"at"`
+		Kind string                       `db:"kind"`
+		Doc  kept[form.Entry, burn.Entry] `db:"doc"`
+	}
+	err = missing(tx.GetContext(ctx, &row, `
+		SELECT at, kind, doc
+		FROM entries
+		WHERE household_id = $1 AND burn_id = $2 AND id = $3`, h.id, burnID, id))
+	e := row.Doc.V
+	e.ID, e.At, e.Kind = id, row.At.UTC(), burn.Kind(row.Kind)
+	return e, err
 }
 
 // merged is two lists of entries, each in order, as one.

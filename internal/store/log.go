@@ -71,13 +71,27 @@ func (h Household) change(ctx context.Context, burnID int64, f func(context.Cont
 	})
 }
 
-// AddEntries keeps entries once each, all of them or none; the same again are fine.
+// same refuses an entry whose id is kept already and says something else there: a
+// [burn.Another] with what is kept.
+func (h Household) same(ctx context.Context, tx *sqlx.Tx, burnID int64, e burn.Entry) error {
+	kept, err := h.entry(ctx, tx, burnID, e.ID)
+	if err != nil || kept.Same(e) {
+		return err
+	}
+	return &burn.Another{Kept: kept}
+}
+
+// AddEntries keeps entries once each, all of them or none; the same again are fine, and
+// another of the same id is a [burn.Another].
 // The error is the log's: a [burn.ErrEntry] where one does not go with this burn.
 func (h Household) AddEntries(ctx context.Context, burnID int64, now time.Time, entries ...burn.Entry) error {
 	return h.change(ctx, burnID, func(ctx context.Context, tx *sqlx.Tx, l *burn.Log) error {
 		for _, e := range entries {
 			err := l.Add(e, now)
 			if errors.Is(err, burn.ErrSame) {
+				if err := h.same(ctx, tx, burnID, e); err != nil {
+					return err
+				}
 				continue
 			}
 			if err != nil {
@@ -128,7 +142,7 @@ func (h Household) CorrectEntry(ctx context.Context, burnID int64, old string, e
 	return h.change(ctx, burnID, func(ctx context.Context, tx *sqlx.Tx, l *burn.Log) error {
 		err := l.Correct(old, e, now)
 		if errors.Is(err, burn.ErrSame) {
-			return nil
+			return h.same(ctx, tx, burnID, e)
 		}
 		if err != nil {
 			return h.unknown(err)

@@ -23,6 +23,9 @@ var signs = map[string]string{
 	"smoke-room":  `<path d="M1 15V5h12v10" class="sign"/><path d="M4 13c-2-3 2-3 0-6M9 13c-2-3 2-3 0-6" class="sign-ash"/>`,
 	"black":       `<path d="M1 10h13M1 14h13M3 6h9" class="sign"/><path d="M2 9h11v2H2zM2 13h11v2H2z" class="sign-dot"/>`,
 	"whistle":     `<path d="M1 11c2-4 4 2 6-2s4 2 6-2M2 15h9" class="sign"/>`,
+	"coals":       `<path d="M1 15h12" class="sign"/><path d="M2 13l2-4 3 2 2-3 4 5z" class="sign-ember"/>`,
+	"alarm":       `<path d="M2 12V8a5 5 0 0110 0v4zM5 14h4" class="sign"/><path d="M7 6v4M7 11v.6" class="sign-ember"/>`,
+	"smoke-gone":  `<path d="M1 15V5h12v10" class="sign"/><path d="M4 11l2 2 4-5" class="sign"/>`,
 	"out":         `<path d="M2 13c3-3 7-3 10 0M4 9h6" class="sign"/>`,
 }
 

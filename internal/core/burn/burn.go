@@ -43,20 +43,37 @@ const (
 	Bed         Kind = "bed"     // how deep it lies
 	CO          Kind = "co"      // what the alarm's display shows
 	Mineral     Kind = "mineral" // a load of manufactured mineral fuel: recorded, not simulated
+	ToCoals     Kind = "coals"   // it is down to coals
+	WentOut     Kind = "went-out"
+	NotYet      Kind = "not-yet" // asked about a step: it was not done, or its sign is not there
+
+	// What has happened that nothing else may cover up.
+	COAlarm     Kind = "co-alarm"     // it sounds
+	ChimneyFire Kind = "chimney-fire" // a roar, a shaking pipe, sparks at the cap
+	Glaze       Kind = "glaze"        // shining tar in the flue
 )
 
+// Kinds are all kinds of entry.
+var Kinds = []Kind{Light, Load, Control, Temperature, Door, Smoke, Draft, Note, Out, Prime, Rake, Black, Whistle, Mineral, Riddle, AshOut, Bed, CO,
+	ToCoals, WentOut, NotYet, COAlarm, ChimneyFire, Glaze}
+
 // Known tells whether k is a kind of entry.
-func (k Kind) Known() bool {
+func (k Kind) Known() bool { return slices.Contains(Kinds, k) }
+
+// Plain tells whether an entry of the kind says all by itself, without a value.
+func (k Kind) Plain() bool {
 	switch k {
-	case Light, Load, Control, Temperature, Door, Smoke, Draft, Note, Out, Prime, Rake, Black, Whistle, Mineral, Riddle, AshOut, Bed, CO:
+	case Light, Out, Prime, Rake, Black, Whistle, Riddle, AshOut, ToCoals, WentOut, NotYet, COAlarm, ChimneyFire, Glaze:
 		return true
 	}
 	return false
 }
 
-// Smoke as it is seen: its colour at the cap, or that it comes into the room.
+// Smoke as it is seen: its colour at the cap, that it comes into the room, or that it
+// does so no more.
 const (
 	SmokeRoom  = "room"
+	SmokeGone  = "gone"
 	SmokeClear = "clear"
 	SmokeWhite = "white"
 	SmokeGrey  = "grey"

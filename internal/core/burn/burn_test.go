@@ -44,7 +44,9 @@ func at(minutes int, e burn.Entry) burn.Entry {
 func TestWhatMayBeLogged(t *testing.T) {
 	now := start.Add(time.Hour)
 	for _, e := range []burn.Entry{
-		{Kind: burn.Light}, {Kind: burn.Load, Load: load(6)}, {Kind: burn.Control, Control: "lever", Opening: 0.25},
+		{Kind: burn.Light}, {Kind: burn.Load, Load: load(6)}, {Kind: burn.Load, Load: load(11)}, {Kind: burn.ToCoals}, {Kind: burn.WentOut},
+		{Kind: burn.NotYet, Note: "Not done: lever to a half"}, {Kind: burn.COAlarm}, {Kind: burn.ChimneyFire}, {Kind: burn.Glaze},
+		{Kind: burn.Smoke, Smoke: burn.SmokeGone}, {Kind: burn.Control, Control: "lever", Opening: 0.25},
 		{Kind: burn.Temperature, Place: stove.Top, Reading: 200},
 		{Kind: burn.Door, Door: fire.Ajar}, {Kind: burn.Smoke, Smoke: burn.SmokeGrey}, {Kind: burn.Draft, Draft: 12},
 		{Kind: burn.Note, Note: "hissing"}, {Kind: burn.Out}, {Kind: burn.Prime}, {Kind: burn.Rake}} {
@@ -54,22 +56,23 @@ func TestWhatMayBeLogged(t *testing.T) {
 	ended.Ended = start.Add(10 * time.Minute)
 	assert.ErrorContains(t, ended.Check(at(20, burn.Entry{Kind: burn.Out}), now), string(burn.AfterEnd))
 	for code, e := range map[reason.Code]burn.Entry{
-		burn.Ahead:           at(90, burn.Entry{Kind: burn.Out}),
-		burn.BeforeStart:     at(-10, burn.Entry{Kind: burn.Out}),
-		burn.EmptyNote:       at(5, burn.Entry{Kind: burn.Note}),
-		burn.LongNote:        at(5, burn.Entry{Kind: burn.Note, Note: strings.Repeat("a", 2001)}),
-		burn.NoControl:       at(5, burn.Entry{Kind: burn.Control, Control: "throttle"}),
-		burn.BadOpening:      at(5, burn.Entry{Kind: burn.Control, Control: "lever", Opening: 1.2}),
-		burn.NoPlace:         at(5, burn.Entry{Kind: burn.Temperature, Reading: 200}),
-		burn.ReadingRange:    at(5, burn.Entry{Kind: burn.Temperature, Place: stove.Top, Reading: 4000}),
-		burn.DraftRange:      at(5, burn.Entry{Kind: burn.Draft, Draft: 900}),
-		burn.BadDoor:         at(5, burn.Entry{Kind: burn.Door, Door: 9}),
-		burn.BadSmoke:        at(5, burn.Entry{Kind: burn.Smoke, Smoke: "pink"}),
-		burn.LoadPieces:      at(5, burn.Entry{Kind: burn.Load}),
-		stove.LoadOverManual: at(5, burn.Entry{Kind: burn.Load, Load: load(9)}),
-		burn.UnknownKind:     at(5, burn.Entry{Kind: "song"}),
-		burn.LoadMoisture:    at(5, burn.Entry{Kind: burn.Load, Load: func() *fire.Load { l := load(6); l.Moisture = 4; return l }()}),
-		burn.LoadLength:      at(5, burn.Entry{Kind: burn.Load, Load: func() *fire.Load { l := load(6); l.PieceLength = 4; return l }()}),
+		burn.Ahead:        at(90, burn.Entry{Kind: burn.Out}),
+		burn.BeforeStart:  at(-10, burn.Entry{Kind: burn.Out}),
+		burn.EmptyNote:    at(5, burn.Entry{Kind: burn.Note}),
+		burn.BadNote:      at(5, burn.Entry{Kind: burn.NotYet, Note: "a\x00b"}),
+		burn.LongNote:     at(5, burn.Entry{Kind: burn.Note, Note: strings.Repeat("a", 2001)}),
+		burn.NoControl:    at(5, burn.Entry{Kind: burn.Control, Control: "throttle"}),
+		burn.BadOpening:   at(5, burn.Entry{Kind: burn.Control, Control: "lever", Opening: 1.2}),
+		burn.NoPlace:      at(5, burn.Entry{Kind: burn.Temperature, Reading: 200}),
+		burn.ReadingRange: at(5, burn.Entry{Kind: burn.Temperature, Place: stove.Top, Reading: 4000}),
+		burn.DraftRange:   at(5, burn.Entry{Kind: burn.Draft, Draft: 900}),
+		burn.BadDoor:      at(5, burn.Entry{Kind: burn.Door, Door: 9}),
+		burn.BadSmoke:     at(5, burn.Entry{Kind: burn.Smoke, Smoke: "pink"}),
+		burn.LoadPieces:   at(5, burn.Entry{Kind: burn.Load}),
+		burn.LoadNoRoom:   at(5, burn.Entry{Kind: burn.Load, Load: load(40)}),
+		burn.UnknownKind:  at(5, burn.Entry{Kind: "song"}),
+		burn.LoadMoisture: at(5, burn.Entry{Kind: burn.Load, Load: func() *fire.Load { l := load(6); l.Moisture = 4; return l }()}),
+		burn.LoadLength:   at(5, burn.Entry{Kind: burn.Load, Load: func() *fire.Load { l := load(6); l.PieceLength = 4; return l }()}),
 	} {
 		err := kitchen().Check(e, now)
 		require.ErrorIs(t, err, burn.ErrEntry, code)

@@ -55,6 +55,7 @@ const (
 	PPMRange      reason.Code = "co/range"       //
 	LoadColder    reason.Code = "load/colder"    // most
 	LoadMineral   reason.Code = "load/mineral"   // mass, firebox
+	LoadNoRoom    reason.Code = "load/no-room"   // mass, firebox, most
 
 	NoStart      reason.Code = "burn/no-start"     //
 	StartAhead   reason.Code = "burn/start-ahead"  //
@@ -110,6 +111,7 @@ const (
 	mostBed                     units.Metre    = 0.6
 	mostPPM                                    = 5000 // carbon monoxide; displays end at 999
 	mineralPerLitre                            = 0.6  // kg
+	woodPerLitre                               = 0.45 // kg: a firebox filled to the top with dense wood; 0.3 to 0.5
 )
 
 func refuse(field string, code reason.Code, values ...reason.Quantity) error {
@@ -134,9 +136,13 @@ func (b Burn) Check(e Entry, now time.Time) error {
 	case len(e.Typed) > mostTyped || !units.Printable(e.Typed, true):
 		return refuse("value", BadTyped)
 	}
-	switch e.Kind {
-	case Light, Out, Prime, Rake, Black, Whistle, Riddle, AshOut:
+	if e.Kind.Plain() {
+		if e.Note != "" { // what was asked
+			return checkNote(e.Note)
+		}
 		return nil
+	}
+	switch e.Kind {
 	case Note:
 		return checkNote(e.Note)
 	case Load, Mineral:
@@ -202,7 +208,9 @@ func (b Burn) checkValue(e Entry) error {
 			return refuse("value", BadDoor)
 		}
 	case Smoke:
-		if e.Smoke != SmokeClear && e.Smoke != SmokeWhite && e.Smoke != SmokeGrey && e.Smoke != SmokeRoom {
+		switch e.Smoke {
+		case SmokeClear, SmokeWhite, SmokeGrey, SmokeRoom, SmokeGone:
+		default:
 			return refuse("value", BadSmoke)
 		}
 	default:
@@ -245,13 +253,13 @@ func (b Burn) checkLoad(e Entry) error {
 		}
 		return nil
 	}
-	err := b.Stove.CheckLoad(l.Mass(), l.Moisture, l.Species)
-	// The stove says why; here it becomes the reason of an entry.
-	var r reason.Reason
-	if errors.As(err, &r) {
-		return r.For(errors.Join(ErrEntry, r.Cause))
+	// What was put on is burning, whatever the manual says: it is kept, and answered as a
+	// danger ([Overload]). Only what could not lie in the firebox is a slip of the hand.
+	if float64(l.Mass()) > woodPerLitre*float64(b.Stove.Volume) {
+		return refuse("pieces", LoadNoRoom, reason.Mass(l.Mass()), reason.Volume(b.Stove.Volume),
+			reason.Mass(units.Kilogram(woodPerLitre*float64(b.Stove.Volume))))
 	}
-	return err
+	return nil
 }
 
 // checkWood refuses wood that makes no sense, or is not of the entry's kind.

@@ -1,6 +1,7 @@
 package burn
 
 import (
+	"slices"
 	"time"
 
 	"smolder/internal/core/fire"
@@ -13,11 +14,28 @@ type FirstKind string
 
 // The kinds, the most urgent first.
 const (
-	OverLimit     FirstKind = "over-limit"     // a gauge is over what it may reach
-	Spillage      FirstKind = "spillage"       // the draft is negative: smoke comes in
-	DoorForgotten FirstKind = "door-forgotten" // ajar or open for long
-	SmokeInCold   FirstKind = "smoke-in-cold"  // blue-grey smoke while the flue is cold
+	CarbonMonoxide FirstKind = "carbon-monoxide" // the alarm sounds, or its display shows what it sounds at
+	InTheChimney   FirstKind = "in-the-chimney"  // a chimney fire
+	OverLimit      FirstKind = "over-limit"      // a gauge is over what it may reach
+	Spillage       FirstKind = "spillage"        // smoke comes in: it was seen, or the draft is negative
+	SomeMonoxide   FirstKind = "some-monoxide"   // the display shows some
+	FlapForgotten  FirstKind = "flap-forgotten"  // the ash flap open on a fire that is lit
+	Overload       FirstKind = "overload"        // more wood than the manual allows
+	MineralOnWood  FirstKind = "mineral-on-wood" // two fuels at once, or the stove is none for it
+	DoorForgotten  FirstKind = "door-forgotten"  // ajar or open for long
+	GlazeSeen      FirstKind = "glaze"           // shining tar in the flue
+	SmokeInCold    FirstKind = "smoke-in-cold"   // blue-grey smoke while the flue is cold
 )
+
+// FirstKinds are all of them in their order.
+var FirstKinds = []FirstKind{CarbonMonoxide, InTheChimney, OverLimit, Spillage, SomeMonoxide, FlapForgotten, Overload, MineralOnWood, DoorForgotten,
+	GlazeSeen, SmokeInCold}
+
+// Rank is a kind's place in that order, the most urgent being 0.
+func (k FirstKind) Rank() int { return slices.Index(FirstKinds, k) }
+
+// Grave tells whether somebody may be hurt soon.
+func (k FirstKind) Grave() bool { return k.Rank() <= MineralOnWood.Rank() }
 
 // A First is what the log says that must be answered now, with its quantities.
 type First struct {
@@ -26,57 +44,181 @@ type First struct {
 	Reading units.Celsius // of it
 	Known   bool          // Reading is
 	Draft   units.Pascal
+	Seen    bool // smoke was seen; else it is the draft that says so
 	Door    fire.Door
+	Control stove.Control // the flap
 	For     time.Duration // since when
+	PPM     float64
+	Mass    units.Kilogram // of the wood or the fuel that was put on
+	Most    units.Kilogram // that the manual allows
+	Assumed bool           // nobody knows what the manual allows: Most is usual for the size
 }
 
 const (
-	// stillHolds is how long a reading is taken for how things are.
-	stillHolds = 25 * time.Minute
+	// ReadingHolds is how long a reading is taken for how things are; after that it is said
+	// how old it is, and a new one asked for.
+	ReadingHolds = 10 * time.Minute
+	// lookHolds is the same of a look at the cap.
+	lookHolds = 25 * time.Minute
 	// doorAjarLong and doorOpenLong are how long a door may stand so before it
 	// counts as forgotten: lighting takes up to a quarter of an hour, loading some
 	// minutes.
 	doorAjarLong = 20 * time.Minute
 	doorOpenLong = 5 * time.Minute
+	// FlapLong is how long an ash flap may stand open to light a fire; flapHot is the same
+	// once the gauge is near its band. An open flap blows the fire like a forge.
+	FlapLong = 8 * time.Minute
+	flapHot  = 2 * time.Minute
+	nearBand = 0.8  // of its low end
+	flapOpen = 0.05 // opening
+	// soundsAt is what a CO alarm sounds at within two hours, ppm (EN 50291-1: 30 after two
+	// hours, 50 after an hour and a half, 100 after forty minutes at the latest).
+	soundsAt = 30
+	// Put on within together, loads are one load.
+	together = 10 * time.Minute
+	// overloadFor is for how long an overload is the first thing: by then it burns as hot as
+	// it will, and the gauges say so.
+	overloadFor = 45 * time.Minute
+	// Kindling flares for some minutes, and the gas with it: no gauge in the gas is over its
+	// limit for that before it has been so for flareHolds, or is over it by flareOver.
+	flareFor   = 12 * time.Minute
+	flareHolds = 3 * time.Minute
+	flareOver  = 1.15
 )
 
-// First returns what must be answered before anything else at a moment, from
-// what was read and seen lately; nothing is computed for it.
+// First returns the most urgent of [Burn.Dangers], if there is any.
 func (b Burn) First(now time.Time) (First, bool) {
-	for _, find := range []func(time.Time) (First, bool){b.overLimit, b.spillage, b.doorForgotten, b.smokeInCold} {
-		if f, found := find(now); found {
+	for _, find := range dangers {
+		if f, found := find(b, now); found {
 			return f, true
 		}
 	}
 	return First{}, false
 }
 
+// Dangers are what must be answered before anything else at a moment, the most urgent
+// first, from what was read, done and said; nothing is computed for it. What was said
+// stays until it is answered: smoke in the room until somebody says that it is gone, too
+// hot until a reading below, an alarm until it is silent. A fire of which it was said
+// that it went out endangers nobody by its gauges and its door.
+func (b Burn) Dangers(now time.Time) []First {
+	var out []First
+	for _, find := range dangers {
+		if f, found := find(b, now); found {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// dangers are looked for in the order of [FirstKinds].
+var dangers = []func(Burn, time.Time) (First, bool){Burn.monoxide, Burn.inTheChimney, Burn.overLimit, Burn.spillage, Burn.someMonoxide, Burn.flapForgotten,
+	Burn.overload, Burn.mineralOnWood, Burn.doorForgotten, Burn.glazed, Burn.smokeInCold}
+
+// until is the last valid entry up to now that keep accepts.
+func (b Burn) until(now time.Time, keep func(Entry) bool) (Entry, bool) {
+	return b.Last(func(e Entry) bool { return !e.At.After(now.Add(clockSlack)) && keep(e) })
+}
+
 // newest is the last valid entry up to now that keep accepts, if it is not older
 // than what still holds.
-func (b Burn) newest(now time.Time, keep func(Entry) bool) (Entry, bool) {
-	e, ok := b.Last(func(e Entry) bool { return !e.At.After(now.Add(clockSlack)) && keep(e) })
-	return e, ok && now.Sub(e.At) <= stillHolds
+func (b Burn) newest(now time.Time, holds time.Duration, keep func(Entry) bool) (Entry, bool) {
+	e, ok := b.until(now, keep)
+	return e, ok && now.Sub(e.At) <= holds
 }
 
-func (b Burn) reading(p stove.Place, now time.Time) (Entry, bool) {
-	return b.newest(now, func(e Entry) bool { return e.Kind == Temperature && e.Place == p })
+// IsOut tells whether it was said that the fire went out, and nothing since that it burns.
+func (b Burn) IsOut(now time.Time) bool {
+	e, ok := b.until(now, func(e Entry) bool { return e.Kind == WentOut || e.Kind == Light })
+	return ok && e.Kind == WentOut
 }
 
+// burns tells whether there is something whose smoke could come in.
+func (b Burn) burns(now time.Time) bool {
+	_, lit := b.Last(func(e Entry) bool { return e.Kind == Light && !e.At.After(now) })
+	return (lit || b.Coals > 0) && !b.IsOut(now)
+}
+
+// monoxide: the alarm sounds, until its display is said to show less.
+func (b Burn) monoxide(now time.Time) (First, bool) {
+	e, ok := b.until(now, func(e Entry) bool { return e.Kind == COAlarm || e.Kind == CO })
+	if !ok || e.Kind == CO && e.PPM < soundsAt {
+		return First{}, false
+	}
+	return First{Kind: CarbonMonoxide, PPM: e.PPM, For: now.Sub(e.At)}, true
+}
+
+func (b Burn) someMonoxide(now time.Time) (First, bool) {
+	e, ok := b.until(now, func(e Entry) bool { return e.Kind == COAlarm || e.Kind == CO })
+	return First{Kind: SomeMonoxide, PPM: e.PPM, For: now.Sub(e.At)}, ok && e.Kind == CO && e.PPM > 0 && e.PPM < soundsAt
+}
+
+func (b Burn) inTheChimney(now time.Time) (First, bool) {
+	e, ok := b.until(now, func(e Entry) bool { return e.Kind == ChimneyFire })
+	return First{Kind: InTheChimney, For: now.Sub(e.At)}, ok
+}
+
+func (b Burn) glazed(now time.Time) (First, bool) {
+	e, ok := b.newest(now, lookHolds, func(e Entry) bool { return e.Kind == Glaze })
+	return First{Kind: GlazeSeen, For: now.Sub(e.At)}, ok
+}
+
+// overLimit: a gauge was read over its limit, and not below since.
 func (b Burn) overLimit(now time.Time) (First, bool) {
+	if b.IsOut(now) {
+		return First{}, false
+	}
 	for _, g := range b.Stove.Gauges {
-		if e, ok := b.reading(g.Place, now); ok && g.Place.OfFire() && g.Band.TooHot > 0 && e.Reading >= g.Band.TooHot {
-			return First{Kind: OverLimit, Gauge: g, Reading: e.Reading, Known: true, For: now.Sub(e.At)}, true
+		if !g.Place.OfFire() || g.Band.TooHot <= 0 {
+			continue
+		}
+		var last, since Entry // the newest reading, and the first of those over the limit up to it
+		read, over := false, false
+		for e := range b.All() {
+			if e.Kind != Temperature || e.Place != g.Place || e.At.After(now.Add(clockSlack)) {
+				continue
+			}
+			if hot := e.Reading >= g.Band.TooHot; hot && !over {
+				since, over = *e, true
+			} else if !hot {
+				over = false
+			}
+			last, read = *e, true
+		}
+		if read && over && !b.flares(g, last, since) {
+			return First{Kind: OverLimit, Gauge: g, Reading: last.Reading, Known: true, For: max(0, now.Sub(last.At))}, true
 		}
 	}
 	return First{}, false
 }
 
-// spillage takes a draft that somebody has written down as it is. A gauge that reports
-// wavers around nothing with every gust: there it takes a minute that is all negative, and
-// something that burns.
+// flares tells whether a gauge in the gas is over its limit only because kindling flares.
+func (b Burn) flares(g stove.Gauge, last, since Entry) bool {
+	if g.Place != stove.ConnectorProbe && g.Place != stove.FireboxProbe || float64(last.Reading) > flareOver*float64(g.Band.TooHot) ||
+		last.At.Sub(since.At) >= flareHolds {
+		return false
+	}
+	lit, ok := b.until(last.At, func(e Entry) bool { return e.Kind == Light })
+	if !ok || last.At.Sub(lit.At) > flareFor || b.Coals > 0 {
+		return false
+	}
+	_, loaded := b.until(last.At, func(e Entry) bool { return e.Kind == Load && !e.Load.Kindling && e.At.After(lit.At.Add(time.Minute)) })
+	return !loaded
+}
+
+// spillage takes what somebody has seen, until it is said to be gone, and a draft that
+// somebody has written down, until another is. A gauge that reports wavers around nothing
+// with every gust: there it takes a minute that is all negative, and something that burns.
 func (b Burn) spillage(now time.Time) (First, bool) {
-	e, ok := b.newest(now, func(e Entry) bool { return e.Kind == Draft })
-	if !ok || e.Draft >= 0 || e.Reported && !(b.burns(now) && b.allNegative(e.At)) {
+	seen, ok := b.until(now, func(e Entry) bool { return e.Kind == Smoke && (e.Smoke == SmokeRoom || e.Smoke == SmokeGone) })
+	if ok && seen.Smoke == SmokeRoom {
+		return First{Kind: Spillage, Seen: true, For: now.Sub(seen.At)}, true
+	}
+	e, read := b.until(now, func(e Entry) bool { return e.Kind == Draft })
+	switch {
+	case !read || e.Draft >= 0 || ok && seen.At.After(e.At):
+		return First{}, false
+	case e.Reported && !(now.Sub(e.At) <= ReadingHolds && b.burns(now) && b.allNegative(e.At)):
 		return First{}, false
 	}
 	return First{Kind: Spillage, Draft: e.Draft, For: now.Sub(e.At)}, true
@@ -102,15 +244,109 @@ func (b Burn) allNegative(until time.Time) bool {
 	return n >= leastNegative
 }
 
-// burns tells whether there is something whose smoke could come in.
-func (b Burn) burns(now time.Time) bool {
-	_, lit := b.Last(func(e Entry) bool { return e.Kind == Light && !e.At.After(now) })
-	return lit || b.Coals > 0
+// Flap is the stove's ash flap while it is open, and for how long it has been; false where
+// it is shut, or the only air that the stove has.
+func (b Burn) Flap(now time.Time) (c stove.Control, open time.Duration, ok bool) {
+	main, _ := b.Stove.MainAir()
+	for _, c := range b.Stove.Controls {
+		if c.Role != stove.AshFlap || c.Key == main.Key {
+			continue
+		}
+		since, isOpen := time.Time{}, false
+		for e := range b.All() {
+			if e.Kind != Control || e.Control != c.Key || e.At.After(now) {
+				continue
+			}
+			if e.Opening > flapOpen && !isOpen {
+				since = e.At
+			}
+			isOpen = e.Opening > flapOpen
+		}
+		if isOpen {
+			return c, now.Sub(since), true
+		}
+	}
+	return stove.Control{}, 0, false
+}
+
+// flapForgotten: the ash flap is open on a fire that does not need it any more.
+func (b Burn) flapForgotten(now time.Time) (First, bool) {
+	c, open, ok := b.Flap(now)
+	if !ok || !b.burns(now) {
+		return First{}, false
+	}
+	f := First{Kind: FlapForgotten, Control: c, For: open}
+	if g, there := b.Stove.Guide(); there {
+		r, read := b.newest(now, ReadingHolds, func(e Entry) bool { return e.Kind == Temperature && e.Place == g.Place })
+		f.Gauge, f.Reading, f.Known = g, r.Reading, read
+		if read && open >= flapHot && float64(r.Reading) >= nearBand*float64(g.Band.Low) {
+			return f, true
+		}
+	}
+	return f, open >= FlapLong
+}
+
+// overload: more wood was put on at once than the manual allows, or than manuals of stoves
+// of this size do where nobody knows.
+func (b Burn) overload(now time.Time) (First, bool) {
+	if b.IsOut(now) {
+		return First{}, false
+	}
+	var loads []Entry
+	for e := range b.NotReadings() {
+		if e.Kind == Load && e.Load != nil && !e.At.After(now.Add(clockSlack)) {
+			loads = append(loads, *e)
+		}
+	}
+	if len(loads) == 0 {
+		return First{}, false
+	}
+	f := First{Kind: Overload, For: max(0, now.Sub(loads[len(loads)-1].At))}
+	for _, e := range loads {
+		if loads[len(loads)-1].At.Sub(e.At) <= together {
+			f.Mass += e.Load.Mass()
+		}
+	}
+	f.Most, f.Assumed = b.Stove.LargestLoad()
+	return f, f.For <= overloadFor && float64(f.Mass) > overloadFrom*float64(f.Most)
+}
+
+// overloadFrom is the share of the manual's load from which it is one: pieces are not
+// weighed, and a load that is kindled has its kindling besides.
+const overloadFrom = 1.25
+
+// mineralOnWood: mineral fuel on a fire of wood, wood on one of mineral fuel, or mineral
+// fuel in a stove that is made for wood alone.
+func (b Burn) mineralOnWood(now time.Time) (First, bool) {
+	var wood, mineral *Entry
+	for e := range b.NotReadings() {
+		switch {
+		case e.At.After(now.Add(clockSlack)):
+		case e.Kind == Mineral:
+			mineral = e
+		case e.Kind == Load && e.Load != nil && !e.Load.Kindling:
+			wood = e
+		}
+	}
+	if mineral == nil || b.IsOut(now) || wood == nil && b.Stove.Family.BurnsMineral() {
+		return First{}, false
+	}
+	f := First{Kind: MineralOnWood, Mass: mineral.Load.Mass(), For: now.Sub(mineral.At)}
+	if wood != nil && wood.At.After(mineral.At) {
+		f.For = now.Sub(wood.At)
+	}
+	return f, f.For <= overloadFor
+}
+
+// DoorOpen tells whether the stove's door is not shut, by the log.
+func (b Burn) DoorOpen(now time.Time) bool {
+	e, ok := b.Last(func(e Entry) bool { return e.Kind == Door && !e.At.After(now) })
+	return ok && e.Door != fire.Shut
 }
 
 func (b Burn) doorForgotten(now time.Time) (First, bool) {
 	e, ok := b.Last(func(e Entry) bool { return e.Kind == Door && !e.At.After(now) })
-	if !ok {
+	if !ok || b.IsOut(now) {
 		return First{}, false
 	}
 	f := First{Kind: DoorForgotten, Door: e.Door, For: now.Sub(e.At)}
@@ -118,13 +354,13 @@ func (b Burn) doorForgotten(now time.Time) (First, bool) {
 }
 
 func (b Burn) smokeInCold(now time.Time) (First, bool) {
-	e, ok := b.newest(now, func(e Entry) bool { return e.Kind == Smoke })
-	if !ok || e.Smoke != SmokeGrey {
+	e, ok := b.newest(now, lookHolds, func(e Entry) bool { return e.Kind == Smoke && e.Smoke != SmokeRoom && e.Smoke != SmokeGone })
+	if !ok || e.Smoke != SmokeGrey || b.IsOut(now) {
 		return First{}, false
 	}
 	f := First{Kind: SmokeInCold, For: now.Sub(e.At)}
 	if g, there := b.Stove.Guide(); there {
-		r, known := b.reading(g.Place, now)
+		r, known := b.newest(now, ReadingHolds, func(e Entry) bool { return e.Kind == Temperature && e.Place == g.Place })
 		f.Gauge, f.Reading, f.Known = g, r.Reading, known
 		return f, known && r.Reading < g.Band.Low
 	}

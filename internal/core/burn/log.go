@@ -2,6 +2,7 @@ package burn
 
 import (
 	"errors"
+	"math"
 	"slices"
 	"time"
 
@@ -47,6 +48,46 @@ var (
 	// once.
 	ErrSame = errors.New("this entry is kept already")
 )
+
+// ErrOther says that an entry of that id is kept already, and says something else.
+var ErrOther = errors.New("an entry of that id says something else")
+
+// Another is [ErrOther], with what is kept.
+type Another struct{ Kept Entry }
+
+// Error names the entry.
+func (a *Another) Error() string { return ErrOther.Error() + ": " + a.Kept.ID }
+
+// Is tells that it is [ErrOther].
+func (a *Another) Is(target error) bool { return target == ErrOther }
+
+// sameMoment is how far apart two sendings of one entry may say that it was: a device
+// that sends again reckons its moment anew.
+const sameMoment = 2 * time.Minute
+
+// Same tells whether two entries of one id say the same: what was done or read, and when.
+// Of one tap the moment does not count: two people who tap what both of them are shown
+// have done it once.
+func (e Entry) Same(other Entry) bool {
+	near := func(a, b float64) bool { return math.Abs(a-b) < 1e-6 }
+	gap := e.At.Sub(other.At)
+	switch {
+	case e.Kind != other.Kind || e.Control != other.Control || e.Place != other.Place || e.Door != other.Door || e.Smoke != other.Smoke || e.Note != other.Note:
+		return false
+	case !near(e.Opening, other.Opening) || !near(float64(e.Reading), float64(other.Reading)) || !near(float64(e.Draft), float64(other.Draft)) ||
+		!near(float64(e.Depth), float64(other.Depth)) || !near(e.PPM, other.PPM):
+		return false
+	case (e.Tap == "" || e.Tap != other.Tap) && (gap > sameMoment || gap < -sameMoment):
+		return false
+	case (e.Load == nil) != (other.Load == nil):
+		return false
+	case e.Load == nil:
+		return true
+	}
+	a, b := e.Load, other.Load
+	return a.StackID == b.StackID && a.Pieces == b.Pieces && math.Abs(float64(a.PieceMass-b.PieceMass)) < 1e-3 && a.Direction == b.Direction &&
+		a.Lay == b.Lay && a.StarterKind == b.StarterKind && a.Kindling == b.Kindling
+}
 
 // MostEntries is how many entries one burn may have, undone ones included.
 const MostEntries = 100_000

@@ -64,6 +64,10 @@ func (b Burn) Record(until time.Time) []belief.Event {
 			see(at, belief.Seen{Sight: belief.Black})
 		case Out:
 			see(at, belief.Seen{Sight: belief.FlamesGone})
+		case ToCoals:
+			see(at, belief.Seen{Sight: belief.DownToCoals})
+		case WentOut:
+			see(at, belief.Seen{Sight: belief.WentOut})
 		}
 	}
 	return out

@@ -6,6 +6,8 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
 )
 
 // Turning down, and what comes of it.
@@ -79,7 +81,7 @@ func (s *situation) nearLimit() bool {
 // notCharred: the air is down before the wood is black: open it again.
 func notCharred(s *situation) (Advice, bool) {
 	loaded, ok := s.chars()
-	if !ok || loaded < 3*time.Minute || s.opening >= charAir || !s.known || s.nearLimit() {
+	if !ok || loaded < 3*time.Minute || s.breath >= charAir || !s.known || s.nearLimit() {
 		return Advice{}, false
 	}
 	if s.now.Black > notBlack || s.now.Alight.Middle > mostlyAlight || s.now.Wood.Middle < someWood {
@@ -103,7 +105,7 @@ func (s *situation) charsAt() float64 {
 
 // inSteps: turned down all at once, and it is likely to smoulder: half for some minutes.
 func inSteps(s *situation) (Advice, bool) {
-	if !s.isMoved || s.before < fromOpen || s.opening > straightTo || s.moved > shownFor || s.nearLimit() || !s.known {
+	if !s.isMoved || s.before < fromOpen || s.breath > straightTo || s.moved > shownFor || s.nearLimit() || !s.known {
 		return Advice{}, false
 	}
 	if loaded, ok := s.loaded(); !ok || loaded > 2*charsUntil || s.ahead.Risks.Smoulder < likelySmoke || s.now.Wood.Middle < someWood {
@@ -115,11 +117,11 @@ func inSteps(s *situation) (Advice, bool) {
 // smoulders: gas leaves unburnt: more air, until there are flames.
 func smoulders(s *situation) (Advice, bool) {
 	loaded, ok := s.loaded()
-	if !ok || loaded < catchesIn || s.opening > 0.95 && !s.greySmoke() {
-		return Advice{}, false
+	if a, found := danger(burn.SmokeInCold)(s); found {
+		return a, true
 	}
-	if f, found := s.Burn.First(s.Now); found && f.Kind == burn.SmokeInCold {
-		return Advice{First: &f, Sets: s.allOpen(), Since: f.For}, true
+	if !ok || loaded < catchesIn || s.breath > 0.95 && !s.greySmoke() || s.heard > unheardFor {
+		return Advice{}, false
 	}
 	justMoved, asFarAsGood := s.isMoved && s.moved < 2*shownAfter, s.opening >= s.most-0.02
 	if !s.known || s.now.Smoulder < smouldersAt || s.now.Wood.Middle < someWood || s.clearCap() || justMoved || asFarAsGood {
@@ -134,7 +136,7 @@ func smoulders(s *situation) (Advice, bool) {
 // cap is the newest look at it that still holds.
 func (s *situation) cap() (seen string, ago time.Duration) {
 	e, ago, ok := s.last(ofKind(burn.Smoke))
-	if !ok || ago > lookedAt {
+	if !ok || ago > lookedAt || e.Smoke == burn.SmokeRoom || e.Smoke == burn.SmokeGone {
 		return "", 0
 	}
 	return e.Smoke, ago
@@ -142,6 +144,61 @@ func (s *situation) cap() (seen string, ago time.Duration) {
 
 func (s *situation) greySmoke() bool { c, _ := s.cap(); return c == burn.SmokeGrey }
 func (s *situation) clearCap() bool  { c, _ := s.cap(); return c == burn.SmokeClear }
+
+const (
+	gateShut0 = 0.1              // opening, under which what must be open counts as shut
+	grateFor  = 15 * time.Minute // that air from below may help wood to catch
+)
+
+// gateShut: what a fire needs open stands shut: its fresh air from outside, the damper
+// while it is lit, the second air while there are flames.
+func gateShut(s *situation) (Advice, bool) {
+	if !s.isLit() {
+		return Advice{}, false
+	}
+	loaded, is := s.loaded()
+	for _, c := range s.Burn.Stove.Controls {
+		if s.stands(c) > gateShut0 {
+			continue
+		}
+		_, ago, said := s.last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key })
+		burns := s.known && s.now.Wood.Middle > someWood && s.now.Flames > dark
+		switch {
+		case !said || ago < shownAfter:
+		case c.Role == stove.OutsideAir,
+			c.Role == stove.Damper && c.Key != s.air.Key && is && loaded < charsUntil && s.known && s.now.Black < notBlack,
+			c.Role == stove.SecondAir && burns && !s.nearLimit():
+			return Advice{Since: ago, Sets: set(c, 1), Again: 5 * time.Minute}, true
+		}
+	}
+	return Advice{}, false
+}
+
+// grateOpen: air from below on wood that has caught: the bed burns away under it, and it
+// blows hot.
+func grateOpen(s *situation) (Advice, bool) {
+	if !s.isLit() || !s.Burn.Stove.FromAbove() || !s.Burn.Simulated() {
+		return Advice{}, false
+	}
+	loaded, ok := s.loaded()
+	g, read := s.guiding()
+	if !ok || loaded < grateFor && !(read && g.Value >= g.Band.Low) || read && g.Value < units.Celsius(handFrom)*g.Band.Low {
+		return Advice{}, false
+	}
+	for _, c := range s.Burn.Stove.Controls {
+		_, ago, said := s.last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key })
+		if c.Role != stove.UnderGrate || c.Key == s.air.Key || s.stands(c) <= gateShut0 || !said {
+			continue
+		}
+		a := Advice{Since: ago, Again: 5 * time.Minute}
+		if s.opening < charAir && s.known && s.now.Black < notBlack { // the fire must get its air from somewhere
+			a.Sets = s.airTo(1)
+		}
+		a.Sets = append(a.Sets, set(c, 0)...)
+		return a, true
+	}
+	return Advice{}, false
+}
 
 // smokeLong: smoke at the cap for longer than a load takes to catch.
 func smokeLong(s *situation) (Advice, bool) {
@@ -159,7 +216,7 @@ func smokeLong(s *situation) (Advice, bool) {
 
 // starved: coals glow and get no air: they make carbon monoxide for hours.
 func starved(s *situation) (Advice, bool) {
-	if !s.isMoved || s.opening > starvesAt || s.nearLimit() || !s.isLit() {
+	if !s.isMoved || s.anyAir() > starvesAt || s.nearLimit() || !s.isLit() {
 		return Advice{}, false
 	}
 	if s.known && (s.now.Coals.Middle < starvesFrom && s.now.Wood.Middle < someWood || s.now.Phase == fire.Out) {

@@ -34,6 +34,10 @@ type Asked struct {
 	Plan   *plan.Plan // nil: logged without one
 	Now    time.Time
 	Belief *belief.Belief // at Now; nil: mineral fuel, which is only recorded
+
+	// Before stands in for a belief that is still being worked out: an answer of a moment
+	// ago. What was logged since goes before what it says, and nothing is foretold anew.
+	Before *Answer
 }
 
 // An Answer is all that is said about a fire at a moment.
@@ -48,8 +52,11 @@ type Answer struct {
 	Forecast belief.Forecast
 	Plan     *plan.Plan // the plan as it is now, its times the belief's, worked out again where it had to be
 	Progress follow.Progress
-	Ahead    []plan.Step // the steps that are left, their times since the start by the belief
-	Reworked Elsewhere   // why they were worked out again; empty: they were not
+	Ahead    []plan.Step   // the steps that are left, their times since the start by the belief
+	Reworked Elsewhere     // why they were worked out again; empty: they were not
+	Dangers  []burn.First  // all that the log says of them, the most urgent first
+	Unheard  time.Duration // for how long nobody has said anything, where that is too long to know; else 0
+	Stale    bool          // a new answer is being worked out
 }
 
 // An Advice is one thing to do, or that nothing is to be done.
@@ -116,6 +123,11 @@ func Ask(a Asked) Answer {
 	if s.plan != nil {
 		out.Plan = s.plan
 	}
+	out.Dangers = s.dangers
+	if s.heard > unheardFor && s.isLit() {
+		out.Unheard = s.heard
+	}
+	out.Stale = a.Belief == nil && a.Before != nil
 	out.Advice = s.advise()
 	out.Watch = s.watches(out.Advice)
 	return out
@@ -170,6 +182,7 @@ func (s *situation) step() (Advice, bool) {
 	if g, ok := s.gauge(a.Gauge); ok {
 		a.Reading = g.Value
 	}
+	a.Sets = append(a.Sets, s.airForLoad(next)...)
 	for _, act := range next.Fire.Do {
 		if act.Kind != fire.ActControl {
 			a.Acts = append(a.Acts, act)
@@ -179,6 +192,20 @@ func (s *situation) step() (Advice, bool) {
 		a.Again = 5 * time.Minute
 	}
 	return a, true
+}
+
+// airForLoad is the main air where a load goes on and it does not stand open enough to char
+// it: the plan takes that for granted, and the evening went otherwise.
+func (s *situation) airForLoad(next plan.Step) []plan.Setting {
+	if next.Kind != plan.LoadIt && next.Kind != plan.FeedIt || s.air.Key == "" || s.breath >= charAir {
+		return nil
+	}
+	for _, set := range next.Settings(s.Burn.Stove) {
+		if set.Control.Key == s.air.Key {
+			return nil
+		}
+	}
+	return set(s.air, s.charsAt())
 }
 
 // How soon somebody looks again at a fire that is fine: while it is lit, and while it

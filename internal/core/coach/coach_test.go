@@ -3,6 +3,7 @@ package coach_test
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -38,7 +39,9 @@ func record(t *testing.T, of int, coals units.Kilogram, text string) burn.Burn {
 	beech, _ := wood.SpeciesByKey("beech")
 	offcuts, _ := wood.SpeciesByKey("softwood-offcuts")
 	air, _ := p.MainAir()
-	places := map[string]stove.Place{"probe": stove.ConnectorProbe, "top": stove.Top, "cat": stove.CatalystProbe, "surface": stove.ConnectorSurface}
+	places := map[string]stove.Place{"probe": stove.ConnectorProbe, "top": stove.Top, "cat": stove.CatalystProbe, "room": stove.RoomAir, "surface": stove.ConnectorSurface}
+	kinds := map[string]burn.Kind{"coals": burn.ToCoals, "dead": burn.WentOut, "alarm": burn.COAlarm, "roar": burn.ChimneyFire, "glaze": burn.Glaze,
+		"notyet": burn.NotYet}
 	doors := map[string]fire.Door{"shut": fire.Shut, "ajar": fire.Ajar, "open": fire.Open}
 	for i, line := range strings.Split(text, ";") {
 		f := strings.Fields(line)
@@ -81,6 +84,20 @@ func record(t *testing.T, of int, coals units.Kilogram, text string) burn.Burn {
 			e.Kind = burn.Out
 		case what == "whistle":
 			e.Kind = burn.Whistle
+		case what == "grate" || what == "flap" || what == "gate":
+			e.Kind, e.Control, e.Opening = burn.Control, what, number
+			for _, c := range p.Controls {
+				if what == "grate" && c.Role == stove.UnderGrate {
+					e.Control = c.Key
+				}
+			}
+		case what == "ovoids":
+			l := fire.Load{Species: wood.Species{Name: "ovoids", Mineral: true}, Pieces: 10, PieceMass: units.Kilogram(number / 10)}
+			e.Kind, e.Load = burn.Mineral, &l
+		case what == "co":
+			e.Kind, e.PPM = burn.CO, number
+		case kinds[what] != "":
+			e.Kind = kinds[what]
 		case places[what] != "":
 			e.Kind, e.Place, e.Reading = burn.Temperature, places[what], units.Celsius(number)
 		default:
@@ -151,12 +168,30 @@ func TestRules(t *testing.T) {
 		"coals nearly gone":      {0, 0.7, onCoals + "12 probe 280; 15 black; 15 air 0.5; 215 out; 270 probe 90", 275, cold, coach.CoalsGoing},
 		"warm enough, and coals": {0, 0.9,
 			"0 air 1; 0 load 6.5; 0 lit; 12 probe 280; 15 black; 15 air 0.5; 265 out; 265 probe 140", 266, hot, coach.LetBurn},
-		"nobody has read the gauge": {0, 0.7, onCoals + "2 probe 180", 27, nil, coach.Silent},
-		"nobody logs":               {0, 0.9, "0 air 1; 0 load 6.5; 0 lit; 15 black; 15 air 0.3;", 95, bare, coach.NobodyLogs},
-		"it is out":                 {0, 0.3, "0 air 1; 0 load 1.4; 0 lit; 90 out; 200 probe 30", 700, nil, coach.ItIsOut},
-		"flames gone, and much air": {0, 0.7, onCoals + "12 probe 280; 15 black; 15 air 0.5; 215 out; 215 probe 130", 216, hot, coach.KeepCoals},
-		"as it should be: lighting": {0, 0, lit + "3 probe 120", 4, nil, coach.Fine},
-		"as it should be: charring": {0, 0.7, onCoals + "5 probe 210; 8 probe 240", 9, nil, coach.Fine},
+		"nobody has read the gauge":    {0, 0.7, onCoals + "2 probe 180", 27, nil, coach.Silent},
+		"nobody logs":                  {0, 0.9, "0 air 1; 0 load 6.5; 0 lit; 15 black; 15 air 0.3;", 95, bare, coach.NobodyLogs},
+		"it is out":                    {0, 0.3, "0 air 1; 0 load 1.4; 0 lit; 90 out; 200 probe 30", 370, nil, coach.ItIsOut},
+		"it went out, and was said so": {0, 0.3, "0 air 1; 0 load 1.4; 0 lit; 40 probe 60; 41 dead", 42, nil, coach.ItIsOut},
+		"the alarm":                    {0, 0.7, onCoals + "5 probe 520; 6 alarm", 90, nil, coach.Monoxide},
+		"12 ppm":                       {0, 0.7, onCoals + "6 co 12", 9, nil, coach.SomeMonoxide},
+		"a roar in the chimney":        {0, 0.7, onCoals + "5 probe 520; 6 roar", 200, nil, coach.ChimneyFire},
+		"glaze":                        {0, 0, "0 glaze", 3, nil, coach.Glazed},
+		"twice the manual's load":      {0, 0.7, "0 air 1; 0 load 11; 0 lit; 3 probe 200", 4, nil, coach.Overloaded},
+		"two fuels":                    {2, 0.7, "0 air 1; 0 load 3; 0 lit; 20 ovoids 2", 21, nil, coach.TwoFuels},
+		"the flap, nine minutes":       {2, 0.4, "0 air 1; 0 load 3; 0 lit; 0 flap 1; 9 surface 215", 9.1, withFlap, coach.FlapOpen},
+		"air from below, for long": {2, 0.4, "0 air 1; 0 grate 1; 0 load 3; 0 lit; 10 surface 140; 17 surface 150; 20 black; 21 surface 150", 21.5, nil,
+			coach.GrateOpen},
+		"lit from below, as it must be": {2, 0.3, "0 air 0; 0 grate 1; 0 load 2; 0 lit; 6 surface 70; 8 surface 80", 8.5, nil, coach.Fine},
+		"the fresh air is shut":         {0, 0.7, onCoals + "0 gate 0; 5 probe 210; 8 probe 240", 9, withGate, coach.GateShut},
+		"nobody for four hours":         {0, 0.9, "0 air 1; 0 load 6.5; 0 lit; 15 black; 15 air 0.3", 300, nil, coach.Unheard},
+		"the room stays cold": {0, 0.9, "0 air 1; 0 load 6.5; 0 lit; 15 probe 280; 15 black; 16 air 0.3; 30 room 16.9; 90 room 17; 90 probe 240; 90 smoke clear", 91,
+			nil, coach.RoomCold},
+		"kindling flares":            {0, 0, lit + "3 probe 250; 4 probe 320; 5 probe 400", 5.1, nil, coach.DoorAjar},
+		"is it down to coals":        {0, 0.7, "0 air 1; 0 load 4.2; 0 lit; 15 black; 15 air 0.5; 150 smoke clear", 215, both(bare, hot), coach.AskCoals},
+		"and somebody says: not yet": {0, 0.7, "0 air 1; 0 load 4.2; 0 lit; 15 black; 15 air 0.5; 150 smoke clear; 213 notyet", 215, both(bare, hot), coach.Fine},
+		"flames gone, and much air":  {0, 0.7, onCoals + "12 probe 280; 15 black; 15 air 0.5; 215 out; 215 probe 130", 216, hot, coach.KeepCoals},
+		"as it should be: lighting":  {0, 0, lit + "3 probe 120", 4, nil, coach.Fine},
+		"as it should be: charring":  {0, 0.7, onCoals + "5 probe 210; 8 probe 240", 9, nil, coach.Fine},
 		"as it should be: cruising": {0, 0.7,
 			onCoals + "12 probe 290; 15 black; 15 air 0.5; 22 air 0.33; 40 probe 260; 45 smoke clear; 55 probe 245", 56, nil, coach.Fine},
 		"as it should be: cruising, by eye":  {0, 0.7, onCoals + "15 black; 15 air 0.5; 22 air 0.33; 45 smoke clear", 56, bare, coach.Fine},
@@ -177,6 +212,21 @@ func TestRules(t *testing.T) {
 			assert.LessOrEqual(t, len(a.Watch), 3)
 		})
 	}
+}
+
+// both are two changes of a burn.
+func both(a, b func(*burn.Burn)) func(*burn.Burn) { return func(of *burn.Burn) { a(of); b(of) } }
+
+// withFlap and withGate give a stove an ash flap and a gate for air from outdoors.
+func withFlap(b *burn.Burn) {
+	with(b, stove.Control{Key: "flap", Name: "Ash flap", Role: stove.AshFlap})
+}
+func withGate(b *burn.Burn) {
+	with(b, stove.Control{Key: "gate", Name: "Air from outdoors", Role: stove.OutsideAir})
+}
+
+func with(b *burn.Burn, c stove.Control) {
+	b.Stove.Controls = append(slices.Clone(b.Stove.Controls), c)
 }
 
 func cold(b *burn.Burn) { b.Wanted = [2]float64{24, 26} }

@@ -6,7 +6,9 @@ import (
 	"smolder/internal/core/belief"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/follow"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 )
@@ -21,7 +23,7 @@ const (
 	nightIn     = 40 * time.Minute // before nobody is there
 	sinceDown   = 12 * time.Minute // since the last turn-down, until it has shown whether it holds
 	sinceLong   = 50 * time.Minute
-	holdsRate   = 4.0  // K a minute, that a gauge may still move
+	holdsRate   = 2.0  // K a minute, that a gauge may still move
 	smokesAhead = 0.25 // of the members smoulder within a quarter of an hour
 	quietFor    = 20 * time.Minute
 	quietLong   = 70 * time.Minute
@@ -35,7 +37,107 @@ func (s *situation) coaling() bool {
 		return false
 	}
 	loaded, ok := s.loaded()
-	return ok && loaded > quietFor
+	return ok && loaded > quietFor && s.seenCoals()
+}
+
+// seenCoals tells whether anything but the belief says that a load is down to coals:
+// somebody, or a gauge that has fallen as far from its highest as it does then. A stove
+// without a gauge is asked about.
+func (s *situation) seenCoals() bool {
+	if s.saidSinceLoad(burn.ToCoals) || s.saidSinceLoad(burn.Out) {
+		return true
+	}
+	g, ok := s.guiding()
+	if !ok {
+		return false
+	}
+	loaded, _ := s.loaded()
+	highest := g.Value
+	for _, r := range s.Burn.Readings(g.Place) {
+		if !r.At.After(s.Now) && s.Now.Sub(r.At) <= loaded {
+			highest = max(highest, r.Reading)
+		}
+	}
+	return g.Value <= s.Burn.Room+units.Celsius(1-follow.FallenBy)*(highest-s.Burn.Room)
+}
+
+// askCoals: by what is computed the flames are gone, and nobody has said so nor read it.
+func askCoals(s *situation) (Advice, bool) {
+	if !s.known || s.now.Phase != fire.Coaling || s.seenCoals() || !s.isLit() || s.plan != nil && s.progress.Ask == follow.AskCoals {
+		return Advice{}, false
+	}
+	if _, ago, ok := s.last(ofKind(burn.NotYet)); ok && ago < notYetFor {
+		return Advice{}, false
+	}
+	loaded, ok := s.loaded()
+	return Advice{Since: loaded, Again: 20 * time.Minute, Mild: true}, ok && loaded > quietFor
+}
+
+// notYetFor is how long somebody is not asked again who has said "not yet".
+const notYetFor = 30 * time.Minute
+
+const (
+	coldBy   = 1.0              // K under what is wanted, from where a room is called colder
+	coldFor  = 45 * time.Minute // since the fire was lit, or loaded, that it has to show
+	warmsBy  = 1.0              // K an hour, by which a room that warms will get there by itself
+	roomRead = time.Hour        // that a reading of the room holds
+)
+
+// roomNow is the room's temperature as it was read in the last hour, else as it is
+// believed.
+func (s *situation) roomNow() (t float64, ok bool) {
+	all := s.Burn.Readings(stove.RoomAir)
+	for len(all) > 0 && all[len(all)-1].At.After(s.Now) {
+		all = all[:len(all)-1]
+	}
+	if n := len(all); n > 0 && s.Now.Sub(all[n-1].At) <= roomRead {
+		return float64(all[n-1].Reading), true
+	}
+	return s.now.Room.Middle, s.known
+}
+
+// roomWarms is by how much the room warms an hour, by its readings; 0 where there are none
+// to tell.
+func (s *situation) roomWarms() float64 {
+	all := s.Burn.Readings(stove.RoomAir)
+	for len(all) > 0 && all[len(all)-1].At.After(s.Now) {
+		all = all[:len(all)-1]
+	}
+	n := len(all)
+	for i := n - 2; i >= 0; i-- {
+		if gap := all[n-1].At.Sub(all[i].At); gap >= roomRead/3 && gap <= 2*roomRead {
+			return float64(all[n-1].Reading-all[i].Reading) / gap.Hours()
+		}
+	}
+	return 0
+}
+
+// roomCold: the room is colder than was wanted, and stays so: more air while there is wood
+// and no gauge speaks against it, else a load when the coals are there for it.
+func roomCold(s *situation) (Advice, bool) {
+	room, ok := s.roomNow()
+	loaded, burns := s.loaded()
+	low := s.Burn.Wanted[0]
+	if !ok || low <= 0 || room > low-coldBy || !burns || loaded < coldFor || !s.isLit() || s.roomWarms() >= warmsBy || s.heard > unheardFor || s.leaves(0) {
+		return Advice{}, false
+	}
+	a := Advice{Reading: units.Celsius(room), Limit: units.Celsius(low), Since: loaded, Again: 20 * time.Minute}
+	g, read := s.guiding()
+	if s.known && s.now.Wood.Middle > someWood && s.now.Flames > dark && s.opening < 0.9*s.most && !s.nearLimit() && (!read || g.Value < g.Band.High) {
+		a.Sets = s.bestAir(s.opening+0.02, s.most, min(s.most, 1.5*s.opening+0.05))
+		return a, true
+	}
+	a.Mild = true
+	return a, true
+}
+
+// unheard: nobody has said anything for hours, and no thermometer: what is computed by now
+// is a guess, and nothing is advised by it.
+func unheard(s *situation) (Advice, bool) {
+	if s.heard <= unheardFor || !s.isLit() || s.leaves(0) {
+		return Advice{}, false
+	}
+	return Advice{Since: s.heard, Again: latest}, true
 }
 
 // warm tells whether the room is as warm as is wanted.
@@ -46,7 +148,7 @@ func (s *situation) warm() bool {
 // done tells whether no step of a plan is left but a next load.
 func (s *situation) done() bool {
 	kind := s.progress.Next.Kind
-	return !s.progress.Has || kind == plan.ReloadTime || kind == plan.KeepIt
+	return !s.progress.Has || s.progress.Lacks.Kind == follow.ItIsOut || kind == plan.ReloadTime || kind == plan.KeepIt
 }
 
 // letBurn: coals for long and a room that is warm enough: nothing is put on.
@@ -144,6 +246,9 @@ func nightNotYet(s *situation) (Advice, bool) {
 // itIsOut: nothing burns any more.
 func itIsOut(s *situation) (Advice, bool) {
 	loaded, ok := s.loaded()
+	if s.Burn.IsOut(s.Now) {
+		return Advice{Since: loaded, Again: time.Hour}, true
+	}
 	return Advice{Since: loaded, Again: time.Hour}, ok && s.known && s.now.Out > bright && loaded > outFor && s.now.Wood.Middle < 2*someWood
 }
 

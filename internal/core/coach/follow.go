@@ -50,6 +50,10 @@ func (s *situation) followPlan() {
 	if !s.known {
 		return
 	}
+	if s.Belief == nil {
+		s.asBefore()
+		return
+	}
 	if s.plan == nil {
 		s.ahead = s.Belief.ForecastAfter(s.at-s.moved, nil, until, s.hand)
 		return
@@ -63,6 +67,25 @@ func (s *situation) followPlan() {
 	s.progress = follow.Plan(again, s.Burn, s.seen(), s.Now)
 	s.steps = left(again.Steps, s.progress.Done)
 	s.ahead = s.foretell(until)
+}
+
+// asBefore takes what was foretold a moment ago: times of steps that are still to come, and
+// the plan as it was worked out again then.
+func (s *situation) asBefore() {
+	s.ahead, s.reworked = s.Before.Forecast, s.Before.Reworked
+	if s.plan == nil {
+		return
+	}
+	if s.Before.Plan != nil {
+		s.plan = s.Before.Plan
+	}
+	s.progress = follow.Plan(*s.plan, s.Burn, s.seen(), s.Now)
+	s.steps = left(s.plan.Steps, s.progress.Done)
+	if s.progress.Has && !s.progress.Ready {
+		if in := s.progress.Next.Expected - s.at; in >= time.Minute {
+			s.progress.In = in.Round(time.Minute)
+		}
+	}
 }
 
 // left are the steps from one on; one's times are the belief's from here on.
@@ -131,11 +154,11 @@ func (s *situation) lastStep() time.Duration {
 
 // seen is the fire as follow holds it against a plan.
 func (s *situation) seen() follow.Seen {
-	if !s.known {
+	if !s.known || s.heard > unheardFor {
 		return follow.Seen{}
 	}
 	seen := follow.Seen{Known: true, Phase: s.now.Phase, Wood: units.Kilogram(s.now.Wood.Middle), Black: s.now.Black, Flames: s.now.Flames,
-		Gauges: map[stove.Place]units.Celsius{}}
+		Coals: units.Kilogram(s.now.Coals.Middle), Least: units.Kilogram(s.leastCoals()), Gauges: map[stove.Place]units.Celsius{}}
 	for p, g := range s.now.Gauges {
 		seen.Gauges[p] = units.Celsius(g.Middle)
 	}

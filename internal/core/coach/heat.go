@@ -6,6 +6,8 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
 
@@ -28,23 +30,19 @@ const (
 	wayBelow     = 15.0             // K under the colder of room and outdoors
 )
 
-// overLimit: a gauge is over what it may reach.
-func overLimit(s *situation) (Advice, bool) {
-	f, found := s.Burn.First(s.Now)
-	if !found || f.Kind != burn.OverLimit {
+// overloaded: more wood than the manual allows. What climbs by it goes before.
+func overloaded(s *situation) (Advice, bool) {
+	if a, climbs := climbing(s); climbs && len(a.Sets)+len(a.Acts) > 0 {
 		return Advice{}, false
 	}
-	a := Advice{First: &f, Gauge: f.Gauge.Place, Reading: f.Reading, Limit: f.Gauge.Band.TooHot, Again: 2 * time.Minute, Sets: s.allShut()}
-	if door, _ := s.doorStands(); door != fire.Shut {
-		a.Acts = doorTo(fire.Shut)
-	}
-	return a, true
+	return danger(burn.Overload)(s)
 }
 
 // climbing: a gauge is over its limit in some minutes, as it goes: the air to half of
 // what it is, before it gets there.
 func climbing(s *situation) (Advice, bool) {
-	if s.isMoved && s.opening < s.before && s.moved < answered || s.opening <= leastAir {
+	least := s.leastNow()
+	if s.isMoved && s.opening < s.before && s.moved < answered || s.breath <= least && !s.flapOpen() {
 		return Advice{}, false // answered already, or nothing left to shut
 	}
 	for _, g := range s.gauges {
@@ -53,7 +51,7 @@ func climbing(s *situation) (Advice, bool) {
 			continue
 		}
 		left := limit - float64(g.Value)
-		if !g.HasRate || g.Rate < climbsAt || left <= 0 {
+		if !g.HasRate || g.Rate < climbsAt || left <= 0 || s.flares() && float64(g.Value) < flareNear*limit {
 			continue
 		}
 		in := time.Duration(left / g.Rate * float64(time.Minute))
@@ -61,19 +59,62 @@ func climbing(s *situation) (Advice, bool) {
 		if in > climbsIn || s.known && s.ahead.Risks.TooHot < likelyTooHot && in > atTheDoor {
 			continue
 		}
-		a := Advice{Gauge: g.Place, Reading: g.Value, Rate: g.Rate, Limit: g.Band.TooHot, Sets: s.bestAir(leastAir, 0.8*s.opening, max(leastAir, s.opening/2)),
+		a := Advice{Gauge: g.Place, Reading: g.Value, Rate: g.Rate, Limit: g.Band.TooHot, Sets: s.lessAir(least),
 			From: time.Duration(float64(in) / quicker), To: time.Duration(float64(in) / slower), Again: 3 * time.Minute}
 		if door, _ := s.doorStands(); door != fire.Shut { // it is the door that feeds it
 			a.Sets, a.Acts, a.Again = nil, doorTo(fire.Shut), 2*time.Minute
+		} else if c, _, open := s.Burn.Flap(s.Now); open { // or the flap
+			a.Sets, a.Again = []plan.Setting{{Control: c}}, 2*time.Minute
 		}
 		return a, true
 	}
-	if s.guided && s.known && s.ahead.Risks.TooHot >= 2*likelyTooHot {
+	if s.guided && s.known && s.ahead.Risks.TooHot >= 2*likelyTooHot && !s.flares() {
 		g := s.gauges[0]
-		return Advice{Gauge: g.Place, Reading: g.Value, Limit: g.Band.TooHot, Sets: s.bestAir(leastAir, 0.8*s.opening, max(leastAir, s.opening/2)),
+		return Advice{Gauge: g.Place, Reading: g.Value, Limit: g.Band.TooHot, Sets: s.lessAir(least),
 			To: 15 * time.Minute, Again: 3 * time.Minute}, true
 	}
 	return Advice{}, false
+}
+
+const (
+	// flareFor is how long kindling flares after the match: what its gauge does then is
+	// neither climbing nor too hot, unless it is as near its limit as flareNear.
+	flareFor  = 12 * time.Minute
+	flareNear = 0.95
+	// paleAir is under what the air is not shut for what climbs while the wood is pale, short
+	// of the limit itself: shut further it would only smoke.
+	paleAir = 1. / 3
+)
+
+// flares tells whether what burns is kindling, and what was laid with it.
+func (s *situation) flares() bool {
+	_, lit, isLit := s.last(ofKind(burn.Light))
+	_, load, loaded := s.last(splits)
+	return isLit && lit <= flareFor && s.Burn.Coals == 0 && (!loaded || load >= lit-time.Minute)
+}
+
+func (s *situation) flapOpen() bool { _, _, open := s.Burn.Flap(s.Now); return open }
+
+// leastNow is under what the air is not shut because something climbs.
+func (s *situation) leastNow() float64 {
+	if _, chars := s.chars(); chars && s.known && s.now.Black < notBlack {
+		return paleAir
+	}
+	return leastAir
+}
+
+// lessAir is the main air shut further, to half of what it is or so; where it is another
+// that feeds the fire, that one.
+func (s *situation) lessAir(least float64) []plan.Setting {
+	if s.breath > s.opening {
+		for _, c := range s.Burn.Stove.Controls {
+			if c.Key != s.air.Key && (c.Role == stove.UnderGrate || c.Role == stove.PrimaryAir || c.Role == stove.DoorVent || c.Role == stove.TopAir) &&
+				s.stands(c) >= s.breath {
+				return set(c, s.breath/2)
+			}
+		}
+	}
+	return s.bestAir(least, 0.8*s.opening, max(least, s.opening/2))
 }
 
 // cooled: the air was shut because a gauge was too hot, and it is not any more: some air

@@ -10,6 +10,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/follow"
 	"smolder/internal/core/learn"
 	"smolder/internal/core/mill"
 	"smolder/internal/core/plan"
@@ -176,6 +177,14 @@ func (h *follows) Look(f *fire.Fire) []fire.Act {
 	}
 	now := start.Add(at)
 	h.last = coach.Ask(coach.Asked{Burn: h.burn, Plan: h.plan, Now: now, Belief: h.kept.At(h.prior, h.burn, now)})
+	if h.last.Progress.Ask == follow.AskCoals { // who is asked looks
+		answer := burn.NotYet
+		if look.Flame < 3e-5 && look.Wood < 0.3 {
+			answer = burn.ToCoals
+		}
+		h.log(minute, entryOf(answer))
+		return nil
+	}
 	a := h.last.Advice
 	if !a.Ready || !a.Asks() {
 		return nil

@@ -19,6 +19,8 @@ const (
 	ajarLong     = 20 * time.Minute
 	openLong     = 5 * time.Minute
 	catchesIn    = 7 * time.Minute // with all its air
+	sureIn       = 12 * time.Minute
+	coldShare    = 0.6 // of the way from the room to the band, under which nothing flames
 	triesFor     = 40 * time.Minute
 	dark, bright = 0.35, 0.65 // of the members see flames: hardly, and surely
 	someWood     = 0.2        // kg, that flames should come from
@@ -31,17 +33,12 @@ const (
 	toTheMiddle  = 0.5
 )
 
-// spillage: smoke comes into the room: somebody saw it, the draft gauge says so, or it
-// is believed.
-func spillage(s *situation) (Advice, bool) {
-	if f, found := s.Burn.First(s.Now); found && f.Kind == burn.Spillage {
-		return Advice{First: &f, Draft: f.Draft, Since: f.For, Again: 2 * time.Minute}, true
+// spilling: smoke is believed to come into the room, though nobody has said so.
+func spilling(s *situation) (Advice, bool) {
+	if _, ago, ok := s.last(func(e burn.Entry) bool { return e.Kind == burn.Smoke && e.Smoke == burn.SmokeGone }); ok && ago < lookFor {
+		return Advice{}, false // somebody has looked
 	}
-	e, ago, ok := s.last(ofKind(burn.Smoke))
-	if ok && e.Smoke == burn.SmokeRoom && ago <= freshFor {
-		return Advice{Since: ago, Sets: s.allOpen(), Again: 2 * time.Minute}, true
-	}
-	if s.known && s.now.Spilling > bright && s.now.Phase != fire.Out && s.at > 2*time.Minute {
+	if s.known && s.now.Spilling > bright && s.now.Phase != fire.Out && s.at > 2*time.Minute && s.heard <= unheardFor {
 		return Advice{Sets: s.allOpen(), Again: 2 * time.Minute}, true
 	}
 	return Advice{}, false
@@ -50,7 +47,7 @@ func spillage(s *situation) (Advice, bool) {
 // flamesDied tells whether flames are gone since a moment so long ago: somebody said so,
 // the guiding gauge falls, or it is believed; and there is wood for them.
 func (s *situation) flamesDied(since time.Duration) bool {
-	if s.known && s.now.Wood.Middle < someWood {
+	if s.known && s.now.Wood.Middle < someWood || s.saidSinceLoad(burn.ToCoals) {
 		return false
 	}
 	if s.saidGone(since) {
@@ -66,13 +63,17 @@ func (s *situation) flamesDied(since time.Duration) bool {
 // saidGone tells whether somebody has said that the flames are gone, in so long.
 func (s *situation) saidGone(since time.Duration) bool {
 	_, ago, ok := s.last(ofKind(burn.Out))
-	return ok && ago < since
+	if !ok || ago >= since {
+		return false
+	}
+	_, black, again := s.last(ofKind(burn.Black)) // black wood is said of wood that burns
+	return !again || black > ago
 }
 
 // diedOnShutting: the door was shut, and the fire dies: ajar again.
 func diedOnShutting(s *situation) (Advice, bool) {
 	door, ago := s.doorStands()
-	if door != fire.Shut || ago > shutLately || ago < time.Minute || s.opening <= leastAir || s.hotAgo >= 0 ||
+	if door != fire.Shut || ago > shutLately || ago < time.Minute || s.breath <= leastAir || s.hotAgo >= 0 ||
 		s.isMoved && s.moved < ago && s.opening < s.before {
 		return Advice{}, false // or it is the air that was shut
 	}
@@ -99,8 +100,8 @@ func doorAjar(s *situation) (Advice, bool) {
 		return Advice{}, false
 	}
 	a := Advice{Since: ago, Acts: doorTo(fire.Shut), Again: 3 * time.Minute}
-	if f, found := s.Burn.First(s.Now); found && f.Kind == burn.DoorForgotten {
-		a.First = &f
+	if forgotten, found := danger(burn.DoorForgotten)(s); found {
+		a.First = forgotten.First
 	}
 	if draws {
 		a.Gauge, a.Reading = g.Place, g.Value
@@ -111,7 +112,7 @@ func doorAjar(s *situation) (Advice, bool) {
 // isLit tells whether anything burns, by the log.
 func (s *situation) isLit() bool {
 	_, _, lit := s.last(ofKind(burn.Light))
-	return lit || s.Burn.Coals > 0
+	return (lit || s.Burn.Coals > 0) && !s.Burn.IsOut(s.Now)
 }
 
 // notCaught: a load lies there and does not flame, with all the time it needs.
@@ -120,11 +121,20 @@ func notCaught(s *situation) (Advice, bool) {
 	if !ok || loaded > triesFor || !s.isLit() {
 		return Advice{}, false
 	}
+	if _, smokes := danger(burn.SmokeInCold)(s); smokes {
+		return Advice{}, false // which is answered as such
+	}
 	if s.progress.NotCaught {
 		return s.answerNotCaught(loaded), true
 	}
 	g, read := s.guiding()
 	cold := !read || g.Value < g.Band.Low
+	// A flue that was read and is cold with all the time and air that a load needs says so
+	// by itself, whatever is believed.
+	if read && loaded >= sureIn && float64(g.Value-s.Burn.Room) < coldShare*float64(g.Band.Low-s.Burn.Room) && !s.saidSinceLoad(burn.Black) &&
+		!s.saidSinceLoad(burn.ToCoals) {
+		return s.answerNotCaught(loaded), true
+	}
 	if loaded < catchesIn || !cold || !s.known || s.now.Flames > dark && !s.saidGone(loaded) || s.now.Wood.Middle < someWood || s.now.Black > bright {
 		return Advice{}, false
 	}
@@ -156,11 +166,11 @@ func dies(s *situation) (Advice, bool) {
 	if !ok || !s.known || loaded < catchesIn || !s.isLit() || s.now.Wood.Middle < 2*someWood || s.now.Flames > dark && s.now.Out < bright {
 		return Advice{}, false
 	}
-	if s.isMoved && s.moved < 2*shownAfter || s.now.Phase == fire.Coaling {
+	if s.isMoved && s.moved < 2*shownAfter || s.now.Phase == fire.Coaling || s.heard > unheardFor {
 		return Advice{}, false // it has just been given air, or has burnt down
 	}
 	a := Advice{Since: loaded, Mass: units.Kilogram(s.now.Wood.Middle), Again: 5 * time.Minute}
-	if s.opening < 0.9*s.most && s.now.Out < bright { // air first
+	if s.breath < 0.9*s.most && s.now.Out < bright { // air first
 		a.Sets = s.bestAir(s.opening+0.02, s.most, s.most)
 		return a, true
 	}
@@ -194,7 +204,7 @@ func whistles(s *situation) (Advice, bool) {
 // prime: nothing is lit, and the flue does not draw yet. Where there is a plan, it says
 // so itself.
 func prime(s *situation) (Advice, bool) {
-	if s.isLit() || s.plan != nil {
+	if s.isLit() || s.plan != nil || s.Burn.IsOut(s.Now) {
 		return Advice{}, false
 	}
 	if _, _, primed := s.last(ofKind(burn.Prime)); primed {
@@ -202,7 +212,7 @@ func prime(s *situation) (Advice, bool) {
 	}
 	e, ago, read := s.last(ofKind(burn.Draft))
 	switch {
-	case read && ago <= freshFor:
+	case read && ago <= lookFor:
 		return Advice{Draft: e.Draft}, float64(e.Draft) < reads
 	case s.known && s.now.Draft.Middle < drawsFrom:
 		return Advice{}, true

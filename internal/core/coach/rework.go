@@ -193,7 +193,7 @@ func (s *situation) bestAir(least, most, wanted float64) []plan.Setting {
 	if s.air.Key == "" {
 		return nil
 	}
-	if !s.known {
+	if s.Belief == nil {
 		return s.airTo(wanted)
 	}
 	const hotWeighs, nearWeighs = 3.0, 0.1

@@ -16,7 +16,9 @@ import (
 type Gauge struct {
 	stove.Gauge
 	Value    units.Celsius
-	At       time.Time // of the reading; zero: nobody has read it lately, and Value is believed
+	At       time.Time     // of the reading; zero: nobody has read it lately, and Value is believed
+	Last     units.Celsius // the newest reading, however old
+	LastAt   time.Time     // of it; zero: there is none
 	Age      time.Duration
 	Rate     float64 // K a minute
 	HasRate  bool
@@ -47,15 +49,25 @@ type situation struct {
 	before  float64       // and before it was last moved
 	moved   time.Duration // ago
 	isMoved bool
+	breath  float64       // of whatever feeds the bed most: the main air, or one below it
+	heard   time.Duration // ago, that anybody or any thermometer said something
 	most    float64       // that the main air is opened to while this load burns: less than 1 where it was too hot
 	hotAgo  time.Duration // since a gauge was last near its limit with this load; negative: never
+
+	dangers []burn.First
 
 	log []burn.Entry // what was done and seen, but for readings, up to now
 }
 
 const (
 	// freshFor is how long a reading is taken for how things are.
-	freshFor = 25 * time.Minute
+	freshFor = burn.ReadingHolds
+	// lookFor is the same of what somebody has seen.
+	lookFor = 25 * time.Minute
+	// unheardFor is for how long a belief goes on of which nobody has heard anything: after
+	// that it is said that nothing is known. A fire that was left well burns down in that
+	// time; one that was not is anywhere.
+	unheardFor = 3 * time.Hour
 	// rateOver is the time over which a gauge's rate is taken, and rateLeast the
 	// shortest that says anything.
 	rateOver, rateLeast = 8 * time.Minute, 90 * time.Second
@@ -76,9 +88,13 @@ func situate(a Asked) *situation {
 		}
 		s.log = append(s.log, *e)
 	}
-	if s.known = a.Belief != nil; s.known {
-		s.now = a.Belief.Standing()
+	switch {
+	case a.Belief != nil:
+		s.known, s.now = true, a.Belief.Standing()
+	case a.Before != nil && a.Before.Phase != "":
+		s.known, s.now = true, a.Before.Standing
 	}
+	s.putRight()
 	s.guide, s.guided = a.Burn.Stove.Guide()
 	s.readGauges()
 	s.air, _ = a.Burn.Stove.MainAir()
@@ -87,9 +103,115 @@ func situate(a Asked) *situation {
 			s.before, s.opening, s.moved, s.isMoved = s.opening, e.Opening, a.Now.Sub(e.At), true
 		}
 	}
+	s.dangers = a.Burn.Dangers(a.Now)
+	s.breath = s.feeds()
+	s.heard = s.unheard()
 	s.rememberHeat()
 	s.followPlan()
+	s.raiseByHand()
 	return s
+}
+
+// feeds is the opening of whatever lets most air to the wood: on a stove that is lit from
+// below the main air stands shut, and the fire has all that it needs.
+func (s *situation) feeds() float64 {
+	most := s.opening
+	for _, c := range s.Burn.Stove.Controls {
+		switch c.Role {
+		case stove.Combined, stove.PrimaryAir, stove.TopAir, stove.DoorVent, stove.UnderGrate, stove.AshFlap:
+			most = max(most, s.stands(c))
+		}
+	}
+	return most
+}
+
+// stands is how a control stands: as it was logged last, else as in a stove made ready to
+// light.
+func (s *situation) stands(c stove.Control) float64 {
+	if e, _, ok := s.last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key }); ok {
+		return e.Opening
+	}
+	return fire.ReadyToLight(c.Role, s.Burn.Stove.FromAbove())
+}
+
+// anyAir is the opening of whatever lets most air into the firebox, wherever it enters.
+func (s *situation) anyAir() float64 {
+	most := s.breath
+	if door, _ := s.doorStands(); door != fire.Shut {
+		return 1
+	}
+	for _, c := range s.Burn.Stove.Controls {
+		if c.Role == stove.SecondAir || c.Role == stove.GlassWash {
+			most = max(most, s.stands(c))
+		}
+	}
+	return most
+}
+
+// unheard is how long ago anybody, or any thermometer, said something of the fire.
+func (s *situation) unheard() time.Duration {
+	ago := s.at
+	if n := len(s.log); n > 0 {
+		ago = min(ago, s.Now.Sub(s.log[n-1].At))
+	}
+	for _, g := range s.gauges {
+		if !g.LastAt.IsZero() {
+			ago = min(ago, s.Now.Sub(g.LastAt))
+		}
+	}
+	if readings := s.Burn.Readings(stove.RoomAir); len(readings) > 0 {
+		if last := readings[len(readings)-1].At; !last.After(s.Now) {
+			ago = min(ago, s.Now.Sub(last))
+		}
+	}
+	return ago
+}
+
+const (
+	// byHand is how likely too hot is called at the least where the door or the ash flap is
+	// open on wood that burns, and the gauge is on its way.
+	byHand = 0.5
+	// handFrom is the share of a gauge's limit from where it counts as on its way.
+	handFrom = 0.5
+)
+
+// raiseByHand makes up for what the fire model has wrong: it takes the air of an open door
+// or ash flap for air that thins the gas, so that the stove gets cooler by it. In truth it
+// goes to the bed and blows it: the classic way into an overfire.
+func (s *situation) raiseByHand() {
+	door, _ := s.doorStands()
+	_, _, flap := s.Burn.Flap(s.Now)
+	if !s.known || door == fire.Shut && !flap || s.now.Wood.Middle < someWood {
+		return
+	}
+	if g, ok := s.guiding(); ok && g.Band.TooHot > 0 && float64(g.Value) >= handFrom*float64(g.Band.TooHot) {
+		s.ahead.Risks.TooHot = max(s.ahead.Risks.TooHot, byHand)
+	}
+}
+
+// putRight lets what somebody has said go before what is believed of the same.
+func (s *situation) putRight() {
+	if !s.known {
+		return
+	}
+	switch {
+	case s.Burn.IsOut(s.Now):
+		s.now.Phase, s.now.Out, s.now.Flames, s.now.Smoulder = fire.Out, 1, 0, 0
+	case s.saidSinceLoad(burn.ToCoals):
+		s.now.Phase, s.now.Flames, s.now.Out = fire.Coaling, 0, 0
+	case s.saidSinceLoad(burn.Black):
+		s.now.Black = 1
+	}
+}
+
+// saidSinceLoad tells whether something was said of the load that lies there.
+func (s *situation) saidSinceLoad(k burn.Kind) bool {
+	_, ago, ok := s.last(ofKind(k))
+	if !ok {
+		return false
+	}
+	loaded, is := s.loaded()
+	return !is || ago <= loaded
 }
 
 // rememberHeat finds out whether a gauge was near its limit with this load, and how far
@@ -147,6 +269,9 @@ func (s *situation) readGauges() {
 		all := s.Burn.Readings(g.Place)
 		for len(all) > 0 && all[len(all)-1].At.After(s.Now) {
 			all = all[:len(all)-1]
+		}
+		if n := len(all); n > 0 {
+			got.Last, got.LastAt = all[n-1].Reading, all[n-1].At
 		}
 		if n := len(all); n > 0 && s.Now.Sub(all[n-1].At) <= freshFor {
 			last := all[n-1]
@@ -275,10 +400,10 @@ func (s *situation) airTo(opening float64) []plan.Setting {
 
 // allOpen opens everything that lets a fire breathe, but what comes from below where
 // there is air from above; allShut shuts everything that feeds it.
-func (s *situation) allOpen() []plan.Setting { return s.feeds(1) }
-func (s *situation) allShut() []plan.Setting { return s.feeds(0) }
+func (s *situation) allOpen() []plan.Setting { return s.allTo(1) }
+func (s *situation) allShut() []plan.Setting { return s.allTo(0) }
 
-func (s *situation) feeds(opening float64) []plan.Setting {
+func (s *situation) allTo(opening float64) []plan.Setting {
 	var out []plan.Setting
 	for _, c := range s.Burn.Stove.Controls {
 		switch c.Role {

@@ -16,6 +16,15 @@ const (
 	WatchCap    Saying = "watch-cap"    // nobody has looked at it
 )
 
+// aboutHeat tells whether an advice is to shut the air because it is hot.
+func aboutHeat(c Saying) bool {
+	switch c {
+	case OverLimit, Climbing, Cooled, FlapOpen, Overloaded:
+		return true
+	}
+	return false
+}
+
 // watches are what is watched for meanwhile, at most three.
 func (s *situation) watches(a Advice) []Watched {
 	var out []Watched
@@ -30,8 +39,9 @@ func (s *situation) watches(a Advice) []Watched {
 	}
 	if _, chars := s.chars(); chars && s.known && s.now.Black < bright {
 		out = append(out, Watched{Code: WatchBlack})
-	} else if s.isMoved && s.opening < s.before && s.now.Wood.Middle > someWood && a.Code != TooFar {
-		out = append(out, Watched{Code: WatchFlames, Control: s.air, Opening: s.air.Scale.Nearest(s.before)})
+	} else if s.isMoved && s.opening < s.before && s.now.Wood.Middle > someWood && a.Code != TooFar && !aboutHeat(a.Code) && !s.nearLimit() {
+		// No further open than it bears: two answers to one fire would be none.
+		out = append(out, Watched{Code: WatchFlames, Control: s.air, Opening: s.air.Scale.Nearest(min(s.before, s.most))})
 	}
 	if _, open, _, ok := s.bypass(); ok && open && a.Code != BypassReady {
 		if g, read := s.probe(); read {

@@ -36,10 +36,10 @@ func leverOpens(o float64) float64 {
 	return leverSecondary + (1-leverSecondary)*(1-shut*shut*shut)
 }
 
-// readyToLight is how a control of a role stands in a stove made ready to light:
-// what feeds the fire is open, what feeds it from below is shut where there is
-// air from above.
-func readyToLight(r stove.Role, fromAbove bool) float64 {
+// ReadyToLight is how a control of a role stands in a stove made ready to light, and so
+// as long as nobody says otherwise: what feeds the fire is open (1), what feeds it from
+// below is shut (0) where there is air from above.
+func ReadyToLight(r stove.Role, fromAbove bool) float64 {
 	switch r {
 	case stove.Fan, stove.Blower, stove.Riddle, stove.Barometric:
 		return 0
@@ -76,7 +76,7 @@ func (s *Fire) layVents() {
 		if s.vents.n == mostVents {
 			break
 		}
-		v := vent{key: c.Key, role: c.Role, opening: readyToLight(c.Role, above > 0)}
+		v := vent{key: c.Key, role: c.Role, opening: ReadyToLight(c.Role, above > 0)}
 		switch c.Role {
 		case stove.Combined:
 			v.area = s.p.primary / above

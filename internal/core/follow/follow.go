@@ -3,6 +3,7 @@
 package follow
 
 import (
+	"slices"
 	"time"
 
 	"smolder/internal/core/burn"
@@ -24,15 +25,26 @@ type Progress struct {
 	Since time.Time // when the last of them was done, or the start
 
 	NotCaught bool // its time is over and the flue is cold: the load has not caught
+	Ask       Ask  // where what is seen and what is computed disagree, or nobody has said
 }
+
+// An Ask is what somebody at the stove is asked, because only they can see it.
+type Ask string
+
+// The questions.
+const (
+	AskCoals Ask = "coals" // is it down to coals?
+	AskBlack Ask = "black" // is every piece black all over?
+)
 
 // A Lack is what a sign still lacks.
 type Lack struct {
 	Kind    LackKind
 	Gauge   stove.Place   // that is not yet where it must be
 	Reading units.Celsius // of it
-	Held    time.Duration // that it must have been there
-	Rate    float64       // K a minute, by which it falls
+	Held    time.Duration // that it must have been there, or for how long nobody has read it
+	Rate    float64       // K a minute, by which it moves
+	Limit   units.Celsius // that it must be under
 }
 
 // A LackKind is a way in which a sign may not be there yet.
@@ -45,6 +57,14 @@ const (
 	NotHeld   LackKind = "not-held"   // it is there, and not yet for as long as it must
 	Falling   LackKind = "falling"    // the guiding gauge still falls from the step before
 	CoalsGone LackKind = "coals-gone" // whoever comes too late finds none that would light a load
+	Rising    LackKind = "rising"     // the guiding gauge still rises: nothing goes on
+	OverBand  LackKind = "over-band"  // it is over its band: nothing goes on
+	NotFallen LackKind = "not-fallen" // it has not fallen far enough from its highest: Limit is how far
+	Unread    LackKind = "unread"     // nobody has read it for Held
+	Declined  LackKind = "declined"   // somebody has said a moment ago that it was not done, or not so yet
+	NoFlames  LackKind = "no-flames"  // what does not burn is not turned down
+	StillWood LackKind = "still-wood" // the gauge has fallen, and by what is computed there is still wood
+	ItIsOut   LackKind = "out"        // somebody has said so, or it is believed
 )
 
 const (
@@ -53,8 +73,20 @@ const (
 	gaugeSlack  = 3    // K under the sign at which a gauge counts as there
 	coldShare   = 0.6  // of the way from room to sign, under which a fire never came
 
-	// stillHolds is how long a reading is taken for how things are.
-	stillHolds = 20 * time.Minute
+	// risesBy is from where a gauge rises, K a minute: less is its own wavering.
+	risesBy = 1.0
+	// FallenBy is the share of a gauge's highest over the room by which it has fallen when
+	// a load has burnt down to coals: a third, by what flue gauges show from the last
+	// flames to glowing coals; a quarter to a half.
+	FallenBy = 1.0 / 3
+	// stillWood is the share of the last load's dry wood that must not be left when the
+	// next goes on.
+	stillWood = 0.25
+	// fewCoals is the share of what lights a load, under which a load on coals is laid on
+	// none.
+	fewCoals = 0.5
+	// declinedFor is how long a step rests of which somebody said that it was not done.
+	declinedFor = 30 * time.Minute
 )
 
 // Seen is how the fire is by what is computed of it, where nobody has read or said it.
@@ -64,6 +96,8 @@ type Seen struct {
 	Wood    units.Kilogram // dry, not yet char
 	Black   float64        // how likely the last load is black all over, 0 to 1
 	Flames  float64        // and that some are seen
+	Coals   units.Kilogram
+	Least   units.Kilogram // of coals, that light a load; 0: not known
 	Gauges  map[stove.Place]units.Celsius
 	Samples []fire.Sample // of before, where it was replayed
 }
@@ -75,7 +109,7 @@ func OfReplay(r fire.Result) Seen {
 		return Seen{}
 	}
 	last := r.Samples[n-1]
-	s := Seen{Known: true, Phase: last.Phase, Wood: last.Wood, Gauges: map[stove.Place]units.Celsius{}, Samples: r.Samples}
+	s := Seen{Known: true, Phase: last.Phase, Wood: last.Wood, Coals: last.Coals, Gauges: map[stove.Place]units.Celsius{}, Samples: r.Samples}
 	if !early(last.Phase) {
 		s.Black = 1
 	}
@@ -182,15 +216,37 @@ func (f *following) does(s plan.Step, e burn.Entry) bool {
 
 // next fills in whether the sign of the next step is there, and when it is
 // likely; since is when the step before was done.
+//
+// The sign decides, and neither the clock nor what is computed: a load is due by the
+// gauge's fall from its highest or by the word of whoever sees coals, never while the
+// gauge rises or is over its band, never on a stove that is out; nothing is turned down
+// that does not burn. Where what is seen and what is computed disagree, somebody is asked.
 func (f *following) next(since time.Time) {
-	if f.Next.Kind == plan.LightIt || f.Next.Kind == plan.LoadIt && !f.Wish.Start.FirstFire() {
+	t, waited := f.Next.Fire.When, f.now.Sub(since)
+	switch {
+	case f.declined(since):
+		f.Lacks = Lack{Kind: Declined}
+		return
+	case f.Next.Kind == plan.LightIt:
 		f.Ready = true
 		return
+	case f.burn.IsOut(f.now):
+		f.Lacks = Lack{Kind: ItIsOut}
+		return
+	case f.Next.Kind == plan.LoadIt && !f.Wish.Start.FirstFire():
+		f.Ready = f.glows()
+		return
 	}
-	t, waited := f.Next.Fire.When, f.now.Sub(since)
-	gauge := f.gauge(t, waited)
-	charred := !t.Charred || f.seen.Black >= surelyBlack
-	f.Ready = gauge && charred && f.coals(t, waited) && (waited >= t.After || f.drawsWell()) && f.settled()
+	switch f.Next.Kind {
+	case plan.LoadIt, plan.FeedIt, plan.ReloadTime:
+		f.Ready = f.loadDue(t, waited)
+	case plan.KeepIt: // less air while there are flames would only make them smoke
+		f.Ready = f.downToCoals() || f.seen.Phase == fire.Coaling && f.seen.Flames < hardlyFlames && !f.muchWood() && f.fallenOrBlind()
+	case plan.ShutDoor:
+		f.Ready = f.doorDue(t, waited)
+	default:
+		f.Ready = f.caught(waited) && f.sign(t, waited) && waited >= t.After && f.settled()
+	}
 	if f.Ready || f.Next.Expected < 0 || f.NotCaught { // of a load that has not caught there is no telling when
 		return
 	}
@@ -205,24 +261,267 @@ func (f *following) next(since time.Time) {
 	}
 }
 
-// wellOver of the low end of its band, a flue draws by itself however short the fire has
-// burnt.
-const wellOver = 1.15
+// declined tells whether somebody has said a moment ago that the step was not done, or
+// that its sign is not there.
+func (f *following) declined(since time.Time) bool {
+	e, ok := f.burn.Last(func(e burn.Entry) bool { return e.Kind == burn.NotYet && !e.At.After(f.now) })
+	return ok && e.At.After(since) && f.now.Sub(e.At) < declinedFor
+}
 
-// drawsWell tells whether the door need not stand ajar as long as is usual.
-func (f *following) drawsWell() bool {
-	g, ok := f.Wish.Stove.Guide()
-	if f.Next.Kind != plan.ShutDoor || !ok {
+// glows tells whether there are coals to load on, as far as anything is known of them.
+func (f *following) glows() bool {
+	if f.seen.Known && (f.seen.Phase == fire.Out || f.seen.Least > 0 && float64(f.seen.Coals) < fewCoals*float64(f.seen.Least)) {
+		f.Lacks = Lack{Kind: CoalsGone}
 		return false
 	}
-	reading, _, read := f.reading(g.Place)
-	return read && float64(reading) >= wellOver*float64(g.Band.Low)
+	return true
+}
+
+// said tells whether something of one of the kinds was said of the load that lies there.
+func (f *following) said(kinds ...burn.Kind) bool {
+	e, ok := f.burn.Last(func(e burn.Entry) bool { return slices.Contains(kinds, e.Kind) && !e.At.After(f.now) })
+	loaded, there := f.loaded()
+	return ok && (!there || e.At.After(loaded))
+}
+
+// loaded is when the last load went on, or the fire was lit.
+func (f *following) loaded() (time.Time, bool) {
+	e, ok := f.burn.Last(func(e burn.Entry) bool {
+		return (e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling || e.Kind == burn.Light) && !e.At.After(f.now)
+	})
+	return e.At, ok
+}
+
+// downToCoals tells whether somebody has said so of this load: in as many words, or that
+// the flames are gone where nothing speaks against it.
+func (f *following) downToCoals() bool {
+	return f.said(burn.ToCoals) || f.said(burn.Out) && !f.muchWood()
+}
+
+// muchWood tells whether by what is computed much of the last load is still wood.
+func (f *following) muchWood() bool {
+	e, ok := f.burn.Last(func(e burn.Entry) bool {
+		return e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling && !e.At.After(f.now)
+	})
+	return ok && f.seen.Known && float64(f.seen.Wood) > stillWood*e.Load.Dry()
+}
+
+// trend is how the guiding gauge goes: its newest reading if that still holds, its rate
+// where two lie close enough, its highest with this load.
+type trend struct {
+	reading, highest units.Celsius
+	rate             float64 // K a minute
+	hasRate          bool
+}
+
+func (f *following) trend(g stove.Gauge) (t trend, ok bool) {
+	last, ok := f.lately(g.Place)
+	if !ok {
+		return t, false
+	}
+	loaded, _ := f.loaded()
+	t.reading = last.Reading
+	var before *burn.Reading
+	for _, r := range f.burn.Readings(g.Place) {
+		if r.At.After(f.now) {
+			break
+		}
+		if !r.At.Before(loaded) {
+			t.highest = max(t.highest, r.Reading)
+		}
+		if gap := last.At.Sub(r.At); gap >= 2*time.Minute && gap <= 2*fallsOver {
+			before = &r
+		}
+	}
+	if before != nil {
+		t.rate, t.hasRate = float64(last.Reading-before.Reading)/last.At.Sub(before.At).Minutes(), true
+	}
+	return t, true
+}
+
+// loadDue tells whether the next load may go on.
+func (f *following) loadDue(t fire.Trigger, waited time.Duration) bool {
+	if f.seen.Phase == fire.Out && f.seen.Known && !f.downToCoals() {
+		f.Lacks = Lack{Kind: CoalsGone}
+		return false
+	}
+	computed := f.computedDue(t)
+	g, guided := f.Wish.Stove.Guide()
+	way, read := f.trend(g)
+	switch {
+	case guided && read && way.hasRate && way.rate >= risesBy && way.reading >= g.Band.Low:
+		f.Lacks = Lack{Kind: Rising, Gauge: g.Place, Reading: way.reading, Rate: way.rate}
+		return false
+	case guided && read && g.Band.High > 0 && way.reading > g.Band.High:
+		f.Lacks = Lack{Kind: OverBand, Gauge: g.Place, Reading: way.reading, Limit: g.Band.High}
+		return false
+	case f.downToCoals():
+		return true
+	case !guided:
+		if computed {
+			f.Ask = AskCoals
+		}
+		return false
+	case !read:
+		f.Lacks = Lack{Kind: Unread, Gauge: g.Place, Held: f.unread(g.Place)}
+		if computed {
+			f.Ask = AskCoals
+		}
+		return false
+	}
+	fallen := f.Wish.Room + units.Celsius(1-FallenBy)*(way.highest-f.Wish.Room)
+	switch {
+	case way.reading > fallen+gaugeSlack:
+		f.Lacks = Lack{Kind: NotFallen, Gauge: g.Place, Reading: way.reading, Limit: fallen}
+		if computed {
+			f.Ask = AskCoals
+		}
+		return false
+	case way.highest < g.Band.Low && !computed: // it never came: what has fallen was no fire
+		f.Lacks = Lack{Kind: NotFallen, Gauge: g.Place, Reading: way.reading, Limit: fallen}
+		return false
+	case f.muchWood():
+		f.Lacks, f.Ask = Lack{Kind: StillWood, Gauge: g.Place, Reading: way.reading}, AskCoals
+		return false
+	}
+	return waited >= min(t.After, feedsFrom)
+}
+
+// feedsFrom is how long after the step before a load may follow at the earliest: a gauge
+// that falls within minutes of a turn-down falls for that.
+const feedsFrom = 10 * time.Minute
+
+// fallenOrBlind tells whether the guiding gauge has fallen as far as from flames to coals,
+// or there is none to go by.
+func (f *following) fallenOrBlind() bool {
+	g, guided := f.Wish.Stove.Guide()
+	if !guided {
+		return true
+	}
+	way, read := f.trend(g)
+	return read && way.reading <= f.Wish.Room+units.Celsius(1-FallenBy)*(way.highest-f.Wish.Room)+gaugeSlack
+}
+
+// computedDue tells whether what is computed says that a load is due.
+func (f *following) computedDue(t fire.Trigger) bool {
+	if !f.seen.Known {
+		return false
+	}
+	if f.Next.Kind == plan.ReloadTime {
+		return f.seen.Phase == fire.Coaling
+	}
+	return f.seen.Phase == fire.Coaling || t.WoodLeft > 0 && f.seen.Wood <= t.WoodLeft
+}
+
+// unread is for how long nobody has read a gauge; since the start, where nobody ever has.
+func (f *following) unread(p stove.Place) time.Duration {
+	since := f.burn.Started
+	for _, r := range f.burn.Readings(p) {
+		if !r.At.After(f.now) {
+			since = r.At
+		}
+	}
+	return f.now.Sub(since)
+}
+
+// doorDue tells whether the door is to be shut: by the number that its step prints; where
+// nobody reads it, by what it is believed to read, and in the end by the clock.
+func (f *following) doorDue(t fire.Trigger, waited time.Duration) bool {
+	if t.Gauge == "" {
+		return waited >= t.After
+	}
+	reading, known, read := f.reading(t.Gauge)
+	if read {
+		if reading >= t.Above-gaugeSlack {
+			return true
+		}
+		f.Lacks = Lack{Kind: TooLow, Gauge: t.Gauge, Reading: reading}
+		if t.Latest > 0 && waited >= t.Latest {
+			f.NotCaught = f.cold(t, reading)
+		}
+		return false
+	}
+	if !known || reading < t.Above-gaugeSlack {
+		f.Lacks = Lack{Kind: Unread, Gauge: t.Gauge, Held: f.unread(t.Gauge)}
+		return t.Latest > 0 && waited >= t.Latest
+	}
+	return waited >= t.After
+}
+
+// cold tells whether a gauge that was read is so far under a sign that no fire ever came.
+func (f *following) cold(t fire.Trigger, reading units.Celsius) bool {
+	return reading-f.Wish.Room < coldShare*(t.Above-f.Wish.Room)
+}
+
+// caught tells whether there is a fire to turn down: nobody has said that its flames are
+// gone, no gauge says that the flue is cold, and where nothing was read or said it is
+// believed to flame.
+func (f *following) caught(waited time.Duration) bool {
+	if f.said(burn.Out, burn.ToCoals) && !f.flamesAgain() {
+		f.Lacks = Lack{Kind: NoFlames}
+		return false
+	}
+	g, guided := f.Wish.Stove.Guide()
+	if guided {
+		if last, ok := f.lately(g.Place); ok {
+			low := fire.Trigger{Above: g.Band.Low}
+			if f.cold(low, last.Reading) {
+				f.Lacks = Lack{Kind: TooLow, Gauge: g.Place, Reading: last.Reading}
+				f.NotCaught = waited >= triesToCatch && !f.said(burn.Black)
+				return false
+			}
+			return true
+		}
+	}
+	if f.seen.Known && f.seen.Flames < hardlyFlames && !f.said(burn.Black) {
+		f.Lacks = Lack{Kind: NoFlames}
+		return false
+	}
+	return true
+}
+
+// triesToCatch is how long a load has to flame before it is said not to have caught.
+const triesToCatch = 12 * time.Minute
+
+// flamesAgain tells whether the last thing that was said of flames is that there are some:
+// black wood is said of wood that burns.
+func (f *following) flamesAgain() bool {
+	e, ok := f.burn.Last(func(e burn.Entry) bool {
+		return (e.Kind == burn.Out || e.Kind == burn.ToCoals || e.Kind == burn.Black) && !e.At.After(f.now)
+	})
+	return ok && e.Kind == burn.Black
+}
+
+// sign tells whether the sign of a turn-down or of a bypass is there.
+func (f *following) sign(t fire.Trigger, waited time.Duration) bool {
+	there := f.gauge(t)
+	black := !t.Charred || f.seen.Black >= surelyBlack
+	if there && black || f.NotCaught {
+		return there && black
+	}
+	late := t.Latest > 0 && waited >= t.Latest
+	if !late || t.Gauge == "" {
+		return false
+	}
+	reading, _, read := f.reading(t.Gauge)
+	switch {
+	case read && f.cold(t, reading): // a flue that is still cold means that the load has not caught
+		f.NotCaught = true
+		return false
+	case t.Charred && f.said(burn.Black): // who has seen it knows better than a gauge that reads a little low
+		f.Lacks = Lack{}
+		return true
+	case t.Charred && f.seen.Black >= surelyBlack:
+		f.Ask = AskBlack
+		return false
+	}
+	return false
 }
 
 const (
 	// fallsFast is a fall of the guiding gauge, K a minute, at which the fire has not yet
 	// taken the step before: another would be one too far.
-	fallsFast = 6.0
+	fallsFast = 2.5
 	// fallsOver is the time over which that is looked at.
 	fallsOver = 6 * time.Minute
 )
@@ -258,46 +557,21 @@ func (f *following) settled() bool {
 	return false
 }
 
-// gauge tells whether the gauge of a sign is where it must be. The latest time
-// stands in for a gauge that is a little off, and not for a fire that never came:
-// black all over does not go with a cold flue.
-func (f *following) gauge(t fire.Trigger, waited time.Duration) bool {
+// gauge tells whether the gauge of a sign is where it must be.
+func (f *following) gauge(t fire.Trigger) bool {
 	if t.Gauge == "" {
 		return true
 	}
-	reading, known, read := f.reading(t.Gauge)
-	there := known && reading >= t.Above-gaugeSlack
+	reading, known, _ := f.reading(t.Gauge)
 	switch {
-	case !there:
+	case !known || reading < t.Above-gaugeSlack:
 		f.Lacks = Lack{Kind: TooLow, Gauge: t.Gauge, Reading: reading}
+		return false
 	case t.Held > 0 && !f.held(t):
-		there = false
 		f.Lacks = Lack{Kind: NotHeld, Gauge: t.Gauge, Reading: reading, Held: t.Held}
-	}
-	// Too late for a gauge that reads a little low. But a flue that is still cold, read by
-	// the owner and not by the replay, means that the load has not caught.
-	if late := t.Latest > 0 && waited >= t.Latest; late {
-		room := f.Wish.Room
-		if f.NotCaught = read && reading-room < coldShare*(t.Above-room); !f.NotCaught {
-			there, f.Lacks = true, Lack{}
-		}
-	}
-	return there
-}
-
-// coals tells whether the wood before has gone to coals, as far as a step wants
-// it, and there are any.
-func (f *following) coals(t fire.Trigger, waited time.Duration) bool {
-	switch {
-	case f.Next.Kind == plan.ReloadTime:
-		return f.seen.Phase == fire.Coaling
-	case f.Next.Kind == plan.KeepIt: // less air while there are flames would only make them smoke
-		return f.seen.Phase == fire.Coaling && f.seen.Flames < hardlyFlames
-	case f.Next.Kind == plan.FeedIt && f.seen.Phase == fire.Out:
-		f.Lacks = Lack{Kind: CoalsGone}
 		return false
 	}
-	return t.WoodLeft == 0 || f.seen.Wood <= t.WoodLeft || t.Latest > 0 && waited >= t.Latest
+	return true
 }
 
 // reading is what a gauge shows: what was read lately, else what is computed; read
@@ -313,7 +587,10 @@ func (f *following) reading(place stove.Place) (t units.Celsius, known, read boo
 // lately is the last reading of a gauge, if it still holds.
 func (f *following) lately(place stove.Place) (burn.Reading, bool) {
 	readings := f.burn.Readings(place)
-	if n := len(readings); n > 0 && f.now.Sub(readings[n-1].At) < stillHolds {
+	for len(readings) > 0 && readings[len(readings)-1].At.After(f.now) {
+		readings = readings[:len(readings)-1]
+	}
+	if n := len(readings); n > 0 && f.now.Sub(readings[n-1].At) <= burn.ReadingHolds {
 		return readings[n-1], true
 	}
 	return burn.Reading{}, false

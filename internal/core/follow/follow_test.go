@@ -3,6 +3,7 @@ package follow_test
 import (
 	"context"
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -89,11 +90,80 @@ func TestALaterLoadTooLate(t *testing.T) {
 		}
 	}
 	now := start.Add(9 * time.Hour)
-	for phase, ready := range map[fire.Phase]bool{fire.Coaling: true, fire.Out: false} {
-		pr := follow.Plan(p, b, follow.OfReplay(fire.Result{Samples: []fire.Sample{{At: 9 * time.Hour, Phase: phase}}}), now)
-		require.Equal(t, plan.FeedIt, pr.Next.Kind, phase)
-		assert.Equal(t, ready, pr.Ready, phase)
-		assert.Equal(t, !ready, pr.Lacks.Kind == follow.CoalsGone, phase)
+	ask := func(phase fire.Phase, more ...burn.Entry) follow.Progress {
+		with := b
+		with.Entries = append(slices.Clone(b.Entries), more...)
+		return follow.Plan(p, with, follow.OfReplay(fire.Result{Samples: []fire.Sample{{At: 9 * time.Hour, Phase: phase}}}), now)
+	}
+	said := func(k burn.Kind) burn.Entry { return burn.Entry{ID: string(k), Kind: k, At: now.Add(-time.Minute)} }
+	pr := ask(fire.Coaling)
+	require.Equal(t, plan.FeedIt, pr.Next.Kind)
+	assert.False(t, pr.Ready, "what is computed calls for nothing")
+	assert.Equal(t, follow.AskCoals, pr.Ask, "but somebody is asked")
+	assert.True(t, ask(fire.Coaling, said(burn.ToCoals)).Ready)
+	assert.Equal(t, follow.CoalsGone, ask(fire.Out).Lacks.Kind)
+	pr = ask(fire.Coaling, said(burn.WentOut))
+	assert.False(t, pr.Ready)
+	assert.Equal(t, follow.ItIsOut, pr.Lacks.Kind)
+	pr = ask(fire.Coaling, said(burn.NotYet))
+	assert.False(t, pr.Ready)
+	assert.Equal(t, follow.Declined, pr.Lacks.Kind, "who has said not yet is not told now")
+}
+
+// The sign decides: a load goes on when the gauge has fallen, never while it rises or is
+// over its band, whatever is computed and whatever the clock says.
+func TestALoadGoesByTheGauge(t *testing.T) {
+	w := mill.Evening(mill.Auntie, mill.Beech, wish.Cold)
+	load := fire.Load{Species: w.Wood.Stack.Species, Moisture: 0.18, Pieces: 2, PieceMass: 1.4, PieceLength: 0.3}
+	p := plan.Plan{Wish: w, Steps: []plan.Step{
+		{Kind: plan.LightIt, Fire: fire.Move{Do: []fire.Act{{Kind: fire.ActLight}}}},
+		{Kind: plan.ShutDoor, Expected: 8 * time.Minute, Fire: fire.Move{When: fire.Trigger{After: 7 * time.Minute, Gauge: stove.ConnectorProbe, Above: 160,
+			Latest: 15 * time.Minute}}},
+		{Kind: plan.LoadIt, Expected: 40 * time.Minute, Fire: fire.Move{When: fire.Trigger{After: 15 * time.Minute, WoodLeft: 0.8, Latest: 55 * time.Minute},
+			Do: []fire.Act{{Kind: fire.ActLoad, Load: &load}}}},
+		{Kind: plan.TurnDown, Control: "lever", Opening: 0.5, Expected: 60 * time.Minute, Fire: fire.Move{When: fire.Trigger{After: 3 * time.Minute, Charred: true,
+			Gauge: stove.ConnectorProbe, Above: 237, Latest: 35 * time.Minute}}},
+	}}
+	start := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
+	at := func(minute int) time.Time { return start.Add(time.Duration(minute) * time.Minute) }
+	reading := func(minute int, c float64) burn.Entry {
+		return burn.Entry{At: at(minute), Kind: burn.Temperature, Place: stove.ConnectorProbe, Reading: units.Celsius(c)}
+	}
+	door := func(minute int, d fire.Door) burn.Entry { return burn.Entry{At: at(minute), Kind: burn.Door, Door: d} }
+	lit := []burn.Entry{{At: at(0), Kind: burn.Light}, {At: at(0), Kind: burn.Load, Load: &load}, door(0, fire.Ajar)}
+	shut := append(slices.Clone(lit), door(8, fire.Shut))
+	loaded := append(slices.Clone(shut), burn.Entry{At: at(40), Kind: burn.Load, Load: &load})
+	gone := follow.Seen{Known: true, Phase: fire.Coaling, Wood: 0.1, Coals: 0.4, Least: 0.2, Black: 1}
+	wood := follow.Seen{Known: true, Phase: fire.Cruising, Wood: 1.6, Coals: 0.4, Least: 0.2, Black: 1, Flames: 1}
+	for name, c := range map[string]struct {
+		log    []burn.Entry
+		more   []burn.Entry
+		seen   follow.Seen
+		minute int
+		ready  bool
+		lacks  follow.LackKind
+		ask    follow.Ask
+	}{
+		"the door by its number, early": {lit, []burn.Entry{reading(4, 162)}, wood, 4, true, "", ""},
+		"and not under it, late":        {lit, []burn.Entry{reading(16, 140)}, wood, 17, false, follow.TooLow, ""},
+		"rising, whatever is computed":  {shut, []burn.Entry{reading(50, 400), reading(54, 430)}, gone, 55, false, follow.Rising, ""},
+		"over its band":                 {shut, []burn.Entry{reading(50, 480), reading(54, 470)}, gone, 55, false, follow.OverBand, ""},
+		"not fallen":                    {shut, []burn.Entry{reading(20, 300), reading(54, 290)}, gone, 55, false, follow.NotFallen, follow.AskCoals},
+		"fallen":                        {shut, []burn.Entry{reading(20, 300), reading(50, 215), reading(54, 195)}, gone, 55, true, "", ""},
+		"fallen, with wood":             {shut, []burn.Entry{reading(20, 300), reading(50, 215), reading(54, 195)}, wood, 55, false, follow.StillWood, follow.AskCoals},
+		"its owner has seen coals":      {shut, []burn.Entry{reading(20, 300), reading(50, 250), {At: at(54), Kind: burn.ToCoals}}, wood, 55, true, "", ""},
+		"coals seen, and it rises":      {shut, []burn.Entry{reading(50, 250), reading(54, 300), {At: at(54), Kind: burn.ToCoals}}, gone, 55, false, follow.Rising, ""},
+		"nobody has read it":            {shut, []burn.Entry{reading(20, 300)}, gone, 55, false, follow.Unread, follow.AskCoals},
+		"turned down: pale and cold":    {loaded, []burn.Entry{reading(52, 96), reading(54, 98)}, wood, 55, false, follow.TooLow, ""},
+		"turned down: flames gone":      {loaded, []burn.Entry{reading(54, 260), {At: at(53), Kind: burn.Out}}, wood, 55, false, follow.NoFlames, ""},
+		"turned down on its sign":       {loaded, []burn.Entry{reading(54, 260), {At: at(53), Kind: burn.Black}}, wood, 55, true, "", ""},
+		"by the clock it is asked":      {loaded, []burn.Entry{reading(78, 220)}, wood, 80, false, follow.TooLow, follow.AskBlack},
+	} {
+		b := burn.Burn{Stove: w.Stove, House: w.House, Room: 17, Started: start, Entries: append(slices.Clone(c.log), c.more...)}
+		pr := follow.Plan(p, b, c.seen, at(c.minute))
+		assert.Equal(t, c.ready, pr.Ready, name)
+		assert.Equal(t, c.lacks, pr.Lacks.Kind, name)
+		assert.Equal(t, c.ask, pr.Ask, name)
 	}
 }
 

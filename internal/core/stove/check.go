@@ -182,6 +182,15 @@ func (s Stove) checkGauges() (wrong []error) {
 // ErrLoad is the cause of every refused load.
 var ErrLoad = errors.New("the load does not fit this stove")
 
+// LargestLoad is the largest load that the manual allows; assumed: nobody knows it, and it
+// is the most that manuals of stoves of this size do.
+func (s Stove) LargestLoad() (most units.Kilogram, assumed bool) {
+	if s.Takes("max-load") {
+		return units.Kilogram(mostUsualLoad * s.Volume), true
+	}
+	return s.MaxLoad, false
+}
+
 // CheckLoad refuses a load that the manual or the firebox does not allow: a
 // [reason.Reason] whose cause is [ErrLoad].
 func (s Stove) CheckLoad(m units.Kilogram, u units.Fraction, sp wood.Species) error {

@@ -80,6 +80,18 @@ func (s Stove) MainAir() (Control, bool) {
 	return Control{}, false
 }
 
+// FromAbove tells whether the stove has air of its own for wood, from above or the front,
+// so that what comes from below is not needed for it.
+func (s Stove) FromAbove() bool {
+	return slices.ContainsFunc(s.Controls, func(c Control) bool {
+		switch c.Role {
+		case Combined, PrimaryAir, TopAir, DoorVent:
+			return true
+		}
+		return false
+	})
+}
+
 // Bypass returns the bypass, if the stove has one.
 func (s Stove) Bypass() (Control, bool) { return s.role(BypassRole) }
 

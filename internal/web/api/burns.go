@@ -242,7 +242,12 @@ func (r Room) addEntries(q *request) error {
 	if len(faults) > 0 {
 		return refuse(http.StatusUnprocessableEntity, faults[0].Detail, faults...)
 	}
-	if err := q.home.AddEntries(ctx, id, r.Now(), entries...); err != nil {
+	var other *burn.Another
+	if err := q.home.AddEntries(ctx, id, r.Now(), entries...); errors.As(err, &other) {
+		kept := fmt.Sprintf("%s, at %s", say.Entry(b.Burn, other.Kept, units.Metric), other.Kept.At.Format(time.RFC3339))
+		return refuse(http.StatusConflict, fmt.Sprintf("The id %q is kept already, as: %s. Nothing of this request was kept; another id would do.", other.Kept.ID, kept),
+			fault{Field: "id", Detail: "kept as: " + kept})
+	} else if err != nil {
 		return err
 	}
 	said := make([]map[string]any, len(entries))

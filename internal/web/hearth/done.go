@@ -5,11 +5,13 @@ import (
 	"fmt"
 	"net/url"
 	"strconv"
+	"strings"
 	"time"
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/follow"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
 	"smolder/internal/say"
@@ -120,7 +122,7 @@ func (s Room) done(q *kit.Request) error {
 	if tap == "" {
 		tap = kit.NewEntryID()
 	}
-	if len(tap) > 40 {
+	if len(tap) > 56 {
 		return kit.BadInput("What was typed is too long.")
 	}
 	at := parseWhen(f, s.Now(), b.Started, q.Profile.Location())
@@ -187,13 +189,46 @@ func (s Room) undoTap(q *kit.Request) error {
 	return q.SeeOther(s.backTo(b))
 }
 
+// tapID is the id of the tap that does what is advised: the same on every page that shows
+// it, so that two phones, a double click, a slow page and a reload do it once. It is of
+// the step of the plan, or of the advice and what had been done by then; and of how many
+// such taps there were before, so that what was undone can be done again.
+func tapID(b store.Burn, a coach.Answer) string {
+	base := ""
+	if a.Advice.Code == coach.PlanStep {
+		base = fmt.Sprintf("step-%d-%d", b.ID, a.Progress.Done)
+	} else {
+		done := 0
+		for i := range b.Entries {
+			switch e := &b.Entries[i]; e.Kind {
+			case burn.Control, burn.Door, burn.Load, burn.Light, burn.Rake, burn.Prime:
+				done++
+			}
+		}
+		base = fmt.Sprintf("did-%d-%s-%d", b.ID, a.Advice.Code, done)
+	}
+	return fmt.Sprintf("%s-%d", base, tapsBefore(b, base))
+}
+
+// tapsBefore is how many taps there were of that base.
+func tapsBefore(b store.Burn, base string) int {
+	taps := map[string]bool{}
+	for i := range b.Entries {
+		if tap := b.Entries[i].Tap; strings.HasPrefix(tap, base+"-") {
+			taps[tap] = true
+		}
+	}
+	return len(taps)
+}
+
 // An unlogged is a step whose sign has long come and of which nothing was logged: it is
 // asked about once.
 type unlogged struct {
 	Says string // "Lever to a half"
 	Then string // clock time at which it was likely done
 	Note string // what is kept where it was not done
-	ID   string
+	ID   string // of that answer
+	Tap  string // of the step, as on its "Done"
 
 	Doings []doing
 }
@@ -204,7 +239,7 @@ const askAfter = 15 * time.Minute
 // unloggedOf is the step to ask about, if any.
 func unloggedOf(q *kit.Request, b store.Burn, c *kit.Coached) *unlogged {
 	a := c.Answer
-	if a.Plan == nil || !a.Progress.Has || !a.Progress.Ready || a.Progress.Done == 0 || a.Progress.Next.Kind == plan.ReloadTime {
+	if a.Plan == nil || !a.Progress.Has || !a.Progress.Ready || a.Progress.Done == 0 || a.Progress.Next.Kind == plan.ReloadTime || a.Advice.Urgent {
 		return nil
 	}
 	step, planned := a.Progress.Next, b.Plan.Steps
@@ -226,5 +261,43 @@ func unloggedOf(q *kit.Request, b store.Burn, c *kit.Coached) *unlogged {
 		}
 	}
 	return &unlogged{Says: units.LowerFirst(in.Do), Then: then.In(q.Profile.Location()).Format("15:04"), Note: "Not done: " + units.LowerFirst(in.Do), ID: id,
-		Doings: doingsOf(q, b, asAdvice)}
+		Tap: tapID(b, coach.Answer{Advice: asAdvice, Progress: a.Progress}), Doings: doingsOf(q, b, asAdvice)}
+}
+
+// A question is something that only somebody at the stove can see, with its two answers.
+type question struct {
+	Says    string
+	Because string // what is not there yet
+	Yes     burn.Kind
+	YesWord string
+	No      string // what is kept of "not yet"
+	ID      string // of the answers: each is given once
+}
+
+// questionOf is what is asked where what is seen and what is computed disagree, or what
+// nobody has said; nil: nothing.
+func questionOf(q *kit.Request, b store.Burn, a coach.Answer) *question {
+	if a.Advice.Urgent {
+		return nil
+	}
+	ask := a.Progress.Ask
+	if ask == "" && a.Advice.Code == coach.AskCoals {
+		ask = follow.AskCoals
+	}
+	yes := map[follow.Ask]burn.Kind{follow.AskCoals: burn.ToCoals, follow.AskBlack: burn.Black}[ask]
+	if yes == "" {
+		return nil
+	}
+	answered := 0
+	for i := range b.Entries {
+		if b.Entries[i].Kind == burn.NotYet || b.Entries[i].Kind == yes {
+			answered++
+		}
+	}
+	out := &question{Says: say.Asked(ask), Yes: yes, YesWord: "yes, " + say.EntryWord(yes), No: "Not yet: " + units.LowerFirst(say.EntryWord(yes)),
+		ID: fmt.Sprintf("ask-%d-%s-%d", b.ID, yes, answered)}
+	if lack := say.Lack(a.Progress.Lacks, q.Units()); lack != "" && a.Progress.Ask != "" {
+		out.Because = units.UpperFirst(lack) + "."
+	}
+	return out
 }

@@ -41,8 +41,12 @@ func (s Room) addEntry(q *kit.Request) error {
 // on the sheet that it was typed on.
 func (s Room) logs(q *kit.Request, b store.Burn, f *kit.Form, sheet string, entries ...burn.Entry) error {
 	if f.Ok() {
+		var other *burn.Another
 		err := q.Home.AddEntries(q.Ctx(), b.ID, s.Now(), entries...)
 		switch {
+		case errors.As(err, &other):
+			return kit.Answer(http.StatusConflict, fmt.Sprintf("This was logged already, at %s, as: %s. It stays so; correct it in the log.",
+				other.Kept.At.In(q.Profile.Location()).Format("15:04"), units.LowerFirst(say.Entry(b.Burn, other.Kept, q.Units()))))
 		case err == nil && q.WantsJSON():
 			q.JSON(http.StatusOK, map[string]string{"said": saidOf(b, entries, q.Units())})
 			return nil
@@ -100,6 +104,9 @@ func (s Room) readEntry(q *kit.Request, f *kit.Form, b store.Burn) (burn.Entry, 
 	kind, known := kinds[e.Kind]
 	if !known {
 		return e, kit.BadInput("That kind of entry is not known.")
+	}
+	if e.Kind == burn.NotYet { // what was asked
+		e.Note = shorten(f.Text("note"), 200)
 	}
 	if kind.read == nil {
 		return e, nil

@@ -49,6 +49,10 @@ var kinds = map[burn.Kind]kind{
 	burn.Whistle: {key: "v"},
 	burn.Riddle:  {key: "g"},
 	burn.AshOut:  {key: "h"},
+	burn.ToCoals: {key: "j"},
+	burn.WentOut: {key: "x"},
+	burn.NotYet:  {},
+	burn.COAlarm: {}, burn.ChimneyFire: {}, burn.Glaze: {},
 	burn.CO: {key: "c", read: valued(readCO), write: func(_ units.System, _ store.Burn, e burn.Entry, set func(field, value string)) {
 		set("value", units.Number(e.PPM, 0))
 	}},

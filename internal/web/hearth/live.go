@@ -28,10 +28,13 @@ type livePage struct {
 	Since    time.Duration
 	Coach    *kit.Coached
 	Doings   []doing // what "Done" logs
+	TapID    string  // of both "Done" and "differently"
 	Asked    *unlogged
+	Question *question
+	Grave    []liveTap // what has happened that nothing may cover up
+	Keys     []liveTap // of this page, with what each does
 	Risk     string
 	Close    []string // what is said in a boat, van or hut
-	CO       string   // what its display calls for; empty: nothing, or nobody looked
 	Banked   []string // what is said while mineral fuel burns
 	Reading  *liveReading
 	Others   []string
@@ -93,19 +96,44 @@ func doorValue(d fire.Door) string {
 	return map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}[d]
 }
 
-// longLit is when a fire counts as lit though nobody has said so.
+// longLit is when a fire is offered the taps of one that burns though nobody has said that
+// it was lit.
 const longLit = 20 * time.Minute
 
-// tapsOf are the taps of the moment: to light, or for a fire that is lit.
+// tapsOf are the taps of the moment: to light, or for a fire that is lit. As long as nobody
+// has said that it was, it can be said.
 func tapsOf(b store.Burn, since time.Duration) []liveTap {
 	_, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light })
+	burning := []liveTap{tapOf(burn.Black), tapOf(burn.Out), tapOf(burn.ToCoals), tapOf(burn.WentOut), tapOf(burn.Rake), tapOf(burn.Whistle)}
+	lighting := []liveTap{tapOf(burn.Prime), tapOf(burn.Light)}
 	switch {
 	case !b.Simulated():
-		return []liveTap{tapOf(burn.Riddle), tapOf(burn.AshOut), tapOf(burn.Out)}
-	case lit || b.Coals > 0 || since > longLit:
-		return []liveTap{tapOf(burn.Black), tapOf(burn.Out), tapOf(burn.Rake), tapOf(burn.Whistle)}
+		return []liveTap{tapOf(burn.Riddle), tapOf(burn.AshOut), tapOf(burn.Out), tapOf(burn.WentOut)}
+	case lit && b.IsOut(b.Started.Add(since)):
+		return append(lighting, burning...)
+	case lit || b.Coals > 0:
+		return burning
+	case since > longLit:
+		return append(lighting, burning...)
 	}
-	return []liveTap{tapOf(burn.Prime), tapOf(burn.Light)}
+	return lighting
+}
+
+// keysOf are the keys of the page: each opens or taps something that stands on it.
+func (p *livePage) keysOf() []liveTap {
+	out := []liveTap{{Key: "y", Word: "done"}, {Key: "f", Word: "differently"}, {Key: "1 to 9", Word: "a control, then arrows and Enter"}}
+	if _, ok := p.Burn.Stove.Bypass(); ok {
+		out = append(out, liveTap{Key: "b", Word: "bypass"})
+	}
+	for _, k := range []burn.Kind{burn.Temperature, burn.Load, burn.Door, burn.Smoke, burn.Draft, burn.CO, burn.Note} {
+		out = append(out, tapOf(k))
+	}
+	if len(p.Banked) > 0 {
+		out = append(out, tapOf(burn.Bed))
+	}
+	out = append(out, p.Taps...)
+	return append(out, liveTap{Key: "m", Word: "timer"}, liveTap{Key: "u", Word: "undo"}, liveTap{Key: "?", Word: "this list"},
+		liveTap{Key: "Esc", Word: "shuts"})
 }
 
 func (s Room) live(q *kit.Request) error {
@@ -130,7 +158,7 @@ func (s Room) showLive(q *kit.Request, status int, b store.Burn, f *kit.Form, op
 		until = b.Started.Add(burn.Longest)
 	}
 	m := s.Replays.Measure(b.Burn, until)
-	p := &livePage{Page: kit.Page{Title: b.Stove.Name + ", at the stove", Nav: "stove", Fire: true, Wide: true}, Burn: b, Form: f, Opened: opened,
+	p := &livePage{Page: kit.Page{Title: b.Stove.Name + ", at the stove", Nav: "stove", Fire: true, Wide: true, OwnBurn: b.ID}, Burn: b, Form: f, Opened: opened,
 		Since: now.Sub(b.Started), Coach: q.Coach(b)}
 	answer := p.Coach.Answer
 	p.Reading, p.Others = liveReadingOf(q, b, answer)
@@ -140,11 +168,13 @@ func (s Room) showLive(q *kit.Request, status int, b store.Burn, f *kit.Form, op
 	if p.Doings = doingsOf(q, b, answer.Advice); opened == "differently" {
 		p.Doings = doingsOfForm(f)
 	}
-	p.Asked = unloggedOf(q, b, p.Coach)
-	p.Risk = kit.Risk(answer.Forecast.Risks)
-	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.CO }); ok {
-		p.CO = say.CODisplay(e.PPM)
+	p.TapID = tapID(b, answer)
+	if opened == "differently" && f.Has("id") {
+		p.TapID = f.Text("id")
 	}
+	p.Asked, p.Question = unloggedOf(q, b, p.Coach), questionOf(q, b, answer)
+	p.Grave = []liveTap{tapOf(burn.COAlarm), tapOf(burn.ChimneyFire), tapOf(burn.Glaze)}
+	p.Risk = kit.Risk(answer.Forecast.Risks)
 	if b.Confined() {
 		p.Close = say.Close(b.Burn)
 	}
@@ -161,11 +191,13 @@ func (s Room) showLive(q *kit.Request, status int, b store.Burn, f *kit.Form, op
 	}
 	p.Strip = strip.Draw(chart, strip.Live)
 	p.Taps = tapsOf(b, p.Since)
+	p.Keys = p.keysOf()
 	p.fillControls(b)
 	p.fillLog(q, b)
 	if err := p.fillStacks(q); err != nil {
 		return err
 	}
+	p.fillLoad(answer)
 	q.Show(status, "live", p)
 	return nil
 }
@@ -200,8 +232,13 @@ func liveReadingOf(q *kit.Request, b store.Burn, a coach.Answer) (*liveReading, 
 				if g.HasRate {
 					big.Rate = signed(u, g.Rate) + " a minute"
 				}
-			} else if a.Phase != "" {
-				big.Value, big.Guess = u.Degrees(rounded(u, g.Value)), true
+			} else if a.Phase != "" && a.Unheard == 0 {
+				big.Value, big.Guess, big.Age = u.Degrees(rounded(u, g.Value)), true, "believed: read the gauge"
+				if !g.LastAt.IsZero() {
+					big.Age = fmt.Sprintf("believed: it read %s %s ago; read it again", u.Degrees(g.Last), units.Duration(a.At.Sub(g.LastAt).Round(time.Minute)))
+				}
+			} else if !g.LastAt.IsZero() {
+				big.Value, big.Age = u.Degrees(g.Last), fmt.Sprintf("that was %s ago: read it again", units.Duration(a.At.Sub(g.LastAt).Round(time.Minute)))
 			} else {
 				big = nil // mineral fuel, and nobody has read it
 			}
@@ -326,6 +363,39 @@ func (p *livePage) fillStacks(q *kit.Request) error {
 			Label: fmt.Sprintf("%s, %s a piece", st.Name, q.Units().Piece(st.PieceMass))})
 	}
 	return nil
+}
+
+// fillLoad fills the form of a load in as it is likely to be: the plan's next load, else the
+// last one; and on coals only where there are some.
+func (p *livePage) fillLoad(a coach.Answer) {
+	set := func(field, value string) {
+		if _, typed := p.Form.Values[field]; !typed && value != "" {
+			p.Form.Values.Set(field, value)
+		}
+	}
+	var next *fire.Load
+	for _, st := range a.Ahead {
+		for _, act := range st.Fire.Do {
+			if next == nil && act.Load != nil && !act.Load.Kindling {
+				next = act.Load
+			}
+		}
+	}
+	if e, ok := p.Burn.Last(func(e burn.Entry) bool { return e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling }); next == nil && ok {
+		next = e.Load
+	}
+	lay := fire.OnCoals
+	_, lit := p.Burn.Last(func(e burn.Entry) bool { return e.Kind == burn.Light })
+	if !lit && p.Burn.Coals == 0 || p.Burn.IsOut(a.At) {
+		lay = fire.TopDown
+	}
+	if next != nil {
+		set("stack", strconv.FormatInt(next.StackID, 10))
+		set("pieces", strconv.Itoa(next.Pieces))
+		set("direction", string(next.Direction))
+	}
+	set("pieces", "3")
+	set("lay", string(lay))
 }
 
 // tapOf is an entry that is one tap.

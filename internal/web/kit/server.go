@@ -282,6 +282,8 @@ func (s *Site) StatusOf(err error) (int, string) {
 		return http.StatusConflict, "A stove still stands in it: give the stove another space first, or take it off the list."
 	case errors.Is(err, store.ErrStale), errors.Is(err, burn.ErrChanged):
 		return http.StatusConflict, "Somebody has changed this meanwhile, so nothing was changed now. Open the page again and look."
+	case errors.Is(err, burn.ErrOther):
+		return http.StatusConflict, "Something else was logged already under the same id, and stays. Log this as something new."
 	case errors.Is(err, store.ErrUnreadable):
 		return http.StatusInternalServerError, saysUnreadable
 	case errors.Is(err, planner.ErrBusy):

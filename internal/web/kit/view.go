@@ -8,9 +8,11 @@ import (
 	"io"
 	"io/fs"
 	"path"
+	"slices"
 	"strings"
 	"time"
 
+	"smolder/internal/core/burn"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
@@ -32,6 +34,18 @@ type Page struct {
 	Now    time.Time
 	Said   string // what was just done, for the top of the page
 	House  int64  // the household's number: entries that wait on the device are of one
+
+	OwnBurn int64        // the fire that the page is about, and says itself what endangers by it
+	Worse   []Endangered // what endangers by the household's other fires, first on every page
+	Lesser  []Endangered // less than what the page's own fire does: under that
+}
+
+// An Endangered is what endangers somebody by one of the household's fires, in words.
+type Endangered struct {
+	Burn  int64
+	Stove string
+	say.Alarm
+	rank int
 }
 
 func (p *Page) base() *Page { return p }
@@ -107,6 +121,9 @@ func (v *views) part(w io.Writer, name, part string, data view) error {
 func (q *Request) Show(status int, name string, data view) {
 	p := data.base()
 	p.Inside, p.House, p.Home, p.Units, p.Zone, p.Now = q.Inside, q.Home.ID(), q.Profile.Name, q.Units(), q.Profile.Location(), q.Now()
+	if q.Inside {
+		q.endanger(p)
+	}
 	if q.Inside && p.Said == "" {
 		p.Said = q.Site.Sessions.PopString(q.Ctx(), "said")
 	}
@@ -120,6 +137,42 @@ func (q *Request) Show(status int, name string, data view) {
 	if err := q.Site.views.part(q.Writer, name, part, data); err != nil {
 		q.Site.Log.Error("render", "page", name, "error", err)
 		q.Status(500)
+	}
+}
+
+// endanger fills in what endangers by the household's fires, by their logs alone: the worst
+// first, whichever page somebody looks at.
+func (q *Request) endanger(p *Page) {
+	fires, err := q.Home.Fires(q.Ctx(), q.Site.Now())
+	if err != nil { // the page itself tells where the database is away
+		q.Site.Log.Warn("what endangers", "error", err)
+		return
+	}
+	now := q.Site.Now().UTC()
+	own := len(burn.FirstKinds)
+	var all []Endangered
+	for _, b := range fires {
+		for i, f := range b.Dangers(now) {
+			if b.ID == p.OwnBurn {
+				own = min(own, f.Kind.Rank())
+				break
+			}
+			if i > 0 {
+				break // one of each fire
+			}
+			all = append(all, Endangered{b.ID, b.Stove.Name, say.First(f, b.DoorOpen(now), q.Units()), f.Kind.Rank()})
+		}
+	}
+	slices.SortStableFunc(all, func(a, b Endangered) int { return a.rank - b.rank })
+	for _, e := range all {
+		if e.rank < own {
+			p.Worse = append(p.Worse, e)
+		} else {
+			p.Lesser = append(p.Lesser, e)
+		}
+	}
+	if p.OwnBurn == 0 {
+		p.Worse, p.Lesser = all, nil
 	}
 }
 

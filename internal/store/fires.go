@@ -1,0 +1,90 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/stove"
+)
+
+const (
+	// dangersWithin is for how long back readings are fetched to tell what endangers now,
+	// besides the newest of every gauge.
+	dangersWithin = 20 * time.Minute
+	mostOfThese   = 400
+	// longestBack is for how long back a thermometer's last word is looked for.
+	longestBack = 6 * time.Hour
+)
+
+// places are those of a stove's gauges that follow the fire, and the draft's.
+func places(st stove.Stove) []string {
+	out := []string{DraftPlace}
+	for _, g := range st.Gauges {
+		if g.Place.OfFire() {
+			out = append(out, string(g.Place))
+		}
+	}
+	return out
+}
+
+// Fires are the household's open burns with all that their logs say, but of readings only
+// the newest of every gauge and those of the last minutes: enough for [burn.Burn.Dangers],
+// and quick enough to be asked for with every page.
+func (h Household) Fires(ctx context.Context, now time.Time) ([]Burn, error) {
+	open, err := h.OpenBurns(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i := range open {
+		b := &open[i]
+		others, err := h.entries(ctx, b.ID)
+		if err != nil {
+			return nil, err
+		}
+		var rows []struct {
+			At    time.Time `db:"at"`
+			Place string    `db:"place"`
+			Value float64   `db:"value"`
+			By    bool      `db:"reported"`
+		}
+		err = h.db.SelectContext(ctx, &rows, `
+			SELECT at, place, value, reported
+			FROM (
+			  (SELECT at, place, reading AS value, false AS reported
+			   FROM readings
+			   WHERE household_id = $1 AND burn_id = $2 AND counts AND at > $5
+			   ORDER BY at DESC LIMIT $6)
+			  UNION ALL
+			  (SELECT DISTINCT ON (place) at, place, reading, false
+			   FROM readings
+			   WHERE household_id = $1 AND burn_id = $2 AND counts AND at <= $5
+			   ORDER BY place, at DESC)
+			  UNION ALL
+			  (SELECT at, place, value, true
+			   FROM reported
+			   WHERE household_id = $1 AND stove_id = $3 AND at > greatest($4, $5)
+			   ORDER BY at DESC LIMIT $6)
+			  UNION ALL
+			  (SELECT r.at, g.place, r.value, true
+			   FROM unnest(CAST($7 AS text[])) AS g (place)
+			   CROSS JOIN LATERAL (
+			     SELECT at, value
+			     FROM reported
+			     WHERE household_id = $1 AND stove_id = $3 AND place = g.place AND at BETWEEN greatest($4, $8) AND $5
+			     ORDER BY at DESC LIMIT 1) r)) r
+			ORDER BY at`, h.id, b.ID, b.StoveID, b.Started.Add(-beforeStart), now.Add(-dangersWithin), mostOfThese, places(b.Stove),
+			now.Add(-longestBack))
+		if err != nil {
+			return nil, err
+		}
+		readings := make([]burn.Entry, len(rows))
+		for k, r := range rows {
+			if readings[k] = reportedEntry(r.At.UTC(), r.Place, r.Value); !r.By {
+				readings[k].Reported = false
+			}
+		}
+		b.Entries = merged(readings, others)
+	}
+	return open, nil
+}
