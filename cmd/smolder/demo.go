@@ -113,7 +113,7 @@ func demoStore(ctx context.Context, pg *pgserver.Server, fresh bool) (*store.Sto
 			return nil, err
 		}
 	}
-	st, err := store.Open(ctx, pg.URL(demoDatabase))
+	st, err := store.OpenPatiently(ctx, pg.URL(demoDatabase), nil)
 	if err != nil {
 		return nil, err
 	}

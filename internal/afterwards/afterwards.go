@@ -380,6 +380,7 @@ func (w *Worker) one(ctx context.Context, h store.Household, id int64, whole boo
 	for _, e := range earlier {
 		reviews = append(reviews, e.Review())
 	}
+	r.Findings = review.Weary(r.Findings, reviews)
 	for _, e := range earlier {
 		if then := e.Review(); len(then.Findings) > 0 {
 			r.Answer = review.Answered(review.Aim{Finding: then.Findings[0], Burn: e.Burn, Of: e.Started}, then, r, reviews)

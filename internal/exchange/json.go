@@ -48,6 +48,8 @@ type fileForm struct {
 	Burn    form.Burn  `json:"burn"`
 	Plan    *form.Plan `json:"plan,omitempty"`
 	Eye     *form.Eye  `json:"eye,omitempty"`
+
+	Reported []gaugeSeries `json:"reported,omitempty"` // by thermometers
 }
 
 func (f fileForm) file() File {
@@ -73,7 +75,7 @@ func WriteJSON(w io.Writer, f File) error {
 func ReadJSON(r io.Reader, now time.Time) (File, error) {
 	var read fileForm
 	limited := &io.LimitedReader{R: r, N: mostBytes}
-	dec := json.NewDecoder(limited)
+	dec := json.NewDecoder(newSqueezed(limited))
 	if err := dec.Decode(&read); err != nil {
 		switch {
 		case limited.N <= 0:
@@ -93,7 +95,10 @@ func ReadJSON(r io.Reader, now time.Time) (File, error) {
 		return File{}, fmt.Errorf("%w: its version is %d; version %d would do", ErrFormat, f.Version, formatVersion)
 	}
 	f.upgrade()
-	return f, f.check(now)
+	if err := f.check(now); err != nil {
+		return f, err
+	}
+	return f, addSeries(&f.Burn, read.Reported)
 }
 
 func tooLarge() error {

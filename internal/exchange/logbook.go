@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strconv"
 	"time"
 
@@ -22,8 +23,8 @@ import (
 const (
 	logbookName    = "smolder logbook"
 	logbookVersion = 1
-	// MostLogbook is how large a logbook may be that is read in, in bytes: some six winters
-	// of four stoves that are read by hand.
+	// MostLogbook is how large a logbook may be that is read in whole, all or nothing, in
+	// bytes; one that is larger is read in burn by burn ([StreamLogbook]).
 	MostLogbook = 24 << 20
 	// MostBurns is how many burns it may have.
 	MostBurns = 5000
@@ -72,7 +73,7 @@ func IsLogbook(head []byte) bool { return bytes.Contains(head, []byte(`"`+logboo
 // error says which burn is wrong.
 func ReadLogbook(r io.Reader, now time.Time) ([]File, error) {
 	limited := &io.LimitedReader{R: r, N: MostLogbook + 1}
-	dec := json.NewDecoder(limited)
+	dec := json.NewDecoder(newSqueezed(limited))
 	fail := func(err error) ([]File, error) {
 		switch {
 		case limited.N <= 0:
@@ -115,10 +116,8 @@ func ReadLogbook(r io.Reader, now time.Time) ([]File, error) {
 					}
 					return nil, fmt.Errorf("%w: burn %d: %w", ErrFormat, len(out)+1, err)
 				}
-				f := read.file()
-				f.Format, f.Version = formatName, max(f.Version, oldVersion)
-				f.upgrade()
-				if err := f.check(now); err != nil {
+				f, err := read.checked(now)
+				if err != nil {
 					return nil, fmt.Errorf("burn %d: %w", len(out)+1, err)
 				}
 				if together += len(f.Burn.Entries); together > mostTogether {
@@ -136,7 +135,7 @@ func ReadLogbook(r io.Reader, now time.Time) ([]File, error) {
 		}
 	}
 	if format != logbookName || version != logbookVersion {
-		return nil, fmt.Errorf("%w: its format is %q, version %d; %q, version %d would do", ErrFormat, shortened(format), version, logbookName, logbookVersion)
+		return nil, notALogbook(format, version)
 	}
 	return out, nil
 }
@@ -248,7 +247,11 @@ func (t *TablesWriter) Close() error {
 // form is a file as it is written, struck entries left out.
 func (f File) form() fileForm {
 	f.Burn.Entries = f.Burn.Valid()
-	out := fileForm{Format: formatName, Version: formatVersion, Title: f.Title, Burn: form.BurnOf(f.Burn)}
+	reported := seriesOf(f.Burn)
+	if reported != nil {
+		f.Burn.Entries = slices.DeleteFunc(f.Burn.Entries, func(e burn.Entry) bool { return e.Reported })
+	}
+	out := fileForm{Format: formatName, Version: formatVersion, Title: f.Title, Burn: form.BurnOf(f.Burn), Reported: reported}
 	if f.Plan != nil {
 		p := form.PlanOf(*f.Plan)
 		out.Plan = &p

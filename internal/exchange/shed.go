@@ -88,7 +88,7 @@ func WriteShed(w io.Writer, s Shed) error {
 func ReadShed(r io.Reader, now time.Time) (Shed, error) {
 	var s Shed
 	limited := &io.LimitedReader{R: r, N: MostShed + 1}
-	dec := json.NewDecoder(limited)
+	dec := json.NewDecoder(newSqueezed(limited))
 	dec.DisallowUnknownFields()
 	err := dec.Decode(&s)
 	switch {

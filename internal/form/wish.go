@@ -72,6 +72,7 @@ type Wish struct {
 	Wood     Pick      `json:"wood"`
 	Others   []Pick    `json:"others,omitempty"`
 	LeftOut  int       `json:"left_out,omitempty"`
+	LeftWet  string    `json:"left_wet,omitempty"`
 	Kindling *Pick     `json:"kindling,omitempty"`
 	Lay      string    `json:"lay,omitempty"`
 	Body     float64   `json:"body_c,omitempty"`
@@ -100,6 +101,7 @@ func WishOf(v wish.Wish) Wish {
 		Wood:     PickOf(v.Wood),
 		Others:   all(v.Others, PickOf),
 		LeftOut:  v.LeftOut,
+		LeftWet:  v.LeftWet,
 		Kindling: pointer(v.Kindling, PickOf),
 		Lay:      string(v.Lay),
 		Body:     float64(v.Body),
@@ -129,6 +131,7 @@ func (f Wish) Core() wish.Wish {
 		Wood:     f.Wood.Core(),
 		Others:   all(f.Others, Pick.Core),
 		LeftOut:  f.LeftOut,
+		LeftWet:  f.LeftWet,
 		Kindling: pointer(f.Kindling, Pick.Core),
 		Lay:      fire.Lay(f.Lay),
 		Body:     units.Celsius(f.Body),

@@ -92,3 +92,68 @@ func TestReadingsOverMQTT(t *testing.T) {
 	require.Error(t, intake.Listen(ctx, "nowhere", s, nil, time.Now))
 	assert.False(t, strings.Contains(at, "nowhere"))
 }
+
+// Nothing that was published at QoS 1 is lost: not while Smolder is away, and not while the
+// database is.
+func TestNothingIsLostOverMQTT(t *testing.T) {
+	ctx, s := t.Context(), storetest.New(t)
+	h := storetest.Household(t, s, "tarn")
+	spaces, err := h.Spaces(ctx)
+	require.NoError(t, err)
+	auntie := demo.Stoves()[0]
+	auntie.Space = spaces[0]
+	id, err := h.AddStove(ctx, auntie)
+	require.NoError(t, err)
+	began := time.Now().UTC().Add(-time.Hour)
+	b, err := h.StartBurn(ctx, id, "", burn.Burn{Stove: auntie.Stove, Started: began}, nil)
+	require.NoError(t, err)
+	token, err := h.MakeToken(ctx, "pipe", id, []string{store.ScopeReadings})
+	require.NoError(t, err)
+	at := broker(t)
+	listen := func() (stop func()) {
+		listening, cancel := context.WithCancel(ctx)
+		over := make(chan error, 1)
+		go func() { over <- intake.Listen(listening, at, s, slog.New(slog.DiscardHandler), time.Now) }()
+		return func() { cancel(); require.NoError(t, <-over) }
+	}
+	device := paho.NewClient(paho.NewClientOptions().AddBroker(at).SetClientID("device"))
+	require.True(t, device.Connect().WaitTimeout(10*time.Second))
+	t.Cleanup(func() { device.Disconnect(100) })
+	published := 0
+	publish := func() {
+		published++
+		sent := device.Publish("smolder/"+token+"/readings", 1, false, fmt.Sprintf(`{"at": %q, "place": "connector-probe", "value": %d}`,
+			began.Add(time.Duration(published)*time.Minute).Format(time.RFC3339), 100+published))
+		require.True(t, sent.WaitTimeout(10*time.Second))
+		require.NoError(t, sent.Error())
+	}
+	kept := func() int {
+		full, err := h.Burn(ctx, b)
+		require.NoError(t, err)
+		return full.ReadingsAt(stove.ConnectorProbe)
+	}
+	stop := listen()
+	require.Eventually(t, func() bool { publish(); return kept() > 0 }, 20*time.Second, 50*time.Millisecond, "once it listens")
+
+	stop()
+	before := kept() // those before it listened were for nobody
+	for range 20 {
+		publish()
+	}
+	stop = listen()
+	require.Eventually(t, func() bool { return kept() >= before+20 }, 30*time.Second, 50*time.Millisecond, "while Smolder was away")
+
+	// A database that does not answer: the table is held.
+	tx, err := s.DB().BeginTx(ctx, nil)
+	require.NoError(t, err)
+	_, err = tx.Exec(`LOCK TABLE tokens IN ACCESS EXCLUSIVE MODE`)
+	require.NoError(t, err)
+	for range 5 {
+		publish()
+	}
+	stop() // and Smolder goes with them in its hands
+	require.NoError(t, tx.Rollback())
+	stop = listen()
+	defer stop()
+	require.Eventually(t, func() bool { return kept() >= before+25 }, 30*time.Second, 50*time.Millisecond, "while the database was away")
+}

@@ -21,6 +21,10 @@ const (
 	Side = 1600
 	// MostPixels is how many a picture that is sent may have: what a telephone makes.
 	MostPixels = 50_000_000
+	// mostDecoded is how many bytes a picture may take once it is unpacked: a JPEG of
+	// MostPixels takes two to three bytes a pixel; a PNG of them at four, or eight where it
+	// has sixteen bits, would take up to 400 MB.
+	mostDecoded = 160 << 20
 	// MostBytes is how large a file may be that is sent.
 	MostBytes = 8 << 20
 	quality   = 82
@@ -54,6 +58,9 @@ func Clean(r io.Reader) (out []byte, width, height int, err error) {
 	if config.Width > MostPixels || config.Height > MostPixels || config.Width*config.Height > MostPixels {
 		return nil, 0, 0, ErrLarge
 	}
+	if config.Width*config.Height*bytesOf(config.ColorModel) > mostDecoded {
+		return nil, 0, 0, ErrLarge
+	}
 	one <- struct{}{}
 	defer func() { <-one }()
 	img, _, err := image.Decode(bytes.NewReader(data))
@@ -67,6 +74,24 @@ func Clean(r io.Reader) (out []byte, width, height int, err error) {
 	}
 	size := img.Bounds().Size()
 	return b.Bytes(), size.X, size.Y, nil
+}
+
+// bytesOf is how many bytes a pixel takes once it is unpacked.
+func bytesOf(m color.Model) int {
+	switch m {
+	case color.GrayModel, color.AlphaModel:
+		return 1
+	case color.Gray16Model, color.Alpha16Model:
+		return 2
+	case color.YCbCrModel:
+		return 3
+	case color.RGBA64Model, color.NRGBA64Model:
+		return 8
+	}
+	if _, palette := m.(color.Palette); palette {
+		return 1
+	}
+	return 4
 }
 
 // fit makes a picture no larger than [Side], on white where it lets through.

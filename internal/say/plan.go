@@ -107,7 +107,7 @@ func Takes(made plan.Plan, sys units.System) string {
 // Best says why a plan won.
 func Best(p plan.Plan, sys units.System) string {
 	return fmt.Sprintf("The best by all that counts: %.1f g of smoke per kg, %s under the wanted band, %s of wood.",
-		p.Summary.SmokePerKg, degreeHours(p.Cold, 1, sys), sys.Mass(p.Mass()-p.Kindling.Mass()))
+		p.SmokePerKg(), degreeHours(p.Cold, 1, sys), sys.Mass(p.Mass()-p.Kindling.Mass()))
 }
 
 // Differs says how a plan differs from the best.
@@ -158,6 +158,9 @@ const (
 func Cautions(made plan.Plan, sys units.System) []string {
 	p, w := speaker{made, sys}, made.Wish
 	out := append(p.unclean(), p.wet()...)
+	if text := Unsafe(made); text != "" {
+		out = append([]string{text}, out...)
+	}
 	if lowest, _ := p.RoomRange(); float64(w.Low)-lowest > fallsShort {
 		one := "One burn does not hold the room"
 		if len(p.Feeds) > 0 {
@@ -182,6 +185,9 @@ func Cautions(made plan.Plan, sys units.System) []string {
 		out = append(out, fmt.Sprintf("Gusts take the draft of the dying fire down to about %s: coals make carbon monoxide, so the alarm must work, and the air stays open a little.",
 			sys.Draft(max(0, weakest))))
 	}
+	if text := LeftWet(w); text != "" {
+		out = append(out, text)
+	}
 	if w.LeftOut > 0 {
 		out = append(out, fmt.Sprintf("Of your stacks %d were tried, from light to dense; %d more were left out.", len(w.Woods()), w.LeftOut))
 	}
@@ -203,6 +209,25 @@ func Cautions(made plan.Plan, sys units.System) []string {
 
 // often tells whether something happens in a quarter of the stoves like this one.
 func often(n, of int) bool { return of > 0 && 4*n >= of }
+
+// Unsafe is the warning of a plan that is unsafe in more than one of ten stoves like this
+// one; empty: it is not.
+func Unsafe(p plan.Plan) string {
+	if !p.Unsafe() {
+		return ""
+	}
+	return fmt.Sprintf("Careful: in %d of %d stoves like this one this runs too hot or lets smoke into the room, even with all that each step says besides. "+
+		"A smaller load is safer. Stay by it, watch the gauge, and have the CO alarm on.", p.Trust.Of-p.Trust.Safe, p.Trust.Of)
+}
+
+// LeftWet says which stack a plan leaves where it lies, because it is wet and enough dry
+// wood is there; empty: none.
+func LeftWet(w wish.Wish) string {
+	if w.LeftWet == "" {
+		return ""
+	}
+	return fmt.Sprintf("%s is over %s and was left where it lies: enough drier wood is there.", units.UpperFirst(w.LeftWet), units.Percent(wish.WetFrom, 0))
+}
 
 // Trust says how far a plan is to be trusted: what became of it in stoves like this
 // one.
@@ -253,7 +278,7 @@ func (p speaker) unclean() []string {
 	if !p.Unclean() {
 		return nil
 	}
-	out := fmt.Sprintf("This burn is not clean: it makes about %.0f g of smoke for each kilogram, where a clean one makes 1 to 4", p.Summary.SmokePerKg)
+	out := fmt.Sprintf("This burn is not clean: it makes about %.0f g of smoke for each kilogram, where a clean one makes 1 to 4", p.SmokePerKg())
 	if s := p.Summary.Smoulder; s >= time.Minute {
 		out += fmt.Sprintf(", and smoulders for %s", units.Duration(s.Round(time.Minute)))
 	}

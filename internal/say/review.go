@@ -94,8 +94,19 @@ var findings = map[review.Matter]foundWords{
 		text("bypass open")},
 	review.TooMuch: {
 		func(f finding) string { return "The load was more than the room had use for." },
-		func(f finding) string { return "Load " + Pieces(int(f.To)) + ", not " + number(int(f.From)) + "." },
+		func(f finding) string {
+			if f.To == 0 {
+				return "Leave the last load out: what burns and what the walls hold is enough."
+			}
+			return "Load " + Pieces(int(f.To)) + ", not " + number(int(f.From)) + "."
+		},
 		text("a large load")},
+	review.EarlyLoad: {
+		text("The load went on while the fire was still hot and flaming."),
+		func(f finding) string {
+			return "Load about " + f.by() + " later: when the flames are gone and the gauge has fallen by a third."
+		},
+		text("loaded early")},
 }
 
 // Aim is what a finding says to do next time, beside a plan that has worked out its
@@ -118,7 +129,79 @@ func Finding(f review.Finding, sys units.System) Found {
 		return Found{}
 	}
 	said := finding{f, sys}
-	return Found{What: w.what(said), Would: Would(f.Would), Next: w.next(said), Short: w.short(said)}
+	would := Would(f.Would)
+	if f.ByPractice {
+		would = "as a rule less smoke, less tar in the flue and more heat from each kilogram; how much was not computed"
+	}
+	out := Found{What: w.what(said), Would: would, Next: w.next(said), Short: w.short(said)}
+	// Told often and not done, the same words do not help: then it is said what it is worth in
+	// an evening, and that it may be let be.
+	if f.Again >= saidOften {
+		out.Next = fmt.Sprintf("For the %s time: %s If it does not suit you, let it be; it is not said again before it is worth more.", nth(f.Again+1),
+			units.LowerFirst(out.Next))
+	}
+	return out
+}
+
+// saidOften is how often a finding is told in the same words; see [review.StopAfter].
+const saidOften = 3
+
+func nth(n int) string {
+	words := map[int]string{2: "second", 3: "third", 4: "fourth", 5: "fifth", 6: "sixth"}
+	if w, ok := words[n]; ok {
+		return w
+	}
+	return fmt.Sprintf("%dth", n)
+}
+
+// A Hurting is a danger of a burn in words.
+type Hurting struct{ What, Next string }
+
+// Hurt says what was dangerous in a burn, and what to do next time.
+func Hurt(d review.Danger, sys units.System) Hurting {
+	long, often := units.Duration(max(time.Minute, d.For.Round(time.Minute))), ""
+	if d.Times > 1 {
+		often = fmt.Sprintf(", %s times", number(d.Times))
+	}
+	switch d.Code {
+	case review.BurntFlue:
+		return Hurting{"A chimney fire.", "No fire before the flue was inspected and it is entered under Upkeep. Then dry wood, and no night turned down too far."}
+	case review.Monoxide:
+		what := "The CO alarm sounded."
+		if d.PPM > 0 {
+			what = fmt.Sprintf("The CO display showed up to %.0f ppm.", d.PPM)
+		}
+		return Hurting{what, "No fire before you know why: a flue that does not draw, fans, a room without air of its own, coals that were shut off. " +
+			"Have the flue looked at; then a window on the stove's level open while you light."}
+	case review.RoomSmoke:
+		return Hurting{"Smoke came into the room" + often + ".", "Before you light: fans off, a window on the stove's level a crack open, a match at the open door, " +
+			"and the flue warmed with paper where the flame leans in. Open the door slowly, and never on a load that gasses. If it comes again, have the flue looked at."}
+	case review.RanHot:
+		return Hurting{fmt.Sprintf("Too hot for %s%s: the %s was at up to %s.", long, often, Places.Short(d.Place), sys.Temperature(d.Peak)),
+			"A piece less in the load, and the air to a half as soon as the wood is black, at the latest when the gauge is near its limit. Never the door or the flap open on such a fire."}
+	case review.FlapLong:
+		return Hurting{fmt.Sprintf("The ash flap stood open for %s%s.", long, often),
+			"The flap is for lighting: open it only as long as you kneel there, with the timer on, and shut it when the kindling stands."}
+	case review.TwoFuels:
+		return Hurting{fmt.Sprintf("%s of mineral fuel burnt together with wood, or in a stove for wood.", sys.Mass(d.Mass)),
+			"One fuel at a time, and only what the manual allows."}
+	case review.Overload:
+		return Hurting{fmt.Sprintf("%s was put on at once; the manual's largest load is %s.", sys.Mass(d.Mass), sys.Mass(d.Most)),
+			"Up to " + sys.Mass(d.Most) + " at once, and the rest when that is coals."}
+	case review.DoorLong:
+		return Hurting{fmt.Sprintf("The door stood ajar or open for %s%s.", long, often), "Shut it when the flue draws by itself; ajar only while you kneel there, with the timer on."}
+	case review.Died:
+		what := "The fire went out with wood in it."
+		if d.Times > 1 {
+			what = fmt.Sprintf("The fire died %s times.", number(d.Times))
+		}
+		if d.Left >= 0.15 {
+			what += fmt.Sprintf(" About %s of wood was left unburnt.", sys.Mass(d.Left))
+		}
+		return Hurting{what, "More kindling and smaller splits to begin with; all the air until everything is black; big wood only on a bed of coals. " +
+			"If it dies so again: measure the wood on a fresh split."}
+	}
+	return Hurting{}
 }
 
 // Would says how a burn would have differed: what is sure of it, the most telling first;

@@ -77,6 +77,38 @@ var chores = map[upkeep.Key]Chore{
 		"Three small fires, each hotter than the one before, windows open, nobody leaning over it, let go cold between.",
 		"Smoke and smell off the iron itself are right for the first two; off the third no more.",
 		"You, and the manual's own first fires before these."},
+	upkeep.Inspect: {"Have it inspected", "Inspected", "A brush cleans; it does not see a cracked liner, a joint that leaks, wood that chars behind a wall.",
+		"Flue, connector, stove, hearth and clearances looked at, inside and out, where it needs it with a camera. Sweeping is not inspecting, " +
+			"and who sweeps his own flue has not had it inspected.",
+		"A written finding with a date.", "A licensed sweep or installer, every year; after a chimney fire before the next match (NFPA 211)."},
+	upkeep.AlarmsLife: {"New CO and smoke alarms", "Replaced", "Their sensors age: an old one passes its own test and hears nothing.",
+		"Read the date on the back of each. Past it, or with no date, a new one of its kind.", "Seven to ten years is usual; the label wins.",
+		"You. Tell here when they were new."},
+	upkeep.CatLife: {"A new catalyst", "Put in", "After some ten thousand hours its coating is used up, however clean it is.",
+		"Of the size and make in the manual, with its own gasket. Tell here when the one in it was new.",
+		"Smoke at the cap with the bypass shut and the probe hot; light-off later and later.", "You, as the manual says."},
+	upkeep.Rope: {"A new rope for the door", "Renewed", "A rope goes flat and hard; then the air cannot be turned down.",
+		"Old cement scraped out, the rope of the manual's thickness laid in without stretching it, door shut on it until the cement is hard.",
+		"A strip of paper that slides out; a rope that shines.", "You."},
+	upkeep.AshGasket: {"Test the ash door's gasket", "Tested", "It leaks air under the grate: the fire runs like a forge and cannot be shut down.",
+		"Cold. A strip of paper at each side of the ash door, as at the big one; ash wiped off its seat.", "A strip that slides out; a latch that is loose.",
+		"You: a new rope of its size."},
+	upkeep.Bricks: {"Look at the firebricks", "Looked at", "Behind a brick that has gone the steel burns through.",
+		"Cold and empty. A hairline that holds together may stay; what crumbles, gapes or is thinner by a third goes.",
+		"Gaps over 3 mm (⅛ in), bricks that have moved, board that is soft.", "You: bricks of the manual's size and kind."},
+	upkeep.GlassCrack: {"Look at the pane", "Looked at", "A cracked pane can fall out into the room with a fire behind it.",
+		"Cold. Along the edges and at every clip; clips snug, never tight; its own gasket all round.", "Any crack; a pane that rattles.",
+		"You: ceramic glass of the manual's size, never window glass. No fire until it is in."},
+	upkeep.Joints: {"Look at the connector's joints", "Looked at", "A joint that comes apart lets smoke and sparks into the house.",
+		"Cold. Every joint with three screws, none loose; crimped ends towards the stove; no rust you can press through.",
+		"White or brown streaks at a joint; a pipe that sags.", "You; new pipe, and whatever passes a wall or ceiling: a licensed installer."},
+	upkeep.Clearances: {"Look around the stove", "Looked at", "Most stove fires begin with something that was moved too near.",
+		"Read the clearances off the plate. Basket, drying rack, curtain, chair, toys: outside them, also with the door open.",
+		"Scorched paint, a wall too hot for a hand (with a fire in).", "You; a wall that gets hot: a licensed installer."},
+	upkeep.Summer: {"Close it for the summer", "Closed", "Damp summer air and the acids in soot and ash eat steel and liner when nobody looks.",
+		"Swept, ash out, soot brushed off every plate. Door and air a crack open, a bowl of something that dries beside it; cap and screen against birds. " +
+			"A note on the door where the flue is shut.",
+		"Rust, a nest in spring, a note that is gone in autumn.", "You, after the sweep."},
 }
 
 // ChoreOf is what is said of a task.
@@ -90,6 +122,14 @@ func When(s upkeep.Status, now time.Time, sys units.System) string {
 		use = ", " + use
 	}
 	switch {
+	case s.Rests(now):
+		out := "Put off until " + day(s.PutOff)
+		if s.Why != "" {
+			out += ": " + s.Why
+		}
+		return out + "."
+	case s.Use.Burnt && s.Task.Key == upkeep.Inspect:
+		return "Its chimney burnt, and nobody has inspected it since: no fire before."
 	case s.Never() && s.Task.Key == upkeep.CurePaint && s.Use.Painted:
 		return "It is new or was painted, and has not had them."
 	case s.Never() && !s.IsDue():
@@ -128,6 +168,9 @@ func used(s upkeep.Status, sys units.System) string {
 		}
 	case upkeep.Ash:
 		if ash := upkeep.AshOf(u); ash >= 0.05 {
+			if u.Charcoal > 0 {
+				return "about as much as " + sys.Mass(ash) + " of ash has come since, with its charcoal"
+			}
 			return "about " + sys.Mass(ash) + " has come since"
 		}
 	case upkeep.Catalyst:
@@ -217,4 +260,10 @@ func thick(mm float64, sys units.System) string {
 		return units.Number(mm/25.4, 3) + " in were it even"
 	}
 	return units.Number(mm, 1) + " mm were it even"
+}
+
+// NoFireAfter says that a stove is not lit after its chimney burnt, before it was inspected.
+func NoFireAfter(name string, at time.Time) string {
+	return fmt.Sprintf("No fire in %s before its flue was inspected after the chimney fire of %s. When a sweep or installer has, enter it under Upkeep: "+
+		"have it inspected. Swept by oneself is not inspected.", name, at.Format("2 January 2006"))
 }

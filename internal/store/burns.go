@@ -159,11 +159,37 @@ func (h Household) sameBurn(ctx context.Context, db getter, stoveID int64, b bur
 		  AND b.started BETWEEN CAST($3 AS timestamptz) - interval '1 millisecond' AND CAST($3 AS timestamptz) + interval '1 millisecond'
 		  AND (SELECT count(*) FROM entries e WHERE e.household_id = b.household_id AND e.burn_id = b.id AND e.counts)
 		    + (SELECT count(*) FROM readings r WHERE r.household_id = b.household_id AND r.burn_id = b.id AND r.counts) = $4
-		LIMIT 1`, h.id, stoveID, b.Started, len(b.Valid()))
+		LIMIT 1`, h.id, stoveID, b.Started, byHand(b))
 	if isMissing(missing(err)) {
 		return 0, nil
 	}
 	return id, err
+}
+
+// byHand is how many entries of a burn count that no thermometer has reported.
+func byHand(b burn.Burn) (n int) {
+	for e := range b.All() {
+		if !e.Reported {
+			n++
+		}
+	}
+	return n
+}
+
+// WholeBurn is [Household.Burn] with everything that thermometers reported, however much it
+// is: to be taken out.
+func (h Household) WholeBurn(ctx context.Context, id int64) (Burn, error) {
+	b, err := h.LoggedBurn(ctx, id)
+	if err != nil {
+		return b, err
+	}
+	to := b.Ended
+	if to.IsZero() {
+		to = b.Started.Add(burn.Longest)
+	}
+	reported, err := h.allReported(ctx, b.StoveID, b.Started.Add(-beforeStart), to)
+	b.Entries = merged(b.Entries, reported)
+	return b, err
 }
 
 // A BurnLine is a burn in the list.

@@ -88,3 +88,39 @@ func (h Household) Fires(ctx context.Context, now time.Time) ([]Burn, error) {
 	}
 	return open, nil
 }
+
+// roomHolds is how long a reading of a room is taken for how it is.
+const roomHolds = time.Hour
+
+// RoomNow is the temperature of the room that a stove stands in, as a thermometer or
+// somebody at a stove of the same space read it in the last hour; false: nobody did.
+func (h Household) RoomNow(ctx context.Context, stoveID int64, now time.Time) (celsius float64, known bool, err error) {
+	var rows []struct {
+		At    time.Time `db:"at"`
+		Value float64   `db:"value"`
+	}
+	err = h.db.SelectContext(ctx, &rows, `
+		WITH beside AS (
+		  SELECT b.id
+		  FROM stoves a
+		  JOIN stoves b ON b.household_id = a.household_id AND b.space_id = a.space_id
+		  WHERE a.household_id = $1 AND a.id = $2)
+		SELECT at, value
+		FROM ((SELECT at, CAST(value AS double precision) AS value
+		       FROM reported
+		       WHERE household_id = $1 AND stove_id IN (SELECT id FROM beside) AND place = 'room' AND at BETWEEN $3 AND $4
+		       ORDER BY at DESC LIMIT 1)
+		      UNION ALL
+		      (SELECT r.at, r.reading
+		       FROM readings r
+		       JOIN burns b ON b.household_id = r.household_id AND b.id = r.burn_id AND b.removed_at IS NULL
+		       WHERE r.household_id = $1 AND b.stove_id IN (SELECT id FROM beside) AND r.place = 'room' AND r.counts AND r.at BETWEEN $3 AND $4
+		         AND b.started > $3 - interval '2 days'
+		       ORDER BY r.at DESC LIMIT 1)) r
+		ORDER BY at DESC
+		LIMIT 1`, h.id, stoveID, now.Add(-roomHolds), now)
+	if err != nil || len(rows) == 0 {
+		return 0, false, err
+	}
+	return rows[0].Value, true, nil
+}

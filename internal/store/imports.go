@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -83,8 +84,12 @@ func (h Household) importOne(ctx context.Context, tx *sqlx.Tx, in Import, stoves
 		out.Same, out.Last = out.Same+1, same
 		return nil
 	}
-	id, err := h.startBurn(ctx, tx, stove, in.Title, foreign(in.Burn), in.Plan)
+	b, reported := apart(foreign(in.Burn), stove)
+	id, err := h.startBurn(ctx, tx, stove, in.Title, b, in.Plan)
 	if err != nil {
+		return err
+	}
+	if err := h.importReported(ctx, tx, reported); err != nil {
 		return err
 	}
 	if in.Eye != (burn.Eye{}) {
@@ -99,6 +104,53 @@ func (h Household) importOne(ctx context.Context, tx *sqlx.Tx, in Import, stoves
 		}
 	}
 	out.New, out.Last = out.New+1, id
+	return nil
+}
+
+// apart takes what thermometers reported out of a burn that comes from a file: it has a
+// table of its own.
+func apart(b burn.Burn, stove int64) (burn.Burn, []Reported) {
+	var reported []Reported
+	kept := make([]burn.Entry, 0, len(b.Entries))
+	for _, e := range b.Entries {
+		switch {
+		case !e.Reported:
+			kept = append(kept, e)
+		case e.Kind == burn.Draft:
+			reported = append(reported, Reported{stove, DraftPlace, e.At, float64(e.Draft)})
+		default:
+			reported = append(reported, Reported{stove, string(e.Place), e.At, float64(e.Reading)})
+		}
+	}
+	b.Entries = kept
+	return b, reported
+}
+
+// importedAtOnce is how many reported readings are kept with one statement.
+const importedAtOnce = 20_000
+
+// importReported keeps readings within the transaction of their burn, each once.
+func (h Household) importReported(ctx context.Context, tx *sqlx.Tx, readings []Reported) error {
+	if len(readings) == 0 {
+		return nil
+	}
+	if err := h.makeMonths(ctx, readings); err != nil {
+		return err
+	}
+	for part := range slices.Chunk(readings, importedAtOnce) {
+		n := len(part)
+		stoves, at, places, values := make([]int64, n), make([]time.Time, n), make([]string, n), make([]float32, n)
+		for i, r := range part {
+			stoves[i], at[i], places[i], values[i] = r.Stove, r.At, r.Place, float32(r.Value)
+		}
+		if _, err := tx.ExecContext(ctx, `
+			INSERT INTO reported (household_id, stove_id, at, place, value)
+			SELECT $1, r.stove, r.at, r.place, r.value
+			FROM unnest(CAST($2 AS bigint[]), CAST($3 AS timestamptz[]), CAST($4 AS text[]), CAST($5 AS real[])) AS r (stove, at, place, value)
+			ON CONFLICT DO NOTHING`, h.id, stoves, at, places, values); err != nil {
+			return err
+		}
+	}
 	return nil
 }
 

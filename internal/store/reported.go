@@ -332,6 +332,19 @@ func (h Household) ReportedIn(ctx context.Context, stoveID int64, from, to time.
 		      WHERE household_id = $1 AND stove_id = $2 AND at BETWEEN $3 AND $4
 		      ORDER BY place, floor(date_part('epoch', at) / $5), at) r`, append(args, span)
 	}
+	return h.reportedBy(ctx, query, args...)
+}
+
+// allReported fetches all of them.
+func (h Household) allReported(ctx context.Context, stoveID int64, from, to time.Time) ([]burn.Entry, error) {
+	return h.reportedBy(ctx, `
+		SELECT COALESCE(string_agg(concat_ws(E'\t', CAST(date_part('epoch', at) * 1000000 AS bigint), to_json(place), value), E'\n' ORDER BY at, place), '')
+		FROM reported
+		WHERE household_id = $1 AND stove_id = $2 AND at BETWEEN $3 AND $4`, h.id, stoveID, from, to)
+}
+
+// reportedBy reads readings that a query gives as one text, a line each.
+func (h Household) reportedBy(ctx context.Context, query string, args ...any) ([]burn.Entry, error) {
 	var text string
 	if err := h.db.GetContext(ctx, &text, query, args...); err != nil || text == "" {
 		return nil, err

@@ -162,6 +162,63 @@ func Silent(err error) bool {
 		pgconn.Timeout(err) || errors.Is(err, io.ErrUnexpectedEOF) || strings.Contains(err.Error(), "database is closed")
 }
 
+// Full tells whether an error means that the database's disk is full.
+func Full(err error) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && (pg.Code == "53100" || pg.Code == "58030")
+}
+
+// ErrNewer says that the database was brought to a version that this program does not know.
+var ErrNewer = errors.New("the database is of a newer version of Smolder than this program")
+
+// Fits tells whether this program knows the database's version: [ErrNewer] where it does
+// not. One that is older, or empty, is brought here by [Store.Migrate].
+func (s *Store) Fits(ctx context.Context) error {
+	p, err := s.migrator()
+	if err != nil {
+		return err
+	}
+	sources := p.ListSources()
+	newest := sources[len(sources)-1].Version
+	var there bool
+	if err := s.db.GetContext(ctx, &there, `SELECT to_regclass('goose_db_version') IS NOT NULL`); err != nil || !there {
+		return err
+	}
+	var version int64
+	if err := s.db.GetContext(ctx, &version, `SELECT COALESCE(max(version_id), 0) FROM goose_db_version WHERE is_applied`); err != nil {
+		return err
+	}
+	if version > newest {
+		return fmt.Errorf("%w: it is at step %d, and this one knows %d; start the newer program, or give this one a database of its own", ErrNewer, version, newest)
+	}
+	return nil
+}
+
+// recovers is for how long a database is waited for that is starting, or recovering after
+// it was killed, and askedAgain how often it is asked meanwhile.
+const recovers, askedAgain = 90 * time.Second, 500 * time.Millisecond
+
+// OpenPatiently is Open for a database that may just be starting: as long as it says so, or
+// nobody answers at its address, it is asked again.
+func OpenPatiently(ctx context.Context, url string, wait func(err error)) (*Store, error) {
+	until := time.Now().Add(recovers)
+	for told := false; ; {
+		s, err := Open(ctx, url)
+		if err == nil || !Silent(err) || time.Now().After(until) || ctx.Err() != nil {
+			return s, err
+		}
+		if !told && wait != nil {
+			wait(err)
+			told = true
+		}
+		select {
+		case <-ctx.Done():
+			return nil, err
+		case <-time.After(askedAgain):
+		}
+	}
+}
+
 //go:embed migrations/*.sql
 var migrations embed.FS
 
@@ -171,6 +228,9 @@ var migrations embed.FS
 func (s *Store) Migrate(ctx context.Context) (int, error) {
 	p, err := s.migrator()
 	if err != nil {
+		return 0, err
+	}
+	if err := s.Fits(ctx); err != nil {
 		return 0, err
 	}
 	done, err := p.Up(ctx)
@@ -276,4 +336,14 @@ func (k *kept[F, C]) Scan(src any) (err error) {
 func encode[C any](f form.Written[C]) (string, error) {
 	b, err := form.Write(f)
 	return string(b), err
+}
+
+// Identity names this database among others: the same for as long as it is there.
+func (s *Store) Identity(ctx context.Context) (string, error) {
+	var id string
+	err := s.db.GetContext(ctx, &id, `
+		SELECT substr(md5(current_database() || ':' || oid || ':' || COALESCE(pg_catalog.shobj_description(oid, 'pg_database'), '')), 1, 16)
+		FROM pg_database
+		WHERE datname = current_database()`)
+	return id, err
 }

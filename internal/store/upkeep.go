@@ -11,12 +11,13 @@ import (
 
 // A Done is something that was done for the upkeep.
 type Done struct {
-	ID      int64           `db:"id"`
-	StoveID sql.Null[int64] `db:"stove_id"` // null: for the household
-	Task    string          `db:"task"`     // upkeep.Key
-	At      time.Time       `db:"at"`
-	Note    string          `db:"note"` // what was found
-	Undone  bool            `db:"undone"`
+	ID      int64               `db:"id"`
+	StoveID sql.Null[int64]     `db:"stove_id"` // null: for the household
+	Task    string              `db:"task"`     // upkeep.Key
+	At      time.Time           `db:"at"`
+	Note    string              `db:"note"` // what was found
+	Undone  bool                `db:"undone"`
+	Until   sql.Null[time.Time] `db:"until"` // it was not done but put off until then
 }
 
 // mostDone is how many of these a household may have.
@@ -25,6 +26,15 @@ const mostDone = 20_000
 // MarkDone keeps that a task was done, to a stove or (0) for the household; [ErrMissing]
 // where there is no such stove, [ErrMany] where there are too many.
 func (h Household) MarkDone(ctx context.Context, stoveID int64, task, note string, at time.Time) (int64, error) {
+	return h.markDone(ctx, stoveID, task, note, at, sql.Null[time.Time]{})
+}
+
+// PutOff keeps that a task is put off until a day, with why. Errors are those of MarkDone.
+func (h Household) PutOff(ctx context.Context, stoveID int64, task, why string, at, until time.Time) (int64, error) {
+	return h.markDone(ctx, stoveID, task, why, at, sql.Null[time.Time]{V: until, Valid: true})
+}
+
+func (h Household) markDone(ctx context.Context, stoveID int64, task, note string, at time.Time, until sql.Null[time.Time]) (int64, error) {
 	var id int64
 	err := h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
 		var n int
@@ -35,10 +45,10 @@ func (h Household) MarkDone(ctx context.Context, stoveID int64, task, note strin
 			return ErrMany
 		}
 		return missing(tx.GetContext(ctx, &id, `
-			INSERT INTO upkeep (household_id, stove_id, task, at, note)
-			SELECT $1, NULLIF(CAST($2 AS bigint), 0), $3, $4, $5
+			INSERT INTO upkeep (household_id, stove_id, task, at, note, until)
+			SELECT $1, NULLIF(CAST($2 AS bigint), 0), $3, $4, $5, $6
 			WHERE $2 = 0 OR EXISTS (SELECT 1 FROM stoves WHERE household_id = $1 AND id = $2 AND removed_at IS NULL)
-			RETURNING id`, h.id, stoveID, task, at, note))
+			RETURNING id`, h.id, stoveID, task, at, note, until))
 	})
 	return id, err
 }
@@ -50,7 +60,7 @@ func (h Household) UndoDone(ctx context.Context, id int64, undone bool) (Done, e
 		UPDATE upkeep
 		SET undone_at = CASE WHEN $3 THEN COALESCE(undone_at, now()) END
 		WHERE household_id = $1 AND id = $2
-		RETURNING id, stove_id, task, at, note, undone_at IS NOT NULL AS undone`, h.id, id, undone))
+		RETURNING id, stove_id, task, at, note, until, undone_at IS NOT NULL AS undone`, h.id, id, undone))
 	return d, err
 }
 
@@ -58,7 +68,7 @@ func (h Household) UndoDone(ctx context.Context, id int64, undone bool) (Done, e
 func (h Household) AllDone(ctx context.Context, most int) ([]Done, error) {
 	var out []Done
 	err := h.db.SelectContext(ctx, &out, `
-		SELECT id, stove_id, task, at, note, undone_at IS NOT NULL AS undone
+		SELECT id, stove_id, task, at, note, until, undone_at IS NOT NULL AS undone
 		FROM upkeep
 		WHERE household_id = $1
 		ORDER BY at DESC, id DESC
@@ -76,7 +86,7 @@ func (h Household) LastDone(ctx context.Context) (map[int64]map[string]time.Time
 	err := h.db.SelectContext(ctx, &rows, `
 		SELECT COALESCE(stove_id, 0) AS stove, task, max(at) AS at
 		FROM upkeep
-		WHERE household_id = $1 AND undone_at IS NULL
+		WHERE household_id = $1 AND undone_at IS NULL AND until IS NULL
 		GROUP BY 1, 2`, h.id)
 	out := map[int64]map[string]time.Time{}
 	for _, r := range rows {
@@ -141,4 +151,69 @@ func (h Household) Wears(ctx context.Context, since time.Time) ([]Wear, error) {
 		}
 	}
 	return out, nil
+}
+
+// Rests are the tasks that are put off, the newest word of each counting, by stove (0: the
+// household): with until when, and why. One that was done since is not among them.
+func (h Household) Rests(ctx context.Context) (map[int64]map[string]Done, error) {
+	var rows []Done
+	err := h.db.SelectContext(ctx, &rows, `
+		SELECT DISTINCT ON (stove_id, task) id, stove_id, task, at, note, until, false AS undone
+		FROM upkeep
+		WHERE household_id = $1 AND undone_at IS NULL
+		ORDER BY stove_id, task, at DESC, id DESC`, h.id)
+	out := map[int64]map[string]Done{}
+	for _, r := range rows {
+		if out[r.StoveID.V] == nil {
+			out[r.StoveID.V] = map[string]Done{}
+		}
+		out[r.StoveID.V][r.Task] = r
+	}
+	return out, err
+}
+
+// Burnt is when a stove's chimney last burnt without an inspection since; false: it did
+// not. It is said in the log of a burn, or beside one.
+func (h Household) Burnt(ctx context.Context, stoveID int64) (at time.Time, burnt bool, err error) {
+	var last sql.Null[time.Time]
+	err = h.db.GetContext(ctx, &last, `
+		SELECT max(at)
+		FROM (SELECT e.at
+		      FROM entries e
+		      JOIN burns b ON b.household_id = e.household_id AND b.id = e.burn_id AND b.removed_at IS NULL
+		      WHERE e.household_id = $1 AND b.stove_id = $2 AND e.kind = 'chimney-fire' AND e.counts
+		      UNION ALL
+		      SELECT at
+		      FROM upkeep
+		      WHERE household_id = $1 AND stove_id = $2 AND task = 'chimney-fire' AND undone_at IS NULL) f
+		WHERE NOT EXISTS (SELECT 1 FROM upkeep
+		                  WHERE household_id = $1 AND stove_id = $2 AND task = 'inspect' AND undone_at IS NULL AND until IS NULL AND upkeep.at > f.at)`, h.id, stoveID)
+	return last.V.UTC(), last.Valid, err
+}
+
+// A Contact is somebody to call.
+type Contact struct {
+	Role  string `db:"role"`
+	Name  string `db:"name"`
+	Phone string `db:"phone"`
+}
+
+// Contacts are whom the household calls, by their roles.
+func (h Household) Contacts(ctx context.Context) ([]Contact, error) {
+	var out []Contact
+	err := h.db.SelectContext(ctx, &out, `SELECT role, name, phone FROM contacts WHERE household_id = $1 ORDER BY role`, h.id)
+	return out, err
+}
+
+// KeepContact keeps whom to call; without name and number, nobody.
+func (h Household) KeepContact(ctx context.Context, c Contact) error {
+	if c.Name == "" && c.Phone == "" {
+		_, err := h.db.ExecContext(ctx, `DELETE FROM contacts WHERE household_id = $1 AND role = $2`, h.id, c.Role)
+		return err
+	}
+	_, err := h.db.ExecContext(ctx, `
+		INSERT INTO contacts (household_id, role, name, phone)
+		VALUES ($1, $2, $3, $4)
+		ON CONFLICT (household_id, role) DO UPDATE SET (name, phone) = (EXCLUDED.name, EXCLUDED.phone)`, h.id, c.Role, c.Name, c.Phone)
+	return err
 }

@@ -96,3 +96,28 @@ func addReplay(c *Chart, b burn.Burn, m burn.Measures) {
 	}
 	c.Pens = append(c.Pens, pen)
 }
+
+// believedOver is over how long a replayed line goes over to what is believed.
+const believedOver = 45 * time.Minute
+
+// EndsAt lets the line that was replayed, because nobody read its gauge, end at what is
+// believed that it shows now: the replay is of a usual stove, and one page must not say two
+// numbers of one gauge.
+func (c *Chart) EndsAt(p stove.Place, celsius float64) {
+	for i := range c.Pens {
+		pen := &c.Pens[i]
+		n := len(pen.Points)
+		if !pen.Replayed || pen.Place != p || n == 0 {
+			continue
+		}
+		last := pen.Points[n-1]
+		off := celsius - last.V
+		points := slices.Clone(pen.Points)
+		for k := range points {
+			if back := last.At - points[k].At; back < believedOver {
+				points[k].V += off * (1 - float64(back)/float64(believedOver))
+			}
+		}
+		pen.Points = points
+	}
+}

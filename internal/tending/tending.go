@@ -44,6 +44,16 @@ func Of(ctx context.Context, h store.Household, now time.Time) ([]Line, error) {
 	if err != nil {
 		return nil, err
 	}
+	rests, err := h.Rests(ctx)
+	if err != nil {
+		return nil, err
+	}
+	resting := func(s upkeep.Status, stove int64) upkeep.Status {
+		if r, ok := rests[stove][string(s.Task.Key)]; ok && r.Until.Valid {
+			s.PutOff, s.Why = r.Until.V, r.Note
+		}
+		return s
+	}
 	var out []Line
 	for _, st := range stoves {
 		p := placeOf(st, wears, now)
@@ -54,7 +64,15 @@ func Of(ctx context.Context, h store.Household, now time.Time) ([]Line, error) {
 			since := done[st.ID][string(t.Key)]
 			u := useSince(st.ID, wears, since)
 			u.Painted = unfired(done[st.ID])
-			out = append(out, Line{upkeep.Of(t, p, since, now, u), st, p})
+			switch t.Key {
+			case upkeep.Inspect:
+				if _, u.Burnt, err = h.Burnt(ctx, st.ID); err != nil {
+					return nil, err
+				}
+			case upkeep.Ash:
+				u.Charcoal = upkeep.CharcoalOf(rests[st.ID][string(t.Key)].Note)
+			}
+			out = append(out, Line{resting(upkeep.Of(t, p, since, now, u), st.ID), st, p})
 		}
 	}
 	for _, t := range upkeep.Tasks {
@@ -65,11 +83,13 @@ func Of(ctx context.Context, h store.Household, now time.Time) ([]Line, error) {
 		if t.Key == upkeep.Detectors && profile.Alarms.After(since) {
 			since = profile.Alarms
 		}
-		out = append(out, Line{Status: upkeep.Of(t, upkeep.Place{Winter: true}, since, now, upkeep.Use{})})
+		out = append(out, Line{Status: resting(upkeep.Of(t, upkeep.Place{Winter: true}, since, now, upkeep.Use{}), 0)})
 	}
 	slices.SortStableFunc(out, func(a, b Line) int {
 		rank := func(l Line) int {
 			switch {
+			case l.Rests(now):
+				return 3
 			case l.Danger():
 				return 0
 			case l.IsDue():
@@ -132,8 +152,8 @@ func useSince(stove int64, wears []store.Wear, since time.Time) upkeep.Use {
 }
 
 // Dangers are those that are overdue and dangerous: of a stove, or of all (0).
-func Dangers(lines []Line, stove int64) []Line {
+func Dangers(lines []Line, stove int64, now time.Time) []Line {
 	return slices.DeleteFunc(slices.Clone(lines), func(l Line) bool {
-		return !l.Danger() || stove != 0 && l.Stove.ID != 0 && l.Stove.ID != stove
+		return !l.Danger() || l.Rests(now) || stove != 0 && l.Stove.ID != 0 && l.Stove.ID != stove
 	})
 }

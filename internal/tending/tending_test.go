@@ -105,9 +105,9 @@ func TestDangersComeFirst(t *testing.T) {
 		}
 		return out
 	}
-	assert.Contains(t, keys(tending.Dangers(all, ids[0])), upkeep.Sweep)
-	assert.NotContains(t, keys(tending.Dangers(all, ids[1])), upkeep.Sweep)
-	assert.Contains(t, keys(tending.Dangers(all, ids[1])), upkeep.Detectors, "the household's are everybody's")
+	assert.Contains(t, keys(tending.Dangers(all, ids[0], now)), upkeep.Sweep)
+	assert.NotContains(t, keys(tending.Dangers(all, ids[1], now)), upkeep.Sweep)
+	assert.Contains(t, keys(tending.Dangers(all, ids[1], now)), upkeep.Detectors, "the household's are everybody's")
 }
 
 // Use is counted from when the task was done last, and new paint until its fires.

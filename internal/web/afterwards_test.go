@@ -1,12 +1,17 @@
 package web_test
 
 import (
+	"bufio"
 	"bytes"
+	"compress/gzip"
+	"crypto/sha256"
 	"fmt"
 	"image"
 	"image/png"
+	"io"
 	"mime/multipart"
 	"net/http"
+	"os"
 	"regexp"
 	"strconv"
 	"strings"
@@ -17,7 +22,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/afterwards"
+	"smolder/internal/core/burn"
 	"smolder/internal/core/review"
+	"smolder/internal/store"
 	"smolder/internal/storetest"
 )
 
@@ -315,6 +322,132 @@ func TestTheLogbookGoesOutAndComesBack(t *testing.T) {
 	}
 	s.upload("/burns/import", "logbook.json", out.body)
 	assert.Contains(t, s.get("/burns").words(), "Read in: 0 burns.")
+}
+
+// A logbook with thermometers goes out and comes back whole: packed, burn by burn, each once,
+// and from where it broke off.
+func TestALogbookWithThermometers(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	roundTrip(t, s, 6, 30*time.Second)
+}
+
+// Ten winters of three thermometers at a tenth of a hertz. It takes minutes.
+func TestTenWintersGoOutAndComeBack(t *testing.T) {
+	if os.Getenv("SMOLDER_LONG") == "" {
+		t.Skip("some minutes: SMOLDER_LONG=1")
+	}
+	s := newSite(t, true)
+	s.signIn()
+	roundTrip(t, s, 1500, 10*time.Second)
+}
+
+// roundTrip lets three gauges of so many burns report every so often, takes the logbook out,
+// and reads it into another household.
+func roundTrip(t *testing.T, s *site, burns int, every time.Duration) {
+	const hours = 12
+	h := s.store.Household(1)
+	mill, err := h.Stove(ctx, 1)
+	require.NoError(t, err)
+	first := time.Date(2015, 10, 1, 16, 0, 0, 0, time.UTC)
+	_, err = s.store.DB().Exec(`UPDATE burns SET removed_at = now()`)
+	require.NoError(t, err)
+	began, readings := time.Now(), 0
+	for i := range burns {
+		start := first.AddDate(0, 0, 2*i)
+		b := burn.Burn{Stove: mill.Stove, House: mill.Space.House, Room: 18, Outdoor: 2, Wanted: [2]float64{19, 21}, Started: start, Ended: start.Add(hours * time.Hour),
+			Entries: []burn.Entry{{ID: fmt.Sprint("lit", i), At: start, Kind: burn.Light}}}
+		_, err := h.StartBurn(ctx, 1, "", b, nil)
+		require.NoError(t, err)
+		var list []store.Reported
+		for at := every; at < hours*time.Hour; at += every {
+			for k, place := range []string{"connector-probe", "top", "room"} {
+				list = append(list, store.Reported{Stove: 1, Place: place, At: start.Add(at), Value: 20 + float64(k)*100 + float64(at/every%50)})
+			}
+		}
+		_, err = h.AddReported(ctx, list)
+		require.NoError(t, err)
+		readings += len(list)
+	}
+	t.Logf("%d readings kept in %s", readings, time.Since(began).Round(time.Second))
+	began = time.Now()
+	out := s.get("/burns/logbook.json.gz")
+	require.Equal(t, http.StatusOK, out.status)
+	t.Logf("out: %d kB in %s", len(out.body)>>10, time.Since(began).Round(time.Second))
+
+	storetest.Household(t, s.store, "stranger")
+	_, err = s.store.DB().Exec(`UPDATE users SET password = (SELECT password FROM users WHERE name = 'tarn') WHERE name = 'stranger'`)
+	require.NoError(t, err)
+	s.newPerson()
+	require.Equal(t, "/", s.post("/sign-in", "name", "stranger", "password", "mill-on-the-tarn").to)
+	half := s.upload("/burns/import", "logbook.json.gz", out.body[:len(out.body)*2/3])
+	assert.Equal(t, http.StatusUnprocessableEntity, half.status)
+	assert.Contains(t, half.words(), "Sent again, it goes on from there", half.words()[:300])
+	began = time.Now()
+	whole := s.upload("/burns/import", "logbook.json.gz", out.body)
+	require.Equal(t, "/burns", whole.to, whole.words())
+	t.Logf("in: %s", time.Since(began).Round(time.Second))
+	var here int
+	require.NoError(t, s.store.DB().QueryRow(`SELECT count(*) FROM reported WHERE household_id = 2`).Scan(&here))
+	assert.Equal(t, readings, here, "every reading once")
+	again := s.get("/burns/logbook.json.gz")
+	assert.Equal(t, unpacked(t, out.body), unpacked(t, again.body))
+	twice := s.upload("/burns/import", "logbook.json.gz", out.body)
+	require.Equal(t, "/burns", twice.to)
+	assert.Contains(t, s.get("/burns").words(), fmt.Sprintf("Read in: 0 burns. %d were here already.", burns))
+}
+
+// unpacked is a logbook's text without the numbers of its household.
+func unpacked(t *testing.T, packed string) string {
+	r, err := gzip.NewReader(strings.NewReader(packed))
+	require.NoError(t, err)
+	sum := sha256.New()
+	lines := bufio.NewScanner(r)
+	lines.Buffer(nil, 64<<20)
+	n := 0
+	for lines.Scan() {
+		n++
+		sum.Write(regexp.MustCompile(`,?"(stack_id|id)":\d+`).ReplaceAll(lines.Bytes(), nil))
+	}
+	require.NoError(t, lines.Err())
+	return fmt.Sprintf("%d lines, %x", n, sum.Sum(nil))
+}
+
+// A file that is sent slowly, a byte now and then, holds no place of anybody's.
+func TestAFileThatComesSlowly(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	out := s.get(firstBurn(s) + "/burn.json")
+	pipes := make([]*io.PipeWriter, 0, 3)
+	for range 2 {
+		r, w := io.Pipe()
+		pipes = append(pipes, w)
+		req, err := http.NewRequest(http.MethodPost, s.url+"/burns/import", r)
+		require.NoError(t, err)
+		req.Header.Set("Content-Type", "multipart/form-data; boundary=xx")
+		req.Header.Set("Sec-Fetch-Site", "same-origin")
+		go func() {
+			if resp, err := s.client.Do(req); err == nil {
+				_ = resp.Body.Close()
+			}
+		}()
+		_, err = w.Write([]byte("--xx\r\n"))
+		require.NoError(t, err)
+	}
+	defer func() {
+		for _, w := range pipes {
+			_ = w.CloseWithError(io.ErrUnexpectedEOF)
+		}
+	}()
+	require.Eventually(t, func() bool { return s.upload("/burns/import", "burn.json", out.body).status == http.StatusTooManyRequests }, 10*time.Second,
+		20*time.Millisecond, "two of this household are arriving")
+	storetest.Household(t, s.store, "stranger")
+	_, err := s.store.DB().Exec(`UPDATE users SET password = (SELECT password FROM users WHERE name = 'tarn') WHERE name = 'stranger'`)
+	require.NoError(t, err)
+	other := &site{t: t, url: s.url, store: s.store, clock: s.clock}
+	other.newPerson()
+	require.Equal(t, "/", other.post("/sign-in", "name", "stranger", "password", "mill-on-the-tarn").to)
+	assert.Equal(t, http.StatusSeeOther, other.upload("/burns/import", "burn.json", out.body).status, "another household's is read in at once")
 }
 
 // A logger's file is matched, looked at, and read in whole or not at all.

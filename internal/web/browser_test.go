@@ -252,9 +252,9 @@ func (p *person) logsTheBurn() {
 	p.told("Lever to fully right")
 
 	p.press("l")
-	p.fill("pieces", "9")
+	p.fill("pieces", "99")
 	p.keys("\r")
-	p.told("over the manual's largest load")
+	p.told("does not go into a firebox")
 	p.must(p.Fill(`details[data-key="l"] [name="pieces"]`, "3"))
 	p.keys("\r")
 	p.told("Load: 3 × 1.3 kg of Beech")

@@ -237,7 +237,7 @@ func TestLoggingWithoutScripts(t *testing.T) {
 		form []string
 		says string
 	}{
-		{[]string{"kind", "load", "stack", "1", "pieces", "9"}, "over the manual's largest load of 7.0 kg"},
+		{[]string{"kind", "load", "stack", "1", "pieces", "99"}, "does not go into a firebox"},
 		{[]string{"kind", "load", "stack", "1", "pieces", "two and a bit"}, "is not a number of pieces"},
 		{[]string{"kind", "temperature", "place", "top", "value", "hot"}, "is not a temperature"},
 		{[]string{"kind", "control", "control", "lever", "value", "sideways"}, "a share of the way"},

@@ -20,7 +20,6 @@ const (
 	Draft      Sight = "draft"       // Value Pa
 
 	DownToCoals Sight = "down-to-coals" // no flames, and hardly any wood that is not char
-	WentOut     Sight = "went-out"      // nothing glows any more
 )
 
 // The colours of what leaves the cap.
@@ -63,9 +62,7 @@ const (
 	// hardlyWood is how much wood may lie among coals that are called just that, kg; 0.1 to
 	// 0.6, by the stove.
 	hardlyWood = 0.3
-	// deadly is how likely somebody calls a fire out that has no flame and still glows.
-	deadly    = 0.3
-	flameSeen = 3e-5 // kg/s of gas in flame for each kg of a full bed, that nobody calls gone
+	flameSeen  = 3e-5 // kg/s of gas in flame for each kg of a full bed, that nobody calls gone
 )
 
 // miss is what a member's gauge missed at the last reading, in standard deviations,
@@ -133,10 +130,6 @@ func (m *member) likely(at time.Duration, s Seen) float64 {
 		sure = logistic(2 * math.Log(flameSeen/max(1e-9, look.Flame)))
 	case DownToCoals:
 		sure = logistic(2*math.Log(flameSeen/max(1e-9, look.Flame))) * logistic((hardlyWood-look.Wood)/(hardlyWood/3))
-	case WentOut:
-		if sure = deadly * logistic(2*math.Log(flameSeen/max(1e-9, look.Flame))); look.Out {
-			sure = 1
-		}
 	case CoalsLeft:
 		z := math.Log(max(1e-3, look.Coals)/max(1e-3, s.Value)) / math.Log(coalsErr)
 		return studentLog(z, heavyTailed)

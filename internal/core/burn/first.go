@@ -206,6 +206,13 @@ func (b Burn) flares(g stove.Gauge, last, since Entry) bool {
 	return !loaded
 }
 
+// KindlingFlares tells whether a reading of a gauge in the gas is over its limit only
+// because kindling flares.
+func (b Burn) KindlingFlares(g stove.Gauge, r Reading) bool {
+	e := Entry{At: r.At, Reading: r.Reading}
+	return b.flares(g, e, e)
+}
+
 // spillage takes what somebody has seen, until it is said to be gone, and a draft that
 // somebody has written down, until another is. A gauge that reports wavers around nothing
 // with every gust: there it takes a minute that is all negative, and something that burns.

@@ -28,8 +28,10 @@ type Measures struct {
 	Mineral   units.Kilogram // put on
 
 	Used     units.Kilogram
-	In       units.Joule // net energy of the wood put on
-	HeatLow  units.Joule // to the room
+	In       units.Joule    // net energy of the wood put on, kindling too
+	Burnt    units.Joule    // In and the coals of before, less Unburnt and Coals
+	Unburnt  units.Kilogram // wood that is left, oven-dry
+	HeatLow  units.Joule    // to the room
 	HeatHigh units.Joule
 	EffLow   units.Fraction // net
 	EffHigh  units.Fraction
@@ -232,12 +234,47 @@ func (m *Measures) heat(b Burn) {
 	}
 	m.EffLow = units.Fraction(clamp(low-efficiencyDoubt, 0, 0.95))
 	m.EffHigh = units.Fraction(clamp(high+efficiencyDoubt, 0, 0.95))
-	// Only what has burnt has given heat: the simulator knows how much that is.
-	burnt := math.Max(0, float64(sum.In))
-	if m.In > 0 {
-		burnt = math.Min(burnt, float64(m.In)*1.1+float64(b.Coals)*31e6)
+	// Only what has burnt has given heat: wood put on, kindling too, and the coals of before,
+	// less the wood and the coals that are left. Heat is that times the efficiency, at both
+	// ends, so that the figures add up.
+	m.Unburnt = sum.Wood
+	if assumed := b.assumedKindling(); assumed != nil {
+		m.In += assumed.Energy()
 	}
-	m.HeatLow, m.HeatHigh = units.Joule(burnt*float64(m.EffLow)), units.Joule(burnt*float64(m.EffHigh))
+	burnt := float64(m.In) + charEnergy*float64(b.Coals-sum.Coals) - float64(sum.Wood)*b.dryEnergy()
+	m.Burnt = units.Joule(math.Max(0, burnt))
+	m.HeatLow, m.HeatHigh = m.Burnt*units.Joule(m.EffLow), m.Burnt*units.Joule(m.EffHigh)
+}
+
+// charEnergy is what coals give, J/kg (29 to 33 MJ/kg).
+const charEnergy = 31e6
+
+// dryEnergy is the net energy of a kilogram of the burn's wood, oven-dry, J.
+func (b Burn) dryEnergy() float64 {
+	mass, energy := 0.0, 0.0
+	for e := range b.All() {
+		if e.Kind == Load && e.Load != nil {
+			mass += e.Load.Dry()
+			energy += float64(e.Load.Energy())
+		}
+	}
+	if mass == 0 {
+		return 18e6
+	}
+	return energy / mass
+}
+
+// assumedKindling is the kindling that is taken for a fire of which only "lit" is logged;
+// nil: none is.
+func (b Burn) assumedKindling() *fire.Load {
+	for e := range b.NotReadings() {
+		for _, a := range b.acts(e) {
+			if a.Kind == fire.ActLoad && a.Load != e.Load {
+				return a.Load
+			}
+		}
+	}
+	return nil
 }
 
 // byGas computes the mean efficiency from the gas temperatures that were read,

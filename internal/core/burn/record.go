@@ -66,8 +66,6 @@ func (b Burn) Record(until time.Time) []belief.Event {
 			see(at, belief.Seen{Sight: belief.FlamesGone})
 		case ToCoals:
 			see(at, belief.Seen{Sight: belief.DownToCoals})
-		case WentOut:
-			see(at, belief.Seen{Sight: belief.WentOut})
 		}
 	}
 	return out
@@ -90,11 +88,48 @@ func (b Burn) acts(e *Entry) []fire.Act {
 	switch {
 	case !ok:
 		return nil
+	case e.Kind == Load && b.unlit() == e: // nobody has said when it was lit
+		lit := []fire.Act{a, {Kind: fire.ActLight}}
+		if !b.kindled() {
+			kindling := wish.Wish{Stove: b.Stove}.KindlingLoad(fire.TopDown)
+			lit = append(lit[:1:1], fire.Act{Kind: fire.ActLoad, Load: &kindling}, lit[1])
+		}
+		return lit
 	case e.Kind == Light && !b.kindled():
 		kindling := wish.Wish{Stove: b.Stove}.KindlingLoad(fire.TopDown)
 		return []fire.Act{{Kind: fire.ActLoad, Load: &kindling}, a}
 	}
 	return []fire.Act{a}
+}
+
+// warmFire is what a gauge shows at the least over the room when a fire is lit under it, K.
+const warmFire = 40
+
+// unlit is the first load of a cold stove that must have been lit, though nobody has said
+// so: it was seen or read to burn, or the burn is over. Nil: it was said, or it waits for
+// its match.
+func (b Burn) unlit() *Entry {
+	if float64(b.Coals) >= belief.LeastCoals(b.Stove)*0.1 {
+		return nil
+	}
+	var first *Entry
+	burnt := !b.Ended.IsZero()
+	for e := range b.All() {
+		switch {
+		case e.Kind == Light:
+			return nil
+		case e.Kind == Load && e.Load != nil && first == nil:
+			first = e
+		case first == nil:
+		case e.Kind == Black || e.Kind == Out || e.Kind == ToCoals || e.Kind == WentOut || e.Kind == Smoke && e.Smoke != SmokeGone,
+			e.Kind == Temperature && e.Place.OfFire() && e.Reading > b.Room+warmFire:
+			burnt = true
+		}
+	}
+	if !burnt {
+		return nil
+	}
+	return first
 }
 
 // kindled tells whether kindling is logged, or there are coals that need none.
@@ -119,6 +154,8 @@ func (b Burn) act(e *Entry) (fire.Act, bool) {
 		return fire.Act{Kind: fire.ActPrime, Heat: fire.PaperPrimer}, true
 	case Rake:
 		return fire.Act{Kind: fire.ActRake}, true
+	case WentOut:
+		return fire.Act{Kind: fire.ActOut}, true
 	case Load:
 		return fire.Act{Kind: fire.ActLoad, Load: e.Load}, true
 	case Door:

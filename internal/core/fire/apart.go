@@ -38,6 +38,8 @@ func (s *Fire) Retune(t Tuning) {
 // Do does one thing to the fire.
 func (s *Fire) Do(a Act) {
 	switch a.Kind {
+	case ActLight:
+		s.gone = false
 	case ActLoad:
 		if a.Load != nil {
 			s.Load(*a.Load)
@@ -58,6 +60,8 @@ func (s *Fire) Do(a Act) {
 		s.SetFan(a.Flow)
 	case ActWindow:
 		s.SetWindow(a.Open)
+	case ActOut:
+		s.GoOut()
 	}
 }
 

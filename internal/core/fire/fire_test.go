@@ -373,3 +373,22 @@ func TestCatchingDoesNotDependOnTheStep(t *testing.T) {
 		}
 	}
 }
+
+// A fire that was seen to be out is out, with the wood that it had left, and stays so.
+func TestAFireThatWentOut(t *testing.T) {
+	setup, moves := usualEvening()
+	f := fire.New(setup, 0)
+	for _, a := range moves[0].Do {
+		f.Do(a)
+	}
+	f.BurnTo(20*time.Minute, 0)
+	before := f.Look()
+	require.Greater(t, before.Wood, 1.0)
+	require.False(t, before.Out)
+	f.Do(fire.Act{Kind: fire.ActOut})
+	f.BurnTo(3*time.Hour, 20*time.Minute)
+	after := f.Look()
+	assert.True(t, after.Out)
+	assert.InDelta(t, before.Wood, after.Wood, 0.05, "what was wood is wood")
+	assert.Equal(t, fire.Out, f.Sample().Phase)
+}

@@ -48,6 +48,7 @@ const (
 	ActRake    ActKind = "rake"   // coals to where the air comes in
 	ActFan     ActKind = "fan"    // the house's extraction fans
 	ActWindow  ActKind = "window" // a crack, on the stove's level
+	ActOut     ActKind = "out"    // it was seen that it has gone out
 )
 
 // An Act is one thing done to a fire.

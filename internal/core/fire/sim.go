@@ -100,6 +100,7 @@ type Fire struct {
 	glass                          float64 // 0 clear, 1 black
 
 	fine, catching, cruise, coarse pace
+	gone                           bool // it was seen to be out, and not lit since
 	rough                          bool // no shorter steps while wood catches: for searching
 
 	open  openings
@@ -226,6 +227,9 @@ func (s *Fire) Load(l Load) {
 		return
 	}
 	s.total.Fuel += float64(l.Mass())
+	if l.Starter > 0 || l.StarterKind != "" { // it is lit anew
+		s.gone = false
+	}
 	if !l.Unraked {
 		s.ash = 0
 	}
@@ -266,10 +270,39 @@ func (s *Fire) Rake() {
 	}
 }
 
+// GoOut lets the fire be out, because somebody has seen that it is: nothing is alight,
+// what coals there are have gone grey, wood that was not burnt stays as it is, until it is
+// lit again. It is the one thing that is done to a fire that does not keep its energy: what
+// glowed a moment ago by the computation has been cold for as long as nobody looked.
+func (s *Fire) GoOut() {
+	s.lining, s.baffle = min(s.lining, linedCold), min(s.baffle, linedCold)
+	s.gone = true
+	s.keepCold()
+	s.glow = s.bedNow()
+}
+
+// keepCold keeps a fire out that is said to be.
+func (s *Fire) keepCold() {
+	for i := range s.batches {
+		b := &s.batches[i]
+		b.alight, b.flame, b.flaming, b.streams, b.starter = 0, 0, 0, 0, 0
+		b.unlit = min(b.unlit, goneCold)
+		b.surface = b.unlit
+	}
+	s.bedHeat = min(s.bedHeat, s.bedCapacity()*(goneCold-reference))
+}
+
+// goneCold is how warm wood and coals are at the most in a fire that is out, and linedCold
+// the lining: hotter, and wood on it would take again by itself. K.
+const goneCold, linedCold = 400, 480
+
 // Step advances the fire by one step. While wood catches, flames feed on
 // themselves within seconds: then the step is made of shorter ones, so that its
 // length does not decide whether the fire takes.
 func (s *Fire) Step() {
+	if s.gone {
+		defer s.keepCold()
+	}
 	if s.rough || s.charred() {
 		s.advance()
 		return

@@ -265,7 +265,7 @@ func (f *following) next(since time.Time) {
 // that its sign is not there.
 func (f *following) declined(since time.Time) bool {
 	e, ok := f.burn.Last(func(e burn.Entry) bool { return e.Kind == burn.NotYet && !e.At.After(f.now) })
-	return ok && e.At.After(since) && f.now.Sub(e.At) < declinedFor
+	return ok && !e.At.Before(since) && f.now.Sub(e.At) < declinedFor
 }
 
 // glows tells whether there are coals to load on, as far as anything is known of them.

@@ -16,7 +16,7 @@ type Coming struct {
 
 // Coming returns what the plan comes to.
 func (p Plan) Coming() Coming {
-	return Coming{p.Summary.ToCoals, float64(p.Mass() - p.Kindling.Mass()), p.Summary.SmokePerKg, p.Cold}
+	return Coming{p.Summary.ToCoals, float64(p.Mass() - p.Kindling.Mass()), p.SmokePerKg(), p.Cold}
 }
 
 // From here on an owner would notice a difference.

@@ -53,8 +53,24 @@ func (p Plan) Mass() units.Kilogram {
 	return sum
 }
 
-// Unclean tells whether the plan is only the cleanest that was found, and not clean.
-func (p Plan) Unclean() bool { return p.clean().Dirty(p.Summary) }
+// Unclean tells whether the plan is only the cleanest that was found, and not clean: on
+// the drawing board, or on average of the stoves that it was burnt in.
+func (p Plan) Unclean() bool {
+	return p.clean().Dirty(p.Summary) || p.Trust.Of > 0 && p.Trust.Smoke > p.clean().MaxSmoke()
+}
+
+// Unsafe tells whether the plan is too hot, or lets smoke into the room, in more than one
+// of ten stoves like this one: then that is said with it, wherever it is shown.
+func (p Plan) Unsafe() bool { return 10*(p.Trust.Of-p.Trust.Safe) > p.Trust.Of }
+
+// SmokePerKg is what the plan makes on average in the stoves that it was burnt in, g; on
+// the drawing board where it was burnt in none.
+func (p Plan) SmokePerKg() float64 {
+	if p.Trust.Of > 0 {
+		return p.Trust.Smoke
+	}
+	return p.Summary.SmokePerKg
+}
 
 // clean is what the plan is judged by.
 func (p Plan) clean() Clean { return Clean{Family: p.Wish.Stove.Family, Later: len(p.Feeds)} }

@@ -29,6 +29,35 @@ type Answer struct {
 	From, To float64 // openings
 }
 
+// StopAfter is after how many burns that were told the same, and did not do it, it is told
+// no more; and Often after how many it is told in other words.
+const StopAfter = 5
+
+// Weary takes account of what the burns before, the newest first, were told already: what
+// was told often and never done goes to the end, and is left out after [StopAfter] times.
+func Weary(findings []Finding, before []Review) []Finding {
+	var fresh, again []Finding
+	for _, f := range findings {
+		for _, r := range before {
+			told := len(r.Findings) > 0 && r.Findings[0].Code == f.Code
+			if r.Answer != nil && r.Answer.Code == f.Code && r.Answer.Done {
+				break // it was done since
+			}
+			if told {
+				f.Again++
+			}
+		}
+		switch {
+		case f.Again >= StopAfter:
+		case f.Again >= StopAfter-2:
+			again = append(again, f)
+		default:
+			fresh = append(fresh, f)
+		}
+	}
+	return append(fresh, again...)
+}
+
 // beside is how many burns before are compared with.
 const beside = 3
 

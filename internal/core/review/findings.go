@@ -27,10 +27,11 @@ const (
 	LateLoad  Matter = "late-load"   // on too few coals
 	BypassOut Matter = "bypass-open" // the catalyst did not work while it could
 	TooMuch   Matter = "too-much"    // of a load, for a room that was warm
+	EarlyLoad Matter = "early-load"  // on a fire that was still hot
 )
 
 // Matters lists them.
-var Matters = []Matter{Lit, ShutEarly, AjarLong, Wet, DownEarly, DownLate, TooFar, TooOpen, LateLoad, BypassOut, TooMuch}
+var Matters = []Matter{Lit, ShutEarly, AjarLong, Wet, DownEarly, DownLate, TooFar, TooOpen, LateLoad, BypassOut, TooMuch, EarlyLoad}
 
 // A Finding is one thing that would have gone better otherwise: at which moment, how, and
 // what would have come of it.
@@ -43,6 +44,9 @@ type Finding struct {
 	To      float64       // and what would have been better
 	By      time.Duration // later, or earlier where it is negative
 	Would   Difference
+	Again   int // how many of the burns before it were told the same
+
+	ByPractice bool // what everybody finds, and nothing that was computed: Would says nothing
 }
 
 // A try is a finding before it is known whether it would have helped.
@@ -57,7 +61,7 @@ type try struct {
 type finder func(f *found) []Finding
 
 // finders, one a code.
-var finders = []finder{litFromBelow, doorShutEarly, doorAjarLong, wetWood, downEarly, downLate, turnedTooFar, tooOpen, lateLoad, bypassOpen, tooMuch}
+var finders = []finder{litFromBelow, doorShutEarly, doorAjarLong, wetWood, downEarly, downLate, turnedTooFar, tooOpen, lateLoad, bypassOpen, tooMuch, earlyLoad}
 
 // found is a burn while it is looked at: what was done in it, sorted by what it was done to,
 // so that every finder reads and none searches.
@@ -83,6 +87,11 @@ const (
 	worseHot   = 3.0  // min that a change may make it hotter
 	worseSmoke = 0.05 // share of smoke that it may add
 	mostShown  = 3
+	mayWorsen  = 0.25 // share of its worlds in which a change may make anything worse
+	cleanNow   = 3.0  // g/kg, from where a burn is clean and shorter is no gain
+	surelyWet  = 0.25 // dry basis, from where no owner of years burns it
+	wetWeighs  = 0.3  // among the other findings
+	muchLess   = -45  // min by which a clean burn may not be shortened for some grams
 )
 
 // Find returns at most three findings, the one that would have helped most first. One
@@ -99,6 +108,10 @@ func Find(p *Past, m burn.Measures) []Finding {
 // tried are all that would have helped, the one that would have helped most first.
 func tried(p *Past, m burn.Measures) []try {
 	f := newFound(p.Burn, m)
+	hurt := map[Hurt]bool{}
+	for _, d := range dangersOf(p.Burn, m.Unburnt) {
+		hurt[d.Code] = true
+	}
 	var tries []try
 	for _, find := range finders {
 		// Of the ways in which one thing could have been done, the one that helps most.
@@ -109,6 +122,22 @@ func tried(p *Past, m burn.Measures) []try {
 				continue
 			}
 			finding.Would = branch.Difference
+			// Less air is no answer to an evening with smoke in the room, or on which it died;
+			// and where it ran too hot, what does not make it less so is not the answer.
+			lessAir := finding.Code == TooOpen || finding.Code == DownLate
+			if lessAir && (hurt[RoomSmoke] || hurt[Died]) || hurt[RanHot] && finding.Would.TooHot.Middle > 0 {
+				continue
+			}
+			if f.m.SmokePerKg < cleanNow && finding.Would.Lasts.Middle < muchLess && finding.Would.TooHot.High >= 0 {
+				continue // what burnt clean for long was wished for
+			}
+			// The model has the smoke of wet wood wrong: until it is calibrated, wood that is wet by
+			// the meter is told by practice, and nothing is said of what drier would have come to.
+			if finding.Code == Wet && finding.From >= surelyWet && worth(finding.Would) == 0 {
+				finding.Would, finding.ByPractice = Difference{}, true
+				best = try{finding, wetWeighs}
+				continue
+			}
 			if w := worth(finding.Would); w > best.worth {
 				best = try{finding, w}
 			}
@@ -118,6 +147,12 @@ func tried(p *Past, m burn.Measures) []try {
 		}
 	}
 	slices.SortStableFunc(tries, func(a, b try) int {
+		if hurt[RanHot] && (a.Would.TooHot.High < 0) != (b.Would.TooHot.High < 0) { // first what makes it less hot
+			if a.Would.TooHot.High < 0 {
+				return -1
+			}
+			return 1
+		}
 		if a.worth > b.worth {
 			return -1
 		}
@@ -130,6 +165,9 @@ func tried(p *Past, m burn.Measures) []try {
 // where it makes something worse. Smoke that is less, minutes that are not too hot and
 // wood that heats more count against each other as an owner would have them.
 func worth(d Difference) float64 {
+	if d.Worse > mayWorsen {
+		return 0
+	}
 	if d.TooHot.Middle > worseHot || d.Share.Middle > worseSmoke && d.Smoke.Middle > leastSmoke || d.Heat.Middle < -0.4 {
 		return 0
 	}
@@ -192,7 +230,14 @@ func litFromBelow(f *found) []Finding {
 
 // doorShutEarly: within the first minutes. Before the flue is warm it pulls little, and the
 // door is the only inlet that is large enough; after some six minutes it does not matter.
+//
+// Until the fire is calibrated it is not asked: the model takes the air of a door ajar for
+// air that thins the gas, so that a door longer ajar comes out cleaner and cooler than it
+// is. Advised by that, somebody would leave a door open on a fire that runs away.
 func doorShutEarly(f *found) []Finding {
+	if !doorsAreCalibrated {
+		return nil
+	}
 	for _, d := range f.doors {
 		at := f.since(d)
 		if f.lit < 0 || at < f.lit || d.Door != fire.Shut || at-f.lit > 6*time.Minute {
@@ -207,6 +252,9 @@ func doorShutEarly(f *found) []Finding {
 	}
 	return nil
 }
+
+// doorsAreCalibrated tells whether the fire model has the door's air right.
+const doorsAreCalibrated = false
 
 // doorAjarLong: a door that stands ajar lets in several times what the flames use. It cools
 // them, and what they give goes up the flue; half the time is tried.
@@ -328,8 +376,12 @@ func turnedTooFar(f *found) []Finding {
 // more air than the gas needs carries its heat away. One that was never turned down is
 // tried at a third of the way, a quarter of an hour after the last load.
 func tooOpen(f *found) []Finding {
-	if len(f.moves) == 0 {
-		return nil
+	if len(f.moves) == 0 { // never touched at all
+		if len(f.loads) == 0 || f.air.Key == "" {
+			return nil
+		}
+		at, to := f.since(f.loads[len(f.loads)-1])+15*time.Minute, f.air.Scale.Nearest(1./3)
+		return []Finding{{Code: TooOpen, At: at, Control: f.air, From: 1, To: to, Edits: []Edit{{Kind: Turned, By: at, Key: f.air.Key, To: to}}}}
 	}
 	last := f.moves[len(f.moves)-1]
 	if last.Opening < 0.3 || len(f.loads) == 0 {
@@ -406,21 +458,68 @@ func bypassOpen(f *found) []Finding {
 }
 
 // tooMuch: a piece fewer where the room was more than a degree over what is wanted for an
-// hour. Nobody uses that heat, and it is the wood that a smaller load saves.
+// hour, half the pieces where it was three degrees, and the last load not at all where
+// there was another before it. Nobody uses that heat, and it is the wood that a smaller
+// load saves.
 func tooMuch(f *found) []Finding {
-	over := 0
+	over, far := 0, 0
 	for _, s := range f.m.Replay.Samples {
-		if float64(s.Room) > f.Wanted[1]+1 && f.Wanted[1] > f.Wanted[0] {
+		room := float64(s.Room)
+		if f.Wanted[1] <= f.Wanted[0] {
+			break
+		}
+		if room > f.Wanted[1]+1 {
 			over++
+		}
+		if room > f.Wanted[1]+3 {
+			far++
 		}
 	}
 	if over < 60 || len(f.loads) == 0 {
 		return nil
 	}
 	last := f.loads[len(f.loads)-1]
-	if last.Load.Pieces < 3 {
-		return nil
+	pieces := last.Load.Pieces
+	fewer := func(to int) Finding {
+		return Finding{Code: TooMuch, At: f.since(last), From: float64(pieces), To: float64(to), Edits: []Edit{{Kind: SetTo, Entry: last.ID, To: float64(to)}}}
 	}
-	to := float64(last.Load.Pieces - 1)
-	return []Finding{{Code: TooMuch, At: f.since(last), From: to + 1, To: to, Edits: []Edit{{Kind: SetTo, Entry: last.ID, To: to}}}}
+	var out []Finding
+	if pieces >= 2 {
+		out = append(out, fewer(pieces-1))
+	}
+	if far >= 60 && pieces >= 4 {
+		out = append(out, fewer(pieces/2))
+	}
+	if far >= 60 && len(f.loads) > 1 {
+		out = append(out, Finding{Code: TooMuch, At: f.since(last), From: float64(pieces), Edits: []Edit{{Kind: Without, Entry: last.ID}}})
+	}
+	return out
+}
+
+// earlyLoad: a load that was put on while the gauge was over the middle of its band and
+// flames stood, later by some minutes. On wood that still flames it runs hot, and its gas
+// finds no air.
+func earlyLoad(f *found) []Finding {
+	gauge := f.m.Curve(f.Burn)
+	acts := slices.Collect(f.NotReadings())
+	var out []Finding
+	for i, l := range f.loads {
+		at := f.since(l)
+		t, ok := gauge(at)
+		s := f.samples(at-time.Minute, at)
+		hot := ok && float64(t) > (float64(f.guide.Band.Low)+float64(f.guide.Band.High))/2
+		if i == 0 || l.Load.Lay != fire.OnCoals || !hot || len(s) == 0 || float64(s[0].Wood) < 0.3*f.loads[i-1].Load.Dry() {
+			continue
+		}
+		for _, by := range []time.Duration{12 * time.Minute, 25 * time.Minute} {
+			var edits []Edit
+			for _, e := range acts {
+				if since := e.At.Sub(l.At); Moves(*e) && since >= -4*time.Minute && since < 40*time.Minute {
+					edits = append(edits, Edit{Kind: Later, Entry: e.ID, By: by})
+				}
+			}
+			out = append(out, Finding{Code: EarlyLoad, At: at, By: by, Edits: edits[:min(len(edits), mostEdits)]})
+		}
+	}
+	return out[max(0, len(out)-4):]
 }

@@ -1,7 +1,9 @@
 package review_test
 
 import (
+	"fmt"
 	"math/rand/v2"
+	"slices"
 	"testing"
 	"time"
 
@@ -62,7 +64,7 @@ func replayed(b burn.Burn) burn.Burn {
 // where it was not.
 func TestMistakesAreFound(t *testing.T) {
 	from := well
-	from.lay = fire.BottomUp
+	from.lay, from.pieces, from.shut, from.brisk = fire.BottomUp, 3, 4, 0.35
 	wet := well
 	wet.moisture, wet.pieces, wet.to = 0.38, 2, 0.6
 	far := well
@@ -89,6 +91,7 @@ func TestMistakesAreFound(t *testing.T) {
 			_, err := past.Ask(f.Edits)
 			require.NoError(t, err, name)
 			assert.LessOrEqual(t, f.Would.Share.Low, f.Would.Share.High, name)
+			assert.LessOrEqual(t, f.Would.Worse, 0.25, "%s: %s makes nothing worse in a quarter of its worlds", name, f.Code)
 		}
 		assert.Contains(t, worths, c.matter, name)
 		assert.LessOrEqual(t, len(r.Findings), 3, name)
@@ -261,4 +264,110 @@ func TestReviewsOfLittle(t *testing.T) {
 	short.Entries = short.Entries[:2]
 	r, _ = review.Of(short, learn.New())
 	assert.Equal(t, 2*time.Minute, r.Length)
+}
+
+// What could have hurt somebody is told before any gram, from the log alone.
+func TestDangersComeFirst(t *testing.T) {
+	at := func(b *burn.Burn, minute int, e burn.Entry) {
+		e.ID, e.At = fmt.Sprint("x", len(b.Entries)), b.Started.Add(time.Duration(minute)*time.Minute)
+		b.Entries = append(b.Entries, e)
+	}
+	for name, c := range map[string]struct {
+		change func(*burn.Burn)
+		want   []review.Hurt
+	}{
+		"nothing": {func(*burn.Burn) {}, nil},
+		"smoke in the room": {func(b *burn.Burn) {
+			at(b, 20, burn.Entry{Kind: burn.Smoke, Smoke: burn.SmokeRoom})
+			at(b, 32, burn.Entry{Kind: burn.Smoke, Smoke: burn.SmokeGone})
+		}, []review.Hurt{review.RoomSmoke}},
+		"eleven minutes too hot": {func(b *burn.Burn) {
+			for m, c := range map[int]units.Celsius{100: 520, 105: 540, 111: 505, 113: 400} {
+				at(b, m, burn.Entry{Kind: burn.Temperature, Place: stove.ConnectorProbe, Reading: c})
+			}
+			slices.SortFunc(b.Entries, func(x, y burn.Entry) int { return x.At.Compare(y.At) })
+		}, []review.Hurt{review.RanHot}},
+		"it died three times": {func(b *burn.Burn) {
+			for _, m := range []int{30, 60, 95} {
+				at(b, m, burn.Entry{Kind: burn.Light})
+			}
+		}, []review.Hurt{review.Died}},
+		"alarm, overload, door": {func(b *burn.Burn) {
+			at(b, 40, burn.Entry{Kind: burn.COAlarm})
+			l, _ := b.Last(func(e burn.Entry) bool { return e.Load != nil && !e.Load.Kindling })
+			many := *l.Load
+			many.Pieces = 12
+			at(b, 130, burn.Entry{Kind: burn.Load, Load: &many})
+			at(b, 140, burn.Entry{Kind: burn.Door, Door: fire.Ajar})
+		}, []review.Hurt{review.Monoxide, review.Overload, review.DoorLong}},
+	} {
+		b := usual(mill.Auntie, well, nil)
+		kept := b.Entries[:0:0]
+		for _, e := range b.Entries { // the gauges are said here
+			if e.Kind != burn.Temperature {
+				kept = append(kept, e)
+			}
+		}
+		b.Entries = kept
+		c.change(&b)
+		var got []review.Hurt
+		for _, d := range review.Quick(b).Dangers {
+			got = append(got, d.Code)
+		}
+		assert.Equal(t, c.want, got, name)
+	}
+	hot := usual(mill.Auntie, well, nil)
+	at(&hot, 100, burn.Entry{Kind: burn.Smoke, Smoke: burn.SmokeRoom})
+	r, _ := review.Of(hot, learn.New())
+	for _, f := range r.Findings {
+		assert.NotContains(t, []review.Matter{review.TooOpen, review.DownLate, review.ShutEarly}, f.Code, "less air is no answer to smoke in the room")
+	}
+}
+
+// What was told often and never done is told otherwise, and then no more; what was done
+// counts as new.
+func TestNobodyIsToldForEver(t *testing.T) {
+	told := review.Review{Findings: []review.Finding{{Code: review.TooFar}}}
+	did := review.Review{Answer: &review.Answer{Code: review.TooFar, Done: true}}
+	now := []review.Finding{{Code: review.TooFar}, {Code: review.Lit}}
+	codes := func(before ...review.Review) (out []review.Matter) {
+		for _, f := range review.Weary(now, before) {
+			out = append(out, f.Code)
+		}
+		return out
+	}
+	assert.Equal(t, []review.Matter{review.TooFar, review.Lit}, codes(told, told))
+	assert.Equal(t, []review.Matter{review.Lit, review.TooFar}, codes(told, told, told))
+	assert.Equal(t, []review.Matter{review.Lit}, codes(told, told, told, told, told))
+	assert.Equal(t, []review.Matter{review.TooFar, review.Lit}, codes(told, did, told, told, told, told, told))
+}
+
+// The heat adds up: what was put on, kindling too, less what is left, times the efficiency,
+// at both ends; and a fire that went out has what it left.
+func TestTheHeatAddsUp(t *testing.T) {
+	for _, out := range []bool{false, true} {
+		b := usual(mill.Auntie, well, nil)
+		if out {
+			b.Entries = append(b.Entries, burn.Entry{ID: "out", Kind: burn.WentOut, At: b.Started.Add(75 * time.Minute)})
+			slices.SortFunc(b.Entries, func(x, y burn.Entry) int { return x.At.Compare(y.At) })
+		}
+		r, _ := review.Of(b, learn.New())
+		assert.InDelta(t, float64(r.Burnt)*float64(r.EffLow), float64(r.HeatLow), 1)
+		assert.InDelta(t, float64(r.Burnt)*float64(r.EffHigh), float64(r.HeatHigh), 1)
+		assert.LessOrEqual(t, r.HeatLow, r.HeatMiddle)
+		assert.LessOrEqual(t, r.HeatMiddle, r.HeatHigh)
+		assert.LessOrEqual(t, float64(r.Burnt), float64(r.In)*1.02)
+		if out {
+			assert.Greater(t, float64(r.Unburnt), 0.3)
+			assert.Equal(t, fire.Out, r.Phases[len(r.Phases)-1].Name)
+			assert.Contains(t, hurts(r), review.Died)
+		}
+	}
+}
+
+func hurts(r review.Review) (out []review.Hurt) {
+	for _, d := range r.Dangers {
+		out = append(out, d.Code)
+	}
+	return out
 }

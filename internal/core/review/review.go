@@ -24,7 +24,7 @@ import (
 )
 
 // Version counts up when what a review says changes: those that are kept are made again.
-const Version = 1
+const Version = 2
 
 // A Review is what a burn came to.
 type Review struct {
@@ -42,7 +42,8 @@ type Review struct {
 	PerHour                        float64 // kg of dry wood an hour while it flamed
 
 	Used, Mineral     units.Kilogram
-	In                units.Joule
+	In                units.Joule // net energy of the wood put on, kindling too
+	Burnt             units.Joule // of it, and of the coals before, without what was left
 	HeatLow, HeatHigh units.Joule // by what was burnt and what went up the flue
 	HeatMiddle        units.Joule
 	EffLow, EffHigh   units.Fraction // net
@@ -65,6 +66,9 @@ type Review struct {
 	Known       float64        // K that the gauge was foretold to, by what was known; 0: was not foretold
 	Usual       float64        // and by what is usual
 
+	Dangers  []Danger       // before any finding
+	Unburnt  units.Kilogram // wood that was left, oven-dry, as the replay has it; coals are Coals
+	OnDead   int            // loads that were put on too few coals, without kindling
 	Findings []Finding
 	Answer   *Answer
 }
@@ -106,13 +110,23 @@ func Of(b burn.Burn, before learn.Known) (Review, *Past) {
 	m := p.Measures()
 	r := of(b, m)
 	// What was burnt is known by the worlds, and what one gauge says of the loss by [burn.Measures].
-	if heat := p.HeatToRoom(); heat.Middle > 0 {
-		r.HeatLow, r.HeatMiddle, r.HeatHigh = units.Joule(heat.Low), units.Joule(heat.Middle), units.Joule(heat.High)
-	}
+	r.fromWorlds(p.HeatToRoom(), m)
 	r.Wetter, r.Give = p.Sight.Wetter, p.Sight.Give
 	r.House = byHouse(b, m, p.Sight)
 	r.Findings = Find(p, m)
 	return r, p
+}
+
+// fromWorlds widens the efficiency, and the heat with it, to what the worlds have: heat is
+// what was burnt times the efficiency, in the middle and at both ends.
+func (r *Review) fromWorlds(heat Range, m burn.Measures) {
+	if heat.Middle <= 0 || m.Burnt <= 0 {
+		return
+	}
+	share := func(v float64) units.Fraction { return units.Fraction(math.Max(0, math.Min(0.95, v/float64(m.Burnt)))) }
+	r.EffLow, r.EffHigh = min(r.EffLow, share(heat.Low)), max(r.EffHigh, share(heat.High))
+	r.HeatLow, r.HeatHigh = m.Burnt*units.Joule(r.EffLow), m.Burnt*units.Joule(r.EffHigh)
+	r.HeatMiddle = units.Joule(math.Min(float64(r.HeatHigh), math.Max(float64(r.HeatLow), heat.Middle)))
 }
 
 // Quick is a review without what nobody has waited for yet: no worlds, no findings.
@@ -134,16 +148,15 @@ func of(b burn.Burn, m burn.Measures) Review {
 	r := Review{Simulated: m.Simulated, Gauge: m.Gauge.Place, Band: [3]float64{float64(band.Low), float64(band.High), float64(band.TooHot)},
 		FromLog: m.Source == burn.FromReadings, Length: m.Length,
 		Cold: m.Cold, Working: m.Working, TooHot: m.TooHot, Unknown: m.Unknown, ToWorking: m.ToWorking, ToDraft: -1, PerHour: sum.DryPerHour,
-		Used: m.Used, Mineral: m.Mineral, In: m.In, HeatLow: m.HeatLow, HeatHigh: m.HeatHigh, EffLow: m.EffLow, EffHigh: m.EffHigh, ByReplay: m.ByReplay,
+		Used: m.Used, Mineral: m.Mineral, In: m.In, Burnt: m.Burnt, HeatLow: m.HeatLow, HeatHigh: m.HeatHigh, EffLow: m.EffLow, EffHigh: m.EffHigh, ByReplay: m.ByReplay,
 		Smoke: sum.Smoke, SmokePerKg: m.SmokePerKg, Deposits: sum.Sections, Coals: m.Coals, Smoulder: sum.Smoulder, Outdoor: b.Outdoor, Way: WayOf(b)}
 	if m.ByGas != nil {
 		r.ByGas = *m.ByGas
 	}
 	steady := time.Duration(0)
+	r.Phases, r.OnDead, r.Unburnt = phasesOf(m.Replay.Samples), onDead(b, m.Replay.Samples), m.Unburnt
+	r.Dangers = dangersOf(b, m.Unburnt)
 	for i, s := range m.Replay.Samples {
-		if n := len(r.Phases); n == 0 || r.Phases[n-1].Name != s.Phase {
-			r.Phases = append(r.Phases, Phase{s.At, s.Phase})
-		}
 		if s.Draft >= steadyDraft && !s.Spilling && s.Phase != fire.Preparing {
 			if steady += time.Minute; steady >= steadyFor && r.ToDraft < 0 {
 				r.ToDraft = max(0, s.At-steadyFor)
@@ -261,9 +274,11 @@ func byHouse(b burn.Burn, m burn.Measures, known interface {
 		}
 		return units.Joule(math.Max(0, num/den) * total)
 	}
-	const tenth = 1.2816
+	// What is not known besides the walls: furniture that takes heat, doors to other rooms,
+	// sun and people; a room is no calorimeter. As a factor either way.
+	const tenth, besides = 1.2816, 1.35
 	out := ByHouse{Low: heat(-tenth), Middle: heat(0), High: heat(tenth), Readings: len(readings)}
-	out.Low, out.High = min(out.Low, out.Middle, out.High), max(out.Low, out.Middle, out.High)
+	out.Low, out.High = min(out.Low, out.Middle, out.High)/besides, max(out.Low, out.Middle, out.High)*besides
 	if out.Middle <= 0 {
 		return ByHouse{}
 	}

@@ -137,7 +137,16 @@ type Difference struct {
 	Heat     Range   // share of the heat to the room
 	PerKilo  Range   // share of the heat to the room from each kg of wood
 	Wood     float64 // kg put on
+	Worse    float64 // share of the worlds in which smoke, heat over the limits or smouldering grow
 }
+
+// By so much a what-if makes a world worse: smoke as a share and in grams, minutes too hot,
+// minutes of smouldering.
+const (
+	worseShare, worseGrams = 0.05, 1.0
+	worseMinutes           = 2.0 // as long as a gauge may lag
+	worseSmoulder          = 5.0
+)
 
 // A Branch is how a burn would have gone: the gauge in hand and the room every so often
 // since the start, in eight of ten worlds.
@@ -191,6 +200,13 @@ func (p *Past) branch(were, would []life, other burn.Burn) Branch {
 	out.Share = of(func(a, b life) float64 { return b.Smoke/math.Max(a.Smoke, 0.1) - 1 })
 	out.TooHot = of(func(a, b life) float64 { return (b.TooHot - a.TooHot).Minutes() })
 	out.Smoulder = of(func(a, b life) float64 { return (b.Summary.Smoulder - a.Summary.Smoulder).Minutes() })
+	for i := range were {
+		a, b := were[i], would[i]
+		if b.Smoke-a.Smoke > worseGrams && b.Smoke > (1+worseShare)*a.Smoke || (b.TooHot-a.TooHot).Minutes() > worseMinutes ||
+			(b.Summary.Smoulder-a.Summary.Smoulder).Minutes() > worseSmoulder || b.Spilling > a.Spilling+time.Minute {
+			out.Worse += 1 / float64(n)
+		}
+	}
 	out.Lasts = of(func(a, b life) float64 { return ends(b) - ends(a) + later })
 	out.Heat = of(func(a, b life) float64 { return b.heat/math.Max(a.heat, 1) - 1 })
 	out.PerKilo = of(func(a, b life) float64 {

@@ -15,6 +15,7 @@ package upkeep
 import (
 	"math"
 	"slices"
+	"strings"
 	"time"
 
 	"smolder/internal/core/stove"
@@ -40,7 +41,21 @@ const (
 	Extinguisher Key = "extinguisher" // and the way out
 	TravelCap    Key = "travel-cap"   // for the road, or the sea
 	CurePaint    Key = "first-fires"  // of a new or repainted stove: three small ones
+	Inspect      Key = "inspect"      // flue, stove and hearth, by a sweep or installer
+	AlarmsLife   Key = "alarms-life"  // the alarms themselves, at the end of theirs
+	CatLife      Key = "cat-life"     // a new catalyst
+	Rope         Key = "rope"         // a new one for the door
+	AshGasket    Key = "ash-gasket"   // of the ash door
+	Bricks       Key = "bricks"       // firebricks and board
+	GlassCrack   Key = "glass-crack"  // the pane and what holds it
+	Joints       Key = "joints"       // of the connector, and its screws
+	Clearances   Key = "clearances"   // nothing that burns within them
+	Summer       Key = "summer"       // closing for the summer
 )
+
+// What is told of besides: that a stove is new or was painted ([Painted]), and that its
+// chimney burnt.
+const ChimneyFire Key = "chimney-fire"
 
 // Painted marks that a stove is new or was painted, so that it wants its first fires.
 const Painted Key = "painted"
@@ -63,6 +78,8 @@ type Use struct {
 	Settled  []float64 // g a section of the flue, from the stove up; the last is the horizontal run
 	Black    int       // burns after which the owner called the glass black
 	Painted  bool      // it is new or was painted, and has not had its first fires
+	Burnt    bool      // its chimney burnt, and nobody has inspected it since
+	Charcoal float64   // share of charcoal in the ash, by volume, as it was last taken out
 	Fallen   float64   // K that the catalyst reaches less than it did
 }
 
@@ -80,6 +97,7 @@ type Task struct {
 	Move      bool    // on the list for a move
 	AtOnce    bool    // asked for before anybody has told of it
 	Sweep     bool    // a sweep or installer does it, or looks at it
+	Quiet     bool    // not asked for before anybody has told of it
 	applies   func(Place) bool
 	level     func(Use, Place) float64 // share of what is due, by other use
 }
@@ -115,6 +133,31 @@ var Tasks = []Task{
 	}},
 	{Key: Extinguisher, Household: true, Months: 12, Dangerous: true, Autumn: true, Move: true, applies: always},
 	{Key: TravelCap, Move: true, applies: func(p Place) bool { return p.Small }},
+	{Key: Inspect, Months: 12, Dangerous: true, Autumn: true, Sweep: true, applies: always, level: func(u Use, _ Place) float64 {
+		if u.Burnt {
+			return 2
+		}
+		return 0
+	}},
+	{Key: Joints, Months: 12, Dangerous: true, Autumn: true, Move: true, Quiet: true, applies: always},
+	{Key: Clearances, Months: 6, Dangerous: true, Autumn: true, Move: true, Quiet: true, applies: always},
+	{Key: GlassCrack, Months: 12, Dangerous: true, Autumn: true, Quiet: true, applies: always},
+	{Key: Bricks, Months: 12, Hours: 1500, Autumn: true, Quiet: true, applies: always},
+	{Key: AshGasket, Months: 12, Dangerous: true, Autumn: true, Quiet: true, applies: func(p Place) bool {
+		return p.Stove.Family == stove.MultiFuel || slices.ContainsFunc(p.Stove.Controls, func(c stove.Control) bool { return c.Role == stove.AshFlap })
+	}},
+	// Ends of life, from when it was put in: CO sensors are good for five to ten years (the
+	// date on the back wins), catalysts for some 10,000 to 14,000 hours, a rope for two to
+	// four winters.
+	{Key: AlarmsLife, Household: true, Months: 84, Dangerous: true, Quiet: true, applies: always},
+	{Key: CatLife, Months: 120, Hours: 12_000, Quiet: true, applies: func(p Place) bool { return p.Stove.Family == stove.Catalytic }},
+	{Key: Rope, Months: 36, Burns: 600, Quiet: true, applies: always},
+	{Key: Summer, Quiet: true, applies: always, level: func(u Use, p Place) float64 {
+		if u.Burns > 0 && !p.Winter {
+			return 1
+		}
+		return 0
+	}},
 	{Key: CurePaint, Dangerous: true, applies: always, level: func(u Use, _ Place) float64 {
 		if u.Painted {
 			return 1
@@ -208,6 +251,9 @@ type Status struct {
 	ByUse bool      // use is further than the calendar
 	Use   Use
 	Due   time.Time // when it is, or was, as it goes; zero: not by any date
+
+	PutOff time.Time // until then somebody has put it off; zero: nobody has
+	Why    string    // they have
 }
 
 // Never tells that nobody has said when it was done.
@@ -215,6 +261,21 @@ func (s Status) Never() bool { return s.Since.IsZero() }
 
 // IsDue tells that it is to be done.
 func (s Status) IsDue() bool { return s.Share >= 1 }
+
+// Longest is for how long a task may be put off: what is dangerous when it is overdue, for
+// a month.
+func (t Task) Longest() time.Duration {
+	if t.Dangerous {
+		return month
+	}
+	return 12 * month
+}
+
+// Rests tells that it is put off at a moment: it stands where it stands and is not asked
+// for. After a chimney fire nothing puts the inspection off.
+func (s Status) Rests(now time.Time) bool {
+	return s.PutOff.After(now) && !(s.Task.Key == Inspect && s.Use.Burnt)
+}
 
 // Overdue tells that it should have been done some time ago.
 func (s Status) Overdue() bool { return s.Share >= overdueAt }
@@ -226,6 +287,9 @@ func (s Status) Soon() bool { return s.Share >= soonAt && s.Share < 1 }
 // sweep and the alarms are asked for at once, and what its use calls for: whoever begins is
 // not met by a wall of it.
 func (s Status) Danger() bool {
+	if s.Use.Burnt && s.Task.Key == Inspect {
+		return true
+	}
 	if !s.Task.Dangerous || !s.Never() {
 		return s.Task.Dangerous && s.Overdue()
 	}
@@ -248,6 +312,9 @@ func Of(t Task, p Place, since, now time.Time, u Use) Status {
 	if t.Months > 0 && lit {
 		if since.IsZero() {
 			s.Share = 1
+			if t.Quiet {
+				s.Share = 0
+			}
 		} else {
 			s.Share = now.Sub(since).Hours() / (t.Months * month.Hours())
 			s.Due = since.Add(time.Duration(t.Months * float64(month)))
@@ -291,4 +358,21 @@ func median(xs []float64) float64 {
 	sorted := slices.Clone(xs)
 	slices.Sort(sorted)
 	return sorted[len(sorted)/2]
+}
+
+// Charcoals are how much charcoal there was in the ash, as it is told, and the share of its
+// volume that is taken for it.
+var Charcoals = []struct {
+	Says  string
+	Share float64
+}{{"hardly any charcoal", 0}, {"some charcoal", 0.25}, {"half of it charcoal", 0.5}, {"mostly charcoal", 0.75}}
+
+// CharcoalOf is the share of charcoal that a note tells of.
+func CharcoalOf(note string) float64 {
+	for _, c := range Charcoals {
+		if strings.HasPrefix(note, c.Says) {
+			return c.Share
+		}
+	}
+	return 0
 }

@@ -76,3 +76,17 @@ func ParseDay(typed string, now time.Time) (time.Time, error) {
 	}
 	return day, nil
 }
+
+// ParseComing reads a day to come as people write it: 2026-02-14, or "tomorrow"; the
+// result is its end in the zone of now.
+func ParseComing(typed string, now time.Time) (time.Time, error) {
+	text := plainly(typed)
+	if text == "tomorrow" {
+		text = now.AddDate(0, 0, 1).Format(time.DateOnly)
+	}
+	day, err := time.ParseInLocation(time.DateOnly, text, now.Location())
+	if err != nil || text < now.Format(time.DateOnly) || day.Sub(now) > 10*365*24*time.Hour {
+		return time.Time{}, failing(typed, "day", "tomorrow or "+now.AddDate(0, 0, 7).Format(time.DateOnly))("a day to come was expected")
+	}
+	return day.AddDate(0, 0, 1).Add(-time.Second), nil
+}

@@ -42,6 +42,7 @@ type Wish struct {
 	Wood     Pick
 	Others   []Pick // more stacks to choose from
 	LeftOut  int    // stacks that there were besides, too many to try
+	LeftWet  string // stacks that were asked for and left where they lie, being wet with enough dry wood at hand
 	Kindling *Pick
 	Lay      fire.Lay      // of the first fire; empty: whichever is best
 	Body     units.Celsius // of the stove, where it is known; 0: as the start says

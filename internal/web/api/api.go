@@ -38,11 +38,14 @@ const Prefix = "/api/v1"
 var openapi []byte
 
 // A Room serves these addresses.
-type Room struct{ *kit.Site }
+type Room struct {
+	*kit.Site
+	guesses *guesses
+}
 
 // New returns the room's own handler: it needs no session.
 func New(s *kit.Site) http.Handler {
-	r := Room{s}
+	r := Room{s, &guesses{}}
 	e := gin.New()
 	e.HandleMethodNotAllowed = true
 	e.NoRoute(func(c *gin.Context) {
@@ -85,8 +88,15 @@ func (r Room) with(scope string, h func(*request) error) gin.HandlerFunc {
 			problem(c, http.StatusUnauthorized, "A token is missing; make one on the page of the stove, and send it as Authorization: Bearer …", nil)
 			return
 		}
+		from := kit.AddressOf(c.Request, r.Proxy)
+		if !r.guesses.may(from, r.Now()) {
+			c.Header("Retry-After", "60")
+			problem(c, http.StatusTooManyRequests, "Too many unknown tokens come from this address: try again in a minute.", nil)
+			return
+		}
 		caller, err := r.Store.Call(c.Request.Context(), strings.TrimSpace(token), r.Now())
 		if errors.Is(err, store.ErrMissing) {
+			r.guesses.missed(from, r.Now())
 			c.Header("WWW-Authenticate", `Bearer error="invalid_token"`)
 			problem(c, http.StatusUnauthorized, "This token is not known here, or was revoked; make one on the page of the stove.", nil)
 			return

@@ -68,6 +68,9 @@ func (r Room) startBurn(q *request) error {
 	if err != nil {
 		return err
 	}
+	if err := r.inspected(q, st.ID, st.Name); err != nil {
+		return err
+	}
 	b := burn.Burn{Stove: st.Stove, House: st.Space.House, Room: burn.AssumedRoom, Outdoor: burn.AssumedOutdoor, Started: started,
 		RoomUnknown: asked.Room == nil, OutdoorUnknown: asked.Outdoor == nil,
 		Wanted: [2]float64{float64(st.Space.Wanted[0]), float64(st.Space.Wanted[1])}}
@@ -99,6 +102,16 @@ func (r Room) startBurn(q *request) error {
 	return q.answer(http.StatusCreated, map[string]any{"id": id, "started": b.Started.Format(time.RFC3339)})
 }
 
+// inspected refuses a fire in a stove whose chimney has burnt, until an inspection is
+// entered.
+func (r Room) inspected(q *request, stove int64, name string) error {
+	at, burnt, err := q.home.Burnt(q.Request.Context(), stove)
+	if err != nil || !burnt {
+		return err
+	}
+	return refuse(http.StatusConflict, say.NoFireAfter(name, at.In(q.profile.Location())), fault{Field: "stove", Detail: "not inspected"})
+}
+
 // startPlanned begins a plan that was made before.
 func (r Room) startPlanned(q *request, asked burnAsked, started, now time.Time) (int64, error) {
 	ctx := q.Request.Context()
@@ -114,6 +127,9 @@ func (r Room) startPlanned(q *request, asked burnAsked, started, now time.Time) 
 	}
 	if _, err := q.home.Stove(ctx, row.StoveID); err != nil {
 		return 0, err // off the list since
+	}
+	if err := r.inspected(q, row.StoveID, row.Burn.Wish.Stove.Name); err != nil && row.BurnID == 0 {
+		return 0, err
 	}
 	switch {
 	case row.BurnID != 0: // it is this burn

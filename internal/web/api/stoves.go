@@ -256,6 +256,13 @@ func (r Room) plans(q *request) error {
 		return err
 	}
 	id, ctx := st.ID, q.Request.Context()
+	if err := r.inspected(q, id, st.Name); err != nil {
+		return err
+	}
+	known, err := q.home.KnownAt(ctx, id, r.Now())
+	if err != nil {
+		return err
+	}
 	text, err := q.body()
 	if err != nil {
 		return err
@@ -272,6 +279,7 @@ func (r Room) plans(q *request) error {
 	if err != nil {
 		return err
 	}
+	w.Known = known.ForPlans() // as the page plans it
 	var choice search.Choice
 	err = r.Queue.Do(ctx, q.home.ID(), nil, func(ctx context.Context, m *search.Meter) (err error) {
 		choice, err = search.Plans(ctx, w, *r.Effort, m)

@@ -25,7 +25,8 @@ type burnPage struct {
 	Sub      string
 	Strip    strip.Pair
 	Zooms    []zoom
-	Answer   string // what came of last time's one thing
+	Answer   string   // what came of last time's one thing
+	Dangers  []danger // before any finding
 	Findings []finding
 	Next     string // the one thing to change
 	Fine     bool   // it was looked for, and nothing is worth changing
@@ -157,8 +158,17 @@ func (s Room) burn(q *kit.Request) error {
 	return nil
 }
 
-// findings puts what was found into words.
+// A danger is something of the burn that could have hurt somebody, in words.
+type danger struct {
+	say.Hurting
+	Clock string
+}
+
+// findings puts what was found into words: what could have hurt somebody first.
 func (p *burnPage) findings(q *kit.Request, l looked) {
+	for _, d := range l.review.Dangers {
+		p.Dangers = append(p.Dangers, danger{say.Hurt(d, q.Units()), l.Started.Add(d.At).In(q.Profile.Location()).Format("15:04")})
+	}
 	if !p.Closed || !l.review.Simulated {
 		return
 	}
@@ -179,6 +189,9 @@ func (p *burnPage) findings(q *kit.Request, l looked) {
 		if i == 0 {
 			p.Next = said.Next
 		}
+	}
+	if len(p.Dangers) > 0 { // before any gram
+		p.Next, p.Fine = p.Dangers[0].Next, false
 	}
 }
 

@@ -2,19 +2,23 @@ package burns
 
 import (
 	"bufio"
+	"compress/gzip"
 	"context"
 	"errors"
 	"fmt"
 	"io"
 	"mime"
 	"net/http"
+	"os"
 	"path"
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 	"unicode"
 
+	"smolder/internal/core/units"
 	"smolder/internal/exchange"
 	"smolder/internal/say"
 	"smolder/internal/store"
@@ -31,6 +35,9 @@ func (s Room) exportJSON(q *kit.Request) error {
 
 func (s Room) export(q *kit.Request, kind, ending string, write func(io.Writer, exchange.File) error) error {
 	b, err := s.BurnOf(q)
+	if err == nil {
+		b, err = q.Home.WholeBurn(q.Ctx(), b.ID)
+	}
 	if err != nil {
 		return err
 	}
@@ -55,20 +62,65 @@ func fileWord(name string) string {
 	}, name), "-")
 }
 
-// mostWaiting is how many logbooks are held in memory at a time.
+// mostWaiting is how many files are read in at a time. A place is taken when a file is here
+// whole, so that nobody holds one by sending slowly.
 var mostWaiting = make(chan struct{}, 2)
+
+// arriving counts the files that arrive for each household.
+var arriving = struct {
+	sync.Mutex
+	of map[int64]int
+}{of: map[int64]int{}}
+
+// mostArriving is how many files of one household may arrive at a time.
+const mostArriving = 2
+
+// arrive takes a household's place for a file that arrives; false: it has as many.
+func arrive(household int64) (gone func(), ok bool) {
+	arriving.Lock()
+	defer arriving.Unlock()
+	if arriving.of[household] >= mostArriving {
+		return nil, false
+	}
+	arriving.of[household]++
+	return func() {
+		arriving.Lock()
+		defer arriving.Unlock()
+		if arriving.of[household]--; arriving.of[household] == 0 {
+			delete(arriving.of, household)
+		}
+	}, true
+}
 
 // importBurn reads a burn, or a whole logbook, back in: each burn into the stove of the
 // same name; a stove that is not here comes with it. One that is here already is not read
-// in again, and of a file that is wrong somewhere nothing is.
+// in again. Of a file that is wrong somewhere nothing is; one that is too large to be held
+// whole is read in burn by burn, up to the first that is wrong, and can be sent again.
 func (s Room) importBurn(q *kit.Request) error {
+	gone, ok := arrive(q.Home.ID())
+	if !ok {
+		return kit.Answer(http.StatusTooManyRequests, "Two files of this household are arriving already. Wait for one of them.")
+	}
+	up, err := receive(q)
+	gone()
+	if err != nil {
+		var input *kit.InputError
+		if errors.As(err, &input) {
+			return s.showBurns(q, input.Status, input.Text)
+		}
+		return err
+	}
+	defer up.Close()
 	select {
 	case mostWaiting <- struct{}{}:
 		defer func() { <-mostWaiting }()
 	case <-time.After(10 * time.Second):
 		return kit.Answer(http.StatusServiceUnavailable, "Other files are being read in just now. Try again in a minute.")
 	}
-	files, name, err := s.readUpload(q)
+	if up.large() {
+		return s.importStream(q, up)
+	}
+	files, err := s.readUpload(up)
 	var input *kit.InputError
 	switch {
 	case errors.As(err, &input):
@@ -82,7 +134,7 @@ func (s Room) importBurn(q *kit.Request) error {
 	for i, f := range files {
 		list[i] = store.Import{Title: f.Title, Burn: f.Burn, Plan: f.Plan, Eye: f.Eye}
 	}
-	imported, err := q.Home.ImportBurns(q.Ctx(), list, told(q, name, len(list)))
+	imported, err := q.Home.ImportBurns(q.Ctx(), list, told(q, up.page, len(list)))
 	if errors.Is(err, store.ErrBurning) {
 		return s.showBurns(q, http.StatusConflict, "A burn in it is not ended, and its stove has one already. End that one first. Nothing was read in.")
 	}
@@ -99,6 +151,45 @@ func (s Room) importBurn(q *kit.Request) error {
 		return q.SeeOther(fmt.Sprintf("/burns/%d", imported.Last))
 	}
 	q.Say("Read in: %d burns. %d were here already.%s", imported.New, imported.Same, came(imported.Stoves))
+	return q.SeeOther("/burns")
+}
+
+// importStream reads a large logbook in, each burn by itself.
+func (s Room) importStream(q *kit.Request, up *upload) error {
+	r, err := up.unpacked()
+	if err != nil {
+		return s.showBurns(q, http.StatusUnprocessableEntity, "This is said to be packed with gzip, and is not. Nothing was read in.")
+	}
+	var all store.Imported
+	open := http.NewResponseController(q.Writer)
+	err = exchange.StreamLogbook(r, s.Now(), func(n int, f exchange.File) error {
+		_ = open.SetWriteDeadline(time.Now().Add(2 * time.Minute)) // as long as it goes on
+		one, err := q.Home.ImportBurns(q.Ctx(), []store.Import{{Title: f.Title, Burn: f.Burn, Plan: f.Plan, Eye: f.Eye}}, nil)
+		if errors.Is(err, store.ErrBurning) {
+			return kit.Answer(http.StatusConflict, fmt.Sprintf("Burn %d in it is not ended, and its stove has one already. End that one first.", n))
+		}
+		if err != nil {
+			return err
+		}
+		all.New, all.Same, all.Stoves = all.New+one.New, all.Same+one.Same, append(all.Stoves, one.Stoves...)
+		if up.page != "" && n%10 == 0 {
+			_ = q.Home.Progress(q.Ctx(), up.page, n, 0, 0) // whoever waits is told the next time
+		}
+		return nil
+	})
+	s.After.Wake()
+	so := fmt.Sprintf("Read in: %d burns. %d were here already.%s", all.New, all.Same, came(all.Stoves))
+	var input *kit.InputError
+	switch {
+	case errors.As(err, &input):
+		return s.showBurns(q, input.Status, input.Text+" Before it: "+units.LowerFirst(so)+" Sent again, it goes on from there.")
+	case errors.Is(err, exchange.ErrFormat):
+		return s.showBurns(q, http.StatusUnprocessableEntity, say.Sentence(say.Error(err, q.Units()))+" Before it: "+units.LowerFirst(so)+
+			" Mended and sent again, it goes on from there.")
+	case err != nil:
+		return err
+	}
+	q.Say("%s", so)
 	return q.SeeOther("/burns")
 }
 
@@ -126,52 +217,101 @@ func told(q *kit.Request, name string, of int) func(done int) {
 // names are what a waiting page calls its file.
 var names = regexp.MustCompile(`^[a-zA-Z0-9-]{8,64}$`)
 
-// readUpload reads the one file of a form as it comes, so that nothing of it is
-// ever kept on disk; name is what the page calls it while it waits.
-func (s Room) readUpload(q *kit.Request) (files []exchange.File, name string, err error) {
+// An upload is a file that has arrived, on a disk where nobody else finds it: it has no
+// name there, and is gone when it is closed.
+type upload struct {
+	*os.File
+	name string // as its owner calls it
+	page string // what the page that waits calls it
+	size int64
+}
+
+// receive takes the one file of a form in.
+func receive(q *kit.Request) (*upload, error) {
 	missing := kit.Answer(http.StatusUnprocessableEntity, "Choose a file first: a burn as CSV or JSON, or a logbook as JSON, as it was taken out here.")
 	parts, err := q.Request.MultipartReader()
 	if err != nil {
-		return nil, "", missing
+		return nil, missing
 	}
+	up := &upload{}
 	for range 10 {
 		part, err := parts.NextPart()
 		if errors.Is(err, io.EOF) {
 			break
 		}
 		if err != nil {
-			if tooLarge := new(http.MaxBytesError); errors.As(err, &tooLarge) {
-				return nil, "", err
-			}
-			return nil, "", kit.Answer(http.StatusUnprocessableEntity, "The file did not arrive whole; send it again.")
+			return nil, cutOff(err)
 		}
 		if part.FormName() == "search" {
 			text, _ := io.ReadAll(io.LimitReader(part, 100))
 			if names.Match(text) {
-				name = string(text)
+				up.page = string(text)
 			}
 			continue
 		}
 		if part.FormName() != "file" || part.FileName() == "" {
 			continue
 		}
-		if strings.EqualFold(path.Ext(part.FileName()), ".csv") {
-			f, err := exchange.ReadCSV(part, s.Now())
-			return []exchange.File{f}, name, err
+		up.name = part.FileName()
+		if up.File, err = os.CreateTemp("", "smolder-upload-"); err != nil {
+			return nil, err
 		}
-		buffered := bufio.NewReaderSize(part, 512)
-		head, _ := buffered.Peek(200)
-		if exchange.IsLogbook(head) {
-			files, err = exchange.ReadLogbook(buffered, s.Now())
-			if err == nil && len(files) == 0 {
-				err = kit.Answer(http.StatusUnprocessableEntity, "There is no burn in this logbook, so nothing was read in.")
-			}
-			return files, name, err
+		_ = os.Remove(up.File.Name())
+		if up.size, err = io.Copy(up.File, part); err == nil {
+			_, err = up.File.Seek(0, io.SeekStart)
 		}
-		f, err := exchange.ReadJSON(buffered, s.Now())
-		return []exchange.File{f}, name, err
+		if err != nil {
+			return nil, errors.Join(cutOff(err), up.File.Close())
+		}
+		return up, nil
 	}
-	return nil, "", missing
+	return nil, missing
+}
+
+// cutOff is what is answered to a file that did not arrive whole.
+func cutOff(err error) error {
+	if tooLarge := new(http.MaxBytesError); errors.As(err, &tooLarge) {
+		return err
+	}
+	return kit.Answer(http.StatusUnprocessableEntity, "The file did not arrive whole; send it again.")
+}
+
+// packed tells whether the file is packed with gzip, by its first bytes.
+func (u *upload) packed() bool {
+	head := make([]byte, 2)
+	n, _ := u.ReadAt(head, 0)
+	return n == 2 && head[0] == 0x1f && head[1] == 0x8b
+}
+
+// large tells whether the file is read in burn by burn.
+func (u *upload) large() bool { return u.packed() || u.size > exchange.MostLogbook }
+
+// unpacked is what is in the file.
+func (u *upload) unpacked() (io.Reader, error) {
+	from := bufio.NewReaderSize(u.File, 256<<10)
+	if !u.packed() {
+		return from, nil
+	}
+	return gzip.NewReader(from)
+}
+
+// readUpload reads a file that is held whole.
+func (s Room) readUpload(u *upload) (files []exchange.File, err error) {
+	if strings.EqualFold(path.Ext(u.name), ".csv") {
+		f, err := exchange.ReadCSV(u.File, s.Now())
+		return []exchange.File{f}, err
+	}
+	buffered := bufio.NewReaderSize(u.File, 64<<10)
+	head, _ := buffered.Peek(200)
+	if exchange.IsLogbook(head) {
+		files, err = exchange.ReadLogbook(buffered, s.Now())
+		if err == nil && len(files) == 0 {
+			err = kit.Answer(http.StatusUnprocessableEntity, "There is no burn in this logbook, so nothing was read in.")
+		}
+		return files, err
+	}
+	f, err := exchange.ReadJSON(buffered, s.Now())
+	return []exchange.File{f}, err
 }
 
 // exportLogbook takes out all burns, or those of a year.
@@ -187,14 +327,22 @@ func (s Room) exportLogbook(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	asCSV := strings.HasSuffix(q.FullPath(), ".zip")
+	asCSV, asGzip := strings.HasSuffix(q.FullPath(), ".zip"), strings.HasSuffix(q.FullPath(), ".gz")
 	kind, ending := "application/json", ".json"
-	if asCSV {
+	switch {
+	case asCSV:
 		kind, ending = "application/zip", ".zip"
+	case asGzip:
+		kind, ending = "application/gzip", ".json.gz"
 	}
 	q.Header("Content-Type", kind)
 	q.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": "smolder-" + name + ending}))
-	add, finish, err := logbookTo(q.Writer, asCSV)
+	var sink io.Writer = q.Writer
+	pack := gzip.NewWriter(q.Writer)
+	if asGzip {
+		sink = pack
+	}
+	add, finish, err := logbookTo(sink, asCSV)
 	if err != nil {
 		return err
 	}
@@ -202,9 +350,9 @@ func (s Room) exportLogbook(q *kit.Request) error {
 	for _, n := range list {
 		// Each burn has its own while to be sent: a logbook of many winters takes minutes.
 		_ = open.SetWriteDeadline(time.Now().Add(time.Minute))
-		b, err := q.Home.Burn(q.Ctx(), n.ID)
-		if errors.Is(err, store.ErrMissing) {
-			continue // taken off meanwhile
+		b, err := q.Home.WholeBurn(q.Ctx(), n.ID)
+		if errors.Is(err, store.ErrMissing) || errors.Is(err, store.ErrUnreadable) {
+			continue // taken off meanwhile, or of another program
 		}
 		if err != nil {
 			return s.brokenOff(q, err)
@@ -217,7 +365,11 @@ func (s Room) exportLogbook(q *kit.Request) error {
 			return s.brokenOff(q, err)
 		}
 	}
-	if err := finish(); err != nil {
+	err = finish()
+	if asGzip {
+		err = errors.Join(err, pack.Close())
+	}
+	if err != nil {
 		return s.brokenOff(q, err)
 	}
 	return nil

@@ -35,6 +35,7 @@ func (s Room) Routes(in gin.IRoutes) {
 	in.GET("/burns", s.Handle(s.burns))
 	in.POST(Uploads, s.Handle(s.importBurn))
 	in.GET("/burns/logbook.json", s.Handle(s.exportLogbook))
+	in.GET("/burns/logbook.json.gz", s.Handle(s.exportLogbook))
 	in.GET("/burns/logbook.zip", s.Handle(s.exportLogbook))
 	in.GET("/burns/logbook.schema.json", s.Handle(s.schema))
 	in.GET("/burns/import/readings", s.Handle(s.readingsFile))

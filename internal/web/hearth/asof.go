@@ -55,7 +55,7 @@ func (s Room) asOf(q *kit.Request) error {
 		return kit.Answer(http.StatusServiceUnavailable, "Too much is being worked out just now. Try again in a moment.")
 	}
 	c := q.Coached(b, s.Watch.At(b, at))
-	p := &asOfPage{Page: kit.Page{Title: "As of " + at.In(q.Profile.Location()).Format("15:04"), Nav: "burns"}, ID: b.ID, Minute: minute,
+	p := &asOfPage{Page: kit.Page{Title: "As of " + at.In(q.Profile.Location()).Format("15:04"), Nav: "burns", Bare: true}, ID: b.ID, Minute: minute,
 		Clock: at.In(q.Profile.Location()).Format("15:04"), Coach: c, Risk: kit.Risk(c.Answer.Forecast.Risks)}
 	p.fill(q, c.Answer)
 	for _, k := range belief.Events {

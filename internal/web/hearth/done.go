@@ -239,7 +239,7 @@ const askAfter = 15 * time.Minute
 // unloggedOf is the step to ask about, if any.
 func unloggedOf(q *kit.Request, b store.Burn, c *kit.Coached) *unlogged {
 	a := c.Answer
-	if a.Plan == nil || !a.Progress.Has || !a.Progress.Ready || a.Progress.Done == 0 || a.Progress.Next.Kind == plan.ReloadTime || a.Advice.Urgent {
+	if a.Plan == nil || !a.Progress.Has || !a.Progress.Ready || a.Progress.Done == 0 || a.Progress.Next.Kind == plan.ReloadTime {
 		return nil
 	}
 	step, planned := a.Progress.Next, b.Plan.Steps

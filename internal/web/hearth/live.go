@@ -185,7 +185,12 @@ func (s Room) showLive(q *kit.Request, status int, b store.Burn, f *kit.Form, op
 		printed = answer.Plan
 	}
 	chart := strip.OfBurn(b.Burn, printed, m, until, kit.HandGauge(q), q.View(b.Started))
-	if m.Simulated {
+	for _, g := range answer.Gauges {
+		if answer.Phase != "" && !g.Read() {
+			chart.EndsAt(g.Place, float64(rounded(q.Units(), g.Value)))
+		}
+	}
+	if m.Simulated && !b.IsOut(now) && answer.Unheard == 0 { // of what is out, or not known, nothing is foretold
 		before, _ := s.Watch.Before(b.ID, now)
 		chart.Foretell(answer.Forecast, before, foretoldFor)
 	}

@@ -2,9 +2,7 @@ package home
 
 import (
 	"errors"
-	"net"
 	"net/http"
-	"net/netip"
 	"net/url"
 	"regexp"
 	"strings"
@@ -39,27 +37,8 @@ type signInPage struct {
 	Held string // a form that was sent without being signed in, encoded
 }
 
-// address tells who asks, for limits: an IPv6 network counts as one.
-func (s Room) address(r *http.Request) string {
-	host := r.RemoteAddr
-	if h, _, err := net.SplitHostPort(host); err == nil {
-		host = h
-	}
-	if list := r.Header.Values("X-Forwarded-For"); s.Proxy && len(list) > 0 {
-		parts := strings.Split(list[len(list)-1], ",")
-		host = strings.TrimSpace(parts[len(parts)-1])
-	}
-	ip, err := netip.ParseAddr(host)
-	if err != nil {
-		return "?"
-	}
-	if ip = ip.Unmap(); ip.Is6() {
-		if network, err := ip.WithZone("").Prefix(64); err == nil {
-			return network.String()
-		}
-	}
-	return ip.String()
-}
+// address tells who asks, for limits.
+func (s Room) address(r *http.Request) string { return kit.AddressOf(r, s.Proxy) }
 
 // askToSignIn sends a visitor to the sign-in and remembers where to. What was
 // sent in a form goes with it, and comes back.

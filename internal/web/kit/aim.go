@@ -30,6 +30,9 @@ func (q *Request) AimOf(stove int64, before time.Time) (*Aim, error) {
 	}
 	for _, r := range reviews {
 		if r.Whole && before.Sub(r.Started) < aimFor {
+			if hurt := r.Review().Dangers; len(hurt) > 0 { // before any gram
+				return &Aim{say.Hurt(hurt[0], q.Units()).Next, fmt.Sprintf("/burns/%d", r.Burn), afterHurt[hurt[0].Code]}, nil
+			}
 			if found := r.Review().Findings; len(found) > 0 {
 				return &Aim{say.Aim(found[0], q.Units()), fmt.Sprintf("/burns/%d", r.Burn), found[0].Code}, nil
 			}
@@ -39,11 +42,16 @@ func (q *Request) AimOf(stove int64, before time.Time) (*Aim, error) {
 	return nil, nil //nolint:nilnil // no burn says anything
 }
 
+// afterHurt is the finding whose step of a plan is where a danger is met next time.
+var afterHurt = map[review.Hurt]review.Matter{review.RanHot: review.DownLate, review.RoomSmoke: review.Lit, review.Died: review.Lit,
+	review.DoorLong: review.AjarLong, review.FlapLong: review.Lit, review.Overload: review.TooMuch}
+
 // stepOf is the step of a plan that an aim is about.
 var stepOf = map[review.Matter]plan.StepKind{
 	review.Lit: plan.LightIt, review.ShutEarly: plan.ShutDoor, review.AjarLong: plan.ShutDoor, review.Wet: plan.LoadIt, review.DownEarly: plan.TurnDown,
 	review.DownLate: plan.TurnDown, review.TooFar: plan.TurnDown, review.TooOpen: plan.TurnDown, review.LateLoad: plan.LoadIt, review.BypassOut: plan.CloseIt,
-	review.TooMuch: plan.LoadIt,
+	review.TooMuch:   plan.LoadIt,
+	review.EarlyLoad: plan.FeedIt,
 }
 
 // IsAbout tells whether an aim is about a step of this kind.

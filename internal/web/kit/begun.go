@@ -6,6 +6,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
 	"smolder/internal/store"
 )
 
@@ -70,4 +71,41 @@ func LoadFrom(stack store.Stack, st stove.Stove, pieces int, direction stove.Dir
 		}
 	}
 	return l
+}
+
+const (
+	// leftFor is for how long what a fire has left lies there: by then somebody has looked.
+	leftFor = 72 * time.Hour
+	// leastLeft is how much wood is worth a line, kg oven-dry.
+	leastLeft = 0.15
+	// leftMoisture is how dry wood is that has lain in a warm stove.
+	leftMoisture = 0.12
+)
+
+// LeftOver is the wood that the fire before has left in a stove unburnt, as an entry of the
+// next: it burns there and was counted when it was put on, so that no stack loses it twice.
+// Whoever has taken it out undoes the entry.
+func (q *Request) LeftOver(stoveID int64, now time.Time) ([]burn.Entry, error) {
+	before, err := q.Home.ReviewsBefore(q.Ctx(), stoveID, now, 1)
+	if err != nil || len(before) == 0 {
+		return nil, err
+	}
+	r := before[0].Review()
+	if !r.Simulated || float64(r.Unburnt) < leastLeft || now.Sub(before[0].Started.Add(r.Length)) > leftFor {
+		return nil, nil
+	}
+	b, err := q.Home.LoggedBurn(q.Ctx(), before[0].Burn)
+	if err != nil {
+		return nil, err
+	}
+	last, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling })
+	if !ok {
+		return nil, nil
+	}
+	l := *last.Load
+	mass := r.Unburnt * (1 + leftMoisture)
+	l.StackID, l.StackName, l.Moisture, l.Lay, l.Starter, l.StarterKind, l.Colder = 0, "what was left from the fire before", leftMoisture, fire.OnCoals, 0, "", 0
+	l.Pieces = min(l.Pieces, max(1, int(float64(mass/l.PieceMass)+0.5)))
+	l.PieceMass = mass / units.Kilogram(l.Pieces)
+	return []burn.Entry{{ID: NewEntryID(), At: now, Kind: burn.Load, Load: &l}}, nil
 }

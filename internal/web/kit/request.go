@@ -3,6 +3,7 @@ package kit
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"io"
 	"net/http"
 	"strconv"
@@ -98,6 +99,10 @@ func (s *Site) health(w http.ResponseWriter, r *http.Request) {
 	w.Header().Set("Cache-Control", "no-store")
 	if err := s.Store.Ping(r.Context()); err != nil {
 		http.Error(w, "the database does not answer", http.StatusServiceUnavailable)
+		return
+	}
+	if err := s.Store.Fits(r.Context()); errors.Is(err, store.ErrNewer) {
+		http.Error(w, err.Error(), http.StatusServiceUnavailable)
 		return
 	}
 	_, _ = io.WriteString(w, "ok\n")

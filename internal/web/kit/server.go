@@ -131,7 +131,7 @@ func (s *Site) Serve(pages *gin.Engine, takesFiles func(path string) bool) error
 	if err != nil {
 		return err
 	}
-	s.handler = s.recovered(headers(takesFiles, compress(headAsGet(first))))
+	s.handler = paced(s.recovered(headers(takesFiles, compress(headAsGet(first)))))
 	return nil
 }
 
@@ -185,6 +185,10 @@ const (
 	mostUpload   = 25 << 20
 	mostReadings = 4 << 20
 	readingsPath = "/api/v1/readings"
+	logbookPath  = "/burns/import"
+	// mostLogbook is a household's: ten winters of three thermometers that report every ten
+	// seconds are some 100 MB, packed.
+	mostLogbook = 2 << 30
 )
 
 // headers are on every answer, and every request has its limits.
@@ -200,6 +204,8 @@ func headers(takesFiles func(path string) bool, next http.Handler) http.Handler 
 		switch {
 		case r.URL.Path == readingsPath:
 			most = mostReadings
+		case r.URL.Path == logbookPath && r.Method == http.MethodPost:
+			most = mostLogbook
 		case takesFiles(r.URL.Path):
 			most = mostUpload
 		}
@@ -260,6 +266,7 @@ func BadInput(text string) error { return &InputError{http.StatusUnprocessableEn
 
 const (
 	saysSilent = "The database does not answer just now, so nothing was changed. What you typed is still in the page: go back and try again."
+	saysFull   = "The disk of this server is full, so nothing was kept. What you typed is still in the page; whoever looks after the server must make room."
 	saysBusy   = "Too many plans are being worked out just now; yours would wait too long. Try again in a minute."
 )
 
@@ -288,6 +295,8 @@ func (s *Site) StatusOf(err error) (int, string) {
 		return http.StatusInternalServerError, saysUnreadable
 	case errors.Is(err, planner.ErrBusy):
 		return http.StatusServiceUnavailable, saysBusy
+	case store.Full(err):
+		return http.StatusInsufficientStorage, saysFull
 	case store.Silent(err):
 		return http.StatusServiceUnavailable, saysSilent
 	}
@@ -300,6 +309,9 @@ const saysUnreadable = "This is kept in a form that this version cannot read. No
 	"after the server finds the reason in its log."
 
 func sizeWord(bytes int64) string {
+	if bytes >= mostLogbook {
+		return "up to 2 GB"
+	}
 	if bytes >= mostUpload {
 		return "up to 24 MB"
 	}

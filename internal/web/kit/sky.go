@@ -36,6 +36,42 @@ func (s *Site) Sky(q *Request) weather.Source {
 // errPrivate says that an address is not one of the wide net.
 var errPrivate = errors.New("the address leads to this machine or its network")
 
+// inside are networks that are no part of the wide net besides those the standard library
+// knows as private: what carriers and clouds give their customers behind one address (RFC
+// 6598), benchmarks (RFC 2544), protocol assignments (RFC 6890), and what is reserved.
+var inside = []netip.Prefix{netip.MustParsePrefix("100.64.0.0/10"), netip.MustParsePrefix("198.18.0.0/15"), netip.MustParsePrefix("192.0.0.0/24"),
+	netip.MustParsePrefix("0.0.0.0/8"), netip.MustParsePrefix("240.0.0.0/4"), netip.MustParsePrefix("64:ff9b:1::/48"), netip.MustParsePrefix("fec0::/10")}
+
+// carried are prefixes of IPv6 that carry an address of IPv4 in them (NAT64, RFC 6052;
+// 6to4, RFC 3056), with where it begins.
+var carried = []struct {
+	in   netip.Prefix
+	from int
+}{{netip.MustParsePrefix("64:ff9b::/96"), 12}, {netip.MustParsePrefix("2002::/16"), 2}, {netip.MustParsePrefix("::/96"), 12}}
+
+// inner tells whether an address leads to this machine or a network behind it.
+func inner(ip netip.Addr) bool {
+	if ip.IsLoopback() || ip.IsPrivate() {
+		return true
+	}
+	for _, p := range inside {
+		if p.Contains(ip) {
+			return true
+		}
+	}
+	for _, c := range carried {
+		if c.in.Contains(ip) && ip.Is6() {
+			all := ip.As16()
+			var four [4]byte
+			copy(four[:], all[c.from:c.from+4])
+			if v4 := netip.AddrFrom4(four); inner(v4) || v4.IsLinkLocalUnicast() || v4.IsUnspecified() {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // weatherClient asks only addresses of the wide net, unless the server's owner
 // lets households ask this machine and its network too: what somebody types into
 // a form must not reach what only the server reaches.
@@ -50,7 +86,7 @@ func (s *Site) weatherClient() *http.Client {
 			return err
 		}
 		ip = ip.Unmap()
-		if ip.IsLinkLocalUnicast() || ip.IsLinkLocalMulticast() || ip.IsMulticast() || ip.IsUnspecified() || !s.LocalWeather && (ip.IsLoopback() || ip.IsPrivate()) {
+		if ip.IsLinkLocalUnicast() || ip.IsLinkLocalMulticast() || ip.IsMulticast() || ip.IsUnspecified() || !s.LocalWeather && inner(ip) {
 			return errPrivate
 		}
 		return nil

@@ -14,7 +14,7 @@ func (q *Request) Endangers(stove int64) ([]string, error) {
 		return nil, err
 	}
 	var out []string
-	for _, l := range tending.Dangers(lines, stove) {
+	for _, l := range tending.Dangers(lines, stove, q.Now()) {
 		if l.Task.Key == upkeep.Detectors {
 			continue
 		}
@@ -25,4 +25,14 @@ func (q *Request) Endangers(stove int64) ([]string, error) {
 		out = append(out, say.Endangers(l.Status, name, q.Now(), q.Units()))
 	}
 	return out, nil
+}
+
+// Lit refuses a fire in a stove whose chimney has burnt, until an inspection is entered; ""
+// allows it.
+func (q *Request) Lit(stove int64, name string) (string, error) {
+	at, burnt, err := q.Home.Burnt(q.Ctx(), stove)
+	if err != nil || !burnt {
+		return "", err
+	}
+	return say.NoFireAfter(name, at.In(q.Profile.Location())), nil
 }

@@ -35,6 +35,7 @@ type Page struct {
 	Said   string // what was just done, for the top of the page
 	House  int64  // the household's number: entries that wait on the device are of one
 
+	Bare    bool         // a part of another page, which says what endangers itself
 	OwnBurn int64        // the fire that the page is about, and says itself what endangers by it
 	Worse   []Endangered // what endangers by the household's other fires, first on every page
 	Lesser  []Endangered // less than what the page's own fire does: under that
@@ -121,7 +122,7 @@ func (v *views) part(w io.Writer, name, part string, data view) error {
 func (q *Request) Show(status int, name string, data view) {
 	p := data.base()
 	p.Inside, p.House, p.Home, p.Units, p.Zone, p.Now = q.Inside, q.Home.ID(), q.Profile.Name, q.Units(), q.Profile.Location(), q.Now()
-	if q.Inside {
+	if q.Inside && !p.Bare {
 		q.endanger(p)
 	}
 	if q.Inside && p.Said == "" {

@@ -77,6 +77,11 @@ func (s Room) startPlan(q *kit.Request) error {
 			return nil
 		}
 	}
+	if text, err := q.Lit(row.StoveID, row.Burn.Wish.Stove.Name); err != nil {
+		return err
+	} else if text != "" && row.BurnID == 0 {
+		return kit.BadInput(text)
+	}
 	f, err := q.Form()
 	if err != nil {
 		return err
@@ -94,6 +99,11 @@ func (s Room) startPlan(q *kit.Request) error {
 		}
 		begun.Entries = append(begun.Entries, airedNote(begun))
 	}
+	left, err := q.LeftOver(row.StoveID, begun.Started)
+	if err != nil {
+		return err
+	}
+	begun.Entries = append(begun.Entries, left...)
 	id, err := q.Home.StartPlan(q.Ctx(), row, begun)
 	if err != nil {
 		return err

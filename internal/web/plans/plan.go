@@ -24,6 +24,7 @@ import (
 
 type planPage struct {
 	kit.Page
+	Unsafe   string // it is, in more than one of ten stoves like this one
 	Form     *kit.Form
 	Stoves   []kit.Option
 	Aims     []kit.Option
@@ -90,6 +91,7 @@ type draftLine struct {
 
 // otherPlan is an alternative with its strip and figures, and the way to it.
 type otherPlan struct {
+	Unsafe                  string
 	Sentence, Differs, Link string
 	Strip                   strip.Pair
 	Figures                 []kit.Figure
@@ -218,7 +220,7 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 		}
 		chart := strip.OfPlan(*other.Burn, q.View(p.Begin))
 		chart.ID = fmt.Sprintf("other-%d", other.Place)
-		o := otherPlan{Sentence: say.Plan(*other.Burn, u), Differs: say.Differs(*other.Burn, best, u), Link: kit.PlanPath(other.ID) + "#made",
+		o := otherPlan{Unsafe: say.Unsafe(*other.Burn), Sentence: say.Plan(*other.Burn, u), Differs: say.Differs(*other.Burn, best, u), Link: kit.PlanPath(other.ID) + "#made",
 			Strip: strip.Draw(chart, strip.Beside), Figures: figuresOf(q, *other.Burn)}
 		if other.Place == 0 {
 			o.Differs = "The best by all that counts."
@@ -281,7 +283,11 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 	u := q.Units()
 	p.Plan, p.Asked = &made, say.Wish(made.Wish, u)
 	p.Steps, p.Check = say.Steps(made, u), append(say.Checklist(made, u), say.Alarms(q.Profile.Alarms, q.Now()))
+	p.Unsafe = say.Unsafe(made)
 	p.Warnings, p.Sentence, p.Trust = say.Cautions(made, u), say.Plan(made, u), say.Trust(made)
+	if p.Unsafe != "" { // it stands at the head
+		p.Warnings = p.Warnings[1:]
+	}
 	if text := say.Beside(made.Wish); text != "" {
 		p.Warnings = append(p.Warnings, text)
 	}
@@ -338,8 +344,8 @@ func figuresOf(q *kit.Request, made plan.Plan) []kit.Figure {
 			kit.From("moisture", units.Percent(made.MainOf.Stack.Moisture(), 0), kit.Measured), kit.From("outdoors", u.Temperature(made.Wish.Outdoor), outdoors)),
 		kit.NewFigure("efficiency, net", units.Percent(sum.Efficiency-0.03, 0)+" to "+units.Percent(sum.Efficiency+0.03, 0),
 			"1 − (flue gas at the collar + unburnt gas) ÷ energy in.", kit.From("balance of the simulated burn", "closed", kit.Computed)),
-		kit.NewFigure("smoke", units.Number(sum.SmokePerKg, 1)+" g per kg",
-			"Of the tar that leaves unburnt the half that condenses, and soot. A clean burn makes 1 to 4, a cold start more.",
+		kit.NewFigure("smoke", units.Number(made.SmokePerKg(), 1)+" g per kg",
+			"The mean of the stoves like this one that it was burnt in. Of the tar that leaves unburnt the half that condenses, and soot. A clean burn makes 1 to 4, a cold start more.",
 			kit.From("final setting", say.Mark(air.Scale, made.Final), kit.Computed)),
 		kit.NewFigure("deposits", "about "+units.Number(sum.Deposits, 0)+" g",
 			"Smoke × its share where the liner's inner wall is below "+u.Temperature(120)+".",
@@ -424,13 +430,12 @@ func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
 	if err := p.bySeason(q, stoves); err != nil {
 		return nil, err
 	}
-	p.defaults(q, stoves)
-	return p, nil
+	return p, p.defaults(q, stoves)
 }
 
 // defaults fills what nobody has typed yet; what nobody can know but who is
 // there, the room and the weather without a forecast, stays open.
-func (p *planPage) defaults(q *kit.Request, stoves []store.Stove) {
+func (p *planPage) defaults(q *kit.Request, stoves []store.Stove) error {
 	set := func(name, value string) {
 		if _, there := p.Form.Values[name]; !there {
 			p.Form.Values.Set(name, value)
@@ -449,11 +454,22 @@ func (p *planPage) defaults(q *kit.Request, stoves []store.Stove) {
 		if i == 0 && !p.Form.Has("stove") || p.Form.Number("stove") == st.ID {
 			set("low", u.RoomTemperature(st.Space.Wanted[0]))
 			set("high", u.RoomTemperature(st.Space.Wanted[1]))
+			p.Form.Values.Set("wanted-of", strconv.FormatInt(st.ID, 10))
+			if !p.Form.Has("room") && len(p.Form.Errors) == 0 { // a thermometer, or a hand, has just read it
+				room, known, err := q.Home.RoomNow(q.Ctx(), st.ID, q.Now())
+				if err != nil {
+					return err
+				}
+				if known {
+					p.Form.Values.Set("room", u.RoomTemperature(units.Celsius(room)))
+				}
+			}
 		}
 	}
 	if len(p.Kindling) > 1 {
 		set("kindling", p.Kindling[1].Value)
 	}
+	return nil
 }
 
 // trialSays is what a stove's trial asks of the next burn; empty: nothing.

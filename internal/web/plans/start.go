@@ -22,6 +22,7 @@ type stovePage struct {
 	Open   []store.Burn
 	Stoves []kit.Option
 	Starts []kit.Option
+	Lit    []kit.Option // whether it was
 	Sky    bool
 	Close  string // names of the stoves in a boat, van or hut
 }
@@ -63,12 +64,16 @@ func (s Room) showStove(q *kit.Request, status int, f *kit.Form, open []store.Bu
 	for _, a := range say.Starts {
 		p.Starts = append(p.Starts, kit.Option{Value: string(a.Key), Label: a.Name})
 	}
+	p.Lit = []kit.Option{{Value: "", Label: "not yet: I say when"}, {Value: litThen, Label: "when it began"}}
 	if p.Sky && !f.Has("outdoor") {
 		f.Values.Set("outdoor", kit.ForecastWord)
 	}
 	q.Show(status, "stove-start", p)
 	return nil
 }
+
+// litThen says that a fire that is logged late was lit when it began.
+const litThen = "then"
 
 // startUnplanned starts a burn without a plan, only to log it. It may have begun
 // a while ago; temperatures that nobody knows stay not known.
@@ -100,6 +105,11 @@ func (s Room) startUnplanned(q *kit.Request) error {
 		if err != nil {
 			return err
 		}
+		if text, err := q.Lit(st.ID, st.Name); err != nil {
+			return err
+		} else if text != "" {
+			f.Wrong("chimney", text)
+		}
 		b.Stove, b.House = st.Stove, st.Space.House
 		b.Coals, b.Warmth = start.Coals(st.Volume)
 		b.Wanted = [2]float64{float64(st.Space.Wanted[0]), float64(st.Space.Wanted[1])}
@@ -108,6 +118,14 @@ func (s Room) startUnplanned(q *kit.Request) error {
 				f.Wrong("air", say.NotAired)
 			}
 			b.Entries = append(b.Entries, airedNote(b))
+		}
+		left, err := q.LeftOver(st.ID, b.Started)
+		if err != nil {
+			return err
+		}
+		b.Entries = append(b.Entries, left...)
+		if f.Text("lit") == litThen {
+			b.Entries = append(b.Entries, burn.Entry{ID: kit.NewEntryID(), At: b.Started, Kind: burn.Light})
 		}
 		if err := b.CheckStart(now); err != nil {
 			f.Fails("when", err)

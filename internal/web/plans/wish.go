@@ -74,12 +74,29 @@ func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, 
 		return w, err
 	}
 	w.Stove, w.House = st.Stove, st.Space.House
+	if text, err := q.Lit(st.ID, st.Name); err != nil {
+		return w, err
+	} else if text != "" {
+		f.Wrong("stove", text)
+	}
+	if err := ownWanted(q, f, st); err != nil {
+		return w, err
+	}
 	known, err := q.Home.KnownAt(q.Ctx(), st.ID, s.Now())
 	if err != nil {
 		return w, err
 	}
 	w.Known = known.ForPlans()
 	w.For = kit.Parse(f, "for", func(typed string) (time.Duration, error) { return when.ParseUntil(typed, begin) })
+	if !f.Has("room") { // as a thermometer has it
+		room, read, err := q.Home.RoomNow(q.Ctx(), st.ID, s.Now())
+		if err != nil {
+			return w, err
+		}
+		if read {
+			f.Values.Set("room", u.RoomTemperature(units.Celsius(room)))
+		}
+	}
 	w.Room = kit.Parse(f, "room", kit.In(kit.ParseRoom, u))
 	w.Low = wanted(q, f, "low", st.Space.Wanted[0])
 	w.High = wanted(q, f, "high", st.Space.Wanted[1])
@@ -112,6 +129,29 @@ func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, 
 	return w, nil
 }
 
+// ownWanted lets the wanted temperatures be those of the stove's own space, where they were
+// filled in for another stove and nobody has touched them.
+func ownWanted(q *kit.Request, f *kit.Form, st store.Stove) error {
+	of := f.Number("wanted-of")
+	if of == 0 || of == st.ID {
+		return nil
+	}
+	other, err := q.Home.Stove(q.Ctx(), of)
+	if errors.Is(err, store.ErrMissing) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	for i, name := range []string{"low", "high"} {
+		if f.Text(name) == q.Units().RoomTemperature(other.Space.Wanted[i]) {
+			f.Values.Set(name, q.Units().RoomTemperature(st.Space.Wanted[i]))
+		}
+	}
+	f.Values.Set("wanted-of", f.Text("stove"))
+	return nil
+}
+
 // wanted reads an edge of the room's band. Sent back as the space has it, it is
 // that, to the last digit.
 func wanted(q *kit.Request, f *kit.Form, name string, usual units.Celsius) units.Celsius {
@@ -139,6 +179,11 @@ func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
 		return wish.Pick{ID: s.ID, Stack: inside.AtHand(s, w.Room, w.Outdoor, q.Now())}
 	}
 	w.Wood = pick(stack)
+	if w.Wood.Stack.Moisture() > wish.WetFrom && f.Text("wood2") != allWood {
+		if err := drier(q, w, pick); err != nil {
+			return err
+		}
+	}
 	if f.Text("wood2") == allWood {
 		stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
 		if err != nil {
@@ -154,7 +199,7 @@ func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
 		if err != nil {
 			return err
 		}
-		w.Others = []wish.Pick{pick(more)}
+		w.Others = append(w.Others, pick(more))
 	}
 	if f.Has("kindling") {
 		kindling, err := q.Home.Stack(q.Ctx(), f.Number("kindling"), q.Now())
@@ -163,6 +208,21 @@ func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
 		}
 		light := pick(kindling)
 		w.Kindling = &light
+	}
+	return nil
+}
+
+// drier adds the dry stacks that suit to a wish for wet wood: where they are enough it is
+// they that burn ([wish.Wish.Dry]).
+func drier(q *kit.Request, w *wish.Wish, pick func(store.Stack) wish.Pick) error {
+	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+	if err != nil {
+		return err
+	}
+	for _, s := range stacks {
+		if s.ID != w.Wood.ID && !s.Kindling && w.Suits(s.Stack) && s.Moisture() <= wish.WetFrom {
+			w.Others = append(w.Others, pick(s))
+		}
 	}
 	return nil
 }

@@ -29,6 +29,99 @@ type page struct {
 	Groups  []group
 	Done    []doneLine
 	Painted []kit.Option // stoves, to say that one is new or painted
+	Calls   []call
+}
+
+// A call is somebody to call, as a field each for name and number.
+type call struct{ Role, Label, Name, Phone string }
+
+// calls are those whom a household may want at hand.
+var calls = []call{{Role: "sweep", Label: "The sweep"}, {Role: "installer", Label: "The installer"}, {Role: "dealer", Label: "Parts for the stove"},
+	{Role: "neighbour", Label: "Somebody near"}}
+
+// mostContact is how long a name or a number may be.
+const mostContact = 80
+
+// contacts keeps whom to call.
+func (s Room) contacts(q *kit.Request) error {
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	for _, c := range calls {
+		name, phone := f.Text("name-"+c.Role), f.Text("phone-"+c.Role)
+		if len(name) > mostContact || len(phone) > mostContact {
+			f.Wrong("name-"+c.Role, fmt.Sprintf("up to %d letters would do", mostContact))
+		}
+	}
+	if !f.Ok() {
+		return s.show(q, http.StatusUnprocessableEntity, f)
+	}
+	for _, c := range calls {
+		if err := q.Home.KeepContact(q.Ctx(), store.Contact{Role: c.Role, Name: f.Text("name-" + c.Role), Phone: f.Text("phone-" + c.Role)}); err != nil {
+			return err
+		}
+	}
+	q.Say("Whom to call is kept.")
+	return q.SeeOther("/upkeep")
+}
+
+// putOff keeps that a task is put off, until a day and for a reason.
+func (s Room) putOff(q *kit.Request) error {
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	t, known := upkeep.Find(upkeep.Key(f.Text("task")))
+	stove := f.Number("stove")
+	if !known {
+		return kit.BadInput("There is no such task; choose one of the page.")
+	}
+	if t.Household {
+		stove = 0
+	} else if stove == 0 {
+		return kit.BadInput("Of which stove is missing; use the button beside it.")
+	}
+	now := s.Now().UTC()
+	until := kit.Parse(f, "until", func(typed string) (time.Time, error) { return when.ParseComing(typed, q.Now()) })
+	switch {
+	case !f.Ok():
+	case !until.After(now):
+		f.Wrong("until", "a day to come would do")
+	case until.Sub(now) > t.Longest():
+		f.Wrong("until", "this may be put off until "+now.Add(t.Longest()).In(q.Profile.Location()).Format("2 January 2006")+" at the latest")
+	}
+	if !f.Has("why") {
+		f.Wrong("why", "a reason would do, such as: the sweep comes on Friday")
+	}
+	if len(f.Text("why")) > mostNote {
+		f.Wrong("why", fmt.Sprintf("up to %d letters would do", mostNote))
+	}
+	if !f.Ok() {
+		return s.show(q, http.StatusUnprocessableEntity, f)
+	}
+	if _, err := q.Home.PutOff(q.Ctx(), stove, string(t.Key), f.Text("why"), now, until); err != nil {
+		return err
+	}
+	q.Say("Put off until %s: %s.", until.In(q.Profile.Location()).Format("2 January 2006"), say.LowerIf(true, nameOf(t.Key)))
+	return q.SeeOther(backTo(f))
+}
+
+// burnt keeps that the chimney of a stove burnt, where no fire is logged in it.
+func (s Room) burnt(q *kit.Request) error {
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	stove := f.Number("stove")
+	if stove == 0 {
+		return kit.BadInput("Of which stove is missing; choose it from the list.")
+	}
+	if _, err := q.Home.MarkDone(q.Ctx(), stove, string(upkeep.ChimneyFire), "", s.Now().UTC()); err != nil {
+		return err
+	}
+	q.Say("Kept: a chimney fire. No fire is planned or started in this stove before an inspection is entered.")
+	return q.SeeOther("/upkeep")
 }
 
 type listLink struct {
@@ -51,6 +144,8 @@ type line struct {
 	Bar                      int    // share of what is due, percent, up to 100
 	Sections                 []string
 	Sides                    []kit.Option // of a door, for its strip of paper
+	Charcoal                 []string     // how much of it there was in the ash
+	PutOff                   bool
 }
 
 type doneLine struct {
@@ -85,6 +180,21 @@ func (s Room) show(q *kit.Request, status int, f *kit.Form) error {
 		return err
 	}
 	p.group(q, lines)
+	kept, err := q.Home.Contacts(q.Ctx())
+	if err != nil {
+		return err
+	}
+	for _, c := range calls {
+		for _, k := range kept {
+			if k.Role == c.Role {
+				c.Name, c.Phone = k.Name, k.Phone
+			}
+		}
+		if f.Has("name-"+c.Role) || f.Has("phone-"+c.Role) { // what was typed
+			c.Name, c.Phone = f.Text("name-"+c.Role), f.Text("phone-"+c.Role)
+		}
+		p.Calls = append(p.Calls, c)
+	}
 	q.Show(status, "upkeep", p)
 	return nil
 }
@@ -111,6 +221,7 @@ func (p *page) group(q *kit.Request, lines []tending.Line) {
 			i = 0
 		case l.Task.Key == upkeep.CurePaint && !l.Use.Painted, l.Task.Key == upkeep.TravelCap:
 			continue
+		case l.Rests(q.Now()):
 		case l.Danger():
 			i = 0
 		case l.IsDue():
@@ -134,9 +245,15 @@ func lineOf(q *kit.Request, l tending.Line) line {
 	if l.Task.Key == upkeep.Sweep {
 		out.Sections = say.FlueSections(l.Use.Settled, l.Stove.Stove, q.Units())
 	}
-	if l.Task.Key == upkeep.Gasket {
+	if l.Task.Key == upkeep.Gasket || l.Task.Key == upkeep.AshGasket {
 		out.Sides = sides
 	}
+	if l.Task.Key == upkeep.Ash {
+		for _, c := range upkeep.Charcoals {
+			out.Charcoal = append(out.Charcoal, c.Says)
+		}
+	}
+	out.PutOff = !l.Use.Burnt
 	if l.Task.Key == upkeep.CurePaint {
 		out.First = fmt.Sprintf("/upkeep/first-fires/%d", l.Stove.ID)
 	}
@@ -158,8 +275,14 @@ func (p *page) history(q *kit.Request, lines []tending.Line) error {
 	}
 	for _, d := range done {
 		says := say.ChoreOf(upkeep.Key(d.Task)).Name
-		if d.Task == string(upkeep.Painted) {
+		switch upkeep.Key(d.Task) {
+		case upkeep.Painted:
 			says = "New, or painted"
+		case upkeep.ChimneyFire:
+			says = "Chimney fire"
+		}
+		if d.Until.Valid {
+			says += ", put off until " + d.Until.V.In(q.Profile.Location()).Format("2 January 2006")
 		}
 		if name := names[d.StoveID.V]; name != "" {
 			says = name + ": " + say.LowerIf(true, says)
@@ -182,6 +305,14 @@ func found(f *kit.Form) string {
 		}
 	}
 	note := f.Text("note")
+	if charcoal := f.Text("charcoal"); slices.ContainsFunc(upkeep.Charcoals, func(c struct {
+		Says  string
+		Share float64
+	}) bool {
+		return c.Says == charcoal
+	}) {
+		note = strings.TrimSuffix(charcoal+"; "+note, "; ")
+	}
 	if len(at) == 0 {
 		return note
 	}

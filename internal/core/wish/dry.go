@@ -1,0 +1,42 @@
+package wish
+
+import (
+	"slices"
+	"strings"
+
+	"smolder/internal/core/units"
+)
+
+const (
+	// WetFrom is how wet wood is, on the dry basis, that nothing is planned with while there
+	// is drier; the meter's 20 %.
+	WetFrom units.Fraction = 0.20
+	// aMeterOff is how far a reading of 20 may be off.
+	aMeterOff units.Fraction = 0.005
+	// enoughDry is how much dry wood is enough to leave the wet, as manual's loads.
+	enoughDry = 2.0
+)
+
+// Dry is the wish without the wood that is wet, where enough of what it may take is dry:
+// dry before wet, always. Until the fire model has the smoke of water right this goes
+// before what it computes, which takes a wet load for a slow and clean one.
+func (w Wish) Dry() Wish {
+	wet := func(p Pick) bool { return p.Stack.Moisture() > WetFrom+aMeterOff }
+	woods := w.Woods()
+	dry := slices.DeleteFunc(slices.Clone(woods), wet)
+	mass := units.Kilogram(0)
+	for _, p := range dry {
+		mass += p.Stack.PieceMass * units.Kilogram(p.Stack.Pieces())
+	}
+	if len(dry) == 0 || len(dry) == len(woods) || float64(mass) < enoughDry*float64(w.Stove.MaxLoad) {
+		return w
+	}
+	var left []string
+	for _, p := range woods {
+		if wet(p) {
+			left = append(left, p.Stack.Name)
+		}
+	}
+	w.Wood, w.Others, w.LeftWet = dry[0], slices.Clone(dry[1:]), strings.Join(left, " and ")
+	return w
+}
