@@ -439,7 +439,9 @@ func TestAFileThatComesSlowly(t *testing.T) {
 			_ = w.CloseWithError(io.ErrUnexpectedEOF)
 		}
 	}()
-	require.Eventually(t, func() bool { return s.upload("/burns/import", "burn.json", out.body).status == http.StatusTooManyRequests }, 10*time.Second,
+	require.Eventually(t, func() bool {
+		return s.upload("/burns/import", "burn.json", out.body).status == http.StatusTooManyRequests
+	}, 10*time.Second,
 		20*time.Millisecond, "two of this household are arriving")
 	storetest.Household(t, s.store, "stranger")
 	_, err := s.store.DB().Exec(`UPDATE users SET password = (SELECT password FROM users WHERE name = 'tarn') WHERE name = 'stranger'`)
