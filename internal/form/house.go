@@ -15,6 +15,7 @@ type House struct {
 	Given   float64 `json:"given_loss_w_per_k,omitempty"`
 	Assumed bool    `json:"assumed,omitempty"`
 	Learned float64 `json:"learned_loss_w_per_k,omitempty"`
+	Helper  string  `json:"other_heating,omitempty"` // nothing, some, half, most
 }
 
 // HouseOf writes one.
@@ -28,6 +29,7 @@ func HouseOf(v house.House) House {
 		Given:   v.Given,
 		Assumed: v.Assumed,
 		Learned: v.Learned,
+		Helper:  string(v.Helper),
 	}
 }
 
@@ -42,5 +44,6 @@ func (f House) Core() house.House {
 		Given:   f.Given,
 		Assumed: f.Assumed,
 		Learned: f.Learned,
+		Helper:  house.Helper(f.Helper),
 	}
 }

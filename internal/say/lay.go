@@ -29,6 +29,12 @@ func Placing(p lay.Placing) string {
 	return what + " leaned on it from the front, fanned"
 }
 
+// Burns says how many burns.
+func Burns(n int) string { return counted(n, "burn", "burns") }
+
+// Winters says how many winters.
+func Winters(n int) string { return counted(n, "winter", "winters") }
+
 func counted(n int, one, many string) string {
 	if n == 1 {
 		return "one " + one

@@ -110,6 +110,13 @@ var (
 		{Key: house.Tight, Name: "tight and insulated"},
 		{Key: house.Super, Name: "super-insulated"},
 	}
+	Helpers = words[house.Helper]{
+		{Key: house.Unsaid, Name: "not said"},
+		{Key: house.Nothing, Name: "nothing: the stove is the only heat"},
+		{Key: house.Some, Name: "other heating in the frost, at night or while we are away"},
+		{Key: house.Half, Name: "other heating, about as much as the stove"},
+		{Key: house.Most, Name: "other heating; the stove is for evenings"},
+	}
 	Lays = words[fire.Lay]{
 		{Key: fire.TopDown, Name: "top-down", About: "kindling and starter on top"},
 		{Key: fire.BottomUp, Name: "bottom-up", About: "a cabin of kindling under the splits"},

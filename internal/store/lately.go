@@ -4,6 +4,9 @@ import (
 	"context"
 	"database/sql"
 	"time"
+
+	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
 )
 
 // Lately is what the household's burns of some weeks came to.
@@ -59,6 +62,45 @@ func (h Household) Lately(ctx context.Context, from, to time.Time, zone string) 
 	if out.Used > 0 {
 		out.Efficiency = byWood / out.Used
 	}
+	return out, err
+}
+
+// A Logged is the wood that was logged as put on between two moments.
+type Logged struct {
+	Burns  int
+	Dry    float64 // kg, oven-dry
+	Energy float64 // J, net, as wet as it was
+}
+
+// WoodLogged adds up the loads of burns that are over, kindling among them and mineral fuel
+// not: what was put on, whatever became of it.
+func (h Household) WoodLogged(ctx context.Context, from, to time.Time) (out Logged, err error) {
+	var rows []struct {
+		Gross    float64 `db:"gross"` // MJ/kg, oven-dry
+		Moisture float64 `db:"moisture"`
+		Dry      float64 `db:"dry"`
+	}
+	const loads = `
+		    SELECT e.burn_id, e.load_mass, CAST(e.doc->'load'->'species'->>'Gross' AS double precision) AS gross,
+		           COALESCE(CAST(e.doc->'load'->>'moisture' AS double precision), 0) AS moisture
+		    FROM entries e
+		    JOIN burns b ON b.household_id = e.household_id AND b.id = e.burn_id
+		    WHERE e.household_id = $1 AND e.kind = 'load' AND e.counts AND e.at >= $2 AND e.at < $3
+		      AND b.removed_at IS NULL AND b.ended IS NOT NULL`
+	if err = h.db.SelectContext(ctx, &rows, `
+		WITH put AS (`+loads+`)
+		SELECT gross, moisture, sum(load_mass / (1 + moisture)) AS dry
+		FROM put
+		WHERE gross IS NOT NULL
+		GROUP BY 1, 2
+		ORDER BY 1, 2`, h.id, from, to); err != nil {
+		return out, err
+	}
+	for _, r := range rows {
+		out.Dry += r.Dry
+		out.Energy += wood.NetEnergy(r.Gross, units.Fraction(r.Moisture)) * r.Dry * (1 + r.Moisture) * 1e6
+	}
+	err = h.db.GetContext(ctx, &out.Burns, `SELECT count(DISTINCT burn_id) FROM (`+loads+`) AS put`, h.id, from, to)
 	return out, err
 }
 

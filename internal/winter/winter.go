@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"smolder/internal/core/drying"
+	"smolder/internal/core/house"
 	"smolder/internal/core/learn"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
@@ -31,6 +32,9 @@ type Winter struct {
 	All        []store.Stack // every stack that there is
 	Shares     season.Shares
 	Lately     store.Lately
+	Behind     int          // earlier winters that the use goes by as well
+	Weighed    store.Logged // the wood of Lately, as it was logged
+	Unasked    int64        // a space of which nobody has said how large its heated floor is, or what else heats it, and it matters; 0: none
 	Unlogged   wood.Unlogged
 	First      int // of Woods, that the first splits on the kindling are of; -1: none
 	Efficiency season.About
@@ -44,6 +48,9 @@ const (
 	effDoubt        = 0.08
 	lossDoubt       = 0.3 // of the logarithm, of a space by its shell (computation: 1.4)
 	learnedDoubt    = 0.1
+	wintersBack     = 3 // that are looked at
+	leastOfWinter   = 8 * 7 * 24 * time.Hour
+	leastInWinter   = 10 // burns: fewer is a winter that was not logged
 	never           = 40 * 365 * 24 * time.Hour
 	tenthToTenth    = 2.5631 // standard deviations between the first tenth and the last
 )
@@ -121,6 +128,7 @@ func (w *Winter) use(ctx context.Context, h store.Household) error {
 		return err
 	}
 	seen, loss, square := map[int64]bool{}, 0.0, 0.0
+	byWood, apart := 0.0, 0.0
 	for _, st := range stoves {
 		if seen[st.Space.ID] {
 			continue
@@ -136,6 +144,11 @@ func (w *Winter) use(ctx context.Context, h store.Household) error {
 		}
 		own := learn.Learned(st.Space.House, known.Belief()).Loss()
 		loss, square = loss+own, square+own*own*doubt*doubt
+		share := season.ShareOf(st.Space.House.Helper)
+		byWood, apart = byWood+own*share.Middle, apart+own*share.Doubt
+		if st.Space.House.Assumed || st.Space.House.Helper == house.Unsaid {
+			w.Unasked = st.Space.ID
+		}
 	}
 	w.Efficiency = season.About{Middle: usualEfficiency, Doubt: effDoubt}
 	from := w.Now.Add(-lookBack)
@@ -162,24 +175,71 @@ func (w *Winter) use(ctx context.Context, h store.Household) error {
 	if loss > 0 {
 		about.Doubt = math.Sqrt(square) / loss
 	}
-	heat := w.Lately.Heat
-	if w.Unlogged.Known() {
-		heat *= w.Unlogged.Middle
+	usual := season.ShareOf(house.Unsaid)
+	if loss > 0 {
+		usual = season.About{Middle: byWood / loss, Doubt: apart / loss}
 	}
-	w.Use, w.Known = season.From(about, w.Efficiency, season.Lately{Energy: heat / w.Efficiency.Middle, DegreeDays: w.degreeDays(from), Burns: w.Lately.Burns})
+	spells, err := w.spells(ctx, h, from, first)
+	if err != nil {
+		return err
+	}
+	w.Use, w.Known = season.From(about, w.Efficiency, usual, spells...)
+	if w.Known {
+		w.Unasked = 0 // what was burnt tells more than any answer would
+	}
 	return nil
 }
 
-// degreeDays are those of the weeks looked back at: by what was outdoors at the burns of
-// each week, else what is usual.
-func (w *Winter) degreeDays(from time.Time) (sum float64) {
-	for at := from; at.Before(w.Now); at = at.Add(7 * 24 * time.Hour) {
+// spells are the wood that was logged and the cold that it was logged in: of the last
+// weeks, and of each winter behind.
+func (w *Winter) spells(ctx context.Context, h store.Household, from, first time.Time) ([]season.Spell, error) {
+	more := 1.0
+	if w.Unlogged.Known() {
+		more = w.Unlogged.Middle
+	}
+	var err error
+	if w.Weighed, err = h.WoodLogged(ctx, from, w.Now); err != nil {
+		return nil, err
+	}
+	out := []season.Spell{{Energy: w.Weighed.Energy * more, DegreeDays: w.degreeDays(from, w.Now, w.Lately.Outdoor), Burns: w.Weighed.Burns}}
+	if w.Start.IsZero() || first.IsZero() {
+		return out, nil
+	}
+	for back := range wintersBack {
+		start, end := season.Span(w.Climate, w.Start.AddDate(-1-back, 0, 1))
+		if first.After(start) {
+			start = first
+		}
+		if end.Sub(start) < leastOfWinter || !end.Before(w.Now) {
+			continue
+		}
+		was, err := h.WoodLogged(ctx, start, end)
+		if err != nil {
+			return nil, err
+		}
+		if was.Burns < leastInWinter {
+			continue
+		}
+		lately, err := h.Lately(ctx, start, end, w.Now.Location().String())
+		if err != nil {
+			return nil, err
+		}
+		w.Behind++
+		out = append(out, season.Spell{Energy: was.Energy * more, DegreeDays: w.degreeDays(start, end, lately.Outdoor), Burns: was.Burns, Whole: true})
+	}
+	return out, nil
+}
+
+// degreeDays are those of some weeks: by what was outdoors at the burns of each, counted
+// from the first, else what is usual.
+func (w *Winter) degreeDays(from, to time.Time, seen map[int]float64) (sum float64) {
+	for at := from; at.Before(to); at = at.Add(7 * 24 * time.Hour) {
 		until := at.Add(7 * 24 * time.Hour)
-		if until.After(w.Now) {
-			until = w.Now
+		if until.After(to) {
+			until = to
 		}
 		days := until.Sub(at).Hours() / 24
-		if outdoor, there := w.Lately.Outdoor[int(at.Sub(from).Hours()/24/7)]; there {
+		if outdoor, there := seen[int(at.Sub(from).Hours()/24/7)]; there {
 			sum += season.ByOutdoor(units.Celsius(outdoor), days)
 		} else {
 			sum += season.Days(w.Climate, at, until)
@@ -218,7 +278,7 @@ func (w *Winter) keepApart() {
 		return
 	}
 	fires := w.BurnsAWeek() * w.End.Sub(w.From).Hours() / 24 / 7
-	asked := firstShare * w.Lately.Heat / w.Efficiency.Middle / float64(w.Lately.Burns) * fires
+	asked := firstShare * w.Weighed.Energy / float64(max(1, w.Weighed.Burns)) * fires
 	f := &w.Woods[w.First]
 	f.Apart = math.Min(asked, mostApart*f.Energy.Middle)
 }

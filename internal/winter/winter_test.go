@@ -2,12 +2,15 @@ package winter_test
 
 import (
 	"context"
+	"fmt"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
@@ -158,4 +161,47 @@ func TestTheBasketByTheCold(t *testing.T) {
 			assert.Zero(t, l.Carry(), "%s: enough lies there", l.Stack.Name)
 		}
 	}
+}
+
+// Winters that were logged count, without any review of them, and what a model thinks of the
+// stove meanwhile changes nothing: it goes by the wood.
+func TestWintersThatWereLogged(t *testing.T) {
+	h, stoveID := household(t)
+	stacks, err := h.Stacks(ctx, now)
+	require.NoError(t, err)
+	st, err := h.Stove(ctx, stoveID)
+	require.NoError(t, err)
+	before, err := winter.Of(ctx, h, now)
+	require.NoError(t, err)
+	require.False(t, before.Known)
+	assert.NotZero(t, before.Unasked, "nobody has said what else heats")
+	var one int64
+	for i := range 20 {
+		at := now.AddDate(-1, 0, -5*i)
+		id, err := h.StartBurn(ctx, stoveID, "", burn.Burn{Stove: st.Stove, House: st.Space.House, Started: at}, nil)
+		require.NoError(t, err)
+		for _, e := range []burn.Entry{
+			{ID: fmt.Sprintf("load-%d", i), At: at, Kind: burn.Load, Load: &fire.Load{Species: stacks[0].Species, Moisture: 0.18, Pieces: 4, PieceMass: 1.3, PieceLength: 0.33, Direction: "end-on", Lay: fire.OnCoals, StackName: stacks[0].Name, StackID: stacks[0].ID}},
+			{ID: fmt.Sprintf("lit-%d", i), At: at, Kind: burn.Light},
+		} {
+			require.NoError(t, h.AddEntry(ctx, id, e, at.Add(time.Hour)))
+		}
+		_, err = h.EndBurn(ctx, id, at.Add(4*time.Hour), at.Add(4*time.Hour))
+		require.NoError(t, err)
+		one = id
+	}
+	w, err := winter.Of(ctx, h, now)
+	require.NoError(t, err)
+	assert.True(t, w.Known)
+	assert.Equal(t, 1, w.Behind)
+	assert.Zero(t, w.Unasked, "what was burnt tells more than an answer")
+	needed := w.Lasts().Needed[1]
+	assert.Less(t, needed, 0.5*before.Lasts().Needed[1], "twenty evenings are no winter of a stove alone")
+	dry := 20 * 4 * 1.3 / 1.18
+	assert.Less(t, needed, dry*wood.NetEnergyDry(stacks[0].Species.Gross)*1e6*2)
+	assert.Greater(t, needed, dry*wood.NetEnergyDry(stacks[0].Species.Gross)*1e6/3)
+	require.NoError(t, h.RemoveBurn(ctx, one, true))
+	less, err := winter.Of(ctx, h, now)
+	require.NoError(t, err)
+	assert.Less(t, less.Lasts().Needed[1], needed, "what was removed is not counted")
 }

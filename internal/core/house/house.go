@@ -14,6 +14,8 @@
 package house
 
 import (
+	"slices"
+
 	"smolder/internal/core/flue"
 	"smolder/internal/core/reason"
 	"smolder/internal/core/units"
@@ -63,7 +65,21 @@ type House struct {
 	Assumed bool    // nobody has said any of this yet
 
 	Learned float64 // UA from logged burns; 0: by floor and build
+
+	Helper Helper // what else heats it
 }
+
+// Helper is what else heats a space, as its owner says.
+type Helper string
+
+// The helpers, from none to nearly everything.
+const (
+	Unsaid  Helper = ""
+	Nothing Helper = "nothing" // the stove is the only heat
+	Some    Helper = "some"    // other heating in the frost, at night, or while everybody is away
+	Half    Helper = "half"    // about as much as the stove
+	Most    Helper = "most"    // the stove is for the evening
+)
 
 // Default is an ordinary room of 45 m² in a house of 300 m³.
 func Default() House {
@@ -83,6 +99,7 @@ const (
 	LossRange    reason.Code = "house/loss"    // W/K, least, most
 	FanRange     reason.Code = "house/fan"     // flow, most
 	UnknownBuild reason.Code = "house/build"   // what was given
+	UnknownHelp  reason.Code = "house/helper"  // what was given
 )
 
 // What a space may be. Its floor is that of what the stove heats, its volume
@@ -113,6 +130,8 @@ func (h House) Check() error {
 		return reason.Of("loss", LossRange, reason.Number(h.Given, 0), reason.Number(leastLoss, 0), reason.Number(mostLoss, 0))
 	case !(h.Fan >= 0 && h.Fan <= mostFan):
 		return reason.Of("fan", FanRange, reason.Flow(h.Fan), reason.Flow(mostFan))
+	case !slices.Contains([]Helper{Unsaid, Nothing, Some, Half, Most}, h.Helper):
+		return reason.Of("helper", UnknownHelp, reason.Text(string(h.Helper)))
 	case !known:
 		return reason.Of("build", UnknownBuild, reason.Text(string(h.Build)))
 	}

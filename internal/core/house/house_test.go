@@ -77,6 +77,7 @@ func TestHouseIsChecked(t *testing.T) {
 		house.VolumeRange:  func(h *house.House) { h.Volume = 1 },
 		house.FanRange:     func(h *house.House) { h.Fan = -1 },
 		house.LearnedRange: func(h *house.House) { h.Learned = -4 },
+		house.UnknownHelp:  func(h *house.House) { h.Helper = "a dragon" },
 		house.UnknownBuild: func(h *house.House) { h.Build = "castle" },
 	} {
 		h := house.Default()

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/drying"
+	"smolder/internal/core/house"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
 )
@@ -73,24 +74,54 @@ func TestWoodThatIsNotDryIsGivenLater(t *testing.T) {
 	assert.Empty(t, none.For(november, season.Night, 0))
 }
 
+var usual = season.ShareOf(house.Unsaid)
+
+// Winters behind count: three of two hundred kilograms each say that the next asks for as
+// much, and a good efficiency learned in between changes nothing. What an owner says of
+// other heating is taken where nothing was burnt.
+func TestWintersBehindCount(t *testing.T) {
+	winter := season.Spell{Energy: 200 * 18e6, DegreeDays: season.Days(drying.Temperate, november, spring), Burns: 60, Whole: true}
+	pile := []season.Pile{{Energy: season.About{Middle: 800 * 18e6, Doubt: 0.1}}}
+	loss, good, better := season.About{Middle: 150, Doubt: 0.3}, season.About{Middle: 0.6, Doubt: 0.08}, season.About{Middle: 0.8, Doubt: 0.08}
+	u, known := season.From(loss, good, usual, winter, winter, winter)
+	require.True(t, known)
+	assert.Greater(t, u.Lasts(pile, drying.Temperate, november, spring).Lasts, 0.99, "four times what a winter takes")
+	nothing, known := season.From(loss, good, usual)
+	require.False(t, known)
+	assert.Less(t, nothing.Lasts(pile, drying.Temperate, november, spring).Lasts, 0.5)
+	again, _ := season.From(loss, better, usual, winter, winter, winter)
+	assert.InEpsilon(t, u.Lasts(pile, drying.Temperate, november, spring).Needed[1], again.Lasts(pile, drying.Temperate, november, spring).Needed[1], 1e-9)
+
+	hard := season.Spell{Energy: 4 * winter.Energy / 6, DegreeDays: winter.DegreeDays / 6, Burns: 40}
+	mixed, _ := season.From(loss, good, usual, hard, winter, winter, winter)
+	assert.Greater(t, mixed.Share.Middle, 1.1*u.Share.Middle, "the last weeks count as well")
+	assert.Less(t, mixed.Share.Middle, 4*u.Share.Middle)
+	assert.Less(t, u.Share.Doubt, 0.2)
+
+	most, all := season.ShareOf(house.Most), season.ShareOf(house.Nothing)
+	assert.Greater(t, all.Middle, 3*most.Middle)
+	assert.Less(t, all.Doubt, usual.Doubt)
+	assert.Equal(t, usual, season.ShareOf("a dragon"))
+}
+
 // A use is what was burnt lately, whatever the loss was taken for.
 func TestUseByWhatWasBurnt(t *testing.T) {
-	lately := season.Lately{Energy: 10e9, DegreeDays: 600, Burns: 40}
-	one, known := season.From(season.About{Middle: 100, Doubt: 0.3}, season.About{Middle: 0.75, Doubt: 0.05}, lately)
+	lately := season.Spell{Energy: 10e9, DegreeDays: 600, Burns: 40}
+	one, known := season.From(season.About{Middle: 100, Doubt: 0.3}, season.About{Middle: 0.75, Doubt: 0.05}, usual, lately)
 	require.True(t, known)
-	two, _ := season.From(season.About{Middle: 200, Doubt: 0.3}, season.About{Middle: 0.7, Doubt: 0.05}, lately)
+	two, _ := season.From(season.About{Middle: 200, Doubt: 0.3}, season.About{Middle: 0.7, Doubt: 0.05}, usual, lately)
 	a, b := one.Lasts(nil, drying.Temperate, november, spring), two.Lasts(nil, drying.Temperate, november, spring)
 	assert.InEpsilon(t, a.Needed[1], b.Needed[1], 1e-6)
-	certain, _ := season.From(season.About{Middle: 100}, season.About{Middle: 0.75}, lately)
+	certain, _ := season.From(season.About{Middle: 100}, season.About{Middle: 0.75}, usual, lately)
 	c := certain.Lasts(nil, drying.Temperate, november, spring)
 	assert.InEpsilon(t, a.Needed[2], c.Needed[2], 1e-6, "what the loss is off, the share was off the other way")
 	assert.InEpsilon(t, 10e9/600*season.Days(drying.Temperate, november, spring), a.Needed[1], 0.04)
 	fewer := one.Fewer(4).Lasts(nil, drying.Temperate, november, spring)
 	assert.InEpsilon(t, 0.75, fewer.Needed[1]/a.Needed[1], 1e-6)
 	assert.Less(t, one.Warmer(-1).Lasts(nil, drying.Temperate, november, spring).Needed[1], a.Needed[1])
-	_, known = season.From(season.About{Middle: 100}, season.About{Middle: 0.75}, season.Lately{Burns: 2, Energy: 1, DegreeDays: 5})
+	_, known = season.From(season.About{Middle: 100}, season.About{Middle: 0.75}, usual, season.Spell{Burns: 2, Energy: 1, DegreeDays: 5})
 	assert.False(t, known)
-	few, _ := season.From(season.About{Middle: 100}, season.About{Middle: 0.75}, season.Lately{Energy: 1e9, DegreeDays: 60, Burns: 5})
+	few, _ := season.From(season.About{Middle: 100}, season.About{Middle: 0.75}, usual, season.Spell{Energy: 1e9, DegreeDays: 60, Burns: 5})
 	assert.Greater(t, few.Share.Doubt, one.Share.Doubt)
 }
 

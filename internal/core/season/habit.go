@@ -7,40 +7,81 @@ import (
 	"time"
 
 	"smolder/internal/core/drying"
+	"smolder/internal/core/house"
 	"smolder/internal/core/units"
 )
 
-// What a household asks of its wood is taken from what it has burnt lately: how much of
-// the heat that its space lost then came from wood. That carries everything nobody can
-// tell beforehand: the sun through the windows, other heating, evenings away.
+// What a household asks of its wood is taken from the wood that it has burnt, by what was
+// logged and not by what a model makes of it: how much, for every degree-day, in the last
+// weeks and in the winters before. That carries everything nobody can tell beforehand: the
+// sun through the windows, other heating, evenings away.
 
-// Lately is what was burnt in the last weeks.
-type Lately struct {
-	Energy     float64 // J, net, in the wood
-	DegreeDays float64 // K·d of the same weeks, under [Base]
+// A Spell is what was burnt in the last weeks, or in a winter that is behind.
+type Spell struct {
+	Energy     float64 // J, net, in the wood that was logged
+	DegreeDays float64 // K·d of the same time, under [Base]
 	Burns      int
+	Whole      bool // a winter that is behind, and not some weeks of one
 }
 
 // What is taken before a household has burnt anything, and how far off a few burns are. Of
 // n burns the doubt is burnsApart ÷ √n: after five the range is still as wide as of a
-// household that nobody knows, after forty it is about an eighth.
+// household that nobody knows, after forty it is about an eighth. Some weeks stand for the
+// rest of a winter as far as weeksApart goes, a winter for the next as far as
+// wintersApart does: people are away, fall ill, buy another boiler.
 const (
-	usualShare      = 0.75 // of the heat that a space loses, from its stove; 0.4 to 1
-	usualShareDoubt = 0.35 // of its logarithm
-	leastShareDoubt = 0.08 // however many burns: no winter is lived like the last
+	leastShareDoubt = 0.08 // however much was burnt: no winter is lived like the last
 	leastBurns      = 5
-	burnsApart      = 0.8 // of the logarithm of one burn against another
+	burnsApart      = 0.8 // of the logarithm of one burn against another; 0.5 to 1
+	weeksApart      = 0.15
+	wintersApart    = 0.18
 )
 
+// shares are how much of a space's heat comes from wood by what else heats it, and how far
+// off that may be, as the standard deviation of its logarithm: a judgement by how
+// households with a stove heat, and no measurement.
+var shares = map[house.Helper]About{
+	house.Unsaid:  {0.65, 0.5},
+	house.Nothing: {0.95, 0.15},
+	house.Some:    {0.75, 0.25},
+	house.Half:    {0.5, 0.35},
+	house.Most:    {0.2, 0.6},
+}
+
+// ShareOf is the share of a space's heat that comes from wood where such a helper is.
+func ShareOf(h house.Helper) About {
+	if a, there := shares[h]; there {
+		return a
+	}
+	return shares[house.Unsaid]
+}
+
 // From is a household's use of wood: heat loss and efficiency as they are known, and the
-// share by what was burnt lately. known is false where too little was.
-func From(loss, efficiency About, l Lately) (u Use, known bool) {
-	u = Use{Loss: loss, Efficiency: efficiency, Share: About{usualShare, usualShareDoubt}}
-	lost := loss.Middle * 86400 * l.DegreeDays
-	if l.Burns < leastBurns || lost <= 0 || l.Energy <= 0 {
+// share by the wood that was burnt in some spells, each with its own weight; usual is what
+// is taken where hardly any was. known is false then.
+//
+// The share is reckoned with the loss and the efficiency that are given, so that what comes
+// out as wood for a degree-day is what was burnt for one, whatever they are taken for:
+// learning a better efficiency does not make a pile last longer.
+func From(loss, efficiency, usual About, spells ...Spell) (u Use, known bool) {
+	u = Use{Loss: loss, Efficiency: efficiency, Share: usual}
+	sum, weight := 0.0, 0.0
+	for _, l := range spells {
+		if l.Burns < leastBurns || l.DegreeDays <= 0 || l.Energy <= 0 {
+			continue
+		}
+		apart := weeksApart
+		if l.Whole {
+			apart = wintersApart
+		}
+		w := 1 / (apart*apart + burnsApart*burnsApart/float64(l.Burns))
+		sum, weight = sum+w*math.Log(l.Energy/l.DegreeDays), weight+w
+	}
+	if weight <= 0 || loss.Middle <= 0 || efficiency.Middle <= 0 {
 		return u, false
 	}
-	u.Share = About{l.Energy * efficiency.Middle / lost, math.Hypot(leastShareDoubt, burnsApart/math.Sqrt(float64(l.Burns)))}
+	perDay := math.Exp(sum / weight) // J in wood for a degree-day
+	u.Share = About{perDay * efficiency.Middle / (loss.Middle * 86400), math.Hypot(leastShareDoubt, 1/math.Sqrt(weight))}
 	// The share was worked out with this loss and this efficiency: what they are off, it is
 	// off the other way, and the wood needed is not.
 	u.Loss.Doubt, u.Efficiency.Doubt = 0, 0

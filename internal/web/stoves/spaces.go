@@ -18,6 +18,7 @@ type spacePage struct {
 	ID     int64
 	Form   *kit.Form
 	Builds []kit.Option
+	Helps  []kit.Option
 	Stoves []string // that stand in it
 	Usual  []buildRow
 }
@@ -33,8 +34,16 @@ func buildOptions() []kit.Option {
 	return out
 }
 
+func helperOptions() []kit.Option {
+	var out []kit.Option
+	for _, k := range say.Helpers {
+		out = append(out, kit.Option{Value: string(k.Key), Label: k.Name})
+	}
+	return out
+}
+
 func (s Room) showSpace(q *kit.Request, status int, id int64, title string, f *kit.Form) error {
-	p := &spacePage{Page: kit.Page{Title: title, Nav: "household"}, ID: id, Form: f, Builds: buildOptions()}
+	p := &spacePage{Page: kit.Page{Title: title, Nav: "household"}, ID: id, Form: f, Builds: buildOptions(), Helps: helperOptions()}
 	for _, b := range house.Builds {
 		loss := fmt.Sprintf("%s W/K per m² of floor", units.Number(b.Loss, 2))
 		if b.Whole > 0 {
@@ -147,6 +156,7 @@ func readSpace(f *kit.Form, u units.System, shown *kit.Form, was store.Space, pr
 	h.Assumed, h.Learned = false, 0
 	sp := store.Space{Name: f.Name(prefix+"space", "space-name")}
 	h.Build = house.Build(f.Text(prefix + "build"))
+	h.Helper = house.Helper(f.Text(prefix + "helper"))
 	h.Floor = kit.Kept(f, shown, prefix+"floor", was.House.Floor, kit.In(units.ParseArea, u))
 	h.Volume = kit.Kept(f, shown, prefix+"volume", was.House.Volume, kit.In(units.ParseRoomVolume, u))
 	usual := house.House{Build: h.Build}
@@ -185,6 +195,7 @@ func spaceInto(f *kit.Form, u units.System, sp store.Space, prefix string) {
 	set("floor", u.Area(h.Floor))
 	set("build", string(h.Build))
 	set("n50", units.Number(h.N50, 1))
+	set("helper", string(h.Helper))
 	set("volume", u.Air(h.Volume))
 	set("low", u.RoomTemperature(sp.Wanted[0]))
 	set("high", u.RoomTemperature(sp.Wanted[1]))

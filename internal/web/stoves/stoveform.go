@@ -32,6 +32,7 @@ type stoveForm struct {
 	Scales   []kit.Option
 	Linings  []kit.Option
 	Builds   []kit.Option
+	Helps    []kit.Option
 	Spaces   []kit.Option
 	Walls    []kit.Option // where the chimney runs
 	Rows     []int        // of controls, after the first
@@ -93,7 +94,7 @@ func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveFor
 	for _, k := range say.Linings {
 		p.Linings = append(p.Linings, kit.Option{Value: string(k.Key), Label: k.Name})
 	}
-	p.Builds = buildOptions()
+	p.Builds, p.Helps = buildOptions(), helperOptions()
 	p.Linings = append([]kit.Option{{Label: "not known"}}, p.Linings...)
 	p.Walls = []kit.Option{{Label: "inside the house"}, {Value: "yes", Label: "on an outside wall"}}
 	for i := range controlRows - 1 {

@@ -6,6 +6,7 @@ import (
 	"math"
 	"net/http"
 	"slices"
+	"strings"
 	"time"
 
 	"smolder/internal/core/season"
@@ -24,6 +25,7 @@ type winterPage struct {
 	Verdict string
 	Half    string
 	Trust   string // what it goes by
+	Ask     string // the space to say more of; empty: enough is known
 	Drawn   strip.Pair
 	Figures []kit.Figure
 	Changes []option
@@ -66,6 +68,9 @@ func (s Room) winter(q *kit.Request) error {
 		}}
 	p.Drawn = d.Drawn()
 	p.Trust = trust(q, w)
+	if w.Unasked > 0 {
+		p.Ask = fmt.Sprintf("/spaces/%d", w.Unasked)
+	}
 	p.Figures = winterFigures(q, w, o)
 	p.changes(q, w, o)
 	p.when(q, w)
@@ -76,12 +81,19 @@ func (s Room) winter(q *kit.Request) error {
 // trust says what the answer goes by.
 func trust(q *kit.Request, w winter.Winter) string {
 	if !w.Known {
-		return "Fewer than five burns are known of the last weeks: the share of the heat that comes from wood is a usual one, and the range is wide."
+		return "Fewer than five burns are known of the last weeks, and no winter before: the share of the heat that comes from wood is a usual one, and the range is wide." +
+			placed(q, w)
 	}
-	return fmt.Sprintf("By %d burns of the last %s weeks: %s of wood gave %s to the rooms, %s of what they lost.",
-		w.Lately.Burns, units.Number(w.Weeks, 0),
-		q.Units().Mass(units.Kilogram(w.Lately.Used)), q.Units().Energy(units.Joule(w.Lately.Heat)),
-		units.Percent(units.Fraction(w.Use.Share.Middle), 0)) + placed(q, w)
+	var by []string
+	if w.Weighed.Burns > 0 {
+		by = append(by, fmt.Sprintf("the %s of oven-dry wood that you logged in %s of the last %s weeks",
+			q.Units().Mass(units.Kilogram(w.Weighed.Dry)), say.Burns(w.Weighed.Burns), units.Number(w.Weeks, 0)))
+	}
+	if w.Behind > 0 {
+		by = append(by, "the wood of "+say.Winters(w.Behind)+" before")
+	}
+	return fmt.Sprintf("By %s, for every degree and day of cold. That is about %s of what the rooms lose.",
+		strings.Join(by, " and "), units.Percent(units.Fraction(math.Min(1, w.Use.Share.Middle)), 0)) + placed(q, w)
 }
 
 // placed says how cold the winters are taken to be here.
@@ -96,6 +108,15 @@ func placed(q *kit.Request, w winter.Winter) string {
 	return " By what it was outside at your burns a usual coldest month here is at " + q.Units().Temperature(units.Celsius(math.Round(float64(coldest)))) + "."
 }
 
+// asked says how the heat still asked for is worked out: by the wood that was burnt in the
+// cold that there was, or else by what a house like this one loses.
+func asked(w winter.Winter) string {
+	if w.Known {
+		return "The wood you logged for each degree and day × degree-days to the end,"
+	}
+	return "Heat loss × degree-days under the temperature from which you heat × share of the heat that comes from wood ÷ efficiency,"
+}
+
 func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figure {
 	u := q.Units()
 	share := kit.Assumed
@@ -105,8 +126,7 @@ func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figu
 	e := func(j float64) string { return about(q, j) }
 	return []kit.Figure{
 		kit.NewFigure("heat in the wood still asked for", fmt.Sprintf("%s to %s", e(o.Needed[0]), e(o.Needed[2])),
-			"Heat loss × degree-days under the temperature from which you heat × share of the heat that comes from wood ÷ efficiency, in four hundred winters as cold "+
-				"as they may be; four out of five lie in the range.",
+			asked(w)+" in four hundred winters as cold as they may be; four out of five lie in the range.",
 			kit.From("heat loss of the spaces with a stove", units.Number(w.Use.Loss.Middle, 0)+" W/K", kit.Computed),
 			kit.From("heated under", u.Temperature(season.Base), kit.Assumed),
 			kit.From("degree-days to the end, usual", units.Number(season.Days(w.Climate, w.From, w.End), 0)+" K·d", kit.Assumed),
