@@ -173,8 +173,10 @@ func (w *Watching) work(kept *answered) {
 		if good {
 			kept.keep(a.known, answer)
 		}
-		close(kept.fresh)
-		kept.fresh = nil
+		if kept.fresh != nil { // nobody has asked since the last one was there, where it is nil
+			close(kept.fresh)
+			kept.fresh = nil
+		}
 		if good && kept.wanted != nil && kept.wanted.known == a.known { // asked for meanwhile, and answered
 			kept.wanted = nil
 		}

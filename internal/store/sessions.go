@@ -45,6 +45,13 @@ func (s Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, erro
 	return data, err == nil, err
 }
 
+// Lives tells whether a session is still that of somebody signed in.
+func (s Sessions) Lives(ctx context.Context, token string) (lives bool, err error) {
+	err = s.db.GetContext(ctx, &lives, `
+		SELECT EXISTS (SELECT 1 FROM sessions WHERE token_hash = $1 AND ended_at IS NULL AND user_id IS NOT NULL AND expiry > now())`, hashOf(token))
+	return lives, err
+}
+
 // CommitCtx keeps a session's data; that of an ended session is let go.
 func (s Sessions) CommitCtx(ctx context.Context, token string, data []byte, expiry time.Time) error {
 	var user *int64

@@ -220,3 +220,34 @@ func TestWhoeverSignsInNextSendsNothingOfOthers(t *testing.T) {
 	require.NotEmpty(t, mine)
 	assert.NotEqual(t, mine, other, "entries on the device are kept under their household")
 }
+
+// A page that is open hears no more once somebody is signed out elsewhere.
+func TestWhoIsSignedOutHearsNoMore(t *testing.T) {
+	s := newSite(t, true)
+	laptop := &site{t: t, url: s.url, store: s.store, clock: s.clock}
+	laptop.newPerson()
+	s.signIn()
+	laptop.signIn()
+	path := strings.TrimSuffix(s.post("/stove", "stove", "1", "start", "good-coals", "room", "18", "outdoor", "4").to, "/live")
+	req, err := http.NewRequestWithContext(t.Context(), http.MethodGet, laptop.url+path+"/changes", nil)
+	require.NoError(t, err)
+	resp, err := laptop.client.Do(req)
+	require.NoError(t, err)
+	ended := make(chan struct{})
+	go func() {
+		defer close(ended)
+		_, _ = io.Copy(io.Discard, resp.Body)
+		_ = resp.Body.Close()
+	}()
+	key := between(s.get("/household").body, `action="/household/sessions/`, `/end"`)
+	require.Equal(t, http.StatusSeeOther, s.post("/household/sessions/"+key+"/end").status)
+	require.Eventually(t, func() bool {
+		s.post(path+"/entries", "kind", "note", "note", "still here")
+		select {
+		case <-ended:
+			return true
+		default:
+			return false
+		}
+	}, 20*time.Second, 200*time.Millisecond)
+}

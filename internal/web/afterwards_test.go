@@ -382,7 +382,7 @@ func roundTrip(t *testing.T, s *site, burns int, every time.Duration) {
 	require.Equal(t, "/", s.post("/sign-in", "name", "stranger", "password", "mill-on-the-tarn").to)
 	half := s.upload("/burns/import", "logbook.json.gz", out.body[:len(out.body)*2/3])
 	assert.Equal(t, http.StatusUnprocessableEntity, half.status)
-	assert.Contains(t, half.words(), "Sent again, it goes on from there", half.words()[:300])
+	assert.Contains(t, half.words(), "sent again, it goes on from there", half.words()[:300])
 	began = time.Now()
 	whole := s.upload("/burns/import", "logbook.json.gz", out.body)
 	require.Equal(t, "/burns", whole.to, whole.words())

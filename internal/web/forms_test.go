@@ -231,7 +231,7 @@ func TestPlansThatAreRefusedSayWhy(t *testing.T) {
 	assert.Contains(t, wet.words(), "let this stack dry")
 	assert.NotContains(t, wet.body, "Start this burn", "and cannot be started")
 	assert.Equal(t, http.StatusUnprocessableEntity, s.wish(strings.Replace(plan, "aim=hold", "aim=dance", 1)+"1").status)
-	assert.Contains(t, s.wish(plan+"4").words(), "Wood under 20 % would burn better", "wet wood is never used without a word")
+	assert.Contains(t, s.wish(plan+"4").words(), "Ash from the lane, new is over 20 % and was left where it lies", "wet wood is not planned where dry wood lies")
 	good := s.wish(plan + "1")
 	assert.Contains(t, good.words(), "Before lighting")
 	require.Equal(t, http.StatusSeeOther, s.post(good.to+"/start").status)

@@ -15,9 +15,11 @@ import (
 const (
 	// pingEvery keeps the connection open through whatever lies between.
 	pingEvery = 25 * time.Second
-	// streamLasts is how long one stream lasts before the page opens another: who is
-	// signed out meanwhile hears no more.
+	// streamLasts is how long one stream lasts before the page opens another.
 	streamLasts = 10 * time.Minute
+	// trusts is how long somebody is taken to be signed in still: who signs out, here or
+	// from another browser, hears no more.
+	trusts = time.Second
 )
 
 // changes tells an open page what changes, as server-sent events: "change" where it
@@ -52,6 +54,7 @@ func (s Room) changes(q *kit.Request) error {
 	if err := send("retry: 2000\n\n"); err != nil {
 		return nil //nolint:nilerr // whoever asked has gone
 	}
+	token, seen := s.Sessions.Token(q.Ctx()), time.Now()
 	ping, over := time.NewTicker(pingEvery), time.NewTimer(streamLasts)
 	defer ping.Stop()
 	defer over.Stop()
@@ -70,6 +73,12 @@ func (s Room) changes(q *kit.Request) error {
 			if text = event(c, b.ID); text == "" {
 				continue
 			}
+		}
+		if time.Since(seen) > trusts {
+			if lives, err := s.Store.Sessions().Lives(q.Ctx(), token); err != nil || !lives {
+				return nil //nolint:nilerr // the page opens another, and is asked to sign in
+			}
+			seen = time.Now()
 		}
 		if send(text) != nil {
 			return nil
