@@ -1,6 +1,7 @@
 package say_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -115,17 +116,33 @@ func TestWaysInWords(t *testing.T) {
 		assert.NotEqual(t, say.Way(s, pair[0]), say.Way(s, pair[1]), s)
 	}
 	q := practice.Question{Subject: practice.Lay, A: "top-down", B: "bottom-up"}
-	few := practice.Verdict{Figure: practice.Smoke, A: []float64{1}, B: []float64{1, 2}, TooFew: true}
+	few := practice.Verdict{Figure: practice.Early, A: []float64{1}, B: []float64{1, 2}, TooFew: true}
 	assert.Equal(t, "Too few burns to say: 1 and 2, and each way wants 4.", say.Compared(q, few, units.Metric))
-	none := practice.Verdict{Figure: practice.Smoke, MedianA: 5, MedianB: 5.5, Difference: 0.5, Low: -1, High: 2, Chance: 0.6}
-	assert.Contains(t, say.Compared(q, none, units.Metric), "No difference in smoke that chance does not make: 5.0 g/kg and 5.5 g/kg")
-	sure := practice.Verdict{Figure: practice.Smoke, MedianA: 5, MedianB: 9, Difference: 4, Low: 2, High: 6, Chance: 0.002}
-	assert.Equal(t, "Bottom-up: 4.0 g/kg more smoke than top-down, 2.0 to 6.0 in nine of ten draws. Chance alone makes as much once in 500 times.", say.Compared(q, sure, units.Metric))
-	for _, f := range practice.Figures {
+	none := practice.Verdict{Figure: practice.Early, MedianA: 5, MedianB: 9.5, Difference: 4.5, Low: -1, High: 8, Chance: 0.6}
+	assert.Contains(t, say.Compared(q, none, units.Metric), "No difference in time to the working band that chance does not make: 5.0 min and 9.5 min")
+	sure := practice.Verdict{Figure: practice.Early, MedianA: 5, MedianB: 9, Difference: 4, Low: 2, High: 6, Chance: 0.002}
+	assert.Equal(t, "Bottom-up: 4.0 min more time to the working band than top-down, 2.0 to 6.0 in nine of ten draws. Chance alone makes as much once in 500 times.", say.Compared(q, sure, units.Metric))
+	small := sure
+	small.Small = true
+	assert.Contains(t, say.Compared(q, small, units.Metric), "No difference in time to the working band that matters")
+	mixed := sure
+	mixed.Mixed = true
+	assert.Contains(t, say.Compared(q, mixed, units.Metric), "cannot be told")
+	black := practice.Verdict{Figure: practice.Glass, MedianA: 0, MedianB: 1.5, Difference: 1.5, Low: 1, High: 2, Chance: 0.01}
+	assert.Equal(t, "Bottom-up: between hazed and black, and with top-down clear, in the middle. Chance alone makes as much once in 100 times.", say.Compared(q, black, units.Metric))
+	assert.Equal(t, "Smoke: top-down 5.0 g/kg, bottom-up 9.0 g/kg in the middle.",
+		say.ByModel(q, practice.Verdict{Figure: practice.Smoke, MedianA: 5, MedianB: 9}, units.Metric))
+	assert.Equal(t, "None of the burns top-down were lit for the night, and all of those bottom-up.", say.Confound(q, practice.Confound{Trait: practice.ByHours,
+		Shares: [2]float64{0, 1}, Whole: true}, units.Metric))
+	assert.Contains(t, say.Confound(q, practice.Confound{Trait: practice.ByTime, Number: true, Shares: [2]float64{9, 3}}, units.Metric), "You burnt bottom-up first and top-down later")
+	for _, trait := range []practice.Trait{practice.ByOutdoor, practice.ByWater, practice.ByLoad} {
+		assert.Contains(t, say.Confound(q, practice.Confound{Trait: trait, Number: true, Shares: [2]float64{0.1, 0.3}}, units.Imperial), "Not the same otherwise")
+	}
+	for _, f := range slices.Concat(practice.Observed, practice.Computed) {
 		for _, sys := range []units.System{units.Metric, units.Imperial} {
 			name, unit := say.FigureName(f, sys)
 			assert.NotEmpty(t, name)
-			assert.NotEmpty(t, unit)
+			assert.True(t, unit != "" || f == practice.Cap || f == practice.Glass, f)
 		}
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/practice"
 	"smolder/internal/core/stove"
@@ -58,53 +59,131 @@ func WayToDo(s practice.Subject, way string) string {
 	}[s][way]
 }
 
-// FigureName names what burns are compared by, with its unit.
+// FigureName names what burns are compared by, with its unit; marks of an eye have none.
 func FigureName(f practice.Figure, sys units.System) (name, unit string) {
 	switch f {
+	case practice.Early:
+		return "time to the working band", "min"
+	case practice.TooHot:
+		return "time too hot", "min"
+	case practice.Cap:
+		return "smoke at the cap", ""
+	case practice.Glass:
+		return "the glass", ""
+	case practice.Used:
+		if sys == units.Imperial {
+			return "wood put on", "lb"
+		}
+		return "wood put on", "kg"
+	case practice.Warm:
+		return "time as warm as wanted", "%"
 	case practice.Smoke:
 		return "smoke", "g/kg"
-	case practice.Early:
-		return "to the working band", "min"
 	case practice.PerKilo:
 		if sys == units.Imperial {
 			return "heat from each pound", "kBTU"
 		}
 		return "heat from each kilogram", "kWh"
-	case practice.TooHot:
-		return "too hot", "min"
 	}
 	return "settled in the flue", "g/kg"
 }
 
 // FigureValue turns a figure into the household's units.
 func FigureValue(f practice.Figure, v float64, sys units.System) float64 {
-	if f != practice.PerKilo {
-		return v
+	const pound = 0.45359237
+	switch {
+	case f == practice.Used && sys == units.Imperial:
+		return v / pound
+	case f == practice.PerKilo && sys == units.Imperial:
+		return v * 947.817 / 1000 * pound
+	case f == practice.PerKilo:
+		return v / 3.6
 	}
-	if sys == units.Imperial {
-		return v * 947.817 / 1000 * 0.45359237
-	}
-	return v / 3.6
+	return v
 }
 
-// Compared says how two ways differ in a figure.
+// figureText is a figure in words: marks by their names.
+func figureText(f practice.Figure, v float64, sys units.System) string {
+	for _, m := range burn.EyeMarks {
+		if f == practice.Cap && m.Key == "smoke" || f == practice.Glass && m.Key == "glass" {
+			low := m.May[int(math.Max(0, math.Min(2, math.Floor(v))))]
+			if v == math.Floor(v) {
+				return low
+			}
+			return "between " + low + " and " + m.May[int(math.Min(2, math.Ceil(v)))]
+		}
+	}
+	_, unit := FigureName(f, sys)
+	return units.Number(FigureValue(f, v, sys), 1) + " " + unit
+}
+
+// Compared says how two ways differ in a figure that was observed.
 func Compared(q practice.Question, v practice.Verdict, sys units.System) string {
 	a, b := Way(q.Subject, q.A), Way(q.Subject, q.B)
 	name, unit := FigureName(v.Figure, sys)
-	if v.TooFew {
+	middle := figureText(v.Figure, v.MedianA, sys) + " and " + figureText(v.Figure, v.MedianB, sys) + " in the middle."
+	switch {
+	case v.TooFew:
 		return fmt.Sprintf("Too few burns to say: %d and %d, and each way wants %d.", len(v.A), len(v.B), practice.Fewest)
+	case v.Mixed:
+		return "What makes it cannot be told, for something else goes with it altogether: " + middle
+	case v.Small:
+		return fmt.Sprintf("No difference in %s that matters: %s", name, middle)
+	case !v.Sure():
+		return fmt.Sprintf("No difference in %s that chance does not make: %s", name, middle)
 	}
-	value := func(x float64) string { return units.Number(FigureValue(v.Figure, x, sys), 1) }
-	if !v.Sure() {
-		return fmt.Sprintf("No difference in %s that chance does not make: %s %s and %s %s in the middle.", name, value(v.MedianA), unit, value(v.MedianB), unit)
+	if unit == "" {
+		return fmt.Sprintf("%s: %s, and with %s %s, in the middle. Chance alone makes as much once in %s.", units.UpperFirst(b),
+			figureText(v.Figure, v.MedianB, sys), a, figureText(v.Figure, v.MedianA, sys), once(v.Chance))
 	}
 	how := "more"
 	if v.Difference < 0 {
 		how = "less"
 	}
+	value := func(x float64) string { return units.Number(FigureValue(v.Figure, x, sys), 1) }
 	low, high := math.Abs(v.Low), math.Abs(v.High)
 	return fmt.Sprintf("%s: %s %s %s %s than %s, %s to %s in nine of ten draws. Chance alone makes as much once in %s.", units.UpperFirst(b),
 		value(math.Abs(v.Difference)), unit, how, name, a, value(min(low, high)), value(max(low, high)), once(v.Chance))
+}
+
+// ByModel says what the model computes of the burns of two ways.
+func ByModel(q practice.Question, v practice.Verdict, sys units.System) string {
+	name, _ := FigureName(v.Figure, sys)
+	return fmt.Sprintf("%s: %s %s, %s %s in the middle.", units.UpperFirst(name), Way(q.Subject, q.A), figureText(v.Figure, v.MedianA, sys),
+		Way(q.Subject, q.B), figureText(v.Figure, v.MedianB, sys))
+}
+
+// Confound says what else differs between the ways, as a sentence.
+func Confound(q practice.Question, c practice.Confound, sys units.System) string {
+	a, b := Way(q.Subject, q.A), Way(q.Subject, q.B)
+	if c.Number {
+		text := map[practice.Trait]func(float64) string{
+			practice.ByOutdoor: func(v float64) string { return sys.Temperature(units.Celsius(v)) + " outside" },
+			practice.ByWater:   func(v float64) string { return "wood of " + units.Percent(units.Fraction(v), 0) },
+			practice.ByLoad:    func(v float64) string { return sys.Mass(units.Kilogram(v)) + " put on" },
+		}[c.Trait]
+		if text == nil {
+			first, second := a, b
+			if c.Shares[1] < c.Shares[0] {
+				first, second = b, a
+			}
+			return fmt.Sprintf("You burnt %s first and %s later: whatever changed meanwhile goes with it.", first, second)
+		}
+		return fmt.Sprintf("Not the same otherwise: %s with %s, %s with %s, in the middle.", text(c.Shares[0]), a, text(c.Shares[1]), b)
+	}
+	what := map[practice.Trait]string{practice.ByHours: "lit for the night", practice.ByStart: "lit cold", practice.ByKind: "of " + Way(practice.Wood, c.Kind)}[c.Trait]
+	return fmt.Sprintf("%s of the burns %s were %s, and %s of those %s.", units.UpperFirst(portionOf(c.Shares[0])), a, what, portionOf(c.Shares[1]), b)
+}
+
+// portionOf says a share of some burns.
+func portionOf(p float64) string {
+	switch {
+	case p > 1-1e-9:
+		return "all"
+	case p < 1e-9:
+		return "none"
+	}
+	return units.Percent(units.Fraction(p), 0)
 }
 
 // once says a small share as one in so many.

@@ -7,7 +7,9 @@ import (
 	"time"
 
 	"smolder/internal/core/learn"
+	"smolder/internal/core/practice"
 	"smolder/internal/core/review"
+	"smolder/internal/form"
 )
 
 // A Reviewed is a burn's review as it is kept.
@@ -19,10 +21,16 @@ type Reviewed struct {
 	MadeBy   int                    `db:"made_by"`
 	Whole    bool                   `db:"whole"`
 	Doc      derived[review.Review] `db:"doc"`
+	Eye      derived[form.Eye]      `db:"eye"` // what its owner saw, with lists of reviews
 }
 
 // Review is what the burn came to.
 func (r Reviewed) Review() review.Review { return r.Doc.V }
+
+// Burn is it as burns are compared, with its hour in a zone.
+func (r Reviewed) Compared(zone *time.Location) practice.Burn {
+	return practice.Burn{Review: r.Doc.V, Eye: r.Eye.V.Core(), Lit: r.Started.In(zone)}
+}
 
 // KeepReview keeps what a burn came to, in place of what was kept before; one of an older
 // revision of the burn does not take the place of a newer.
@@ -56,9 +64,10 @@ func (h Household) KeepReview(ctx context.Context, b Burn, whole bool, r review.
 }
 
 const selectReviews = `
-	SELECT r.burn_id, r.stove_id, r.started, r.revision, r.made_by, r.whole, r.doc
+	SELECT r.burn_id, r.stove_id, r.started, r.revision, r.made_by, r.whole, r.doc, COALESCE(e.doc, '{}') AS eye
 	FROM reviews r
 	JOIN burns b ON b.household_id = r.household_id AND b.id = r.burn_id AND b.removed_at IS NULL AND b.ended IS NOT NULL
+	LEFT JOIN eyes e ON e.household_id = r.household_id AND e.burn_id = r.burn_id
 	WHERE r.household_id = $1`
 
 // ReviewOf is what a burn came to; there may be none yet, which is [ErrMissing].

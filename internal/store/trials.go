@@ -21,6 +21,12 @@ type Trial struct {
 	Ended sql.Null[time.Time]
 }
 
+// asked is a trial's question as it is kept.
+type asked struct {
+	practice.Question
+	By practice.Figure `json:",omitempty"`
+}
+
 // mostTrials is how many a household may begin.
 const mostTrials = 200
 
@@ -29,7 +35,7 @@ func (h Household) BeginTrial(ctx context.Context, stoveID int64, t practice.Tri
 	if _, err := h.Stove(ctx, stoveID); err != nil {
 		return err
 	}
-	text, err := json.Marshal(t.Question)
+	text, err := json.Marshal(asked{t.Question, t.By})
 	if err != nil {
 		return err
 	}
@@ -83,9 +89,11 @@ func (h Household) Trials(ctx context.Context, stoveID int64) ([]Trial, error) {
 	for i, r := range rows {
 		out[i] = Trial{ID: r.ID, Stove: r.Stove, Begun: r.Begun, Ended: r.Ended, Trial: practice.Trial{Seed: uint64(r.Seed),
 			Most: r.Most}} //nolint:gosec // as it was kept
-		if err := json.Unmarshal([]byte(r.Question), &out[i].Question); err != nil {
+		var a asked
+		if err := json.Unmarshal([]byte(r.Question), &a); err != nil {
 			return nil, err
 		}
+		out[i].Question, out[i].By = a.Question, a.By
 	}
 	return out, nil
 }

@@ -11,6 +11,7 @@
 package practice
 
 import (
+	"cmp"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -18,6 +19,7 @@ import (
 
 	"gonum.org/v1/gonum/mat"
 
+	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
@@ -100,7 +102,7 @@ func WayIn(s Subject, w review.Way) string {
 }
 
 // Ways are the ways of a subject that burns were made in, the commonest first.
-func Ways(s Subject, burns []review.Review) []string {
+func Ways(s Subject, burns []Burn) []string {
 	count := map[string]int{}
 	for _, b := range burns {
 		if way := WayIn(s, b.Way); way != "" {
@@ -128,35 +130,83 @@ func Ways(s Subject, burns []review.Review) []string {
 	return out
 }
 
+// A Burn is one that is compared: what it came to, and what its owner saw of it.
+type Burn struct {
+	review.Review
+	Eye burn.Eye
+	Lit time.Time // in the household's zone
+}
+
 // A Figure is what burns are compared by.
 type Figure string
 
-// The figures.
+// The figures. The first six are observed: a gauge, a thermometer, the log or an eye gave
+// them. The others are what the model computes of the log: it has its own idea of wet wood
+// and little air, so that two ways differ in them whether or not they do so on the roof.
 const (
+	Early  Figure = "working" // min until the gauge works
+	TooHot Figure = "hot"     // min
+	Cap    Figure = "cap"     // smoke seen at it: 0 none, 1 for a while, 2 for long
+	Glass  Figure = "glass"   // 0 clear, 1 hazed, 2 black
+	Used   Figure = "wood"    // kg put on
+	Warm   Figure = "room"    // % of the burn in which the room was as warm as wanted
+
 	Smoke   Figure = "smoke"   // g for each kg of dry wood
-	Early   Figure = "working" // min until the gauge works
 	PerKilo Figure = "heat"    // MJ to the room for each kg of wood
-	TooHot  Figure = "hot"     // min
 	Settled Figure = "settled" // g in the flue for each kg of wood
 )
 
-// Figures in the order in which they are shown; of all but the heat less is better.
-var Figures = []Figure{Smoke, Early, PerKilo, TooHot, Settled}
+// Observed and Computed are the figures in the order in which they are shown.
+var (
+	Observed = []Figure{Early, TooHot, Cap, Glass, Used, Warm}
+	Computed = []Figure{Smoke, PerKilo, Settled}
+)
+
+// ranges are what a figure can be, and the least difference that matters to whoever heats:
+// of the wood it is a share of what is burnt.
+var ranges = map[Figure]struct{ least, most, matters, share float64 }{
+	Early:   {0, math.Inf(1), 4, 0},
+	TooHot:  {0, math.Inf(1), 2, 0},
+	Cap:     {0, 2, 0.5, 0},
+	Glass:   {0, 2, 0.5, 0},
+	Used:    {0, math.Inf(1), 0.3, 0.08},
+	Warm:    {0, 100, 10, 0},
+	Smoke:   {0, math.Inf(1), 1, 0.15},
+	PerKilo: {0, math.Inf(1), 0.5, 0.05},
+	Settled: {0, math.Inf(1), 0.3, 0.15},
+}
 
 // ValueOf is a burn's figure; false: it has none.
-func ValueOf(f Figure, r review.Review) (float64, bool) {
-	used := float64(r.Used)
+func ValueOf(f Figure, r Burn) (float64, bool) {
+	used := float64(r.Review.Used)
+	mark := func(key string) (float64, bool) {
+		for _, m := range burn.EyeMarks {
+			if m.Key == key {
+				i := slices.Index(m.May, *m.Of(&r.Eye))
+				return float64(i), i >= 0
+			}
+		}
+		return 0, false
+	}
 	switch f {
+	case Early:
+		return r.ToWorking.Minutes(), r.FromLog && r.ToWorking >= 0 && r.Way.Cold
+	case TooHot:
+		return r.Review.TooHot.Minutes(), r.FromLog
+	case Cap:
+		return mark("smoke")
+	case Glass:
+		return mark("glass")
+	case Used:
+		return used, used > 0
+	case Warm:
+		return 100 * r.Held.Minutes() / math.Max(1, r.Length.Minutes()), r.House.Readings > 0 && r.Length > 0
 	case Smoke:
 		return r.SmokePerKg, r.Simulated && used > 0
-	case Early:
-		return r.ToWorking.Minutes(), r.ToWorking >= 0 && r.Way.Cold
 	case PerKilo:
 		return r.HeatMiddle.MJ() / math.Max(used, 0.1), r.Simulated && used > 0
-	case TooHot:
-		return r.TooHot.Minutes(), true
 	case Settled:
-		return r.Settled() / math.Max(used, 0.1), r.Simulated && used > 0
+		return r.Review.Settled() / math.Max(used, 0.1), r.Simulated && used > 0
 	}
 	return 0, false
 }
@@ -171,24 +221,59 @@ type Verdict struct {
 	MedianA, MedianB float64
 	Difference       float64 // of the medians, B − A
 	Low, High        float64 // in nine of ten draws it lies between
-	Chance           float64 // how often shuffling alone makes as large a one
+	Chance           float64 // how often shuffling alone makes as large a one, in any of the figures asked together
 	TooFew           bool
+	Small            bool // too small to matter, chance or not
+	Mixed            bool // something else differs between the ways as wholly as they do
 }
 
-// Sure tells whether there is a difference that chance does not make.
-func (v Verdict) Sure() bool { return !v.TooFew && v.Chance < 0.05 && v.Low*v.High > 0 }
+// Sure tells whether there is a difference that matters, that chance does not make, and
+// that nothing else goes with altogether.
+func (v Verdict) Sure() bool {
+	return !v.TooFew && !v.Small && !v.Mixed && v.Chance < 0.05 && v.Low*v.High > 0
+}
 
-// Compare holds the burns of two ways against each other in one figure.
-func Compare(q Question, f Figure, burns []review.Review) Verdict {
-	var all []observed
-	for _, b := range burns {
-		way := WayIn(q.Subject, b.Way)
-		value, ok := ValueOf(f, b)
-		if ok && (way == q.A || way == q.B) && q.A != q.B {
-			all = append(all, observed{value, way == q.B, float64(b.Outdoor), float64(b.Way.Moisture)})
+// Together compares two ways in several observed figures at once. Of six that are asked
+// one in four would show "a difference" by chance alone: their chances are made larger,
+// the least by as many times as were asked (Holm 1979).
+func Together(q Question, figures []Figure, burns []Burn) []Verdict {
+	out := make([]Verdict, len(figures))
+	var asked []int
+	for i, f := range figures {
+		if out[i] = Compare(q, f, burns); !out[i].TooFew {
+			asked = append(asked, i)
 		}
 	}
-	adjust(all, q.Subject != Dryness)
+	slices.SortStableFunc(asked, func(a, b int) int { return cmp.Compare(out[a].Chance, out[b].Chance) })
+	least := 0.0
+	for n, i := range asked {
+		least = math.Max(least, math.Min(1, out[i].Chance*float64(len(asked)-n)))
+		out[i].Chance = least
+	}
+	return out
+}
+
+// Compare holds the burns of two ways against each other in one figure.
+func Compare(q Question, f Figure, burns []Burn) Verdict {
+	var all []observed
+	var a, b []Burn
+	for _, x := range burns {
+		way := WayIn(q.Subject, x.Way)
+		value, ok := ValueOf(f, x)
+		if !ok || q.A == q.B {
+			continue
+		}
+		switch way {
+		case q.A:
+			a = append(a, x)
+		case q.B:
+			b = append(b, x)
+		default:
+			continue
+		}
+		all = append(all, observed{value, way == q.B, float64(x.Outdoor), float64(x.Way.Moisture)})
+	}
+	adjust(all, f, q.Subject != Dryness)
 	v := Verdict{Figure: f}
 	for _, o := range all {
 		if o.b {
@@ -205,6 +290,11 @@ func Compare(q Question, f Figure, burns []review.Review) Verdict {
 	if !v.TooFew {
 		v.Chance = Shuffled(v.A, v.B, Median)
 		v.Low, v.High = Drawn(v.A, v.B, Median, 0.05)
+		matters := ranges[f]
+		v.Small = math.Abs(v.Difference) < math.Max(matters.matters, matters.share*math.Min(v.MedianA, v.MedianB))
+		for _, c := range confounds(q, f, a, b) {
+			v.Mixed = v.Mixed || c.Whole && c.Trait != ByTime && c.Trait != ByLoad // told, and no answer taken away
+		}
 	}
 	return v
 }
@@ -216,18 +306,23 @@ type observed struct {
 	outdoor, moisture float64
 }
 
+// hair is added under the logarithm, so that nought has one.
+const hair = 0.1
+
 // adjust takes out of the values what the weather and the wood make, by least squares of
 //
-//	value = c + d·(way) + e·(outdoor) + f·(moisture)
+//	ln(value) = c + d·(way) + e·(outdoor) + f·(moisture)
 //
-// where there are burns enough for it. The ways keep their difference d.
-func adjust(all []observed, byMoisture bool) {
+// where there are burns enough for it. The ways keep their difference d. By the logarithm a
+// figure that cannot be under nought does not come under it; what has a top stays under
+// that as well. Marks of an eye are left as they are: three steps have no logarithm.
+func adjust(all []observed, figure Figure, byMoisture bool) {
 	columns := 3
 	if byMoisture {
 		columns = 4
 	}
 	n := len(all)
-	if n < 4*columns {
+	if n < 4*columns || figure == Cap || figure == Glass {
 		return
 	}
 	x, y := mat.NewDense(n, columns, nil), mat.NewVecDense(n, nil)
@@ -241,7 +336,7 @@ func adjust(all []observed, byMoisture bool) {
 			row = append(row, 100*o.moisture)
 		}
 		x.SetRow(i, row)
-		y.SetVec(i, o.value)
+		y.SetVec(i, math.Log(o.value+hair))
 		outdoor, moisture = outdoor+o.outdoor/float64(n), moisture+100*o.moisture/float64(n)
 	}
 	// QR rather than the normal equations: outdoor temperatures of one winter lie close
@@ -253,11 +348,13 @@ func adjust(all []observed, byMoisture bool) {
 		return // all of one weather, or one wood: there is nothing to take out
 	}
 	// What is left is each burn as it would have been in the mean weather, with the mean wood.
+	can := ranges[figure]
 	for i := range all {
-		all[i].value -= fit.AtVec(2) * (all[i].outdoor - outdoor)
+		by := fit.AtVec(2) * (all[i].outdoor - outdoor)
 		if byMoisture {
-			all[i].value -= fit.AtVec(3) * (100*all[i].moisture - moisture)
+			by += fit.AtVec(3) * (100*all[i].moisture - moisture)
 		}
+		all[i].value = math.Max(can.least, math.Min(can.most, (all[i].value+hair)*math.Exp(-by)-hair))
 	}
 }
 
@@ -296,7 +393,7 @@ const (
 func Shuffled(a, b []float64, statistic func([]float64) float64) float64 {
 	all := slices.Concat(a, b)
 	seen := math.Abs(statistic(b) - statistic(a))
-	const hair = 1e-12
+	const nothing = 1e-12
 	as := 0
 	// Of few burns all ways to divide them are tried: then nothing is left to chance.
 	if divisions(len(all), len(a)) <= shuffles*3 {
@@ -311,7 +408,7 @@ func Shuffled(a, b []float64, statistic func([]float64) float64) float64 {
 					y = append(y, v)
 				}
 			}
-			if math.Abs(statistic(y)-statistic(x)) >= seen-hair {
+			if math.Abs(statistic(y)-statistic(x)) >= seen-nothing {
 				as++
 			}
 		})
@@ -320,7 +417,7 @@ func Shuffled(a, b []float64, statistic func([]float64) float64) float64 {
 	r := rand.New(rand.NewPCG(35, 1))
 	for range shuffles {
 		r.Shuffle(len(all), func(i, j int) { all[i], all[j] = all[j], all[i] })
-		if math.Abs(statistic(all[len(a):])-statistic(all[:len(a)])) >= seen-hair {
+		if math.Abs(statistic(all[len(a):])-statistic(all[:len(a)])) >= seen-nothing {
 			as++
 		}
 	}

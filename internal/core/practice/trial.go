@@ -10,6 +10,7 @@ import (
 // A Trial asks a question of the next burns, each in a way that is drawn by lot.
 type Trial struct {
 	Question
+	By   Figure // that it is decided by, an observed one
 	Seed uint64
 	Most int // burns
 }
@@ -48,13 +49,17 @@ type Standing struct {
 	Next    string // the way of the next; empty: it is over
 	Clear   bool   // stopped early
 	Over    bool
-	Verdict Verdict // by the smoke
+	Verdict Verdict // by the trial's figure
 }
 
 // Standing tells how a trial stands by the burns since it was begun, in the order of time.
-func (t Trial) Standing(burns []review.Review) Standing {
+func (t Trial) Standing(burns []Burn) Standing {
 	s := Standing{}
-	var counted []review.Review
+	by := t.By
+	if !slices.Contains(Observed, by) {
+		by = Early
+	}
+	var counted []Burn
 	for _, b := range burns {
 		if !t.Asks(b.Way) || s.Over {
 			continue
@@ -64,11 +69,11 @@ func (t Trial) Standing(burns []review.Review) Standing {
 		}
 		s.Burns++
 		counted = append(counted, b)
-		v := Compare(t.Question, Smoke, counted)
-		s.Clear = !v.TooFew && v.Chance < clearAt && v.Low*v.High > 0 && s.Burns >= LeastBurns
+		v := Compare(t.Question, by, counted)
+		s.Clear = !v.TooFew && !v.Small && v.Chance < clearAt && v.Low*v.High > 0 && s.Burns >= LeastBurns
 		s.Over = s.Clear || s.Burns >= t.Most
 	}
-	s.Verdict = Compare(t.Question, Smoke, counted)
+	s.Verdict = Compare(t.Question, by, counted)
 	if !s.Over {
 		s.Next = t.Lot(s.Burns)
 	}

@@ -12,7 +12,6 @@ import (
 	"strconv"
 
 	"smolder/internal/core/practice"
-	"smolder/internal/core/review"
 	"smolder/internal/core/units"
 	"smolder/internal/say"
 	"smolder/internal/store"
@@ -28,7 +27,11 @@ type comparePage struct {
 	Subjects []kit.Option
 	Ways     []kit.Option
 	Rows     []compared
+	Model    []string // what is computed of them
+	Mixed    []string // what else differs between the ways
+	Unseen   []string // figures that nobody has observed
 	Counts   string
+	By       []kit.Option
 	None     string
 	Stove    int64
 	Question practice.Question
@@ -77,6 +80,10 @@ func (s Room) showCompare(q *kit.Request, status int, f *kit.Form) error {
 		f.Values.Set("stove", p.Stoves[0].Value)
 	}
 	p.Stove = f.Number("stove")
+	for _, figure := range practice.Observed {
+		name, _ := say.FigureName(figure, q.Units())
+		p.By = append(p.By, kit.Option{Value: string(figure), Label: name})
+	}
 	for _, w := range say.Subjects {
 		p.Subjects = append(p.Subjects, kit.Option{Value: string(w.Key), Label: w.Name})
 	}
@@ -87,9 +94,9 @@ func (s Room) showCompare(q *kit.Request, status int, f *kit.Form) error {
 	if err != nil {
 		return err
 	}
-	burns := make([]review.Review, len(kept))
+	burns := make([]practice.Burn, len(kept))
 	for i, k := range kept {
-		burns[i] = k.Review()
+		burns[i] = k.Compared(q.Profile.Location())
 	}
 	p.compare(q, burns)
 	if err := p.trials(q, s); err != nil {
@@ -100,7 +107,7 @@ func (s Room) showCompare(q *kit.Request, status int, f *kit.Form) error {
 }
 
 // compare holds the ways that are asked for against each other, or the two commonest.
-func (p *comparePage) compare(q *kit.Request, burns []review.Review) {
+func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 	f := p.Form
 	p.Question.Subject = practice.Subject(f.Text("subject"))
 	ways := practice.Ways(p.Question.Subject, burns)
@@ -125,14 +132,31 @@ func (p *comparePage) compare(q *kit.Request, burns []review.Review) {
 		p.None = "All burns of this stove were made in one way of this. Try another, and there will be something to compare."
 		return
 	}
-	for _, figure := range practice.Figures {
-		v := practice.Compare(p.Question, figure, burns)
-		name, unit := say.FigureName(figure, q.Units())
+	names := [2]string{say.Way(p.Question.Subject, p.Question.A), say.Way(p.Question.Subject, p.Question.B)}
+	var counts [2]int
+	for _, b := range burns {
+		switch practice.WayIn(p.Question.Subject, b.Way) {
+		case p.Question.A:
+			counts[0]++
+		case p.Question.B:
+			counts[1]++
+		}
+	}
+	for _, c := range practice.Confounds(p.Question, burns) {
+		p.Mixed = append(p.Mixed, say.Confound(p.Question, c, q.Units()))
+	}
+	asked := 0
+	for _, v := range practice.Together(p.Question, practice.Observed, burns) {
+		name, unit := say.FigureName(v.Figure, q.Units())
 		if len(v.A)+len(v.B) == 0 {
+			p.Unseen = append(p.Unseen, name)
 			continue
 		}
-		c := strip.Compared{Names: [2]string{say.Way(p.Question.Subject, p.Question.A), say.Way(p.Question.Subject, p.Question.B)}, Unit: unit, HasBar: !v.TooFew}
-		turn := func(x float64) float64 { return say.FigureValue(figure, x, q.Units()) }
+		if !v.TooFew {
+			asked++
+		}
+		c := strip.Compared{Names: names, Unit: unit, HasBar: !v.TooFew && !v.Mixed}
+		turn := func(x float64) float64 { return say.FigureValue(v.Figure, x, q.Units()) }
 		for i, values := range [][]float64{v.A, v.B} {
 			for _, x := range values {
 				c.Values[i] = append(c.Values[i], turn(x))
@@ -141,14 +165,20 @@ func (p *comparePage) compare(q *kit.Request, burns []review.Review) {
 		c.Medians = [2]float64{turn(v.MedianA), turn(v.MedianB)}
 		c.Range = [2]float64{turn(v.MedianA + v.Low), turn(v.MedianA + v.High)}
 		p.Rows = append(p.Rows, compared{units.UpperFirst(name), say.Compared(p.Question, v, q.Units()), c.Drawn(660), c.Drawn(strip.Phone), v.Sure()})
-		if figure == practice.Smoke {
-			p.Counts = fmt.Sprintf("%d burns %s, %d %s. Outdoor temperature and moisture are taken out by least squares; medians are compared, so that one odd evening does not decide.",
-				len(v.A), c.Names[0], len(v.B), c.Names[1])
-			if p.Question.Subject == practice.Dryness {
-				p.Counts = fmt.Sprintf("%d burns %s, %d %s. Outdoor temperature is taken out by least squares; medians are compared, so that one odd evening does not decide.",
-					len(v.A), c.Names[0], len(v.B), c.Names[1])
-			}
+	}
+	for _, figure := range practice.Computed {
+		if v := practice.Compare(p.Question, figure, burns); len(v.A) > 0 && len(v.B) > 0 {
+			p.Model = append(p.Model, say.ByModel(p.Question, v, q.Units()))
 		}
+	}
+	taken := "Outdoor temperature and moisture are"
+	if p.Question.Subject == practice.Dryness {
+		taken = "Outdoor temperature is"
+	}
+	p.Counts = fmt.Sprintf("%d burns %s, %d %s. %s taken out by least squares; medians are compared, so that one odd evening does not decide.",
+		counts[0], names[0], counts[1], names[1], taken)
+	if asked > 1 {
+		p.Counts += fmt.Sprintf(" %d figures are asked at once, and their chances counted for that.", asked)
 	}
 }
 
@@ -209,7 +239,14 @@ func (s Room) beginTrial(q *kit.Request) error {
 	}
 	var seed [8]byte
 	_, _ = rand.Read(seed[:]) // never fails
-	trial := practice.Trial{Question: question, Seed: binary.LittleEndian.Uint64(seed[:]), Most: most}
+	by := practice.Figure(f.Text("by"))
+	if by == "" {
+		by = practice.Early
+	}
+	if !slices.Contains(practice.Observed, by) {
+		return kit.BadInput("A trial is decided by something that is observed. Choose it on the page and begin it there.")
+	}
+	trial := practice.Trial{Question: question, By: by, Seed: binary.LittleEndian.Uint64(seed[:]), Most: most}
 	switch err := q.Home.BeginTrial(q.Ctx(), f.Number("stove"), trial, s.Now().UTC()); {
 	case errors.Is(err, store.ErrMany):
 		return kit.Answer(http.StatusConflict, "There are as many trials as are kept.")

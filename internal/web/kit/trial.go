@@ -2,17 +2,16 @@ package kit
 
 import (
 	"smolder/internal/core/practice"
-	"smolder/internal/core/review"
 	"smolder/internal/store"
 )
 
 // StandingOf is how a trial stands by the burns since it was begun.
 func (q *Request) StandingOf(t store.Trial) (practice.Standing, error) {
 	kept, err := q.Home.ReviewsSince(q.Ctx(), t.Stove, t.Begun, 4*practice.MostBurns)
-	var burns []review.Review
+	var burns []practice.Burn
 	for _, k := range kept {
 		if !t.Ended.Valid || k.Started.Before(t.Ended.V) {
-			burns = append(burns, k.Review())
+			burns = append(burns, k.Compared(q.Profile.Location()))
 		}
 	}
 	return t.Standing(burns), err
