@@ -35,6 +35,8 @@ type ShedStack struct {
 	Wind          *float64      `json:"wind,omitempty"`
 	Sun           *float64      `json:"sun,omitempty"`
 	OnGround      bool          `json:"on_ground,omitempty"`
+	Heap          bool          `json:"heap,omitempty"`
+	StandingDead  bool          `json:"standing_dead,omitempty"`
 	Since         *time.Time    `json:"since,omitempty"`
 	Assumed       []string      `json:"assumed,omitempty"`
 	Readings      []ShedReading `json:"readings,omitempty"`

@@ -22,6 +22,8 @@ type Load struct {
 	StarterKind string  `json:"starter,omitempty"`
 	Unraked     bool    `json:"unraked,omitempty"`
 	Colder      float64 `json:"colder_k,omitempty"`
+	Spread      float64 `json:"moisture_spread,omitempty"`
+	Guessed     bool    `json:"moisture_guessed,omitempty"`
 	StackName   string  `json:"stack,omitempty"`
 	StackID     int64   `json:"stack_id,omitempty"`
 }
@@ -41,6 +43,8 @@ func LoadOf(v fire.Load) Load {
 		StarterKind: string(v.StarterKind),
 		Unraked:     v.Unraked,
 		Colder:      float64(v.Colder),
+		Spread:      float64(v.Spread),
+		Guessed:     v.Guessed,
 		StackName:   v.StackName,
 		StackID:     v.StackID,
 	}
@@ -61,6 +65,8 @@ func (f Load) Core() fire.Load {
 		StarterKind: fire.Starter(f.StarterKind),
 		Unraked:     f.Unraked,
 		Colder:      units.Celsius(f.Colder),
+		Spread:      units.Fraction(f.Spread),
+		Guessed:     f.Guessed,
 		StackName:   f.StackName,
 		StackID:     f.StackID,
 	}

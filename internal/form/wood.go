@@ -11,7 +11,6 @@ type Species struct {
 	Name    string  `json:"Name"`
 	Gravity float64 `json:"Gravity"`
 	Gross   float64 `json:"Gross"`
-	Offset  float64 `json:",omitempty"`
 	Mineral bool    `json:",omitempty"`
 }
 
@@ -22,7 +21,6 @@ func SpeciesOf(v wood.Species) Species {
 		Name:    v.Name,
 		Gravity: v.Gravity,
 		Gross:   v.Gross,
-		Offset:  v.Offset,
 		Mineral: v.Mineral,
 	}
 }
@@ -34,7 +32,6 @@ func (f Species) Core() wood.Species {
 		Name:    f.Name,
 		Gravity: f.Gravity,
 		Gross:   f.Gross,
-		Offset:  f.Offset,
 		Mineral: f.Mineral,
 	}
 }

@@ -137,6 +137,8 @@ var changeWords = map[drying.Change]string{
 	drying.OffGround: "Set it on bearers, off the ground",
 	drying.Whole:     "All of it: split, under a roof, off the ground, in the wind",
 	drying.Turned:    "Turn it once, the inside out",
+	drying.Stacked:   "Stack it, with air between the rows",
+	drying.Sawn:      "Saw it to the length of the stove",
 }
 
 // ChangeOf says what a change is.
@@ -180,7 +182,7 @@ func Dries(points []drying.Point, now time.Time) string {
 }
 
 // Lies says what is told of how a stack lies.
-func Lies(cover wood.Cover, wind, sun sql.Null[float64], onGround, round bool) string {
+func Lies(cover wood.Cover, wind, sun sql.Null[float64], onGround, heap, round bool) string {
 	out := "It lies"
 	if cover == "" {
 		out += " nobody has said how; covered on top is taken"
@@ -200,6 +202,9 @@ func Lies(cover wood.Cover, wind, sun sql.Null[float64], onGround, round bool) s
 	}
 	amount(wind, "sheltered from the wind", "with some wind", "open to the wind")
 	amount(sun, "in the shade", "in the sun half the day", "in the sun most of the day")
+	if heap {
+		out += ", as it was tipped"
+	}
 	if onGround {
 		out += ", on the ground"
 	}

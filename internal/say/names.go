@@ -136,7 +136,8 @@ var (
 		{Key: wood.Roof, Name: "under a roof, open at the sides"},
 		{Key: wood.Top, Name: "covered on top"},
 		{Key: wood.Open, Name: "in the open"},
-		{Key: wood.Wrap, Name: "wrapped in a sheet"},
+		{Key: wood.Wrap, Name: "wrapped in a sheet, a tarpaulin to the ground"},
+		{Key: wood.Tunnel, Name: "in a tunnel of clear plastic"},
 		{Key: wood.Inside, Name: "indoors"},
 	}
 	Shapes = words[wood.Shape]{

@@ -87,7 +87,6 @@ var reasons = map[reason.Code]string{
 	burn.LoadPieces:    "a load has 1 to %s pieces with a mass",
 	burn.LoadWood:      "its wood has no sensible density or energy",
 	burn.LoadWoodName:  "its wood has no sensible name",
-	burn.LoadOffset:    "its wood has no sensible correction for the meter",
 	burn.LoadMixed:     "wood and mineral fuel are loads of different kinds",
 	burn.LoadMoisture:  "its moisture must lie between %s and %s %% of dry wood",
 	burn.LoadMoisture0: "its moisture makes no sense",

@@ -37,6 +37,8 @@ var refusals = map[reason.Code]Refused{
 
 	day.RefusedThen: {"%s", ""},
 
+	search.NoSetting: {"%s has no setting between shut and open, and a fire is left at neither.",
+		"If it holds anywhere between, enter it as a lever, or with more notches."},
 	search.TooFewPieces: {"There are not enough pieces in this stack for a fire like this.", "Choose another stack, or another lay."},
 	search.SmokeComesIn: {"Smoke would come into the room: at its weakest the draft is %s.",
 		"Warm the flue first, fans off, a window open a crack; if that is not enough, ask a licensed installer about the chimney."},

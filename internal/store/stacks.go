@@ -20,6 +20,8 @@ type Told struct {
 	Wind     sql.Null[float64]
 	Sun      sql.Null[float64]
 	OnGround bool
+	Heap     bool      // as it was tipped, not stacked
+	Dead     bool      // the tree stood dead for years
 	Round    bool      // not split
 	Crooked  bool      // gnarled pieces
 	Since    time.Time // split, or felled where it is round; zero: not told
@@ -30,7 +32,7 @@ const usualWind, usualSun = 0.5, 0.3
 
 // Place is how it lies, with what is usual where it is not told.
 func (t Told) Place() drying.Place {
-	p := drying.Place{Cover: t.Cover, Wind: usualWind, Sun: usualSun, OnGround: t.OnGround}
+	p := drying.Place{Cover: t.Cover, Wind: usualWind, Sun: usualSun, OnGround: t.OnGround, Heap: t.Heap}
 	if t.Wind.Valid {
 		p.Wind = t.Wind.V
 	}
@@ -68,7 +70,7 @@ func (s Stack) AsIs(dry units.Kilogram) units.Kilogram {
 // Drying is the stack as the drying of it is reckoned.
 func (s Stack) Drying() drying.Stack {
 	d := drying.Stack{Place: s.Place(), Since: s.Since,
-		Pieces: drying.Pieces{Species: s.Species, Thickness: s.PieceThickness(), Round: s.Round}}
+		Pieces: drying.Pieces{Species: s.Species, Thickness: s.PieceThickness(), Length: s.PieceLength, Round: s.Round}, Dead: s.Dead}
 	for _, r := range s.Readings {
 		d.Readings = append(d.Readings, r.Corrected(s.Species))
 	}
@@ -99,6 +101,8 @@ type stackRow struct {
 	Wind          sql.Null[float64]   `db:"wind"`
 	Sun           sql.Null[float64]   `db:"sun"`
 	OnGround      bool                `db:"on_ground"`
+	Heap          bool                `db:"heap"`
+	Dead          bool                `db:"standing_dead"`
 	Round         bool                `db:"round"`
 	Crooked       bool                `db:"crooked"`
 	Since         sql.Null[time.Time] `db:"since"`
@@ -112,12 +116,12 @@ func (r stackRow) stack() Stack {
 	return Stack{ID: r.ID, Version: r.Version,
 		Stack: wood.Stack{Name: r.Name, Species: species, PieceMass: units.Kilogram(r.PieceMass), PieceLength: units.Metre(r.PieceLength),
 			Kindling: r.Kindling, Assumed: strings.Fields(r.Assumed)},
-		Told: Told{Cover: wood.Cover(r.Cover), Wind: r.Wind, Sun: r.Sun, OnGround: r.OnGround, Round: r.Round, Crooked: r.Crooked, Since: r.Since.V}}
+		Told: Told{Cover: wood.Cover(r.Cover), Wind: r.Wind, Sun: r.Sun, OnGround: r.OnGround, Heap: r.Heap, Dead: r.Dead, Round: r.Round, Crooked: r.Crooked, Since: r.Since.V}}
 }
 
 const selectStacks = `
 	SELECT s.id, s.name, s.species, s.piece_mass, s.piece_moisture, s.piece_length, s.kindling, s.version, s.assumed,
-	       s.cover, s.wind, s.sun, s.on_ground, s.round, s.crooked, s.since
+	       s.cover, s.wind, s.sun, s.on_ground, s.round, s.crooked, s.since, s.heap, s.standing_dead
 	FROM stacks s
 	WHERE s.household_id = $1`
 
@@ -189,7 +193,7 @@ func (s Stack) fields() []any {
 	}
 	assumed := slices.DeleteFunc(slices.Clone(s.Assumed), func(field string) bool { return field == "reading" || field == "wood-temp" }) // they follow
 	return []any{s.Name, NameKey(s.Name), s.Species.Key, s.PieceMass, s.Moisture(), s.PieceLength, s.Kindling, strings.Join(assumed, " "),
-		string(s.Cover), s.Wind, s.Sun, s.OnGround, s.Round, s.Crooked, since}
+		string(s.Cover), s.Wind, s.Sun, s.OnGround, s.Round, s.Crooked, since, s.Heap, s.Dead}
 }
 
 // Bare is a stack of which only what package wood knows is told: a meter's reading in one
@@ -205,8 +209,8 @@ func Bare(w wood.Stack) (Stack, *StackReading, *StackCount) {
 
 const insertStack = `
 	INSERT INTO stacks (household_id, name, name_key, species, piece_mass, piece_moisture, piece_length, kindling, assumed,
-	                    cover, wind, sun, on_ground, round, crooked, since)
-	VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)`
+	                    cover, wind, sun, on_ground, round, crooked, since, heap, standing_dead)
+	VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18)`
 
 // AddStack keeps a new stack with its first reading and its first count, where there are
 // any, as they were at a moment.
@@ -236,7 +240,7 @@ func (h Household) SaveStack(ctx context.Context, s Stack) error {
 	err := one(h.db.ExecContext(ctx, `
 		UPDATE stacks
 		SET name = $4, name_key = $5, species = $6, piece_mass = $7, piece_moisture = $8, piece_length = $9, kindling = $10, assumed = $11,
-		    cover = $12, wind = $13, sun = $14, on_ground = $15, round = $16, crooked = $17, since = $18, version = version + 1
+		    cover = $12, wind = $13, sun = $14, on_ground = $15, round = $16, crooked = $17, since = $18, heap = $19, standing_dead = $20, version = version + 1
 		WHERE household_id = $1 AND id = $2 AND removed_at IS NULL AND version = $3`,
 		append([]any{h.id, s.ID, s.Version}, s.fields()...)...))
 	if violates(err, "stacks_name") {

@@ -30,7 +30,7 @@ func TestAStackThroughItsYear(t *testing.T) {
 	page := s.get(made.to)
 	words := page.words()
 	assert.Contains(t, words, "Ready: ")
-	assert.Contains(t, words, "It lies wrapped in a sheet, sheltered from the wind, on the ground.")
+	assert.Contains(t, words, "It lies wrapped in a sheet, a tarpaulin to the ground, sheltered from the wind, on the ground.")
 	for _, change := range []string{"A roof over it", "Take the sheet off", "Set it on bearers", "Split each piece in two", "All of it"} {
 		assert.Contains(t, words, change)
 	}
@@ -83,7 +83,7 @@ func TestWillItLast(t *testing.T) {
 	assert.Regexp(t, `The wood (lasts to the end of April|does not last)`, words)
 	assert.Contains(t, words, "Which wood when")
 	assert.Contains(t, page.body, `class="log-end"`)
-	assert.Regexp(t, `By \d+ burns of the last \d weeks`, words)
+	assert.Regexp(t, `By the [\d\s ]+ kg of oven-dry wood that you logged in \d+ burns of the last \d weeks`, words)
 	assert.Contains(t, words, "Half of a usual winter's heat")
 	assert.Contains(t, words, "kept apart", "kindling")
 	assert.Contains(t, s.get("/wood").words(), "Will it last")

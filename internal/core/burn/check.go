@@ -2,7 +2,6 @@ package burn
 
 import (
 	"errors"
-	"math"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -42,7 +41,6 @@ const (
 	LoadPieces    reason.Code = "load/pieces"    // most
 	LoadWood      reason.Code = "load/wood"      //
 	LoadWoodName  reason.Code = "load/wood-name" //
-	LoadOffset    reason.Code = "load/offset"    //
 	LoadMixed     reason.Code = "load/mixed"     //
 	LoadMoisture  reason.Code = "load/moisture"  // least, most
 	LoadMoisture0 reason.Code = "load/moisture0" //
@@ -265,7 +263,7 @@ func (b Burn) checkLoad(e Entry) error {
 // checkWood refuses wood that makes no sense, or is not of the entry's kind.
 func checkWood(l fire.Load, kind Kind) error {
 	const mostColder = 60 // K
-	const leastGravity, mostGravity, leastGross, mostGross, mostOffset, longestKey = 0.2, 1.4, 10, 30, 0.3, 80
+	const leastGravity, mostGravity, leastGross, mostGross, longestKey = 0.2, 1.4, 10, 30, 80
 	// Kinds of wood come with files too, and need not be on our list.
 	sp := l.Species
 	switch {
@@ -273,8 +271,6 @@ func checkWood(l fire.Load, kind Kind) error {
 		return refuse("stack", LoadWood)
 	case len(sp.Key) > longestKey || units.FaultOfName(sp.Name) != units.GoodName || !units.Printable(sp.Key, false):
 		return refuse("stack", LoadWoodName)
-	case !(math.Abs(sp.Offset) <= mostOffset):
-		return refuse("stack", LoadOffset)
 	case sp.Mineral != (kind == Mineral):
 		return refuse("stack", LoadMixed)
 	case !(l.Colder >= 0 && l.Colder <= mostColder):
@@ -283,7 +279,7 @@ func checkWood(l fire.Load, kind Kind) error {
 	// nothing that anybody has seen.
 	case !(l.Moisture >= leastMoisture && l.Moisture <= mostMoisture) && kind == Load:
 		return refuse("stack", LoadMoisture, reason.Share(leastMoisture), reason.Share(mostMoisture))
-	case !(l.Moisture >= 0 && l.Moisture <= mostMoisture):
+	case !(l.Moisture >= 0 && l.Moisture <= mostMoisture), !(l.Spread >= 0 && l.Spread <= 1):
 		return refuse("stack", LoadMoisture0)
 	}
 	return nil

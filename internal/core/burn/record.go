@@ -193,14 +193,27 @@ const weatherKnown, weatherSaid, weatherUnsaid units.Celsius = 1, 2, 6
 
 // Doubt is how far off what is said of the burn may be.
 func (b Burn) Doubt() belief.Doubt {
+	d := belief.Doubt{Outdoor: weatherSaid}
 	switch {
 	case len(b.Weather) > 0:
-		return belief.Doubt{Outdoor: weatherKnown}
+		d.Outdoor = weatherKnown
 	case b.OutdoorUnknown:
-		return belief.Doubt{Outdoor: weatherUnsaid}
+		d.Outdoor = weatherUnsaid
 	}
-	return belief.Doubt{Outdoor: weatherSaid}
+	for e := range b.NotReadings() {
+		if e.Kind == Load && e.Load != nil && !e.Load.Kindling {
+			d.Wood = max(d.Wood, e.Load.Spread/tenthAway)
+		}
+	}
+	if d.Wood <= meterOff {
+		d.Wood = 0 // a meter's, as is usual
+	}
+	return d
 }
+
+// tenthAway is where a tenth lies beyond, in standard deviations; and meterOff how far off
+// what a meter has read usually is, points of moisture, so that no more is made of it.
+const tenthAway, meterOff = 1.2816, 0.024
 
 // Believed is what is believed of the burn at a moment, from the match on.
 func (b Burn) Believed(prior belief.Prior, at time.Time) *belief.Belief {

@@ -15,8 +15,18 @@ type Stack struct {
 	Pieces   Pieces
 	Place    Place
 	Since    time.Time // split, or felled where it is round; zero: nobody said, and it begins with the first reading
+	Dead     bool      // the tree stood dead for years before it was felled
 	Readings []Reading // in any order; those from before Since are left out
+
+	read bool // its beginning is a reading
 }
+
+// standingDead is the moisture of a tree that stood dead for years, of dry wood, and how
+// far off it may be: dry at its top, wet at its foot.
+const standingDead, standingDoubt = 0.30, 0.08
+
+// pressedDoubt is how far off pressed logs are in their wrap.
+const pressedDoubt = 0.008
 
 // began is the stack with a beginning where nobody told one: its first reading, of
 // wood that was then as wet as it read.
@@ -24,11 +34,21 @@ func (s Stack) began(at time.Time) (_ Stack, first grid) {
 	first = grid{green: float64(wood.Green(s.Pieces.Species))}
 	first.greenWide = first.green * greenDoubt
 	switch {
+	case s.Pieces.wrapped() && len(s.Readings) == 0:
+		first.greenWide = pressedDoubt
+		if s.Since.IsZero() {
+			s.Since = at
+		}
+	case s.Dead && !s.Since.IsZero():
+		first.green, first.greenWide = standingDead, standingDoubt
 	case !s.Since.IsZero():
+	case len(s.Readings) == 0 && s.Dead:
+		s.Since, first.green, first.greenWide = at, standingDead, standingDoubt
 	case len(s.Readings) == 0:
 		s.Since, first.green, first.greenWide = at, Untold, UntoldDoubt
 	default:
 		r := s.Readings[0]
+		s.read = true
 		s.Since, s.Readings = r.At, s.Readings[1:]
 		first.green, first.greenWide = float64(r.Mean), r.doubt()
 	}
@@ -204,7 +224,17 @@ func (r Reading) doubt() float64 {
 	if apart <= 0 {
 		apart = piecesApart
 	}
-	return math.Hypot(meterDoubt, apart/math.Sqrt(float64(r.Pieces)))
+	return math.Hypot(r.meter(), apart/math.Sqrt(float64(r.Pieces)))
+}
+
+// wetFrom is what a meter reads in wood whose fibres are nearly full: from there on it
+// tells less and less, and a little later hardly more than that the wood is wet.
+const wetFrom, wetWhole = 0.27, 0.31
+
+// meter is how far off the meter itself is at what it reads.
+func (r Reading) meter() float64 {
+	wet := math.Max(0, math.Min(1, (float64(r.Mean)-wetFrom)/(wetWhole-wetFrom)))
+	return math.Hypot(meterDoubt, wet*wetMeter*float64(r.Mean))
 }
 
 // along is from −1 to 1 over n places.
@@ -224,10 +254,20 @@ func normal(i, base int) float64 {
 	return math.Sqrt2 * math.Erfinv(2*x-1)
 }
 
-// Moisture is what it is now.
+// Moisture is what it is now. Where nobody has read it, it is no better known than wood is
+// whose time and cover are told: a sheet leaks, a row stands against a wall.
 func (b Belief) Moisture() wood.Estimate {
-	return b.estimate(func(m member) float64 { return m.u })
+	e := b.estimate(func(m member) float64 { return m.u })
+	if len(b.stack.Readings) > 0 || b.stack.read || b.stack.Pieces.wrapped() {
+		return e
+	}
+	wider := func(side units.Fraction) units.Fraction { return units.Fraction(math.Hypot(float64(side), tenthAway*unreadDoubt)) }
+	return wood.Estimate{Low: max(leastUnread, e.Middle-wider(e.Middle-e.Low)), Middle: e.Middle, High: e.Middle + wider(e.High-e.Middle)}
 }
+
+// tenthAway is where a tenth lies beyond, in standard deviations; leastUnread the driest
+// that wood outdoors is taken for unread.
+const tenthAway, leastUnread = 1.2816, 0.06
 
 // Past is how it came to be as it is, from its beginning to now: the members that the
 // readings leave, walked through usual weather.

@@ -22,7 +22,9 @@ const (
 	ToSun     Change = "sun"
 	OffGround Change = "pallet"
 	Turned    Change = "turned"
-	Whole     Change = "whole" // split, under a roof, off the ground, in the wind: all that applies
+	Stacked   Change = "stacked" // what lies as it was tipped
+	Sawn      Change = "sawn"    // long pieces, to the stove's length
+	Whole     Change = "whole"   // split, under a roof, off the ground, in the wind: all that applies
 )
 
 // halved is the thickness of a piece split in two along the grain, as a share.
@@ -49,6 +51,8 @@ var changes = []struct {
 		return was < 0.9 && l.Cover != wood.Inside && l.Cover != wood.Wrap
 	}},
 	{ToSun, func(_ *Pieces, l *Place) bool { was := l.Sun; l.Sun = 1; return was < 0.9 && l.Cover != wood.Inside }},
+	{Stacked, func(_ *Pieces, l *Place) bool { was := l.Heap; l.Heap = false; return was }},
+	{Sawn, func(p *Pieces, _ *Place) bool { was := p.Length > 2*usualLength; p.Length = usualLength; return was }},
 	{OffGround, func(_ *Pieces, l *Place) bool { was := l.OnGround; l.OnGround = false; return was }},
 	{Whole, func(p *Pieces, l *Place) bool {
 		is := Place{Cover: wood.Roof, Wind: 1, Sun: l.Sun}

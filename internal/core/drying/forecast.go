@@ -148,7 +148,6 @@ func (b Belief) After(at time.Time, pieces int, target units.Fraction) (share fl
 		read[i], order[i] = u[len(u)-1], i
 	}
 	slices.SortFunc(order, func(i, j int) int { return cmp.Compare(read[i], read[j]) })
-	doubt := Reading{Pieces: max(1, pieces)}.doubt()
 	// Nine members that stand for all: each ninth of the weight, from the driest to the
 	// wettest, is what the stack turns out to be once, and all are weighed anew by it.
 	const truths = 9
@@ -159,6 +158,7 @@ func (b Belief) After(at time.Time, pieces int, target units.Fraction) (share fl
 			continue
 		}
 		next++
+		doubt := Reading{Mean: units.Fraction(read[i]), Pieces: max(1, pieces)}.doubt()
 		for j := range again {
 			again[j] = weights[j] * math.Exp(-square((read[j]-read[i])/doubt)/2)
 		}

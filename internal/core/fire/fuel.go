@@ -20,9 +20,11 @@ type Load struct {
 	Kindling    bool
 	Starter     units.Joule // heat of what lights it; with StarterKind alone: that kind's
 	StarterKind Starter
-	Unraked     bool          // the coals were left under their ash
-	Colder      units.Celsius // than the room, K: carried in from the cold and not warm yet; 0 to 60
-	StackName   string        // where it came from, for people
+	Unraked     bool           // the coals were left under their ash
+	Colder      units.Celsius  // than the room, K: carried in from the cold and not warm yet; 0 to 60
+	Spread      units.Fraction // how far off the moisture may be: half of what four out of five lie in; 0: a meter's
+	Guessed     bool           // nobody has read the moisture: it is by how long it has lain, or less
+	StackName   string         // where it came from, for people
 	StackID     int64
 }
 

@@ -178,7 +178,7 @@ func possible(pick wish.Pick) bool {
 	return (s.Name == "" || units.FaultOfName(s.Name) == units.GoodName) &&
 		within(0, 100, float64(s.PieceMass)) && within(0, 3, float64(s.PieceLength)) && within(0, 2, float64(s.Reading)) &&
 		within(0, 1, float64(s.Spread)) && within(0, 60, float64(s.Colder)) && within(-cold, 100, float64(s.WoodTemp)) && within(0, 1e7, float64(s.Mass)) &&
-		within(0, 2, s.Species.Gravity) && within(0, 50, s.Species.Gross) && within(-1, 1, s.Species.Offset)
+		within(0, 2, s.Species.Gravity) && within(0, 50, s.Species.Gross)
 }
 
 func (s Step) check(number reason.Quantity) error {
@@ -217,7 +217,7 @@ func (s Step) check(number reason.Quantity) error {
 // possibleLoad tells whether a load could be one.
 func possibleLoad(l fire.Load) bool {
 	return l.Pieces >= 1 && l.Pieces <= mostPieces && l.PieceMass > 0 && l.PieceMass <= 100 && l.PieceLength > 0 && l.PieceLength <= 3 &&
-		within(0, 2, float64(l.Moisture)) && within(0.1, 2, l.Species.Gravity) && within(5, 50, l.Species.Gross) &&
+		within(0, 2, float64(l.Moisture)) && within(0, 1, float64(l.Spread)) && within(0.1, 2, l.Species.Gravity) && within(5, 50, l.Species.Gross) &&
 		within(0, 100*huge, float64(l.Starter))
 }
 

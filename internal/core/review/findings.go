@@ -277,6 +277,9 @@ func wetWood(f *found) []Finding {
 	const dry, wet = 0.17, 0.21 // dry basis; between them it is not worth a word
 	worst, at := units.Fraction(0), time.Duration(0)
 	for _, l := range f.loads {
+		if l.Load.Guessed {
+			continue // nobody has read it: drier wood is no advice where nobody knows how dry it is
+		}
 		if l.Load.Moisture > worst {
 			worst, at = l.Load.Moisture, f.since(l)
 		}

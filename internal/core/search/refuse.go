@@ -12,6 +12,7 @@ import (
 // Why nothing tried was good enough, with the quantities of each. At best is the
 // smoke of the best that was tried, g per kg.
 const (
+	NoSetting    reason.Code = "search/no-setting"     // the air's control
 	TooFewPieces reason.Code = "search/too-few-pieces" //
 	SmokeComesIn reason.Code = "search/smoke-comes-in" // the weakest draft
 	TooHot       reason.Code = "search/too-hot"        //
@@ -28,6 +29,9 @@ const (
 // refuse says why nothing was good enough.
 func (s search) refuse(verdicts []verdict) *wish.Refusal {
 	if len(verdicts) == 0 {
+		if air, ok := s.Stove.MainAir(); ok && len(plan.Openings(air, 1)) == 0 {
+			return wish.Refuse(NoSetting, reason.Text(air.Name))
+		}
 		return wish.Refuse(TooFewPieces)
 	}
 	// Of the reasons that hold, the one is said that its owner can do most about.

@@ -47,7 +47,7 @@ const (
 	leastVolume, mostVolume units.Litre    = 3, 400
 	leastSide, mostSide     units.Metre    = 0.1, 1.5
 	leastLoad, mostLoad     units.Kilogram = 0.2, 60
-	loadPerLitre                           = 0.6  // kg, more than a firebox full of the densest wood
+	loadPerLitre                           = LoadPerLitre
 	usualLoad                              = 0.12 // kg per L, of a manual
 	leastOutput, mostOutput units.Watt     = 300, 60_000
 	// Firebrick, baffles and sloping backs make the volume that a manual gives differ from
@@ -178,6 +178,11 @@ func (s Stove) checkGauges() (wrong []error) {
 	}
 	return wrong
 }
+
+// LoadPerLitre is the most that a manual allows for a litre of firebox, kg: 16 lb per cubic
+// foot. Stoves are tested with 7 to 12 (EPA Method 28, ASTM E3053); whoever reads more has
+// read a cord's mass, or a firebox of other measures.
+const LoadPerLitre = 0.26
 
 // ErrLoad is the cause of every refused load.
 var ErrLoad = errors.New("the load does not fit this stove")

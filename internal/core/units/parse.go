@@ -344,7 +344,7 @@ var (
 		bare: either("mm", "in"), low: 0, high: 10, print: func(s System, v float64) string { return s.Size(Metre(v)) },
 	}
 	volume = kind{
-		name: "volume", try: "55 L, 2 ft3 or 400 m3",
+		name: "volume", try: "55 L or 2 ft3",
 		units: map[string]func(float64) float64{"l": times(1), "litre": times(1), "litres": times(1), "liter": times(1), "liters": times(1),
 			"ltr": times(1), "ltrs": times(1),
 			"cubicmetres": times(1000), "cubicmeters": times(1000), "cubicfeet": times(litresPerCubicFoot), "cubicfoot": times(litresPerCubicFoot),

@@ -40,7 +40,8 @@ func (w Wish) LoadOf(of, pieces int, d stove.Direction, lay fire.Lay) fire.Load 
 	pick := w.Woods()[of]
 	s := pick.Stack
 	return fire.Load{Species: s.Species, Moisture: s.Moisture(), Pieces: pieces, PieceMass: s.PieceMass,
-		PieceLength: s.PieceLength, Direction: d, Lay: lay, StackName: s.Name, StackID: pick.ID, Colder: s.Colder}
+		PieceLength: s.PieceLength, Direction: d, Lay: lay, StackName: s.Name, StackID: pick.ID, Colder: s.Colder,
+		Spread: s.Spread, Guessed: s.Takes("reading")}
 }
 
 // starterHeat is a wax block's.
@@ -63,7 +64,7 @@ func (w Wish) KindlingLoad(lay fire.Lay) fire.Load {
 	}
 	l := fire.Load{Species: stack.Species, Moisture: stack.Moisture(), Pieces: pieces,
 		PieceMass: stack.PieceMass, PieceLength: length, Direction: stove.Sideways, Lay: lay, Kindling: true, StackName: stack.Name, StackID: id,
-		Colder: stack.Colder}
+		Colder: stack.Colder, Spread: stack.Spread, Guessed: stack.Takes("reading")}
 	if w.Start == LayerCoals {
 		return l // the coals light it
 	}

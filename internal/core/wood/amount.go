@@ -2,6 +2,7 @@ package wood
 
 import (
 	"fmt"
+	"math"
 	"regexp"
 	"strconv"
 	"strings"
@@ -41,7 +42,7 @@ type Kind struct {
 const (
 	mostAmount      = 300_000 // kg oven-dry, of one stack
 	mostAmountTyped = 120     // signs
-	amountTry       = "800 kg, 2.5 m3 stacked, 1 cord, 4 x 1.5 x 0.33 m, 12 crates of 60 L or 300 pieces"
+	amountTry       = "800 kg, 2.5 m3 stacked, 1 cord, 3 rm, 4 x 1.5 x 0.33 m, 12 crates of 60 L or 300 pieces"
 )
 
 // What is typed is looked at from the most particular to the most general: crates, then
@@ -52,6 +53,8 @@ var (
 	amountRise  = regexp.MustCompile(`(?:,| on a slope)? ?(?:rising|rises|slope of) (.+)$`)
 	amountCrate = regexp.MustCompile(`^(\S+) (?:crates?|bags?|boxes|box|sacks?|nets?|barrows?|loads?)(?: of| at)? (.+)$`)
 	amountFace  = regexp.MustCompile(`^(.*?) ?face ?cords?$`)
+	amountWord  = regexp.MustCompile(`^(?:(\S+|half a) )?(rm|ster|steres?|srm|fm|ricks?|pallets?|bulk ?bags?)$`)
+	amountSolid = regexp.MustCompile(`^(.*?) ?(?:solid|of solid wood)$`)
 	amountLoose = regexp.MustCompile(`\b(loose|tipped|heaped|heap|trailer|pile)\b`)
 	amountWords = regexp.MustCompile(`\b(a heap of|a trailer of|a trailer|a heap|a pile of|stacked|loose|tipped|heaped|heap|trailer|pile|in a row|neat|about|some)\b`)
 	leadingUnit = regexp.MustCompile(`[^\d.,/ ]+$`)
@@ -120,6 +123,20 @@ func parseAmount(text string, sys units.System, k Kind, loose bool) (Counted, er
 		}
 		return sold(FaceCords(n, k.PieceLength), shape)
 	}
+	if m := amountWord.FindStringSubmatch(digitsApart.ReplaceAllString(text, "$1 $2")); m != nil {
+		n, err := manyOf(m[1])
+		if err != nil {
+			return Counted{}, err
+		}
+		return byWord(m[2], n, k, shape)
+	}
+	if m := amountSolid.FindStringSubmatch(text); m != nil {
+		v, err := units.ParseVolume(withOne(strip(m[1])), sys)
+		if err != nil {
+			return Counted{}, fmt.Errorf("a volume was expected before solid, such as 3 m3 solid")
+		}
+		return Counted{SolidWood(k.Species, v), Sold, 0}, nil
+	}
 	if strings.Contains(text, "x") && strings.Count(" "+spaced(text)+" ", " x ") > 0 {
 		return parsePile(text, sys, k, shape, loose)
 	}
@@ -135,6 +152,44 @@ func parseAmount(text string, sys units.System, k Kind, loose bool) (Counted, er
 		return Counted{}, fmt.Errorf("a mass, a volume, a number of pieces or the sides of a pile were expected")
 	}
 	return Counted{Weighed(m, k.Moisture, k.Spread), OnScale, 0}, nil
+}
+
+// digitsApart sets a unit apart from its figure: 3rm.
+var digitsApart = regexp.MustCompile(`^([\d.,]+)([a-z])`)
+
+// What a word of the trade is, L with the air in it. A pallet and a builder's bag are what
+// most are, and may be a quarter more or less.
+const (
+	cubicMetre = 1000
+	palletful  = 1200
+	bulkBag    = 800
+)
+
+// byWord is an amount by a word of the trade: a metre stacked (rm, stere), tipped (srm) or
+// of solid wood (fm); a rick, which is a face cord; a pallet, a bulk bag.
+func byWord(word string, n float64, k Kind, shape Shape) (Counted, error) {
+	by := func(litres float64, shape Shape) (Counted, error) {
+		o := units.Litre(n * litres)
+		return Counted{AsSold(k.Species, o, shape), Sold, o}, nil
+	}
+	switch strings.TrimSuffix(strings.ReplaceAll(word, " ", ""), "s") {
+	case "rm", "ster", "stere":
+		return by(cubicMetre, shape)
+	case "srm":
+		return by(cubicMetre, Tipped)
+	case "fm":
+		return Counted{SolidWood(k.Species, units.Litre(n*cubicMetre)), Sold, 0}, nil
+	case "rick":
+		o := FaceCords(n, k.PieceLength)
+		return Counted{AsSold(k.Species, o, shape), Sold, o}, nil
+	case "pallet":
+		c, err := by(palletful, shape)
+		c.Own = math.Hypot(c.Own, wordDoubt)
+		return c, err
+	}
+	c, err := by(bulkBag, Tipped)
+	c.Own = math.Hypot(c.Own, wordDoubt)
+	return c, err
 }
 
 // crated is how wood lies in a crate: loose, unless somebody says that it is stacked.

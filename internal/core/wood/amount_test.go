@@ -81,3 +81,36 @@ func FuzzParseAmount(f *testing.F) {
 		assert.True(t, got.Outline >= 0 && got.Outline < 1e9, "%q is %v L", typed, got.Outline)
 	})
 }
+
+// Words of the trade: a metre stacked, tipped or solid, a rick, a pallet, a builder's bag.
+func TestWordsOfTheTrade(t *testing.T) {
+	beech, err := wood.SpeciesByKey("beech")
+	require.NoError(t, err)
+	k := wood.Kind{Species: beech, PieceMass: 1, PieceLength: 0.33, Moisture: 0.18}
+	read := func(typed string) wood.Counted {
+		c, err := wood.ParseAmount(typed, units.Metric, k)
+		require.NoError(t, err, typed)
+		return c
+	}
+	stacked, loose := float64(wood.AsSold(beech, 1000, wood.Neat).Middle), float64(wood.AsSold(beech, 1000, wood.Tipped).Middle)
+	for typed, want := range map[string]float64{"3 rm": 3 * stacked, "3rm": 3 * stacked, "2 stere": 2 * stacked, "2 steres": 2 * stacked, "1 ster": stacked, "2 srm": 2 * loose,
+		"1 fm": 560, "2,5 fm": 1400, "3 m3 solid": 1680, "1 m3 of solid wood": 560, "a pallet": 1.2 * stacked, "2 pallets": 2.4 * stacked, "1 bulk bag": 0.8 * loose, "2 bulk bags": 1.6 * loose} {
+		assert.InEpsilon(t, want, float64(read(typed).Middle), 1e-6, typed)
+	}
+	assert.InEpsilon(t, float64(read("2 face cords").Middle), float64(read("2 ricks").Middle), 1e-9)
+	assert.Greater(t, read("a pallet").Own, read("1 rm").Own, "nobody knows what a pallet holds")
+	for _, bad := range []string{"rm3", "some fm of", "0 rm", "-1 fm", "solid", "1e9 fm"} {
+		_, err := wood.ParseAmount(bad, units.Metric, k)
+		assert.Error(t, err, bad)
+	}
+}
+
+// Every kind has its fresh moisture, and kinds of Europe and of the south are among them.
+func TestKindsFromElsewhere(t *testing.T) {
+	for _, key := range []string{"hornbeam", "elm", "scots-pine", "eucalypt", "red-gum", "radiata-pine", "fruit-wood", "olive", "holm-oak", "chestnut"} {
+		sp, err := wood.SpeciesByKey(key)
+		require.NoError(t, err)
+		assert.True(t, sp.Gravity > 0.3 && sp.Gravity < 0.8, key)
+		assert.True(t, wood.Green(sp) >= 0.5 && wood.Green(sp) < 1.4, key)
+	}
+}

@@ -57,6 +57,7 @@ const (
 	scaleDoubt   = 0.02 // a bathroom or crane scale; 0.005 to 0.03
 	pieceDoubt   = 0.10 // that the pieces weighed were usual ones; 0.05 to 0.20
 	readSpread   = 0.02 // of moisture, where nobody says how much it differs
+	wordDoubt    = 0.20 // what a pallet or a builder's bag holds; 0.15 to 0.3
 	densityDoubt = 0.05 // of some trees against their kind; one tree 0.10 (Wood Handbook, chapter 5)
 )
 
@@ -130,6 +131,12 @@ func ByHeap(s Species, outline units.Litre) Amount {
 // seller's word is known.
 func AsSold(s Species, outline units.Litre, shape Shape) Amount {
 	return inOutline(s, outline, shape, soldDoubt)
+}
+
+// SolidWood is wood by its volume without any air, as foresters count it, by the seller's
+// word.
+func SolidWood(s Species, solid units.Litre) Amount {
+	return Amount{units.Kilogram(float64(solid) * s.Gravity), soldDoubt, densityDoubt}
 }
 
 func inOutline(s Species, outline units.Litre, shape Shape, doubt float64) Amount {

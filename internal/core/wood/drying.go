@@ -25,6 +25,7 @@ const (
 	Wrap   Cover = "wrap"   // wrapped in a sheet: it stays damp
 	Open   Cover = "open"   // rain on it
 	Inside Cover = "inside" // in a heated room
+	Tunnel Cover = "tunnel" // under clear plastic, open at the ends: no rain, and the sun warms it
 )
 
 // Covers lists the covers and how much they speed drying up.
@@ -37,6 +38,7 @@ var Covers = []struct {
 	{Open, 0.55},
 	{Wrap, 0.45},
 	{Inside, 1.2},
+	{Tunnel, 1.4}, // 1.0 to 2, by the sun and by how far the ends stand open
 }
 
 const (

@@ -23,7 +23,9 @@ const usualGreen units.Fraction = 0.70
 var greens = map[string]units.Fraction{
 	"ash": 0.45, "hickory": 0.60, "locust": 0.45, "beech": 0.65, "white-oak": 0.70, "oak": 0.75, "sugar-maple": 0.68, "maple": 0.80, "cherry": 0.60,
 	"birch": 0.73, "paper-birch": 0.80, "larch": 0.60, "alder": 0.97, "douglas-fir": 0.60, "hemlock": 0.95, "lodgepole-pine": 0.80, "spruce": 0.85,
-	"pine": 0.95, "aspen": 1.00, "yellow-poplar": 0.95, "poplar": 1.40, "softwood-offcuts": 0.18, "pressed-logs": pressedDry,
+	"pine": 0.95, "aspen": 1.00, "yellow-poplar": 0.95, "poplar": 1.40, "hornbeam": 0.60, "elm": 0.90, "scots-pine": 1.00,
+	"eucalypt": 0.70, "red-gum": 0.65, "radiata-pine": 1.20, "fruit-wood": 0.65, "olive": 0.55, "holm-oak": 0.60, "walnut": 0.80, "sycamore": 0.70,
+	"chestnut": 1.00, "lime": 1.00, "silver-fir": 1.10, "willow": 1.10, "softwood-offcuts": 0.18, "pressed-logs": pressedDry,
 }
 
 // Green is the moisture of fresh wood of a kind.
@@ -34,8 +36,8 @@ func Green(sp Species) units.Fraction {
 	return usualGreen
 }
 
-// pressedDry is the moisture of pressed logs, which stay in their wrap.
-const pressedDry units.Fraction = 0.08
+// pressedDry is the moisture of pressed logs, which stay in their wrap: 8 to 10 %.
+const pressedDry units.Fraction = 0.09
 
 // A common split is a third of a metre long and this thick, m. Of a load that is
 // known it is at most a quarter: whoever has a small stove splits finer.

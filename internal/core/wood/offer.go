@@ -34,14 +34,32 @@ func (o Offer) dryNet(u units.Fraction) float64 {
 	return math.Max(0, NetEnergy(o.Species.Gross, u)*(1+float64(u)))
 }
 
+// Useful is the heat that the offer brings into the room, in a stove of an efficiency (net)
+// with dry wood.
+func (o Offer) Useful(efficiency units.Fraction) units.Joule {
+	return o.Heat() * units.Joule(float64(efficiency)*burnsAs(o.Moisture))
+}
+
+// Wet wood burns worse: of its heat a stove brings so much less into the room for every
+// point of moisture over dryWood; 0.3 to 1, a judgement and no measurement.
+const worsePerPoint, dryWood, worst = 0.006, 0.20, 0.6
+
+// burnsAs is how well wood of a moisture burns against dry wood, as a share.
+func burnsAs(u units.Fraction) float64 {
+	return math.Max(worst, 1-worsePerPoint*100*math.Max(0, float64(u)-dryWood))
+}
+
 // Cost is what a useful kilowatt-hour costs in a stove of an efficiency (net),
 // which may be off by a spread on either side. Wood too wet to give any heat has
 // none: ok is false, as of an offer of nothing.
 //
-//	price / (oven-dry wood · net energy · efficiency)
+//	price / (oven-dry wood · net energy · efficiency · (1 − worse · (u − 20 %)))
+//
+// What the water takes with it as steam is in the net energy already; that wet wood also
+// burns worse, with a cold flame and more of its gas unburnt, is in the last factor.
 func (o Offer) Cost(efficiency, spread units.Fraction) (c Cost, ok bool) {
 	const joulesPerKWh = 3.6e6
-	useful := float64(o.Heat()) / joulesPerKWh * float64(efficiency)
+	useful := float64(o.Useful(efficiency)) / joulesPerKWh
 	if useful <= 0 {
 		return Cost{}, false
 	}

@@ -33,12 +33,13 @@ type Stack struct {
 }
 
 // Moisture returns the moisture on dry basis, corrected for the wood's
-// temperature and its kind, or as it is estimated.
+// temperature, or as it is estimated. What a meter reads too much or too little in one kind
+// of wood is left to how far off any meter is: makers' tables of it differ.
 func (s Stack) Moisture() units.Fraction {
 	if s.Spread > 0 {
 		return s.Reading
 	}
-	return max(0, DryBasis(s.Reading, s.WoodTemp)-units.Fraction(s.Species.Offset))
+	return DryBasis(s.Reading, s.WoodTemp)
 }
 
 // Takes tells whether a field's value is assumed.

@@ -203,7 +203,7 @@ func (p *parser) stove(d stoveDoc, f flueDoc) stove.Stove {
 	if d.MaxLoad != "" {
 		s.MaxLoad = read(p, "stove.max_load", mass, string(d.MaxLoad))
 	}
-	if s.MaxLoad < 0.2 || float64(s.MaxLoad) > 0.6*float64(s.Volume) {
+	if s.MaxLoad < 0.2 || float64(s.MaxLoad) > stove.LoadPerLitre*float64(s.Volume) {
 		p.fail("stove.max_load", fmt.Errorf("it does not go with a firebox of %.0f L; %.1f kg would do", float64(s.Volume), 0.14*float64(s.Volume)))
 	}
 	s.Controls, s.Gauges, s.Chimney = p.controls(d), p.gauges(d), p.flue(f)

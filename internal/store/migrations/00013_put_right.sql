@@ -10,7 +10,13 @@ CREATE TABLE contacts (
     PRIMARY KEY (household_id, role)
 );
 
+-- How wood lies, and what it was: as it was tipped; of a tree that stood dead.
+ALTER TABLE stacks
+    ADD COLUMN heap          boolean NOT NULL DEFAULT false,
+    ADD COLUMN standing_dead boolean NOT NULL DEFAULT false;
+
 -- +goose Down
+ALTER TABLE stacks DROP COLUMN heap, DROP COLUMN standing_dead;
 DROP TABLE contacts;
 DELETE FROM upkeep WHERE until IS NOT NULL;
 ALTER TABLE upkeep DROP COLUMN until;

@@ -123,7 +123,7 @@ func efficiencyFigure(q *kit.Request, l looked) kit.Figure {
 	if r.ByGas > 0 {
 		f.Inputs = append(f.Inputs, kit.From("by the gas temperatures read", units.Percent(r.ByGas, 0), kit.Measured))
 	} else {
-		f.Inputs = append(f.Inputs, kit.From("by gas temperature", "not known: fewer than three readings of the gas or the pipe", kit.Measured))
+		f.Inputs = append(f.Inputs, kit.From("by gas temperature", "not known: fewer than three readings of the gas or the pipe", kit.Computed))
 	}
 	return f
 }
@@ -134,8 +134,18 @@ func energyIn(q *kit.Request, l looked) kit.Figure {
 		Inputs: []kit.Input{kit.From("wood put on", u.Mass(l.review.Used), kit.Entered)}}
 	for e := range l.NotReadings() {
 		if e.Kind == burn.Load && e.Load != nil {
-			in.Inputs = append(in.Inputs, kit.From(e.Load.StackName, fmt.Sprintf("%s at %s: %s MJ/kg", u.Mass(e.Load.Mass()), units.Percent(e.Load.Moisture, 0),
-				units.Number(wood.NetEnergy(e.Load.Species.Gross, e.Load.Moisture), 1)), kit.Measured))
+			how, moisture := kit.Entered, units.Percent(e.Load.Moisture, 0) // in an old log nobody has said whether it was read
+			switch {
+			case e.Load.Guessed:
+				how = kit.Assumed
+			case e.Load.Spread > 0:
+				how = kit.Measured
+			}
+			if e.Load.Spread >= 0.01 {
+				moisture += " ± " + units.Number(e.Load.Spread.Percent(), 0)
+			}
+			in.Inputs = append(in.Inputs, kit.From(e.Load.StackName, fmt.Sprintf("%s at %s: %s MJ/kg", u.Mass(e.Load.Mass()), moisture,
+				units.Number(wood.NetEnergy(e.Load.Species.Gross, e.Load.Moisture), 1)), how))
 		}
 	}
 	if r := l.review; l.whole && r.Give > 0 && r.Give < 0.02 {

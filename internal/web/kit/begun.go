@@ -57,7 +57,8 @@ func shifted(hours []fire.Weather, by time.Duration) []fire.Weather {
 // with, as usual where that is not said.
 func LoadFrom(stack store.Stack, st stove.Stove, pieces int, direction stove.Direction, lay fire.Lay, starter fire.Starter) *fire.Load {
 	l := &fire.Load{Species: stack.Species, Moisture: stack.Moisture(), Pieces: pieces, PieceMass: stack.PieceMass, PieceLength: stack.PieceLength,
-		Direction: stove.EndOn, Lay: fire.OnCoals, Kindling: stack.Kindling, StackName: stack.Name, StackID: stack.ID, Colder: stack.Colder}
+		Direction: stove.EndOn, Lay: fire.OnCoals, Kindling: stack.Kindling, StackName: stack.Name, StackID: stack.ID, Colder: stack.Colder,
+		Spread: stack.Spread, Guessed: stack.Takes("reading")}
 	if direction == stove.Sideways || stack.PieceLength > st.LongestPiece(stove.EndOn) {
 		l.Direction = stove.Sideways
 	}

@@ -16,6 +16,7 @@ import (
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
+	"smolder/internal/core/wood"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
@@ -328,6 +329,14 @@ func draftLines(u units.System, w wish.Wish) []draftLine {
 	return lines
 }
 
+// readFrom tells where a stack's moisture comes from.
+func readFrom(s wood.Stack) string {
+	if s.Takes("reading") {
+		return kit.Assumed
+	}
+	return kit.Measured
+}
+
 // figuresOf are what a plan comes to, with their working.
 func figuresOf(q *kit.Request, made plan.Plan) []kit.Figure {
 	u := q.Units()
@@ -341,7 +350,7 @@ func figuresOf(q *kit.Request, made plan.Plan) []kit.Figure {
 	return []kit.Figure{
 		kit.NewFigure("heat to the room", u.EnergyRange(sum.ToRoom*85/100, sum.ToRoom*115/100),
 			"Simulated heat from the stove's body, its glass and its pipe, ±15 %.", kit.From("wood", u.Mass(made.Mass()), kit.Entered),
-			kit.From("moisture", units.Percent(made.MainOf.Stack.Moisture(), 0), kit.Measured), kit.From("outdoors", u.Temperature(made.Wish.Outdoor), outdoors)),
+			kit.From("moisture", say.Moisture(made.MainOf.Stack), readFrom(made.MainOf.Stack)), kit.From("outdoors", u.Temperature(made.Wish.Outdoor), outdoors)),
 		kit.NewFigure("efficiency, net", units.Percent(sum.Efficiency-0.03, 0)+" to "+units.Percent(sum.Efficiency+0.03, 0),
 			"1 − (flue gas at the collar + unburnt gas) ÷ energy in.", kit.From("balance of the simulated burn", "closed", kit.Computed)),
 		kit.NewFigure("smoke", units.Number(made.SmokePerKg(), 1)+" g per kg",

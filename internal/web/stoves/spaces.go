@@ -149,6 +149,12 @@ func (s Room) removeSpace(q *kit.Request) error {
 	return q.SeeOther("/household")
 }
 
+// A usual ceiling, m, and the least volume that is taken, a boat's.
+const (
+	usualCeiling             = 2.4
+	leastVolume  units.Litre = 4000
+)
+
 // readSpace reads a space's form; shown is the form as it was shown of was, nil
 // for a new one. prefix tells its fields from others on the page.
 func readSpace(f *kit.Form, u units.System, shown *kit.Form, was store.Space, prefix string) store.Space {
@@ -158,7 +164,10 @@ func readSpace(f *kit.Form, u units.System, shown *kit.Form, was store.Space, pr
 	h.Build = house.Build(f.Text(prefix + "build"))
 	h.Helper = house.Helper(f.Text(prefix + "helper"))
 	h.Floor = kit.Kept(f, shown, prefix+"floor", was.House.Floor, kit.In(units.ParseArea, u))
-	h.Volume = kit.Kept(f, shown, prefix+"volume", was.House.Volume, kit.In(units.ParseRoomVolume, u))
+	h.Volume = kit.KeptOptional(f, shown, prefix+"volume", was.House.Volume, kit.In(units.ParseRoomVolume, u))
+	if h.Volume == 0 { // nobody need know it: the heated floor under a usual ceiling
+		h.Volume = max(leastVolume, units.Litre(usualCeiling*1000*h.Floor))
+	}
 	usual := house.House{Build: h.Build}
 	h.N50 = usual.UsualN50()
 	if f.Has(prefix + "n50") {

@@ -235,7 +235,7 @@ func (p *offerPage) work(q *kit.Request, f *kit.Form) error {
 		return nil
 	}
 	p.Cost = fmt.Sprintf("%s for each useful kWh, four out of five such offers between %s and %s", money(cost.Middle), money(cost.Low), money(cost.High))
-	kwh := float64(o.Heat()) / 3.6e6 * w.Efficiency.Middle
+	kwh := float64(o.Useful(eff)) / 3.6e6
 	p.Lines = []option{{"heat in the rooms", q.Units().Energy(units.Joule(kwh * 3.6e6))},
 		{"oven-dry wood in it", q.Units().Mass(o.Wood.Middle)},
 		{"efficiency of your stoves, net", units.Percent(eff, 0) + effFrom(w)}}

@@ -95,7 +95,7 @@ func null(v *float64) (out sql.Null[float64]) {
 func shedOf(w store.Whole) exchange.ShedStack {
 	out := exchange.ShedStack{Name: w.Name, Species: w.Species.Key, PieceMass: float64(w.PieceMass), PieceMoisture: float64(w.PieceMoisture),
 		PieceLength: float64(w.PieceLength), Kindling: w.Kindling, Round: w.Round, Crooked: w.Crooked, Cover: string(w.Cover), Wind: pointer(w.Wind),
-		Sun: pointer(w.Sun), OnGround: w.OnGround, Assumed: w.Assumed}
+		Sun: pointer(w.Sun), OnGround: w.OnGround, Heap: w.Heap, StandingDead: w.Dead, Assumed: w.Assumed}
 	if !w.Since.IsZero() {
 		out.Since = &w.Since
 	}
@@ -115,7 +115,8 @@ func wholeOf(s exchange.ShedStack) store.Whole {
 	w := store.Whole{PieceMoisture: units.Fraction(s.PieceMoisture)}
 	w.Stack.Stack = wood.Stack{Name: s.Name, Species: species, PieceMass: units.Kilogram(s.PieceMass), PieceLength: units.Metre(s.PieceLength),
 		Kindling: s.Kindling, Assumed: s.Assumed}
-	w.Told = store.Told{Cover: wood.Cover(s.Cover), Wind: null(s.Wind), Sun: null(s.Sun), OnGround: s.OnGround, Round: s.Round, Crooked: s.Crooked}
+	w.Told = store.Told{Cover: wood.Cover(s.Cover), Wind: null(s.Wind), Sun: null(s.Sun), OnGround: s.OnGround, Round: s.Round, Crooked: s.Crooked,
+		Heap: s.Heap, Dead: s.StandingDead}
 	if s.Since != nil {
 		w.Since = *s.Since
 	}

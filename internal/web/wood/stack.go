@@ -66,7 +66,7 @@ func (s Room) stack(q *kit.Request) error {
 
 func (s Room) showStack(q *kit.Request, status int, st store.Stack, f *kit.Form) error {
 	p := &stackPage{Page: kit.Page{Title: st.Name, Nav: "wood", Wide: true}, ID: st.ID, Form: f, Shapes: shapes(), Mineral: st.Species.Mineral,
-		Verdict: say.Readiness(st.Readiness()), Figures: stackFigures(q, st), Lies: say.Lies(st.Cover, st.Wind, st.Sun, st.OnGround, st.Round)}
+		Verdict: say.Readiness(st.Readiness()), Figures: stackFigures(q, st), Lies: say.Lies(st.Cover, st.Wind, st.Sun, st.OnGround, st.Heap, st.Round)}
 	if f.Text("amount") == "" {
 		f.Values.Set("shape", "")
 	}

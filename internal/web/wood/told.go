@@ -233,6 +233,7 @@ func readLying(q *kit.Request, f, shown *kit.Form, was store.Stack, st *store.St
 	}
 	st.Wind, st.Sun = share("wind"), share("sun")
 	st.OnGround, st.Round, st.Crooked = f.Has("ground"), f.Has("round"), f.Has("crooked")
+	st.Heap, st.Dead = f.Has("heap"), f.Has("dead")
 	if f.Has("lain") {
 		st.Since = kit.Kept(f, shown, "lain", was.Since, func(t string) (time.Time, error) { return when.ParseLain(t, q.Now()) })
 	}
@@ -339,13 +340,18 @@ func stackToForm(q *kit.Request, st store.Stack) *kit.Form {
 			f.Values.Set(name, strconv.FormatFloat(v.V, 'g', -1, 64))
 		}
 	}
-	for name, is := range map[string]bool{"kindling": st.Kindling, "ground": st.OnGround, "round": st.Round, "crooked": st.Crooked} {
+	for name, is := range map[string]bool{"kindling": st.Kindling, "ground": st.OnGround, "round": st.Round, "crooked": st.Crooked,
+		"heap": st.Heap, "dead": st.Dead} {
 		if is {
 			f.Values.Set(name, "yes")
 		}
 	}
 	if !st.Since.IsZero() {
-		f.Values.Set("lain", st.Since.In(q.Profile.Location()).Format("January 2006"))
+		layout := "2 January 2006"
+		if since := st.Since.In(q.Profile.Location()); since.Day() == 1 { // as who says a month is kept
+			layout = "January 2006"
+		}
+		f.Values.Set("lain", st.Since.In(q.Profile.Location()).Format(layout))
 	}
 	return f
 }
