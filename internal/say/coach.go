@@ -187,10 +187,24 @@ var counsels = map[coach.Saying]counsel{
 			if c.Gauge != "" && c.Rate < -1 {
 				return fmt.Sprintf("Since the air went down %s ago the flames went, and the %s falls by %s a minute.", c.since(), c.gauge(), c.sys.Rate(-c.Rate))
 			}
+			if c.Reckoned {
+				return fmt.Sprintf("By the wood and the air the flames may have gone since the air went down %s ago: look.", c.since())
+			}
 			return fmt.Sprintf("Since the air went down %s ago the flames went, though there is wood.", c.since())
 		},
-		do: does, why: says("That was one step too far: without flames the gas leaves as smoke. No lower with this load."),
-		otherwise: says("If no flames are back in five minutes: twice as far open, and the door ajar a moment.")},
+		do: does, why: func(c counselling) string {
+			if c.Reckoned {
+				return "Without flames the gas leaves as smoke: if there are none, it was one step too far."
+			}
+			return "That was one step too far: without flames the gas leaves as smoke. No lower with this load."
+		},
+		otherwise: func(c counselling) string {
+			if c.Reckoned {
+				return "If you see flames over the wood: leave the air as it is."
+			}
+			return "If no flames are back in five minutes: twice as far open, and the door ajar a moment."
+		},
+	},
 	coach.NotCharred: {
 		sees: func(c counselling) string {
 			return fmt.Sprintf("The load went on %s ago and is hardly black all over yet.", c.since())

@@ -50,6 +50,7 @@ func tooFar(s *situation) (Advice, bool) {
 		return Advice{}, false
 	}
 	if a := s.stepBack(); len(a.Sets) > 0 && a.Sets[0].Opening > s.opening {
+		a.Reckoned = s.reckoned(s.moved)
 		return a, true
 	}
 	return Advice{}, false // as far open as it was good with this load

@@ -70,15 +70,16 @@ type Advice struct {
 	Sets []plan.Setting // controls, and how far
 	Acts []fire.Act     // what is done besides: the door, the coals
 
-	Gauge   stove.Place // what it goes by, where it is a gauge
-	Reading units.Celsius
-	Limit   units.Celsius
-	Rate    float64       // K a minute
-	Since   time.Duration // how long it has been so
-	From    time.Duration // what it warns of comes from so long on
-	To      time.Duration // to so long on
-	Draft   units.Pascal
-	Mass    units.Kilogram
+	Gauge    stove.Place // what it goes by, where it is a gauge
+	Reading  units.Celsius
+	Limit    units.Celsius
+	Rate     float64       // K a minute
+	Since    time.Duration // how long it has been so
+	Reckoned bool          // only computed: no gauge and nobody says so
+	From     time.Duration // what it warns of comes from so long on
+	To       time.Duration // to so long on
+	Draft    units.Pascal
+	Mass     units.Kilogram
 
 	// When the next thing is due, since the start; negative: not known.
 	Earliest, Expected, Latest time.Duration

@@ -57,7 +57,20 @@ func (s *situation) flamesDied(since time.Duration) bool {
 	if ok && g.HasRate && g.Rate <= fallsBy && g.Value < g.Band.Low && since-g.Age >= rateLeast {
 		return true
 	}
-	return s.known && s.now.Flames < dark && since >= 2*time.Minute
+	// By the computation alone it is not said at once: what the plan has just asked for is not
+	// taken back the next minute where no gauge and nobody says that it was wrong.
+	return s.known && s.now.Flames < dark && since >= reckonedIn
+}
+
+// reckonedIn is how long after a move that nobody and no gauge speaks against the
+// computation is heard.
+const reckonedIn = 6 * time.Minute
+
+// reckoned tells whether gone flames are only computed: no gauge falls, and nobody has said
+// so.
+func (s *situation) reckoned(since time.Duration) bool {
+	g, ok := s.guiding()
+	return !s.saidGone(since) && !(ok && g.HasRate && g.Rate <= fallsBy)
 }
 
 // saidGone tells whether somebody has said that the flames are gone, in so long.
