@@ -151,7 +151,7 @@ const alarmsHold = 31 * 24 * time.Hour
 
 // Space is a space in a line, with the room temperature that is wanted in it.
 func Space(h house.House, wanted [2]units.Celsius, sys units.System) string {
-	text := fmt.Sprintf("%s, %s, %s W/K", sys.Area(h.Floor), Builds.Name(h.Build), units.Number(h.Loss(), 0))
+	text := fmt.Sprintf("%s, %s, %s", sys.Area(h.Floor), Builds.Name(h.Build), sys.HeatLoss(h.Loss()))
 	if h.Fan > 0 {
 		text += ", fans of " + sys.Flow(h.Fan)
 	}

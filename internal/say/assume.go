@@ -71,7 +71,7 @@ func TakenOfStack(s wood.Stack, sys units.System) map[string]string {
 	}
 	if s.Takes("reading") && s.Spread > 0 {
 		change := math.Abs(wood.NetEnergy(s.Species.Gross, s.Moisture()-s.Spread)-wood.NetEnergy(s.Species.Gross, s.Moisture()+s.Spread)) / 2
-		out["reading"] = fmt.Sprintf("not read: %s by its time; a reading may change ± %s MJ/kg, and how it catches", Moisture(s), units.Number(change, 1))
+		out["reading"] = fmt.Sprintf("not read: %s by its time; a reading may change ± %s, and how it catches", Moisture(s), sys.HeatOf(change))
 	}
 	return out
 }

@@ -60,7 +60,7 @@ var (
 		{Key: stove.Plain, Name: "plain", About: "one or two air inlets and no second air"},
 		{Key: stove.Catalytic, Name: "catalytic", About: "a honeycomb behind a bypass"},
 		{Key: stove.MultiFuel, Name: "multi-fuel", About: "a grate that riddles, air from above and below"},
-		{Key: stove.Tiny, Name: "tiny", About: "for a boat, van or hut; pieces of 15 to 20 cm"},
+		{Key: stove.Tiny, Name: "tiny", About: "for a boat, van or hut; pieces a hand long"},
 		{Key: stove.Refractory, Name: "refractory, forced air", About: "heavy ceramic firebox with fans"},
 	}
 	Roles = words[stove.Role]{

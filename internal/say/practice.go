@@ -36,7 +36,7 @@ func Way(s practice.Subject, way string) string {
 		practice.Door:    {practice.Long: "ajar 5 min or more", practice.Short: "shut sooner"},
 		practice.Hold:    {practice.Long: "held 12 min or more", practice.Short: "taken back sooner"},
 		practice.Setting: {practice.High: "a third or more", practice.Low: "under a third"},
-		practice.Dryness: {practice.High: "over 18 %", practice.Low: "under 18 %"},
+		practice.Dryness: {practice.High: "over 20 %", practice.Low: "under 20 %"},
 	}[s][way]
 }
 
@@ -55,7 +55,7 @@ func WayToDo(s practice.Subject, way string) string {
 			practice.Short: "shut the door within 5 min of the match"},
 		practice.Hold:    {practice.Long: "hold the air for at least 12 min after the last load", practice.Short: "take the air back within 12 min of the last load"},
 		practice.Setting: {practice.High: "leave the air at a third or more", practice.Low: "leave the air under a third"},
-		practice.Dryness: {practice.High: "burn wood of over 18 %", practice.Low: "burn wood of under 18 %"},
+		practice.Dryness: {practice.High: "burn wood of over 20 %", practice.Low: "burn wood of under 20 %"},
 	}[s][way]
 }
 

@@ -24,7 +24,7 @@ var refusals = map[reason.Code]Refused{
 		"Look it up in the manual and put it on the stove's page; or split the pieces."},
 	wish.TooHeavy: {"One piece of %s weighs %s and the manual's largest load is %s.",
 		"Split the pieces, or burn from another stack."},
-	wish.TooWet: {"%s is at %s %%: no setting burns that clean.", "Burn wood under 25 %%, and let this stack dry."},
+	wish.TooWet: {"%s is at %s %%: no setting burns that clean.", "Burn wood under 20 %%, and let this stack dry."},
 	wish.Unattended: {"In a boat, van or hut nobody sleeps or goes away with a fire in, unless the stove's manual allows it: the air in it is soon used up.",
 		"Plan it for while somebody is awake by the stove. If the manual allows a fire at night or alone, say so under Stove and flue."},
 	wish.NobodyThere: {"Nobody is there to light it.", "Say when somebody is."},

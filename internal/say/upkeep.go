@@ -22,7 +22,7 @@ type Chore struct {
 
 // Chores are the words of every task.
 var chores = map[upkeep.Key]Chore{
-	upkeep.Sweep: {"Sweep the chimney", "Swept", "Deposits burn at over 1000 °C once they catch, and narrow the flue before that.",
+	upkeep.Sweep: {"Sweep the chimney", "Swept", "Deposits burn white-hot once they catch, and narrow the flue before that.",
 		"Brush the whole flue, the connector and the cap with a brush of its size; take out what falls at the cleanout and behind the baffle.",
 		"Flakes that brush off are right; a shiny glaze is not: it takes a sweep. Cracks, loose joints, a warped cap.",
 		"A licensed sweep at least once a year; between, whoever has the brush, the ladder and a head for heights. No fire after a chimney fire " +
@@ -95,7 +95,7 @@ var chores = map[upkeep.Key]Chore{
 		"You: a new rope of its size."},
 	upkeep.Bricks: {"Look at the firebricks", "Looked at", "Behind a brick that has gone the steel burns through.",
 		"Cold and empty. A hairline that holds together may stay; what crumbles, gapes or is thinner by a third goes.",
-		"Gaps over 3 mm (⅛ in), bricks that have moved, board that is soft.", "You: bricks of the manual's size and kind."},
+		"Gaps over ⟦3 mm|⅛ in⟧, bricks that have moved, board that is soft.", "You: bricks of the manual's size and kind."},
 	upkeep.GlassCrack: {"Look at the pane", "Looked at", "A cracked pane can fall out into the room with a fire behind it.",
 		"Cold. Along the edges and at every clip; clips snug, never tight; its own gasket all round.", "Any crack; a pane that rattles.",
 		"You: ceramic glass of the manual's size, never window glass. No fire until it is in."},

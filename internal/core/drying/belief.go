@@ -261,7 +261,9 @@ func (b Belief) Moisture() wood.Estimate {
 	if len(b.stack.Readings) > 0 || b.stack.read || b.stack.Pieces.wrapped() {
 		return e
 	}
-	wider := func(side units.Fraction) units.Fraction { return units.Fraction(math.Hypot(float64(side), tenthAway*unreadDoubt)) }
+	wider := func(side units.Fraction) units.Fraction {
+		return units.Fraction(math.Hypot(float64(side), tenthAway*unreadDoubt))
+	}
 	return wood.Estimate{Low: max(leastUnread, e.Middle-wider(e.Middle-e.Low)), Middle: e.Middle, High: e.Middle + wider(e.High-e.Middle)}
 }
 

@@ -23,6 +23,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
+	"smolder/internal/core/wood"
 )
 
 // A Subject is what two ways differ in.
@@ -47,7 +48,7 @@ const (
 	doorAt    = 5 * time.Minute
 	holdAt    = 12 * time.Minute
 	settingAt = 0.3
-	dryAt     = 0.18
+	dryAt     = float64(wood.ReadyTo)
 )
 
 // The ways of those subjects.

@@ -9,6 +9,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
 )
 
 // A Matter names what could have been done otherwise.
@@ -87,11 +88,11 @@ const (
 	worseHot   = 3.0  // min that a change may make it hotter
 	worseSmoke = 0.05 // share of smoke that it may add
 	mostShown  = 3
-	mayWorsen  = 0.25 // share of its worlds in which a change may make anything worse
-	cleanNow   = 3.0  // g/kg, from where a burn is clean and shorter is no gain
-	surelyWet  = 0.25 // dry basis, from where no owner of years burns it
-	wetWeighs  = 0.3  // among the other findings
-	muchLess   = -45  // min by which a clean burn may not be shortened for some grams
+	mayWorsen  = 0.25               // share of its worlds in which a change may make anything worse
+	cleanNow   = 3.0                // g/kg, from where a burn is clean and shorter is no gain
+	surelyWet  = float64(wood.Damp) // from where no owner of years burns it
+	wetWeighs  = 0.3                // among the other findings
+	muchLess   = -45                // min by which a clean burn may not be shortened for some grams
 )
 
 // Find returns at most three findings, the one that would have helped most first. One
@@ -274,7 +275,7 @@ func doorAjarLong(f *found) []Finding {
 // wetWood: each kilogram of water costs 2.6 MJ before anything burns, and cools the flames
 // that would burn the gas. All of the wood is tried at what a meter reads of ready wood.
 func wetWood(f *found) []Finding {
-	const dry, wet = 0.17, 0.21 // dry basis; between them it is not worth a word
+	const dry, wet = 0.17, wood.ReadyTo // dry basis; between them it is not worth a word
 	worst, at := units.Fraction(0), time.Duration(0)
 	for _, l := range f.loads {
 		if l.Load.Guessed {
@@ -284,7 +285,7 @@ func wetWood(f *found) []Finding {
 			worst, at = l.Load.Moisture, f.since(l)
 		}
 	}
-	if worst < wet {
+	if worst <= wet {
 		return nil
 	}
 	return []Finding{{Code: Wet, At: at, From: float64(worst), To: dry, Edits: []Edit{{Kind: Drier, To: dry}}}}

@@ -384,6 +384,13 @@ var (
 			"btusperhour": times(0.29307), "btuperhour": times(0.29307)},
 		bare: either("kw", "btu/h"), low: 0, high: 1e5, print: func(s System, v float64) string { return s.Power(Watt(v)) },
 	}
+	heatLoss = kind{
+		name: "heat loss", try: "180 W/K or 340 BTU/h·°F",
+		units: map[string]func(float64) float64{"w/k": times(1), "w/c": times(1), "w/°c": times(1), "btu/h·°f": times(1 / btuPerHourDegree),
+			"btu/h°f": times(1 / btuPerHourDegree), "btu/hf": times(1 / btuPerHourDegree), "btu/h/f": times(1 / btuPerHourDegree),
+			"btu/h·f": times(1 / btuPerHourDegree), "btu/h/°f": times(1 / btuPerHourDegree)},
+		bare: either("w/k", "btu/h·°f"), low: 5, high: 5000, print: System.HeatLoss,
+	}
 	area = kind{
 		name: "floor area", try: "45 m2 or 480 sq ft",
 		units: map[string]func(float64) float64{"m2": times(1), "m²": times(1), "sqm": times(1), "squaremetres": times(1),
@@ -452,6 +459,9 @@ func ParsePower(typed string, s System) (Watt, error) {
 	v, err := power.parse(typed, s)
 	return Watt(v), err
 }
+
+// ParseHeatLoss reads what a space loses for each degree, "180 W/K" or "340 BTU/h·°F", W/K.
+func ParseHeatLoss(typed string, s System) (float64, error) { return heatLoss.parse(typed, s) }
 
 // ParseArea reads a floor, "45 m2" or "480 sq ft", m².
 func ParseArea(typed string, s System) (float64, error) { return area.parse(typed, s) }

@@ -204,6 +204,37 @@ func (s System) Power(p Watt) string {
 	return Number(float64(p)/1000, 1) + " kW"
 }
 
+// One W/K is that many BTU an hour and degree Fahrenheit, and one MJ/kg that many BTU a pound.
+const (
+	btuPerHourDegree = 1.8956
+	btuPerPound      = 429.92
+)
+
+// HeatLoss prints what a space loses for each degree, of W/K: "161 W/K", "305 BTU/h·°F".
+func (s System) HeatLoss(wattsPerKelvin float64) string {
+	if s == Imperial {
+		return Number(wattsPerKelvin*btuPerHourDegree, 0) + " BTU/h·°F"
+	}
+	return Number(wattsPerKelvin, 0) + " W/K"
+}
+
+// HeatLossRange prints two of them.
+func (s System) HeatLossRange(low, high float64) string {
+	if s == Imperial {
+		return Number(low*btuPerHourDegree, 0) + "–" + s.HeatLoss(high)
+	}
+	return Number(low, 0) + "–" + s.HeatLoss(high)
+}
+
+// HeatOf prints the heat in each kilogram or pound of fuel, of MJ/kg: "15.2 MJ/kg",
+// "6540 BTU/lb".
+func (s System) HeatOf(megajoulesPerKilogram float64) string {
+	if s == Imperial {
+		return thousands(math.Round(megajoulesPerKilogram*btuPerPound/10)*10) + " BTU/lb"
+	}
+	return Number(megajoulesPerKilogram, 1) + " MJ/kg"
+}
+
 // Flow prints a fan's flow.
 func (s System) Flow(q Flow) string {
 	if s == Imperial {

@@ -5,12 +5,13 @@ import (
 	"strings"
 
 	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
 )
 
 const (
 	// WetFrom is how wet wood is, on the dry basis, that nothing is planned with while there
 	// is drier; the meter's 20 %.
-	WetFrom units.Fraction = 0.20
+	WetFrom = wood.ReadyTo
 	// aMeterOff is how far a reading of 20 may be off.
 	aMeterOff units.Fraction = 0.005
 	// enoughDry is how much dry wood is enough to leave the wet, as manual's loads.

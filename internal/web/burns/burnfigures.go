@@ -144,8 +144,8 @@ func energyIn(q *kit.Request, l looked) kit.Figure {
 			if e.Load.Spread >= 0.01 {
 				moisture += " ± " + units.Number(e.Load.Spread.Percent(), 0)
 			}
-			in.Inputs = append(in.Inputs, kit.From(e.Load.StackName, fmt.Sprintf("%s at %s: %s MJ/kg", u.Mass(e.Load.Mass()), moisture,
-				units.Number(wood.NetEnergy(e.Load.Species.Gross, e.Load.Moisture), 1)), how))
+			in.Inputs = append(in.Inputs, kit.From(e.Load.StackName, fmt.Sprintf("%s at %s: %s", u.Mass(e.Load.Mass()), moisture,
+				u.HeatOf(wood.NetEnergy(e.Load.Species.Gross, e.Load.Moisture))), how))
 		}
 	}
 	if r := l.review; l.whole && r.Give > 0 && r.Give < 0.02 {
@@ -269,7 +269,7 @@ func bankedFigures(u units.System, b burn.Burn) []kit.Figure {
 	out := []kit.Figure{
 		{Label: "heat in the fuel to the room", Value: u.Energy(m.HeatLow) + " to " + u.Energy(m.HeatHigh),
 			Formula: "Mass × net heating value × what stoves on such fuel are known to give: no more is known, and nothing of it is simulated.",
-			Inputs: []kit.Input{kit.From("net heating value", "28 MJ/kg", kit.Assumed), kit.From("efficiency", "60 to 78 %", kit.Assumed),
+			Inputs: []kit.Input{kit.From("net heating value", u.HeatOf(28), kit.Assumed), kit.From("efficiency", "60 to 78 %", kit.Assumed),
 				kit.From("mass", u.Mass(m.Fuel), kit.Entered)}},
 		{Label: "put on", Value: fmt.Sprintf("%d times", len(m.Refuels)), Formula: "Loads of mineral fuel in the log.", Inputs: nil},
 		{Label: "ash that it leaves", Value: "about " + u.Mass(m.Ash), Formula: "7 % of what was put on; 4 to 12 by the kind.", Inputs: nil},

@@ -297,6 +297,7 @@ var readers = map[string]func(string, units.System) (string, error){
 	"length":      said(units.ParseLength, units.System.Length),
 	"size":        said(units.ParseSmallLength, units.System.Size),
 	"volume":      said(units.ParseVolume, units.System.Volume),
+	"heatloss":    said(units.ParseHeatLoss, units.System.HeatLoss),
 	"rooms":       said(units.ParseRoomVolume, units.System.Air),
 	"area":        said(units.ParseArea, units.System.Area),
 	"wind":        said(units.ParseWind, units.System.Speed),

@@ -32,12 +32,21 @@ func (q *Request) Ctx() context.Context { return q.Request.Context() }
 // Now is the time in the household's zone.
 func (q *Request) Now() time.Time { return q.Site.Now().In(q.Profile.Location()) }
 
+// Units are those that the household reads and types in. What is typed in a form is in the
+// units that its page was shown in, whatever somebody has set elsewhere meanwhile: 500 on a
+// page in °F is 500 °F.
 func (q *Request) Units() units.System {
+	if shown := units.System(q.Request.PostForm.Get(unitsField)); shown == units.Metric || shown == units.Imperial {
+		return shown
+	}
 	if q.Profile.Units == "" {
 		return units.Metric
 	}
 	return q.Profile.Units
 }
+
+// unitsField is the hidden field of every form that says in which units its page was shown.
+const unitsField = "shown-in"
 
 // ID reads a number from the path; nonsense is like what is not there.
 func (q *Request) ID(name string) (int64, error) {

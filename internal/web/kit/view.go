@@ -8,6 +8,7 @@ import (
 	"io"
 	"io/fs"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -114,8 +115,33 @@ func (v *views) part(w io.Writer, name, part string, data view) error {
 	if err := t.ExecuteTemplate(&b, part, data); err != nil {
 		return fmt.Errorf("template %s: %w", name, err)
 	}
-	_, err := b.WriteTo(w)
+	_, err := w.Write(withUnits(b.Bytes(), data.base().Units))
 	return err
+}
+
+// both is a text in metric and imperial units.
+var both = regexp.MustCompile(`⟦([^|⟧]*)\|([^⟧]*)⟧`)
+
+// posts is the beginning of a form that is posted.
+var posts = regexp.MustCompile(`<form method="post"[^>]*>`)
+
+// withUnits puts into every form that is posted which units its page was shown in, so that
+// none is forgotten.
+//
+// What a page says for both, ⟦45 m2|480 sq ft⟧, becomes what its household reads.
+func withUnits(page []byte, u units.System) []byte {
+	if bytes.ContainsRune(page, '⟦') {
+		side := "${1}"
+		if u == units.Imperial {
+			side = "${2}"
+		}
+		page = both.ReplaceAll(page, []byte(side))
+	}
+	if u == "" {
+		return page
+	}
+	hidden := []byte(`<input type="hidden" name="` + unitsField + `" value="` + string(u) + `">`)
+	return posts.ReplaceAllFunc(page, func(form []byte) []byte { return append(bytes.Clone(form), hidden...) })
 }
 
 // Show answers with a page.

@@ -108,12 +108,10 @@ func (p *knownPage) traits(q *kit.Request, st store.Stove, known learn.Known) {
 		p.Traits = append(p.Traits, say.Trait(t, u))
 	}
 	if sp, ok := learn.SpaceOf(st.Space.House, st.Space.Wanted, outside, known.Prior); ok {
-		watts := func(low, high float64) string { return units.Number(low, 0) + "–" + units.Number(high, 0) + " W/K" }
 		p.Space = []kit.Figure{
-			kit.NewFigure(st.Space.Name+" loses", watts(sp.Low, sp.High),
+			kit.NewFigure(st.Space.Name+" loses", u.HeatLossRange(sp.Low, sp.High),
 				"The heat loss with which the room, heated by these burns, went as it was read. Eight in ten of what fits lie between.",
-				kit.From("the likeliest", units.Number(sp.Middle, 0)+" W/K", kit.Computed), kit.From("taken without burns", units.Number(sp.Taken,
-					0)+" W/K", kit.LossFrom(st.Space.House))),
+				kit.From("the likeliest", u.HeatLoss(sp.Middle), kit.Computed), kit.From("taken without burns", u.HeatLoss(sp.Taken), kit.LossFrom(st.Space.House))),
 			kit.NewFigure("keeps "+u.RoomTemperature(st.Space.Wanted[0])+" without a fire", units.Duration(sp.CoastLow)+" to "+units.Duration(sp.CoastHigh),
 				"From "+u.RoomTemperature(st.Space.Wanted[1])+" down to "+u.RoomTemperature(st.Space.Wanted[0])+" at "+u.Temperature(outside)+" outside, air and walls settled.",
 				kit.From("the likeliest", units.Duration(sp.CoastMiddle), kit.Computed)),

@@ -2,7 +2,6 @@ package stoves
 
 import (
 	"errors"
-	"fmt"
 	"net/http"
 	"strconv"
 
@@ -45,9 +44,10 @@ func helperOptions() []kit.Option {
 func (s Room) showSpace(q *kit.Request, status int, id int64, title string, f *kit.Form) error {
 	p := &spacePage{Page: kit.Page{Title: title, Nav: "household"}, ID: id, Form: f, Builds: buildOptions(), Helps: helperOptions()}
 	for _, b := range house.Builds {
-		loss := fmt.Sprintf("%s W/K per m² of floor", units.Number(b.Loss, 2))
+		u := q.Units()
+		loss := u.HeatLoss(100*b.Loss) + " per " + u.Area(100) + " of floor"
 		if b.Whole > 0 {
-			loss = fmt.Sprintf("%s W/K in all", units.Number(b.Whole, 0))
+			loss = u.HeatLoss(b.Whole) + " in all"
 		}
 		p.Usual = append(p.Usual, buildRow{say.Builds.Name(b.Key), loss, units.Number(b.N50, 1)})
 	}
@@ -176,9 +176,7 @@ func readSpace(f *kit.Form, u units.System, shown *kit.Form, was store.Space, pr
 		})
 	}
 	h.Fan = kit.KeptOptional(f, shown, prefix+"fan", was.House.Fan, kit.In(units.ParseFlow, u))
-	h.Given = kit.KeptOptional(f, shown, prefix+"loss", was.House.Given, func(t string) (float64, error) {
-		return units.ParseNumber(t, "heat loss in W/K", 5, 5000)
-	})
+	h.Given = kit.KeptOptional(f, shown, prefix+"loss", was.House.Given, kit.In(units.ParseHeatLoss, u))
 	sp.Wanted[0] = kit.Kept(f, shown, prefix+"low", was.Wanted[0], kit.In(kit.ParseRoom, u))
 	sp.Wanted[1] = kit.Kept(f, shown, prefix+"high", was.Wanted[1], kit.In(kit.ParseRoom, u))
 	if f.Errors[prefix+"low"] == "" && f.Errors[prefix+"high"] == "" && sp.Wanted[0] >= sp.Wanted[1] {
@@ -212,6 +210,6 @@ func spaceInto(f *kit.Form, u units.System, sp store.Space, prefix string) {
 		set("fan", u.Flow(h.Fan))
 	}
 	if h.Given > 0 {
-		set("loss", units.Number(h.Given, 0))
+		set("loss", u.HeatLoss(h.Given))
 	}
 }

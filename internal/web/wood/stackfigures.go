@@ -22,16 +22,16 @@ func stackFigures(q *kit.Request, s store.Stack) []kit.Figure {
 	l := wood.LoadOf(s.Species, moisture, s.Mass)
 	water := kit.NewFigure("moisture today, dry basis", say.Moisture(s.Stack),
 		"Fresh wood of its kind, dried day by day through usual years as it lies, as far as the readings leave; a reading is corrected for the wood's "+
-			"temperature: meters are made for about 20 °C and read low in cold wood. The range is of four out of five stacks.",
+			"temperature: meters are made for about "+u.Temperature(20)+" and read low in cold wood. The range is of four out of five stacks.",
 		kit.From("readings", fmt.Sprint(len(s.Readings)), readings(s)), kit.From("how it lies", say.Covers.Name(s.Cover), lying(s)),
 		kit.From("weather", "of usual years", kit.Assumed))
 	return []kit.Figure{
 		water,
 		kit.NewFigure("moisture, wet basis", units.Percent(wood.WetBasis(moisture), 1), "Water ÷ whole piece = u ÷ (1 + u).",
 			kit.From("dry basis u", units.Percent(moisture, 1), kit.Computed)),
-		kit.NewFigure("net energy per kg", fmt.Sprintf("%s MJ, %s kWh", units.Number(s.NetEnergy(), 1), units.Number(s.NetEnergy()/3.6, 1)),
+		kit.NewFigure("net energy", u.HeatOf(s.NetEnergy()),
 			"(gross − 2.442 · 9 · 6 % hydrogen) · (1 − w) − 2.442 · w: what is left after the vapour has gone up the flue.",
-			kit.From("gross, oven dry", units.Number(s.Species.Gross, 1)+" MJ/kg", kit.Assumed),
+			kit.From("gross, oven dry", u.HeatOf(s.Species.Gross), kit.Assumed),
 			kit.From("wet basis w", units.Percent(wood.WetBasis(moisture), 1), kit.Computed)),
 		kit.NewFigure("left", fmt.Sprintf("%s, %s, %s stacked", u.Mass(s.Mass), kit.PieceWord(s.Pieces()), u.Volume(l.Stacked)),
 			"What was counted, and what was put on it, less the loads logged since; as oven-dry wood, since water leaves by itself.",

@@ -127,7 +127,7 @@ func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figu
 	return []kit.Figure{
 		kit.NewFigure("heat in the wood still asked for", fmt.Sprintf("%s to %s", e(o.Needed[0]), e(o.Needed[2])),
 			asked(w)+" in four hundred winters as cold as they may be; four out of five lie in the range.",
-			kit.From("heat loss of the spaces with a stove", units.Number(w.Use.Loss.Middle, 0)+" W/K", kit.Computed),
+			kit.From("heat loss of the spaces with a stove", u.HeatLoss(w.Use.Loss.Middle), kit.Computed),
 			kit.From("heated under", u.Temperature(season.Base), kit.Assumed),
 			kit.From("degree-days to the end, usual", units.Number(season.Days(w.Climate, w.From, w.End), 0)+" K·d", kit.Assumed),
 			kit.From("share of it from wood", units.Percent(units.Fraction(w.Use.Share.Middle), 0), share),
