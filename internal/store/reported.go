@@ -330,7 +330,7 @@ func (h Household) ReportedIn(ctx context.Context, stoveID int64, from, to time.
 		FROM (SELECT DISTINCT ON (place, floor(date_part('epoch', at) / $5)) at, place, value
 		      FROM reported
 		      WHERE household_id = $1 AND stove_id = $2 AND at BETWEEN $3 AND $4
-		      ORDER BY place, floor(date_part('epoch', at) / $5), at) r`, append(args, span)
+		      ORDER BY place, floor(date_part('epoch', at) / $5), at DESC) r -- the last of each span, so that the newest of all is among them`, append(args, span)
 	}
 	return h.reportedBy(ctx, query, args...)
 }

@@ -167,3 +167,80 @@ func BenchmarkTheLivePageAMinute(b *testing.B) {
 	const pings = 3 * len(":\n\n")
 	b.ReportMetric(float64(size+pings)/1024, "kB/min")
 }
+
+// BenchmarkTwentyAtOneStove is twenty people at the page of one fire with 7,600 readings,
+// each asking again every half second while a reading comes every second: what they wait, as
+// the middle and the 95th percentile; and how long an entry takes from its post to a page
+// with advice that knows it. Its floor is the same page asked by one alone.
+func BenchmarkTwentyAtOneStove(b *testing.B) {
+	const people, readings, rounds = 20, 7600, 12
+	s := newSite(b, true)
+	s.signIn()
+	started := s.post("/stove", "stove", "1", "start", "good-coals", "room", "18", "outdoor", "4")
+	require.Equal(b, http.StatusSeeOther, started.status)
+	path := started.to
+	began := s.clock.at
+	require.Equal(b, path, s.post(strings.TrimSuffix(path, "/live")+"/entries", "kind", "load", "stack", "1", "pieces", "4", "direction", "end-on", "lay", "on-coals").to)
+	h := s.store.Household(1)
+	var list []store.Reported
+	for i := range readings {
+		list = append(list, store.Reported{Stove: 1, Place: []string{"connector-probe", "top", "room"}[i%3], At: began.Add(time.Duration(i) * 2 * time.Second),
+			Value: []float64{150, 120, 19}[i%3] + float64(i%40)})
+	}
+	_, err := h.AddReported(b.Context(), list)
+	require.NoError(b, err)
+	s.clock.at = began.Add(readings * 2 * time.Second)
+	get := func() time.Duration {
+		from := time.Now()
+		r, err := http.NewRequestWithContext(b.Context(), http.MethodGet, s.url+path, nil)
+		if err != nil {
+			return 0
+		}
+		resp, err := s.client.Do(r)
+		if err != nil {
+			return 0
+		}
+		_, _ = io.Copy(io.Discard, resp.Body)
+		_ = resp.Body.Close()
+		return time.Since(from)
+	}
+	get()
+	var alone []time.Duration
+	for range 8 {
+		alone = append(alone, get())
+	}
+	slices.Sort(alone)
+	var took, advice []time.Duration
+	var mu sync.Mutex
+	for b.Loop() {
+		var all sync.WaitGroup
+		for range people {
+			all.Go(func() {
+				for range rounds {
+					t := get()
+					mu.Lock()
+					took = append(took, t)
+					mu.Unlock()
+					time.Sleep(500 * time.Millisecond)
+				}
+			})
+		}
+		for i := range rounds / 2 {
+			_, err := h.AddReported(b.Context(), []store.Reported{{Stove: 1, Place: "top", At: s.clock.at.Add(time.Duration(i) * time.Second), Value: 200}})
+			require.NoError(b, err)
+			from := time.Now()
+			require.Equal(b, path, s.post(strings.TrimSuffix(path, "/live")+"/entries", "kind", "note", "note", fmt.Sprint("looked ", i)).to)
+			get()
+			advice = append(advice, time.Since(from))
+			time.Sleep(700 * time.Millisecond)
+		}
+		all.Wait()
+	}
+	slices.Sort(took)
+	slices.Sort(advice)
+	ms := func(d time.Duration) float64 { return float64(d.Microseconds()) / 1000 }
+	b.ReportMetric(ms(took[len(took)/2]), "ms-p50")
+	b.ReportMetric(ms(took[len(took)*95/100]), "ms-p95")
+	b.ReportMetric(ms(advice[len(advice)/2]), "ms-entry-to-advice")
+	b.ReportMetric(float64(took[len(took)*95/100])/float64(alone[len(alone)/2]), "×alone")
+}

@@ -165,7 +165,10 @@ func (r Room) fail(c *gin.Context, err error) {
 	var why reason.Reason
 	var field *scenario.Error
 	switch {
-	case c.Request.Context().Err() != nil: // whoever asked has gone
+	case c.Request.Context().Err() != nil: // whoever asked has gone, or it took too long
+		if !c.Writer.Written() {
+			problem(c, http.StatusServiceUnavailable, "That took too long, and was given up: send it again.", nil)
+		}
 	case errors.As(err, &no):
 		problem(c, no.status, no.detail, no.faults)
 	case errors.As(err, &field):
@@ -182,9 +185,7 @@ func (r Room) fail(c *gin.Context, err error) {
 		problem(c, http.StatusConflict, "This stove already has a burn that is not ended; end that one first.", nil)
 	default:
 		status, text := r.StatusOf(err)
-		if status >= http.StatusInternalServerError {
-			r.Log.Error("api", "path", c.Request.URL.Path, "error", err)
-		}
+		r.Note("api", c.Request.URL.Path, status, err)
 		problem(c, status, text, nil)
 	}
 }

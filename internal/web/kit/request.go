@@ -12,6 +12,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"smolder/internal/core/units"
+	"smolder/internal/planner"
 	"smolder/internal/store"
 	"smolder/internal/strip"
 )
@@ -86,12 +87,15 @@ func (s *Site) Handle(h func(*Request) error) gin.HandlerFunc {
 			return
 		}
 		if c.Request.Context().Err() != nil {
-			return // whoever asked has gone: there is nobody to answer
+			// Whoever asked has gone, or the server took too long: who still waits is not told
+			// that all went well.
+			if !c.Writer.Written() {
+				s.plainError(c.Writer, c.Request, http.StatusServiceUnavailable, saysLate)
+			}
+			return
 		}
 		status, text := s.StatusOf(err)
-		if status >= 500 {
-			s.Log.Error("request", "path", c.Request.URL.Path, "error", err)
-		}
+		s.Note("request", c.Request.URL.Path, status, err)
 		if q.WantsJSON() {
 			c.JSON(status, gin.H{"error": text})
 			return
@@ -101,6 +105,21 @@ func (s *Site) Handle(h func(*Request) error) gin.HandlerFunc {
 			return
 		}
 		q.Show(status, "error", &errorPage{Status: status, Text: text, Page: Page{Title: http.StatusText(status)}})
+	}
+}
+
+// saysLate is said where an answer took longer than anybody waits.
+const saysLate = "That took too long, and was given up. Look whether it was done before you send it again."
+
+// Note logs what went wrong here as an error, and what somebody was refused for (too much at
+// once, too many pages) as what it is.
+func (s *Site) Note(what, path string, status int, err error) {
+	switch {
+	case status < http.StatusInternalServerError:
+	case errors.As(err, new(*InputError)), errors.Is(err, planner.ErrBusy):
+		s.Log.Info("refused", "path", path, "status", status, "error", err)
+	default:
+		s.Log.Error(what, "path", path, "status", status, "error", err)
 	}
 }
 
