@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"time"
 
+	"smolder/internal/core/fire"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 )
@@ -86,21 +87,21 @@ func (h Household) WoodLogged(ctx context.Context, from, to time.Time) (out Logg
 		    FROM entries e
 		    JOIN burns b ON b.household_id = e.household_id AND b.id = e.burn_id
 		    WHERE e.household_id = $1 AND e.kind = 'load' AND e.counts AND e.at >= $2 AND e.at < $3
-		      AND b.removed_at IS NULL AND b.ended IS NOT NULL`
+		      AND b.removed_at IS NULL AND b.ended IS NOT NULL AND e.doc->'load'->>'stack' IS DISTINCT FROM $4`
 	if err = h.db.SelectContext(ctx, &rows, `
 		WITH put AS (`+loads+`)
 		SELECT gross, moisture, sum(load_mass / (1 + moisture)) AS dry
 		FROM put
 		WHERE gross IS NOT NULL
 		GROUP BY 1, 2
-		ORDER BY 1, 2`, h.id, from, to); err != nil {
+		ORDER BY 1, 2`, h.id, from, to, fire.LeftOver); err != nil {
 		return out, err
 	}
 	for _, r := range rows {
 		out.Dry += r.Dry
 		out.Energy += wood.NetEnergy(r.Gross, units.Fraction(r.Moisture)) * r.Dry * (1 + r.Moisture) * 1e6
 	}
-	err = h.db.GetContext(ctx, &out.Burns, `SELECT count(DISTINCT burn_id) FROM (`+loads+`) AS put`, h.id, from, to)
+	err = h.db.GetContext(ctx, &out.Burns, `SELECT count(DISTINCT burn_id) FROM (`+loads+`) AS put`, h.id, from, to, fire.LeftOver)
 	return out, err
 }
 

@@ -28,6 +28,10 @@ type Load struct {
 	StackID     int64
 }
 
+// LeftOver is the stack of wood that a fire before has left unburnt: it was logged then, and
+// is not counted again.
+const LeftOver = "what was left from the fire before"
+
 // Mass returns the load as it is fired.
 func (l Load) Mass() units.Kilogram { return l.PieceMass * units.Kilogram(l.Pieces) }
 

@@ -105,7 +105,7 @@ func (q *Request) LeftOver(stoveID int64, now time.Time) ([]burn.Entry, error) {
 	}
 	l := *last.Load
 	mass := r.Unburnt * (1 + leftMoisture)
-	l.StackID, l.StackName, l.Moisture, l.Lay, l.Starter, l.StarterKind, l.Colder = 0, "what was left from the fire before", leftMoisture, fire.OnCoals, 0, "", 0
+	l.StackID, l.StackName, l.Moisture, l.Lay, l.Starter, l.StarterKind, l.Colder = 0, fire.LeftOver, leftMoisture, fire.OnCoals, 0, "", 0
 	l.Pieces = min(l.Pieces, max(1, int(float64(mass/l.PieceMass)+0.5)))
 	l.PieceMass = mass / units.Kilogram(l.Pieces)
 	return []burn.Entry{{ID: NewEntryID(), At: now, Kind: burn.Load, Load: &l}}, nil
