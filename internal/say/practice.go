@@ -102,16 +102,24 @@ func FigureValue(f practice.Figure, v float64, sys units.System) float64 {
 	return v
 }
 
-// figureText is a figure in words: marks by their names.
-func figureText(f practice.Figure, v float64, sys units.System) string {
+// FigureMarks are the words of a figure that an eye saw, from the best on; none of a number.
+func FigureMarks(f practice.Figure) []string {
 	for _, m := range burn.EyeMarks {
 		if f == practice.Cap && m.Key == "smoke" || f == practice.Glass && m.Key == "glass" {
-			low := m.May[int(math.Max(0, math.Min(2, math.Floor(v))))]
-			if v == math.Floor(v) {
-				return low
-			}
-			return "between " + low + " and " + m.May[int(math.Min(2, math.Ceil(v)))]
+			return m.May
 		}
+	}
+	return nil
+}
+
+// figureText is a figure in words: marks by their names.
+func figureText(f practice.Figure, v float64, sys units.System) string {
+	if marks := FigureMarks(f); marks != nil {
+		low := marks[int(math.Max(0, math.Min(2, math.Floor(v))))]
+		if v == math.Floor(v) {
+			return low
+		}
+		return "between " + low + " and " + marks[int(math.Min(2, math.Ceil(v)))]
 	}
 	_, unit := FigureName(f, sys)
 	return units.Number(FigureValue(f, v, sys), 1) + " " + unit

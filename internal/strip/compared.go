@@ -16,8 +16,20 @@ type Compared struct {
 	Values  [2][]float64
 	Medians [2]float64
 	Unit    string
+	Marks   []string // what an eye saw, from 0 on, in words; empty: a number
 	Range   [2]float64 // of the median of the second, by the range of the difference
 	HasBar  bool
+}
+
+// tick is what stands at a value of the axis.
+func (c Compared) tick(v float64) string {
+	if len(c.Marks) == 0 {
+		return trimmed(v)
+	}
+	if i := int(v); float64(i) == v && i >= 0 && i < len(c.Marks) {
+		return c.Marks[i]
+	}
+	return "" // between two marks there is none
 }
 
 // Drawn draws it: a row a way, a dot a burn, a stroke the median; below the second the range
@@ -42,7 +54,7 @@ func (c Compared) Drawn(width float64) template.HTML {
 	step := niceStep((high - low) / 4)
 	for v := math.Ceil(low/step) * step; v <= high; v += step {
 		fmt.Fprintf(&b, `<g class="grid"><line x1="%.1f" x2="%.1f" y1="4" y2="%.1f"/></g><text class="quiet num" x="%.1f" y="%.1f" text-anchor="middle">%s</text>`,
-			x(v), x(v), 2*row+8, x(v), 2*row+24, html.EscapeString(trimmed(v)))
+			x(v), x(v), 2*row+8, x(v), 2*row+24, html.EscapeString(c.tick(v)))
 	}
 	fmt.Fprintf(&b, `<text class="quiet" x="%.1f" y="%.1f" text-anchor="end">%s</text>`, left-10, 2*row+24, html.EscapeString(c.Unit))
 	for i, values := range c.Values {

@@ -155,7 +155,7 @@ func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 		if !v.TooFew {
 			asked++
 		}
-		c := strip.Compared{Names: names, Unit: unit, HasBar: !v.TooFew && !v.Mixed}
+		c := strip.Compared{Names: names, Unit: unit, Marks: say.FigureMarks(v.Figure), HasBar: !v.TooFew && !v.Mixed}
 		turn := func(x float64) float64 { return say.FigureValue(v.Figure, x, q.Units()) }
 		for i, values := range [][]float64{v.A, v.B} {
 			for _, x := range values {
