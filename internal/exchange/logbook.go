@@ -5,7 +5,6 @@ import (
 	"bytes"
 	"encoding/csv"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io"
 	"slices"
@@ -73,69 +72,22 @@ func IsLogbook(head []byte) bool { return bytes.Contains(head, []byte(`"`+logboo
 // error says which burn is wrong.
 func ReadLogbook(r io.Reader, now time.Time) ([]File, error) {
 	limited := &io.LimitedReader{R: r, N: MostLogbook + 1}
-	dec := json.NewDecoder(newSqueezed(limited))
-	fail := func(err error) ([]File, error) {
-		switch {
-		case limited.N <= 0:
-			return nil, fmt.Errorf("%w: it is larger than %d MB; a logbook taken out by the year would do", ErrFormat, MostLogbook>>20)
-		case errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF):
-			return nil, fmt.Errorf("%w: the file ends in the middle", ErrFormat)
-		}
-		return nil, fmt.Errorf("%w: %w", ErrFormat, err)
-	}
-	switch t, err := dec.Token(); {
-	case err != nil:
-		return fail(err)
-	case t != json.Delim('{'):
-		return nil, fmt.Errorf("%w: it is no JSON object", ErrFormat)
-	}
 	var out []File
-	format, version, together := "", 0, 0
-	for dec.More() {
-		key, err := dec.Token()
-		if err != nil {
-			return fail(err)
+	together := 0
+	err := StreamLogbook(limited, now, func(_ int, f File) error {
+		if together += len(f.Burn.Entries); together > mostTogether {
+			return fmt.Errorf("%w: more than %d entries together; a logbook taken out by the year would do", ErrFormat, mostTogether)
 		}
-		switch key {
-		case "format":
-			err = dec.Decode(&format)
-		case "version":
-			err = dec.Decode(&version)
-		case "burns":
-			if t, e := dec.Token(); e != nil || t != json.Delim('[') {
-				return nil, fmt.Errorf(`%w: its "burns" are no list`, ErrFormat)
-			}
-			for dec.More() {
-				if len(out) >= MostBurns {
-					return nil, fmt.Errorf("%w: more than %d burns; a logbook taken out by the year would do", ErrFormat, MostBurns)
-				}
-				var read fileForm
-				if err := dec.Decode(&read); err != nil {
-					if limited.N <= 0 || errors.Is(err, io.ErrUnexpectedEOF) {
-						return fail(err)
-					}
-					return nil, fmt.Errorf("%w: burn %d: %w", ErrFormat, len(out)+1, err)
-				}
-				f, err := read.checked(now)
-				if err != nil {
-					return nil, fmt.Errorf("burn %d: %w", len(out)+1, err)
-				}
-				if together += len(f.Burn.Entries); together > mostTogether {
-					return nil, fmt.Errorf("%w: more than %d entries together; a logbook taken out by the year would do", ErrFormat, mostTogether)
-				}
-				out = append(out, f)
-			}
-			_, err = dec.Token()
-		default:
-			var skipped json.RawMessage
-			err = dec.Decode(&skipped)
+		if out = append(out, f); len(out) > MostBurns {
+			return fmt.Errorf("%w: more than %d burns; a logbook taken out by the year would do", ErrFormat, MostBurns)
 		}
-		if err != nil {
-			return fail(err)
-		}
-	}
-	if format != logbookName || version != logbookVersion {
-		return nil, notALogbook(format, version)
+		return nil
+	})
+	switch {
+	case limited.N <= 0:
+		return nil, fmt.Errorf("%w: it is larger than %d MB; a logbook taken out by the year would do", ErrFormat, MostLogbook>>20)
+	case err != nil:
+		return nil, err
 	}
 	return out, nil
 }

@@ -16,7 +16,7 @@ type Compared struct {
 	Values  [2][]float64
 	Medians [2]float64
 	Unit    string
-	Marks   []string // what an eye saw, from 0 on, in words; empty: a number
+	Marks   []string   // what an eye saw, from 0 on, in words; empty: a number
 	Range   [2]float64 // of the median of the second, by the range of the difference
 	HasBar  bool
 }
