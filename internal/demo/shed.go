@@ -119,7 +119,7 @@ func tended(ctx context.Context, h store.Household, today time.Time) error {
 	begun := begins(today)
 	for i, st := range stoves {
 		for k, at := range map[upkeep.Key]time.Time{upkeep.Sweep: begun.AddDate(0, 0, -9), upkeep.Cap: begun.AddDate(0, 0, 30),
-			upkeep.Gasket: begun.AddDate(0, 0, -9),
+			upkeep.Gasket: begun.AddDate(0, 0, -9), upkeep.Inspect: begun.AddDate(0, 0, -9+2*i),
 			upkeep.Baffle: begun.AddDate(0, 0, -9), upkeep.Glass: today.AddDate(0, 0, -11-3*i), upkeep.Ash: today.AddDate(0, 0, -12-9*i)} {
 			if _, err := h.MarkDone(ctx, st.ID, string(k), "", at); err != nil {
 				return err

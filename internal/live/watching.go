@@ -49,6 +49,13 @@ type signature struct {
 	last    time.Time
 }
 
+// A Seen is a burn as somebody has seen it: two of the same burn that are equal hold the same
+// entries.
+type Seen struct{ of signature }
+
+// SeenOf is a burn as it is seen.
+func SeenOf(b store.Burn) Seen { return Seen{signatureOf(b)} }
+
 // hand is what people have logged.
 type hand struct {
 	entries, struck int
@@ -61,7 +68,7 @@ const (
 	holds = 15 * time.Second
 	// waitsFor is how long somebody waits for a new one while there is an old one, and
 	// waitsFirst where there is none yet: then what the log alone says is answered.
-	waitsFor, waitsFirst = 250 * time.Millisecond, 4 * time.Second
+	waitsFor, waitsFirst = 60 * time.Millisecond, 4 * time.Second
 	// toldEvery lies between forecasts that are kept to be held against what came, and
 	// toldBefore is how long ago one was made that is shown.
 	toldEvery, toldBefore = 10 * time.Minute, 30 * time.Minute

@@ -308,12 +308,10 @@ func (h Household) reported(ctx context.Context, b burn.Burn, stoveID int64) ([]
 // ReportedIn fetches what thermometers reported of a stove between two moments, in the
 // order of time; of very many, evenly some.
 func (h Household) ReportedIn(ctx context.Context, stoveID int64, from, to time.Time) ([]burn.Entry, error) {
-	var all struct {
-		Count int     `db:"count"`
-		Over  float64 `db:"over"` // s, from the first to the last
-	}
+	var all counted
 	err := h.db.GetContext(ctx, &all, `
-		SELECT count(*) AS count, COALESCE(CAST(date_part('epoch', max(at) - min(at)) AS double precision), 0) AS over
+		SELECT count(*) AS count, COALESCE(CAST(date_part('epoch', max(at) - min(at)) AS double precision), 0) AS over,
+		       COALESCE(max(at), 'epoch') AS newest
 		FROM reported
 		WHERE household_id = $1 AND stove_id = $2 AND at BETWEEN $3 AND $4`, h.id, stoveID, from, to)
 	if err != nil || all.Count == 0 {
@@ -332,7 +330,9 @@ func (h Household) ReportedIn(ctx context.Context, stoveID int64, from, to time.
 		      WHERE household_id = $1 AND stove_id = $2 AND at BETWEEN $3 AND $4
 		      ORDER BY place, floor(date_part('epoch', at) / $5), at DESC) r -- the last of each span, so that the newest of all is among them`, append(args, span)
 	}
-	return h.reportedBy(ctx, query, args...)
+	return h.heard.read(ctx, span{h.id, stoveID, from.UTC(), to.UTC()}, all, func(ctx context.Context) ([]burn.Entry, error) {
+		return h.reportedBy(ctx, query, args...)
+	})
 }
 
 // allReported fetches all of them.

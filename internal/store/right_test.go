@@ -135,3 +135,34 @@ func TestTheSameIdWithOtherContent(t *testing.T) {
 	assert.Equal(t, 4, got.Entries[0].Load.Pieces)
 	assert.Contains(t, strings.ToLower(burn.ErrOther.Error()), "id")
 }
+
+// What was read for one is what others find: a new reading, an older one that comes late, and
+// another end are read again, and whoever changes what he was given changes nobody else's.
+func TestReadingsAreRememberedAsTheyAre(t *testing.T) {
+	s := storetest.New(t)
+	h, stoveID, _ := furnished(t, s, "tarn")
+	var many []store.Reported
+	for i := range 900 {
+		many = append(many, store.Reported{Stove: stoveID, Place: "top", At: noon.Add(time.Duration(2*i) * time.Second), Value: float64(i)})
+	}
+	_, err := h.AddReported(ctx, many)
+	require.NoError(t, err)
+	read := func() []burn.Entry {
+		got, err := h.ReportedIn(ctx, stoveID, noon, noon.Add(time.Hour))
+		require.NoError(t, err)
+		return got
+	}
+	first := read()
+	require.Len(t, first, 900)
+	first[0].Note = "scribbled"
+	assert.Empty(t, read()[0].Note)
+	_, err = h.AddReported(ctx, []store.Reported{{Stove: stoveID, Place: "top", At: noon.Add(30 * time.Minute), Value: 7}})
+	require.NoError(t, err)
+	assert.Len(t, read(), 901, "a new one")
+	_, err = h.AddReported(ctx, []store.Reported{{Stove: stoveID, Place: "room", At: noon.Add(3 * time.Second), Value: 18}})
+	require.NoError(t, err)
+	assert.Len(t, read(), 902, "one that came late")
+	part, err := h.ReportedIn(ctx, stoveID, noon, noon.Add(10*time.Minute))
+	require.NoError(t, err)
+	assert.Len(t, part, 302)
+}

@@ -101,6 +101,7 @@ func (d database) within(ctx context.Context, f func(context.Context, *sqlx.Tx) 
 type Store struct {
 	db    database
 	dried *dryness
+	heard *hearing
 }
 
 // Open connects to a database by its URL and checks that it answers.
@@ -128,7 +129,7 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	return &Store{database{db}, &dryness{}}, nil
+	return &Store{database{db}, &dryness{}, &hearing{}}, nil
 }
 
 // Close ends all connections.
@@ -265,10 +266,11 @@ type Household struct {
 	db    database
 	id    int64
 	dried *dryness
+	heard *hearing
 }
 
 // Household returns the store scoped to a household.
-func (s *Store) Household(id int64) Household { return Household{s.db, id, s.dried} }
+func (s *Store) Household(id int64) Household { return Household{s.db, id, s.dried, s.heard} }
 
 // ID is the household's number.
 func (h Household) ID() int64 { return h.id }

@@ -6,12 +6,32 @@ import (
 	"runtime"
 	"runtime/debug"
 	"sync"
+	"sync/atomic"
 )
 
 // InParallel runs f for 0 ≤ i < n on all cores and waits for all of them. Should
 // one panic, the others still end, and InParallel panics in its caller with what
 // happened: whoever asked for the work answers for it, and not the process.
-func InParallel(n int, f func(int)) { on(runtime.GOMAXPROCS(0), n, f) }
+//
+// While several others wait for an answer ([Beside]) it leaves one core to them.
+func InParallel(n int, f func(int)) {
+	if beside.Load() >= several {
+		Aside(n, f)
+		return
+	}
+	on(runtime.GOMAXPROCS(0), n, f)
+}
+
+// several is how many must wait before work on all cores makes room for them.
+const several = 3
+
+var beside atomic.Int64
+
+// Beside says that somebody waits for an answer that is soon made, until it is called off.
+func Beside() (answered func()) {
+	beside.Add(1)
+	return sync.OnceFunc(func() { beside.Add(-1) })
+}
 
 // Aside is InParallel for what nobody waits for: it leaves one core to those who do.
 func Aside(n int, f func(int)) { on(max(1, runtime.GOMAXPROCS(0)-1), n, f) }

@@ -1,6 +1,7 @@
 package each_test
 
 import (
+	"runtime"
 	"sync/atomic"
 	"testing"
 
@@ -24,4 +25,36 @@ func TestInParallel(t *testing.T) {
 		})
 	}, "the caller hears of it")
 	assert.GreaterOrEqual(t, others.Load(), int64(7))
+}
+
+// While several wait for an answer work on all cores leaves one of them to those, and takes it
+// back when they have gone.
+func TestRoomForThoseWhoWait(t *testing.T) {
+	at := func() int64 {
+		var now, most atomic.Int64
+		each.InParallel(64, func(int) {
+			if n := now.Add(1); n > most.Load() {
+				most.Store(n)
+			}
+			runtime.Gosched()
+			now.Add(-1)
+		})
+		return most.Load()
+	}
+	cores := int64(runtime.GOMAXPROCS(0))
+	assert.LessOrEqual(t, at(), cores)
+	var gone []func()
+	for range 3 {
+		gone = append(gone, each.Beside())
+	}
+	assert.LessOrEqual(t, at(), max(1, cores-1))
+	for _, g := range gone {
+		g()
+		g() // twice is once
+	}
+	gone = append(gone[:0], each.Beside(), each.Beside())
+	assert.LessOrEqual(t, at(), cores)
+	for _, g := range gone {
+		g()
+	}
 }

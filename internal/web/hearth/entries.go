@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -22,6 +23,7 @@ import (
 // again; it is kept once. Whether it may be kept is decided by the log, under
 // the burn's row.
 func (s Room) addEntry(q *kit.Request) error {
+	defer each.Beside()()
 	b, err := s.BurnOf(q)
 	if err != nil {
 		return err

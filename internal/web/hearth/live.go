@@ -10,6 +10,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
+	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -137,6 +138,7 @@ func (p *livePage) keysOf() []liveTap {
 }
 
 func (s Room) live(q *kit.Request) error {
+	defer each.Beside()()
 	b, err := s.BurnOf(q)
 	if err != nil {
 		return err
@@ -184,17 +186,20 @@ func (s Room) showLive(q *kit.Request, status int, b store.Burn, f *kit.Form, op
 	if answer.Reworked != "" {
 		printed = answer.Plan
 	}
-	chart := strip.OfBurn(b.Burn, printed, m, until, kit.HandGauge(q), q.View(b.Started))
-	for _, g := range answer.Gauges {
-		if answer.Phase != "" && !g.Read() {
-			chart.EndsAt(g.Place, float64(rounded(q.Units(), g.Value)))
+	hand, view := kit.HandGauge(q), q.View(b.Started)
+	p.Strip = s.drawn.draw(lookOf(b, answer, until, hand, view), func() strip.Pair {
+		chart := strip.OfBurn(b.Burn, printed, m, until, hand, view)
+		for _, g := range answer.Gauges {
+			if answer.Phase != "" && !g.Read() {
+				chart.EndsAt(g.Place, float64(rounded(view.Units, g.Value)))
+			}
 		}
-	}
-	if m.Simulated && !b.IsOut(now) && answer.Unheard == 0 { // of what is out, or not known, nothing is foretold
-		before, _ := s.Watch.Before(b.ID, now)
-		chart.Foretell(answer.Forecast, before, foretoldFor)
-	}
-	p.Strip = strip.Draw(chart, strip.Live)
+		if m.Simulated && !b.IsOut(now) && answer.Unheard == 0 { // of what is out, or not known, nothing is foretold
+			before, _ := s.Watch.Before(b.ID, now)
+			chart.Foretell(answer.Forecast, before, foretoldFor)
+		}
+		return strip.Draw(chart, strip.Live)
+	})
 	p.Taps = tapsOf(b, p.Since)
 	p.Keys = p.keysOf()
 	p.fillControls(b)
