@@ -1,6 +1,7 @@
 package live
 
 import (
+	"cmp"
 	"context"
 	"sync"
 	"time"
@@ -15,6 +16,10 @@ import (
 // answer holds while the log is as it was, for some seconds; while a new one is worked
 // out the last is shown. The zero Watching is ready; it is safe for concurrent use.
 type Watching struct {
+	// Patience is how long somebody waits for a new answer while there is an old one; 0 is the
+	// usual, [waitsFor].
+	Patience time.Duration
+
 	beliefs burn.Beliefs
 
 	mu      sync.Mutex
@@ -108,9 +113,9 @@ func (w *Watching) Now(ctx context.Context, b store.Burn, now time.Time) coach.A
 		return answer.WithDangers(b.Burn, now)
 	}
 	fresh, last, there := w.want(kept, asked{b, known, now})
-	patience := time.NewTimer(waitsFirst)
+	patience := time.NewTimer(max(waitsFirst, w.Patience))
 	if there {
-		patience.Reset(waitsFor)
+		patience.Reset(cmp.Or(w.Patience, waitsFor))
 	}
 	defer patience.Stop()
 	for {

@@ -121,7 +121,9 @@ func Open(ctx context.Context, url string) (*Store, error) {
 	}
 	db := sqlx.NewDb(stdlib.OpenDB(*config), "pgx")
 	db.SetMaxOpenConns(mostConnections)
-	db.SetMaxIdleConns(mostConnections / 2)
+	// One that is let go is soon asked for again, and opening one costs the database more than
+	// all that a page asks.
+	db.SetMaxIdleConns(mostConnections)
 	db.SetConnMaxIdleTime(5 * time.Minute)
 	ctx, cancel := context.WithTimeout(ctx, patience)
 	defer cancel()

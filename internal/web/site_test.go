@@ -92,6 +92,9 @@ func newSite(t testing.TB, tarnMill bool) *site {
 // options are those of a demo for Tarn Mill, and of a plain server otherwise.
 func options(s *site, tarnMill bool) web.Options {
 	o := web.Options{Store: s.store, Now: s.clock.now, Effort: &search.Quick} // how good a plan is, is not what pages are asked
+	if _, bench := s.t.(*testing.B); !bench {
+		o.Patience = time.Minute // what a page says is not asked of how busy the machine is
+	}
 	if tarnMill {
 		o.Demo, o.Weather = &web.Demo{User: demo.User, Password: demo.Password}, weather.Island{}
 	}

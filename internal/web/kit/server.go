@@ -39,14 +39,15 @@ import (
 
 // Options configure a server.
 type Options struct {
-	Store   *store.Store
-	Log     *slog.Logger
-	Now     func() time.Time // the clock; time.Now by default
-	Demo    *Demo            // shows the demo's sign-in
-	Weather weather.Source   // a forecast for households that name none of their own; nil: they type it
-	Effort  *search.Effort   // of searches for plans; nil: [search.Usual]
-	Secure  bool             // behind HTTPS: cookies only travel encrypted
-	Proxy   bool             // behind a proxy that says who asks in X-Forwarded-For
+	Store    *store.Store
+	Log      *slog.Logger
+	Now      func() time.Time // the clock; time.Now by default
+	Demo     *Demo            // shows the demo's sign-in
+	Weather  weather.Source   // a forecast for households that name none of their own; nil: they type it
+	Patience time.Duration    // that somebody has for the coach's newest answer; 0: the usual
+	Effort   *search.Effort   // of searches for plans; nil: [search.Usual]
+	Secure   bool             // behind HTTPS: cookies only travel encrypted
+	Proxy    bool             // behind a proxy that says who asks in X-Forwarded-For
 
 	// LocalWeather lets households name a forecast on this machine or its network.
 	LocalWeather bool
@@ -96,6 +97,7 @@ func NewSite(o Options, static fs.FS) (*Site, error) {
 	}
 	s := &Site{Options: o, views: v, files: f, Hub: live.NewHub(o.Store, o.Log), After: &afterwards.Worker{Store: o.Store, Log: o.Log, Rests: 0.4},
 		closing: make(chan struct{})}
+	s.Watch.Patience = o.Patience
 	s.Sessions = scs.New()
 	s.Sessions.Store = o.Store.Sessions()
 	s.Sessions.Lifetime = sessionLasts
