@@ -179,10 +179,10 @@ func (s Stove) checkGauges() (wrong []error) {
 	return wrong
 }
 
-// LoadPerLitre is the most that a manual allows for a litre of firebox, kg: 17 lb per cubic
+// LoadPerLitre is the most that a manual allows for a litre of firebox, kg: 19 lb per cubic
 // foot. Stoves are tested with 7 to 12 (EPA Method 28, ASTM E3053); whoever reads more has
 // read a cord's mass, or a firebox of other measures.
-const LoadPerLitre = 0.28
+const LoadPerLitre = 0.31
 
 // ErrLoad is the cause of every refused load.
 var ErrLoad = errors.New("the load does not fit this stove")
