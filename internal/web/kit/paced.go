@@ -21,9 +21,12 @@ func paced(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		c := http.NewResponseController(w)
 		begun := time.Now()
-		_ = c.SetReadDeadline(begun.Add(bodyBegins))
 		_ = c.SetWriteDeadline(begun.Add(answerIn))
+		// Without a body there is nothing to wait for: a deadline would end whoever takes a
+		// long answer, for the server reads on meanwhile to see whether he is still there.
+		_ = c.SetReadDeadline(time.Time{})
 		if r.Body != nil && r.Body != http.NoBody {
+			_ = c.SetReadDeadline(begun.Add(bodyBegins))
 			r.Body = &pacedBody{ReadCloser: r.Body, control: c, begun: begun}
 		}
 		next.ServeHTTP(w, r)
