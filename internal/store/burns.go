@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"errors"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -24,6 +25,9 @@ type Burn struct {
 	Removed  bool
 	Revision int64       // counts its changes
 	Known    learn.Known // of its stove, when it was lit
+	// Unreadable says why it cannot be read, where it cannot ([ErrUnreadable]): of such a burn
+	// only numbers, title and times are known.
+	Unreadable error
 }
 
 type burnRow struct {
@@ -39,7 +43,8 @@ type burnRow struct {
 }
 
 func (r burnRow) burn() Burn {
-	b := Burn{ID: r.ID, StoveID: r.StoveID, Title: r.Title, Burn: r.Spec.V, Removed: r.Removed, Revision: r.Revision}
+	b := Burn{ID: r.ID, StoveID: r.StoveID, Title: r.Title, Burn: r.Spec.V, Removed: r.Removed, Revision: r.Revision,
+		Unreadable: errors.Join(r.Spec.Bad, r.Plan.Bad)}
 	if r.Plan.There {
 		b.Plan = &r.Plan.V
 	}
@@ -130,6 +135,9 @@ func (h Household) LoggedBurn(ctx context.Context, id int64) (Burn, error) {
 		return Burn{}, missing(err)
 	}
 	b := r.burn()
+	if b.Unreadable != nil {
+		return b, b.Unreadable
+	}
 	readings, err := h.readings(ctx, id)
 	if err != nil {
 		return Burn{}, err
@@ -210,13 +218,19 @@ type BurnLine struct {
 	Removed bool                `db:"removed"`
 }
 
+// outdoorOf is the outdoor temperature of a burn b, and whether nobody said it: of one that
+// cannot be read, too.
+const outdoorOf = `
+		       CASE WHEN jsonb_typeof(b.spec->'outdoor_c') = 'number' THEN CAST(b.spec->>'outdoor_c' AS double precision) ELSE 0 END AS outdoor,
+		       jsonb_typeof(b.spec->'outdoor_c') IS DISTINCT FROM 'number' OR COALESCE(b.spec->'outdoor_unknown' = 'true', false) AS outdoor_unknown`
+
 // Burns returns the burns before a time, newest first. The page is cut out
 // first; only its entries are added up.
 func (h Household) Burns(ctx context.Context, before time.Time, most int) ([]BurnLine, error) {
 	var rows []BurnLine
 	err := h.db.SelectContext(ctx, &rows, `
-		SELECT b.id, b.stove_id, b.spec->'stove'->>'name' AS stove, b.title, b.started, b.ended, b.plan IS NOT NULL AS planned,
-		       CAST(b.spec->>'outdoor_c' AS double precision) AS outdoor, COALESCE(CAST(b.spec->>'outdoor_unknown' AS boolean), false) AS outdoor_unknown,
+		SELECT b.id, b.stove_id, COALESCE(b.spec->'stove'->>'name', '') AS stove, b.title, b.started, b.ended, b.plan IS NOT NULL AS planned,
+		       `+outdoorOf+`,
 		       false AS removed, e.loads, e.mass, e.mineral, r.peak
 		FROM (SELECT id, household_id, stove_id, title, spec, plan, started, ended
 		      FROM burns
@@ -249,7 +263,7 @@ func (h Household) LastBurns(ctx context.Context) ([]BurnLine, error) {
 }
 
 // OpenBurns returns the burns that are not ended, newest first, without their
-// entries.
+// entries, those that cannot be read among them.
 func (h Household) OpenBurns(ctx context.Context) ([]Burn, error) {
 	var rows []burnRow
 	err := h.db.SelectContext(ctx, &rows, selectBurns+`

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"strconv"
 	"strings"
@@ -103,6 +104,7 @@ func (h Household) entries(ctx context.Context, burnID int64) ([]burn.Entry, err
 	out := make([]burn.Entry, len(rows))
 	for i, r := range rows {
 		e := r.Doc.V
+		err = errors.Join(err, r.Doc.Bad)
 		e.ID, e.At, e.Kind, e.Corrects, e.Undone, e.Struck, e.Seq = r.ID, r.At.UTC(), burn.Kind(r.Kind), r.Corrects, r.Undone, !r.Counts, r.Seq
 		out[i] = e
 	}
@@ -134,7 +136,7 @@ func (h Household) entry(ctx context.Context, tx *sqlx.Tx, burnID int64, id stri
 		WHERE household_id = $1 AND burn_id = $2 AND id = $3`, h.id, burnID, id))
 	e := row.Doc.V
 	e.ID, e.At, e.Kind = id, row.At.UTC(), burn.Kind(row.Kind)
-	return e, err
+	return e, errors.Join(err, row.Doc.Bad)
 }
 
 // merged is two lists of entries, each in order, as one.

@@ -21,7 +21,7 @@ func (h Household) EyeOf(ctx context.Context, burnID int64) (burn.Eye, error) {
 	if isMissing(err) {
 		return burn.Eye{}, nil
 	}
-	return row.Doc.V, err
+	return row.Doc.V, errors.Join(err, row.Doc.Bad)
 }
 
 // KeepEye keeps it, in place of what was kept before.

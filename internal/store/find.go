@@ -115,8 +115,8 @@ func (h Household) FindBurns(ctx context.Context, s Sought, before time.Time, mo
 	args = append(args, most)
 	var rows []FoundBurn
 	err := h.db.SelectContext(ctx, &rows, fmt.Sprintf(`
-		SELECT b.id, b.stove_id, b.spec->'stove'->>'name' AS stove, b.title, b.started, b.ended, b.plan IS NOT NULL AS planned,
-		       CAST(b.spec->>'outdoor_c' AS double precision) AS outdoor, COALESCE(CAST(b.spec->>'outdoor_unknown' AS boolean), false) AS outdoor_unknown,
+		SELECT b.id, b.stove_id, COALESCE(b.spec->'stove'->>'name', '') AS stove, b.title, b.started, b.ended, b.plan IS NOT NULL AS planned,
+		       `+outdoorOf+`,
 		       false AS removed, e.loads, e.mass, e.mineral, CAST(b.doc->>'Peak' AS double precision) AS peak,
 		       b.doc IS NOT NULL AS reviewed, b.doc->'Thumb' AS thumb, b.doc->'Band' AS band, b.smoke_per_kg, b.heat, b.hot_s, b.lay, b.wood, b.moisture, b.cold
 		FROM (SELECT b.id, b.household_id, b.stove_id, b.title, b.spec, b.plan, b.started, b.ended,

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 	"time"
 
 	"smolder/internal/core/burn"
@@ -30,63 +31,78 @@ func places(st stove.Stove) []string {
 
 // Fires are the household's open burns with all that their logs say, but of readings only
 // the newest of every gauge and those of the last minutes: enough for [burn.Burn.Dangers],
-// and quick enough to be asked for with every page.
+// and quick enough to be asked for with every page. One that cannot be read says so, and
+// does not hide what endangers at another stove.
 func (h Household) Fires(ctx context.Context, now time.Time) ([]Burn, error) {
 	open, err := h.OpenBurns(ctx)
 	if err != nil {
 		return nil, err
 	}
 	for i := range open {
-		b := &open[i]
-		others, err := h.entries(ctx, b.ID)
-		if err != nil {
+		err := h.lately(ctx, &open[i], now)
+		if errors.Is(err, ErrUnreadable) {
+			open[i].Unreadable = err
+		} else if err != nil {
 			return nil, err
 		}
-		var rows []struct {
-			At    time.Time `db:"at"`
-			Place string    `db:"place"`
-			Value float64   `db:"value"`
-			By    bool      `db:"reported"`
-		}
-		err = h.db.SelectContext(ctx, &rows, `
-			SELECT at, place, value, reported
-			FROM (
-			  (SELECT at, place, reading AS value, false AS reported
-			   FROM readings
-			   WHERE household_id = $1 AND burn_id = $2 AND counts AND at > $5
-			   ORDER BY at DESC LIMIT $6)
-			  UNION ALL
-			  (SELECT DISTINCT ON (place) at, place, reading, false
-			   FROM readings
-			   WHERE household_id = $1 AND burn_id = $2 AND counts AND at <= $5
-			   ORDER BY place, at DESC)
-			  UNION ALL
-			  (SELECT at, place, value, true
-			   FROM reported
-			   WHERE household_id = $1 AND stove_id = $3 AND at > greatest($4, $5)
-			   ORDER BY at DESC LIMIT $6)
-			  UNION ALL
-			  (SELECT r.at, g.place, r.value, true
-			   FROM unnest(CAST($7 AS text[])) AS g (place)
-			   CROSS JOIN LATERAL (
-			     SELECT at, value
-			     FROM reported
-			     WHERE household_id = $1 AND stove_id = $3 AND place = g.place AND at BETWEEN greatest($4, $8) AND $5
-			     ORDER BY at DESC LIMIT 1) r)) r
-			ORDER BY at`, h.id, b.ID, b.StoveID, b.Started.Add(-beforeStart), now.Add(-dangersWithin), mostOfThese, places(b.Stove),
-			now.Add(-longestBack))
-		if err != nil {
-			return nil, err
-		}
-		readings := make([]burn.Entry, len(rows))
-		for k, r := range rows {
-			if readings[k] = reportedEntry(r.At.UTC(), r.Place, r.Value); !r.By {
-				readings[k].Reported = false
-			}
-		}
-		b.Entries = merged(readings, others)
 	}
 	return open, nil
+}
+
+// lately fills in the entries of an open burn, of readings only those that tell what
+// endangers now.
+func (h Household) lately(ctx context.Context, b *Burn, now time.Time) error {
+	if b.Unreadable != nil {
+		return b.Unreadable
+	}
+	others, err := h.entries(ctx, b.ID)
+	if err != nil {
+		return err
+	}
+	var rows []struct {
+		At    time.Time `db:"at"`
+		Place string    `db:"place"`
+		Value float64   `db:"value"`
+		By    bool      `db:"reported"`
+	}
+	err = h.db.SelectContext(ctx, &rows, `
+		SELECT at, place, value, reported
+		FROM (
+		  (SELECT at, place, reading AS value, false AS reported
+		   FROM readings
+		   WHERE household_id = $1 AND burn_id = $2 AND counts AND at > $5
+		   ORDER BY at DESC LIMIT $6)
+		  UNION ALL
+		  (SELECT DISTINCT ON (place) at, place, reading, false
+		   FROM readings
+		   WHERE household_id = $1 AND burn_id = $2 AND counts AND at <= $5
+		   ORDER BY place, at DESC)
+		  UNION ALL
+		  (SELECT at, place, value, true
+		   FROM reported
+		   WHERE household_id = $1 AND stove_id = $3 AND at > greatest($4, $5)
+		   ORDER BY at DESC LIMIT $6)
+		  UNION ALL
+		  (SELECT r.at, g.place, r.value, true
+		   FROM unnest(CAST($7 AS text[])) AS g (place)
+		   CROSS JOIN LATERAL (
+		     SELECT at, value
+		     FROM reported
+		     WHERE household_id = $1 AND stove_id = $3 AND place = g.place AND at BETWEEN greatest($4, $8) AND $5
+		     ORDER BY at DESC LIMIT 1) r)) r
+		ORDER BY at`, h.id, b.ID, b.StoveID, b.Started.Add(-beforeStart), now.Add(-dangersWithin), mostOfThese, places(b.Stove),
+		now.Add(-longestBack))
+	if err != nil {
+		return err
+	}
+	readings := make([]burn.Entry, len(rows))
+	for k, r := range rows {
+		if readings[k] = reportedEntry(r.At.UTC(), r.Place, r.Value); !r.By {
+			readings[k].Reported = false
+		}
+	}
+	b.Entries = merged(readings, others)
+	return nil
 }
 
 // roomHolds is how long a reading of a room is taken for how it is.

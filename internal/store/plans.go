@@ -3,6 +3,8 @@ package store
 import (
 	"context"
 	"database/sql"
+	"errors"
+	"fmt"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -59,11 +61,19 @@ func (r planRow) planned() (Planned, error) {
 	if r.Kind == planKindDay {
 		d, err := form.Read[form.Day](r.Form)
 		p.Day = &d
-		return p, err
+		return p, unreadable(err)
 	}
 	b, err := form.Read[form.Plan](r.Form)
 	p.Burn = &b
-	return p, err
+	return p, unreadable(err)
+}
+
+// unreadable is an error of reading a form, as [ErrUnreadable].
+func unreadable(err error) error {
+	if err == nil {
+		return nil
+	}
+	return fmt.Errorf("%w: %w", ErrUnreadable, err)
 }
 
 // written is the plan's kind and its form; null where there is none.
@@ -156,10 +166,12 @@ func (h Household) plans(ctx context.Context, query string, args ...any) ([]Plan
 	if err := h.db.SelectContext(ctx, &rows, query, args...); err != nil {
 		return nil, err
 	}
-	out := make([]Planned, len(rows))
-	for i, r := range rows {
-		var err error
-		if out[i], err = r.planned(); err != nil {
+	out := make([]Planned, 0, len(rows))
+	for _, r := range rows {
+		// A plan of another program's form hides no other.
+		if p, err := r.planned(); err == nil {
+			out = append(out, p)
+		} else if !errors.Is(err, ErrUnreadable) {
 			return nil, err
 		}
 	}

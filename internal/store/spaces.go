@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -29,8 +30,8 @@ type spaceRow struct {
 	Version int                           `db:"version"`
 }
 
-func (r spaceRow) space() Space {
-	return Space{r.ID, r.Name, r.Spec.V, [2]units.Celsius{units.Celsius(r.Low), units.Celsius(r.High)}, r.Version}
+func (r spaceRow) space() (Space, error) {
+	return Space{r.ID, r.Name, r.Spec.V, [2]units.Celsius{units.Celsius(r.Low), units.Celsius(r.High)}, r.Version}, r.Spec.Bad
 }
 
 const selectSpaces = `
@@ -38,14 +39,17 @@ const selectSpaces = `
 	FROM spaces
 	WHERE household_id = $1 AND removed_at IS NULL`
 
-// Spaces returns the household's spaces in the order they were added.
+// Spaces returns the household's spaces in the order they were added, without those that
+// cannot be read ([Household.Unread]).
 func (h Household) Spaces(ctx context.Context) ([]Space, error) {
 	var rows []spaceRow
 	err := h.db.SelectContext(ctx, &rows, selectSpaces+`
 	ORDER BY id`, h.id)
-	out := make([]Space, len(rows))
-	for i, r := range rows {
-		out[i] = r.space()
+	out := make([]Space, 0, len(rows))
+	for _, r := range rows {
+		if sp, bad := r.space(); bad == nil {
+			out = append(out, sp)
+		}
 	}
 	return out, err
 }
@@ -54,7 +58,8 @@ func (h Household) Spaces(ctx context.Context) ([]Space, error) {
 func (h Household) Space(ctx context.Context, id int64) (Space, error) {
 	var r spaceRow
 	err := h.db.GetContext(ctx, &r, selectSpaces+` AND id = $2`, h.id, id)
-	return r.space(), missing(err)
+	sp, bad := r.space()
+	return sp, errors.Join(missing(err), bad)
 }
 
 // AddSpace keeps a new space and returns its number.

@@ -310,10 +310,12 @@ func violates(err error, constraint string) bool {
 }
 
 // kept is a value of the core kept in its written form, as jsonb; null is the
-// zero value.
+// zero value. What cannot be read is no error of the query, so that one such row does not
+// hide the others: Bad says so, as [ErrUnreadable].
 type kept[F form.Written[C], C any] struct {
 	V     C
 	There bool
+	Bad   error
 }
 
 // Scan reads jsonb, of whichever version it was written.
@@ -330,7 +332,8 @@ func (k *kept[F, C]) Scan(src any) (err error) {
 		return fmt.Errorf("jsonb came as %T", src)
 	}
 	if k.V, err = form.Read[F](b); err != nil {
-		return fmt.Errorf("%w: %w", ErrUnreadable, err)
+		k.Bad = unreadable(err)
+		return nil
 	}
 	k.There = true
 	return nil

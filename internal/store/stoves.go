@@ -2,8 +2,10 @@ package store
 
 import (
 	"context"
+	"errors"
 	"time"
 
+	"smolder/internal/core/house"
 	"smolder/internal/core/stove"
 	"smolder/internal/form"
 )
@@ -26,7 +28,10 @@ type stoveRow struct {
 	Space   spaceRow                      `db:"space"`
 }
 
-func (r stoveRow) stove() Stove { return Stove{r.ID, r.Spec.V, r.Space.space(), r.Version} }
+func (r stoveRow) stove() (Stove, error) {
+	sp, err := r.Space.space()
+	return Stove{r.ID, r.Spec.V, sp, r.Version}, errors.Join(r.Spec.Bad, err)
+}
 
 const selectStoves = `
 	SELECT st.id, st.spec, st.version, sp.id AS "space.id", sp.name AS "space.name", sp.spec AS "space.spec",
@@ -35,7 +40,8 @@ const selectStoves = `
 	JOIN spaces sp ON sp.household_id = st.household_id AND sp.id = st.space_id
 	WHERE st.household_id = $1`
 
-// Stoves returns the household's stoves in the order they were added.
+// Stoves returns the household's stoves in the order they were added, without those that
+// cannot be read ([Household.Unread]).
 func (h Household) Stoves(ctx context.Context) ([]Stove, error) {
 	return h.stoves(ctx, `st.removed_at IS NULL`)
 }
@@ -49,9 +55,11 @@ func (h Household) stoves(ctx context.Context, which string) ([]Stove, error) {
 	var rows []stoveRow
 	err := h.db.SelectContext(ctx, &rows, selectStoves+` AND `+which+`
 	ORDER BY st.id`, h.id)
-	out := make([]Stove, len(rows))
-	for i, r := range rows {
-		out[i] = r.stove()
+	out := make([]Stove, 0, len(rows))
+	for _, r := range rows {
+		if st, bad := r.stove(); bad == nil {
+			out = append(out, st)
+		}
 	}
 	return out, err
 }
@@ -60,7 +68,33 @@ func (h Household) stoves(ctx context.Context, which string) ([]Stove, error) {
 func (h Household) Stove(ctx context.Context, id int64) (Stove, error) {
 	var r stoveRow
 	err := h.db.GetContext(ctx, &r, selectStoves+` AND st.id = $2 AND st.removed_at IS NULL`, h.id, id)
-	return r.stove(), missing(err)
+	st, bad := r.stove()
+	return st, errors.Join(missing(err), bad)
+}
+
+// Unread are the names of the household's stoves and spaces that are kept in a form which
+// this program cannot read: they stay, and are on no list.
+func (h Household) Unread(ctx context.Context) (names []string, err error) {
+	var rows []struct {
+		Name  string                        `db:"name"`
+		Stove kept[form.Stove, stove.Stove] `db:"stove"`
+		House kept[form.House, house.House] `db:"house"`
+	}
+	err = h.db.SelectContext(ctx, &rows, `
+		SELECT st.name, st.spec AS stove, sp.spec AS house
+		FROM stoves st
+		JOIN spaces sp ON sp.household_id = st.household_id AND sp.id = st.space_id
+		WHERE st.household_id = $1 AND st.removed_at IS NULL
+		UNION ALL
+		SELECT name, NULL, spec
+		FROM spaces
+		WHERE household_id = $1 AND removed_at IS NULL`, h.id)
+	for _, r := range rows {
+		if r.Stove.Bad != nil || r.House.Bad != nil {
+			names = append(names, r.Name)
+		}
+	}
+	return names, err
 }
 
 // AddStove keeps a new stove in a space of the household and returns its

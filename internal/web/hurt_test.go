@@ -10,6 +10,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"smolder/internal/store"
 )
 
 // What can hurt has its answer on the live page before any step of the plan.
@@ -188,4 +190,60 @@ func TestADayOfMineralFuel(t *testing.T) {
 	assert.NotRegexp(t, `heat to the room \d`, words)
 	assert.NotContains(t, words, "(computed)", "nothing of it is simulated")
 	assert.InDelta(t, before, left(), 1e-9, "no wood was burnt")
+}
+
+// What is kept in a form that nobody can read is said where it stands, and is in nothing
+// else's way: neither another fire's dangers, nor the pages of the same household.
+func TestOneThingThatCannotBeRead(t *testing.T) {
+	s := newSite(t, true)
+	s.signIn()
+	home := s.store.Household(1)
+	ids := map[string]int64{}
+	for _, st := range []string{"1", "2"} {
+		got := s.post("/stove", "stove", st, "start", "cold", "when", "now")
+		require.Equal(t, http.StatusSeeOther, got.status, got.words())
+		var id int64
+		_, err := fmt.Sscanf(got.to, "/burns/%d/live", &id)
+		require.NoError(t, err)
+		ids[st] = id
+	}
+	spoil := func(table string, id int64) {
+		t.Helper()
+		_, err := s.store.DB().Exec(`UPDATE `+table+` SET spec = '{"form": 99, "from": "later"}' WHERE household_id = 1 AND id = $1`, id)
+		require.NoError(t, err)
+	}
+	spoil("burns", ids["1"])
+	require.Equal(t, http.StatusSeeOther, s.post(fmt.Sprintf("/burns/%d/entries", ids["2"]), "kind", "light").status)
+	require.Equal(t, http.StatusSeeOther, s.post(fmt.Sprintf("/burns/%d/entries", ids["2"]), "kind", "smoke", "value", "room").status)
+	now := s.get("/")
+	require.Equal(t, http.StatusOK, now.status, now.words())
+	assert.Contains(t, now.words(), "a fire that cannot be shown")
+	for _, path := range []string{"/", "/stove?another=1", "/stoves", "/wood", "/burns", "/season", "/plan", "/burns/logbook.json"} {
+		got := s.get(path)
+		assert.Equal(t, http.StatusOK, got.status, path)
+		if !strings.HasSuffix(path, "json") {
+			assert.Contains(t, got.words(), "moke comes into the room", path+": the other fire's danger")
+		}
+	}
+	assert.Equal(t, http.StatusInternalServerError, s.get(fmt.Sprintf("/burns/%d/live", ids["1"])).status)
+	asked := s.get("/stove?another=1")
+	assert.Contains(t, asked.words(), "is kept in a form that this version cannot read")
+	assert.Contains(t, asked.body, fmt.Sprintf(`action="/burns/%d/remove"`, ids["1"]))
+	require.Equal(t, http.StatusSeeOther, s.post(fmt.Sprintf("/burns/%d/remove", ids["1"])).status)
+	assert.NotContains(t, s.get("/stove?another=1").words(), "this version cannot read")
+	assert.Equal(t, http.StatusSeeOther, s.post("/stove", "stove", "1", "start", "cold", "when", "now").status, "another can begin")
+
+	st, err := home.Stove(ctx, 3)
+	require.NoError(t, err)
+	spoil("stoves", 3)
+	list := s.get("/stoves")
+	require.Equal(t, http.StatusOK, list.status)
+	assert.Contains(t, list.words(), st.Name+" is kept in a form that this version cannot read")
+	assert.Equal(t, http.StatusOK, s.get("/").status)
+	_, err = home.Stove(ctx, 3)
+	require.ErrorIs(t, err, store.ErrUnreadable)
+	spoil("spaces", st.Space.ID)
+	for _, path := range []string{"/", "/stoves", "/plan", "/stove?another=1", "/wood/winter", "/upkeep"} {
+		assert.Equal(t, http.StatusOK, s.get(path).status, path)
+	}
 }

@@ -1,6 +1,7 @@
 package home
 
 import (
+	"errors"
 	"math"
 	"net/http"
 	"net/url"
@@ -53,10 +54,11 @@ func (p *nowPage) Burning() int {
 
 // stoveNow is one stove: the fire in it, or what to do where there is none.
 type stoveNow struct {
-	ID    int64
-	Name  string
-	Space string
-	Open  *openBurn
+	ID     int64
+	Name   string
+	Space  string
+	Open   *openBurn
+	Unread bool // its fire is kept in a form that this program cannot read
 	say.Advice
 	Light bool   // a fire is wanted now
 	Link  string // to a plan, as far as it is known what for
@@ -114,7 +116,8 @@ func (s Room) fillStoves(q *kit.Request, p *nowPage, stoves []store.Stove) error
 		line := stoveNow{ID: st.ID, Name: st.Name, Space: st.Space.Name}
 		b, there := last[st.ID]
 		if there && !b.Ended.Valid {
-			if line.Open, err = s.burning(q, b.ID); err != nil {
+			line.Open, err = s.burning(q, b.ID)
+			if line.Unread = errors.Is(err, store.ErrUnreadable); err != nil && !line.Unread {
 				return err
 			}
 		} else if err := s.advise(q, &line, st, b, forecast); err != nil {
@@ -124,7 +127,7 @@ func (s Room) fillStoves(q *kit.Request, p *nowPage, stoves []store.Stove) error
 	}
 	rank := func(st stoveNow) int {
 		switch {
-		case st.Open != nil:
+		case st.Open != nil || st.Unread:
 			return 0
 		case st.Light:
 			return 1
@@ -174,11 +177,13 @@ func (s Room) advise(q *kit.Request, line *stoveNow, st store.Stove, last store.
 	at := day.Situation{House: learn.Learned(st.Space.House, known.Belief()), Wanted: st.Space.Wanted, Volume: st.Volume, Outdoor: forecast}
 	if last.Ended.Valid && s.Now().Sub(last.Ended.V) < recently {
 		b, err := q.Home.Burn(q.Ctx(), last.ID)
-		if err != nil {
+		if err != nil && !errors.Is(err, store.ErrUnreadable) {
 			return err
 		}
-		if samples := s.Replays.Replay(b.Burn, s.Now()).Samples; len(samples) > 0 && b.Simulated() {
-			at.Last = &samples[len(samples)-1]
+		if err == nil && b.Simulated() { // of one that cannot be read nobody knows room and coals
+			if samples := s.Replays.Replay(b.Burn, s.Now()).Samples; len(samples) > 0 {
+				at.Last = &samples[len(samples)-1]
+			}
 		}
 	}
 	found := day.Advise(at)

@@ -1,6 +1,7 @@
 package kit
 
 import (
+	"errors"
 	"time"
 
 	"smolder/internal/core/burn"
@@ -96,6 +97,9 @@ func (q *Request) LeftOver(stoveID int64, now time.Time) ([]burn.Entry, error) {
 		return nil, nil
 	}
 	b, err := q.Home.LoggedBurn(q.Ctx(), before[0].Burn)
+	if errors.Is(err, store.ErrUnreadable) {
+		return nil, nil
+	}
 	if err != nil {
 		return nil, err
 	}

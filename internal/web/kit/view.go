@@ -179,6 +179,10 @@ func (q *Request) endanger(p *Page) {
 	own := len(burn.FirstKinds)
 	var all []Endangered
 	for _, b := range fires {
+		if b.Unreadable != nil {
+			q.Site.Log.Warn("what endangers", "burn", b.ID, "error", b.Unreadable)
+			continue
+		}
 		for i, f := range b.Dangers(now) {
 			if b.ID == p.OwnBurn {
 				own = min(own, f.Kind.Rank())

@@ -25,6 +25,7 @@ type stovePage struct {
 	Lit    []kit.Option // whether it was
 	Sky    bool
 	Close  string // names of the stoves in a boat, van or hut
+	Names  map[int64]string
 }
 
 // atTheStove goes to the burn that is on; with none or several it asks, as it
@@ -34,7 +35,7 @@ func (s Room) atTheStove(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	if len(open) == 1 && q.Query("another") == "" {
+	if len(open) == 1 && open[0].Unreadable == nil && q.Query("another") == "" {
 		return q.SeeOther(fmt.Sprintf("/burns/%d/live", open[0].ID))
 	}
 	return s.showStove(q, http.StatusOK, kit.Filled("when", nowWord), open)
@@ -50,7 +51,9 @@ func (s Room) showStove(q *kit.Request, status int, f *kit.Form, open []store.Bu
 	for _, b := range open {
 		burning[b.StoveID] = true
 	}
+	p.Names = map[int64]string{}
 	for _, st := range stoves {
+		p.Names[st.ID] = st.Name
 		if !burning[st.ID] && st.Confined() {
 			if p.Close += st.Name; f.Number("stove") == 0 && len(stoves) == 1 {
 				f.Values.Set("stove", fmt.Sprint(st.ID))

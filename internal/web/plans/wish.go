@@ -331,6 +331,9 @@ func (s Room) beside(q *kit.Request, st store.Stove, begin time.Time, span time.
 	for _, o := range open {
 		if others[o.StoveID] {
 			heat, err := s.heatOf(q, o)
+			if errors.Is(err, store.ErrUnreadable) {
+				continue // nobody knows what it gives
+			}
 			if err != nil {
 				return nil, err
 			}

@@ -16,6 +16,7 @@ type stovesPage struct {
 	kit.Page
 	Stoves []store.Stove
 	Gone   []store.Stove
+	Unread []string // kept in a form that this program cannot read
 }
 
 func (s Room) stoves(q *kit.Request) error {
@@ -27,7 +28,11 @@ func (s Room) stoves(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	q.Show(http.StatusOK, "stoves", &stovesPage{Page: kit.Page{Title: "Stove and flue", Nav: "stoves"}, Stoves: stoves, Gone: gone})
+	unread, err := q.Home.Unread(q.Ctx())
+	if err != nil {
+		return err
+	}
+	q.Show(http.StatusOK, "stoves", &stovesPage{Page: kit.Page{Title: "Stove and flue", Nav: "stoves"}, Stoves: stoves, Gone: gone, Unread: unread})
 	return nil
 }
 
