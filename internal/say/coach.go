@@ -272,7 +272,12 @@ var counsels = map[coach.Saying]counsel{
 			}
 			return "Small dry sticks where it glows, door ajar until flames stand by themselves"
 		},
-		why:       says("Wood that is hot and does not flame smokes, and it goes out. Stay while the door is ajar."),
+		why: func(c counselling) string {
+			if len(c.Acts) == 0 {
+				return "Wood that is hot and does not flame smokes, and it goes out."
+			}
+			return "Wood that is hot and does not flame smokes, and it goes out. Stay while the door is ajar."
+		},
 		otherwise: says("If it does not take in ten minutes: let it go out with the air as it is, and begin anew when it is cold.")},
 	coach.Prime: {
 		sees: func(c counselling) string {
@@ -293,8 +298,24 @@ var counsels = map[coach.Saying]counsel{
 		sees: func(c counselling) string { return fmt.Sprintf("Nothing was logged for %s.", c.since()) },
 		do:   says("A look: flames or not, and what the gauge says"), why: says("It keeps what is said here true. If all is well, nothing else is needed.")},
 	coach.ItIsOut: {
-		sees: says("By all that is known it is out."), do: says("End this burn, or log what is still there"),
-		why: says("Ash into a metal bin with a lid, outdoors: coals stay live in it for days.")},
+		sees: func(c counselling) string {
+			if c.Mass > 0 {
+				return fmt.Sprintf("It went out, and the %s that were put on since are not lit.", c.sys.Mass(c.Mass))
+			}
+			return "By all that is known it is out."
+		},
+		do: func(c counselling) string {
+			if c.Mass > 0 {
+				return "Kindling under the wood or on it, air open, and light it; or end this burn"
+			}
+			return "End this burn, or log what is still there"
+		},
+		why: func(c counselling) string {
+			if c.Mass > 0 {
+				return "Wood on warm ash smokes for hours before it catches by itself, if it does."
+			}
+			return "Ash into a metal bin with a lid, outdoors: coals stay live in it for days."
+		}},
 	coach.KeepCoals: {
 		sees: says("The flames are gone and the coals glow."), do: does,
 		why: says("Nothing needs much air now: less of it keeps the coals for hours longer, and none at all makes carbon monoxide.")},

@@ -29,6 +29,9 @@ func Lack(l follow.Lack, sys units.System) string {
 	case follow.NotFallen:
 		return fmt.Sprintf("the %s is at %s, and has not fallen to %s yet", Places.Short(l.Gauge), sys.Temperature(l.Reading), sys.Sign(l.Limit))
 	case follow.Unread:
+		if l.Held < 2*time.Minute {
+			return "" // it has only just begun
+		}
 		return fmt.Sprintf("the %s was not read for %s: read it, or say what you see", Places.Short(l.Gauge), units.Duration(l.Held.Round(time.Minute)))
 	case follow.Declined:
 		return "you have said: not yet"
@@ -132,7 +135,11 @@ func First(f burn.First, doorOpen bool, sys units.System) Alarm {
 		if f.Assumed {
 			than = "most that manuals of stoves of this size allow, " + sys.Mass(f.Most)
 		}
-		return Alarm{Grave: true, Says: fmt.Sprintf("%s went on: %s the %s.", sys.Mass(f.Mass), times(float64(f.Mass)/float64(f.Most)), than),
+		went := "went on"
+		if f.Seen {
+			went = "of loads that hardly burnt lie on each other"
+		}
+		return Alarm{Grave: true, Says: fmt.Sprintf("%s %s: %s the %s.", sys.Mass(f.Mass), went, times(float64(f.Mass)/float64(f.Most)), than),
 			Do: "Put nothing more on, keep the door shut, stay by it, and read the gauge every few minutes.",
 			Why: "So much wood can run away: have the air down to a half as soon as it is black, earlier where a gauge nears its limit. " +
 				"Do not take burning wood out."}

@@ -295,7 +295,7 @@ func (p speaker) otherwise(s plan.Step) string {
 	case plan.TurnDown:
 		c, _ := p.Wish.Stove.Control(s.Control)
 		back := units.LowerFirst(To(c, p.before(s)))
-		return fmt.Sprintf("If no flame is seen for two minutes while there is wood: %s, and no lower with this fire.", back) + p.hotFirst(s)
+		return fmt.Sprintf("If no flame is seen for two minutes while there is wood: %s again, and leave it there.", back) + p.hotFirst(s)
 	}
 	return ""
 }

@@ -22,10 +22,9 @@ type owner struct {
 	never                            []string
 }
 
-// Five owners go from an empty database to a burn that is planned, tended,
-// read, and taken out again.
-func TestFiveOwners(t *testing.T) {
-	for name, o := range map[string]owner{
+// fiveOwners are people with very different stoves, each with an empty database.
+func fiveOwners() map[string]owner {
+	return map[string]owner{
 		"no thermometer, five kilowatts": {
 			space: []string{"floor", "40 m2", "build", "ordinary", "volume", "100 m3", "low", "18 C", "high", "21 C"},
 			stove: []string{"name", "Ember", "room", "parlour", "family", "plain", "volume", "32 L", "width", "38 cm", "depth", "32 cm", "height",
@@ -86,13 +85,21 @@ func TestFiveOwners(t *testing.T) {
 			wish:  []string{"aim", "hold", "for", "5 h", "low", "19", "high", "22", "room", "18", "outdoor", "2 C", "start", "cold", "fans", "off"},
 			says:  []string{"Extraction fans off, and they stay off while it burns", "fans off"},
 		},
-	} {
+	}
+}
+
+// Five owners go from an empty database to a burn that is planned, tended,
+// read, and taken out again.
+func TestFiveOwners(t *testing.T) {
+	for name, o := range fiveOwners() {
 		t.Run(name, func(t *testing.T) { o.lives(t) })
 	}
 }
 
-func (o owner) lives(t *testing.T) {
-	s := newSite(t, false)
+// begins sets up house, stove and wood, plans as the owner wishes and starts it; live is its
+// page at the stove.
+func (o owner) begins(t *testing.T) (s *site, live string) {
+	s = newSite(t, false)
 	require.Equal(t, "/stoves/new", s.setUp(o.setup...).to)
 	space := s.space()
 	got := s.post("/spaces/"+space, with(fields(s.get("/spaces/"+space).body), o.space...)...)
@@ -119,7 +126,11 @@ func (o owner) lives(t *testing.T) {
 	require.Equal(t, http.StatusOK, s.get(made+"/sheet").status)
 	started := s.post(made+"/start", "air", "yes", "co", "yes") // where it stands in a van, both are asked
 	require.Equal(t, http.StatusSeeOther, started.status, started.words())
-	live := started.to
+	return s, started.to
+}
+
+func (o owner) lives(t *testing.T) {
+	s, live := o.begins(t)
 	b := strings.TrimSuffix(live, "/live")
 
 	// Every step when it is due, with the taps that its page offers.
@@ -185,7 +196,7 @@ func (o owner) lives(t *testing.T) {
 	assert.Equal(t, http.StatusOK, s.get("/plan/day").status)
 }
 
-func householdOf(t *testing.T, s *site) int64 {
+func householdOf(t testing.TB, s *site) int64 {
 	t.Helper()
 	var id int64
 	require.NoError(t, s.store.DB().QueryRow(`SELECT min(id) FROM households`).Scan(&id))

@@ -44,7 +44,7 @@ type First struct {
 	Reading units.Celsius // of it
 	Known   bool          // Reading is
 	Draft   units.Pascal
-	Seen    bool // smoke was seen; else it is the draft that says so
+	Seen    bool // smoke was seen; else it is the draft that says so. Of wood: it lies there, put on by and by
 	Door    fire.Door
 	Control stove.Control // the flap
 	For     time.Duration // since when
@@ -76,9 +76,9 @@ const (
 	soundsAt = 30
 	// Put on within together, loads are one load.
 	together = 10 * time.Minute
-	// overloadFor is for how long an overload is the first thing: by then it burns as hot as
+	// OverloadFor is for how long an overload is the first thing: by then it burns as hot as
 	// it will, and the gauges say so.
-	overloadFor = 45 * time.Minute
+	OverloadFor = 45 * time.Minute
 	// Kindling flares for some minutes, and the gas with it: no gauge in the gas is over its
 	// limit for that before it has been so for flareHolds, or is over it by flareOver.
 	flareFor   = 12 * time.Minute
@@ -315,12 +315,12 @@ func (b Burn) overload(now time.Time) (First, bool) {
 		}
 	}
 	f.Most, f.Assumed = b.Stove.LargestLoad()
-	return f, f.For <= overloadFor && float64(f.Mass) > overloadFrom*float64(f.Most)
+	return f, f.For <= OverloadFor && float64(f.Mass) > OverloadFrom*float64(f.Most)
 }
 
-// overloadFrom is the share of the manual's load from which it is one: pieces are not
+// OverloadFrom is the share of the manual's load from which it is one: pieces are not
 // weighed, and a load that is kindled has its kindling besides.
-const overloadFrom = 1.25
+const OverloadFrom = 1.25
 
 // mineralOnWood: mineral fuel on a fire of wood, wood on one of mineral fuel, or mineral
 // fuel in a stove that is made for wood alone.
@@ -342,7 +342,7 @@ func (b Burn) mineralOnWood(now time.Time) (First, bool) {
 	if wood != nil && wood.At.After(mineral.At) {
 		f.For = now.Sub(wood.At)
 	}
-	return f, f.For <= overloadFor
+	return f, f.For <= OverloadFor
 }
 
 // DoorOpen tells whether the stove's door is not shut, by the log.
@@ -351,10 +351,33 @@ func (b Burn) DoorOpen(now time.Time) bool {
 	return ok && e.Door != fire.Shut
 }
 
+const (
+	// coldAfter is how long after the last load a gauge that is cold says that nothing burns.
+	coldAfter = 45 * time.Minute
+	// coldUnder is of the way from the room to the gauge's band, under which it is cold.
+	coldUnder = 0.35
+)
+
+// readCold tells whether the guiding gauge was read lately, long after the last load, and
+// as cold as of a stove in which nothing burns.
+func (b Burn) readCold(now time.Time) bool {
+	g, ok := b.Stove.Guide()
+	if !ok {
+		return false
+	}
+	r, read := b.newest(now, ReadingHolds, func(e Entry) bool { return e.Kind == Temperature && e.Place == g.Place })
+	last, fed := b.until(now, func(e Entry) bool { return e.Kind == Light || e.Kind == Load })
+	return read && fed && now.Sub(last.At) > coldAfter && float64(r.Reading-b.Room) < coldUnder*float64(g.Band.Low-b.Room)
+}
+
+// doorForgotten: it stands ajar or open for long on a fire.
 func (b Burn) doorForgotten(now time.Time) (First, bool) {
 	e, ok := b.Last(func(e Entry) bool { return e.Kind == Door && !e.At.After(now) })
 	if !ok || b.IsOut(now) {
 		return First{}, false
+	}
+	if b.readCold(now) {
+		return First{}, false // nothing is left for it to blow on
 	}
 	f := First{Kind: DoorForgotten, Door: e.Door, For: now.Sub(e.At)}
 	return f, e.Door == fire.Ajar && f.For >= doorAjarLong || e.Door == fire.Open && f.For >= doorOpenLong

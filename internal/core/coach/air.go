@@ -89,7 +89,11 @@ func notCharred(s *situation) (Advice, bool) {
 		return Advice{}, false
 	}
 	if to := min(s.charsAt(), s.most); to > s.opening {
-		return Advice{Since: loaded, Sets: s.bestAir(s.opening+0.02, to, to), Again: 5 * time.Minute}, true
+		a := Advice{Since: loaded, Sets: s.airTo(to), Again: 5 * time.Minute}
+		if s.now.Flames >= dark { // what has lost its flames wants all that it can have
+			a.Sets = s.bestAir(s.opening+0.02, to, to)
+		}
+		return a, true
 	}
 	return Advice{}, false
 }

@@ -59,6 +59,20 @@ type Answer struct {
 	Stale    bool          // a new answer is being worked out
 }
 
+// Smoulders tells whether there is wood that has lost its flames: whatever phase the burn
+// would be in, it is none of those in which a fire is well.
+func (a Answer) Smoulders() bool {
+	switch a.Advice.Code {
+	case Dies, Smoulders:
+		return true
+	}
+	switch a.Phase {
+	case fire.Charring, fire.Cruising:
+		return a.Standing.Flames < 1-bright && a.Standing.Wood.Middle >= 2*someWood && !a.Stale
+	}
+	return false
+}
+
 // An Advice is one thing to do, or that nothing is to be done.
 type Advice struct {
 	Code   Saying

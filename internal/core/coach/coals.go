@@ -247,9 +247,20 @@ func nightNotYet(s *situation) (Advice, bool) {
 func itIsOut(s *situation) (Advice, bool) {
 	loaded, ok := s.loaded()
 	if s.Burn.IsOut(s.Now) {
-		return Advice{Since: loaded, Again: time.Hour}, true
+		a := Advice{Since: loaded, Again: time.Hour}
+		if e, ago, put := s.last(splits); put && !s.litSince(ago) {
+			a.Mass = e.Load.Mass() // and nothing lights it
+		}
+		return a, true
 	}
 	return Advice{Since: loaded, Again: time.Hour}, ok && s.known && s.now.Out > bright && loaded > outFor && s.now.Wood.Middle < 2*someWood
+}
+
+// litSince tells whether the fire was lit in so long, or said to be out after something was
+// put on: then that lies in what is out anyway.
+func (s *situation) litSince(ago time.Duration) bool {
+	_, said, ok := s.last(func(e burn.Entry) bool { return e.Kind == burn.Light || e.Kind == burn.WentOut })
+	return ok && said <= ago
 }
 
 // silent: the guiding gauge was not read for long while it matters.

@@ -79,7 +79,7 @@ func (a Answer) WithDangers(b burn.Burn, now time.Time) Answer {
 		}
 		return a
 	}
-	if a.Advice.First != nil {
+	if f := a.Advice.First; f != nil && !(f.Kind == burn.Overload && f.Seen) { // which the log alone cannot tell
 		a.Advice = Advice{Code: Fine, Earliest: -1, Expected: -1, Latest: -1, Again: soonest}
 		a.Stale = true
 	}

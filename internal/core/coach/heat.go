@@ -35,7 +35,22 @@ func overloaded(s *situation) (Advice, bool) {
 	if a, climbs := climbing(s); climbs && len(a.Sets)+len(a.Acts) > 0 {
 		return Advice{}, false
 	}
-	return danger(burn.Overload)(s)
+	if a, said := danger(burn.Overload)(s); said {
+		return a, true
+	}
+	return s.piledUp()
+}
+
+// piledUp: loads that did not burn lie on each other, and are together more than the manual
+// allows: each of them was not.
+func (s *situation) piledUp() (Advice, bool) {
+	loaded, ok := s.loaded()
+	most, assumed := s.Burn.Stove.LargestLoad()
+	lies := units.Kilogram(s.now.Wood.Middle) // dry, so that it is rather too little
+	if !ok || !s.known || loaded > burn.OverloadFor || !s.isLit() || float64(lies) <= burn.OverloadFrom*float64(most) {
+		return Advice{}, false
+	}
+	return s.answerTo(burn.First{Kind: burn.Overload, Seen: true, For: loaded, Mass: lies, Most: most, Assumed: assumed}), true
 }
 
 // climbing: a gauge is over its limit in some minutes, as it goes: the air to half of
@@ -81,6 +96,9 @@ const (
 	// neither climbing nor too hot, unless it is as near its limit as flareNear.
 	flareFor  = 12 * time.Minute
 	flareNear = 0.95
+	// halfOrSo is what the air is shut to at the most for what climbs, of what it was: less of
+	// a step would have to be taken again at once.
+	halfOrSo = 0.6
 	// paleAir is under what the air is not shut for what climbs while the wood is pale, short
 	// of the limit itself: shut further it would only smoke.
 	paleAir = 1. / 3
@@ -114,7 +132,7 @@ func (s *situation) lessAir(least float64) []plan.Setting {
 			}
 		}
 	}
-	return s.bestAir(least, 0.8*s.opening, max(least, s.opening/2))
+	return s.bestAir(max(least, s.opening/3), max(least, halfOrSo*s.opening), max(least, s.opening/2))
 }
 
 // cooled: the air was shut because a gauge was too hot, and it is not any more: some air

@@ -20,7 +20,8 @@ const (
 	openLong     = 5 * time.Minute
 	catchesIn    = 7 * time.Minute // with all its air
 	sureIn       = 12 * time.Minute
-	coldShare    = 0.6 // of the way from the room to the band, under which nothing flames
+	coldShare    = 0.6  // of the way from the room to the band, under which nothing flames
+	coldOut      = 0.35 // of the same, under which nothing burns
 	triesFor     = 40 * time.Minute
 	dark, bright = 0.35, 0.65 // of the members see flames: hardly, and surely
 	someWood     = 0.2        // kg, that flames should come from
@@ -105,6 +106,9 @@ func doorAjar(s *situation) (Advice, bool) {
 	if door == fire.Shut || !s.isLit() {
 		return Advice{}, false
 	}
+	if s.known && s.now.Out > bright && s.coldGauge() {
+		return Advice{}, false // nothing is left for it to blow on
+	}
 	long := door == fire.Ajar && ago >= ajarLong || door == fire.Open && ago >= openLong
 	g, read := s.guiding()
 	waits := s.progress.Has && s.progress.Next.Kind == plan.ShutDoor // a step of the plan says when
@@ -120,6 +124,13 @@ func doorAjar(s *situation) (Advice, bool) {
 		a.Gauge, a.Reading = g.Place, g.Value
 	}
 	return a, true
+}
+
+// coldGauge tells whether no gauge speaks against a fire being out: the guiding one was read
+// lately and is cold, or there is none that anybody reads.
+func (s *situation) coldGauge() bool {
+	g, read := s.guiding()
+	return !read || float64(g.Value-s.Burn.Room) < coldOut*float64(g.Band.Low-s.Burn.Room)
 }
 
 // isLit tells whether anything burns, by the log.
@@ -184,7 +195,7 @@ func dies(s *situation) (Advice, bool) {
 	}
 	a := Advice{Since: loaded, Mass: units.Kilogram(s.now.Wood.Middle), Again: 5 * time.Minute}
 	if s.breath < 0.9*s.most && s.now.Out < bright { // air first
-		a.Sets = s.bestAir(s.opening+0.02, s.most, s.most)
+		a.Sets = s.airTo(s.most) // all that it bears: nothing flames that could run away
 		return a, true
 	}
 	if door, ago := s.doorStands(); door == fire.Ajar && ago < 2*catchesIn && s.now.Out < bright {

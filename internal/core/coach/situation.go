@@ -354,6 +354,9 @@ func splits(e burn.Entry) bool { return e.Kind == burn.Load && e.Load != nil && 
 // was later.
 func (s *situation) loaded() (time.Duration, bool) {
 	_, load, isLoad := s.last(splits)
+	if s.Burn.IsOut(s.Now) {
+		return load, false // whatever was put on since waits for its match
+	}
 	_, lit, isLit := s.last(ofKind(burn.Light))
 	switch {
 	case isLoad && isLit:

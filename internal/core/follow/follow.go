@@ -149,6 +149,10 @@ func Plan(p plan.Plan, b burn.Burn, seen Seen, now time.Time) Progress {
 		}
 	}
 	f.Since = since
+	// Whoever has shut the bypass before its time is not asked afterwards whether it was shut.
+	for f.Done > 0 && f.Done < len(p.Steps) && f.stands(p.Steps[f.Done]) {
+		f.Done++
+	}
 	if f.Done < len(p.Steps) {
 		f.Next, f.Has = p.Steps[f.Done], true
 		f.next(since)
@@ -212,6 +216,15 @@ func (f *following) does(s plan.Step, e burn.Entry) bool {
 		return e.Kind == burn.Load
 	}
 	return false
+}
+
+// stands tells whether a control is already as a step wants it, by the log.
+func (f *following) stands(s plan.Step) bool {
+	if s.Kind != plan.CloseIt && s.Kind != plan.TurnDown {
+		return false
+	}
+	e, ok := f.burn.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == s.Control && !e.At.After(f.now) })
+	return ok && f.does(s, e)
 }
 
 // next fills in whether the sign of the next step is there, and when it is

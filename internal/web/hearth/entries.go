@@ -116,8 +116,12 @@ func (s Room) readEntry(q *kit.Request, f *kit.Form, b store.Burn) (burn.Entry, 
 	return e, kind.read(reading{s, q, f, b, &e, nil})
 }
 
-// newLoad reads a load from a stack.
+// newLoad reads a load from a stack; nil where the form says from none.
 func (s Room) newLoad(q *kit.Request, f *kit.Form, b store.Burn) (*fire.Load, error) {
+	if f.Number("stack") == 0 {
+		f.Wrong("stack", "say from which stack it is; one that is not on the list is added under Wood first")
+		return nil, nil
+	}
 	stack, err := q.Home.Stack(q.Ctx(), f.Number("stack"), q.Now())
 	if err != nil {
 		return nil, err

@@ -157,7 +157,7 @@ func readLoad(x reading) error {
 		return nil
 	}
 	l, err := x.newLoad(x.q, x.f, x.b)
-	if err == nil {
+	if err == nil && l != nil {
 		if x.e.Load = l; l.Species.Mineral {
 			x.e.Kind = burn.Mineral
 		}

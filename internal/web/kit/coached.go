@@ -7,6 +7,7 @@ import (
 	"smolder/internal/core/belief"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/review"
 	"smolder/internal/core/units"
 	"smolder/internal/say"
 	"smolder/internal/store"
@@ -38,6 +39,8 @@ func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
 	switch {
 	case !b.Simulated():
 		c.State = "on mineral fuel"
+	case a.Smoulders():
+		c.State = string(review.Smouldering)
 	case c.State == "":
 		c.State = string(fire.Preparing)
 	}
