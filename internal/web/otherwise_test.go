@@ -247,6 +247,7 @@ var heard = map[string][]struct {
 	"no thermometer, five kilowatts": {
 		{20, 35, "The door has stood ajar"}, {65, 75, "flames may have gone|turned? down|went down in one go"}, {90, 95, "Blue-grey smoke at the cap"},
 		{75, 235, "smouldering"}, {240, 300, "Coals without air make carbon monoxide"},
+		{300, 300, "REVIEW.*so much burnt.*wood left unburnt"},
 	},
 	"Fahrenheit, a catalyst, a chimney outside": {
 		{20, 35, "The door has stood ajar"}, {40, 60, "over 1700 °F"}, {65, 100, "Coals without air|flames are gone"}, {100, 140, "smouldering .*flames are gone"},

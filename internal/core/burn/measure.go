@@ -241,13 +241,21 @@ func (m *Measures) heat(b Burn) {
 	if assumed := b.assumedKindling(); assumed != nil {
 		m.In += assumed.Energy()
 	}
-	burnt := float64(m.In) + charEnergy*float64(b.Coals-sum.Coals) - float64(sum.Wood)*b.dryEnergy()
+	burnt := float64(m.In+CharEnergy(b.Coals)-CharEnergy(sum.Coals)) - float64(b.UnburntEnergy(sum.Wood))
 	m.Burnt = units.Joule(math.Max(0, burnt))
 	m.HeatLow, m.HeatHigh = m.Burnt*units.Joule(m.EffLow), m.Burnt*units.Joule(m.EffHigh)
 }
 
 // charEnergy is what coals give, J/kg (29 to 33 MJ/kg).
 const charEnergy = 31e6
+
+// CharEnergy is what so many coals give when they burn out.
+func CharEnergy(coals units.Kilogram) units.Joule { return units.Joule(charEnergy * float64(coals)) }
+
+// UnburntEnergy is the net energy of what is left of the burn's wood, given in kg dry.
+func (b Burn) UnburntEnergy(left units.Kilogram) units.Joule {
+	return units.Joule(float64(left) * b.dryEnergy())
+}
 
 // dryEnergy is the net energy of a kilogram of the burn's wood, oven-dry, J.
 func (b Burn) dryEnergy() float64 {

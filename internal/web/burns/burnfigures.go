@@ -30,7 +30,11 @@ func burnFigures(q *kit.Request, l looked) []kit.Figure {
 	if f, ok := recoveryFigure(l); ok {
 		out = append(out, f)
 	}
-	out = append(out, rateFigure(q, l), usedFigure(q, l), heldFigure(q, l), smokeFigure(q, l), depositsFigure(q, l), coalsFigure(q, l))
+	out = append(out, rateFigure(q, l), usedFigure(q, l), heldFigure(q, l), smokeFigure(q, l), depositsFigure(q, l))
+	if f, ok := leftFigure(q, l); ok {
+		out = append(out, f)
+	}
+	out = append(out, coalsFigure(q, l))
 	if l.whole && l.review.Usual > 0 {
 		out = append(out, foretoldFigure(q, l))
 	}
@@ -88,12 +92,28 @@ func heatFigure(q *kit.Request, l looked) kit.Figure {
 	f := kit.Figure{Label: "heat to the room", Value: u.EnergyRange(r.HeatLow, r.HeatHigh),
 		Formula: "What the burn's wood has given the room, with what the stove still held at its end. The range is of eight in ten of the stoves and evenings in which the log and the gauges would have come about so.",
 		Inputs: []kit.Input{kit.From("the likeliest", u.Energy(r.HeatMiddle), kit.Computed), kit.From("net energy of the wood put on",
-			u.Energy(r.In), kit.Computed), from(l)}}
+			u.Energy(r.In), kit.Computed)}}
+	if least := units.Joule(leastTold); r.Simulated {
+		unburnt, coals, before := l.UnburntEnergy(r.Unburnt), burn.CharEnergy(r.Coals), burn.CharEnergy(l.Coals)
+		for _, part := range []struct {
+			name string
+			heat units.Joule
+		}{{"and the coals of before", before}, {"less the wood left unburnt", unburnt}, {"less the coals left", coals}} {
+			if part.heat > least {
+				f.Inputs = append(f.Inputs, kit.From(part.name, u.Energy(part.heat), kit.Computed))
+			}
+		}
+		f.Inputs = append(f.Inputs, kit.From("so much burnt", u.Energy(max(0, r.In+before-unburnt-coals)), kit.Computed))
+	}
+	f.Inputs = append(f.Inputs, from(l))
 	if !l.whole {
 		f.Formula = "Energy of the wood burnt so far × efficiency, with 4 points on either side."
 	}
 	return f
 }
+
+// leastTold is the least energy that a figure's working names, J: less is nothing in kWh.
+const leastTold = 0.1 * 3.6e6
 
 // houseFigure is the heat once more, by what the room did.
 func houseFigure(q *kit.Request, l looked) (kit.Figure, bool) {
@@ -234,6 +254,17 @@ func depositsFigure(q *kit.Request, l looked) kit.Figure {
 	f.Inputs = append(f.Inputs, from(l))
 	return f
 }
+
+// leftFigure is the wood that did not burn; none where all did.
+func leftFigure(q *kit.Request, l looked) (kit.Figure, bool) {
+	u, left := q.Units(), l.review.Unburnt
+	return kit.Figure{Label: "wood left unburnt", Value: "about " + u.Mass(left),
+		Formula: "What of the loads was neither gas nor char at the end, by the replay; counted dry. The next fire in this stove begins with it.",
+		Inputs:  []kit.Input{kit.From("its energy", u.Energy(l.UnburntEnergy(left)), kit.Computed), from(l)}}, left >= leastLeft
+}
+
+// leastLeft is the least wood left that is a figure, kg, dry: less are crumbs.
+const leastLeft = 0.1
 
 func coalsFigure(q *kit.Request, l looked) kit.Figure {
 	return kit.Figure{Label: "coals left", Value: "about " + q.Units().Mass(l.review.Coals),
