@@ -106,8 +106,8 @@ func Takes(made plan.Plan, sys units.System) string {
 
 // Best says why a plan won.
 func Best(p plan.Plan, sys units.System) string {
-	return fmt.Sprintf("The best by all that counts: %.1f g of smoke per kg, %s under the wanted band, %s of wood.",
-		p.SmokePerKg(), degreeHours(p.Cold, 1, sys), sys.Mass(p.Mass()-p.Kindling.Mass()))
+	return fmt.Sprintf("The best by all that counts: %s of smoke, %s under the wanted band, %s of wood.",
+		Smoke(p.SmokePerKg()), degreeHours(p.Cold, 1, sys), sys.Mass(p.Mass()-p.Kindling.Mass()))
 }
 
 // Differs says how a plan differs from the best.
@@ -278,7 +278,7 @@ func (p speaker) unclean() []string {
 	if !p.Unclean() {
 		return nil
 	}
-	out := fmt.Sprintf("This burn is not clean: it makes about %.0f g of smoke for each kilogram, where a clean one makes 1 to 4", p.SmokePerKg())
+	out := fmt.Sprintf("This burn is not clean: it makes %s of smoke, where a clean one makes 1 to 4", Smoke(p.SmokePerKg()))
 	if s := p.Summary.Smoulder; s >= time.Minute {
 		out += fmt.Sprintf(", and smoulders for %s", units.Duration(s.Round(time.Minute)))
 	}
@@ -313,11 +313,28 @@ func (p speaker) costOfWet() string {
 		}
 		return out + "."
 	}
-	out := fmt.Sprintf(" Dried to %s the same pieces would make %.1f g of smoke per kg instead of %.1f", dry, p.IfDry.SmokePerKg, p.Summary.SmokePerKg)
+	out := fmt.Sprintf(" Dried to %s the same pieces would make %s of the smoke", dry, partOf(p.IfDry.SmokePerKg/p.Summary.SmokePerKg))
 	if more > 0.02*p.Summary.ToRoom {
 		out += fmt.Sprintf(" and give about %s more heat", p.sys.Energy(more))
 	}
 	return out + "."
+}
+
+// partOf is a share under one, in words.
+func partOf(share float64) string {
+	switch {
+	case share < 0.29:
+		return "a quarter"
+	case share < 0.42:
+		return "a third"
+	case share < 0.58:
+		return "half"
+	case share < 0.7:
+		return "two thirds"
+	case share < 0.9:
+		return "four fifths"
+	}
+	return "nearly all"
 }
 
 // confined are the cautions that go with a place or a stove, whatever is planned.

@@ -20,7 +20,7 @@ const (
 	shownFor     = 25 * time.Minute
 	fromOpen     = 0.75 // to
 	straightTo   = 0.35 // in one go
-	likelySmoke  = 0.3  // of the members smoulder within a quarter of an hour
+	likelySmoke  = 0.25 // of the members smoulder within a quarter of an hour
 	halfway      = 0.5
 	backBy       = 2.0              // times the opening, where there was no step before
 	smokesFor    = 20 * time.Minute // after a load, beyond which smoke is no part of it

@@ -253,7 +253,8 @@ func itIsOut(s *situation) (Advice, bool) {
 		}
 		return a, true
 	}
-	return Advice{Since: loaded, Again: time.Hour}, ok && s.known && s.now.Out > bright && loaded > outFor && s.now.Wood.Middle < 2*someWood
+	return Advice{Since: loaded, Again: time.Hour}, ok && s.known && s.now.Out > bright && loaded > outFor &&
+		(s.now.Wood.Middle < 2*someWood || loaded > longOut && s.coldGauge())
 }
 
 // litSince tells whether the fire was lit in so long, or said to be out after something was

@@ -20,7 +20,8 @@ const (
 	openLong     = 5 * time.Minute
 	catchesIn    = 7 * time.Minute // with all its air
 	sureIn       = 12 * time.Minute
-	coldShare    = 0.6  // of the way from the room to the band, under which nothing flames
+	coldShare    = 0.6 // of the way from the room to the band, under which nothing flames
+	longOut      = 2 * time.Hour
 	coldOut      = 0.35 // of the same, under which nothing burns
 	triesFor     = 40 * time.Minute
 	dark, bright = 0.35, 0.65 // of the members see flames: hardly, and surely
@@ -192,6 +193,9 @@ func dies(s *situation) (Advice, bool) {
 	}
 	if s.isMoved && s.moved < 2*shownAfter || s.now.Phase == fire.Coaling || s.heard > unheardFor {
 		return Advice{}, false // it has just been given air, or has burnt down
+	}
+	if s.now.Out > bright && loaded > longOut && s.coldGauge() {
+		return Advice{}, false // nobody helps a stove that has been cold for so long: it is out
 	}
 	a := Advice{Since: loaded, Mass: units.Kilogram(s.now.Wood.Middle), Again: 5 * time.Minute}
 	if s.breath < 0.9*s.most && s.now.Out < bright { // air first

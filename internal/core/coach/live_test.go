@@ -159,7 +159,9 @@ func TestAirAfterItWasTooHot(t *testing.T) {
 	} {
 		a := ask(record(t, mill.Auntie, 0.9, onCoals+text), nil, 12.5)
 		if assert.Equal(t, coach.Cooled, a.Advice.Code, text) {
-			assert.InDelta(t, want, a.Advice.Sets[0].Opening, 1e-9, text)
+			got := a.Advice.Sets[0].Opening // half of what it had, or a step less where that is likely to be too hot again
+			assert.LessOrEqual(t, got, want+1e-9, text)
+			assert.GreaterOrEqual(t, got, 1./3-1e-9, text)
 		}
 	}
 }

@@ -169,7 +169,7 @@ func (s *Fire) SetDoor(d Door) { s.door = d }
 // airFlows are kg/s, from the draft of the step.
 type airFlows struct {
 	primary, secondary, leak, grate, door, total float64 // through the fire
-	diluting                                     float64 // room air let into the flue by the barometric damper
+	diluting                                     float64 // room air that goes into the flue past the fire: by the barometric damper, over the fire through an open door
 	draft                                        float64 // Pa at the collar, net of the room's own
 	net                                          float64 // Pa, before any resistance
 	wind                                         float64 // Pa, of it
@@ -237,6 +237,9 @@ func (s *Fire) drawAir() {
 		// At an open door it is the speed of the air that holds the smoke in: a draft that
 		// serves a shut stove may be too slow across the whole opening.
 		a.spilling = net < 0 || s.door == Open && a.door < spillVelocity*density*s.p.doorOpen
+		// What more comes in at a door than can pass the fire goes over it, straight into the flue.
+		over := max(0, a.door-s.k.DoorThrough*s.p.comb)
+		a.door, a.total, a.diluting = a.door-over, a.total-over, a.diluting+over
 	}
 	if s.p.flap > 0 {
 		s.swingFlap(a.draft)

@@ -22,7 +22,11 @@ func (s *Fire) Clone() *Fire {
 // until now stays as it is.
 func (s *Fire) Retune(t Tuning) {
 	s.setup.Tuning = t
-	s.p = paramsOf(s.setup.Stove, t)
+	if s.k = s.setup.Physics; s.k == nil {
+		s.k = &Usual
+	}
+	s.k = t.burns(s.k)
+	s.p = paramsOf(s.setup.Stove, t, s.k)
 	s.walls = s.setup.House.Walls().Times(factor(t.RoomLoss))
 	before := s.vents
 	s.vents.n, s.fixed.primary, s.fixed.secondary = 0, 0, 0

@@ -15,13 +15,11 @@ const (
 	catalystWorks  = 533.0 // K of the honeycomb, at which half of its coating works: light-off at 260 °C; 480 to 570
 	catalystWithin = 45.0  // K on either side from where it does not, and fully
 	catalystReach  = 3.9   // NTU of monoxide at the rated flow; 3 to 5 for channels of 2 to 4 mm
-	catchesTar     = 0.5   // of that, for tar: its molecules are slow
 	catchesLight   = 0.28  // for light gas, of which much is methane
 	catchesSoot    = 0.15  // what strikes the walls
 	combSlips      = 0.105 // share of the gas that finds its way past: edges, the bypass's seat; 0.02 to 0.1
-	catalystKeeps  = 0.6   // of the heat, in the honeycomb
+	catalystKeeps  = 0.80  // of the heat, in the honeycomb
 	honeycomb      = 16.0  // W/K of gas on it, at the rated flow
-	strayComb      = 6.0   // W/K with the bypass open: what finds its way past
 	combArea       = 0.030 // m² for each 55 L to the two-thirds, that looks at baffle and body
 	catalystLoss   = 3.0   // K of the honeycomb when the bypass is shut
 	coldCatalyst   = 1.5   // K more while it is too cold to burn off what settles on it
@@ -39,7 +37,7 @@ func (s *Fire) catch(p *pool, g *gasFlows) {
 	works := smooth(s.catalyst, catalystWorks-catalystWithin, catalystWorks+catalystWithin)
 	reach := s.p.combActive * works * catalystReach * s.p.comb / max(0.2, s.air.total/(ratedAir))
 	past := func(ease float64) float64 { return (1 - combSlips) * (1 - decay(reach*ease)) }
-	monoxide, tar, light, soot := past(1), past(catchesTar), past(catchesLight), past(catchesSoot)
+	monoxide, tar, light, soot := past(1), past(s.k.CombTar), past(catchesLight), past(catchesSoot)
 	// It cannot use more oxygen than there is.
 	there := s.air.total*oxygenInAir/molAir - (s.out.volatiles*gasOxygen + s.bed.rate*charOxygen) + p.needs()
 	asks := p.monoxide/2*monoxide + p.tar*tarOxygen*tar + 2*p.light*light + p.soot*soot

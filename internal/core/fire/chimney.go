@@ -2,6 +2,7 @@ package fire
 
 import (
 	"smolder/internal/core/flue"
+	"smolder/internal/core/house"
 	"smolder/internal/core/units"
 )
 
@@ -40,9 +41,9 @@ func (s *Fire) warmFlue() {
 	connector := capacity * (1 - decay(s.p.connectorU*s.p.connector/capacity)) * (gas - room)
 	gas -= connector / capacity
 	s.total.Connector += connector * s.dt
-	if s.air.diluting > 0 {
-		mixed := capacity + s.air.diluting*cpAir
-		gas = (gas*capacity + room*s.air.diluting*cpAir) / mixed
+	if diluting := s.air.diluting; diluting > 0 {
+		mixed := capacity + diluting*cpAir
+		gas = (gas*capacity + room*diluting*cpAir) / mixed
 		capacity = mixed
 	}
 	// In every segment the gas nears the wall; the wall gains that and loses to what is
@@ -65,7 +66,8 @@ func (s *Fire) warmFlue() {
 	s.prime()
 	// The room last: it gets what the stove and its pipe gave, and what another stove in
 	// the same space does.
-	s.room, _ = s.walls.Step(s.room, s.heat.toRoom+connector+s.besideHeat(), units.FromKelvin(s.weather.outdoor), s.dt)
+	shines := s.heat.radiant + house.Radiates*(connector+s.besideHeat())
+	s.room, _ = s.walls.Under(s.room, s.heat.toRoom+connector+s.besideHeat()-shines, shines, units.FromKelvin(s.weather.outdoor), s.dt)
 }
 
 // settlesBelow is [flue.Condenses] in K.

@@ -25,7 +25,6 @@ const (
 	coalTransfer   = 0.035  // m/s through the film; 0.02 to 0.1 for free convection between coals
 	faceTransfer   = 0.015  // m/s on a face of wood; 0.01 to 0.02
 	faceCracks     = 3.0    // times its face that cracked char shows to the air; 2 to 5
-	bedMeets       = 0.32   // share of the bed zone's oxygen that coals can get at where much air passes; nearly all where it hardly moves
 	coalsHide      = 0.8    // how far the coals of a full bed hide each other from the air
 	// Of the radiation of the coals' own temperature: a bed is hotter inside than its
 	// skin of ash, which hides more of a dull bed than of a glowing one. Wood that lies in
@@ -103,11 +102,11 @@ func (s *Fire) burnCoals(feed feed, capacity float64) {
 	f := bedFlows{}
 	bed := s.coals / s.p.coalBed
 	area := 6 / (coalDensity * coalSize) * s.coals / (1 + coalsHide*bed)
-	clears := s.p.charRate * area * charClears(at, coalTransfer/(1+ashHinders*s.ash), 1)
+	clears := s.p.charRate * s.k.CharBurns * s.coalPace.at(s.coalsDense) * area * charClears(at, coalTransfer/(1+ashHinders*s.ash), 1)
 	// What the faces took was reckoned with the oxygen of the step before; the bed has
 	// what comes to it of the rest.
 	f.oxygen = min(out.faceOxygen, feed.oxygen)
-	meets := bedMeets + (1-bedMeets)*feed.eddies/(feed.eddies+feed.lower)
+	meets := s.k.BedMeets + (1-s.k.BedMeets)*feed.eddies/(feed.eddies+feed.lower)
 	volume := feed.lower * s.airVolume(s.zone[0].at)
 	there := meets * (feed.oxygen - f.oxygen)
 	left := there / (meets*volume + clears + 1e-9) // mol/m³ in the bed
@@ -119,7 +118,7 @@ func (s *Fire) burnCoals(feed feed, capacity float64) {
 	taken = rate * perKilo
 	f.oxygen += taken
 	s.oxygen = max(0, feed.oxygen-taken) / (volume + out.clears + 1e-9)
-	f.carbon = rate*charCarbon*f.starved + out.faceCoals*charCarbon*faceMonoxide
+	f.carbon = rate*charCarbon*f.starved + out.faceCarbon
 	f.released = rate * (charEnergy - charCarbon*f.starved*heatCO)
 
 	weight := s.glow.weight
@@ -135,6 +134,9 @@ func (s *Fire) burnCoals(feed feed, capacity float64) {
 	gone := rate * s.dt * coalHeat * (at + change - reference)
 	s.bedHeat -= gone
 	f.toGas += gone / s.dt
+	if fell := out.char * s.dt; fell > 0 { // what falls in mixes with what lies there
+		s.coalsDense = (s.coalsDense*s.coals + out.charDense*s.dt) / (s.coals + fell)
+	}
 	s.coals += out.char*s.dt - rate*s.dt
 	s.ash += (1 - s.ash) * rate * s.dt / (burntToAsh * s.p.coalBed)
 	f.rate = rate + out.faceCoals

@@ -18,10 +18,7 @@ const (
 	boxEmits     = 0.85 // emissivity of sooty brick, steel and vermiculite; 0.8 to 0.95
 	glassLets    = 0.38 // of the field, into the room: what glass-ceramic lets through, and gives off outside itself; 0.3 to 0.5
 	flameShines  = 0.27 // of what flames release, as radiation; 0.25 to 0.4 for luminous flames of wood
-	besideAlone  = 0.37 // of what flames release, onto the faces they stand on, of a piece alone
-	besidePacked = 0.42 // and among many
 	besidePieces = 1.8  // pieces that make two thirds of the difference
-	besideMost   = 20e3 // W/m²: a flame that covers a face gives no more however much burns in it; 15 to 30
 )
 
 // laid is the wood in the firebox as it looks in a step, summed over the loads.
@@ -70,6 +67,6 @@ func (s *Fire) flamesBeside(l laid) float64 {
 	if l.lit < 1e-6 {
 		return 0
 	}
-	share := besideAlone + (besidePacked-besideAlone)*(1-decay(max(0, l.pieces-1)/besidePieces))
-	return besideMost * meet(share*s.gas.below/l.lit/besideMost)
+	share := s.k.Beside * (s.k.BesideAlone + (1-s.k.BesideAlone)*(1-decay(max(0, l.pieces-1)/besidePieces)))
+	return s.k.BesideMost * meet(share*s.gas.below/l.lit/s.k.BesideMost)
 }

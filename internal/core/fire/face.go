@@ -46,8 +46,6 @@ const (
 	steamWarms  = 0.47e6 // J per kg of vapour, from boiling to the front's heat
 	dryingLead  = 1.65   // water leaves ahead of the front; 1 to 1.7
 
-	charConducts = 0.252  // W/mK of char itself; 0.08 to 0.15
-	charCracks   = 0.167  // width of the cracks that heat shines through, in parts of the depth; 0.1 to 0.3
 	thinnestChar = 0.0012 // m that counts as a layer from the first moment
 	charDensity  = 160.0  // kg/m³ of char of a wood with 560 kg/m³: both shrink alike
 	surfaceHolds = 2500.0 // J/m²K of the skin that follows the surface: some millimetres of hot char
@@ -90,9 +88,9 @@ func need(water float64) float64 {
 }
 
 // charLets is the conductance of a layer of char, W/m²K.
-func charLets(surface, depth float64) float64 {
+func charLets(surface, depth float64, k *Physics) float64 {
 	mean := 0.5 * (surface + frontAt)
-	return charConducts/(depth+thinnestChar) + charCracks*4*sigma*mean*mean*mean*depth/(depth+thinnestChar)
+	return k.CharConducts/(depth+thinnestChar) + k.CharCracks*4*sigma*mean*mean*mean*depth/(depth+thinnestChar)
 }
 
 // burnFace moves the surface of a face that burns by one step, under a radiant

@@ -25,7 +25,7 @@ func oneFace(gravity, u, flux float64) (taking, charring float64) {
 		if t == 600 {
 			from = depth
 		}
-		next, _, _, front := burnFace(at, flux+sigma*pow4(reference), 1, ownFlame, airFilm, reference, charLets(at, depth), dt)
+		next, _, _, front := burnFace(at, flux+sigma*pow4(reference), 1, ownFlame, airFilm, reference, charLets(at, depth, &Usual), dt)
 		at = next
 		depth += front / need(u) / (gravity * 1000) * dt
 	}

@@ -54,12 +54,14 @@ type batch struct {
 	surface     float64 // K of the faces that burn
 	unlit       float64 // K of those that do not
 	flame       float64 // 0 smoulders, 1 flames
+	creep       float64 // kg/s of dry wood that its smouldering faces turn
 	area        float64 // m² of free faces when fresh
 	pieces      float64
 	density     float64 // kg/m³ of the dry wood
 	inertia     float64 // W²s/m⁴K², see face.go
 	geometry    geometry
 	gasEnergy   float64 // J/kg of volatiles
+	charPace    float64 // of its char, by its density
 	starter     float64 // J left
 	starterRate float64 // W
 	starterLit  float64 // share of that which it has grown to
@@ -75,12 +77,8 @@ type batch struct {
 // How wood lies, and how fire moves over it. Where no source stands, the figure
 // is this model's own, from the behaviour table.
 const (
-	// Share of the pieces' surface that is free to heat and air: a piece alone shows
-	// nearly all of it, a tight load of many shields itself.
-	freeAlone, freePacked = 0.96, 0.205
 	splitSurface          = 1.175 // of a split, times that of a square bar; 1 to 1.14
 	heapHides             = 0.33  // of a stick's free surface in a heap of kindling
-	packs                 = 1.1   // exponent of the number of pieces by which it falls from one to the other
 	seesAlone, seesPacked = 0.88, 0.28
 	sidewaysFree          = 0.70 // times that, laid across: air and flame meet the first piece only
 	sticksClimb           = 0.40 // of kindling on coals, see geometries
@@ -95,7 +93,6 @@ const (
 	starterTouches = 0.45  // share of a starter's heat that goes into the faces it touches
 	spentAt        = 0.004 // share of the dry wood that is left when the rest are crumbs
 	crumbSeconds   = 40.0  // s in which crumbs turn
-	charFalls      = 4200  // s until two thirds of the char has dropped off into the bed: turned, cracked, knocked
 	thickestChar   = 0.035 // m that hold together; 0.02 to 0.05
 	charBreaks     = 60.0  // s in which thicker char breaks off
 	charSkin       = 2e-4  // m of char, under which its cracks show less than their surface
@@ -110,23 +107,28 @@ const (
 	blows          = 180.0 // m²s/kg: how far gas that streams off keeps oxygen away; its film's transfer number
 
 	// Flame and smoulder.
-	criticalFlux       = 2.0e-3     // kg/m²s of volatiles at u = 15 % (Rasbash); 1.5 to 4
-	wetNeedsMore       = 1.5        // growth of the critical flux for each kg of water per kg of dry wood over usualWet
-	usualWet           = 0.15       // kg/kg at which the critical flux is meant
-	flameFrom, flameTo = 0.45, 1.05 // of the critical flux: smoulder, full flame
-	flameAnswers       = 8.0        // s that a flame takes to come or go
+	smouldersDull, smouldersBright = 440.0, 580.0                                    // K of a face, from where it creeps, and fully
+	smoulderOxygen                 = 0.3                                             // mol/m³ about it, with which it creeps at half its pace
+	smoulderWants                  = 4.0                                             // times the oxygen that it takes, with which it creeps at half its pace: most passes by
+	smoulderAnswers                = 40.0                                            // s that it takes to come or go
+	smoulderMonoxide               = 0.08                                            // of the carbon that glows there; CO/CO2 of 0.1 to 0.45
+	creepGives                     = charEnergy - charCarbon*smoulderMonoxide*heatCO // J/kg of char there
+	usualDensity                   = 560.0                                           // kg/m³ of the wood whose char all is meant of: beech
+
+	usualWet     = 0.15 // kg/kg at which the critical flux is meant
+	flameAnswers = 8.0  // s that a flame takes to come or go
 )
 
 // free is the share of the pieces' surface that heat and air reach, when so many
 // lie together.
-func free(l Load, g geometry, together float64) float64 {
+func free(l Load, g geometry, together float64, k *Physics) float64 {
 	if g.exposure > 0 && l.Lay != OnCoals { // laid apart, to light
 		if l.Kindling {
 			return g.exposure * heapHides
 		}
 		return g.exposure
 	}
-	share := freePacked + (freeAlone-freePacked)*math.Pow(max(1, together), -packs)
+	share := k.FreePacked + (k.FreeAlone-k.FreePacked)*math.Pow(max(1, together), -k.Packs)
 	if l.Direction == stove.Sideways {
 		share *= sidewaysFree
 	}
@@ -135,7 +137,7 @@ func free(l Load, g geometry, together float64) float64 {
 
 // newBatch is a load as it is laid, with wood at the room's temperature or colder. beside is
 // how many pieces lie in the firebox already.
-func newBatch(l Load, beside float64) batch {
+func newBatch(l Load, beside float64, k *Physics) batch {
 	m, u := float64(l.PieceMass), float64(l.Moisture)
 	length := max(0.05, float64(l.PieceLength))
 	// A piece is taken as a bar of its mass with the surface of a split, which is
@@ -157,10 +159,11 @@ func newBatch(l Load, beside float64) batch {
 		// Char holds more than its share of the energy, so the gas holds less.
 		gasEnergy: (wood.NetEnergyDry(l.Species.Gross)*1e6 - charShare*charEnergy) / (1 - charShare),
 	}
+	b.charPace = math.Pow(density/usualDensity, -k.CharDense)
 	if l.Kindling {
 		b.weight = stickWeighs
 	}
-	b.area = n * splitSurface * (4*side*length + 2*side*side) * free(l, g, b.weight*n+beside)
+	b.area = n * splitSurface * (4*side*length + 2*side*side) * free(l, g, b.weight*n+beside, k)
 	if l.Unraked {
 		b.overCoals = unrakedSees
 	}
@@ -225,11 +228,13 @@ type surroundings struct {
 	spare    float64 // share of what flames would give the faces that they can give
 	gas      float64 // K of the gas about the wood
 	oxygen   float64 // mol/m³ about it
+	air      float64 // mol/s of oxygen that comes to the bed zone
 	fed      float64 // 0 where there is too little air for any flame
 	critical float64 // factor on the critical flux
 	cold     float64 // share of all faces that does not burn
 	shield   float64 // factor on the char's conductance
 	charRate float64 // factor on the rate of char
+	k        *Physics
 }
 
 // offgas is what all batches give off in a step, and take as surfaces.
@@ -251,7 +256,9 @@ type offgas struct {
 	filmTook   float64 // W that they take from the gas
 	clears     float64 // m³/s of gas that the char on them clears of oxygen
 	faceCoals  float64 // kg/s of that char that burns
+	faceCarbon float64 // mol/s of monoxide that it leaves
 	faceOxygen float64 // mol/s that it takes
+	charDense  float64 // kg/s of what falls, each by the density of its wood over that of beech
 }
 
 // burn advances one batch under the fire's surroundings and adds what it gives
@@ -290,20 +297,30 @@ func (b *batch) turn(env *surroundings, out *offgas, lit, sees, wet, cover float
 	view := (1 - sees) * env.view
 	// Char on a face burns where oxygen comes to it; gas that streams off keeps it away.
 	depth := b.depth()
-	clears := env.charRate * lit * charClears(b.surface, faceTransfer, faceCracks) / (1 + blows*b.streams) * depth / (depth + charSkin)
+	clears := env.charRate * env.k.FaceBurns * b.charPace * lit * charClears(b.surface, faceTransfer, faceCracks) / (1 + blows*b.streams) * depth / (depth + charSkin)
 	coals := min(clears*env.oxygen/(charCarbon*(1-faceMonoxide/2)), 0.5*b.char/env.dt)
+	asks := need(wet)
+	// Where no flame stands, char glows in the cracks and between the pieces, out of sight of
+	// cold walls, and turns the wood beside it with all that it releases.
+	creeps := env.k.Smoulder * (1 - b.flame) * lit * smooth(b.surface, smouldersDull, smouldersBright) * env.oxygen / (env.oxygen + smoulderOxygen)
+	if takes := creeps * asks / creepGives * charCarbon; takes > 0 { // as far as air comes for it
+		creeps *= env.air / (env.air + smoulderWants*takes)
+	}
+	b.creep += (creeps - b.creep) * env.dt / (smoulderAnswers + env.dt)
+	creeps = min(b.creep, b.dry/(3*crumbSeconds))
+	creeps = min(creeps, 0.3*b.char/env.dt*creepGives/asks)
+	creepBurns := creeps * asks / creepGives
 	glow := coals * (charEnergy - charCarbon*faceMonoxide*heatCO) / lit
 	// Flames: those it stands in, those of other wood that lick at it, the starter's.
 	others := clamp((env.flaming-b.flaming)/env.lively, 0, 1)
 	licked := env.beside*b.geometry.shelter*(ownShare*b.flame+(1-ownShare)*min(1, env.flaming/env.lively)) + climbFlux*env.fed*b.geometry.contact*others
 	out.licked += licked * lit
 	beside := licked*env.spare + starterFlux*min(1, cover/max(b.alight, 0.02))
-	lets := env.shield * charLets(b.surface, depth)
+	lets := env.shield * charLets(b.surface, depth, env.k)
 	next, absorbed, convected, front := burnFace(b.surface, view*env.field+sees*env.bed, view+sees, beside+glow, airFilm, env.gas, lets, env.dt)
 	b.surface = next
 
-	asks := need(wet)
-	turned := min(front*lit/asks*env.dt, b.dry)
+	turned := min((front*lit/asks+creeps)*env.dt, b.dry)
 	// The last crumbs fall apart within minutes, the quicker the fewer they are.
 	if b.dry < 2*spentAt*b.dry0 {
 		crumbs := b.dry * env.dt / (crumbSeconds + env.dt) * (1 - smooth(b.dry/(spentAt*b.dry0), 0, 2))
@@ -319,11 +336,12 @@ func (b *batch) turn(env *surroundings, out *offgas, lit, sees, wet, cover float
 	// What has warmed and boiled leaves with the gas; so does what was stored in wood that
 	// is no more.
 	stored := max(0, b.warm-lit*surfaceHolds*(b.surface-reference)) * turned / b.dry
-	brought := front*lit - water*latentHeat/env.dt + stored/env.dt
+	creepHeat := creepBurns * creepGives
+	brought := front*lit + creepHeat - water*latentHeat/env.dt + stored/env.dt
 	b.warm += ((absorbed+convected+beside+glow-front)*lit)*env.dt - stored
 	b.dry -= turned
 	b.water -= water
-	b.char += turned*charShare - coals*env.dt
+	b.char += turned*charShare - (coals+creepBurns)*env.dt
 	b.gas, b.vapour = turned*(1-charShare)/env.dt, water/env.dt
 	b.streams = b.gas / lit
 
@@ -335,20 +353,23 @@ func (b *batch) turn(env *surroundings, out *offgas, lit, sees, wet, cover float
 	out.filmTook += convected * lit
 	out.brought += brought
 	out.clears += clears
-	out.faceCoals += coals
-	out.faceOxygen += coals * charCarbon * (1 - faceMonoxide/2)
+	out.faceCoals += coals + creepBurns
+	out.faceCarbon += charCarbon * (coals*faceMonoxide + creepBurns*smoulderMonoxide)
+	out.faceOxygen += charCarbon * (coals*(1-faceMonoxide/2) + creepBurns*(1-smoulderMonoxide/2))
 
-	fallen := b.char * env.dt / (charFalls + env.dt)
+	fallen := b.char * env.dt / (env.k.CharFalls + env.dt)
 	if over := b.char - thickestChar*charDensity/560*b.density*lit; over > 0 { // it breaks off
 		fallen = max(fallen, over*env.dt/(charBreaks+env.dt))
 	}
 	heat := fallen * coalHeat * (b.surface - reference) / env.dt
 	out.char += fallen / env.dt
+	out.charDense += fallen / env.dt * b.density / usualDensity
 	out.charHeat += heat
 	out.brought -= heat // it was part of what warmed the wood
 	b.char -= fallen
 	if b.dry <= 0 { // what is left of it lies among the coals now
 		out.char += b.char / env.dt
+		out.charDense += b.char / env.dt * b.density / usualDensity
 		out.charHeat += b.warm / env.dt
 		b.water, b.char, b.warm = 0, 0, 0
 	}
@@ -360,8 +381,8 @@ func (b *batch) turn(env *surroundings, out *offgas, lit, sees, wet, cover float
 func (b *batch) live(env *surroundings, lit, wet float64) {
 	target := 0.0
 	if lit > 1e-7 {
-		critical := criticalFlux * (1 + wetNeedsMore*(wet-usualWet)) * env.critical
-		target = smooth(b.gas/lit/critical, flameFrom, flameTo) * env.fed
+		critical := env.k.Critical * (1 + env.k.CriticalWet*(wet-usualWet)) * env.critical
+		target = smooth(b.gas/lit/critical, env.k.FlameFrom, env.k.FlameTo) * env.fed
 	}
 	b.flame += (target - b.flame) * env.dt / (flameAnswers + env.dt)
 }

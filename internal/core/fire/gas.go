@@ -8,6 +8,13 @@ import (
 
 // What gas is, and how it burns.
 //
+// Burnout depends on three things, and none of them is a switch. How much gas meets
+// oxygen: gas and air are not mixed evenly ([mixed]), and a little gas goes its way in pockets
+// and along walls without any ([Fire.pockets]), the more the colder the box and the wetter
+// the wood. How hot it is. How long it stays. Tar that meets no oxygen cracks in a hot box to
+// monoxide, light gas and soot, and leaves whole only out of a cold one: short of air,
+// monoxide comes first and most.
+//
 // Wood that turns gives off tar (about two fifths), carbon monoxide, light gas,
 // carbon dioxide and water. Of what finds oxygen ([meet]) the share that is in
 // flame burns at once, and the rest as heat and time allow,
@@ -59,10 +66,6 @@ const (
 	tarVapour = 0.71                                        // mol H2O that it makes
 	tarMass   = 0.0217                                      // kg for each mol of its carbon: C H1.4 O0.5
 
-	// Tar cracks to soot, light gas and monoxide so that carbon and oxygen demand close.
-	crackSoot  = 0.04
-	crackLight = (tarOxygen - crackSoot - (1-crackSoot)/2) / 1.5
-	crackCO    = 1 - crackSoot - crackLight
 )
 
 // How gas burns. Where no source stands, the figure is this model's own, from the
@@ -80,12 +83,10 @@ const (
 	// cold zone, and in one that is hot.
 	flameCold, flameHot = 0.895, 0.985
 	zoneCold, zoneHot   = 650.0, 1100.0 // K of the zone
-	flameLeavesCO       = 0.115         // of the carbon that burns in a flame, as monoxide; 0.02 to 0.1
 	sootBurns           = 0.93          // of the soot in a flame that has oxygen; 0.8 to 0.99
 
 	// What leaves as particles.
-	condensable = 0.525  // of the tar that leaves unburnt; 0.4 to 0.7 in a dilution tunnel (40 CFR 60 AAA), the rest stays a gas
-	sootMass    = 0.0125 // kg for each mol of its carbon
+	sootMass = 0.0125 // kg for each mol of its carbon
 )
 
 // pool is gas on its way, mol/s.
@@ -103,8 +104,8 @@ func (p *pool) energy() float64 {
 // needs is the oxygen that burning all of it takes, mol/s.
 func (p *pool) needs() float64 { return p.tar*tarOxygen + p.monoxide/2 + 2*p.light + p.soot }
 
-// meet is the share of gas that finds oxygen when so much gets to it, over what it
-// needs: all of a plenty, and never more than there is.
+// meet is the share of gas that finds oxygen when so much gets to it, over what it needs,
+// where both are mixed evenly: all of a plenty, and never more than there is.
 func meet(ratio float64) float64 {
 	if ratio > 4 { // all but 2 in 10⁶
 		return 1
@@ -114,17 +115,42 @@ func meet(ratio float64) float64 {
 	return ratio / math.Sqrt(math.Sqrt(math.Sqrt(1+r*r)))
 }
 
+// mixed is that share where they are mixed as far as even, 0 to 1. Wherever there is more
+// gas than air, gas is left, though elsewhere air is: over a spread of mixtures (a log-normal
+// one with σ = 0.7 gives r/√(1+r²) to a hundredth) the share rises as a slope where even
+// mixture has a corner.
+func mixed(ratio, even float64) float64 {
+	spread := ratio / math.Sqrt(1+ratio*ratio)
+	return spread + even*(meet(ratio)-spread)
+}
+
+// aside takes a share of gas out of the pool.
+func (p *pool) aside(share float64) pool {
+	out := pool{tar: share * p.tar, monoxide: share * p.monoxide, light: share * p.light, soot: share * p.soot, tarEnergy: p.tarEnergy}
+	p.tar, p.monoxide, p.light, p.soot = p.tar-out.tar, p.monoxide-out.monoxide, p.light-out.light, p.soot-out.soot
+	return out
+}
+
+// join puts gas back.
+func (p *pool) join(other pool) {
+	p.tar, p.monoxide, p.light, p.soot = p.tar+other.tar, p.monoxide+other.monoxide, p.light+other.light, p.soot+other.soot
+}
+
+// crack turns tar, mol/s, into soot, light gas and monoxide so that carbon and oxygen demand
+// close.
+func (p *pool) crack(tar, soot float64) {
+	light := (tarOxygen - soot - (1-soot)/2) / 1.5
+	p.tar -= tar
+	p.soot += tar * soot
+	p.light += tar * light
+	p.monoxide += tar * (1 - soot - light)
+}
+
 // burn burns what meets oxygen, of which a share is in flame, at a temperature, K,
-// within a time, s.
-func (p *pool) burn(meets, flame, at, seconds float64) {
+// within a time, s. Tar that meets none cracks by heat: in flames, which are hotter, within
+// a moment; in gas without them as it may.
+func (p *pool) burn(meets, flame, at, seconds float64, k *Physics) {
 	organic, monoxide := 0.0, 0.0
-	if at > nothingCracks {
-		cracked := p.tar * (1 - flame) * (1 - decay(tarA*decay(tarE/at)*seconds))
-		p.tar -= cracked
-		p.monoxide += cracked * crackCO
-		p.light += cracked * crackLight
-		p.soot += cracked * crackSoot
-	}
 	if at > nothingBurns {
 		organic = 1 - decay(organicA*decay(organicE/at)*seconds)
 		monoxide = 1 - decay(monoxideA*decay(monoxideE/at)*seconds)
@@ -134,12 +160,15 @@ func (p *pool) burn(meets, flame, at, seconds float64) {
 	tar, light := p.tar*burns, p.light*burns
 	soot := p.soot * meets * sootBurns * (inFlame + (1-inFlame)*organic)
 	// A part of what burns in a flame stops at monoxide, which heat and time burn on.
-	slips := (p.tar + p.light) * meets * inFlame * flameLeavesCO * (1 - monoxide)
+	slips := (p.tar + p.light) * meets * inFlame * k.FlameCO * (1 - monoxide)
 	p.monoxide += slips - p.monoxide*meets*(1-(1-inFlame)*(1-monoxide))
 	p.tar -= tar
 	p.light -= light
 	p.soot -= soot
 	p.water += tar*tarVapour + 2*light
+	if hot := at + k.CracksHotter*flame; hot > nothingCracks {
+		p.crack(p.tar*(1-decay(tarA*decay(tarE/hot)*seconds)), k.Soot)
+	}
 }
 
 // analyse finds the moles that leave.

@@ -12,6 +12,7 @@ package fire
 // heatFlows are W and the temperatures of the gas on its way, of the last step.
 type heatFlows struct {
 	toRoom, flue   float64
+	radiant        float64 // of toRoom
 	gasHot, collar float64 // K: where it passes the baffle, and at the collar
 	capacity       float64 // W/K of the gas
 }
@@ -86,6 +87,7 @@ func (s *Fire) exchangeHeat() {
 		s.catalyst += (toComb - combGives) / s.p.catalystMass * s.dt
 	}
 	h.toRoom = given + glass
+	h.radiant = glass + s.p.radiates*s.p.bodyArea*plateEmissivity*sigma*(body4-pow4(room))
 	h.flue = capacity * (h.collar - room)
 	s.heat = h
 	s.total.Room += h.toRoom * s.dt
@@ -98,7 +100,7 @@ func (s *Fire) exchangeHeat() {
 func (s *Fire) passCatalyst(hot, capacity, exchange float64) (after, toBody, toComb, left float64) {
 	first, through, rest := wallsFirst, honeycomb*s.p.comb, wallsAfter
 	if !s.engaged() { // the short way to the flue
-		first, through, rest = wallsFirstOpen, strayComb*s.p.comb, wallsAfterOpen
+		first, through, rest = wallsFirstOpen, s.k.Stray*honeycomb*s.p.comb, wallsAfterOpen
 	}
 	toBody = capacity * (1 - decay(first*exchange/capacity)) * (hot - s.body)
 	hot -= toBody / capacity

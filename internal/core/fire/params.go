@@ -17,6 +17,8 @@ type params struct {
 	glassArea, floor, bodyArea float64 // m²
 	liningLoss, exchangeUA     float64 // W/K, lining to body and gas to body
 	preheat                    float64 // how well second air is placed and warmed
+	pockets                    float64 // factor on the gas that meets no flame
+	radiates                   float64 // share of what its plates radiate that gets out into the room: jackets keep some
 	fanPressure                float64 // Pa at full combustion fan
 	catalyst                   bool
 	catalystMass, comb         float64            // J/K; size against that of a 55 L stove
@@ -41,17 +43,18 @@ type build struct {
 	lining, body             float64 // factors on the heat they store: weight of brick, of iron
 	exchange, loss           float64 // factors on gas to body, and on lining to body
 	preheat                  float64 // how well second air is placed and warmed, 1 as the stove all is scaled from
+	pockets                  float64 // factor on the gas that meets no flame; under 1 where jets and hot brick stir it, 2 to 5 without second air
 }
 
 // builds hold one row a family: weight of brick and iron, and how its air is led.
 var builds = map[stove.Family]build{
-	// primary, secondary, leak, lining, body, exchange, loss, preheat
-	stove.SecondaryAir: {1, 1, 1, 1, 1, 1, 1, 1},
-	stove.Plain:        {1.9, 0.2, 2, 0.75, 1, 1, 1.6, 0.7},
-	stove.Catalytic:    {1.25, 1.0, 1, 1, 0.88, 1.12, 1, 0.85},
-	stove.MultiFuel:    {1, 0.9, 1.5, 1, 1, 1, 1.1, 0.85},
-	stove.Tiny:         {2.7, 1.4, 1.3, 0.9, 1, 0.45, 1.2, 0.8},
-	stove.Refractory:   {1, 1, 0.8, 2.6, 1, 1.3, 0.9, 1.05},
+	// primary, secondary, leak, lining, body, exchange, loss, preheat, pockets
+	stove.SecondaryAir: {1, 1, 1, 1, 1, 1, 1, 1, 1},
+	stove.Plain:        {1.9, 0.2, 2, 0.75, 1, 1, 1.6, 0.7, 3.5},
+	stove.Catalytic:    {1.25, 1.0, 1, 1, 0.88, 1.12, 1, 0.85, 1.8},
+	stove.MultiFuel:    {1, 0.9, 1.5, 1, 1, 1, 1.1, 0.85, 1.6},
+	stove.Tiny:         {2.4, 1.4, 1.3, 0.9, 1, 0.25, 1.2, 0.8, 2},
+	stove.Refractory:   {1, 1, 0.8, 2.6, 1, 1.3, 0.9, 1.05, 0.7},
 }
 
 // The 55 L secondary-air stove that everything is scaled from. Volumes and
@@ -72,6 +75,7 @@ const (
 	baseBodyArea    = 2.25    // m², plates and legs
 	baseLiningLoss  = 10.5    // W/K: 3 cm of firebrick, 0.3 W/mK, and the gap behind it; 4 to 9
 	baseExchange    = 8.53    // W/K, gas to body
+	jacketed        = 0.9     // of what the plates radiate; the rest warms their jackets and rises with the air; 0.5 to 1
 	smallHasMore    = -0.15   // exponent of the volume that the exchange goes with: small stoves have more of it per litre
 	ajarGap         = 28e-4   // m², of a door ajar by a finger
 	barometricLimit = 12.0    // Pa
@@ -83,7 +87,7 @@ const (
 // paramsOf scales the starting values by volume (masses) and its two-thirds
 // power (areas), moves the inlets and surfaces by the manual's output where it
 // is known, and applies the family's row.
-func paramsOf(s stove.Stove, t Tuning) params {
+func paramsOf(s stove.Stove, t Tuning, n *Physics) params {
 	k := float64(s.Volume) / baseVolume
 	a := math.Pow(k, 2./3)
 	inlets, surfaces, exchange := a, a, math.Pow(k, smallHasMore)
@@ -98,12 +102,12 @@ func paramsOf(s stove.Stove, t Tuning) params {
 		b = builds[stove.SecondaryAir]
 	}
 	p := params{
-		primary: basePrimary * inlets * b.primary, secondary: baseSecondary * inlets * b.secondary, leak: baseLeak * a * b.leak,
+		primary: n.Primary * basePrimary * inlets * b.primary, secondary: n.Second * baseSecondary * inlets * b.secondary, leak: n.Leak * baseLeak * a * b.leak,
 		doorAjar: ajarGap * math.Sqrt(a), doorOpen: 0.085 * a, volume: float64(s.Volume) / 1000,
 		lining: baseLining * k * b.lining, baffle: baseBaffle * k * b.lining, body: baseBody * k * b.body,
-		liningArea: baseLiningArea * a, baffleArea: baseBaffleArea * a, glassArea: baseGlassArea * a, floor: baseFloor * a, bodyArea: baseBodyArea * surfaces,
-		liningLoss: baseLiningLoss * a * b.loss, exchangeUA: baseExchange * exchange * b.exchange,
-		preheat: b.preheat, fanPressure: 25,
+		liningArea: baseLiningArea * a, baffleArea: baseBaffleArea * a, glassArea: baseGlassArea * a, floor: baseFloor * a, bodyArea: n.Plates * baseBodyArea * surfaces,
+		liningLoss: baseLiningLoss * a * b.loss, exchangeUA: n.Exchange * baseExchange * exchange * b.exchange,
+		preheat: b.preheat, pockets: b.pockets, radiates: jacketed, fanPressure: 25,
 		connector: math.Pi * float64(s.Chimney.Diameter) * 0.9, connectorU: 5, topBias: 0.1405,
 		coalBed: 0.6 * a, blast: 0.003 * a, liveliness: 4e-4 * a, comb: a, combActive: 1,
 	}

@@ -162,8 +162,86 @@ func TestDrierWoodNeverLowersThePeak(t *testing.T) {
 		wet := alone()
 		n.load.Moisture -= units.Fraction(rapid.Float64Range(0.01, 0.05).Draw(t, "drier by"))
 		dry := alone()
-		if dry.PeakTop < wet.PeakTop-1 { // K
+		within := units.Celsius(2) // K
+		if n.load.Moisture < 0.15 {
+			within = 10 // wood that is very dry gasses quicker than its air comes, and burns some of it in vain
+		}
+		if dry.PeakTop < wet.PeakTop-within {
 			t.Fatalf("top %.1f °C with wetter wood, %.1f °C with drier", wet.PeakTop, dry.PeakTop)
+		}
+	})
+}
+
+// onCoals is a load on a bed of coals, as its owner would burn it: turned down once it is
+// black, in a chimney that draws.
+func onCoals(t *rapid.T) night {
+	n := anyNight(t)
+	n.lay, n.load.Lay, n.setup.Wind = fire.OnCoals, fire.OnCoals, 0
+	n.setup.Coals, n.setup.Warmth = units.Kilogram(0.013*float64(n.setup.Stove.Volume)), 140
+	n.setup.Stove.Chimney = flue.Chimney{Height: 6, Diameter: n.setup.Stove.Chimney.Diameter, Lining: flue.Insulated}
+	n.setup.Outdoor = min(n.setup.Outdoor, 8)
+	n.open = 15 * time.Minute
+	n.final = max(n.final, 0.2)
+	return n
+}
+
+// Above 15 % more water never makes less smoke for each kilogram, to within a tenth; nor
+// does less air where it is less than the cleanest setting has; nor a colder start.
+func TestWhatMakesSmoke(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		n := onCoals(t)
+		n.load.Moisture = max(0.15, n.load.Moisture)
+		smoke := func(n night) float64 {
+			return fire.Run(n.setup, n.steps(), fire.Options{Until: 8 * time.Hour, Step: 4 * time.Second}).Summary.SmokePerKg
+		}
+		usual := smoke(n)
+		wetter := n
+		wetter.load.Moisture += units.Fraction(rapid.Float64Range(0.03, 0.1).Draw(t, "wetter by"))
+		if wet := smoke(wetter); wet < 0.9*usual {
+			t.Fatalf("%.2f g/kg at %.0f %%, %.2f at %.0f %%", usual, n.load.Moisture.Percent(), wet, wetter.load.Moisture.Percent())
+		}
+		least := usual // at the cleanest of what is as far open, or further
+		for _, o := range []float64{0.3, 0.45, 0.7, 1} {
+			if open := n; o > n.final {
+				open.final = o
+				least = min(least, smoke(open))
+			}
+		}
+		if usual > 1.15*least { // under the clean range
+			shut := n
+			shut.final *= rapid.Float64Range(0.5, 0.9).Draw(t, "shut to")
+			if s := smoke(shut); s < 0.85*usual {
+				t.Fatalf("%.2f g/kg at %.2f, %.2f at %.2f", usual, n.final, s, shut.final)
+			}
+		}
+		cold := n
+		cold.setup.Warmth, cold.setup.Coals = 60, cold.setup.Coals*0.7
+		if s := smoke(cold); s < 0.85*usual {
+			t.Fatalf("%.2f g/kg from warm, %.2f from colder", usual, s)
+		}
+	})
+}
+
+func clamp(x, low, high float64) float64 { return max(low, min(high, x)) }
+
+// A door that is left ajar does not cool a lively fire within ten minutes.
+func TestADoorNeverCoolsALivelyFire(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		n := onCoals(t)
+		n.load.Moisture = min(0.2, n.load.Moisture)
+		top := func(d fire.Door) float64 {
+			moves := []fire.Move{n.steps()[0], {When: fire.Trigger{At: 15 * time.Minute}, Do: []fire.Act{{Kind: fire.ActDoor, Door: d}}}}
+			moves[0].Do[0].Opening = clamp(n.final, 0.4, 0.6)
+			r := fire.Run(n.setup, moves, fire.Options{Until: 26 * time.Minute})
+			a, _ := r.Samples[25].Reading(stove.Top)
+			if r.Samples[15].Flame < 0.5 || float64(r.Samples[25].Wood) < 0.4*n.load.Dry() {
+				return 0 // not a lively one, or burnt down by then
+			}
+			return float64(a)
+		}
+		shut, ajar := top(fire.Shut), top(fire.Ajar)
+		if ajar > 0 && ajar < 0.9*shut { // where all that the fire bears comes in already, more only thins it: to a tenth
+			t.Fatalf("the top is at %.0f °C shut and at %.0f °C ajar after ten minutes", shut, ajar)
 		}
 	})
 }

@@ -73,16 +73,16 @@ func checks() []check {
 	gas, co2, co13, heat := subject{small}.steady(1.3, 50*time.Minute, 0.5)
 	open := fire.Run(secondary.setup(), secondary.staged(secondary.load(6, 0.18, 4, stove.EndOn), 1)[:1], fire.Options{Until: time.Hour})
 	const ap42 = "EPA AP-42 ch. 1.10, in use"
-	const pockets = "a zone burns here as one, and has none of the cold pockets in which monoxide outlives a flame; nothing is damped for the night either"
+	const damped = "nothing is damped for the night here, where most of it comes from"
 	const rates = "40 CFR 60 AAA, method 28 categories"
 	return []check{
 		{"smoke, plain stove, g/kg", ap42, func() float64 { return b.SmokePerKg }, 8, 25,
-			"its air is ample here, and is never damped for the night, which is where such stoves smoke"},
+			""},
 		{"smoke, secondary-air, g/kg", ap42, func() float64 { return a.SmokePerKg }, 3, 12, ""},
 		{"smoke, catalytic, g/kg", ap42, func() float64 { return c.SmokePerKg }, 3, 12, ""},
-		{"CO, plain stove, g/kg", ap42, func() float64 { return monoxide(b) }, 60, 180, pockets},
-		{"CO, secondary-air, g/kg", ap42, func() float64 { return monoxide(a) }, 35, 110, pockets},
-		{"CO, catalytic, g/kg", ap42, func() float64 { return monoxide(c) }, 25, 90, pockets},
+		{"CO, plain stove, g/kg", ap42, func() float64 { return monoxide(b) }, 60, 180, damped},
+		{"CO, secondary-air, g/kg", ap42, func() float64 { return monoxide(a) }, 35, 110, ""},
+		{"CO, catalytic, g/kg", ap42, func() float64 { return monoxide(c) }, 25, 90, ""},
 		{"efficiency, plain stove, gross %", ap42, func() float64 { return gross(b) }, 45, 65, ""},
 		{"efficiency, secondary-air, gross %", ap42, func() float64 { return gross(a) }, 58, 74, ""},
 		{"efficiency, catalytic, gross %", ap42, func() float64 { return gross(c) }, 58, 78, ""},

@@ -39,6 +39,7 @@ type Setup struct {
 	Weather []Weather      // over the run, in order; it goes before Outdoor and Wind
 	Beside  []Beside       // what another stove gives in the same space, in order
 	Tuning  Tuning         // how this stove differs from what its owner has said of it
+	Physics *Physics       // how fires burn; nil: as calibrated ([Usual])
 }
 
 // Beside is heat into the space from another stove, from a time on; between two
@@ -76,6 +77,7 @@ const glowing = 880
 // Set, SetDoor and Load; it is not safe for concurrent use.
 type Fire struct {
 	setup Setup
+	k     *Physics
 	p     params
 	dt    float64 // s per step
 	now   float64 // s since the start
@@ -89,7 +91,12 @@ type Fire struct {
 	out     offgas  // of the last step
 	bed     bedFlows
 	glow    glow
-	packing power   // of the pieces that lie together
+	packing power // of the pieces that lie together
+
+	together   float64 // pieces that lie together
+	coalsDense float64 // of the wood that the coals are of, over beech's
+	coalPace   power
+
 	mineral float64 // kg put on and not simulated
 
 	lining, baffle, body, catalyst float64 // K
@@ -148,7 +155,12 @@ func New(setup Setup, step time.Duration) *Fire {
 	}
 	room := setup.Room.Kelvin()
 	c := setup.Stove.Chimney
-	s := &Fire{setup: setup, p: paramsOf(setup.Stove, setup.Tuning), dt: step.Seconds(), batches: make([]batch, 0, usualBatches), coals: float64(setup.Coals),
+	k := setup.Physics
+	if k == nil {
+		k = &Usual
+	}
+	k = setup.Tuning.burns(k)
+	s := &Fire{setup: setup, k: k, coalsDense: 1, p: paramsOf(setup.Stove, setup.Tuning, k), dt: step.Seconds(), batches: make([]batch, 0, usualBatches), coals: float64(setup.Coals),
 		lining: room, baffle: room, body: room, catalyst: room, room: house.Settled(setup.Room), walls: setup.House.Walls().Times(factor(setup.Tuning.RoomLoss)),
 		surface: setup.Room, pOverR: flue.AirPressure(c.Altitude) / 287.05}
 	// The draft of a warm column is g·H·(p/R)(1/T_out − 1/T_gas): what does not change
@@ -157,7 +169,7 @@ func New(setup Setup, step time.Duration) *Fire {
 	s.layVents()
 	s.limits = guideBand(setup.Stove)
 	s.held = -1
-	s.packing.exponent = -packs
+	s.packing.exponent, s.coalPace.exponent = -k.Packs, -k.CharDense
 	s.follows = s.usePaces()
 	s.SetFan(setup.House.Fan)
 	s.weather = weatherNow{outdoor: setup.Outdoor.Kelvin(), wind: setup.Wind}
@@ -233,7 +245,7 @@ func (s *Fire) Load(l Load) {
 	if !l.Unraked {
 		s.ash = 0
 	}
-	b := newBatch(l, s.lie().pieces)
+	b := newBatch(l, s.lie().pieces, s.k)
 	for i := range s.batches {
 		// Under it lies wood that has not burnt half through: that keeps three tenths
 		// of the bed from it. Laid apart, to light, each piece sees the bed for itself.

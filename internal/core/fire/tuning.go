@@ -25,6 +25,12 @@ type Tuning struct {
 	Smoke    float64 // per unburnt gas; 0.6 to 1.6
 	RoomLoss float64 // of the space that it heats; 0.7 to 1.4
 
+	// How fires burn in it otherwise than the model's own ([Physics]): the model is wrong in
+	// ways of its own, and a belief that holds only other stoves would be too sure.
+	Pockets float64 // gas that meets no flame; 0.5 to 2
+	Flames  float64 // what flames give the wood; 0.75 to 1.3
+	Radiant float64 // radiation into the room; 0.7 to 1.1
+
 	Top, Probe, Surface, Catalyst, Firebox GaugeTuning
 }
 
@@ -47,6 +53,18 @@ func factor(f float64) float64 {
 	return f
 }
 
+// burns are the physics as they are in a stove of this tuning.
+func (t Tuning) burns(k *Physics) *Physics {
+	if factor(t.Pockets) == 1 && factor(t.Flames) == 1 {
+		return k
+	}
+	own := *k
+	own.Pockets *= factor(t.Pockets)
+	own.Beside *= factor(t.Flames)
+	own.BesideMost *= factor(t.Flames)
+	return &own
+}
+
 // tune applies a tuning's factors.
 func (p *params) tune(t Tuning) {
 	p.leak *= factor(t.Leak)
@@ -58,6 +76,7 @@ func (p *params) tune(t Tuning) {
 	p.charRate *= factor(t.CharRate)
 	p.flueLoss *= factor(t.FlueLoss)
 	p.smoke *= factor(t.Smoke)
+	p.radiates = min(1, p.radiates*factor(t.Radiant))
 	for i, g := range t.gauges() {
 		p.reads[i], p.lags[i] = factor(g.Error), lag[i]*factor(g.Lag)
 	}
@@ -74,7 +93,7 @@ func (p *params) opens(mark float64, r stove.Role) float64 {
 // LeakAs is the mark of a control at which it lets in as much as a stove leaks with all
 // its controls shut; false: it never does, or lets in no air.
 func LeakAs(st stove.Stove, t Tuning, key string) (mark float64, ok bool) {
-	f := &Fire{setup: Setup{Stove: st, Tuning: t}, p: paramsOf(st, t)}
+	f := &Fire{setup: Setup{Stove: st, Tuning: t}, k: &Usual, p: paramsOf(st, t, &Usual)}
 	f.layVents()
 	i := slices.IndexFunc(f.vents.of[:f.vents.n], func(v vent) bool { return v.key == key })
 	if i < 0 {

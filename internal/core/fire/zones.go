@@ -30,10 +30,8 @@ import (
 // rules a fire that never lacks air as a whole.
 const (
 	// Share of an inlet's oxygen that meets gas in its zone.
-	washMeets             = 0.68         // air that sweeps down the glass and over the bed; 0.4 to 0.7
 	grateMeets            = 0.85         // from below, through the bed; 0.8 to 0.9
 	leakMeets             = 0.30         // past a rope; 0.2 to 0.4
-	doorMeets             = 0.50         // past a door ajar; 0.3 to 0.6
 	jetsMeet              = 0.93         // second air out of many small holes; 0.8 to 0.95
 	passedBy              = 0.60         // above, of what has passed the bed zone by
 	meetsCold             = 0.72         // times that, of air that comes in cold
@@ -42,28 +40,26 @@ const (
 	mildLining, hotLining = 420.0, 800.0 // K of the lining, between which air comes in warmed
 
 	// Where it goes.
-	washDown    = 0.70    // of the first air, that comes down to the bed; the rest goes over the top
-	doorDown    = 0.70    // of the air past a door ajar, that comes in below
-	mostDoorAir = 0.006   // kg/s through an open door that pass the fire and not over it
-	eddies      = 0.35e-3 // kg/s of the flame zone's air that eddies carry down to the bed, for 55 L: little of much, most of little
+	washDown = 0.70    // of the first air, that comes down to the bed; the rest goes over the top
+	eddies   = 0.35e-3 // kg/s of the flame zone's air that eddies carry down to the bed, for 55 L: little of much, most of little
 
 	// Flames, in their zones.
-	passingBurns            = 0.85         // of gas that passes the flames of other wood
-	quenchTakes             = 0.6          // of a flame's gas under cold wood, while the box is cold
-	bricksCold, bricksHot   = 380, 820     // K of the lining, between which that fades
-	starvesUnder, feedsFrom = 0.08, 0.30   // of the air that burning needs: no flame, any flame
-	upperCold               = 0.92         // of the bed zone's flames that live on above while it is cold there,
-	upperDull, upperBright  = 500.0, 850.0 // K: under the first; all of them do from the second on
-	flameHotter             = 80           // K that gas is hotter where flames reach through it
-	upperAtBaffle           = 0.75         // of what the upper flames radiate, into the baffle they lick
+	passingBurns           = 0.85         // of gas that passes the flames of other wood
+	quenchTakes            = 0.6          // of a flame's gas under cold wood, while the box is cold
+	bricksCold, bricksHot  = 380, 820     // K of the lining, between which that fades
+	upperCold              = 0.92         // of the bed zone's flames that live on above while it is cold there,
+	upperDull, upperBright = 500.0, 850.0 // K: under the first; all of them do from the second on
+	flameHotter            = 80           // K that gas is hotter where flames reach through it
+	upperAtBaffle          = 0.75         // of what the upper flames radiate, into the baffle they lick
 
 	// What makes flames unsteady: cold air in at the door, a piece alone.
 	aloneNeeds                    = 0.2               // growth of the critical flux for a piece alone
-	aloneCold                     = 1.2               // more of it in a cold box without coals: the lone log that dies of its own cold sides
+	aloneCold                     = 6.0               // more of it in a cold box without coals: the lone log that dies of its own cold sides
 	aloneMeans                    = 0.5               // pieces beside it that make two thirds of the difference
 	bricksMild                    = 600.0             // K of the lining, from bricksCold up to which that fades
 	barely, coalsKeep             = 0.03, 0.15        // share of the floor under coals, between which it fades too
 	doorNeeds, doorFrom, doorFull = 0.8, 0.012, 0.040 // growth, and kg/s from and to
+	doorBlows                     = 2.0               // of what flames and glowing char give, that a door ajar adds: it blows at them like a forge; 0.5 to 3
 
 	// Room and walls.
 	lowerShare, upperShare = 0.25, 0.25 // of the firebox in which gas of the bed zone and of the flame zone is hot
@@ -82,6 +78,7 @@ type gasFlows struct {
 	vapour             float64 // kg/s of water, from wood and flame
 	caught             float64 // W, burnt in the catalyst
 	below              float64 // W, burnt in the bed zone
+	cracked            float64 // W, that tar gave in char which it came through
 	shine              float64 // W, of both zones, that flames radiate into the box
 	lost               float64 // W, unburnt
 	starved            float64 // share of the char's carbon that leaves the bed as monoxide
@@ -106,6 +103,7 @@ type feed struct {
 	oxygen             float64 // mol/s in the lower
 	reaches, reachesUp float64 // mol/s
 	eddies             float64 // kg/s that this firebox's eddies carry
+	gust               float64 // 0 to 1: how far a door ajar blows at a fire that glows
 }
 
 const oxygenPerAir = oxygenInAir / molAir // mol/kg
@@ -114,21 +112,23 @@ const oxygenPerAir = oxygenInAir / molAir // mol/kg
 // they let in is below; through an open door much air passes over the fire and not
 // through it.
 func (s *Fire) feeds() feed {
-	door := min(s.air.door, mostDoorAir)
+	k := s.k
+	door := s.air.door
 	leak, down, overTop := 0.5*s.air.leak, washDown*s.air.primary, (1-washDown)*s.air.primary
 	over := s.air.secondary + overTop + leak
-	f := feed{eddies: eddies * s.p.comb}
+	f := feed{eddies: eddies * s.p.comb, gust: smooth(door, 0, 0.7*k.DoorThrough*s.p.comb) * smooth(s.lining, bricksMild-120, bricksMild+60)}
 	mixed := f.eddies / (f.eddies + over)
-	stray := mixed * over
-	f.lower = s.air.grate + leak + down + stray + doorDown*door
-	f.upper = s.air.total - f.lower
+	stray := mixed*over + (1-mixed)*k.SecondDown*s.air.secondary
+	mixed = stray / max(1e-12, over)
+	f.lower = s.air.grate + leak + down + stray + k.DoorDown*door
+	f.upper = max(0, s.air.total-f.lower)
 	f.oxygen = f.lower * oxygenPerAir
 	// Fast and warm air meets more of the gas than what creeps in cold.
 	speed := meetsSlow + (1-meetsSlow)*math.Sqrt(clamp(s.air.draft/fastInlet, 0, 1))
 	warm := meetsCold + (1-meetsCold)*smooth(s.lining, mildLining, hotLining)
-	f.reaches = (s.air.grate*grateMeets + (leak+stray)*leakMeets + down*washMeets*speed*warm + doorDown*door*doorMeets) * oxygenPerAir
+	f.reaches = (s.air.grate*grateMeets + (leak+stray)*leakMeets + down*k.WashMeets*speed*warm + k.DoorDown*door*k.DoorMeets) * oxygenPerAir
 	jets := s.air.secondary * jetsMeet * s.p.preheat * speed * warm
-	f.reachesUp = ((1-mixed)*(jets+overTop*washMeets*speed+leak*leakMeets) + (1-doorDown)*door*doorMeets) * oxygenPerAir
+	f.reachesUp = ((1-mixed)*(jets+overTop*k.WashMeets*speed+leak*leakMeets) + (1-k.DoorDown)*door*k.DoorMeets) * oxygenPerAir
 	return f
 }
 
@@ -137,16 +137,18 @@ func (s *Fire) feeds() feed {
 func (s *Fire) around(f feed) surroundings {
 	before, l := s.out, s.lie()
 	pieces := max(1, l.pieces)
+	s.together = pieces
 	view := s.view(pieces)
 	s.radiance = s.field(l, view)
 	fed := (f.reaches - 0.5*s.bed.oxygen + 0.5*s.air.secondary*oxygenPerAir) / max(1e-9, before.volatiles*gasOxygen)
 	return surroundings{
 		dt: s.dt, field: s.radiance, bed: s.glow.touch, glow: s.glow.contact, covered: s.glow.cover, view: view,
-		beside: s.flamesBeside(l), flaming: before.flaming, lively: s.p.liveliness,
+		beside: s.flamesBeside(l) * (1 + doorBlows*f.gust), flaming: before.flaming, lively: s.p.liveliness,
 		spare: min(1, flamesSpare*s.gas.below/max(1e-3, before.licked)), gas: s.zone[0].at,
-		oxygen: min(s.oxygen, 0.95*f.oxygen/max(1e-12, before.clears)), fed: smooth(fed, starvesUnder, feedsFrom),
+		oxygen: min(s.oxygen, 0.95*f.oxygen/max(1e-12, before.clears)), fed: smooth(fed, s.k.FedFrom, s.k.FedTo),
+		air:      f.oxygen,
 		critical: s.alone(pieces) * (1 + doorNeeds*smooth(s.air.door, doorFrom, doorFull)),
-		cold:     l.cold, shield: s.p.shield, charRate: s.p.charRate,
+		cold:     l.cold, shield: s.p.shield, charRate: s.p.charRate * s.k.CharBurns * (1 + doorBlows*f.gust), k: s.k,
 	}
 }
 
@@ -178,23 +180,47 @@ func (s *Fire) burnFuel() {
 	}
 	p := pool{tar: gasTar * out.volatiles, monoxide: gasCO*out.volatiles + s.bed.carbon, light: gasLight * out.volatiles, tarEnergy: tarEnergy}
 	whole := p.energy()
-	g := gasFlows{charRate: s.bed.rate, starved: s.bed.starved}
+	if slow := s.k.SmoulderCracks * (1 - out.flaming/max(out.volatiles, 1e-12)); slow > 0 {
+		p.crack(p.tar*slow, s.k.Soot) // what leaves without a flame has come through glowing char
+	}
+	g := gasFlows{charRate: s.bed.rate, starved: s.bed.starved, cracked: whole - p.energy()}
+	alone := p.aside(s.pockets())
 	flame := s.flames()
 	capacity = max(stillGas*s.p.coalBed, capacity+s.bed.rate*cpChar)
 	left, hot := s.burnBelow(&p, &g, f, flame, capacity)
 	s.burnAbove(&p, &g, f, flame, capacity, left, hot)
+	p.join(alone)
 	g.lost = p.energy()
 	s.catch(&p, &g)
 	g.burnout = 1
 	if whole > 1e-9 {
 		g.burnout = clamp(1-g.lost/whole, 0, 1)
 	}
-	g.smoke = s.p.smoke * (condensable*tarMass*p.tar + sootMass*p.soot)
+	g.smoke = s.p.smoke * (s.k.Condenses*tarMass*p.tar + sootMass*p.soot)
 	g.lambda = s.air.total / max(1e-6, out.volatiles*airForGas+s.bed.rate*airForChar)
 	s.analyse(&g, &p)
 	s.gas = g
 	s.account(&p)
 }
+
+// pockets is the share of the gas that meets neither flame nor air: between pieces, along
+// cold walls, out of flames that tear. It grows as the bed zone cools and with the water
+// that leaves with the gas, each by an exponential, and levels off.
+func (s *Fire) pockets() float64 {
+	if s.out.volatiles <= 1e-12 {
+		return 0
+	}
+	colder := (pocketsAt - s.zone[0].at) / 100
+	water := max(0, s.out.water/s.out.volatiles-pocketsDry)
+	few := 1 + s.k.PocketsAlone*decay(max(0, s.together-1)/besidePieces)
+	share := s.k.Pockets * s.p.pockets * few * math.Exp(clamp(s.k.PocketsCold*colder+s.k.PocketsWet*min(1, water), -2, 4))
+	return share / (1 + share)
+}
+
+const (
+	pocketsAt  = 950.0 // K of the bed zone at which pockets are meant
+	pocketsDry = 0.35  // kg of water per kg of gas, of wood that is dry: less does no more
+)
 
 // flames is the share of the gas that burns in flame: its own, or that of other wood
 // which it passes; less what cold wood above a flame cools while the box is cold.
@@ -214,13 +240,13 @@ func (s *Fire) burnBelow(p *pool, g *gasFlows, f feed, flame, capacity float64) 
 	out, at, room := &s.out, s.zone[0].at, s.room.Air.Kelvin()
 	oxygen := max(0, f.oxygen-s.bed.oxygen-out.starter/starterEnergy*gasOxygen)
 	need, whole := p.needs(), p.energy()
-	meets := meet(f.reaches * oxygen / max(f.oxygen, 1e-12) / max(need, 1e-12))
-	p.burn(meets, flame, at, s.stays(lowerShare, f.lower, at))
+	meets := mixed(f.reaches*oxygen/max(f.oxygen, 1e-12)/max(need, 1e-12), s.k.BedMixed)
+	p.burn(meets, flame, at, s.stays(lowerShare, f.lower, at), s.k)
 	g.below = whole - p.energy()
 	g.shine = flameShines * g.below
 
 	film := lowerFilm * s.p.liningArea
-	heat := g.below - g.shine - out.flamesTook - out.filmTook + out.brought + out.starter + s.bed.toGas
+	heat := g.below - g.shine - out.flamesTook - out.filmTook + out.brought + out.starter + s.bed.toGas + g.cracked
 	hot = (capacity*room + film*s.lining + heat) / (capacity + film)
 	g.toLining = film * (hot - s.lining)
 	s.zone[0].follow(hot, s.dt)
@@ -232,9 +258,9 @@ func (s *Fire) burnBelow(p *pool, g *gasFlows, f feed, flame, capacity float64) 
 func (s *Fire) burnAbove(p *pool, g *gasFlows, f feed, flame, capacity, left, hot float64) {
 	at, room := s.zone[1].at, s.room.Air.Kelvin()
 	whole := p.energy()
-	meets := meet((passedBy*left + f.reachesUp) / max(p.needs(), 1e-12))
+	meets := mixed((passedBy*left+f.reachesUp)/max(p.needs(), 1e-12), s.k.FlameMixed)
 	lives := upperCold + (1-upperCold)*smooth(at, upperDull, upperBright)
-	p.burn(meets, flame*lives, at+flameHotter*flame, s.stays(upperShare, s.air.total, at))
+	p.burn(meets, flame*lives, at+flameHotter*flame, s.stays(upperShare, s.air.total, at), s.k)
 	above := whole - p.energy()
 	shines := flameShines * above
 	g.shine += (1 - upperAtBaffle) * shines

@@ -22,17 +22,17 @@ func TestHeatWantedHoldsTheRoom(t *testing.T) {
 	w := h.HeatWanted(20, 0)
 	assert.InDelta(t, 1.6*45*20, float64(w), 1e-6)
 	assert.Zero(t, h.HeatWanted(20, 25), "summer")
-	rooms := h.Through(house.Room{Air: 20, Mass: 19}, 96*time.Hour, heater(w), always(0))
+	rooms := h.Through(house.Settled(20), 96*time.Hour, heater(w), always(0))
 	end := rooms[len(rooms)-1]
 	assert.InDelta(t, 20, float64(end.Air), 1.5, "at that heat it stays about there")
-	more := h.Through(house.Room{Air: 20, Mass: 19}, 6*time.Hour, heater(2*w), always(0))
+	more := h.Through(house.Settled(20), 6*time.Hour, heater(2*w), always(0))
 	assert.Greater(t, more[len(more)-1].Air, units.Celsius(20.5))
 }
 
 func TestHowLongTheHouseCoasts(t *testing.T) {
 	tight, leaky := house.Default(), house.Default()
 	tight.Build, leaky.Build = house.Tight, house.Draughty
-	start := house.Room{Air: 21, Mass: 20.5}
+	start := house.Settled(21)
 	long, short := tight.Coast(start, 18, always(0), 24*time.Hour), leaky.Coast(start, 18, always(0), 24*time.Hour)
 	assert.Greater(t, long, short, "a tight house coasts longer")
 	assert.Positive(t, short)
@@ -48,7 +48,7 @@ func TestLossIsLearned(t *testing.T) {
 	for night := range 12 {
 		outdoor := units.Celsius(-4 + night)
 		power := units.Watt(1500 + 200*float64(night%4))
-		rooms := truth.Through(house.Room{Air: 19, Mass: 19}, 8*time.Hour, heater(power), always(outdoor))
+		rooms := truth.Through(house.Even(19), 8*time.Hour, heater(power), always(outdoor))
 		mean := units.Celsius(0)
 		for _, r := range rooms {
 			mean += r.Air / units.Celsius(len(rooms))

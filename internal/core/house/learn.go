@@ -32,7 +32,7 @@ const (
 )
 
 // LearnLoss finds the house's UA from logged spans: the loss with which the
-// two-node room, heated as it was, rises as it did. Bayes' rule on a grid of
+// room, heated as it was, rises as it did. Bayes' rule on a grid of
 // ln UA about the loss by floor and build. Spans shorter than an hour, or hardly
 // warmer than outdoors, say nothing and are left out.
 func (h House) LearnLoss(spans []Span) Learned {
@@ -72,7 +72,7 @@ func (h House) misfit(loss float64, s Span) float64 {
 	begin := s.Room - s.Rise/2
 	power := units.Watt(float64(s.Heat) / s.Length.Seconds())
 	rise := func(w units.Watt) float64 {
-		rooms := h.Through(Room{begin, begin - 0.3}, s.Length, func(time.Duration) units.Watt { return w },
+		rooms := h.Through(Settled(begin), s.Length, func(time.Duration) units.Watt { return w },
 			func(time.Duration) units.Celsius { return s.Outdoor })
 		return float64(rooms[len(rooms)-1].Air - begin)
 	}

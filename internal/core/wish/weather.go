@@ -80,7 +80,7 @@ func (w Wish) MeanOutdoor() units.Celsius {
 func (w Wish) ToWarm(from units.Celsius, most units.Watt) (time.Duration, bool) {
 	const step = 5 * time.Minute
 	outdoor := w.OutdoorAt(w.For)
-	room := house.Room{Air: from, Mass: from}
+	room := house.Even(from)
 	for at := time.Duration(0); at < 4*time.Hour; at += step {
 		if room.Air >= w.Low {
 			return at, true

@@ -51,7 +51,7 @@ func TestExamplesRunAndSayWhatTheyShow(t *testing.T) {
 		assert.InDelta(t, 0, m.BalanceErr.Percent(), 0.5, name)
 		if name == "auntie-choked.json" {
 			assert.Greater(t, m.SmokePerKg, 20.0, "the one that nobody should imitate")
-			assert.Greater(t, m.Starved, time.Hour)
+			assert.Greater(t, m.Smoulder, time.Hour)
 			continue
 		}
 		assert.Less(t, m.SmokePerKg, 9.0, name)

@@ -231,14 +231,14 @@ func heldFigure(q *kit.Request, l looked) kit.Figure {
 
 func smokeFigure(q *kit.Request, l looked) kit.Figure {
 	r := l.review
-	return kit.Figure{Label: "smoke", Value: fmt.Sprintf("about %s g, %s g for each kg · smouldering %s", units.Number(r.Smoke, 0),
-		units.Number(r.SmokePerKg, 1), units.Duration(r.Smoulder)),
-		Formula: "60 g of particles for each kg of gas that leaves unburnt, more or less by what was seen at the cap of this stove. Good for comparing burns, not for a certificate.",
-		Inputs:  []kit.Input{from(l)}}
+	return kit.Figure{Label: "smoke", Value: fmt.Sprintf("%s, %s · smouldering %s", say.SmokeMass(r.Smoke),
+		say.Smoke(r.SmokePerKg), units.Duration(r.Smoulder)),
+		Formula: "Of the tar that leaves unburnt the half that condenses, and soot; more or less by what was seen at the cap of this stove. The range is how well that is known of a stove whose smoke nobody has measured. Good for comparing burns, not for a certificate.",
+		Inputs:  []kit.Input{kit.From("against others", say.AgainstUse(r.SmokePerKg, l.Stove.Family), kit.Computed), from(l)}}
 }
 
 func depositsFigure(q *kit.Request, l looked) kit.Figure {
-	f := kit.Figure{Label: "settled in the flue", Value: "about " + units.Number(l.review.Settled(), 1) + " g",
+	f := kit.Figure{Label: "settled in the flue", Value: say.SmokeMass(l.review.Settled()),
 		Formula: "The share of the smoke whose flue wall was below " + q.Units().Temperature(120) + ", section by section from the stove up.", Inputs: nil}
 	n := len(l.review.Deposits)
 	for i, g := range l.review.Deposits {

@@ -153,7 +153,7 @@ func (s Room) lineOf(q *kit.Request, r store.FoundBurn) line {
 		l.Peak = u.Temperature(units.Celsius(r.Peak.V))
 	}
 	if r.Mineral == 0 && r.Mass > 0 {
-		l.Smoke, l.Heat = units.Number(r.Smoke.V, 1)+" g/kg", u.Energy(units.Joule(r.Heat.V))
+		l.Smoke, l.Heat = say.Smoke(r.Smoke.V), u.Energy(units.Joule(r.Heat.V))
 	}
 	if r.Lay.V != "" && r.Lay.V != string(fire.OnCoals) {
 		l.Way = say.Lays.Name(fire.Lay(r.Lay.V))

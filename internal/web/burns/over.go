@@ -119,7 +119,7 @@ func overRowOf(q *kit.Request, number, name string, id int64, r review.Review) o
 		row.Working = units.Duration(r.ToWorking)
 	}
 	if r.Simulated {
-		row.Smoke, row.Heat = units.Number(r.SmokePerKg, 1)+" g/kg", u.Energy(r.HeatMiddle)
+		row.Smoke, row.Heat = say.Smoke(r.SmokePerKg), u.Energy(r.HeatMiddle)
 	}
 	if row.Way = "on coals"; r.Way.Cold {
 		row.Way = say.Lays.Name(r.Way.Lay)

@@ -209,7 +209,7 @@ func (p *behavesPage) figures(q *kit.Request, runs []*strip.Run) {
 		{"wood gone to coals after", func(s fire.Summary) string { return span(s.ToCoals) }},
 		{"heat to the room", func(s fire.Summary) string { return u.Energy(s.ToRoom) }},
 		{"efficiency, net", func(s fire.Summary) string { return units.Percent(s.Efficiency, 0) }},
-		{"smoke per kg", func(s fire.Summary) string { return units.Number(s.SmokePerKg, 1) + " g" }},
+		{"smoke per kg", func(s fire.Summary) string { return say.Smoke(s.SmokePerKg) }},
 		{"deposits in the flue", func(s fire.Summary) string { return units.Number(s.Deposits, 1) + " g" }},
 		{"hottest: flue gas, top", func(s fire.Summary) string { return u.Degrees(s.PeakGas) + ", " + u.Temperature(s.PeakTop) }},
 		{"working · too hot · smouldering", func(s fire.Summary) string {
