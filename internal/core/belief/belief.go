@@ -50,6 +50,7 @@ type Belief struct {
 	record  []Event
 	now     time.Duration
 	touched time.Duration
+	wide    widths
 	settled int // of the record, that was seen when the members were last renewed
 	source  *rand.PCG
 	random  *rand.Rand // of the source
@@ -111,6 +112,10 @@ func (b *Belief) Renewed() int { return b.renewed }
 func (b *Belief) Take(e Event) {
 	e.At = max(e.At, b.now)
 	b.record = append(b.record, e)
+	if e.Seen != nil && e.Seen.Sight == Reading {
+		b.Until(e.At)
+		b.foretold(e)
+	}
 	each.InParallel(len(b.members), func(i int) { b.members[i].take(e, b.touched) })
 	b.now = e.At
 	if e.Act != nil {

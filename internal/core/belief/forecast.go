@@ -91,9 +91,12 @@ func (b *Belief) ForecastAfter(last time.Duration, moves []fire.Move, until time
 	weights := b.weights()
 	fan := func(of func(*watch) []float64) Fan { return fanOf(watchers, weights, of) }
 	for g, p := range places {
-		f.Gauges[p] = fan(func(w *watch) []float64 { return w.gauges[g] })
+		gauge := fan(func(w *watch) []float64 { return w.gauges[g] })
+		b.wide.widen(&gauge, p, f.Every)
+		f.Gauges[p] = gauge
 	}
 	f.Room, f.Coals = fan(func(w *watch) []float64 { return w.room }), fan(func(w *watch) []float64 { return w.coals })
+	b.wide.widen(&f.Room, stove.RoomAir, f.Every)
 	for k, kind := range Events {
 		f.Events[kind] = spanOf(len(watchers), weights, func(i int) time.Duration { return watchers[i].events[k] })
 	}
