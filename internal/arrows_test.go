@@ -22,7 +22,7 @@ var level = map[string]int{
 	"core/units": 0, "core/each": 0,
 	"core/reason": 1, "core/when": 1, "core/wood": 1, "core/flue": 2, "core/drying": 2, "core/stove": 3, "core/house": 3,
 	"core/fire": 4, "core/lay": 5, "core/belief": 5, "core/season": 5, "core/upkeep": 5, "core/wish": 6, "core/plan": 7, "core/mill": 7, "core/milltest": 8,
-	"core/burn": 8, "core/behave": 8, "core/search": 9, "core/follow": 9, "core/learn": 9, "core/day": 10, "core/coach": 10, "core/review": 10, "core/practice": 11,
+	"core/burn": 8, "core/behave": 8, "core/search": 9, "core/follow": 9, "core/learn": 9, "core/foreign": 9, "core/day": 10, "core/coach": 10, "core/review": 10, "core/practice": 11,
 	"say": 12, "form": 12, "planner": 13, "strip": 13, "store": 13, "exchange": 13, "exchange/scenario": 13, "pgserver": 13, "weather": 13,
 	"browsertest": 13, "notices": 13, "picture": 13,
 	"live": 14, "intake": 14, "probe": 14, "afterwards": 14, "winter": 14, "tending": 14, "demo": 15, "storetest": 15,

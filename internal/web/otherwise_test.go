@@ -245,12 +245,12 @@ var heard = map[string][]struct {
 	says     string
 }{
 	"no thermometer, five kilowatts": {
-		{20, 35, "The door has stood ajar"}, {65, 75, "flames may have gone|turned? down|went down in one go"}, {90, 95, "Blue-grey smoke at the cap"},
-		{75, 235, "smouldering"}, {240, 300, "Coals without air make carbon monoxide"},
+		{20, 35, "The door has stood ajar"}, {41, 75, "has not caught"}, {90, 95, "Blue-grey smoke at the cap"},
+		{75, 235, "smouldering|has not caught"}, {240, 300, "Coals without air make carbon monoxide"},
 		{300, 300, "REVIEW.*so much burnt.*wood left unburnt"},
 	},
 	"Fahrenheit, a catalyst, a chimney outside": {
-		{20, 35, "The door has stood ajar"}, {40, 60, "over 1700 °F"}, {65, 100, "Coals without air|flames are gone"}, {100, 140, "smouldering .*flames are gone"},
+		{20, 35, "The door has stood ajar"}, {40, 60, "over 1700 °F"}, {65, 100, "Coals without air|flames are gone"}, {100, 140, "Coals without air|flames are gone"},
 	},
 	"a van": {
 		{20, 25, "shows 18 ppm"}, {25, 30, "Everybody out now"}, {40, 40, "it is out"}, {50, 60, "not lit. Now: Kindling"}, {65, 120, "has not caught|hardly black"},
@@ -259,7 +259,7 @@ var heard = map[string][]struct {
 		{15, 30, "ash flap has been open"}, {41, 60, "twice the manual's largest load"}, {101, 130, "A chimney fire.*call the fire service"},
 	},
 	"fans": {
-		{20, 50, "moke c[ao]me into the room"}, {60, 130, "has not caught"}, {100, 200, "of loads that hardly burnt lie on each other"},
+		{20, 50, "moke c[ao]me into the room"}, {75, 145, "Too hot: the flue gas is at"}, {150, 240, "Put nothing on|coals glow"},
 	},
 }
 

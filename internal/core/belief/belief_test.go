@@ -153,7 +153,9 @@ func TestHiddenFiresAreForetold(t *testing.T) {
 			}
 		}
 		share := float64(all.held) / float64(all.n)
-		assert.InDelta(t, 0.8, share, 0.1, "hidden at %.0f", times)
+		// Its own fires are held more often than eight in ten: a forecast is as wide as stoves want
+		// that the model has not made itself ([TestForecastsOfForeignStoves]).
+		assert.Greater(t, share, 0.75, "hidden at %.0f", times)
 		assert.Less(t, all.missed, all.plainMissed*2/3, "hidden at %.0f", times)
 	}
 	t.Log(report)

@@ -77,6 +77,10 @@ func asked(e foreign.Evening, into map[string]*held, eye map[string]*[2]int) {
 		i := e.At(at)
 		count("flames", (now.Flames > 0.5) == (e.Flames[i] > 0))
 		count("coals", math.Abs(now.Coals.Middle-e.Coals[i]) <= 0.15)
+		if os.Getenv("SMOLDER_COALS") != "" {
+			fmt.Printf("%s %v coals %.2f believed %.2f (%.2f..%.2f) wood %.2f believed %.2f flames %.0f believed %.2f\n", e.Name, at, e.Coals[i], now.Coals.Middle,
+				now.Coals.Low, now.Coals.High, e.Wood[i], now.Wood.Middle, e.Flames[i], now.Flames)
+		}
 		f := bel.Forecast(acts[done:], at+3*time.Hour)
 		for lead, name := range map[time.Duration]string{30 * time.Minute: "0.5 h", 3 * time.Hour: "3 h"} {
 			k := min(int((lead+f.Every/2)/f.Every), len(f.Room.Middle)-1)

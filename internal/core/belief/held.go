@@ -29,8 +29,8 @@ const (
 
 // heldBy are the usual factors: for half an hour ahead and for three hours.
 var heldBy = map[stove.Place][2]float64{
-	stove.ConnectorProbe: {1.7, 2.1}, stove.ConnectorSurface: {1.7, 2.1}, stove.Top: {1.3, 1.8}, stove.CatalystProbe: {3.2, 4}, stove.FireboxProbe: {1.7, 2.1},
-	stove.RoomAir: {1.0, 1.2},
+	stove.ConnectorProbe: {2, 2.6}, stove.ConnectorSurface: {2, 2.6}, stove.Top: {1.7, 2.4}, stove.CatalystProbe: {3.4, 6}, stove.FireboxProbe: {2, 2.6},
+	stove.RoomAir: {1.1, 2.2},
 }
 
 // widths are the factors of this stove's gauges over the usual ones.

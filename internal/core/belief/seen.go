@@ -62,7 +62,7 @@ const (
 	// hardlyWood is how much wood may lie among coals that are called just that, kg; 0.1 to
 	// 0.6, by the stove.
 	hardlyWood = 0.3
-	flameSeen  = 3e-5 // kg/s of gas in flame for each kg of a full bed, that nobody calls gone
+	flameSeen  = 7e-5 // kg/s of gas in flame for each kg of a full bed, that nobody calls gone
 )
 
 // miss is what a member's gauge missed at the last reading, in standard deviations,

@@ -177,6 +177,7 @@ func TestRules(t *testing.T) {
 		"a roar in the chimney":        {0, 0.7, onCoals + "5 probe 520; 6 roar", 200, nil, coach.ChimneyFire},
 		"glaze":                        {0, 0, "0 glaze", 3, nil, coach.Glazed},
 		"twice the manual's load":      {0, 0.7, "0 air 1; 0 load 11; 0 lit; 3 probe 200", 4, nil, coach.Overloaded},
+		"loads on each other":          {0, 0.7, "0 air 1; 0 load 4; 0 lit; 12 load 4; 24 load 5", 25, nil, coach.Overloaded},
 		"two fuels":                    {2, 0.7, "0 air 1; 0 load 3; 0 lit; 20 ovoids 2", 21, nil, coach.TwoFuels},
 		"the flap, nine minutes":       {2, 0.4, "0 air 1; 0 load 3; 0 lit; 0 flap 1; 9 surface 215", 9.1, withFlap, coach.FlapOpen},
 		"air from below, for long": {2, 0.4, "0 air 1; 0 grate 1; 0 load 3; 0 lit; 10 surface 140; 17 surface 150; 20 black; 21 surface 150", 21.5, nil,

@@ -239,7 +239,7 @@ func (r *Review) held(b burn.Burn, m burn.Measures) {
 	}
 }
 
-// byHouse tells the heat from what the room did. The room's two nodes are linear in the
+// byHouse tells the heat from what the room did. The room's nodes are linear in the
 // heat: with so many times the replay's heat they are R₀ + s·R₁, where R₀ is the room
 // without a fire; s is the least-squares fit to what was read, at the middle of the
 // space's heat loss and at both ends of eight in ten of it.

@@ -188,9 +188,12 @@ var capped = []float64{1, 0.6, 0.4}
 // rank judges the whole grid, best first.
 func (s search) rank(ctx context.Context) (verdicts []verdict, tried int) {
 	for _, most := range capped {
-		verdicts = s.judgeAll(ctx, most)
-		tried += len(verdicts)
-		if len(verdicts) == 0 || !verdicts[0].unsafe {
+		found := s.judgeAll(ctx, most)
+		tried += len(found)
+		if len(found) == 0 {
+			break // so little air is none of its marks: what was tried with more says why it was refused
+		}
+		if verdicts = found; !verdicts[0].unsafe {
 			break
 		}
 	}

@@ -360,7 +360,7 @@ func figuresOf(q *kit.Request, made plan.Plan) []kit.Figure {
 			"Smoke × its share where the liner's inner wall is below "+u.Temperature(120)+".",
 			kit.From("chimney", u.Length(made.Wish.Stove.Chimney.Height), kit.Entered)),
 		kit.NewFigure("room", u.RoomTemperature(units.Celsius(lowest))+" to "+u.RoomTemperature(units.Celsius(highest)),
-			"Two nodes, air with furnishings and walls, driven by the stove's heat and the weather; in the second half of the time.",
+			"Air, the surfaces that see the stove, and the walls behind them, driven by the stove's heat and the weather; in the second half of the time.",
 			kit.From("heat loss", u.HeatLoss(made.Wish.House.Loss()), kit.LossFrom(made.Wish.House)),
 			kit.From("now", u.RoomTemperature(made.Wish.Room), kit.Entered)),
 		kit.NewFigure("coals at the end", u.Mass(sum.Coals), "Char left when the time is over."),
