@@ -175,9 +175,9 @@ const (
 	handFrom = 0.5
 )
 
-// raiseByHand makes up for what the fire model has wrong: it takes the air of an open door
-// or ash flap for air that thins the gas, so that the stove gets cooler by it. In truth it
-// goes to the bed and blows it: the classic way into an overfire.
+// raiseByHand is a floor for what no model of a firebox tells well: how hard a door that
+// stands ajar, or an open ash flap, blows at the fire hangs on a finger's width of gap and on
+// where it is. It is the classic way into an overfire, so it is never called unlikely.
 func (s *situation) raiseByHand() {
 	door, _ := s.doorStands()
 	_, _, flap := s.Burn.Flap(s.Now)

@@ -132,8 +132,8 @@ func tried(p *Past, m burn.Measures) []try {
 			if f.m.SmokePerKg < cleanNow && finding.Would.Lasts.Middle < muchLess && finding.Would.TooHot.High >= 0 {
 				continue // what burnt clean for long was wished for
 			}
-			// The model has the smoke of wet wood wrong: until it is calibrated, wood that is wet by
-			// the meter is told by practice, and nothing is said of what drier would have come to.
+			// Where the computation makes little of it, wood that is wet by the meter is told by
+			// practice, and nothing is said of what drier would have come to.
 			if finding.Code == Wet && finding.From >= surelyWet && worth(finding.Would) == 0 {
 				finding.Would, finding.ByPractice = Difference{}, true
 				best = try{finding, wetWeighs}
@@ -232,9 +232,8 @@ func litFromBelow(f *found) []Finding {
 // doorShutEarly: within the first minutes. Before the flue is warm it pulls little, and the
 // door is the only inlet that is large enough; after some six minutes it does not matter.
 //
-// Until the fire is calibrated it is not asked: the model takes the air of a door ajar for
-// air that thins the gas, so that a door longer ajar comes out cleaner and cooler than it
-// is. Advised by that, somebody would leave a door open on a fire that runs away.
+// It is not asked: how hard a gap blows at the fire hangs on a finger's width, which no log
+// has, and advised by a computation somebody would leave a door open on a fire that runs away.
 func doorShutEarly(f *found) []Finding {
 	if !doorsAreCalibrated {
 		return nil

@@ -19,8 +19,8 @@ const (
 )
 
 // Dry is the wish without the wood that is wet, where enough of what it may take is dry:
-// dry before wet, always. Until the fire model has the smoke of water right this goes
-// before what it computes, which takes a wet load for a slow and clean one.
+// dry before wet, always. This goes before what is computed: what a wet load does to glass,
+// flue and patience is more than its grams, and nobody knows how wet it is inside.
 func (w Wish) Dry() Wish {
 	wet := func(p Pick) bool { return p.Stack.Moisture() > WetFrom+aMeterOff }
 	woods := w.Woods()
