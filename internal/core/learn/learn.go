@@ -17,7 +17,7 @@ import (
 )
 
 // Version counts up when what is learned changes: it is learned again.
-const Version = 1
+const Version = 2
 
 const (
 	// mostTrials is how many of the last burns say whether a belief is used.

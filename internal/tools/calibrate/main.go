@@ -38,7 +38,7 @@ func main() {
 	case *leave:
 		for _, g := range groups {
 			f.without = g.name
-			fitted := f.sweep(midway(), max(*sweeps, 4))
+			fitted := f.sweep(midway(), max(*sweeps, 3))
 			in, all, miss := 0, 0, 0.0
 			for _, r := range f.rows(&fitted) {
 				if r.group == g.name {
