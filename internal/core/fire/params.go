@@ -76,7 +76,8 @@ const (
 	baseLiningLoss  = 10.5    // W/K: 3 cm of firebrick, 0.3 W/mK, and the gap behind it; 4 to 9
 	baseExchange    = 8.53    // W/K, gas to body
 	jacketed        = 0.9     // of what the plates radiate; the rest warms their jackets and rises with the air; 0.5 to 1
-	smallHasMore    = -0.15   // exponent of the volume that the exchange goes with: small stoves have more of it per litre
+	smallHasMore    = -0.15   // exponent of the volume that the exchange goes with under 55 L: small stoves have more of it per litre
+	largeHasMore    = 0.45    // and over it: with the walls that the gas passes, a little less than with their two-thirds power
 	ajarGap         = 28e-4   // m², of a door ajar by a finger
 	barometricLimit = 12.0    // Pa
 	flapShare       = 0.9     // of the flue's area, of an open flap
@@ -91,6 +92,9 @@ func paramsOf(s stove.Stove, t Tuning, n *Physics) params {
 	k := float64(s.Volume) / baseVolume
 	a := math.Pow(k, 2./3)
 	inlets, surfaces, exchange := a, a, math.Pow(k, smallHasMore)
+	if k > 1 {
+		exchange = math.Pow(k, largeHasMore)
+	}
 	if s.Output > 0 {
 		stronger := clamp(float64(s.Output)/(baseOutput*a), 0.6, 1.7)
 		inlets *= math.Pow(stronger, 0.7)
