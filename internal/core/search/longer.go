@@ -76,15 +76,15 @@ func (s search) longerThan(ctx context.Context, v verdict) verdict {
 	return best
 }
 
-// nextFeed is the first of ranked ways to go on that is worth it and keeps every
-// limit at full accuracy too.
+// nextFeed is the first of ranked ways to go on that is worth it, keeps every limit at full
+// accuracy too, and is safe in most of the stoves like this one.
 func (s search) nextFeed(before verdict, ranked []verdict) (verdict, bool) {
 	at := len(s.steps(before))
 	for _, next := range ranked[:min(mostFeedsTried, len(ranked))] {
 		if next.merit > before.merit-worthAFeed {
 			break
 		}
-		if next.cold <= before.cold-worthInDegrees && s.holds(&next) && s.inTime(*next.burnt, at) {
+		if next.cold <= before.cold-worthInDegrees && s.holds(&next) && s.inTime(*next.burnt, at) && s.safeInMost(next) {
 			return next, true
 		}
 	}

@@ -67,6 +67,20 @@ func (s search) picked(verdicts []verdict) []int {
 	return out
 }
 
+// safeInMost tells whether a way to burn is safe in all but one of so many stoves like this
+// one. A load that goes on later meets a hotter stove than any before it.
+func (s search) safeInMost(v verdict) bool {
+	opt := s.options()
+	opt.GiveUp.Smoulder = 0
+	lives, unsafe := plan.Live(s.Wish, s.steps(v), s.effort.Worlds, opt), 0
+	for _, l := range lives {
+		if l.Unsafe() {
+			unsafe++
+		}
+	}
+	return float64(unsafe) <= float64(len(lives))/oneIn
+}
+
 // onAverage is a verdict's merit over the worlds.
 func (s search) onAverage(v verdict) float64 {
 	opt := s.options()
