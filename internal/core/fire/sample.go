@@ -209,13 +209,21 @@ func (s *Fire) burning() bool {
 // tooHot tells whether any gauge is over its limit, the guiding one or not; top
 // plate and gas have the usual limits where no gauge hangs there.
 func (s *Fire) tooHot(band guide) bool {
+	flares := s.now < flareFor && s.setup.Coals == 0
 	for i, limit := range band.limits {
+		if flares && (i == gProbe || i == gFirebox) {
+			limit *= flareOver // kindling flares for some minutes in a cold stove: no overfire
+		}
 		if limit > 0 && s.gauge[i] >= limit {
 			return true
 		}
 	}
 	return false
 }
+
+// What kindling does to a gauge in the gas: for so many seconds, up to so many times its
+// limit (burn.Dangers asks the same of readings).
+const flareFor, flareOver = 720.0, 1.15
 
 // phase names the state of the fire from what it does, not from the clock.
 func (s *Fire) phase() Phase {
