@@ -20,7 +20,6 @@ const (
 	shownFor     = 25 * time.Minute
 	fromOpen     = 0.75 // to
 	straightTo   = 0.35 // in one go
-	likelySmoke  = 0.25 // of the members smoulder within a quarter of an hour
 	halfway      = 0.5
 	backBy       = 2.0              // times the opening, where there was no step before
 	smokesFor    = 20 * time.Minute // after a load, beyond which smoke is no part of it
@@ -113,7 +112,7 @@ func inSteps(s *situation) (Advice, bool) {
 	if !s.isMoved || s.before < fromOpen || s.breath > straightTo || s.moved > shownFor || s.nearLimit() || !s.known {
 		return Advice{}, false
 	}
-	if loaded, ok := s.loaded(); !ok || loaded > 2*charsUntil || s.ahead.Risks.Smoulder < likelySmoke || s.now.Wood.Middle < someWood {
+	if loaded, ok := s.loaded(); !ok || loaded > 2*charsUntil || s.ahead.Risks.Smoulder < smokesAhead || s.now.Wood.Middle < someWood {
 		return Advice{}, false
 	}
 	return Advice{Since: s.moved, Sets: s.airTo(halfway), Again: 6 * time.Minute}, true

@@ -107,8 +107,8 @@ func doorAjar(s *situation) (Advice, bool) {
 	if door == fire.Shut || !s.isLit() {
 		return Advice{}, false
 	}
-	if s.known && s.now.Out > bright && s.coldGauge() {
-		return Advice{}, false // nothing is left for it to blow on
+	if _, read := s.guiding(); read && s.known && s.now.Out > bright && s.coldGauge() {
+		return Advice{}, false // a gauge says so too: nothing is left for it to blow on
 	}
 	long := door == fire.Ajar && ago >= ajarLong || door == fire.Open && ago >= openLong
 	g, read := s.guiding()
@@ -200,6 +200,9 @@ func dies(s *situation) (Advice, bool) {
 	a := Advice{Since: loaded, Mass: units.Kilogram(s.now.Wood.Middle), Again: 5 * time.Minute}
 	if s.breath < 0.9*s.most && s.now.Out < bright { // air first
 		a.Sets = s.airTo(s.most) // all that it bears: nothing flames that could run away
+		if g, read := s.guiding(); read && g.Value >= g.Band.Low {
+			a.Sets = s.bestAir(s.opening+0.02, s.most, s.most) // but hot wood takes with a rush
+		}
 		return a, true
 	}
 	if door, ago := s.doorStands(); door == fire.Ajar && ago < 2*catchesIn && s.now.Out < bright {

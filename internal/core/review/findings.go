@@ -253,11 +253,12 @@ func doorShutEarly(f *found) []Finding {
 	return nil
 }
 
-// doorsAreCalibrated tells whether the fire model has the door's air right.
+// doorsAreCalibrated tells whether the gap of a door is known well enough for advice to leave
+// it longer.
 const doorsAreCalibrated = false
 
-// doorAjarLong: a door that stands ajar lets in several times what the flames use. It cools
-// them, and what they give goes up the flue; half the time is tried.
+// doorAjarLong: a door that stands ajar lets in several times what the flames use. It blows
+// at them, and what they give goes up the flue; half the time is tried.
 func doorAjarLong(f *found) []Finding {
 	for i, d := range f.doors {
 		if d.Door == fire.Shut || i+1 >= len(f.doors) || f.doors[i+1].Door != fire.Shut {
