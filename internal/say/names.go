@@ -105,6 +105,7 @@ var (
 	}
 	Builds = words[house.Build]{
 		{Key: house.Vehicle, Name: "van or boat"},
+		{Key: house.Cabin, Name: "cabin or light timber house"},
 		{Key: house.Draughty, Name: "old and draughty"},
 		{Key: house.Ordinary, Name: "ordinary"},
 		{Key: house.Tight, Name: "tight and insulated"},

@@ -60,7 +60,7 @@ var reasons = map[reason.Code]string{
 	house.LossRange:    "a heat loss of %s W/K is out of range: %s to %s would do, or nothing where it is not known",
 	house.FanRange:     "fans of %s are out of range: 0 to %s would do",
 	house.UnknownHelp:  "%q is no other heating: nothing, some, half or most would do",
-	house.UnknownBuild: "%q is not a shell: vehicle, draughty, ordinary, tight or super would do",
+	house.UnknownBuild: "%q is not a shell: vehicle, cabin, draughty, ordinary, tight or super would do",
 
 	burn.EyeUnknown:   "%q is not one of the marks; the ones on the page would do",
 	burn.EyeLong:      "what was meant is up to %s letters long",

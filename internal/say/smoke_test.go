@@ -11,10 +11,10 @@ import (
 
 // Smoke is never said to a tenth of a gram that nobody knows.
 func TestSmokeIsARange(t *testing.T) {
-	for perKg, says := range map[float64]string{0.5: "0.3–0.9 g per kg", 3.2: "2–6 g per kg", 12: "7–22 g per kg", 140: "78–250 g per kg", 0: "0 g per kg"} {
+	for perKg, says := range map[float64]string{0.5: "0.2–1 g per kg", 3.2: "1–7 g per kg", 12: "5–26 g per kg", 140: "64–310 g per kg", 0: "0 g per kg"} {
 		assert.Equal(t, says, say.Smoke(perKg))
 	}
-	assert.Equal(t, "about 28–90 g", say.SmokeMass(50))
+	assert.Equal(t, "about 23–110 g", say.SmokeMass(50))
 	assert.Equal(t, "about half of what such stoves make as they are used", say.AgainstUse(3.5, stove.SecondaryAir))
 	assert.Equal(t, "about twice what such stoves make as they are used", say.AgainstUse(30, stove.Plain))
 }

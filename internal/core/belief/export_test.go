@@ -102,7 +102,7 @@ func BareAgain(b *Belief, n int) func() {
 func (h Hidden) Tonight(random *rand.Rand) Hidden {
 	w := append(world(nil), h.w...)
 	for k := range w[atCoals:] {
-		spread := []float64{0.3, 1.5, 0.02, 0.015, 0.015, 0.015, 0.015}[k]
+		spread := []float64{0.3, 1.5, 0.02, 0.015, 0.015, 0.015, 0.015, 0}[k]
 		w[atCoals+k] = spread * random.NormFloat64()
 	}
 	return Hidden{w}

@@ -186,6 +186,7 @@ func (w *watch) See(f *fire.Fire) {
 	}
 	w.room = append(w.room, w.with(now, stove.RoomAir, w.noise[len(w.places)], room, room, 0))
 	look := f.Look()
+	look.Coals = w.member.world.coals(look.Coals, now)
 	w.coals = append(w.coals, look.Coals)
 	if look.Black {
 		w.comes(0, now)

@@ -76,7 +76,8 @@ func asked(e foreign.Evening, into map[string]*held, eye map[string]*[2]int) {
 		}
 		i := e.At(at)
 		count("flames", (now.Flames > 0.5) == (e.Flames[i] > 0))
-		count("coals", math.Abs(now.Coals.Middle-e.Coals[i]) <= 0.15)
+		count("coals within 0.15 kg", math.Abs(now.Coals.Middle-e.Coals[i]) <= 0.15)
+		count("coals inside what is said", now.Coals.Low-0.02 <= e.Coals[i] && e.Coals[i] <= now.Coals.High+0.02)
 		if os.Getenv("SMOLDER_COALS") != "" {
 			fmt.Printf("%s %v coals %.2f believed %.2f (%.2f..%.2f) wood %.2f believed %.2f flames %.0f believed %.2f\n", e.Name, at, e.Coals[i], now.Coals.Middle,
 				now.Coals.Low, now.Coals.High, e.Wood[i], now.Wood.Middle, e.Flames[i], now.Flames)

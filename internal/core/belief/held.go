@@ -29,7 +29,7 @@ const (
 
 // heldBy are the usual factors: for half an hour ahead and for three hours.
 var heldBy = map[stove.Place][2]float64{
-	stove.ConnectorProbe: {2, 2.6}, stove.ConnectorSurface: {2, 2.6}, stove.Top: {1.7, 2.4}, stove.CatalystProbe: {3.4, 6}, stove.FireboxProbe: {2, 2.6},
+	stove.ConnectorProbe: {2, 2.9}, stove.ConnectorSurface: {2, 2.9}, stove.Top: {1.8, 2.4}, stove.CatalystProbe: {3.4, 6}, stove.FireboxProbe: {2, 2.6},
 	stove.RoomAir: {1.1, 2.2},
 }
 

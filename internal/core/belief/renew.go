@@ -8,6 +8,7 @@ import (
 
 	"gonum.org/v1/gonum/mat"
 	"gonum.org/v1/gonum/stat"
+	"gonum.org/v1/gonum/stat/distuv"
 
 	"smolder/internal/core/each"
 )
@@ -99,7 +100,25 @@ func (b *Belief) resample(weights []float64) {
 		next = append(next, b.members[len(b.members)-1].copy())
 	}
 	b.members = next
+	b.shuffleBeds()
 }
+
+// shuffleBeds draws how many coals there are anew, while nobody has looked: nothing else that is
+// seen depends on it, so that this leaves what is believed as it is, and copies of one member
+// do not all have the same.
+func (b *Belief) shuffleBeds() {
+	if slices.ContainsFunc(b.record, func(e Event) bool { return e.Seen != nil && e.Seen.Sight == CoalsLeft }) {
+		return
+	}
+	for i, m := range b.members {
+		// In even steps of the distribution, and dealt out in an order that has nothing to do with the members'.
+		share := (float64((i*dealt)%Members) + 0.5) / Members
+		m.world[atBed] = math.Log(bedUsual) + math.Log(bedSpread)*distuv.UnitNormal.Quantile(share)
+	}
+}
+
+// dealt has no factor in common with [Members].
+const dealt = 37
 
 func (m *member) copy() *member {
 	c := *m

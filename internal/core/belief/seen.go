@@ -62,7 +62,7 @@ const (
 	// hardlyWood is how much wood may lie among coals that are called just that, kg; 0.1 to
 	// 0.6, by the stove.
 	hardlyWood = 0.3
-	flameSeen  = 7e-5 // kg/s of gas in flame for each kg of a full bed, that nobody calls gone
+	flameSeen  = 1.2e-4 // kg/s of gas in flame for each kg of a full bed, that nobody calls gone
 )
 
 // miss is what a member's gauge missed at the last reading, in standard deviations,
@@ -131,7 +131,7 @@ func (m *member) likely(at time.Duration, s Seen) float64 {
 	case DownToCoals:
 		sure = logistic(2*math.Log(flameSeen/max(1e-9, look.Flame))) * logistic((hardlyWood-look.Wood)/(hardlyWood/3))
 	case CoalsLeft:
-		z := math.Log(max(1e-3, look.Coals)/max(1e-3, s.Value)) / math.Log(coalsErr)
+		z := math.Log(max(1e-3, m.world.coals(look.Coals, at))/max(1e-3, s.Value)) / math.Log(coalsErr)
 		return studentLog(z, heavyTailed)
 	}
 	return math.Log(eyeErrs/3 + (1-eyeErrs)*sure)

@@ -23,6 +23,9 @@ type Standing struct {
 	Spilling float64
 	Hot      float64 // a gauge is over its limit, or would be if it hung there
 	Out      float64
+	// NotCaught is that the last load has lain there for some minutes, and hardly any of it is
+	// alight: no fire that has burnt down, and none that burns.
+	NotCaught float64
 
 	Alight Three                 // share of the last load's faces
 	Wood   Three                 // kg, dry, not yet char
@@ -50,7 +53,7 @@ func (b *Belief) Standing() Standing {
 			so    bool
 		}{
 			{&s.Flames, l.Flame > flameSeen}, {&s.Black, l.Black}, {&s.Smoulder, l.Smoulder}, {&s.Spilling, l.Spilling},
-			{&s.Hot, l.Hot}, {&s.Out, l.Out},
+			{&s.Hot, l.Hot}, {&s.Out, l.Out}, {&s.NotCaught, b.notCaught(l)},
 		} {
 			if is.so {
 				*is.share += w
@@ -73,7 +76,7 @@ func (b *Belief) Standing() Standing {
 	}
 	s.Alight = three(func(i int) float64 { return looks[i].Alight })
 	s.Wood = three(func(i int) float64 { return looks[i].Wood })
-	s.Coals = three(func(i int) float64 { return looks[i].Coals })
+	s.Coals = three(func(i int) float64 { return b.members[i].world.coals(looks[i].Coals, b.now) })
 	s.Draft = three(func(i int) float64 { return float64(samples[i].Draft) })
 	reads := func(i int, p stove.Place, celsius float64) float64 {
 		m := b.members[i]
@@ -88,6 +91,22 @@ func (b *Belief) Standing() Standing {
 		})
 	}
 	return s
+}
+
+const (
+	catchesWithin = 4 * time.Minute // that a load needs to flame where it does; 1 to 6
+	hardlyAlight  = 0.35            // share of its faces
+)
+
+// notCaught tells whether a member's last load does not take.
+func (b *Belief) notCaught(l fire.Look) bool {
+	loaded := time.Duration(-1)
+	for _, e := range b.record {
+		if e.Act != nil && e.Act.Kind == fire.ActLoad {
+			loaded = e.At
+		}
+	}
+	return loaded >= 0 && b.now-loaded >= catchesWithin && l.Wood > hardlyWood && l.Alight < hardlyAlight && l.Flame < flameSeen
 }
 
 // left is what is left of what a gauge missed, in standard deviations.

@@ -194,7 +194,7 @@ func TestRules(t *testing.T) {
 		"as it should be: lighting":  {0, 0, lit + "3 probe 120", 4, nil, coach.Fine},
 		"as it should be: charring":  {0, 0.7, onCoals + "5 probe 210; 8 probe 240", 9, nil, coach.Fine},
 		"as it should be: cruising": {0, 0.7,
-			onCoals + "12 probe 290; 15 black; 15 air 0.5; 22 air 0.33; 40 probe 260; 45 smoke clear; 55 probe 245", 56, nil, coach.Fine},
+			onCoals + "12 probe 290; 15 black; 15 air 0.5; 22 air 0.33; 40 probe 260; 45 smoke clear; 55 probe 245", 56, cool, coach.Fine},
 		"as it should be: cruising, by eye":  {0, 0.7, onCoals + "15 black; 15 air 0.5; 22 air 0.33; 45 smoke clear", 56, bare, coach.Fine},
 		"as it should be: turned down hot":   {0, 0.7, onCoals + "8 probe 380; 11 probe 430; 11.5 air 0.4; 13 probe 420", 13.5, nil, coach.Fine},
 		"as it should be: catalyst warms up": {1, 0.8, "0 air 1; 0 bypass 1; 0 load 5; 0 lit; 6 cat 190; 9 cat 230", 9.5, nil, coach.Fine},
@@ -208,7 +208,7 @@ func TestRules(t *testing.T) {
 				c.change(&b)
 			}
 			a := ask(b, nil, c.minute)
-			assert.Equal(t, c.want, a.Advice.Code, "phase %s, flames %.2f, black %.2f, smoulder %.2f, wood %.2f, coals %.2f, risks %+v", a.Phase,
+			assert.Equal(t, c.want, a.Advice.Code, "phase %s, room %.2f then %.2f, flames %.2f, black %.2f, smoulder %.2f, wood %.2f, coals %.2f, risks %+v", a.Phase, a.Standing.Room.Middle, a.Forecast.Room.Middle[60],
 				a.Standing.Flames, a.Standing.Black, a.Standing.Smoulder, a.Standing.Wood.Middle, a.Standing.Coals.Middle, a.Forecast.Risks)
 			assert.LessOrEqual(t, len(a.Watch), 3)
 		})
@@ -231,6 +231,7 @@ func with(b *burn.Burn, c stove.Control) {
 }
 
 func cold(b *burn.Burn) { b.Wanted = [2]float64{24, 26} }
+func cool(b *burn.Burn) { b.Wanted = [2]float64{17, 20} }
 func hot(b *burn.Burn)  { b.Wanted = [2]float64{12, 14} }
 
 // best is a plan made quickly: safe and clean, if not the best there is.

@@ -23,8 +23,8 @@ const (
 	nightIn     = 40 * time.Minute // before nobody is there
 	sinceDown   = 12 * time.Minute // since the last turn-down, until it has shown whether it holds
 	sinceLong   = 50 * time.Minute
-	holdsRate   = 2.0  // K a minute, that a gauge may still move
-	smokesAhead = 0.25 // of the members smoulder within a quarter of an hour
+	holdsRate   = 2.0 // K a minute, that a gauge may still move
+	smokesAhead = 0.2 // of the members smoulder within a quarter of an hour
 	quietFor    = 20 * time.Minute
 	quietLong   = 70 * time.Minute
 	outFor      = 45 * time.Minute
@@ -96,14 +96,17 @@ func (s *situation) roomNow() (t float64, ok bool) {
 	return s.now.Room.Middle, s.known
 }
 
-// roomWarms is by how much the room warms an hour, by its readings; 0 where there are none
-// to tell.
+// roomWarms is by how much the room warms an hour: by its readings, and where there are none
+// by what is foretold of the next hour.
 func (s *situation) roomWarms() float64 {
 	all := s.Burn.Readings(stove.RoomAir)
 	for len(all) > 0 && all[len(all)-1].At.After(s.Now) {
 		all = all[:len(all)-1]
 	}
 	n := len(all)
+	if ahead := s.ahead.Room.Middle; n == 0 && s.known && s.ahead.Every > 0 && len(ahead) > int(time.Hour/s.ahead.Every) {
+		return ahead[int(time.Hour/s.ahead.Every)] - ahead[0]
+	}
 	for i := n - 2; i >= 0; i-- {
 		if gap := all[n-1].At.Sub(all[i].At); gap >= roomRead/3 && gap <= 2*roomRead {
 			return float64(all[n-1].Reading-all[i].Reading) / gap.Hours()

@@ -160,7 +160,7 @@ func notCaught(s *situation) (Advice, bool) {
 		!s.saidSinceLoad(burn.ToCoals) {
 		return s.answerNotCaught(loaded), true
 	}
-	if loaded < catchesIn || !cold || !s.known || s.now.Flames > dark && !s.saidGone(loaded) || s.now.Wood.Middle < someWood || s.now.Black > bright {
+	if loaded < catchesIn || !cold || !s.known || s.now.NotCaught < bright && !s.saidGone(loaded) || s.now.Wood.Middle < someWood || s.now.Black > bright {
 		return Advice{}, false
 	}
 	return s.answerNotCaught(loaded), true

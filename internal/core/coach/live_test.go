@@ -161,7 +161,7 @@ func TestAirAfterItWasTooHot(t *testing.T) {
 		if assert.Equal(t, coach.Cooled, a.Advice.Code, text) {
 			got := a.Advice.Sets[0].Opening // half of what it had, or a step less where that is likely to be too hot again
 			assert.LessOrEqual(t, got, want+1e-9, text)
-			assert.GreaterOrEqual(t, got, 1./3-1e-9, text)
+			assert.GreaterOrEqual(t, got, 1./4-1e-9, text)
 		}
 	}
 }

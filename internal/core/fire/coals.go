@@ -46,7 +46,8 @@ const (
 	monoxideLeast     = 0.05
 	monoxideDeep      = 0.06
 	monoxideStarved   = 0.25
-	starvesUnderBlast = 0.2  // of the air that blows a full bed, from where coals begin to starve
+	starvesUnderBlast = 0.2 // of the air that blows a full bed, from where coals begin to starve
+	mostMonoxide      = 0.7
 	faceMonoxide      = 0.17 // of the char on faces, which is cooler
 )
 
@@ -112,7 +113,7 @@ func (s *Fire) burnCoals(feed feed, capacity float64) {
 	left := there / (meets*volume + clears + 1e-9) // mol/m³ in the bed
 	taken := left * clears
 	starves := smooth(1-feed.lower/(starvesUnderBlast*s.p.blast), 0, 1)
-	f.starved = monoxideLeast + monoxideDeep*min(1, bed)*smooth(at, 850, 1250) + monoxideStarved*starves
+	f.starved = min(mostMonoxide, s.p.monoxide*(monoxideLeast+monoxideDeep*min(1, bed)*smooth(at, 850, 1250)+monoxideStarved*starves))
 	perKilo := charCarbon * (1 - f.starved/2) // mol of oxygen
 	rate := min(taken/perKilo, s.coals/s.dt)
 	taken = rate * perKilo

@@ -234,6 +234,7 @@ type surroundings struct {
 	cold     float64 // share of all faces that does not burn
 	shield   float64 // factor on the char's conductance
 	charRate float64 // factor on the rate of char
+	monoxide float64 // share of the carbon of char on faces that leaves as carbon monoxide
 	k        *Physics
 }
 
@@ -298,7 +299,7 @@ func (b *batch) turn(env *surroundings, out *offgas, lit, sees, wet, cover float
 	// Char on a face burns where oxygen comes to it; gas that streams off keeps it away.
 	depth := b.depth()
 	clears := env.charRate * env.k.FaceBurns * b.charPace * lit * charClears(b.surface, faceTransfer, faceCracks) / (1 + blows*b.streams) * depth / (depth + charSkin)
-	coals := min(clears*env.oxygen/(charCarbon*(1-faceMonoxide/2)), 0.5*b.char/env.dt)
+	coals := min(clears*env.oxygen/(charCarbon*(1-env.monoxide/2)), 0.5*b.char/env.dt)
 	asks := need(wet)
 	// Where no flame stands, char glows in the cracks and between the pieces, out of sight of
 	// cold walls, and turns the wood beside it with all that it releases.
@@ -310,7 +311,7 @@ func (b *batch) turn(env *surroundings, out *offgas, lit, sees, wet, cover float
 	creeps = min(b.creep, b.dry/(3*crumbSeconds))
 	creeps = min(creeps, 0.3*b.char/env.dt*creepGives/asks)
 	creepBurns := creeps * asks / creepGives
-	glow := coals * (charEnergy - charCarbon*faceMonoxide*heatCO) / lit
+	glow := coals * (charEnergy - charCarbon*env.monoxide*heatCO) / lit
 	// Flames: those it stands in, those of other wood that lick at it, the starter's.
 	others := clamp((env.flaming-b.flaming)/env.lively, 0, 1)
 	licked := env.beside*b.geometry.shelter*(ownShare*b.flame+(1-ownShare)*min(1, env.flaming/env.lively)) + climbFlux*env.fed*b.geometry.contact*others
@@ -354,8 +355,8 @@ func (b *batch) turn(env *surroundings, out *offgas, lit, sees, wet, cover float
 	out.brought += brought
 	out.clears += clears
 	out.faceCoals += coals + creepBurns
-	out.faceCarbon += charCarbon * (coals*faceMonoxide + creepBurns*smoulderMonoxide)
-	out.faceOxygen += charCarbon * (coals*(1-faceMonoxide/2) + creepBurns*(1-smoulderMonoxide/2))
+	out.faceCarbon += charCarbon * (coals*env.monoxide + creepBurns*smoulderMonoxide)
+	out.faceOxygen += charCarbon * (coals*(1-env.monoxide/2) + creepBurns*(1-smoulderMonoxide/2))
 
 	fallen := b.char * env.dt / (env.k.CharFalls + env.dt)
 	if over := b.char - thickestChar*charDensity/560*b.density*lit; over > 0 { // it breaks off

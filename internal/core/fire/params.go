@@ -30,7 +30,7 @@ type params struct {
 	coalBed, blast, liveliness float64            // kg of a full bed; kg/s of air that blows it; kg/s of flaming gas that lights other wood
 	topBias                    float64            // how far the top plate leads the body toward the gas
 	flueLoss                   float64            // factor on what the chimney's wall loses
-	shield, charRate           float64            // factors on the char's conductance, and on its burning
+	shield, charRate, monoxide float64            // factors on the char's conductance, and on its burning
 	smoke                      float64            // factor on the particulates of unburnt gas
 	curve                      float64            // exponent between a control's mark and its opening
 	reads, lags                [numGauges]float64 // of the gauges: what they read over what they should; s
@@ -124,7 +124,7 @@ func paramsOf(s stove.Stove, t Tuning, n *Physics) params {
 	if s.Family == stove.Tiny {
 		p.connector = math.Pi * float64(s.Chimney.Diameter) * 0.5
 	}
-	p.flueLoss, p.shield, p.charRate, p.smoke = 1, 1, 1, 1
+	p.flueLoss, p.shield, p.charRate, p.smoke, p.monoxide = 1, 1, 1, 1, 1
 	p.applyControls(s)
 	p.tune(t)
 	return p

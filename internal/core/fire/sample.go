@@ -92,6 +92,9 @@ func (s *Fire) Sample() Sample { return s.sample(guideBand(s.setup.Stove)) }
 // Room is the temperature of the room's air.
 func (s *Fire) Room() units.Celsius { return s.room.Air }
 
+// Felt is the temperature that somebody in the room feels ([house.Room.Felt]).
+func (s *Fire) Felt() units.Celsius { return s.room.Felt() }
+
 // Coals is how much glows.
 func (s *Fire) Coals() units.Kilogram { return units.Kilogram(s.coals) }
 

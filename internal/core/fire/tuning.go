@@ -27,9 +27,11 @@ type Tuning struct {
 
 	// How fires burn in it otherwise than the model's own ([Physics]): the model is wrong in
 	// ways of its own, and a belief that holds only other stoves would be too sure.
-	Pockets float64 // gas that meets no flame; 0.5 to 2
-	Flames  float64 // what flames give the wood; 0.75 to 1.3
-	Radiant float64 // radiation into the room; 0.7 to 1.1
+	Pockets  float64 // gas that meets no flame; 0.5 to 2
+	Flames   float64 // what flames give the wood; 0.75 to 1.3
+	Radiant  float64 // radiation into the room; 0.7 to 1.1
+	Monoxide float64 // carbon monoxide of coals and char; 0.5 to 2
+	Taking   float64 // gas that wood must give off before it flames: over 1 takes harder; 0.7 to 1.6
 
 	Top, Probe, Surface, Catalyst, Firebox GaugeTuning
 }
@@ -55,13 +57,14 @@ func factor(f float64) float64 {
 
 // burns are the physics as they are in a stove of this tuning.
 func (t Tuning) burns(k *Physics) *Physics {
-	if factor(t.Pockets) == 1 && factor(t.Flames) == 1 {
+	if factor(t.Pockets) == 1 && factor(t.Flames) == 1 && factor(t.Taking) == 1 {
 		return k
 	}
 	own := *k
 	own.Pockets *= factor(t.Pockets)
 	own.Beside *= factor(t.Flames)
 	own.BesideMost *= factor(t.Flames)
+	own.Critical *= factor(t.Taking)
 	return &own
 }
 
@@ -76,6 +79,7 @@ func (p *params) tune(t Tuning) {
 	p.charRate *= factor(t.CharRate)
 	p.flueLoss *= factor(t.FlueLoss)
 	p.smoke *= factor(t.Smoke)
+	p.monoxide *= factor(t.Monoxide)
 	p.radiates = min(1, p.radiates*factor(t.Radiant))
 	for i, g := range t.gauges() {
 		p.reads[i], p.lags[i] = factor(g.Error), lag[i]*factor(g.Lag)

@@ -148,7 +148,7 @@ func (s *Fire) around(f feed) surroundings {
 		oxygen: min(s.oxygen, 0.95*f.oxygen/max(1e-12, before.clears)), fed: smooth(fed, s.k.FedFrom, s.k.FedTo),
 		air:      f.oxygen,
 		critical: s.alone(pieces) * (1 + doorNeeds*smooth(s.air.door, doorFrom, doorFull)),
-		cold:     l.cold, shield: s.p.shield, charRate: s.p.charRate * s.k.CharBurns * (1 + doorBlows*f.gust), k: s.k,
+		cold:     l.cold, shield: s.p.shield, charRate: s.p.charRate * s.k.CharBurns * (1 + doorBlows*f.gust), monoxide: min(mostMonoxide, faceMonoxide*s.p.monoxide), k: s.k,
 	}
 }
 

@@ -24,7 +24,9 @@ func TestAnEveningsHeat(t *testing.T) {
 	t.Log(air, felt)
 	assert.InDelta(t, 2, air, 0.7, "a heavy house")
 	assert.Less(t, felt, air+0.1)
-	light, _ := rise(house.Vehicle, 20)
-	t.Log(light)
-	assert.Greater(t, light, 2*air, "and a cabin")
+	light, _ := rise(house.Cabin, 60)
+	assert.InDelta(t, 3.75, light, 0.75, "a light one")
+	van, _ := rise(house.Vehicle, 20)
+	t.Log(light, van)
+	assert.Greater(t, van, 2*air, "and a van")
 }

@@ -30,31 +30,41 @@ type Build string
 // The shells, from worst to best.
 const (
 	Vehicle  Build = "vehicle"  // a van, a boat's cabin
+	Cabin    Build = "cabin"    // timber or light frame, with nothing heavy in it
 	Draughty Build = "draughty" // old, thick, leaky
 	Ordinary Build = "ordinary"
 	Tight    Build = "tight" // new or retrofitted
 	Super    Build = "super" // super-insulated
 )
 
-// Builds lists the shells: heat loss per floor area
-// (W/m²K) or, of a van or boat, in all (W/K); how much heat walls and floor hold
-// per floor area (J/m²K); and a usual n50. Losses are degree-day practice, 0.3
-// for a super-insulated house (annual heat under 15 kWh/m²) to 3; a van or a
-// cabin loses 40 to 60 W/K. A timber cabin or a panelled van holds a tenth of
-// what masonry does.
-var Builds = []struct {
+// A Shell is how well a [Build] keeps heat: losses by floor area, W/m²K, and in all, W/K; what
+// walls and floor hold, J/m²K; n50, air changes an hour at 50 Pa.
+type Shell struct {
 	Key   Build
 	Loss  float64
 	Whole float64
 	Holds float64
 	N50   float64
-}{
+}
+
+// Builds lists the shells: heat loss per floor area
+// (W/m²K) or, of a van or boat, in all (W/K); how much heat walls and floor hold
+// per floor area (J/m²K); and a usual n50. Losses are degree-day practice, 0.3
+// for a super-insulated house (annual heat under 15 kWh/m²) to 3; a van or a
+// cabin loses 40 to 60 W/K. A panelled van and a cabin
+// or house of timber hold a tenth of what masonry does: their air warms by 3 to 4.5 K where
+// that of a heavy house warms by 1.5 to 2.5 (6 to 7 kWh in two hours, 0 °C outside).
+var Builds = []Shell{
 	{Vehicle, 0, 50, 30_000, 9},
+	{Cabin, 1.4, 0, 30_000, 7},
 	{Draughty, 2.6, 0, 260_000, 9},
 	{Ordinary, 1.6, 0, 260_000, 5},
 	{Tight, 0.8, 0, 260_000, 1.5},
 	{Super, 0.35, 0, 260_000, 0.6},
 }
+
+// ordinary is the shell of a house of which nothing is known.
+var ordinary = Builds[slices.IndexFunc(Builds, func(b Shell) bool { return b.Key == Ordinary })]
 
 // A House is what surrounds the stove: the space it heats.
 type House struct {
@@ -142,19 +152,13 @@ func (h House) Check() error {
 }
 
 // shell is the house's row of [Builds].
-func (h House) shell() (row struct {
-	Key   Build
-	Loss  float64
-	Whole float64
-	Holds float64
-	N50   float64
-}, ok bool) {
+func (h House) shell() (row Shell, ok bool) {
 	for _, b := range Builds {
 		if b.Key == h.Build {
 			return b, true
 		}
 	}
-	return Builds[2], false // ordinary
+	return ordinary, false
 }
 
 // UsualN50 is how leaky such a shell usually is, air changes per hour at 50 Pa.
@@ -187,8 +191,10 @@ func (h House) Underpressure(room, outdoor units.Celsius, altitude units.Metre) 
 // Room is the state of the three nodes.
 type Room struct{ Air, Skin, Mass units.Celsius }
 
-// Felt is what somebody in the room feels: the mean of the air and of what they see.
-func (r Room) Felt() units.Celsius { return (r.Air + r.Skin) / 2 }
+// Felt is what somebody in the room feels, as the air of a settled room that feels so: the mean
+// of the air and of the surfaces they see (the operative temperature of ISO 7726 at still air).
+// What is wanted of a room is said by a thermometer in one that has stood for hours.
+func (r Room) Felt() units.Celsius { return (r.Air+r.Skin)/2 + skinLag/2 }
 
 // The nodes, for each square metre of floor. Starting values; the records of three houses
 // that were not simulated here, at known heat, are followed to 0.4 K after two hours by them.

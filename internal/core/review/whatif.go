@@ -92,11 +92,36 @@ func (p *Past) live(b burn.Burn) []life {
 	return out
 }
 
+// mostSmokeLearned is by what factor thermometers alone may move the smoke of a burn: they tell how
+// hot gas is, and not what is in it.
+const mostSmokeLearned = 2.0
+
+// boundSmoke holds the smoke of a replay, where nobody has looked at the cap, to what a stove
+// like this one of which nothing was learned would have made, within a factor.
+func (p *Past) boundSmoke(sum *fire.Summary, length time.Duration) {
+	for e := range p.Burn.All() {
+		if e.Kind == burn.Smoke && (e.Smoke == belief.Clear || e.Smoke == belief.White || e.Smoke == belief.Grey) {
+			return
+		}
+	}
+	usual := fire.Run(p.Burn.Setup(), p.Burn.Steps(), fire.Options{Until: max(length, time.Minute), Step: worldStep}).Summary
+	if usual.Smoke <= 0 || sum.Smoke <= 0 {
+		return
+	}
+	learned := sum.Smoke / usual.Smoke
+	by := math.Max(1/mostSmokeLearned, math.Min(mostSmokeLearned, learned)) / learned
+	sum.Smoke, sum.SmokePerKg, sum.SmokeEarly, sum.Deposits = sum.Smoke*by, sum.SmokePerKg*by, sum.SmokeEarly*by, sum.Deposits*by
+	for i := range sum.Sections {
+		sum.Sections[i] *= by
+	}
+}
+
 // Measures are the burn's, replayed in the world in which it most likely was.
 func (p *Past) Measures() burn.Measures {
 	w := p.Sight.Likeliest()
 	length := min(p.Burn.Ended.Sub(p.Burn.Started), burn.Longest)
 	replay := fire.Run(w.In(p.Burn.Setup()), w.Moves(p.Burn.Steps()), fire.Options{Until: max(length, time.Minute), Step: worldStep})
+	p.boundSmoke(&replay.Summary, length)
 	return burn.MeasureBy(p.Burn, p.Burn.Ended, replay)
 }
 

@@ -59,7 +59,7 @@ func newTally(w wish.Wish) *tally { return &tally{w: w, reached: w.For.Hours()} 
 
 // See takes a moment into account; what comes after the wish does not count.
 func (t *tally) See(f *fire.Fire) {
-	at, room := f.Elapsed(), f.Room()
+	at, room := f.Elapsed(), f.Felt()
 	if at > t.w.For {
 		return
 	}

@@ -2,6 +2,7 @@ package search
 
 import (
 	"context"
+	"math"
 	"slices"
 
 	"smolder/internal/core/plan"
@@ -13,19 +14,35 @@ const (
 	// lostUnsafe and lostClean weigh the share of the worlds, beyond that one, in which a
 	// limit is not kept.
 	lostUnsafe, lostClean = 200.0, 15.0
+	// mayBeUnsafe is the share of the worlds in which what is offered first may be unsafe. Where
+	// none of the best keeps to it, those that run cooler by so much are asked, some times.
+	mayBeUnsafe = 0.1
+	cooler      = 0.94
+	rounds      = 4
 )
 
 // live burns the best in many stoves like this one, each followed by a hand that does
 // what every step says besides, and puts them in the order of what they do on average:
 // a plan is for a stove that nobody has measured, and not for the drawing board's.
 func (s search) live(ctx context.Context, verdicts []verdict) {
-	picked := s.picked(verdicts)
-	merits := make(map[int]float64, len(picked))
-	for _, i := range picked {
-		if ctx.Err() != nil {
-			return
+	merits := map[int]float64{}
+	var picked []int
+	coolest, found := math.Inf(1), false
+	for round := 0; round < rounds && !found; round++ {
+		next := s.picked(verdicts, coolest)
+		for _, i := range next {
+			if ctx.Err() != nil {
+				return
+			}
+			merit, unsafe := s.onAverage(verdicts[i])
+			merits[i], found = merit, found || unsafe <= mayBeUnsafe
 		}
-		merits[i] = s.onAverage(verdicts[i])
+		for _, i := range next {
+			coolest = min(coolest, cooler*float64(verdicts[i].summary.PeakGas))
+		}
+		if picked = append(picked, next...); len(next) == 0 {
+			break
+		}
 	}
 	// The others keep their order behind those.
 	front := make([]verdict, 0, len(verdicts))
@@ -49,14 +66,15 @@ func (s search) live(ctx context.Context, verdicts []verdict) {
 	copy(verdicts, front)
 }
 
-// picked are the best that may be offered, no two alike but for a pause.
-func (s search) picked(verdicts []verdict) []int {
+// picked are the best that may be offered and whose gas gets no hotter than so, °C; no two
+// alike but for a pause.
+func (s search) picked(verdicts []verdict, hottest float64) []int {
 	var out []int
 	seen := map[plan.Recipe]bool{}
 	for i, v := range verdicts {
 		like := v.Recipe
 		like.Pause = 0
-		if v.good() && !seen[like] {
+		if v.good() && !seen[like] && float64(v.summary.PeakGas) <= hottest {
 			seen[like] = true
 			out = append(out, i)
 		}
@@ -79,11 +97,11 @@ func (s search) safeInMost(v verdict) bool {
 			unsafe++
 		}
 	}
-	return unsafe <= len(lives)/10
+	return float64(unsafe) <= mayBeUnsafe*float64(len(lives))
 }
 
-// onAverage is a verdict's merit over the worlds.
-func (s search) onAverage(v verdict) float64 {
+// onAverage is a verdict's merit over the worlds, and the share of them in which it is unsafe.
+func (s search) onAverage(v verdict) (merit, share float64) {
 	opt := s.options()
 	opt.GiveUp.Smoulder = 0
 	lives := plan.Live(s.Wish, s.steps(v), s.effort.Worlds, opt)
@@ -100,5 +118,5 @@ func (s search) onAverage(v verdict) float64 {
 	}
 	n := float64(len(lives))
 	over := func(lost int) float64 { return max(0, float64(lost)/n-1.0/oneIn) }
-	return sum/n + lostUnsafe*over(unsafe) + lostClean*over(dirty)
+	return sum/n + lostUnsafe*over(unsafe) + lostClean*over(dirty), float64(unsafe) / n
 }

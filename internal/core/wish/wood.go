@@ -47,10 +47,17 @@ func (w Wish) LoadOf(of, pieces int, d stove.Direction, lay fire.Lay) fire.Load 
 // starterHeat is a wax block's.
 const starterHeat units.Joule = 0.9e6
 
-// KindlingLoad returns the kindling for a cold start, or for few coals: a good armful from its
-// stack, or offcuts that every household has when no stack is named.
+// kindlingOn is the share of a cold start's kindling that coals need: they give the heat, and
+// sticks only the flame.
+var kindlingOn = map[Start]float64{FewCoals: 0.6, LayerCoals: 0.35}
+
+// KindlingLoad returns the kindling for a cold start, a good armful, or the sticks for few
+// coals, from its stack, or offcuts that every household has when no stack is named.
 func (w Wish) KindlingLoad(lay fire.Lay) fire.Load {
 	mass := units.Kilogram(math.Max(0.2, math.Min(1.3, 0.022*float64(w.Stove.Volume))))
+	if share, ok := kindlingOn[w.Start]; ok {
+		mass *= units.Kilogram(share)
+	}
 	soft, _ := wood.SpeciesByKey("softwood-offcuts")
 	stack := wood.Stack{Name: "kindling", Species: soft, PieceMass: 0.09, PieceLength: 0.25, Reading: 0.14, WoodTemp: 20}
 	var id int64
