@@ -21,14 +21,14 @@ import (
 var level = map[string]int{
 	"core/units": 0, "core/each": 0,
 	"core/reason": 1, "core/when": 1, "core/wood": 1, "core/flue": 2, "core/drying": 2, "core/stove": 3, "core/house": 3,
-	"core/fire": 4, "core/lay": 5, "core/belief": 5, "core/season": 5, "core/upkeep": 5, "core/wish": 6, "core/plan": 7, "core/mill": 7, "core/milltest": 8,
-	"core/burn": 8, "core/behave": 8, "core/search": 9, "core/follow": 9, "core/learn": 9, "core/foreign": 9, "core/day": 10, "core/coach": 10, "core/review": 10, "core/practice": 11,
-	"say": 12, "form": 12, "planner": 13, "strip": 13, "store": 13, "exchange": 13, "exchange/scenario": 13, "pgserver": 13, "weather": 13,
-	"browsertest": 13, "notices": 13, "picture": 13,
-	"live": 14, "intake": 14, "probe": 14, "afterwards": 14, "winter": 14, "tending": 14, "demo": 15, "storetest": 15,
-	"web/kit": 16, "web/home": 17, "web/plans": 17, "web/hearth": 17, "web/burns": 17, "web/wood": 17, "web/stoves": 17, "web/season": 17,
-	"web/upkeep": 17, "web/api": 17,
-	"web": 20, "tools": 30,
+	"core/fire": 4, "core/policy": 5, "core/lay": 5, "core/belief": 6, "core/season": 5, "core/upkeep": 5, "core/wish": 7, "core/plan": 8, "core/mill": 8, "core/milltest": 9,
+	"core/burn": 9, "core/behave": 9, "core/search": 10, "core/follow": 10, "core/learn": 10, "core/foreign": 10, "core/day": 11, "core/coach": 11, "core/review": 11, "core/practice": 12,
+	"say": 13, "form": 13, "planner": 14, "strip": 14, "store": 14, "exchange": 14, "exchange/scenario": 14, "pgserver": 14, "weather": 14,
+	"browsertest": 14, "notices": 14, "picture": 14,
+	"live": 15, "intake": 15, "probe": 15, "afterwards": 15, "winter": 15, "tending": 15, "demo": 16, "storetest": 16,
+	"web/kit": 17, "web/home": 18, "web/plans": 18, "web/hearth": 18, "web/burns": 18, "web/wood": 18, "web/stoves": 18, "web/season": 18,
+	"web/upkeep": 18, "web/api": 18,
+	"web": 21, "tools": 31,
 }
 
 // forTests are what only tests import besides.

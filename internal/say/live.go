@@ -7,6 +7,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/follow"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/units"
 )
 
@@ -58,7 +59,7 @@ func Asked(a follow.Ask) string {
 
 // ago says how old something is, from where it matters.
 func ago(d time.Duration) string {
-	if d < burn.ReadingHolds {
+	if d < policy.ReadingHolds {
 		return ""
 	}
 	return units.Duration(d.Round(time.Minute)) + " ago"

@@ -7,6 +7,7 @@ import (
 
 	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 )
 
@@ -191,7 +192,7 @@ func (w *watch) See(f *fire.Fire) {
 	if look.Black {
 		w.comes(0, now)
 	}
-	if gone := look.Flame < flameSeen && look.Black; gone {
+	if gone := look.Flame < policy.FlameSeen && look.Black; gone {
 		w.comes(2, now)
 		if look.Coals >= w.least {
 			w.comes(3, now)

@@ -4,6 +4,7 @@ import (
 	"math"
 	"time"
 
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 )
 
@@ -62,7 +63,6 @@ const (
 	// hardlyWood is how much wood may lie among coals that are called just that, kg; 0.1 to
 	// 0.6, by the stove.
 	hardlyWood = 0.3
-	flameSeen  = 1.2e-4 // kg/s of gas in flame for each kg of a full bed, that nobody calls gone
 )
 
 // miss is what a member's gauge missed at the last reading, in standard deviations,
@@ -127,9 +127,9 @@ func (m *member) likely(at time.Duration, s Seen) float64 {
 	case Black:
 		sure = logistic((look.Alight - 0.8) / 0.07)
 	case FlamesGone:
-		sure = logistic(2 * math.Log(flameSeen/max(1e-9, look.Flame)))
+		sure = logistic(2 * math.Log(policy.FlameSeen/max(1e-9, look.Flame)))
 	case DownToCoals:
-		sure = logistic(2*math.Log(flameSeen/max(1e-9, look.Flame))) * logistic((hardlyWood-look.Wood)/(hardlyWood/3))
+		sure = logistic(2*math.Log(policy.FlameSeen/max(1e-9, look.Flame))) * logistic((hardlyWood-look.Wood)/(hardlyWood/3))
 	case CoalsLeft:
 		z := math.Log(max(1e-3, m.world.coals(look.Coals, at))/max(1e-3, s.Value)) / math.Log(coalsErr)
 		return studentLog(z, heavyTailed)

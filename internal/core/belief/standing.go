@@ -5,6 +5,7 @@ import (
 
 	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 )
 
@@ -52,7 +53,7 @@ func (b *Belief) Standing() Standing {
 			share *float64
 			so    bool
 		}{
-			{&s.Flames, l.Flame > flameSeen}, {&s.Black, l.Black}, {&s.Smoulder, l.Smoulder}, {&s.Spilling, l.Spilling},
+			{&s.Flames, l.Flame > policy.FlameSeen}, {&s.Black, l.Black}, {&s.Smoulder, l.Smoulder}, {&s.Spilling, l.Spilling},
 			{&s.Hot, l.Hot}, {&s.Out, l.Out}, {&s.NotCaught, b.notCaught(l)},
 		} {
 			if is.so {
@@ -106,7 +107,7 @@ func (b *Belief) notCaught(l fire.Look) bool {
 			loaded = e.At
 		}
 	}
-	return loaded >= 0 && b.now-loaded >= catchesWithin && l.Wood > hardlyWood && l.Alight < hardlyAlight && l.Flame < flameSeen
+	return loaded >= 0 && b.now-loaded >= catchesWithin && l.Wood > hardlyWood && l.Alight < hardlyAlight && l.Flame < policy.FlameSeen
 }
 
 // left is what is left of what a gauge missed, in standard deviations.

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"smolder/internal/core/fire"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
@@ -55,20 +56,6 @@ type First struct {
 }
 
 const (
-	// ReadingHolds is how long a reading is taken for how things are; after that it is said
-	// how old it is, and a new one asked for.
-	ReadingHolds = 10 * time.Minute
-	// lookHolds is the same of a look at the cap.
-	lookHolds = 25 * time.Minute
-	// doorAjarLong and doorOpenLong are how long a door may stand so before it
-	// counts as forgotten: lighting takes up to a quarter of an hour, loading some
-	// minutes.
-	doorAjarLong = 20 * time.Minute
-	doorOpenLong = 5 * time.Minute
-	// FlapLong is how long an ash flap may stand open to light a fire; flapHot is the same
-	// once the gauge is near its band. An open flap blows the fire like a forge.
-	FlapLong = 8 * time.Minute
-	flapHot  = 2 * time.Minute
 	nearBand = 0.8  // of its low end
 	flapOpen = 0.05 // opening
 	// soundsAt is what a CO alarm sounds at within two hours, ppm (EN 50291-1: 30 after two
@@ -79,11 +66,6 @@ const (
 	// OverloadFor is for how long an overload is the first thing: by then it burns as hot as
 	// it will, and the gauges say so.
 	OverloadFor = 45 * time.Minute
-	// Kindling flares for some minutes, and the gas with it: no gauge in the gas is over its
-	// limit for that before it has been so for flareHolds, or is over it by flareOver.
-	flareFor   = 12 * time.Minute
-	flareHolds = 3 * time.Minute
-	flareOver  = 1.15
 )
 
 // First returns the most urgent of [Burn.Dangers], if there is any.
@@ -159,7 +141,7 @@ func (b Burn) inTheChimney(now time.Time) (First, bool) {
 }
 
 func (b Burn) glazed(now time.Time) (First, bool) {
-	e, ok := b.newest(now, lookHolds, func(e Entry) bool { return e.Kind == Glaze })
+	e, ok := b.newest(now, policy.LookHolds, func(e Entry) bool { return e.Kind == Glaze })
 	return First{Kind: GlazeSeen, For: now.Sub(e.At)}, ok
 }
 
@@ -194,12 +176,12 @@ func (b Burn) overLimit(now time.Time) (First, bool) {
 
 // flares tells whether a gauge in the gas is over its limit only because kindling flares.
 func (b Burn) flares(g stove.Gauge, last, since Entry) bool {
-	if g.Place != stove.ConnectorProbe && g.Place != stove.FireboxProbe || float64(last.Reading) > flareOver*float64(g.Band.TooHot) ||
-		last.At.Sub(since.At) >= flareHolds {
+	if g.Place != stove.ConnectorProbe && g.Place != stove.FireboxProbe || float64(last.Reading) > policy.FlareOver*float64(g.Band.TooHot) ||
+		last.At.Sub(since.At) >= policy.FlareHolds {
 		return false
 	}
 	lit, ok := b.until(last.At, func(e Entry) bool { return e.Kind == Light })
-	if !ok || last.At.Sub(lit.At) > flareFor || b.Coals > 0 {
+	if !ok || last.At.Sub(lit.At) > policy.FlareFor || b.Coals > 0 {
 		return false
 	}
 	_, loaded := b.until(last.At, func(e Entry) bool { return e.Kind == Load && !e.Load.Kindling && e.At.After(lit.At.Add(time.Minute)) })
@@ -225,7 +207,7 @@ func (b Burn) spillage(now time.Time) (First, bool) {
 	switch {
 	case !read || e.Draft >= 0 || ok && seen.At.After(e.At):
 		return First{}, false
-	case e.Reported && !(now.Sub(e.At) <= ReadingHolds && b.burns(now) && b.allNegative(e.At)):
+	case e.Reported && !(now.Sub(e.At) <= policy.ReadingHolds && b.burns(now) && b.allNegative(e.At)):
 		return First{}, false
 	}
 	return First{Kind: Spillage, Draft: e.Draft, For: now.Sub(e.At)}, true
@@ -284,13 +266,13 @@ func (b Burn) flapForgotten(now time.Time) (First, bool) {
 	}
 	f := First{Kind: FlapForgotten, Control: c, For: open}
 	if g, there := b.Stove.Guide(); there {
-		r, read := b.newest(now, ReadingHolds, func(e Entry) bool { return e.Kind == Temperature && e.Place == g.Place })
+		r, read := b.newest(now, policy.ReadingHolds, func(e Entry) bool { return e.Kind == Temperature && e.Place == g.Place })
 		f.Gauge, f.Reading, f.Known = g, r.Reading, read
-		if read && open >= flapHot && float64(r.Reading) >= nearBand*float64(g.Band.Low) {
+		if read && open >= policy.FlapHot && float64(r.Reading) >= nearBand*float64(g.Band.Low) {
 			return f, true
 		}
 	}
-	return f, open >= FlapLong
+	return f, open >= policy.FlapLong
 }
 
 // overload: more wood was put on at once than the manual allows, or than manuals of stoves
@@ -365,7 +347,7 @@ func (b Burn) readCold(now time.Time) bool {
 	if !ok {
 		return false
 	}
-	r, read := b.newest(now, ReadingHolds, func(e Entry) bool { return e.Kind == Temperature && e.Place == g.Place })
+	r, read := b.newest(now, policy.ReadingHolds, func(e Entry) bool { return e.Kind == Temperature && e.Place == g.Place })
 	last, fed := b.until(now, func(e Entry) bool { return e.Kind == Light || e.Kind == Load })
 	return read && fed && now.Sub(last.At) > coldAfter && float64(r.Reading-b.Room) < coldUnder*float64(g.Band.Low-b.Room)
 }
@@ -380,17 +362,17 @@ func (b Burn) doorForgotten(now time.Time) (First, bool) {
 		return First{}, false // nothing is left for it to blow on
 	}
 	f := First{Kind: DoorForgotten, Door: e.Door, For: now.Sub(e.At)}
-	return f, e.Door == fire.Ajar && f.For >= doorAjarLong || e.Door == fire.Open && f.For >= doorOpenLong
+	return f, e.Door == fire.Ajar && f.For >= policy.DoorAjarLong || e.Door == fire.Open && f.For >= policy.DoorOpenLong
 }
 
 func (b Burn) smokeInCold(now time.Time) (First, bool) {
-	e, ok := b.newest(now, lookHolds, func(e Entry) bool { return e.Kind == Smoke && e.Smoke != SmokeRoom && e.Smoke != SmokeGone })
+	e, ok := b.newest(now, policy.LookHolds, func(e Entry) bool { return e.Kind == Smoke && e.Smoke != SmokeRoom && e.Smoke != SmokeGone })
 	if !ok || e.Smoke != SmokeGrey || b.IsOut(now) {
 		return First{}, false
 	}
 	f := First{Kind: SmokeInCold, For: now.Sub(e.At)}
 	if g, there := b.Stove.Guide(); there {
-		r, known := b.newest(now, ReadingHolds, func(e Entry) bool { return e.Kind == Temperature && e.Place == g.Place })
+		r, known := b.newest(now, policy.ReadingHolds, func(e Entry) bool { return e.Kind == Temperature && e.Place == g.Place })
 		f.Gauge, f.Reading, f.Known = g, r.Reading, known
 		return f, known && r.Reading < g.Band.Low
 	}

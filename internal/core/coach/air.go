@@ -6,22 +6,19 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
 
 // Turning down, and what comes of it.
 const (
-	charsUntil   = 50 * time.Minute // after a load, beyond which its air is no charring any more
-	charAir      = 0.5              // under which wood that is not black chars badly
-	notBlack     = 0.35             // of the members have it black
-	mostlyAlight = 0.85             // of the faces, that is as good as black
-	shownAfter   = 2 * time.Minute  // since the air was moved, that it shows
-	shownFor     = 25 * time.Minute
+	charAir      = 0.5  // under which wood that is not black chars badly
+	notBlack     = 0.35 // of the members have it black
+	mostlyAlight = 0.85 // of the faces, that is as good as black
 	fromOpen     = 0.75 // to
 	straightTo   = 0.35 // in one go
 	halfway      = 0.5
-	backBy       = 2.0              // times the opening, where there was no step before
 	smokesFor    = 20 * time.Minute // after a load, beyond which smoke is no part of it
 	vapourFor    = 45 * time.Minute // and white vapour
 	lookedAt     = 15 * time.Minute // ago, that a look at the cap still holds
@@ -36,13 +33,13 @@ func (s *situation) chars() (time.Duration, bool) {
 	if _, ago, black := s.last(ofKind(burn.Black)); black && ok && ago <= loaded {
 		return loaded, false
 	}
-	return loaded, ok && loaded <= charsUntil
+	return loaded, ok && loaded <= policy.CharsUntil
 }
 
 // tooFar: the air was turned down, and the flames are gone though there is wood: one
 // step back.
 func tooFar(s *situation) (Advice, bool) {
-	if !s.isMoved || s.opening >= s.before || s.moved < shownAfter || s.moved > shownFor || s.nearLimit() {
+	if !s.isMoved || s.opening >= s.before || s.moved < policy.ShownAfter || s.moved > policy.ShownFor || s.nearLimit() {
 		return Advice{}, false
 	}
 	if !s.flamesDied(s.moved) {
@@ -57,11 +54,7 @@ func tooFar(s *situation) (Advice, bool) {
 
 // stepBack opens the air to where it stood before, or twice as far.
 func (s *situation) stepBack() Advice {
-	back := s.before
-	if back <= s.opening {
-		back = backBy * s.opening
-	}
-	a := Advice{Since: s.moved, Sets: s.bestAir(s.opening+0.02, s.most, min(back, s.most)), Again: 5 * time.Minute}
+	a := Advice{Since: s.moved, Sets: s.bestAir(s.opening+0.02, s.most, s.keeps().Back()), Again: 5 * time.Minute}
 	if g, ok := s.guiding(); ok {
 		a.Gauge, a.Reading, a.Rate = g.Place, g.Value, g.Rate
 	}
@@ -69,14 +62,7 @@ func (s *situation) stepBack() Advice {
 }
 
 // nearLimit tells whether a gauge is so hot that less air was right.
-func (s *situation) nearLimit() bool {
-	for _, g := range s.gauges {
-		if g.Read() && g.Band.TooHot > 0 && float64(g.Value) > 0.85*float64(g.Band.TooHot) {
-			return true
-		}
-	}
-	return false
-}
+func (s *situation) nearLimit() bool { return s.keeps().Hot(policy.CooledTo) }
 
 // notCharred: the air is down before the wood is black: open it again.
 func notCharred(s *situation) (Advice, bool) {
@@ -84,12 +70,12 @@ func notCharred(s *situation) (Advice, bool) {
 	if !ok || loaded < 3*time.Minute || s.breath >= charAir || !s.known || s.nearLimit() {
 		return Advice{}, false
 	}
-	if s.now.Black > notBlack || s.now.Alight.Middle > mostlyAlight || s.now.Wood.Middle < someWood {
+	if s.now.Black > notBlack || s.now.Alight.Middle > mostlyAlight || s.now.Wood.Middle < policy.SomeWood {
 		return Advice{}, false
 	}
 	if to := min(s.charsAt(), s.most); to > s.opening {
 		a := Advice{Since: loaded, Sets: s.airTo(to), Again: 5 * time.Minute}
-		if s.now.Flames >= dark { // what has lost its flames wants all that it can have
+		if s.now.Flames >= policy.Dark { // what has lost its flames wants all that it can have
 			a.Sets = s.bestAir(s.opening+0.02, to, to)
 		}
 		return a, true
@@ -109,10 +95,10 @@ func (s *situation) charsAt() float64 {
 
 // inSteps: turned down all at once, and it is likely to smoulder: half for some minutes.
 func inSteps(s *situation) (Advice, bool) {
-	if !s.isMoved || s.before < fromOpen || s.breath > straightTo || s.moved > shownFor || s.nearLimit() || !s.known {
+	if !s.isMoved || s.before < fromOpen || s.breath > straightTo || s.moved > policy.ShownFor || s.nearLimit() || !s.known {
 		return Advice{}, false
 	}
-	if loaded, ok := s.loaded(); !ok || loaded > 2*charsUntil || s.ahead.Risks.Smoulder < smokesAhead || s.now.Wood.Middle < someWood {
+	if loaded, ok := s.loaded(); !ok || loaded > 2*policy.CharsUntil || s.ahead.Risks.Smoulder < smokesAhead || s.now.Wood.Middle < policy.SomeWood {
 		return Advice{}, false
 	}
 	return Advice{Since: s.moved, Sets: s.airTo(halfway), Again: 6 * time.Minute}, true
@@ -124,17 +110,17 @@ func smoulders(s *situation) (Advice, bool) {
 	if a, found := danger(burn.SmokeInCold)(s); found {
 		return a, true
 	}
-	if !ok || loaded < catchesIn || s.breath > 0.95 && !s.greySmoke() || s.heard > unheardFor {
+	if !ok || loaded < policy.CatchesIn || s.breath > 0.95 && !s.greySmoke() || s.heard > unheardFor {
 		return Advice{}, false
 	}
-	justMoved, asFarAsGood := s.isMoved && s.moved < 2*shownAfter, s.opening >= s.most-0.02
-	if !s.known || s.now.Smoulder < smouldersAt || s.now.Wood.Middle < someWood || s.clearCap() || justMoved || asFarAsGood {
+	justMoved, asFarAsGood := s.isMoved && s.moved < 2*policy.ShownAfter, s.opening >= s.most-0.02
+	if !s.known || s.now.Smoulder < smouldersAt || s.now.Wood.Middle < policy.SomeWood || s.clearCap() || justMoved || asFarAsGood {
 		return Advice{}, false
 	}
 	if s.hotAgo >= 0 { // no further than it bears
-		return Advice{Sets: s.bestAir(s.opening+0.02, s.most, min(s.most, backBy*s.opening))}, true
+		return Advice{Sets: s.bestAir(s.opening+0.02, s.most, min(s.most, policy.BackBy*s.opening))}, true
 	}
-	return Advice{Sets: s.allOpen()}, s.now.Flames < bright || s.ahead.Risks.Smoulder > smouldersAt
+	return Advice{Sets: s.allOpen()}, s.now.Flames < policy.Bright || s.ahead.Risks.Smoulder > smouldersAt
 }
 
 // cap is the newest look at it that still holds.
@@ -166,11 +152,11 @@ func gateShut(s *situation) (Advice, bool) {
 			continue
 		}
 		_, ago, said := s.last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key })
-		burns := s.known && s.now.Wood.Middle > someWood && s.now.Flames > dark
+		burns := s.known && s.now.Wood.Middle > policy.SomeWood && s.now.Flames > policy.Dark
 		switch {
-		case !said || ago < shownAfter:
+		case !said || ago < policy.ShownAfter:
 		case c.Role == stove.OutsideAir,
-			c.Role == stove.Damper && c.Key != s.air.Key && is && loaded < charsUntil && s.known && s.now.Black < notBlack,
+			c.Role == stove.Damper && c.Key != s.air.Key && is && loaded < policy.CharsUntil && s.known && s.now.Black < notBlack,
 			c.Role == stove.SecondAir && burns && !s.nearLimit():
 			return Advice{Since: ago, Sets: set(c, 1), Again: 5 * time.Minute}, true
 		}
@@ -223,7 +209,7 @@ func starved(s *situation) (Advice, bool) {
 	if !s.isMoved || s.anyAir() > starvesAt || s.nearLimit() || !s.isLit() {
 		return Advice{}, false
 	}
-	if s.known && (s.now.Coals.Middle < starvesFrom && s.now.Wood.Middle < someWood || s.now.Phase == fire.Out) {
+	if s.known && (s.now.Coals.Middle < starvesFrom && s.now.Wood.Middle < policy.SomeWood || s.now.Phase == fire.Out) {
 		return Advice{}, false
 	}
 	return Advice{Since: s.moved, Sets: s.airTo(plan.Floor)}, true

@@ -3,6 +3,7 @@ package coach
 import (
 	"time"
 
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
@@ -42,7 +43,7 @@ func bypassEarly(s *situation) (Advice, bool) {
 func stalled(s *situation) (Advice, bool) {
 	c, open, ago, ok := s.bypass()
 	g, read := s.probe()
-	if !ok || open || !read || ago <= engagedLately || g.Value > g.Band.Low-belowLightOff || s.known && s.now.Wood.Middle < someWood {
+	if !ok || open || !read || ago <= engagedLately || g.Value > g.Band.Low-belowLightOff || s.known && s.now.Wood.Middle < policy.SomeWood {
 		return Advice{}, false
 	}
 	return Advice{Gauge: g.Place, Reading: g.Value, Limit: g.Band.Low, Since: ago,

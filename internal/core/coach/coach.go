@@ -24,6 +24,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/follow"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
@@ -68,7 +69,7 @@ func (a Answer) Smoulders() bool {
 	}
 	switch a.Phase {
 	case fire.Charring, fire.Cruising:
-		return a.Standing.Flames < 1-bright && a.Standing.Wood.Middle >= 2*someWood && !a.Stale
+		return a.Standing.Flames < 1-policy.Bright && a.Standing.Wood.Middle >= 2*policy.SomeWood && !a.Stale
 	}
 	return false
 }

@@ -8,6 +8,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/follow"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
@@ -126,7 +127,7 @@ func roomCold(s *situation) (Advice, bool) {
 	}
 	a := Advice{Reading: units.Celsius(room), Limit: units.Celsius(low), Since: loaded, Again: 20 * time.Minute}
 	g, read := s.guiding()
-	if s.known && s.now.Wood.Middle > someWood && s.now.Flames > dark && s.opening < 0.9*s.most && !s.nearLimit() && (!read || g.Value < g.Band.High) {
+	if s.known && s.now.Wood.Middle > policy.SomeWood && s.now.Flames > policy.Dark && s.opening < 0.9*s.most && !s.nearLimit() && (!read || g.Value < g.Band.High) {
 		a.Sets = s.bestAir(s.opening+0.02, s.most, min(s.most, 1.5*s.opening+0.05))
 		return a, true
 	}
@@ -171,12 +172,28 @@ func (s *situation) until(at time.Duration) time.Duration {
 	return at - s.at
 }
 
+// coalsFew is when there are too few coals to light a load: in the middle of what is believed,
+// and at its ends.
+func (s *situation) coalsFew() belief.Span {
+	least, from, every := s.leastCoals(), s.ahead.From, s.ahead.Every
+	when := func(coals []float64) time.Duration {
+		// The fire may be on its way up: it is few once it falls under that.
+		for i := 1; i < len(coals); i++ {
+			if coals[i] < least && coals[i] <= coals[i-1] {
+				return from + time.Duration(i)*every
+			}
+		}
+		return -1
+	}
+	return belief.Span{Earliest: when(s.ahead.Coals.Low), Likely: when(s.ahead.Coals.Middle), Latest: when(s.ahead.Coals.High)}
+}
+
 // reloadNow: flames gone, and coals that light the next load.
 func reloadNow(s *situation) (Advice, bool) {
 	if !s.coaling() || s.warm() || !s.done() || s.now.Coals.Middle < nearlyGone*s.leastCoals() || s.leaves(0) {
 		return Advice{}, false
 	}
-	few := s.ahead.Events[belief.CoalsFew]
+	few := s.coalsFew()
 	return Advice{From: s.until(few.Earliest), To: s.until(few.Latest), Mass: units.Kilogram(s.now.Coals.Middle), Again: 20 * time.Minute}, true
 }
 
@@ -185,7 +202,7 @@ func coalsGoing(s *situation) (Advice, bool) {
 	if !s.coaling() || s.warm() || !s.done() || s.leaves(0) {
 		return Advice{}, false
 	}
-	few := s.ahead.Events[belief.CoalsFew]
+	few := s.coalsFew()
 	soon := few.Likely > s.at && few.Likely-s.at < soonGone
 	if c := s.now.Coals.Middle; c < stillSome*s.leastCoals() || c > nearlyGone*s.leastCoals() && !soon {
 		return Advice{}, false
@@ -196,7 +213,7 @@ func coalsGoing(s *situation) (Advice, bool) {
 // keepCoals: flames gone, nobody puts anything on: less air keeps the coals for longer,
 // and never none.
 func keepCoals(s *situation) (Advice, bool) {
-	if !s.coaling() || s.opening <= keepsFrom || s.now.Coals.Middle < s.leastCoals() || s.now.Wood.Middle > someWood || s.now.Flames > dark {
+	if !s.coaling() || s.opening <= keepsFrom || s.now.Coals.Middle < s.leastCoals() || s.now.Wood.Middle > policy.SomeWood || s.now.Flames > policy.Dark {
 		return Advice{}, false
 	}
 	return Advice{Sets: s.airTo(keepAt), Mass: units.Kilogram(s.now.Coals.Middle), Again: 45 * time.Minute}, true
@@ -225,12 +242,12 @@ func (s *situation) night() bool {
 func (s *situation) holds() bool {
 	g, read := s.guiding()
 	steady := !read || !g.HasRate || g.Rate > -holdsRate || g.Value > g.Band.High
-	return steady && s.now.Flames > dark && s.ahead.Risks.Smoulder < smokesAhead && s.ahead.Risks.TooHot < smokesAhead
+	return steady && s.now.Flames > policy.Dark && s.ahead.Risks.Smoulder < smokesAhead && s.ahead.Risks.TooHot < smokesAhead
 }
 
 // nightReady: it holds, and can be left.
 func nightReady(s *situation) (Advice, bool) {
-	if !s.night() || s.now.Wood.Middle < someWood || !s.holds() {
+	if !s.night() || s.now.Wood.Middle < policy.SomeWood || !s.holds() {
 		return Advice{}, false
 	}
 	return Advice{Since: s.moved, Again: latest}, true
@@ -238,7 +255,7 @@ func nightReady(s *situation) (Advice, bool) {
 
 // nightNotYet: it does not hold: a step back before anybody goes.
 func nightNotYet(s *situation) (Advice, bool) {
-	if !s.night() || s.now.Wood.Middle < someWood || s.holds() || s.nearLimit() {
+	if !s.night() || s.now.Wood.Middle < policy.SomeWood || s.holds() || s.nearLimit() {
 		return Advice{}, false
 	}
 	a := s.stepBack()
@@ -256,8 +273,8 @@ func itIsOut(s *situation) (Advice, bool) {
 		}
 		return a, true
 	}
-	return Advice{Since: loaded, Again: time.Hour}, ok && s.known && s.now.Out > bright && loaded > outFor &&
-		(s.now.Wood.Middle < 2*someWood || loaded > longOut && s.coldGauge())
+	return Advice{Since: loaded, Again: time.Hour}, ok && s.known && s.now.Out > policy.Bright && loaded > outFor &&
+		(s.now.Wood.Middle < 2*policy.SomeWood || loaded > longOut && s.coldGauge())
 }
 
 // litSince tells whether the fire was lit in so long, or said to be out after something was

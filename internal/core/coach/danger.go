@@ -1,10 +1,11 @@
 package coach
 
 import (
+	"time"
+
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
-	"time"
 )
 
 // What the log says that must be answered before anything else ([burn.Burn.Dangers]) is

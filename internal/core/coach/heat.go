@@ -7,6 +7,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
@@ -14,20 +15,11 @@ import (
 // What climbs. The numbers are ours, by what a hand has time for: air that is shut now
 // shows at a flue gauge after one to three minutes, at a stove top after ten.
 const (
-	climbsAt     = 3.0              // K a minute from where a rise is one
-	climbsIn     = 15 * time.Minute // to the limit, that is near enough to say so
-	atTheDoor    = 3 * time.Minute  // to the limit in a straight line, that nobody waits to see flatten
-	climbsFrom   = 0.55             // of the limit, under which any fresh fire climbs
-	slower       = 0.7              // a rise flattens: it takes so much longer,
-	quicker      = 1.3              // or it does not
-	likelyTooHot = 0.4              // of the members, within a quarter of an hour
-	answered     = 4 * time.Minute  // since the air was shut further, that it has to show
-	leastAir     = 0.1              // that "half of what it is" stops at
-	atOnce       = 150.0            // K from one reading to the next,
-	perMinute    = 200.0            // K a minute, that no gauge does while nobody touches the fire
-	cooledTo     = 0.85             // of the limit, from where air is given again
-	shutFor      = 30 * time.Minute // that a fire shut for its heat is remembered
-	wayBelow     = 15.0             // K under the colder of room and outdoors
+	slower    = 0.7   // a rise flattens: it takes so much longer,
+	quicker   = 1.3   // or it does not
+	atOnce    = 150.0 // K from one reading to the next,
+	perMinute = 200.0 // K a minute, that no gauge does while nobody touches the fire
+	wayBelow  = 15.0  // K under the colder of room and outdoors
 )
 
 // overloaded: more wood than the manual allows. What climbs by it goes before.
@@ -53,104 +45,62 @@ func (s *situation) piledUp() (Advice, bool) {
 	return s.answerTo(burn.First{Kind: burn.Overload, Seen: true, For: loaded, Mass: lies, Most: most, Assumed: assumed}), true
 }
 
-// climbing: a gauge is over its limit in some minutes, as it goes: the air to half of
-// what it is, before it gets there.
+// climbing: a gauge is near its limit, or over it in some minutes as it goes: the air to half
+// of what it is, before it gets there.
 func climbing(s *situation) (Advice, bool) {
-	least := s.leastNow()
-	if s.isMoved && s.opening < s.before && s.moved < answered || s.breath <= least && !s.flapOpen() {
-		return Advice{}, false // answered already, or nothing left to shut
+	k := s.keeps()
+	c, climbs := k.Climbing()
+	if !climbs {
+		return Advice{}, false
 	}
-	for _, g := range s.gauges {
-		limit := float64(g.Band.TooHot)
-		if !g.Place.OfFire() || limit <= 0 || !g.Read() || float64(g.Value) < climbsFrom*limit {
-			continue
-		}
-		left := limit - float64(g.Value)
-		if !g.HasRate || g.Rate < climbsAt || left <= 0 || s.flares() && float64(g.Value) < flareNear*limit {
-			continue
-		}
-		in := time.Duration(left / g.Rate * float64(time.Minute))
-		// What is believed goes before a straight line: a rise that flattens in time is none.
-		if in > climbsIn || s.known && s.ahead.Risks.TooHot < likelyTooHot && in > atTheDoor {
-			continue
-		}
-		a := Advice{Gauge: g.Place, Reading: g.Value, Rate: g.Rate, Limit: g.Band.TooHot, Sets: s.lessAir(least),
-			From: time.Duration(float64(in) / quicker), To: time.Duration(float64(in) / slower), Again: 3 * time.Minute}
-		if door, _ := s.doorStands(); door != fire.Shut { // it is the door that feeds it
-			a.Sets, a.Acts, a.Again = nil, doorTo(fire.Shut), 2*time.Minute
-		} else if c, _, open := s.Burn.Flap(s.Now); open { // or the flap
-			a.Sets, a.Again = []plan.Setting{{Control: c}}, 2*time.Minute
-		}
-		return a, true
+	g := s.gaugeOf(k, c)
+	a := Advice{Gauge: g.Place, Reading: g.Value, Limit: g.Band.TooHot, Sets: s.lessAir(k), To: policy.ClimbsIn, Again: 3 * time.Minute}
+	if c.In > 0 {
+		a.Rate, a.From, a.To = g.Rate, time.Duration(float64(c.In)/quicker), time.Duration(float64(c.In)/slower)
 	}
-	if s.guided && s.known && s.ahead.Risks.TooHot >= 2*likelyTooHot && !s.flares() {
-		g := s.gauges[0]
-		return Advice{Gauge: g.Place, Reading: g.Value, Limit: g.Band.TooHot, Sets: s.lessAir(least),
-			To: 15 * time.Minute, Again: 3 * time.Minute}, true
+	if door, _ := s.doorStands(); door != fire.Shut { // it is the door that feeds it
+		a.Sets, a.Acts, a.Again = nil, doorTo(fire.Shut), 2*time.Minute
+	} else if c, _, open := s.Burn.Flap(s.Now); open { // or the flap
+		a.Sets, a.Again = []plan.Setting{{Control: c}}, 2*time.Minute
 	}
-	return Advice{}, false
+	return a, true
 }
 
-const (
-	// flareFor is how long kindling flares after the match: what its gauge does then is
-	// neither climbing nor too hot, unless it is as near its limit as flareNear.
-	flareFor  = 12 * time.Minute
-	flareNear = 0.95
-	// halfOrSo is what the air is shut to at the most for what climbs, of what it was: less of
-	// a step would have to be taken again at once.
-	halfOrSo = 0.6
-	// paleAir is under what the air is not shut for what climbs while the wood is pale, short
-	// of the limit itself: shut further it would only smoke.
-	paleAir = 1. / 3
-)
+// halfOrSo is what the air is shut to at the most for what climbs, of what it was: less of
+// a step would have to be taken again at once.
+const halfOrSo = 0.6
 
 // flares tells whether what burns is kindling, and what was laid with it.
 func (s *situation) flares() bool {
 	_, lit, isLit := s.last(ofKind(burn.Light))
 	_, load, loaded := s.last(splits)
-	return isLit && lit <= flareFor && s.Burn.Coals == 0 && (!loaded || load >= lit-time.Minute)
+	return isLit && lit <= policy.FlareFor && s.Burn.Coals == 0 && (!loaded || load >= lit-time.Minute)
 }
 
 func (s *situation) flapOpen() bool { _, _, open := s.Burn.Flap(s.Now); return open }
 
-// leastNow is under what the air is not shut because something climbs.
-func (s *situation) leastNow() float64 {
-	if _, chars := s.chars(); chars && s.known && s.now.Black < notBlack {
-		return paleAir
-	}
-	return leastAir
-}
-
 // lessAir is the main air shut further, to half of what it is or so; where it is another
 // that feeds the fire, that one.
-func (s *situation) lessAir(least float64) []plan.Setting {
+func (s *situation) lessAir(k policy.Situation) []plan.Setting {
 	if s.breath > s.opening {
 		for _, c := range s.Burn.Stove.Controls {
 			if c.Key != s.air.Key && (c.Role == stove.UnderGrate || c.Role == stove.PrimaryAir || c.Role == stove.DoorVent || c.Role == stove.TopAir) &&
 				s.stands(c) >= s.breath {
-				return set(c, s.breath/2)
+				return set(c, policy.Halves*s.breath)
 			}
 		}
 	}
-	return s.bestAir(max(least, s.opening/3), max(least, halfOrSo*s.opening), max(least, s.opening/2))
+	return s.bestAir(max(k.Least(), s.opening/3), max(k.Least(), halfOrSo*s.opening), k.Less())
 }
 
 // cooled: the air was shut because a gauge was too hot, and it is not any more: some air
 // again, before the fire starves.
 func cooled(s *situation) (Advice, bool) {
-	if !s.isMoved || s.opening > leastAir || s.moved > shutFor || s.hotAgo < 0 || s.hotAgo > s.moved+10*time.Minute {
-		return Advice{}, false
-	}
-	for _, g := range s.gauges {
-		if g.Place.OfFire() && g.Band.TooHot > 0 && g.Read() && float64(g.Value) > cooledTo*float64(g.Band.TooHot) {
-			return Advice{}, false
-		}
-	}
 	g, ok := s.guiding()
-	if !ok || g.Age > s.moved { // nobody has looked since
+	if !ok || !s.keeps().Cooled() || g.Age > s.moved { // nobody has looked since
 		return Advice{}, false
 	}
-	return Advice{Gauge: g.Place, Reading: g.Value, Since: s.moved, Sets: s.bestAir(leastAir+0.01, s.most, s.most), Again: 4 * time.Minute}, true
+	return Advice{Gauge: g.Place, Reading: g.Value, Since: s.moved, Sets: s.bestAir(policy.LeastAir+0.01, s.most, s.most), Again: 4 * time.Minute}, true
 }
 
 // touchedSince tells whether somebody has done something to the fire.

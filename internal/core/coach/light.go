@@ -6,41 +6,35 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/units"
 )
 
 // From the match to a fire that stands. The times are what owners give a fire; they
 // come from no paper.
 const (
-	shutLately   = 8 * time.Minute  // since the door was shut, that a fire dies of it
-	ajarBefore   = 45 * time.Minute // that it had stood open or ajar
-	fallsBy      = -6.0             // K a minute, of a gauge that falls
-	ajarEnough   = 3 * time.Minute  // of a flue that is in its band
-	ajarLong     = 20 * time.Minute
-	openLong     = 5 * time.Minute
-	catchesIn    = 7 * time.Minute // with all its air
-	sureIn       = 12 * time.Minute
-	coldShare    = 0.6 // of the way from the room to the band, under which nothing flames
-	longOut      = 2 * time.Hour
-	coldOut      = 0.35 // of the same, under which nothing burns
-	triesFor     = 40 * time.Minute
-	dark, bright = 0.35, 0.65 // of the members see flames: hardly, and surely
-	someWood     = 0.2        // kg, that flames should come from
-	smallFire    = 40 * time.Minute
-	bigLoad      = 0.4 // of the manual's largest load
-	drawsFrom    = 3.0 // Pa, that carry smoke up
-	reads        = 1.0 // Pa read, under which it hardly draws
-	whistleFor   = 12 * time.Minute
-	wideOpen     = 0.6
-	toTheMiddle  = 0.5
+	shutLately  = 8 * time.Minute  // since the door was shut, that a fire dies of it
+	ajarBefore  = 45 * time.Minute // that it had stood open or ajar
+	ajarEnough  = 3 * time.Minute  // of a flue that is in its band
+	sureIn      = 12 * time.Minute
+	coldShare   = 0.6 // of the way from the room to the band, under which nothing flames
+	longOut     = 2 * time.Hour
+	coldOut     = 0.35 // of the same, under which nothing burns
+	smallFire   = 40 * time.Minute
+	bigLoad     = 0.4 // of the manual's largest load
+	drawsFrom   = 3.0 // Pa, that carry smoke up
+	reads       = 1.0 // Pa read, under which it hardly draws
+	whistleFor  = 12 * time.Minute
+	wideOpen    = 0.6
+	toTheMiddle = 0.5
 )
 
 // spilling: smoke is believed to come into the room, though nobody has said so.
 func spilling(s *situation) (Advice, bool) {
-	if _, ago, ok := s.last(func(e burn.Entry) bool { return e.Kind == burn.Smoke && e.Smoke == burn.SmokeGone }); ok && ago < lookFor {
+	if _, ago, ok := s.last(func(e burn.Entry) bool { return e.Kind == burn.Smoke && e.Smoke == burn.SmokeGone }); ok && ago < policy.LookHolds {
 		return Advice{}, false // somebody has looked
 	}
-	if s.known && s.now.Spilling > bright && s.now.Phase != fire.Out && s.at > 2*time.Minute && s.heard <= unheardFor {
+	if s.known && s.now.Spilling > policy.Bright && s.now.Phase != fire.Out && s.at > 2*time.Minute && s.heard <= unheardFor {
 		return Advice{Sets: s.allOpen(), Again: 2 * time.Minute}, true
 	}
 	return Advice{}, false
@@ -49,19 +43,19 @@ func spilling(s *situation) (Advice, bool) {
 // flamesDied tells whether flames are gone since a moment so long ago: somebody said so,
 // the guiding gauge falls, or it is believed; and there is wood for them.
 func (s *situation) flamesDied(since time.Duration) bool {
-	if s.known && s.now.Wood.Middle < someWood || s.saidSinceLoad(burn.ToCoals) {
+	if s.known && s.now.Wood.Middle < policy.SomeWood || s.saidSinceLoad(burn.ToCoals) {
 		return false
 	}
 	if s.saidGone(since) {
 		return true
 	}
 	g, ok := s.guiding()
-	if ok && g.HasRate && g.Rate <= fallsBy && g.Value < g.Band.Low && since-g.Age >= rateLeast {
+	if ok && g.HasRate && g.Rate <= policy.FallsBy && g.Value < g.Band.Low && since-g.Age >= rateLeast {
 		return true
 	}
 	// By the computation alone it is not said at once: what the plan has just asked for is not
 	// taken back the next minute where no gauge and nobody says that it was wrong.
-	return s.known && s.now.Flames < dark && since >= reckonedIn
+	return s.known && s.now.Flames < policy.Dark && since >= reckonedIn
 }
 
 // reckonedIn is how long after a move that nobody and no gauge speaks against the
@@ -72,7 +66,7 @@ const reckonedIn = 6 * time.Minute
 // so.
 func (s *situation) reckoned(since time.Duration) bool {
 	g, ok := s.guiding()
-	return !s.saidGone(since) && !(ok && g.HasRate && g.Rate <= fallsBy)
+	return !s.saidGone(since) && !(ok && g.HasRate && g.Rate <= policy.FallsBy)
 }
 
 // saidGone tells whether somebody has said that the flames are gone, in so long.
@@ -88,7 +82,7 @@ func (s *situation) saidGone(since time.Duration) bool {
 // diedOnShutting: the door was shut, and the fire dies: ajar again.
 func diedOnShutting(s *situation) (Advice, bool) {
 	door, ago := s.doorStands()
-	if door != fire.Shut || ago > shutLately || ago < time.Minute || s.breath <= leastAir || s.hotAgo >= 0 ||
+	if door != fire.Shut || ago > shutLately || ago < time.Minute || s.breath <= policy.LeastAir || s.hotAgo >= 0 ||
 		s.isMoved && s.moved < ago && s.opening < s.before {
 		return Advice{}, false // or it is the air that was shut
 	}
@@ -107,10 +101,10 @@ func doorAjar(s *situation) (Advice, bool) {
 	if door == fire.Shut || !s.isLit() {
 		return Advice{}, false
 	}
-	if _, read := s.guiding(); read && s.known && s.now.Out > bright && s.coldGauge() {
+	if _, read := s.guiding(); read && s.known && s.now.Out > policy.Bright && s.coldGauge() {
 		return Advice{}, false // a gauge says so too: nothing is left for it to blow on
 	}
-	long := door == fire.Ajar && ago >= ajarLong || door == fire.Open && ago >= openLong
+	long := door == fire.Ajar && ago >= policy.DoorAjarLong || door == fire.Open && ago >= policy.DoorOpenLong
 	g, read := s.guiding()
 	waits := s.progress.Has && s.progress.Next.Kind == plan.ShutDoor // a step of the plan says when
 	draws := read && g.Value >= g.Band.Low && ago >= ajarEnough && !waits
@@ -143,7 +137,7 @@ func (s *situation) isLit() bool {
 // notCaught: a load lies there and does not flame, with all the time it needs.
 func notCaught(s *situation) (Advice, bool) {
 	loaded, ok := s.loaded()
-	if !ok || loaded > triesFor || !s.isLit() {
+	if !ok || loaded > policy.TriesFor || !s.isLit() {
 		return Advice{}, false
 	}
 	if _, smokes := danger(burn.SmokeInCold)(s); smokes {
@@ -160,7 +154,7 @@ func notCaught(s *situation) (Advice, bool) {
 		!s.saidSinceLoad(burn.ToCoals) {
 		return s.answerNotCaught(loaded), true
 	}
-	if loaded < catchesIn || !cold || !s.known || s.now.NotCaught < bright && !s.saidGone(loaded) || s.now.Wood.Middle < someWood || s.now.Black > bright {
+	if loaded < policy.CatchesIn || !cold || !s.known || s.now.NotCaught < policy.Bright && !s.saidGone(loaded) || s.now.Wood.Middle < policy.SomeWood || s.now.Black > policy.Bright {
 		return Advice{}, false
 	}
 	return s.answerNotCaught(loaded), true
@@ -178,7 +172,7 @@ func bigTooEarly(s *situation) (Advice, bool) {
 		return Advice{}, false
 	}
 	if float64(e.Load.Mass()) < bigLoad*float64(s.Burn.Stove.MaxLoad) || s.now.Coals.Middle > s.leastCoals() ||
-		s.now.Flames > bright && !s.saidGone(load) {
+		s.now.Flames > policy.Bright && !s.saidGone(load) {
 		return Advice{}, false
 	}
 	return Advice{Mass: e.Load.Mass(), Since: load, Sets: s.allOpen(), Acts: s.ajar(), Again: 4 * time.Minute}, true
@@ -188,31 +182,33 @@ func bigTooEarly(s *situation) (Advice, bool) {
 // where it is out.
 func dies(s *situation) (Advice, bool) {
 	loaded, ok := s.loaded()
-	if !ok || !s.known || loaded < catchesIn || !s.isLit() || s.now.Wood.Middle < 2*someWood || s.now.Flames > dark && s.now.Out < bright {
+	if !ok || !s.known || loaded < policy.CatchesIn || !s.isLit() || s.now.Wood.Middle < 2*policy.SomeWood || s.now.Flames > policy.Dark && s.now.Out < policy.Bright {
 		return Advice{}, false
 	}
-	if s.isMoved && s.moved < 2*shownAfter || s.now.Phase == fire.Coaling || s.heard > unheardFor {
+	if s.isMoved && s.moved < 2*policy.ShownAfter || s.now.Phase == fire.Coaling || s.heard > unheardFor || s.nearLimit() {
 		return Advice{}, false // it has just been given air, or has burnt down
 	}
-	if s.now.Out > bright && loaded > longOut && s.coldGauge() {
+	if s.now.Out > policy.Bright && loaded > longOut && s.coldGauge() {
 		return Advice{}, false // nobody helps a stove that has been cold for so long: it is out
 	}
 	a := Advice{Since: loaded, Mass: units.Kilogram(s.now.Wood.Middle), Again: 5 * time.Minute}
-	if s.breath < 0.9*s.most && s.now.Out < bright { // air first
+	if s.breath < policy.NearOpen*s.most && s.now.Out < policy.Bright { // air first
 		a.Sets = s.airTo(s.most) // all that it bears: nothing flames that could run away
 		if g, read := s.guiding(); read && g.Value >= g.Band.Low {
 			a.Sets = s.bestAir(s.opening+0.02, s.most, s.most) // but hot wood takes with a rush
 		}
 		return a, true
 	}
-	if door, ago := s.doorStands(); door == fire.Ajar && ago < 2*catchesIn && s.now.Out < bright {
+	if door, ago := s.doorStands(); door == fire.Ajar && ago < 2*policy.CatchesIn && s.now.Out < policy.Bright {
 		return Advice{}, false // it is being helped
 	}
-	a.Acts = doorTo(fire.Ajar)
-	if s.opening < 0.9*s.most {
+	if a.Acts = s.ajar(); s.most < 1 && s.now.Out < policy.Bright {
+		return Advice{}, false // it has all that it bears
+	}
+	if s.opening < policy.NearOpen*s.most {
 		a.Sets = s.airTo(s.most)
 	}
-	if s.now.Out > bright {
+	if s.now.Out > policy.Bright {
 		if s.plan != nil && s.plan.Kindling.Pieces > 0 && s.plan.Kindling.StackID != 0 {
 			kindling := s.plan.Kindling
 			kindling.Lay = fire.OnCoals
@@ -243,7 +239,7 @@ func prime(s *situation) (Advice, bool) {
 	}
 	e, ago, read := s.last(ofKind(burn.Draft))
 	switch {
-	case read && ago <= lookFor:
+	case read && ago <= policy.LookHolds:
 		return Advice{Draft: e.Draft}, float64(e.Draft) < reads
 	case s.known && s.now.Draft.Middle < drawsFrom:
 		return Advice{}, true

@@ -8,6 +8,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/follow"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
@@ -60,10 +61,6 @@ type situation struct {
 }
 
 const (
-	// freshFor is how long a reading is taken for how things are.
-	freshFor = burn.ReadingHolds
-	// lookFor is the same of what somebody has seen.
-	lookFor = 25 * time.Minute
 	// unheardFor is for how long a belief goes on of which nobody has heard anything: after
 	// that it is said that nothing is known. A fire that was left well burns down in that
 	// time; one that was not is anywhere.
@@ -181,7 +178,7 @@ const (
 func (s *situation) raiseByHand() {
 	door, _ := s.doorStands()
 	_, _, flap := s.Burn.Flap(s.Now)
-	if !s.known || door == fire.Shut && !flap || s.now.Wood.Middle < someWood {
+	if !s.known || door == fire.Shut && !flap || s.now.Wood.Middle < policy.SomeWood {
 		return
 	}
 	if g, ok := s.guiding(); ok && g.Band.TooHot > 0 && float64(g.Value) >= handFrom*float64(g.Band.TooHot) {
@@ -228,27 +225,21 @@ func (s *situation) rememberHeat() {
 			continue
 		}
 		for _, r := range s.Burn.Readings(g.Place) {
-			if r.At.Before(since) || r.At.After(s.Now) || float64(r.Reading) < nearItsLimit*float64(g.Band.TooHot) {
+			if r.At.Before(since) || r.At.After(s.Now) || float64(r.Reading) < policy.NearLimit*float64(g.Band.TooHot) {
 				continue
 			}
-			had := max(s.openingAt(r.At), s.openingAt(r.At.Add(-answered))) // shut just before: that heat is of more air
-			if had > leastAir && (s.hotAgo < 0 || s.Now.Sub(r.At) < s.hotAgo) {
-				s.hotAgo, s.most = s.Now.Sub(r.At), max(leastOfMost, had/2)
+			had := max(s.openingAt(r.At), s.openingAt(r.At.Add(-policy.Answered))) // shut just before: that heat is of more air
+			if had > policy.LeastAir && (s.hotAgo < 0 || s.Now.Sub(r.At) < s.hotAgo) {
+				s.hotAgo, s.most = s.Now.Sub(r.At), policy.MostAfter(had)
 			}
 		}
 	}
-	if g, ok := s.guiding(); ok && g.Value < g.Band.Low && s.hotAgo > coldAfter {
+	if g, ok := s.guiding(); ok && g.Value < g.Band.Low && s.hotAgo > policy.ColdAfter {
 		s.most = 1
 	}
 }
 
-const (
-	leastOfMost = 1. / 3           // that the air may be opened again after it was too hot
-	coldAfter   = 10 * time.Minute // since it was, that a cold gauge lifts that
-)
-
-// nearItsLimit is the share of a gauge's limit that counts as near it.
-const nearItsLimit = 0.95
+const ()
 
 // openingAt is how the main air stood at a moment.
 func (s *situation) openingAt(at time.Time) float64 {
@@ -273,7 +264,7 @@ func (s *situation) readGauges() {
 		if n := len(all); n > 0 {
 			got.Last, got.LastAt = all[n-1].Reading, all[n-1].At
 		}
-		if n := len(all); n > 0 && s.Now.Sub(all[n-1].At) <= freshFor {
+		if n := len(all); n > 0 && s.Now.Sub(all[n-1].At) <= policy.ReadingHolds {
 			last := all[n-1]
 			got.Value, got.At, got.Age = last.Reading, last.At, s.Now.Sub(last.At)
 			got.Rate, got.HasRate = rateOf(all)
@@ -297,7 +288,7 @@ func rateOf(all []burn.Reading) (rate float64, ok bool) {
 	for from > 0 && last.Sub(all[from-1].At) <= over {
 		from--
 	}
-	if from == len(all)-1 && from > 0 && last.Sub(all[from-1].At) <= freshFor {
+	if from == len(all)-1 && from > 0 && last.Sub(all[from-1].At) <= policy.ReadingHolds {
 		from-- // somebody with a pencil: the two last
 	}
 	if last.Sub(all[from].At) < rateLeast {
@@ -433,7 +424,7 @@ func (s *situation) allTo(opening float64) []plan.Setting {
 
 // ajar sets the door so, unless the fire was too hot with this load.
 func (s *situation) ajar() []fire.Act {
-	if s.hotAgo >= 0 {
+	if s.most < 1 {
 		return nil
 	}
 	return doorTo(fire.Ajar)

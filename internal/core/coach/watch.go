@@ -3,6 +3,7 @@ package coach
 import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/policy"
 )
 
 // What is watched for.
@@ -37,9 +38,9 @@ func (s *situation) watches(a Advice) []Watched {
 	if g, at, ok := plan.Limit(s.Burn.Stove); ok && s.now.Phase != fire.Coaling && a.Code != Climbing && a.Code != OverLimit {
 		out = append(out, Watched{Code: WatchLimit, Gauge: g.Place, Limit: at, Control: s.air, Opening: s.air.Scale.Nearest(s.opening / 2)})
 	}
-	if _, chars := s.chars(); chars && s.known && s.now.Black < bright {
+	if _, chars := s.chars(); chars && s.known && s.now.Black < policy.Bright {
 		out = append(out, Watched{Code: WatchBlack})
-	} else if s.isMoved && s.opening < s.before && s.now.Wood.Middle > someWood && a.Code != TooFar && !aboutHeat(a.Code) && !s.nearLimit() {
+	} else if s.isMoved && s.opening < s.before && s.now.Wood.Middle > policy.SomeWood && a.Code != TooFar && !aboutHeat(a.Code) && !s.nearLimit() {
 		// No further open than it bears: two answers to one fire would be none.
 		out = append(out, Watched{Code: WatchFlames, Control: s.air, Opening: s.air.Scale.Nearest(min(s.before, s.most))})
 	}

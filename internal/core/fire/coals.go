@@ -37,7 +37,8 @@ const (
 	ashHinders                = 4.6           // growth of the film's resistance under a full cover of ash
 	ashKeeps                  = 0.65          // share of the bed's radiation that it keeps
 	bedCovers                 = 2.2           // times a full bed that would cover the floor: less leaves bare floor
-	passesBed                 = 0.35          // share of the bed zone's air that warms on the coals
+	passesBed                 = 0.35          // share of the bed zone's air that warms on the coals,
+	bedConvects               = 20.0          // W/m²K, that the bed's face gives to air at the most; 10 to 40
 	burntToAsh                = 1.0           // full beds that burn until two thirds of it is covered
 
 	// Share of the carbon that leaves the bed as monoxide: always, more of a deep hot
@@ -124,12 +125,14 @@ func (s *Fire) burnCoals(feed feed, capacity float64) {
 
 	weight := s.glow.weight
 	f.toField = weight * (sigma*s.glow.fourth - s.radiance)
-	f.toGas = passesBed * capacity * (at - s.room.Air.Kelvin())
-	slope := weight*4*sigma*at*at*at + passesBed*capacity
+	// Air that blows over a bed takes what its surface gives: more of it cools it no further.
+	cools := min(passesBed*capacity, bedConvects*s.p.floor*s.glow.cover)
+	f.toGas = cools * (at - s.room.Air.Kelvin())
+	slope := weight*4*sigma*at*at*at + cools
 	gained := f.released + out.charHeat - f.toField - f.toGas - out.bedTook
 	change := gained / (s.bedCapacity()/s.dt + slope)
 	f.toField += weight * 4 * sigma * at * at * at * change
-	f.toGas += passesBed * capacity * change
+	f.toGas += cools * change
 	s.bedHeat += s.bedCapacity() * change
 	// What burns away takes its own heat along; what falls in has brought it.
 	gone := rate * s.dt * coalHeat * (at + change - reference)

@@ -392,3 +392,29 @@ func TestAFireThatWentOut(t *testing.T) {
 	assert.InDelta(t, before.Wood, after.Wood, 0.05, "what was wood is wood")
 	assert.Equal(t, fire.Out, f.Sample().Phase)
 }
+
+// A heavy lined stove keeps its heat: burnt at a third it has over three quarters of it, and
+// its gas leaves colder than that of a stove of plate.
+func TestAHeavyStoveKeepsItsHeat(t *testing.T) {
+	heavy, light := subject{mid(stove.Refractory, 60)}.evening(0.33).Summary, subject{mid(stove.SecondaryAir, 60)}.evening(0.33).Summary
+	t.Logf("heavy %.0f %%, gas %.0f °C; of plate %.0f %%, %.0f °C", heavy.Efficiency.Percent(), float64(heavy.PeakGas), light.Efficiency.Percent(), float64(light.PeakGas))
+	assert.Greater(t, float64(heavy.Efficiency), 0.75)
+	assert.Less(t, float64(heavy.PeakGas), float64(light.PeakGas)-30)
+}
+
+// A bed of coals does not go out for too much air: blown at, it glows and burns away quicker.
+func TestCoalsGlowInAnyAir(t *testing.T) {
+	for _, f := range []stove.Family{stove.Plain, stove.SecondaryAir, stove.Refractory} {
+		left := map[fire.Door]float64{}
+		for _, d := range []fire.Door{fire.Shut, fire.Ajar, fire.Open} {
+			fi := fire.New(fire.Setup{Stove: mid(f, 55), House: house.Default(), Outdoor: 2, Room: 20, Coals: 0.5, Warmth: 100}, 4*time.Second)
+			fi.Do(fire.Act{Kind: fire.ActControl, Control: "lever", Role: stove.Combined, Opening: 0.5})
+			fi.Do(fire.Act{Kind: fire.ActDoor, Door: d})
+			fi.BurnTo(45*time.Minute, 0)
+			left[d] = fi.Look().Coals
+			assert.False(t, fi.Look().Out, "%s, door %v", f, d)
+		}
+		t.Log(f, left)
+		assert.Less(t, left[fire.Ajar], left[fire.Shut]-0.03, "%s: a door ajar burns coals away", f)
+	}
+}

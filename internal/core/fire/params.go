@@ -54,7 +54,7 @@ var builds = map[stove.Family]build{
 	stove.Catalytic:    {1.25, 1.0, 1, 1, 0.88, 1.12, 1, 0.85, 1.8},
 	stove.MultiFuel:    {1, 0.9, 1.5, 1, 1, 1, 1.1, 0.85, 1.6},
 	stove.Tiny:         {1.3, 1.2, 1.3, 0.9, 1, 0.35, 1.2, 0.8, 2},
-	stove.Refractory:   {1, 1, 0.8, 2.6, 1, 1.3, 0.9, 1.05, 0.7},
+	stove.Refractory:   {0.9, 0.9, 0.8, 3, 2.2, 2.2, 0.9, 1.05, 0.7},
 }
 
 // The 55 L secondary-air stove that everything is scaled from. Volumes and

@@ -215,7 +215,7 @@ func (s *Fire) tooHot(band guide) bool {
 	flares := s.now < flareFor && s.setup.Coals == 0
 	for i, limit := range band.limits {
 		if flares && (i == gProbe || i == gFirebox) {
-			limit *= flareOver // kindling flares for some minutes in a cold stove: no overfire
+			limit *= FlareOver // kindling flares for some minutes in a cold stove: no overfire
 		}
 		if limit > 0 && s.gauge[i] >= limit {
 			return true
@@ -224,9 +224,13 @@ func (s *Fire) tooHot(band guide) bool {
 	return false
 }
 
-// What kindling does to a gauge in the gas: for so many seconds, up to so many times its
-// limit (burn.Dangers asks the same of readings).
-const flareFor, flareOver = 720.0, 1.15
+// What kindling does to a gauge in the gas: for so long after the match, up to so many times
+// its limit.
+const (
+	flareFor  = float64(FlareFor / time.Second)
+	FlareFor  = 12 * time.Minute
+	FlareOver = 1.15
+)
 
 // phase names the state of the fire from what it does, not from the clock.
 func (s *Fire) phase() Phase {

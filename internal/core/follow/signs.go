@@ -6,6 +6,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
@@ -185,7 +186,7 @@ func (f *following) lately(place stove.Place) (burn.Reading, bool) {
 	for len(readings) > 0 && readings[len(readings)-1].At.After(f.now) {
 		readings = readings[:len(readings)-1]
 	}
-	if n := len(readings); n > 0 && f.now.Sub(readings[n-1].At) <= burn.ReadingHolds {
+	if n := len(readings); n > 0 && f.now.Sub(readings[n-1].At) <= policy.ReadingHolds {
 		return readings[n-1], true
 	}
 	return burn.Reading{}, false

@@ -1,22 +1,22 @@
 package plan
 
 import (
+	"math"
 	"time"
 
 	"smolder/internal/core/fire"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/when"
 	"smolder/internal/core/wish"
 )
 
-// A hand follows a plan as it asks to be followed: it does the steps, and besides what
-// each says to do when what should follow does not.
+// A hand follows a plan as it asks to be followed: it does the steps, and besides what the
+// coach would say ([policy.Situation.Decide]), with the delay of a person: what it has seen at
+// one look and sees again at the next, a minute later, it does.
 //
-//   - Where a gauge nears its limit it shuts the main air by half of what it is, and no
-//     step opens it further while that load burns.
-//   - Where no flame is seen for two minutes though there is wood, and the air is not
-//     open, it goes one step back, and from then on no step goes lower.
-//   - Where a load does not flame with all its air, it sets the door ajar until it does.
+// Once it has gone back for flames that died, no step of the plan goes lower while that load
+// burns; once it has shut the air for heat, none opens it further than was good.
 //
 // It sees what an owner sees (the stove's own gauges, flames, wood), and does nothing
 // while nobody is there.
@@ -24,69 +24,68 @@ type hand struct {
 	air    string
 	role   stove.Role
 	there  when.Presence
-	limits []limit
+	gauges []handGauge
 
-	set    float64       // opening of the main air
-	before float64       // and before it was last turned down
-	floor  float64       // under which no step goes any more
-	most   float64       // over which none goes while this load burns
-	moved  time.Duration // when the air was last moved
-	dark   time.Duration // since when no flame is seen; negative: one is
-	loaded time.Duration
-	ajar   time.Duration // since when the hand has it so; negative: it has not
-	lit    bool
+	s       policy.Situation
+	floor   float64       // under which no step goes any more
+	most    float64       // to which the air may be opened with this load
+	hot     time.Duration // when a gauge was last near its limit; negative: never with this load
+	moved   time.Duration // when the air was last moved; negative: it was not
+	dark    time.Duration // since when no flame is seen; negative: one is
+	loaded  time.Duration
+	lit     bool
+	door    fire.Door
+	helping bool
+	burnt   bool // it was a fire before: kindling flares in no stove that has coals
+	meant   policy.Reason
 
 	cooled, raised, opened bool // whether it ever helped so
 }
 
-type limit struct {
-	place stove.Place
-	at    float64
+// handGauge is a gauge with what it read at the last looks.
+type handGauge struct {
+	stove.Gauge
+	reads [looksBack]float64
+	seen  int
 }
 
-// What a hand goes by; they are ours, and stand in the words of the steps.
-const (
-	nearLimit = 0.95            // of a gauge's limit
-	coolsTo   = 0.5             // of the opening, when a gauge is there
-	coolsOnce = 0.6             // of it, down to which it has been shut already
-	darkFor   = 2 * time.Minute // without a flame, before it is answered
-	flameSeen = 3e-5            // kg/s of gas in flame for each kg of a full bed
-	woodSeen  = 0.15            // kg of wood, that flames should come from
-	nearOpen  = 0.9             // opening from which the air is as good as open
-	catches   = 6 * time.Minute // that a load has to flame with all its air
-	tries     = 30 * time.Minute
-	raisesBy  = 2.0 // times the opening, where there was no step before
-)
+// looksBack is over how many looks, each a minute, a hand sees a gauge rise.
+const looksBack = 3
 
 // HandFrom is somebody who goes on with a fire that burns, the main air standing at an
 // opening and the last load having been put on at a moment since the start.
 func HandFrom(w wish.Wish, opening float64, loaded time.Duration) fire.Hand {
 	h := newHand(w)
-	h.set, h.before, h.lit, h.loaded, h.moved = opening, opening, true, loaded, loaded
+	h.s.Air, h.s.Before, h.lit, h.loaded, h.moved, h.burnt = opening, opening, true, loaded, loaded, true
 	return h
 }
 
 func newHand(w wish.Wish) *hand {
 	air, _ := w.Stove.MainAir()
-	h := &hand{air: air.Key, role: air.Role, there: w.Presence(), most: 1, set: 1, before: 1, dark: -1, ajar: -1}
+	h := &hand{air: air.Key, role: air.Role, there: w.Presence(), most: 1, hot: -1, moved: -1, dark: -1, burnt: w.Start != wish.Cold}
+	h.s.Air, h.s.Before = 1, 1
 	for _, g := range w.Stove.Gauges {
-		if g.Place.OfFire() && g.Band.TooHot > 0 {
-			h.limits = append(h.limits, limit{g.Place, float64(g.Band.TooHot)})
+		if g.Place.OfFire() {
+			h.gauges = append(h.gauges, handGauge{Gauge: g})
 		}
 	}
 	return h
 }
 
 // Fork is the same hand, which goes its own way.
-func (h *hand) Fork() fire.Hand { fork := *h; return &fork }
+func (h *hand) Fork() fire.Hand {
+	fork := *h
+	fork.gauges = append([]handGauge(nil), h.gauges...)
+	return &fork
+}
 
 // Doing keeps a step between what the hand has found out.
 func (h *hand) Doing(f *fire.Fire, a fire.Act) fire.Act {
 	switch {
 	case a.Kind == fire.ActLoad:
-		h.loaded, h.lit, h.dark, h.most = f.Elapsed(), true, -1, 1
+		h.loaded, h.lit, h.dark, h.most, h.hot, h.floor = f.Elapsed(), true, -1, 1, -1, 0
 	case a.Kind == fire.ActDoor:
-		h.ajar = -1
+		h.door, h.helping = a.Door, false
 	case a.Kind == fire.ActControl && a.Control == h.air:
 		a.Opening = min(max(a.Opening, h.floor), h.most)
 		h.to(f, a.Opening)
@@ -96,58 +95,92 @@ func (h *hand) Doing(f *fire.Fire, a fire.Act) fire.Act {
 
 // to remembers how the air stands.
 func (h *hand) to(f *fire.Fire, o float64) {
-	if o < h.set {
-		h.before = h.set
-	}
-	h.set, h.moved = o, f.Elapsed()
+	h.s.Before, h.s.Air, h.moved = h.s.Air, o, f.Elapsed()
 }
 
 // Look helps the fire where it needs it.
 func (h *hand) Look(f *fire.Fire) []fire.Act {
 	now := f.Elapsed()
+	h.see(f, now)
 	if h.there != nil {
 		if _, somebody := h.there.At(now); !somebody {
+			h.meant = ""
 			return nil
 		}
 	}
-	for _, l := range h.limits {
-		if t, ok := f.Reading(l.place); ok && t > nearLimit*l.at && h.most > coolsOnce*h.set {
-			h.cooled, h.most = true, coolsTo*h.set
-			h.to(f, h.most)
-			return h.acts()
-		}
-	}
-	look := f.Look()
-	if !h.lit || look.Flame > flameSeen || look.Wood < woodSeen {
-		h.dark = -1
-		return h.shut(look.Flame > flameSeen)
-	}
-	if h.dark < 0 {
-		h.dark = now
-	}
-	switch {
-	case now-h.dark < darkFor:
-	case h.set < nearOpen && now-h.moved >= darkFor:
-		h.raised, h.dark = true, now
-		h.set, h.moved = max(h.before, min(1, raisesBy*h.set)), now
-		h.before, h.floor, h.most = h.set, max(h.floor, h.set), max(h.most, h.set)
-		return h.acts()
-	case h.set >= nearOpen && h.ajar < 0 && now-h.loaded > catches && now-h.loaded < tries:
-		h.opened, h.ajar = true, now
-		return []fire.Act{door(fire.Ajar)}
-	}
-	return nil
-}
-
-// shut shuts the door that the hand has set ajar, once there is a flame.
-func (h *hand) shut(flames bool) []fire.Act {
-	if h.ajar < 0 || !flames {
+	act, ok := h.s.Decide()
+	if !ok || act.Reason != h.meant {
+		h.meant = act.Reason // done at the next look, if it is still so
 		return nil
 	}
-	h.ajar = -1
-	return []fire.Act{door(fire.Shut)}
+	h.meant = ""
+	return h.does(f, act)
 }
 
-func (h *hand) acts() []fire.Act {
-	return []fire.Act{{Kind: fire.ActControl, Control: h.air, Role: h.role, Opening: h.set}}
+// see takes the fire in as a person does.
+func (h *hand) see(f *fire.Fire, now time.Duration) {
+	s, look := &h.s, f.Look()
+	ago := func(at time.Duration) time.Duration {
+		if at < 0 {
+			return -1
+		}
+		return now - at
+	}
+	s.Gauges = s.Gauges[:0:0]
+	for i := range h.gauges {
+		g := &h.gauges[i]
+		t, ok := f.Reading(g.Place)
+		if !ok {
+			continue
+		}
+		seen := policy.Gauge{Place: g.Place, Value: t, Low: float64(g.Band.Low), Limit: float64(g.Band.TooHot)}
+		if g.seen >= looksBack {
+			seen.Rate, seen.HasRate = (t-g.reads[g.seen%looksBack])/looksBack, true
+		}
+		g.reads[g.seen%looksBack] = t
+		g.seen++
+		s.Gauges = append(s.Gauges, seen)
+		if seen.Limit > 0 && t >= policy.NearLimit*seen.Limit && s.Air > policy.LeastAir {
+			h.hot, h.most = now, policy.MostAfter(s.Air)
+		}
+	}
+	if cold := len(s.Gauges) > 0 && s.Gauges[0].Value < s.Gauges[0].Low; cold && h.hot >= 0 && now-h.hot > policy.ColdAfter {
+		h.most = 1
+	}
+	flames := look.Flame > policy.FlameSeen
+	switch {
+	case flames || look.Wood < policy.SomeWood:
+		h.dark = -1
+	case h.dark < 0:
+		h.dark = now
+	}
+	s.Risk = 0 // who has watched a stove knows how a rise flattens
+	s.Feeds, s.Moved, s.Most, s.HotAgo, s.Loaded, s.Lit = s.Air, ago(h.moved), h.most, ago(h.hot), ago(h.loaded), h.lit
+	s.Wood, s.Pale, s.Door, s.Helping = look.Wood, !look.Black && look.Wood >= policy.SomeWood, h.door, h.helping
+	s.Dark = h.dark >= 0 && now-h.dark >= policy.ShownAfter || h.helping && !flames
+	s.Flares = now < policy.FlareFor && !h.burnt
+}
+
+// does moves what an act moves.
+func (h *hand) does(f *fire.Fire, act policy.Act) []fire.Act {
+	switch act.Reason {
+	case policy.OverLimit, policy.Climbs:
+		h.cooled = true
+	case policy.StepBack, policy.AllItHas:
+		h.raised, h.dark, h.floor = true, -1, math.Max(h.floor, act.Air)
+	case policy.NotTaken:
+		h.opened, h.helping = true, true
+	case policy.Flames:
+		h.helping = false
+	}
+	var out []fire.Act
+	if act.Moves {
+		h.to(f, act.Air)
+		out = append(out, fire.Act{Kind: fire.ActControl, Control: h.air, Role: h.role, Opening: act.Air})
+	}
+	if act.Sets {
+		h.door = act.Door
+		out = append(out, door(act.Door))
+	}
+	return out
 }

@@ -10,6 +10,7 @@ package plan
 
 import (
 	"smolder/internal/core/fire"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
@@ -61,7 +62,9 @@ func (p Plan) Unclean() bool {
 
 // Unsafe tells whether the plan is too hot, or lets smoke into the room, in more than one
 // of ten stoves like this one: then that is said with it, wherever it is shown.
-func (p Plan) Unsafe() bool { return 10*(p.Trust.Of-p.Trust.Safe) > p.Trust.Of }
+func (p Plan) Unsafe() bool {
+	return float64(p.Trust.Of-p.Trust.Safe) > policy.UnsafeShare*float64(p.Trust.Of)
+}
 
 // SmokePerKg is what the plan makes on average in the stoves that it was burnt in, g; on
 // the drawing board where it was burnt in none.

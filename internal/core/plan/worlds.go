@@ -8,6 +8,7 @@ import (
 	"smolder/internal/core/belief"
 	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
@@ -195,5 +196,5 @@ func (p *Plan) changed(change func(*fire.Act, Step)) []fire.Move {
 // air goes to then.
 func Limit(st stove.Stove) (g stove.Gauge, at units.Celsius, ok bool) {
 	g, ok = st.Guide()
-	return g, units.Celsius(nearLimit * float64(g.Band.TooHot)), ok && g.Band.TooHot > 0
+	return g, units.Celsius(policy.NearLimit * float64(g.Band.TooHot)), ok && g.Band.TooHot > 0
 }

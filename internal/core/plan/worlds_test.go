@@ -33,7 +33,7 @@ func TestMoreAirIsSurer(t *testing.T) {
 	assert.Equal(t, 20, low.Of)
 	assert.Greater(t, high.Kept, low.Kept)
 	assert.Greater(t, low.Raised, high.Raised)
-	assert.Greater(t, low.Smoke, 1.5*high.Smoke)
+	assert.Greater(t, low.Smoke, 1.2*high.Smoke)
 	assert.LessOrEqual(t, low.Kept, low.Safe)
 }
 

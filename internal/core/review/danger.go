@@ -7,6 +7,7 @@ import (
 	"smolder/internal/core/belief"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
@@ -48,9 +49,6 @@ type Danger struct {
 const (
 	longestGap = 15 * time.Minute // between two readings, over which too hot is taken to have lasted
 	leastHot   = time.Minute
-	ajarFor    = 20 * time.Minute
-	openFor    = 5 * time.Minute
-	someLeft   = 0.15 // kg of wood, that is called left
 )
 
 // dangersOf are those of a burn, in the order of [Hurts].
@@ -149,7 +147,7 @@ func flapOf(b burn.Burn) (d Danger) {
 		}
 		var from time.Time
 		take := func(until time.Time) {
-			if long := until.Sub(from); !from.IsZero() && long > burn.FlapLong {
+			if long := until.Sub(from); !from.IsZero() && long > policy.FlapLong {
 				if d.Times++; d.Times == 1 {
 					d.At = max(0, from.Sub(b.Started))
 				}
@@ -177,7 +175,7 @@ func doorOf(b burn.Burn) (d Danger) {
 	stands, from := fire.Shut, time.Time{}
 	take := func(until time.Time) {
 		long := until.Sub(from)
-		if stands == fire.Ajar && long >= ajarFor || stands == fire.Open && long >= openFor {
+		if stands == fire.Ajar && long >= policy.DoorAjarLong || stands == fire.Open && long >= policy.DoorOpenLong {
 			if d.Times++; d.Times == 1 {
 				d.At = max(0, from.Sub(b.Started))
 			}
@@ -249,7 +247,7 @@ func diedOf(b burn.Burn, left units.Kilogram) (d Danger) {
 				}
 			}
 		case burn.WentOut:
-			if left > someLeft {
+			if left > policy.SomeWood {
 				if d.Times == 0 {
 					d.At = max(0, e.At.Sub(b.Started))
 				}

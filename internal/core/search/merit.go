@@ -32,7 +32,7 @@ type weights struct {
 var weightsOf = map[wish.Aim]weights{
 	wish.Hold:      {cold: 3, hot: 3},
 	wish.WarmUp:    {cold: 1, hot: 2, reached: 4},
-	wish.Overnight: {cold: 3, hot: 2, coals: 6},
+	wish.Overnight: {cold: 3, hot: 2, coals: 20},
 	wish.Away:      {cold: 3, hot: 2, coals: 6},
 	wish.TakeOff:   {cold: 1.5, hot: 4, wood: 0.5},
 	wish.DryOut:    {wood: 1.2, topOver: 0.02},

@@ -113,7 +113,7 @@ func TestAims(t *testing.T) {
 		w := mill.Evening(0, 0, wish.GoodCoals)
 		w.Aim = a
 		if a == wish.Overnight {
-			w.For, w.Wood.Stack = 9*time.Hour, mill.Evening(1, 1, wish.Cold).Wood.Stack // the oak
+			w.For = 9 * time.Hour
 		}
 		p, err := best(w)
 		require.NoError(t, err, a)

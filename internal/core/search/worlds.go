@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"smolder/internal/core/plan"
+	"smolder/internal/core/policy"
 )
 
 const (
@@ -14,11 +15,10 @@ const (
 	// lostUnsafe and lostClean weigh the share of the worlds, beyond that one, in which a
 	// limit is not kept.
 	lostUnsafe, lostClean = 200.0, 15.0
-	// mayBeUnsafe is the share of the worlds in which what is offered first may be unsafe. Where
-	// none of the best keeps to it, those that run cooler by so much are asked, some times.
-	mayBeUnsafe = 0.1
-	cooler      = 0.94
-	rounds      = 4
+	// Where none of the best is safe in enough worlds ([policy.UnsafeShare]), those that run cooler
+	// by so much are asked, some times.
+	cooler = 0.94
+	rounds = 4
 )
 
 // live burns the best in many stoves like this one, each followed by a hand that does
@@ -35,7 +35,7 @@ func (s search) live(ctx context.Context, verdicts []verdict) {
 				return
 			}
 			merit, unsafe := s.onAverage(verdicts[i])
-			merits[i], found = merit, found || unsafe <= mayBeUnsafe
+			merits[i], found = merit, found || unsafe <= policy.UnsafeShare
 		}
 		for _, i := range next {
 			coolest = min(coolest, cooler*float64(verdicts[i].summary.PeakGas))
@@ -97,7 +97,7 @@ func (s search) safeInMost(v verdict) bool {
 			unsafe++
 		}
 	}
-	return float64(unsafe) <= mayBeUnsafe*float64(len(lives))
+	return float64(unsafe) <= policy.UnsafeShare*float64(len(lives))
 }
 
 // onAverage is a verdict's merit over the worlds, and the share of them in which it is unsafe.
