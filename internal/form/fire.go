@@ -128,6 +128,7 @@ type Trigger struct {
 	Held     int64   `json:"held,omitempty"`
 	Charred  bool    `json:"charred,omitempty"`
 	WoodLeft float64 `json:"wood_left,omitempty"`
+	PassedBy float64 `json:"passed_by,omitempty"`
 	Latest   int64   `json:"latest,omitempty"`
 }
 
@@ -140,8 +141,8 @@ func TriggerOf(v fire.Trigger) Trigger {
 		Above:    float64(v.Above),
 		Held:     int64(v.Held),
 		Charred:  v.Charred,
-		WoodLeft: float64(v.WoodLeft),
-		Latest:   int64(v.Latest),
+		WoodLeft: float64(v.WoodLeft), PassedBy: float64(v.PassedBy),
+		Latest: int64(v.Latest),
 	}
 }
 
@@ -154,8 +155,8 @@ func (f Trigger) Core() fire.Trigger {
 		Above:    units.Celsius(f.Above),
 		Held:     time.Duration(f.Held),
 		Charred:  f.Charred,
-		WoodLeft: units.Kilogram(f.WoodLeft),
-		Latest:   time.Duration(f.Latest),
+		WoodLeft: units.Kilogram(f.WoodLeft), PassedBy: units.Kilogram(f.PassedBy),
+		Latest: time.Duration(f.Latest),
 	}
 }
 

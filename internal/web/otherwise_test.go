@@ -245,7 +245,7 @@ var heard = map[string][]struct {
 	says     string
 }{
 	"no thermometer, five kilowatts": {
-		{20, 35, "The door has stood ajar"}, {41, 75, "has not caught"}, {90, 95, "Blue-grey smoke at the cap"},
+		{20, 35, "The door has stood ajar"}, {36, 60, "every piece is black"}, {90, 95, "Blue-grey smoke at the cap"},
 		{75, 235, "smouldering|has not caught"}, {240, 300, "Coals without air make carbon monoxide"},
 		{300, 300, "REVIEW.*so much burnt.*wood left unburnt"},
 	},

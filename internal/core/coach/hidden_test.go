@@ -35,6 +35,9 @@ func TestFollowedOnHiddenStoves(t *testing.T) {
 		p := best(t, w)
 		setup := p.Wish.Setup()
 		for i, world := range belief.Worlds(belief.Usual(), belief.Doubt{}, stoves) {
+			if only := os.Getenv("SMOLDER_STORY"); only != "" && only != fmt.Sprintf("%d/%d", n, i) {
+				continue
+			}
 			hidden := world.In(setup)
 			add := func(k int, s fire.Summary, kilos units.Kilogram) {
 				smoke := s.SmokePerKg / world.Tuning().Smoke
@@ -186,6 +189,14 @@ func (h *follows) Look(f *fire.Fire) []fire.Act {
 		return nil
 	}
 	a := h.last.Advice
+	if os.Getenv("SMOLDER_STORY") != "" {
+		step := ""
+		if a.Step != nil {
+			step = string(a.Step.Kind)
+		}
+		fmt.Printf("   %3d min: flames %.1e, wood %.2f, coals %.2f, says %s %s ready %v sets %v acts %d, believes flames %.2f wood %.2f coals %.2f (%.2f), step %d ask %s, not caught %.2f\n", minute, look.Flame, look.Wood, look.Coals,
+			a.Code, step, a.Ready, a.Sets, len(a.Acts), h.last.Standing.Flames, h.last.Standing.Wood.Middle, h.last.Standing.Coals.Middle, belief.LeastCoals(h.burn.Stove), h.last.Progress.Done, h.last.Progress.Ask, h.last.Standing.NotCaught)
+	}
 	if !a.Ready || !a.Asks() {
 		return nil
 	}

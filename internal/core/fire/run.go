@@ -33,6 +33,7 @@ type Trigger struct {
 	Charred  bool           // the last load is black all over
 	WoodLeft units.Kilogram // at most this much dry wood that is not yet char
 	Latest   time.Duration  // since the step before: then without gauge or wood left
+	PassedBy units.Kilogram // dry wood: once so little is left the move is passed over; 0: it waits
 }
 
 // An ActKind is what is done to a fire.
@@ -284,7 +285,16 @@ func (r *runner) end() Result {
 
 // act takes every step before n that is due.
 func (r *runner) act(n int) {
-	for r.next < n && r.sim.holds(r.steps[r.next].When, r.lastStep) {
+	for r.next < n {
+		if !r.sim.holds(r.steps[r.next].When, r.lastStep) {
+			if !r.passed() {
+				return
+			}
+			// What nobody does any more lets the next move come.
+			r.next++
+			r.sim.held = -1
+			continue
+		}
 		for _, a := range r.steps[r.next].Do {
 			if r.opt.Hand != nil {
 				a = r.opt.Hand.Doing(r.sim, a)
@@ -296,6 +306,12 @@ func (r *runner) act(n int) {
 		r.next++
 		r.sim.held = -1
 	}
+}
+
+// passed tells whether the wood that the next move was for is gone.
+func (r *runner) passed() bool {
+	t := r.steps[r.next].When
+	return t.PassedBy > 0 && r.lit && r.sim.now >= r.lastStep+t.After.Seconds() && r.sim.woodLeft() <= float64(t.PassedBy)
 }
 
 // help lets the hand look.

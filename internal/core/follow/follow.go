@@ -152,6 +152,9 @@ func Plan(p plan.Plan, b burn.Burn, seen Seen, now time.Time) Progress {
 	for f.Done > 0 && f.Done < len(p.Steps) && f.stands(p.Steps[f.Done]) {
 		f.Done++
 	}
+	for f.Done > 0 && f.Done < len(p.Steps)-1 && f.passed(p.Steps[f.Done], now.Sub(since)) {
+		f.Done++
+	}
 	if f.Done < len(p.Steps) {
 		f.Next, f.Has = p.Steps[f.Done], true
 		f.next(since)
@@ -215,6 +218,16 @@ func (f *following) does(s plan.Step, e burn.Entry) bool {
 		return e.Kind == burn.Load
 	}
 	return false
+}
+
+// passed tells whether the load that a step turns down, or shuts the bypass for, has gone to
+// coals before its sign came: then the next load is what is waited for.
+func (f *following) passed(s plan.Step, waited time.Duration) bool {
+	t := s.Fire.When
+	if t.PassedBy <= 0 || waited < t.After || f.burn.IsOut(f.now) {
+		return false
+	}
+	return f.downToCoals() || f.seen.Known && f.seen.Wood <= t.PassedBy && f.seen.Flames < hardlyFlames
 }
 
 // stands tells whether a control is already as a step wants it, by the log.

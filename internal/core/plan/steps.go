@@ -28,6 +28,7 @@ const (
 	lightOffHeld  = 5 * time.Minute  // that it must have stood there
 	feedAtFirst   = 15 * time.Minute // a later load, after the last turn-down
 	feedPause     = 6 * time.Minute  // between the steps of its turn-down
+	passedLeft    = 0.05             // share of a load, that is not turned down for any more
 	leastLeft     = 0.01             // kg of wood that a later load waits for at the least
 	downBlind     = 8 * time.Minute  // from loading to the first turn-down by black wood alone
 	keepsFrom     = 0.3              // opening, from where less air keeps coals
@@ -60,6 +61,24 @@ func Steps(w wish.Wish, r Recipe, later ...Later) []Step {
 	for _, l := range later {
 		steps = append(steps, b.feed(l, before)...)
 		before = b.load(r.MainOf, l.Pieces, fire.OnCoals)
+	}
+	return passing(steps)
+}
+
+// passing lets what is done to a load's air be passed over once the load is gone: a catalyst
+// that never lit, or a gauge that never came to its sign, must not keep the next load waiting.
+func passing(steps []Step) []Step {
+	dry := 0.0
+	for i := range steps {
+		s := &steps[i]
+		for _, a := range s.Fire.Do {
+			if a.Load != nil && !a.Load.Kindling {
+				dry = a.Load.Dry()
+			}
+		}
+		if s.Kind == CloseIt || s.Kind == TurnDown {
+			s.Fire.When.PassedBy = units.Kilogram(max(leastLeft, passedLeft*dry))
+		}
 	}
 	return steps
 }
