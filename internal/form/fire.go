@@ -129,6 +129,7 @@ type Trigger struct {
 	Charred  bool    `json:"charred,omitempty"`
 	WoodLeft float64 `json:"wood_left,omitempty"`
 	PassedBy float64 `json:"passed_by,omitempty"`
+	Least    float64 `json:"least,omitempty"`
 	Latest   int64   `json:"latest,omitempty"`
 }
 
@@ -141,7 +142,7 @@ func TriggerOf(v fire.Trigger) Trigger {
 		Above:    float64(v.Above),
 		Held:     int64(v.Held),
 		Charred:  v.Charred,
-		WoodLeft: float64(v.WoodLeft), PassedBy: float64(v.PassedBy),
+		WoodLeft: float64(v.WoodLeft), PassedBy: float64(v.PassedBy), Least: float64(v.Least),
 		Latest: int64(v.Latest),
 	}
 }
@@ -155,7 +156,7 @@ func (f Trigger) Core() fire.Trigger {
 		Above:    units.Celsius(f.Above),
 		Held:     time.Duration(f.Held),
 		Charred:  f.Charred,
-		WoodLeft: units.Kilogram(f.WoodLeft), PassedBy: units.Kilogram(f.PassedBy),
+		WoodLeft: units.Kilogram(f.WoodLeft), PassedBy: units.Kilogram(f.PassedBy), Least: units.Celsius(f.Least),
 		Latest: time.Duration(f.Latest),
 	}
 }

@@ -315,7 +315,7 @@ func TestFewCoalsTakeKindling(t *testing.T) {
 			// Flames within a quarter of an hour: it does not lie dead.
 			caught := time.Duration(-1)
 			for i, phase := range p.Predicted.Phases {
-				if at := time.Duration(i) * p.Predicted.Every; caught < 0 && (phase == fire.Charring || phase == fire.Establishing) && p.Predicted.Heat[i] > 200 {
+				if at := time.Duration(i) * p.Predicted.Every; caught < 0 && (phase == fire.Charring || phase == fire.Establishing || phase == fire.Cruising) && p.Predicted.Heat[i] > 200 {
 					caught = at
 				}
 			}

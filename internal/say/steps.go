@@ -214,7 +214,11 @@ func (p speaker) closeBypass(in *Instruction) {
 	in.Why = "Below light-off a catalyst burns nothing and clogs; above it, it burns what the flames leave."
 	switch t := in.Fire.When; {
 	case t.Gauge == stove.CatalystProbe:
-		in.Sign = fmt.Sprintf("when the catalyst has stood above %s for five minutes.", p.sys.Sign(t.Above))
+		in.Sign = fmt.Sprintf("when every piece is black all over and the catalyst has stood above %s for five minutes", p.sys.Sign(t.Above))
+		if t.Least > 0 {
+			in.Sign += fmt.Sprintf("; after %s %s will do", units.Duration(t.Latest), p.sys.Sign(t.Least))
+		}
+		in.Sign += "."
 	case t.Gauge != "":
 		in.Sign = fmt.Sprintf("when every piece is black all over and the %s has stood above %s for five minutes: there is no thermometer at the catalyst.",
 			Places.Short(t.Gauge), p.sys.Sign(t.Above))

@@ -12,7 +12,6 @@ import (
 const (
 	aboveLightOff = 10               // K over light-off before the bypass is shut
 	readyFor      = 5 * time.Minute  // that it must have stood there
-	belowLightOff = 25               // K under it, that is too cold
 	engagedLately = 20 * time.Minute // since the bypass was shut: too early; longer ago: stalled
 	stalledAfter  = 6 * time.Minute  // that a catalyst has to light once it is engaged
 )
@@ -32,7 +31,7 @@ func (s *situation) probe() (Gauge, bool) {
 func bypassEarly(s *situation) (Advice, bool) {
 	c, open, ago, ok := s.bypass()
 	g, read := s.probe()
-	if !ok || open || !read || ago > engagedLately || ago < stalledAfter && g.Rate > 0 || g.Value > g.Band.Low-belowLightOff {
+	if !ok || open || !read || ago > engagedLately || ago < stalledAfter && g.Rate > 0 || g.Value > g.Band.Low-policy.BelowLightOff {
 		return Advice{}, false
 	}
 	return Advice{Gauge: g.Place, Reading: g.Value, Limit: g.Band.Low, Since: ago, Sets: set(c, 1)}, true
@@ -43,7 +42,7 @@ func bypassEarly(s *situation) (Advice, bool) {
 func stalled(s *situation) (Advice, bool) {
 	c, open, ago, ok := s.bypass()
 	g, read := s.probe()
-	if !ok || open || !read || ago <= engagedLately || g.Value > g.Band.Low-belowLightOff || s.known && s.now.Wood.Middle < policy.SomeWood {
+	if !ok || open || !read || ago <= engagedLately || g.Value > g.Band.Low-policy.BelowLightOff || s.known && s.now.Wood.Middle < policy.SomeWood {
 		return Advice{}, false
 	}
 	return Advice{Gauge: g.Place, Reading: g.Value, Limit: g.Band.Low, Since: ago,

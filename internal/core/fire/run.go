@@ -33,6 +33,7 @@ type Trigger struct {
 	Charred  bool           // the last load is black all over
 	WoodLeft units.Kilogram // at most this much dry wood that is not yet char
 	Latest   time.Duration  // since the step before: then without gauge or wood left
+	Least    units.Celsius  // of that gauge, under which it is not done at the latest either; 0: none
 	PassedBy units.Kilogram // dry wood: once so little is left the move is passed over; 0: it waits
 }
 
@@ -357,6 +358,10 @@ func (s *Fire) holds(t Trigger, since float64) bool {
 			return false
 		}
 		if t.Held > 0 && (s.held < 0 || s.now-s.held < t.Held.Seconds()) {
+			return false
+		}
+	case t.Gauge != "" && t.Least > 0:
+		if i, ok := placeIndex[t.Gauge]; ok && s.reading(i) < float64(t.Least) {
 			return false
 		}
 	}

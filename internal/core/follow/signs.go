@@ -101,6 +101,8 @@ func (f *following) sign(t fire.Trigger, waited time.Duration) bool {
 	}
 	reading, _, read := f.reading(t.Gauge)
 	switch {
+	case t.Least > 0:
+		return read && reading >= t.Least && black
 	case read && f.cold(t, reading): // a flue that is still cold means that the load has not caught
 		f.NotCaught = true
 		return false

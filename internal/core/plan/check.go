@@ -199,7 +199,7 @@ func (s Step) check(number reason.Quantity) error {
 			return bad(BadSign, number)
 		}
 	}
-	if !within(0, 1, s.Opening) || !within(-glow, glow, float64(t.Above)) || !within(0, mostWoods, float64(t.WoodLeft), float64(t.PassedBy)) || len(s.Fire.Do) > mostActs {
+	if !within(0, 1, s.Opening) || !within(-glow, glow, float64(t.Above), float64(t.Least)) || !within(0, mostWoods, float64(t.WoodLeft), float64(t.PassedBy)) || len(s.Fire.Do) > mostActs {
 		return bad(BadSign, number)
 	}
 	for _, a := range s.Fire.Do {

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"smolder/internal/core/fire"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
@@ -26,16 +27,19 @@ const (
 	bypassAfter   = 15 * time.Minute // without a gauge that would show light-off
 	aboveLightOff = 10               // K over a catalyst's light-off before the bypass is shut
 	lightOffHeld  = 5 * time.Minute  // that it must have stood there
-	feedAtFirst   = 15 * time.Minute // a later load, after the last turn-down
-	feedPause     = 6 * time.Minute  // between the steps of its turn-down
-	passedLeft    = 0.05             // share of a load, that is not turned down for any more
-	leastLeft     = 0.01             // kg of wood that a later load waits for at the least
-	downBlind     = 8 * time.Minute  // from loading to the first turn-down by black wood alone
-	keepsFrom     = 0.3              // opening, from where less air keeps coals
-	keepAt        = 0.2              // opening, that keeps them
-	keepLeft      = 0.02             // share of the last load that may still be wood then
-	keepStays     = 20 * time.Minute // that somebody is there from then on: it may be later
-	keepFor       = time.Hour        // of the wish that is left, that it is worth a walk to the stove
+	// lightOffLatest is after what a catalyst that is nearly there is engaged, the wood being
+	// black: gauges read some per cent low, and what goes through it lights it.
+	lightOffLatest = 25 * time.Minute
+	feedAtFirst    = 15 * time.Minute // a later load, after the last turn-down
+	feedPause      = 6 * time.Minute  // between the steps of its turn-down
+	passedLeft     = 0.05             // share of a load, that is not turned down for any more
+	leastLeft      = 0.01             // kg of wood that a later load waits for at the least
+	downBlind      = 8 * time.Minute  // from loading to the first turn-down by black wood alone
+	keepsFrom      = 0.3              // opening, from where less air keeps coals
+	keepAt         = 0.2              // opening, that keeps them
+	keepLeft       = 0.02             // share of the last load that may still be wood then
+	keepStays      = 20 * time.Minute // that somebody is there from then on: it may be later
+	keepFor        = time.Hour        // of the wish that is left, that it is worth a walk to the stove
 )
 
 // Steps writes a recipe out as things to do in their order, each with its sign.
@@ -190,7 +194,8 @@ func (b builder) closeBypass() []Step {
 	if b.Stove.Family == stove.Catalytic {
 		when = fire.Trigger{After: bypassAfter, Charred: true}
 		if g, ok := b.Stove.Gauge(stove.CatalystProbe); ok {
-			when = fire.Trigger{Gauge: g.Place, Above: g.Band.Low + aboveLightOff, Held: lightOffHeld}
+			when = fire.Trigger{Gauge: g.Place, Above: g.Band.Low + aboveLightOff, Held: lightOffHeld,
+				Latest: lightOffLatest, Least: g.Band.Low - policy.BelowLightOff, Charred: true}
 		} else if b.hasGuide {
 			when = fire.Trigger{Gauge: b.guide.Place, Above: b.guide.Band.Low, Held: lightOffHeld}
 		}

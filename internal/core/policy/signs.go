@@ -59,10 +59,13 @@ const (
 	ShownFor   = 25 * time.Minute // and for how long what comes is put down to it
 	BackBy     = 2.0              // times the opening, where there was no step before
 	NearOpen   = 0.9              // of what it may be opened to, that is as good as open
-	CatchesIn  = 7 * time.Minute  // that a load has to flame with all its air
+	CatchesIn  = 6 * time.Minute  // that a load has to flame with all its air
 	CharsUntil = 50 * time.Minute // after a load, beyond which its air is no charring any more
 	TriesFor   = 40 * time.Minute // after a load, beyond which it is no more a question of taking
 )
+
+// BelowLightOff is how far under its light-off a catalyst is too cold to be engaged, K.
+const BelowLightOff = 25
 
 // The door and the ash flap.
 const (

@@ -20,7 +20,7 @@ type verdict struct {
 	plan.Recipe
 	later         []plan.Later // where the wish is longer than one load
 	unsafe, dirty bool
-	late          bool    // its last step comes when nobody is there
+	late          bool    // a step comes when nobody is there, or never
 	merit         float64 // the lower the better
 	cold          float64 // kelvin-hours under the wanted band
 	kilos         float64 // of wood
@@ -43,6 +43,10 @@ func late(w wish.Wish, r fire.Result) bool {
 		return done < 0 || !ok || slow > span.To-wish.Watched
 	})
 }
+
+// missed tells whether a step never came: its sign is none in this stove, or its load was gone
+// before it.
+func missed(r fire.Result) bool { return slices.Contains(r.Done, -1) }
 
 // options are those of a burn while searching: coarse steps, and no further than
 // a limit.
@@ -86,6 +90,7 @@ func (s search) weighed(r plan.Recipe, later []plan.Later, burnt fire.Result) ve
 	sum := burnt.Summary
 	v := verdict{Recipe: r, later: later, summary: sum}
 	v.unsafe, v.dirty, v.late = unsafe(sum), s.clean(len(later)).Dirty(sum), late(s.Wish, burnt)
+	v.late = v.late || missed(burnt)
 	v.kilos = s.kilos(v)
 	saw := burnt.Watched.(*tally)
 	v.cold = saw.cold

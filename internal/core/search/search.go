@@ -172,7 +172,7 @@ func (s search) cleanest(verdicts []verdict) (verdict, bool) {
 func (s search) holds(v *verdict) bool {
 	r := plan.Run(s.Wish, s.steps(*v))
 	v.burnt = &r
-	v.unsafe, v.dirty, v.late = unsafe(r.Summary), s.clean(len(v.later)).Dirty(r.Summary), late(s.Wish, r)
+	v.unsafe, v.dirty, v.late = unsafe(r.Summary), s.clean(len(v.later)).Dirty(r.Summary), late(s.Wish, r) || missed(r)
 	if !v.good() {
 		v.summary = r.Summary
 	}

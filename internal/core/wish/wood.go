@@ -49,7 +49,7 @@ const starterHeat units.Joule = 0.9e6
 
 // kindlingOn is the share of a cold start's kindling that coals need: they give the heat, and
 // sticks only the flame.
-var kindlingOn = map[Start]float64{FewCoals: 0.6, LayerCoals: 0.35}
+var kindlingOn = map[Start]float64{FewCoals: 0.75, LayerCoals: 0.4}
 
 // KindlingLoad returns the kindling for a cold start, a good armful, or the sticks for few
 // coals, from its stack, or offcuts that every household has when no stack is named.
