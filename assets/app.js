@@ -357,10 +357,7 @@
   const said = (entry) => {
     const f = Object.fromEntries(entry.fields);
     const tapped = ", tapped " + new Date(f.at ?? entry.made).toTimeString().slice(0, 5);
-    const names = {
-      temperature: "", black: "black all over", whistle: "it whistles", light: "lit", out: "flames gone", prime: "flue warmed", rake: "coals raked", riddle: "riddled", ash: "ash out", coals: "down to coals", "went-out": "it went out",
-      "not-yet": "", "co-alarm": "the CO alarm sounds", "chimney-fire": "chimney fire", glaze: "glaze in the flue",
-    };
+    const names = JSON.parse(document.body.dataset.kinds ?? "{}");
     const one = (kind, control, place, ...more) => [names[kind] ?? kind, control, place && place + " reads", ...more].filter(Boolean).join(" ");
     const pieces = (n) => n && n + " pieces";
     if (f.n) { // one tap, and all that it logs

@@ -36,6 +36,8 @@ var entries = map[burn.Kind]entryWords{
 	burn.Rake:  {Word: "coals raked", Sentence: always("Coals raked to the air"), Sign: sign("rake"), Mark: always("coals raked")},
 	burn.Black: {Word: "black all over", Sentence: always("Every piece black all over"), Sign: sign("black"), Mark: always("black all over"),
 		Brief: always("black")},
+	burn.Jets: {Word: "jets alight", Sentence: always("Flames at the jets or tubes above the wood"), Sign: sign("jets"), Mark: always("jets alight"),
+		Brief: always("jets")},
 	burn.Whistle: {Word: "it whistles", Sentence: always("It whistles at the inlet"), Sign: sign("whistle"), Mark: always("it whistles")},
 	burn.Note:    {Word: "note", Sentence: note, Sign: sign("note"), Mark: note},
 	burn.Door: {Word: "door", Sentence: capital(doorSaid), Mark: doorSaid,
@@ -163,6 +165,17 @@ func Entry(b burn.Burn, e burn.Entry, sys units.System) string {
 
 // EntryWord is what a kind of entry is called on its button.
 func EntryWord(k burn.Kind) string { return entries[k].Word }
+
+// EntryWords are the words of all kinds, as a page's script lists what waits on a device:
+// empty where the value that follows says what it is.
+func EntryWords() map[burn.Kind]string {
+	out := map[burn.Kind]string{}
+	for _, k := range burn.Kinds {
+		out[k] = EntryWord(k)
+	}
+	out[burn.Temperature], out[burn.Control], out[burn.NotYet] = "", "", ""
+	return out
+}
 
 // EntryMark is the sign and the word of an entry's mark on the strip; both are
 // empty where it has none.

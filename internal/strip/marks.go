@@ -22,6 +22,7 @@ var signs = map[string]string{
 	"rake":        `<path d="M1 13h12M7 13L12 2M2 13v-3M5 13v-3M9 13v-3" class="sign"/>`,
 	"smoke-room":  `<path d="M1 15V5h12v10" class="sign"/><path d="M4 13c-2-3 2-3 0-6M9 13c-2-3 2-3 0-6" class="sign-ash"/>`,
 	"black":       `<path d="M1 10h13M1 14h13M3 6h9" class="sign"/><path d="M2 9h11v2H2zM2 13h11v2H2z" class="sign-dot"/>`,
+	"jets":        `<path d="M1 4h13" class="sign"/><path d="M3 5c1 2 1 3 0 5c-1-2-1-3 0-5zM7 5c1 2 1 3 0 5c-1-2-1-3 0-5zM11 5c1 2 1 3 0 5c-1-2-1-3 0-5z" class="sign-ember"/><path d="M1 15h13" class="sign"/>`,
 	"whistle":     `<path d="M1 11c2-4 4 2 6-2s4 2 6-2M2 15h9" class="sign"/>`,
 	"coals":       `<path d="M1 15h12" class="sign"/><path d="M2 13l2-4 3 2 2-3 4 5z" class="sign-ember"/>`,
 	"alarm":       `<path d="M2 12V8a5 5 0 0110 0v4zM5 14h4" class="sign"/><path d="M7 6v4M7 11v.6" class="sign-ember"/>`,
@@ -38,6 +39,9 @@ const (
 	mostSaid  = 22 // letters beside a sign
 	markApart = 19.0
 )
+
+// HasSign tells whether there is a drawing of that name.
+func HasSign(name string) bool { _, ok := signs[name]; return ok }
 
 // marks draws the signs, each with its word where there is room for it; those
 // that would touch move to the next row.

@@ -20,6 +20,7 @@ const (
 	CoalsLeft  Sight = "coals-left"  // about Value kg
 	Draft      Sight = "draft"       // Value Pa
 
+	JetsAlight  Sight = "jets"          // flames at the holes of the second air: the gas burns above the wood
 	DownToCoals Sight = "down-to-coals" // no flames, and hardly any wood that is not char
 )
 
@@ -29,6 +30,15 @@ const (
 	White = "white"
 	Grey  = "grey"
 )
+
+// Reads tells whether a belief goes by what is seen so.
+func Reads(s Sight) bool {
+	switch s {
+	case Reading, Smoke, Black, FlamesGone, CoalsLeft, Draft, JetsAlight, DownToCoals:
+		return true
+	}
+	return false
+}
 
 // Seen is one thing that was seen.
 type Seen struct {
@@ -63,6 +73,8 @@ const (
 	// hardlyWood is how much wood may lie among coals that are called just that, kg; 0.1 to
 	// 0.6, by the stove.
 	hardlyWood = 0.3
+	// Flames stand at the jets where most of the gas burns: from about so much of it, give or take.
+	jetsFrom, jetsSharp = 0.8, 0.07
 )
 
 // miss is what a member's gauge missed at the last reading, in standard deviations,
@@ -128,6 +140,8 @@ func (m *member) likely(at time.Duration, s Seen) float64 {
 		sure = logistic((look.Alight - 0.8) / 0.07)
 	case FlamesGone:
 		sure = logistic(2 * math.Log(policy.FlameSeen/max(1e-9, look.Flame)))
+	case JetsAlight:
+		sure = logistic(2*math.Log(max(1e-9, look.Flame)/policy.FlameSeen)) * logistic((look.Burnout-jetsFrom)/jetsSharp)
 	case DownToCoals:
 		sure = logistic(2*math.Log(policy.FlameSeen/max(1e-9, look.Flame))) * logistic((hardlyWood-look.Wood)/(hardlyWood/3))
 	case CoalsLeft:

@@ -20,55 +20,6 @@ import (
 	"smolder/internal/core/units"
 )
 
-// A Kind is what an entry records.
-type Kind string
-
-// The kinds of entry.
-const (
-	Light       Kind = "light"
-	Load        Kind = "load"
-	Control     Kind = "control" // air, bypass and every other control
-	Temperature Kind = "temperature"
-	Door        Kind = "door"
-	Smoke       Kind = "smoke"
-	Draft       Kind = "draft"
-	Note        Kind = "note"
-	Out         Kind = "out"
-	Prime       Kind = "prime"   // the flue warmed with burning paper
-	Rake        Kind = "rake"    // the coals, to where the air comes in
-	Black       Kind = "black"   // the last load is black all over
-	Whistle     Kind = "whistle" // it whistles or flutters at the inlet
-	Riddle      Kind = "riddle"  // the grate
-	AshOut      Kind = "ash"     // taken out
-	Bed         Kind = "bed"     // how deep it lies
-	CO          Kind = "co"      // what the alarm's display shows
-	Mineral     Kind = "mineral" // a load of manufactured mineral fuel: recorded, not simulated
-	ToCoals     Kind = "coals"   // it is down to coals
-	WentOut     Kind = "went-out"
-	NotYet      Kind = "not-yet" // asked about a step: it was not done, or its sign is not there
-
-	// What has happened that nothing else may cover up.
-	COAlarm     Kind = "co-alarm"     // it sounds
-	ChimneyFire Kind = "chimney-fire" // a roar, a shaking pipe, sparks at the cap
-	Glaze       Kind = "glaze"        // shining tar in the flue
-)
-
-// Kinds are all kinds of entry.
-var Kinds = []Kind{Light, Load, Control, Temperature, Door, Smoke, Draft, Note, Out, Prime, Rake, Black, Whistle, Mineral, Riddle, AshOut, Bed, CO,
-	ToCoals, WentOut, NotYet, COAlarm, ChimneyFire, Glaze}
-
-// Known tells whether k is a kind of entry.
-func (k Kind) Known() bool { return slices.Contains(Kinds, k) }
-
-// Plain tells whether an entry of the kind says all by itself, without a value.
-func (k Kind) Plain() bool {
-	switch k {
-	case Light, Out, Prime, Rake, Black, Whistle, Riddle, AshOut, ToCoals, WentOut, NotYet, COAlarm, ChimneyFire, Glaze:
-		return true
-	}
-	return false
-}
-
 // Smoke as it is seen: its colour at the cap, that it comes into the room, or that it
 // does so no more.
 const (

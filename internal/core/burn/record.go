@@ -60,12 +60,10 @@ func (b Burn) Record(until time.Time) []belief.Event {
 				last[e.Place] = e
 				see(at, belief.Seen{Sight: belief.Draft, Value: float64(e.Draft)})
 			}
-		case Black:
-			see(at, belief.Seen{Sight: belief.Black})
-		case Out:
-			see(at, belief.Seen{Sight: belief.FlamesGone})
-		case ToCoals:
-			see(at, belief.Seen{Sight: belief.DownToCoals})
+		default:
+			if sight := e.Kind.row().Sees; sight != "" {
+				see(at, belief.Seen{Sight: sight})
+			}
 		}
 	}
 	return out
@@ -121,7 +119,7 @@ func (b Burn) unlit() *Entry {
 		case e.Kind == Load && e.Load != nil && first == nil:
 			first = e
 		case first == nil:
-		case e.Kind == Black || e.Kind == Out || e.Kind == ToCoals || e.Kind == WentOut || e.Kind == Smoke && e.Smoke != SmokeGone,
+		case e.Kind.row().Burnt || e.Kind == Smoke && e.Smoke != SmokeGone,
 			e.Kind == Temperature && e.Place.OfFire() && e.Reading > b.Room+warmFire:
 			burnt = true
 		}
@@ -148,14 +146,8 @@ func (b Burn) kindled() bool {
 // act is what an entry does to the fire, if anything.
 func (b Burn) act(e *Entry) (fire.Act, bool) {
 	switch e.Kind {
-	case Light:
-		return fire.Act{Kind: fire.ActLight}, true
 	case Prime:
 		return fire.Act{Kind: fire.ActPrime, Heat: fire.PaperPrimer}, true
-	case Rake:
-		return fire.Act{Kind: fire.ActRake}, true
-	case WentOut:
-		return fire.Act{Kind: fire.ActOut}, true
 	case Load:
 		return fire.Act{Kind: fire.ActLoad, Load: e.Load}, true
 	case Door:
@@ -164,25 +156,26 @@ func (b Burn) act(e *Entry) (fire.Act, bool) {
 		if c, ok := b.Stove.Control(e.Control); ok {
 			return fire.Act{Kind: fire.ActControl, Control: c.Key, Role: c.Role, Opening: e.Opening}, true
 		}
+		return fire.Act{}, false
 	}
-	return fire.Act{}, false
+	does := e.Kind.row().Does
+	return fire.Act{Kind: does}, does != ""
 }
 
 // EntryOf is an act as an entry; false: what no entry says.
 func EntryOf(a fire.Act) (Entry, bool) {
 	switch a.Kind {
-	case fire.ActLight:
-		return Entry{Kind: Light}, true
-	case fire.ActPrime:
-		return Entry{Kind: Prime}, true
-	case fire.ActRake:
-		return Entry{Kind: Rake}, true
 	case fire.ActLoad:
 		return Entry{Kind: Load, Load: a.Load}, true
 	case fire.ActDoor:
 		return Entry{Kind: Door, Door: a.Door}, true
 	case fire.ActControl:
 		return Entry{Kind: Control, Control: a.Control, Opening: a.Opening}, true
+	}
+	for _, r := range KindRows {
+		if r.Does == a.Kind && r.Kind != WentOut { // that is seen, and never asked for
+			return Entry{Kind: r.Kind}, true
+		}
 	}
 	return Entry{}, false
 }

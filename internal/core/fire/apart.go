@@ -121,6 +121,7 @@ type Look struct {
 	Dense    float64 // kg of particulates per kg of gas at the cap, over what is seen as grey
 	Vapour   float64 // of water, over what is seen as white
 	Flame    float64 // kg/s of gas in flame, for each kg of a full bed
+	Burnout  float64 // share of the gas that burns
 	Alight   float64 // share of the last load's faces
 	Black    bool    // it is black all over
 	Wood     float64 // kg of dry wood that is not yet char
@@ -136,7 +137,7 @@ func (s *Fire) Look() Look {
 	flow := max(s.air.total, 1e-4)
 	l := Look{
 		Dense: s.gas.smoke / flow / greySmoke, Vapour: s.gas.vapour / flow / (whiteVapour + whiteWarmer*(s.weather.outdoor-273.15)),
-		Flame: s.out.flaming / s.p.coalBed, Alight: s.alightOfLast(), Black: s.charred(), Wood: s.woodLeft(), Coals: s.coals,
+		Flame: s.out.flaming / s.p.coalBed, Burnout: s.gas.burnout, Alight: s.alightOfLast(), Black: s.charred(), Wood: s.woodLeft(), Coals: s.coals,
 		Hot: s.tooHot(s.limits), Smoulder: s.smoulders(), Spilling: s.air.spilling && s.burning(), Out: !s.burning() && s.total.Fuel > 0,
 	}
 	return l

@@ -151,6 +151,10 @@ const MostControls = 12
 // Small tells whether the stove is one of a boat, van or hut by its family.
 func (s Stove) Small() bool { return s.Family == Tiny }
 
+// HasJets tells whether second air comes in above the wood, through holes, slots or tubes at
+// which flames are seen when the gas burns there.
+func (s Stove) HasJets() bool { return s.Family != Plain && s.Family != Tiny }
+
 // BurnsMineral tells whether stoves of a family may be made for mineral fuel: with a grate
 // that air comes up through. The manual says whether this one is.
 func (f Family) BurnsMineral() bool { return f == MultiFuel }

@@ -21,8 +21,11 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"smolder/internal/core/burn"
 	"smolder/internal/core/reason"
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
 	"smolder/internal/exchange/scenario"
 	"smolder/internal/say"
 	"smolder/internal/store"
@@ -32,10 +35,23 @@ import (
 // Prefix is where the addresses begin.
 const Prefix = "/api/v1"
 
-// openapi describes the addresses.
+// written describes the addresses, but for the lists that the core has.
 //
 //go:embed openapi.json
-var openapi []byte
+var written string
+
+// openapi is that with the lists.
+var openapi = []byte(strings.NewReplacer(`"{gauge places}"`, listed(stove.Places), `"{aims}"`, listed(wish.Aims), `"{starts}"`, listed(wish.Starts),
+	`"{entry kinds}"`, listed(burn.Kinds)).Replace(written))
+
+// listed are the members of a JSON list.
+func listed[T ~string](all []T) string {
+	var out []string
+	for _, x := range all {
+		out = append(out, strconv.Quote(string(x)))
+	}
+	return strings.Join(out, ", ")
+}
 
 // A Room serves these addresses.
 type Room struct {

@@ -46,6 +46,7 @@ var kinds = map[burn.Kind]kind{
 	burn.Prime:   {key: "w"},
 	burn.Rake:    {key: "k"},
 	burn.Black:   {key: "a"},
+	burn.Jets:    {key: "p"},
 	burn.Whistle: {key: "v"},
 	burn.Riddle:  {key: "g"},
 	burn.AshOut:  {key: "h"},

@@ -105,7 +105,11 @@ const longLit = 20 * time.Minute
 // has said that it was, it can be said.
 func tapsOf(b store.Burn, since time.Duration) []liveTap {
 	_, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light })
-	burning := []liveTap{tapOf(burn.Black), tapOf(burn.Out), tapOf(burn.ToCoals), tapOf(burn.WentOut), tapOf(burn.Rake), tapOf(burn.Whistle)}
+	burning := []liveTap{tapOf(burn.Black)}
+	if b.Stove.HasJets() {
+		burning = append(burning, tapOf(burn.Jets))
+	}
+	burning = append(burning, tapOf(burn.Out), tapOf(burn.ToCoals), tapOf(burn.WentOut), tapOf(burn.Rake), tapOf(burn.Whistle))
 	lighting := []liveTap{tapOf(burn.Prime), tapOf(burn.Light)}
 	switch {
 	case !b.Simulated():

@@ -3,6 +3,7 @@ package kit
 import (
 	"bytes"
 	"embed"
+	"encoding/json"
 	"fmt"
 	"html/template"
 	"io"
@@ -69,7 +70,7 @@ type views struct {
 
 // newViews parses the kit's own templates.
 func newViews(f *files) (*views, error) {
-	shared, err := template.New("").Funcs(functions).Funcs(template.FuncMap{"file": f.address}).
+	shared, err := template.New("").Funcs(functions).Funcs(template.FuncMap{"file": f.address, "entryWords": entryWords}).
 		ParseFS(templateFiles, "templates/layout.html", "templates/parts.html", "templates/emergency-parts.html")
 	if err != nil {
 		return nil, err
@@ -251,4 +252,10 @@ var functions = template.FuncMap{
 	"pair":       func(line any, list string) any { return struct{ L, List any }{line, list} },
 	"join":       strings.Join,
 	"lower":      strings.ToLower,
+}
+
+// entryWords are the words of all kinds of entry, for the page's script.
+func entryWords() (string, error) {
+	words, err := json.Marshal(say.EntryWords())
+	return string(words), err
 }

@@ -1,0 +1,73 @@
+package hearth
+
+import (
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/core/belief"
+	"smolder/internal/core/burn"
+	"smolder/internal/core/mill"
+	"smolder/internal/core/units"
+	"smolder/internal/say"
+	"smolder/internal/strip"
+	"smolder/internal/web/api"
+	"smolder/internal/web/kit"
+)
+
+// A kind of entry is whole: a row of the core has its words, its sentence, its sign, a form or
+// a tap with a key of its own, its name in the description for programs and in the formats;
+// what it does to the fire comes back as the entry that it is; what is seen by it changes what
+// is believed. A part that is missing fails here.
+func TestEveryKindIsWhole(t *testing.T) {
+	answer := httptest.NewRecorder()
+	api.New(&kit.Site{}).ServeHTTP(answer, httptest.NewRequest(http.MethodGet, api.Prefix+"/openapi.json", nil))
+	require.Equal(t, http.StatusOK, answer.Code)
+	formats, err := os.ReadFile("../../../docs/formats.md")
+	require.NoError(t, err)
+	st := mill.Stoves()[mill.Auntie].Stove
+	lit := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
+	keys := map[string]burn.Kind{}
+	for _, row := range burn.KindRows {
+		k := row.Kind
+		assert.True(t, k.Known())
+		assert.NotEmpty(t, say.EntryWord(k), "%s: no word", k)
+		e := burn.Entry{ID: "e", At: lit.Add(time.Minute), Kind: k}
+		if row.Plain {
+			assert.NotEmpty(t, say.Entry(burn.Burn{Stove: st}, e, units.Metric), "%s: no sentence", k)
+			if sign, word, _ := say.EntryMark(burn.Burn{Stove: st}, e, units.Metric); sign != "" {
+				assert.True(t, strip.HasSign(sign), "%s: nothing draws the sign %q", k, sign)
+				assert.NotEmpty(t, word, "%s: no word beside its sign", k)
+			}
+		}
+		form, is := kinds[k]
+		assert.True(t, is, "%s: neither form nor tap", k)
+		assert.True(t, row.Plain || form.read != nil && form.write != nil, "%s: its value is neither read nor written", k)
+		if form.key != "" {
+			assert.Empty(t, keys[form.key], "%s has the key %s too", k, form.key)
+			keys[form.key] = k
+		}
+		assert.Contains(t, answer.Body.String(), `"`+string(k)+`"`, "%s: not told to programs", k)
+		assert.Contains(t, string(formats), "`"+string(k)+"`", "%s: not in docs/formats.md", k)
+		b := burn.Burn{Stove: st, Started: lit, Coals: 0.5, Entries: []burn.Entry{e}}
+		events := b.Record(lit.Add(time.Hour))
+		switch {
+		case row.Does != "":
+			require.NotEmpty(t, events, k)
+			assert.Equal(t, row.Does, events[len(events)-1].Act.Kind, "%s: what it does", k)
+		case row.Sees != "":
+			require.Len(t, events, 1, k)
+			assert.Equal(t, row.Sees, events[0].Seen.Sight, "%s: what is seen by it", k)
+			assert.True(t, belief.Reads(row.Sees), "%s: no belief reads it", k)
+		}
+	}
+	for k := range kinds {
+		assert.True(t, k.Known(), "%s is no kind", k)
+	}
+	assert.Len(t, say.EntryWords(), len(burn.Kinds))
+}
