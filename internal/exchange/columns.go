@@ -150,6 +150,26 @@ func named(row []string) bool {
 	return true
 }
 
+// heads are the words by which a column is known, those that decide first: a door before a
+// stove, a pipe before its gas.
+var heads = func() []head {
+	out := []head{{[]string{"timestamp", "datetime", "date time", "moment", "date/time"}, ColumnMoment}, {[]string{"date", "day"}, ColumnDay},
+		{[]string{"time", "clock"}, ColumnClock}, {[]string{"draft", "draught", "pressure"}, ColumnDraft}}
+	// Indoors and outdoors have a door in them.
+	out = append(out, head{[]string{"indoor"}, string(stove.RoomAir)}, head{[]string{"outdoor"}, string(stove.OutdoorAir)})
+	for _, r := range stove.PlaceRows {
+		if r.Place != stove.Top { // whose words many a head has
+			out = append(out, head{r.Heads, string(r.Place)})
+		}
+	}
+	return append(out, head{stove.Top.Row().Heads, string(stove.Top)})
+}()
+
+type head struct {
+	words []string
+	is    string
+}
+
 // Guess is what the columns seem to hold, by their names.
 func (c Columned) Guess() []string {
 	n := 0
@@ -164,18 +184,7 @@ func (c Columned) Guess() []string {
 			name = strings.ToLower(c.Head[i])
 		}
 		guess := ColumnNone
-		for _, g := range []struct {
-			words []string
-			is    string
-		}{
-			{[]string{"timestamp", "datetime", "date time", "moment", "date/time"}, ColumnMoment}, {[]string{"date", "day"},
-				ColumnDay}, {[]string{"time", "clock"}, ColumnClock},
-			{[]string{"draft", "draught", "pressure"}, ColumnDraft}, {[]string{"flue", "gas", "probe", "exhaust"}, string(stove.ConnectorProbe)},
-			{[]string{"pipe", "surface"}, string(stove.ConnectorSurface)}, {[]string{"cat"}, string(stove.CatalystProbe)}, {[]string{"firebox",
-				"box"}, string(stove.FireboxProbe)},
-			{[]string{"top", "stove"}, string(stove.Top)}, {[]string{"room", "inside", "indoor", "air"}, string(stove.RoomAir)}, {[]string{"out"},
-				string(stove.OutdoorAir)},
-		} {
+		for _, g := range heads {
 			for _, w := range g.words {
 				if guess == ColumnNone && strings.Contains(name, w) && !used[g.is] {
 					guess = g.is

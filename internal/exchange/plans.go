@@ -2,8 +2,9 @@ package exchange
 
 import (
 	"math"
-	"smolder/internal/form"
 	"time"
+
+	"smolder/internal/form"
 
 	"smolder/internal/core/plan"
 	"smolder/internal/core/search"

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"io"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -29,18 +30,21 @@ func gauge(p stove.Place) func(fire.Sample) any {
 	return func(s fire.Sample) any { t, _ := s.Reading(p); return figure(float64(t), 1) }
 }
 
+// gauges are the columns of all places.
+func gauges() []column {
+	var out []column
+	for _, r := range stove.PlaceRows {
+		out = append(out, column{r.Column, gauge(r.Place)})
+	}
+	return out
+}
+
 // series are the columns of a simulated burn, in order; docs/formats.md
 // describes them.
-var series = []column{
+var series = slices.Concat([]column{
 	{"minute", func(s fire.Sample) any { return figure(s.At.Minutes(), 3) }},
 	{"phase", func(s fire.Sample) any { return string(s.Phase) }},
-	{"flue_gas_c", gauge(stove.ConnectorProbe)},
-	{"pipe_c", gauge(stove.ConnectorSurface)},
-	{"top_c", gauge(stove.Top)},
-	{"catalyst_c", gauge(stove.CatalystProbe)},
-	{"firebox_c", gauge(stove.FireboxProbe)},
-	{"room_c", gauge(stove.RoomAir)},
-	{"outdoor_c", gauge(stove.OutdoorAir)},
+}, gauges(), []column{
 	{"draft_pa", func(s fire.Sample) any { return figure(float64(s.Draft), 2) }},
 	{"primary_g_s", func(s fire.Sample) any { return figure(s.PrimaryAir*1e3, 3) }},
 	{"secondary_g_s", func(s fire.Sample) any { return figure(s.SecondAir*1e3, 3) }},
@@ -61,7 +65,7 @@ var series = []column{
 	{"deposits_g", func(s fire.Sample) any { return figure(s.Deposits, 3) }},
 	{"glass_fouled_pct", func(s fire.Sample) any { return figure(s.Glass*100, 2) }},
 	{"flags", func(s fire.Sample) any { return strings.Join(say.Flags(s.Flags), "; ") }},
-}
+})
 
 // SummaryOf returns a run's figures by their names; what was not reached is
 // nil.

@@ -93,6 +93,7 @@ var (
 		{Key: stove.ConnectorSurface, Name: "connector pipe, surface", Short: "pipe"},
 		{Key: stove.Top, Name: "stove top, surface", Short: "top"},
 		{Key: stove.CatalystProbe, Name: "catalyst, probe", Short: "catalyst"},
+		{Key: stove.DoorPlate, Name: "door, surface", Short: "door"},
 		{Key: stove.FireboxProbe, Name: "firebox, probe", Short: "firebox"},
 		{Key: stove.RoomAir, Name: "room"},
 		{Key: stove.OutdoorAir, Name: "outdoors"},

@@ -175,7 +175,7 @@ func (p speaker) load(in *Instruction) {
 		in.Do += ", of " + p.nameOf(p.MainOf)
 	}
 	if p.Wish.Start.FirstFire() {
-		in.Sign = "when the first wood has burnt down to glowing coals. Open slowly; rake the coals forward; " +
+		in.Sign = "when more than half of the first wood has burnt, and coals glow under its last flames. Open slowly; rake the coals forward; " +
 			"smallest piece on the coals."
 		in.Why = "Big wood on a small fire smothers it; on coals it lights from below at once."
 		return

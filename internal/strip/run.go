@@ -127,7 +127,7 @@ func (c *Chart) lane(name string) *Lane {
 const inks = `text{font:12px "Atkinson Hyperlegible Next",sans-serif;fill:#211d17}.quiet{fill:#655c4c}.note{font:italic 12.5px Literata,serif;fill:#655c4c}` +
 	`.small{font-size:12px}.grid line{stroke:#d3cab5}.tickline,.base,.state{stroke:#655c4c;stroke-width:1}.state-lead{stroke:#655c4c;stroke-width:.7}` +
 	`.band{fill:#e8e0cd}.hatch{stroke:#655c4c;opacity:.6}.hatch-hot{stroke:#ad3f12}.pen{fill:none;stroke:#211d17;stroke-width:1.9}.pen-pipe{stroke-width:1.5}` +
-	`.pen-top{stroke-dasharray:9 4;stroke-width:1.6}.pen-cat{stroke:#48626f;stroke-dasharray:12 3 2 3}.pen-box{stroke:#655c4c;stroke-dasharray:3 2}` +
+	`.pen-top{stroke-dasharray:9 4;stroke-width:1.6}.pen-cat{stroke:#48626f;stroke-dasharray:12 3 2 3}.pen-door{stroke-dasharray:6 2 2 2;stroke-width:1.3}.pen-box{stroke:#655c4c;stroke-dasharray:3 2}` +
 	`.pen-room{stroke:#59652c;stroke-width:1.6}.ribbon rect{fill:#76909c}.block-fill{fill:#f3eee1}.block-edge{fill:none;stroke:#211d17;stroke-width:1.2}` +
 	`.block-bar{stroke:#211d17;stroke-width:.9}.block-wet{stroke:#48626f;stroke-width:.9}.sign{fill:none;stroke:#211d17;stroke-width:1.3}` +
 	`.sign-ember{fill:#ad3f12}.sign-dot{fill:#211d17}.mark-area{fill:none}.cross{display:none}`

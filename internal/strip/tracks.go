@@ -14,10 +14,7 @@ import (
 )
 
 // penClass tells the gauges apart by line pattern.
-var penClass = map[stove.Place]string{
-	stove.ConnectorProbe: "pen-probe", stove.ConnectorSurface: "pen-pipe", stove.Top: "pen-top",
-	stove.CatalystProbe: "pen-cat", stove.FireboxProbe: "pen-box", stove.RoomAir: "pen-room", stove.OutdoorAir: "pen-out",
-}
+func penClass(p stove.Place) string { return "pen-" + p.Row().Pen }
 
 // hottest is the highest temperature that the scale goes to, °C: over what any
 // gauge reads.
@@ -193,14 +190,14 @@ func (f *frame) line(p Pen, y func(float64) float64) {
 			fmt.Fprintf(&d, "M%.1f %.1f", f.x(q.At), y(q.V))
 		}
 	}
-	class := "pen " + penClass[p.Place]
+	class := "pen " + penClass(p.Place)
 	switch {
 	case p.Second:
-		class = "pen second " + penClass[p.Place]
+		class = "pen second " + penClass(p.Place)
 	case p.Replayed:
-		class = "pen replayed " + penClass[p.Place]
+		class = "pen replayed " + penClass(p.Place)
 	case p.Planned:
-		class = "pen planned " + penClass[p.Place]
+		class = "pen planned " + penClass(p.Place)
 	}
 	f.printf(`<path class="%s" d="%s"/>`, class, d.String())
 	if p.Dots && len(p.Points) < 120 {

@@ -113,7 +113,7 @@ func TestHiddenFiresAreForetold(t *testing.T) {
 	for _, times := range []float64{1, 2} {
 		tallies := map[time.Duration]*tally{}
 		looks := []time.Duration{10 * time.Minute, 40 * time.Minute, 80 * time.Minute, 130 * time.Minute}
-		for i, h := range belief.Draw(24, 77, times) {
+		for i, h := range belief.Draw(36, 78, times) {
 			random := rand.New(rand.NewPCG(uint64(i), 5))
 			e := anEvening(i, random)
 			came := disturbed(h.Burn(e.setup, e.moves, fire.Options{Until: 4 * time.Hour}), e.guide, every, random)

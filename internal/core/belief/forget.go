@@ -22,7 +22,7 @@ var Changes = []Change{Gasket, Swept, NewGauge, Air, Insulate, Moved}
 var changed = map[Change][]string{
 	Gasket:   {"leak"},
 	Swept:    {"flue loss"},
-	NewGauge: {"probe", "top", "surface", "catalyst", "firebox", "lag"},
+	NewGauge: {"probe", "top", "surface", "catalyst", "firebox", "door", "lag"},
 	Air:      {"inlets", "curve", "leak"},
 	Insulate: {"room loss"},
 	Moved:    nil, // all

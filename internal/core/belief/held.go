@@ -39,7 +39,10 @@ type widths [misses]float64
 // of is by how much an interval of a gauge so far ahead is wider than the members.
 func (w *widths) of(p stove.Place, lead time.Duration) float64 {
 	by, ok := heldBy[p]
-	if !ok {
+	switch {
+	case !ok && p.OfFire():
+		by = heldBy[stove.ConnectorSurface] // of a gauge of which no evenings are at hand
+	case !ok:
 		return 1
 	}
 	far := clamp(float64(lead-nearLead)/float64(farLead-nearLead), 0, 1)

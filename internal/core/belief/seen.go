@@ -86,12 +86,19 @@ type miss struct {
 	seen  bool
 }
 
-// The gauges that have a miss: by their place; draft.
-var missOf = map[stove.Place]int{
-	stove.ConnectorProbe: 0, stove.Top: 1, stove.ConnectorSurface: 2, stove.CatalystProbe: 3, stove.FireboxProbe: 4, stove.RoomAir: 5,
-}
+// missOf are the gauges that have a miss, by their place; the draft has one too.
+var missOf = func() map[stove.Place]int {
+	out := map[stove.Place]int{stove.RoomAir: 0}
+	for _, r := range stove.PlaceRows {
+		if r.Fire {
+			out[r.Place] = len(out)
+		}
+	}
+	return out
+}()
 
-const draftMiss, misses = 6, 7
+// misses is how many there may be: as many as places and the draft.
+const draftMiss, misses = 11, 12
 
 // errorOf is how far a member's gauge may be off, as a standard deviation, where it
 // reads so much and changes by so much a second; and how long that lasts.

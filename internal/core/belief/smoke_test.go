@@ -55,7 +55,7 @@ func TestSmokeAndMonoxideAreKnownAsWellAsIsSaid(t *testing.T) {
 			moves := []fire.Move{{Do: []fire.Act{set(1), {Kind: fire.ActLoad, Load: &load}}}, {When: fire.Trigger{At: 5 * time.Minute}, Do: []fire.Act{set(c.setting)}}}
 			setup := fire.Setup{Stove: st, House: house.Default(), Outdoor: 2, Room: 20, Coals: 0.6, Warmth: 150}
 			var smoke, monoxide []float64
-			for _, w := range belief.Worlds(belief.Usual(), belief.Doubt{}, 48) {
+			for _, w := range belief.Worlds(belief.Usual(), belief.Doubt{}, 96) {
 				sum := fire.Run(w.In(setup), w.Moves(moves), fire.Options{Until: 8 * time.Hour, Coarse: true, StopAtEnd: true}).Summary
 				smoke = append(smoke, sum.SmokePerKg)
 				monoxide = append(monoxide, carbonAsMonoxide*float64(sum.Gas.CO/(sum.Gas.CO+sum.Gas.CO2)))
@@ -69,7 +69,7 @@ func TestSmokeAndMonoxideAreKnownAsWellAsIsSaid(t *testing.T) {
 				middle := math.Sqrt(v.of.low * v.of.high)
 				t.Logf("%s: said %.1f to %.1f, measured %.1f to %.1f g/kg", what, low, high, v.of.low, v.of.high)
 				assert.True(t, low <= middle && middle <= high, "%s: the middle of what was measured, %.1f, is not in %.1f to %.1f", what, middle, low, high)
-				assert.Less(t, high/low, 2.5*v.of.high/v.of.low, "%s: wider than what was measured by far", what)
+				assert.Less(t, high/low, 3*v.of.high/v.of.low, "%s: wider than what was measured by far", what)
 			}
 		})
 	}

@@ -396,16 +396,15 @@ func (s *smoother) idle(k int) bool {
 }
 
 // placesOf are the unknowns that are a gauge's error.
-var placesOf = map[string]stove.Place{
-	"probe": stove.ConnectorProbe, "top": stove.Top, "surface": stove.ConnectorSurface, "catalyst": stove.CatalystProbe, "firebox": stove.FireboxProbe,
-}
-
-// ErrorOf names the unknown that is the error of a gauge; empty: none is.
-func ErrorOf(p stove.Place) string {
-	for name, of := range placesOf {
-		if of == p {
-			return name
+var placesOf = func() map[string]stove.Place {
+	out := map[string]stove.Place{}
+	for _, r := range stove.PlaceRows {
+		if r.Number != "" {
+			out[r.Number] = r.Place
 		}
 	}
-	return ""
-}
+	return out
+}()
+
+// ErrorOf names the unknown that is the error of a gauge; empty: none is.
+func ErrorOf(p stove.Place) string { return p.Row().Number }

@@ -40,8 +40,9 @@ var unknowns = []struct {
 	{"surface", 1.08, func(t *fire.Tuning, f float64) { t.Surface.Error = f }},
 	{"catalyst", 1.08, func(t *fire.Tuning, f float64) { t.Catalyst.Error = f }},
 	{"firebox", 1.08, func(t *fire.Tuning, f float64) { t.Firebox.Error = f }},
+	{"door", 1.08, func(t *fire.Tuning, f float64) { t.DoorPlate.Error = f }},
 	{"lag", 1.5, func(t *fire.Tuning, f float64) {
-		t.Probe.Lag, t.Top.Lag, t.Surface.Lag, t.Catalyst.Lag, t.Firebox.Lag = f, f, f, f, f
+		t.Probe.Lag, t.Top.Lag, t.Surface.Lag, t.Catalyst.Lag, t.Firebox.Lag, t.DoorPlate.Lag = f, f, f, f, f, f
 	}},
 }
 

@@ -176,7 +176,7 @@ func (b Burn) overLimit(now time.Time) (First, bool) {
 
 // flares tells whether a gauge in the gas is over its limit only because kindling flares.
 func (b Burn) flares(g stove.Gauge, last, since Entry) bool {
-	if g.Place != stove.ConnectorProbe && g.Place != stove.FireboxProbe || float64(last.Reading) > policy.FlareOver*float64(g.Band.TooHot) ||
+	if !g.Place.Row().Gas || float64(last.Reading) > policy.FlareOver*float64(g.Band.TooHot) ||
 		last.At.Sub(since.At) >= policy.FlareHolds {
 		return false
 	}

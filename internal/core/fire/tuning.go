@@ -33,7 +33,7 @@ type Tuning struct {
 	Monoxide float64 // carbon monoxide of coals and char; 0.5 to 2
 	Taking   float64 // gas that wood must give off before it flames: over 1 takes harder; 0.7 to 1.6
 
-	Top, Probe, Surface, Catalyst, Firebox GaugeTuning
+	Top, Probe, Surface, Catalyst, Firebox, DoorPlate GaugeTuning
 }
 
 // A GaugeTuning is how a thermometer differs from a good one in its place.
@@ -44,7 +44,7 @@ type GaugeTuning struct {
 
 // gauges are the tunings in the order of Fire.gauge.
 func (t Tuning) gauges() [numGauges]GaugeTuning {
-	return [numGauges]GaugeTuning{gTop: t.Top, gProbe: t.Probe, gSurface: t.Surface, gCatalyst: t.Catalyst, gFirebox: t.Firebox}
+	return [numGauges]GaugeTuning{gTop: t.Top, gProbe: t.Probe, gSurface: t.Surface, gCatalyst: t.Catalyst, gFirebox: t.Firebox, gDoor: t.DoorPlate}
 }
 
 // factor is 1 where nothing is said.

@@ -125,12 +125,24 @@ func (f *following) loadDue(t fire.Trigger, waited time.Duration) bool {
 	case way.highest < g.Band.Low && !computed: // it never came: what has fallen was no fire
 		f.Lacks = Lack{Kind: NotFallen, Gauge: g.Place, Reading: way.reading, Limit: fallen}
 		return false
-	case f.muchWood():
+	case f.moreThanPlanned(t):
 		f.Lacks, f.Ask = Lack{Kind: StillWood, Gauge: g.Place, Reading: way.reading}, AskCoals
 		return false
 	}
 	return waited >= min(t.After, feedsFrom)
 }
+
+// moreThanPlanned tells whether clearly more wood is left than the plan has the load go on at:
+// a first fire may still be aflame, a later load on much wood runs hot.
+func (f *following) moreThanPlanned(t fire.Trigger) bool {
+	if t.WoodLeft <= 0 {
+		return f.muchWood()
+	}
+	return f.seen.Known && float64(f.seen.Wood) > clearlyMore*float64(t.WoodLeft)
+}
+
+// clearlyMore is how many times the wood must be there that is planned with: it is only believed.
+const clearlyMore = 1.3
 
 // feedsFrom is how long after the step before a load may follow at the earliest: a gauge
 // that falls within minutes of a turn-down falls for that.

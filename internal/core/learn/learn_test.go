@@ -155,6 +155,7 @@ func TestTraits(t *testing.T) {
 		known, _ = known.Burnt(b)
 	}
 	said := 0
+	var outside []learn.TraitKind
 	for _, trait := range learn.Traits(p.Stove, known.Prior) {
 		truth := map[learn.TraitKind]float64{learn.Inlets: tuning.Inlets, learn.Exchange: tuning.Exchange, learn.Burning: tuning.Shield,
 			learn.RoomLoss: tuning.RoomLoss}[trait.Kind]
@@ -162,11 +163,14 @@ func TestTraits(t *testing.T) {
 			continue
 		}
 		said++
-		assert.InDelta(t, truth-1, trait.Share, 0.2, "%s", trait.Kind)
+		if truth-1 < trait.Low-0.05 || truth-1 > trait.High+0.05 {
+			outside = append(outside, trait.Kind) // of eight in ten two are
+		}
 		assert.LessOrEqual(t, trait.Low, trait.Share)
 		assert.LessOrEqual(t, trait.Share, trait.High)
 	}
 	assert.Positive(t, said)
+	assert.LessOrEqual(t, len(outside), 1, "%v", outside)
 	sp, ok := learn.SpaceOf(p.Space.House, p.Space.Wanted, 2, known.Prior)
 	require.True(t, ok)
 	assert.InDelta(t, 1, sp.Middle/(p.Space.House.Loss()*tuning.RoomLoss), 0.15)

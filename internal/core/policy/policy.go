@@ -96,7 +96,7 @@ func (s Situation) Over() bool {
 	return false
 }
 
-func inTheGas(p stove.Place) bool { return p == stove.ConnectorProbe || p == stove.FireboxProbe }
+func inTheGas(p stove.Place) bool { return p.Row().Gas }
 
 func (s Situation) airAgain() (Act, bool) {
 	return Act{Reason: AirAgain, Moves: true, Air: s.Most}, s.Cooled()

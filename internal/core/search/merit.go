@@ -17,6 +17,7 @@ import (
 const (
 	smokeWeight = 0.6  // per g/kg
 	woodWeight  = 0.15 // per kg
+	hotWeight   = 5.0  // per minute that a gauge is over its limit: a lag excuses some, and who reads it then shuts everything
 	emptyRoom   = 0.2  // of the comfort that counts while everybody is out
 )
 
@@ -97,7 +98,7 @@ func (t *tally) merit(w wish.Wish, sum fire.Summary, kilos float64) float64 {
 	}
 	hours := math.Max(t.hours, every.Hours())
 	coals := t.coals / math.Max(0.2, float64(w.Stove.Volume)/usualVolume)
-	return smokeWeight*sum.SmokePerKg + (woodWeight+by.wood)*kilos +
+	return smokeWeight*sum.SmokePerKg + hotWeight*sum.TooHot.Minutes() + (woodWeight+by.wood)*kilos +
 		(by.cold*t.cold+by.hot*t.hot)/hours + by.reached*t.reached +
 		by.coals*math.Max(0, enoughCoals-coals) + by.topOver*math.Max(0, float64(sum.PeakTop)-mildTop)
 }

@@ -115,11 +115,11 @@ func (s Stove) Gauge(p Place) (Gauge, bool) {
 }
 
 // Guide returns the gauge to steer by: the connector probe, else its surface,
-// else the stove top. Without any of these it returns false and the owner
+// else the stove top or its door. Without any of these it returns false and the owner
 // steers by eye.
 func (s Stove) Guide() (Gauge, bool) {
-	for _, p := range []Place{ConnectorProbe, ConnectorSurface, Top, CatalystProbe, FireboxProbe} {
-		if g, ok := s.Gauge(p); ok {
+	for _, r := range PlaceRows {
+		if g, ok := s.Gauge(r.Place); ok && r.Fire {
 			return g, true
 		}
 	}

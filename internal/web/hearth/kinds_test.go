@@ -12,7 +12,10 @@ import (
 
 	"smolder/internal/core/belief"
 	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/house"
 	"smolder/internal/core/mill"
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/say"
 	"smolder/internal/strip"
@@ -70,4 +73,43 @@ func TestEveryKindIsWhole(t *testing.T) {
 		assert.True(t, k.Known(), "%s is no kind", k)
 	}
 	assert.Len(t, say.EntryWords(), len(burn.Kinds))
+}
+
+// A gauge place is whole: words, a pen that is drawn, a column of its own with a head by which
+// it is known, what a gauge there follows, a belief that reads it and knows how it may err,
+// its name to programs and in the formats.
+func TestEveryPlaceIsWhole(t *testing.T) {
+	answer := httptest.NewRecorder()
+	api.New(&kit.Site{}).ServeHTTP(answer, httptest.NewRequest(http.MethodGet, api.Prefix+"/openapi.json", nil))
+	read := func(name string) string {
+		text, err := os.ReadFile("../../../" + name)
+		require.NoError(t, err)
+		return string(text)
+	}
+	formats, css, drawn := read("docs/formats.md"), read("assets/app.css"), read("internal/strip/run.go")
+	columns := map[string]stove.Place{}
+	f := fire.New(fire.Setup{Stove: mill.Stoves()[mill.Auntie].Stove, House: house.Default(), Outdoor: 2, Room: 18, Coals: 0.5, Warmth: 150}, 8*time.Second)
+	f.BurnTo(30*time.Minute, 0)
+	for _, r := range stove.PlaceRows {
+		assert.NotEmpty(t, say.Places.Name(r.Place), "%s: no words", r.Place)
+		assert.Contains(t, css, ".pen-"+r.Pen+" {", "%s: no pen on pages", r.Place)
+		assert.NotEmpty(t, r.Heads, "%s: no head of a column means it", r.Place)
+		assert.Empty(t, columns[r.Column], "%s: its column is another's", r.Place)
+		columns[r.Column] = r.Place
+		assert.Contains(t, formats, r.Column, "%s: its column is not in docs/formats.md", r.Place)
+		assert.Contains(t, formats, "`"+string(r.Place)+"`", "%s: not in docs/formats.md", r.Place)
+		assert.Contains(t, answer.Body.String(), `"`+string(r.Place)+`"`, "%s: not told to programs", r.Place)
+		if !r.Fire {
+			continue
+		}
+		if r.Place != stove.ConnectorProbe { // drawn as all are
+			assert.Contains(t, drawn, ".pen-"+r.Pen+"{", "%s: no pen in a picture of its own", r.Place)
+		}
+		got, ok := f.Sample().Reading(r.Place)
+		assert.True(t, ok && got > 30, "%s: follows nothing, %.0f °C", r.Place, float64(got))
+		assert.Positive(t, float64(r.Band.Low))
+		assert.Less(t, float64(r.Band.High), float64(r.Band.TooHot))
+		_, spread, known := belief.Usual().Spread(belief.ErrorOf(r.Place))
+		assert.True(t, known && spread > 0, "%s: no belief knows how it may err", r.Place)
+	}
 }
