@@ -3,7 +3,7 @@
 GO ?= go
 BIN := bin/smolder
 
-.PHONY: demo test race clocks build bench assets notices screenshots check help
+.PHONY: demo test race clocks build bench mutants assets notices screenshots check help
 
 help:
 	@echo "make demo          the demo household on http://127.0.0.1:8420 (FRESH=1 starts over, LISTEN=host:port)"
@@ -52,6 +52,10 @@ clocks:
 
 bench:
 	$(GO) test -run '^$$' -bench . -benchmem ./internal/...
+
+# Small faults in the core, one at a time: which of them no test notices. Minutes.
+mutants: build
+	$(BIN) with-postgres -- $(GO) run ./internal/tools/mutants -n 20 core/policy core/plan core/follow core/coach store
 
 assets:
 	cd assets && npm ci --no-fund --no-audit && npm run build
