@@ -174,7 +174,7 @@ func (o owner) lives(t *testing.T) {
 	if len(o.never) > 0 {
 		assert.NotContains(t, last.body, "data-number", "no number where there is no thermometer")
 	}
-	assert.Regexp(t, `The plan is done|The next load, if you want more heat|Nothing was logged for|Bypass shut when`, last.words())
+	assert.Regexp(t, `The plan is done|The next load, if you want more heat|More wood with the next load|Nothing was logged for|Bypass shut when`, last.words())
 	s.clock.at = began.Add(p.Wish.For)
 	require.Equal(t, b, s.post(b+"/end").to)
 	words := s.get(b).words()
