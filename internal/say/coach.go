@@ -9,6 +9,7 @@ import (
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
@@ -143,7 +144,10 @@ var counsels = map[coach.Saying]counsel{
 		otherwise: says("If it climbs again: half of that.")},
 	coach.Climbing: {
 		sees: func(c counselling) string {
-			if c.Rate == 0 {
+			switch {
+			case c.Rate == 0 && float64(c.Reading) >= policy.NearLimit*float64(c.Limit):
+				return fmt.Sprintf("The %s is at %s, close to the %s that it may not reach.", c.gauge(), c.reading(), c.limit())
+			case c.Rate == 0:
 				return fmt.Sprintf("The %s is at %s, and likely over %s within a quarter of an hour as it goes.", c.gauge(), c.reading(), c.limit())
 			}
 			return fmt.Sprintf("The %s climbs by %s a minute: over %s %s as it goes.", c.gauge(), c.rate(), c.limit(), within(c.From, c.To))

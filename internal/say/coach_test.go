@@ -91,3 +91,18 @@ func TestANextLoadIsOfThisStove(t *testing.T) {
 		assert.Equal(t, want, say.Reload(stove.Stove{Family: stove.SecondaryAir, Volume: 20, MaxLoad: most}, units.Metric))
 	}
 }
+
+// A gauge that stands near its limit, and does not rise, is said to be near: nobody has
+// computed that it will be over it.
+func TestNearIsNotLikelyOver(t *testing.T) {
+	st := mill.Stoves()[mill.Auntie].Stove
+	said := func(reading, rate float64) string {
+		a := coach.Answer{Advice: coach.Advice{Code: coach.Climbing, Urgent: true, Ready: true, Gauge: stove.ConnectorProbe, Reading: units.Celsius(reading), Limit: 500,
+			Rate: rate, To: 15 * time.Minute}}
+		return say.Coach(a, st, nil, units.Metric).Sees
+	}
+	assert.Contains(t, said(480, 0), "close to the 500 °C")
+	assert.NotContains(t, said(480, 0), "likely")
+	assert.Contains(t, said(300, 0), "likely over 500 °C")
+	assert.Contains(t, said(440, 20), "climbs by")
+}

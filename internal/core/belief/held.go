@@ -12,8 +12,8 @@ import (
 // The members differ in what nobody knows of a stove; that the model itself is wrong they do
 // not know. Two things make up for it. A forecast is wider than its members by a factor for
 // each kind of gauge and how far ahead it looks: what it took on evenings of stoves of
-// another make in three houses on a first day; on their second day, which they were not found
-// on, they held seven to nine of ten (docs/coach.md). And that factor follows the stove at hand: each time a reading falls outside of what was foretold
+// another make in three houses on a first day, and for flue and top a little more when all days
+// had been seen (docs/coach.md). And that factor follows the stove at hand: each time a reading falls outside of what was foretold
 // for it, the intervals of that gauge grow a little, each time inside they shrink a little
 // less, so that in the long run eight in ten hold, whatever the model misses (adaptive
 // conformal intervals, Gibbs & Candès 2021). It is bounded on both sides.

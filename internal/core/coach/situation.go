@@ -239,8 +239,6 @@ func (s *situation) rememberHeat() {
 	}
 }
 
-const ()
-
 // openingAt is how the main air stood at a moment.
 func (s *situation) openingAt(at time.Time) float64 {
 	opening := 1.0
