@@ -25,9 +25,9 @@ var level = map[string]int{
 	"core/burn": 9, "core/behave": 9, "core/search": 10, "core/follow": 10, "core/learn": 10, "core/foreign": 10, "core/day": 11, "core/coach": 11, "core/review": 11, "core/practice": 12,
 	"say": 13, "form": 13, "planner": 14, "strip": 14, "store": 14, "exchange": 14, "exchange/scenario": 14, "pgserver": 14, "weather": 14,
 	"browsertest": 14, "notices": 14, "picture": 14,
-	"live": 15, "intake": 15, "probe": 15, "afterwards": 15, "winter": 15, "tending": 15, "demo": 16, "storetest": 16,
-	"web/kit": 17, "web/home": 18, "web/plans": 18, "web/hearth": 18, "web/burns": 18, "web/wood": 18, "web/stoves": 18, "web/season": 18,
-	"web/upkeep": 18, "web/api": 18,
+	"live": 15, "intake": 15, "probe": 15, "app/shed": 15, "app/due": 15, "app/winter": 16, "app/reviewing": 16, "demo": 17, "storetest": 17,
+	"web/kit": 18, "web/home": 19, "web/plans": 19, "web/hearth": 19, "web/burns": 19, "web/wood": 19, "web/stoves": 19, "web/season": 19,
+	"web/upkeep": 19, "web/api": 19,
 	"web": 21, "tools": 31,
 }
 

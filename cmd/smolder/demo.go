@@ -70,7 +70,7 @@ func thermometers(ctx context.Context, st *store.Store, server string) error {
 	}
 	for _, t := range old {
 		if t.Name == name { // of the demo's last run
-			if err := home.RevokeToken(ctx, t.ID); err != nil {
+			if err := home.RevokeToken(ctx, t.ID, time.Now()); err != nil {
 				return err
 			}
 		}

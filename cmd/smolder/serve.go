@@ -163,7 +163,7 @@ func passwordCommand() *cobra.Command {
 			return err
 		}
 		password := strings.ToLower(rand.Text()[:16])
-		if err := st.SetPassword(cmd.Context(), user.ID, home.HashPassword(password), ""); err != nil {
+		if err := st.SetPassword(cmd.Context(), user.ID, home.HashPassword(password), "", time.Now()); err != nil {
 			return err
 		}
 		fmt.Fprintf(cmd.OutOrStdout(), "%s signs in with %s now, and changes it under Household.\n", user.Name, password)

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/demo"
@@ -72,7 +73,7 @@ func TestSeason(t *testing.T) {
 	assert.Greater(t, smoky, 5, "and not always well")
 	again, first := demo.Burn(), demo.Burn()
 	assert.Equal(t, first, again, "the same at every load")
-	stacks, err := h.Stacks(ctx, time.Now())
+	stacks, err := new(shed.Shed).Stacks(ctx, h, time.Now())
 	require.NoError(t, err)
 	for _, w := range stacks {
 		assert.Positive(t, float64(w.Used), "%s is burnt from", w.Name)

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"time"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
@@ -40,14 +41,14 @@ func Running(ctx context.Context, s *store.Store, household int64, hidden fire.T
 			return st.ID, nil
 		}
 	}
-	stacks, err := h.Stacks(ctx, now)
+	stacks, err := new(shed.Shed).Stacks(ctx, h, now)
 	if err != nil {
 		return 0, err
 	}
 	w := wish.Wish{Stove: st.Stove, House: st.Space.House, Aim: wish.Hold, For: 6 * time.Hour, Outdoor: 2, Room: 17,
 		Low: st.Space.Wanted[0], High: st.Space.Wanted[1], Start: wish.Cold}
 	for _, stack := range stacks {
-		pick := wish.Pick{ID: stack.ID, Stack: stack.Stack}
+		pick := wish.Pick{ID: stack.ID, Stack: stack.Wood()}
 		switch {
 		case stack.Kindling && w.Kindling == nil:
 			w.Kindling = &pick

@@ -7,6 +7,7 @@ import (
 	"math"
 	"time"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/drying"
 	"smolder/internal/core/mill"
 	"smolder/internal/core/stove"
@@ -51,7 +52,7 @@ func addStacks(ctx context.Context, h store.Household, today time.Time) ([]store
 		if l.mass > 0 {
 			w.Mass = units.Kilogram(l.mass)
 		}
-		s, r, c := store.Bare(w)
+		s, r, c := shed.Bare(w)
 		s.Told = l.told
 		if l.split > 0 {
 			s.Since = start.AddDate(0, 0, -l.split)
@@ -82,7 +83,7 @@ func afterSeason(ctx context.Context, h store.Household, stacks []store.Stack, t
 	for i, s := range stacks {
 		for j, day := range lies[i].read {
 			at := start.AddDate(0, 0, day)
-			u := drying.Believe(s.Drying(), drying.At(time.UTC), at).Moisture().Middle + units.Fraction(0.006*float64(1-j%3))
+			u := drying.Believe(shed.Drying(s), drying.At(time.UTC), at).Moisture().Middle + units.Fraction(0.006*float64(1-j%3))
 			r := store.StackReading{At: at, Reading: units.Fraction(math.Round(1000*float64(u)) / 1000), Pieces: 4, Spread: 0.018}
 			if err := h.AddReading(ctx, s.ID, r); err != nil {
 				return err

@@ -140,15 +140,15 @@ func (s *Store) User(ctx context.Context, id int64) (User, error) {
 
 // SetPassword changes a password and ends every session of the user but the one
 // of a token.
-func (s *Store) SetPassword(ctx context.Context, user int64, hash, token string) error {
+func (s *Store) SetPassword(ctx context.Context, user int64, hash, token string, now time.Time) error {
 	return s.db.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
 		if err := one(tx.ExecContext(ctx, `UPDATE users SET password = $2 WHERE id = $1`, user, hash)); err != nil {
 			return err
 		}
 		_, err := tx.ExecContext(ctx, `
 			UPDATE sessions
-			SET ended_at = now(), data = ''
-			WHERE user_id = $1 AND token_hash <> $2 AND ended_at IS NULL`, user, hashOf(token))
+			SET ended_at = $3, data = ''
+			WHERE user_id = $1 AND token_hash <> $2 AND ended_at IS NULL`, user, hashOf(token), now)
 		return err
 	})
 }

@@ -90,7 +90,7 @@ func TestAnEndedSessionStaysEnded(t *testing.T) {
 	s := storetest.New(t)
 	id, user, err := s.Create(ctx, store.Profile{Name: "x", Zone: "UTC", Units: units.Metric}, store.Space{Name: "x", House: house.Default()}, "ro", "hash")
 	require.NoError(t, err)
-	keep, until := s.Sessions(), time.Now().Add(time.Hour)
+	keep, until := s.Sessions(time.Now), time.Now().Add(time.Hour)
 	for _, token := range []string{"phone", "laptop", "tablet"} {
 		require.NoError(t, keep.CommitCtx(ctx, token, session(t, user), until))
 	}
@@ -107,7 +107,7 @@ func TestAnEndedSessionStaysEnded(t *testing.T) {
 	require.Len(t, list, 2)
 	assert.True(t, list[0].Here)
 	assert.Equal(t, "a phone", list[0].Agent)
-	require.NoError(t, s.SetPassword(ctx, user, "other", "laptop"))
+	require.NoError(t, s.SetPassword(ctx, user, "other", "laptop", noon))
 	assert.True(t, there("laptop"))
 	assert.False(t, there("tablet"), "a changed password ends the others")
 	_, err = s.DB().Exec(`DELETE FROM users WHERE id = $1`, user)
@@ -115,6 +115,6 @@ func TestAnEndedSessionStaysEnded(t *testing.T) {
 	assert.False(t, there("laptop"), "a removed user has no session")
 	require.NoError(t, keep.CommitCtx(ctx, "laptop", session(t, user), until))
 	assert.False(t, there("laptop"))
-	require.NoError(t, s.Tidy(ctx))
+	require.NoError(t, s.Tidy(ctx, noon))
 	_ = id
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"slices"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -95,6 +96,7 @@ func (h Household) startBurn(ctx context.Context, tx *sqlx.Tx, stoveID int64, ti
 		SELECT $1, id, $3, $4, $5, $6, $7
 		FROM stoves
 		WHERE household_id = $1 AND id = $2 AND removed_at IS NULL
+		FOR SHARE -- it is not taken off the list meanwhile
 		RETURNING id`, h.id, stoveID, title, spec, planned, b.Started, ended)
 	if violates(err, "burns_open") {
 		return 0, ErrBurning
@@ -130,21 +132,35 @@ func (h Household) Burn(ctx context.Context, id int64) (Burn, error) {
 func (h Household) LoggedBurn(ctx context.Context, id int64) (Burn, error) {
 	ctx, cancel := context.WithTimeout(ctx, longQuery)
 	defer cancel()
-	var r burnRow
-	if err := h.db.GetContext(ctx, &r, selectBurns+` AND id = $2`, h.id, id); err != nil {
-		return Burn{}, missing(err)
+	found, err := h.loggedBurns(ctx, id)
+	if err != nil || len(found) == 0 {
+		return Burn{}, errors.Join(err, missing(sql.ErrNoRows))
 	}
-	b := r.burn()
-	if b.Unreadable != nil {
-		return b, b.Unreadable
+	return found[0], found[0].Unreadable
+}
+
+// loggedBurns are those of the given numbers, the oldest first, with what was logged of them by
+// hand; of one that cannot be read only that it cannot.
+func (h Household) loggedBurns(ctx context.Context, numbers ...int64) ([]Burn, error) {
+	var rows []burnRow
+	if err := h.db.SelectContext(ctx, &rows, selectBurns+` AND id = ANY ($2) ORDER BY started, id`, h.id, numbers); err != nil {
+		return nil, err
 	}
-	readings, err := h.readings(ctx, id)
+	readings, err := h.readings(ctx, numbers...)
 	if err != nil {
-		return Burn{}, err
+		return nil, err
 	}
-	others, err := h.entries(ctx, id)
-	b.Entries = merged(readings, others)
-	return b, err
+	others, err := h.entries(ctx, numbers...)
+	out := make([]Burn, len(rows))
+	for i, r := range rows {
+		b := r.burn()
+		if b.Unreadable == nil {
+			b.Unreadable = others[r.ID].bad
+		}
+		b.Entries = merged(readings[r.ID], others[r.ID].entries)
+		out[i] = b
+	}
+	return out, err
 }
 
 // SameBurn returns the burn of a stove that began at the same moment and has as
@@ -191,13 +207,75 @@ func (h Household) WholeBurn(ctx context.Context, id int64) (Burn, error) {
 	if err != nil {
 		return b, err
 	}
-	to := b.Ended
-	if to.IsZero() {
-		to = b.Started.Add(burn.Longest)
-	}
-	reported, err := h.allReported(ctx, b.StoveID, b.Started.Add(-beforeStart), to)
-	b.Entries = merged(b.Entries, reported)
+	reported, err := h.allReported(ctx, b)
+	b.Entries = merged(b.Entries, reported[b.ID])
 	return b, err
+}
+
+// burnsAtOnce is how many burns are fetched together.
+const burnsAtOnce = 64
+
+// EachBurn gives f every burn that began in a span, the oldest first, with all that was logged
+// and reported of it and what its owner saw; those that cannot be read are left out. An error
+// of f ends it and is returned. Burns are fetched some at a time, so that memory stays bounded
+// however many there are.
+func (h Household) EachBurn(ctx context.Context, s Span, f func(Burn, burn.Eye) error) error {
+	all, err := h.BurnNumbers(ctx, s.From, s.To)
+	if err != nil {
+		return err
+	}
+	for some := range slices.Chunk(all, burnsAtOnce) {
+		numbers := make([]int64, len(some))
+		for i, n := range some {
+			numbers[i] = n.ID
+		}
+		if err := h.eachOf(ctx, numbers, f); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (h Household) eachOf(ctx context.Context, numbers []int64, f func(Burn, burn.Eye) error) error {
+	burns, err := h.loggedBurns(ctx, numbers...)
+	if err != nil {
+		return err
+	}
+	burns = slices.DeleteFunc(burns, func(b Burn) bool { return b.Unreadable != nil })
+	eyes, err := h.eyes(ctx, numbers)
+	if err != nil {
+		return err
+	}
+	counts, err := h.countReported(ctx, burns)
+	if err != nil {
+		return err
+	}
+	for len(burns) > 0 {
+		n := together(burns, counts)
+		reported, err := h.allReported(ctx, burns[:n]...)
+		if err != nil {
+			return err
+		}
+		for _, b := range burns[:n] {
+			b.Entries = merged(b.Entries, reported[b.ID])
+			if err := f(b, eyes[b.ID]); err != nil {
+				return err
+			}
+		}
+		burns = burns[n:]
+	}
+	return nil
+}
+
+// together is of how many burns the reported readings are fetched at once: one at least.
+func together(burns []Burn, counts map[int64]int) int {
+	sum := 0
+	for i, b := range burns {
+		if sum += counts[b.ID]; sum > copiedAtOnce && i > 0 {
+			return i
+		}
+	}
+	return len(burns)
 }
 
 // A BurnLine is a burn in the list.
@@ -255,10 +333,16 @@ func (h Household) Burns(ctx context.Context, before time.Time, most int) ([]Bur
 func (h Household) LastBurns(ctx context.Context) ([]BurnLine, error) {
 	var rows []BurnLine
 	err := h.db.SelectContext(ctx, &rows, `
-		SELECT DISTINCT ON (stove_id) id, stove_id, title, started, ended
-		FROM burns
-		WHERE household_id = $1 AND removed_at IS NULL
-		ORDER BY stove_id, started DESC`, h.id)
+		SELECT b.id, b.stove_id, b.title, b.started, b.ended
+		FROM stoves s
+		CROSS JOIN LATERAL (
+		      SELECT id, stove_id, title, started, ended
+		      FROM burns
+		      WHERE household_id = s.household_id AND stove_id = s.id AND removed_at IS NULL
+		      ORDER BY started DESC
+		      LIMIT 1) b
+		WHERE s.household_id = $1
+		ORDER BY b.stove_id`, h.id)
 	return rows, err
 }
 
@@ -274,16 +358,4 @@ func (h Household) OpenBurns(ctx context.Context) ([]Burn, error) {
 		out[i] = r.burn()
 	}
 	return out, err
-}
-
-// RemoveBurn takes a burn off the list, or puts it back.
-func (h Household) RemoveBurn(ctx context.Context, id int64, gone bool) error {
-	err := one(h.db.ExecContext(ctx, `
-		UPDATE burns
-		SET removed_at = CASE WHEN $3 THEN now() END
-		WHERE household_id = $1 AND id = $2`, h.id, id, gone))
-	if violates(err, "burns_open") {
-		return ErrBurning
-	}
-	return err
 }

@@ -75,6 +75,6 @@ func (h Household) Carry(ctx context.Context, stack int64, pieces int, at time.T
 }
 
 // UndoCarry takes it back that something was carried in; twice is fine.
-func (h Household) UndoCarry(ctx context.Context, stack, id int64, undone bool) error {
-	return h.undo(ctx, "carried", stack, id, undone)
+func (h Household) UndoCarry(ctx context.Context, stack, id int64, undone bool, now time.Time) error {
+	return h.undo(ctx, "carried", stack, id, undone, now)
 }

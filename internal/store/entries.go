@@ -21,29 +21,35 @@ import (
 // columns, everything else with its written form. Which of them count is decided
 // in log.go.
 
-// readings fetches the readings of a burn as one text, a line each: row by row
+// readings fetches the readings of burns, by burn, as one text each, a line a reading: row by row
 // most of the time goes into the rows. Texts are quoted as JSON, so that whatever stands
 // in them breaks no line.
-func (h Household) readings(ctx context.Context, burnID int64) ([]burn.Entry, error) {
-	var text string
-	err := h.db.GetContext(ctx, &text, `
-		SELECT COALESCE(string_agg(concat_ws(E'\t', to_json(id), CAST(date_part('epoch', at) * 1000000 AS bigint), seq, undone_at IS NOT NULL, counts,
-		                                     to_json(COALESCE(corrects, '')), to_json(place), reading, CASE WHEN typed <> '' THEN CAST(to_json(typed) AS text) END),
-		                           E'\n' ORDER BY at, seq), '')
+func (h Household) readings(ctx context.Context, burns ...int64) (map[int64][]burn.Entry, error) {
+	var rows []struct {
+		Burn int64  `db:"burn_id"`
+		Text string `db:"text"`
+	}
+	err := h.db.SelectContext(ctx, &rows, `
+		SELECT burn_id,
+		       string_agg(concat_ws(E'\t', to_json(id), CAST(date_part('epoch', at) * 1000000 AS bigint), seq, undone_at IS NOT NULL, counts,
+		                            to_json(COALESCE(corrects, '')), to_json(place), reading, CASE WHEN typed <> '' THEN CAST(to_json(typed) AS text) END),
+		                  E'\n' ORDER BY at, seq) AS text
 		FROM readings
-		WHERE household_id = $1 AND burn_id = $2`, h.id, burnID)
-	if err != nil || text == "" {
-		return nil, err
-	}
-	out := make([]burn.Entry, 0, strings.Count(text, "\n")+1)
-	for line := range strings.SplitSeq(text, "\n") {
-		e, err := readingLine(line)
-		if err != nil {
-			return nil, fmt.Errorf("a reading of burn %d: %w", burnID, err)
+		WHERE household_id = $1 AND burn_id = ANY ($2)
+		GROUP BY burn_id`, h.id, burns)
+	out := make(map[int64][]burn.Entry, len(rows))
+	for _, r := range rows {
+		list := make([]burn.Entry, 0, strings.Count(r.Text, "\n")+1)
+		for line := range strings.SplitSeq(r.Text, "\n") {
+			e, err := readingLine(line)
+			if err != nil {
+				return nil, fmt.Errorf("a reading of burn %d: %w", r.Burn, err)
+			}
+			list = append(list, e)
 		}
-		out = append(out, e)
+		out[r.Burn] = list
 	}
-	return out, nil
+	return out, err
 }
 
 func readingLine(line string) (burn.Entry, error) {
@@ -84,9 +90,16 @@ func unquoted(cell string) (text string, err error) {
 	return text, err
 }
 
-// entries fetches everything but the readings, in order of time.
-func (h Household) entries(ctx context.Context, burnID int64) ([]burn.Entry, error) {
+// A logged is a burn's entries, with why one of them cannot be read.
+type logged struct {
+	entries []burn.Entry
+	bad     error
+}
+
+// entries fetches everything but the readings of burns, by burn, in order of time.
+func (h Household) entries(ctx context.Context, burns ...int64) (map[int64]logged, error) {
 	var rows []struct {
+		Burn     int64                        `db:"burn_id"`
 		ID       string                       `db:"id"`
 		At       time.Time                    `db:"at"`
 		Kind     string                       `db:"kind"`
@@ -97,16 +110,17 @@ func (h Household) entries(ctx context.Context, burnID int64) ([]burn.Entry, err
 		Seq      int64                        `db:"seq"`
 	}
 	err := h.db.SelectContext(ctx, &rows, `
-		SELECT id, at, kind, doc, COALESCE(corrects, '') AS corrects, undone_at IS NOT NULL AS undone, counts, seq
+		SELECT burn_id, id, at, kind, doc, COALESCE(corrects, '') AS corrects, undone_at IS NOT NULL AS undone, counts, seq
 		FROM entries
-		WHERE household_id = $1 AND burn_id = $2
-		ORDER BY at, seq`, h.id, burnID)
-	out := make([]burn.Entry, len(rows))
-	for i, r := range rows {
+		WHERE household_id = $1 AND burn_id = ANY ($2)
+		ORDER BY at, seq`, h.id, burns)
+	out := map[int64]logged{}
+	for _, r := range rows {
+		l := out[r.Burn]
 		e := r.Doc.V
-		err = errors.Join(err, r.Doc.Bad)
 		e.ID, e.At, e.Kind, e.Corrects, e.Undone, e.Struck, e.Seq = r.ID, r.At.UTC(), burn.Kind(r.Kind), r.Corrects, r.Undone, !r.Counts, r.Seq
-		out[i] = e
+		l.entries, l.bad = append(l.entries, e), errors.Join(l.bad, r.Doc.Bad)
+		out[r.Burn] = l
 	}
 	return out, err
 }
@@ -164,7 +178,7 @@ func (h Household) insert(ctx context.Context, tx *sqlx.Tx, burnID int64, e burn
 	if e.Kind == burn.Temperature {
 		_, err := tx.ExecContext(ctx, `
 			INSERT INTO readings (household_id, burn_id, id, at, place, reading, typed, corrects, undone_at, counts)
-			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, CASE WHEN $9 THEN now() END, $10)`,
+			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, CASE WHEN $9 THEN CAST($4 AS timestamptz) END, $10)`,
 			h.id, burnID, e.ID, e.At, string(e.Place), float64(e.Reading), e.Typed, corrects, e.Undone, !e.Struck)
 		return err
 	}
@@ -175,23 +189,24 @@ func (h Household) insert(ctx context.Context, tx *sqlx.Tx, burnID int64, e burn
 		return err
 	}
 	var stack *int64
-	var mass *float64
+	var mass, dry *float64
 	if e.Load != nil {
 		m := float64(e.Load.Mass())
-		mass = &m
+		d := m / (1 + float64(e.Load.Moisture))
+		mass, dry = &m, &d
 		if e.Load.StackID != 0 {
 			stack = &e.Load.StackID
 		}
 	}
 	_, err = tx.ExecContext(ctx, `
-		INSERT INTO entries (household_id, burn_id, id, at, kind, doc, stack_id, load_mass, corrects, undone_at, counts)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, CASE WHEN $10 THEN now() END, $11)`,
-		h.id, burnID, e.ID, e.At, string(e.Kind), text, stack, mass, corrects, e.Undone, !e.Struck)
+		INSERT INTO entries (household_id, burn_id, id, at, kind, doc, stack_id, load_mass, load_dry, corrects, undone_at, counts)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, CASE WHEN $11 THEN CAST($4 AS timestamptz) END, $12)`,
+		h.id, burnID, e.ID, e.At, string(e.Kind), text, stack, mass, dry, corrects, e.Undone, !e.Struck)
 	return err
 }
 
 // marking changes one entry, whichever table it stands in.
-func (h Household) marking(ctx context.Context, tx *sqlx.Tx, set string, burnID int64, id string, value bool) error {
+func (h Household) marking(ctx context.Context, tx *sqlx.Tx, set string, burnID int64, id string, value any) error {
 	for _, table := range []string{"entries", "readings"} {
 		_, err := tx.ExecContext(ctx, `
 			UPDATE `+table+`
@@ -207,5 +222,6 @@ func (h Household) marking(ctx context.Context, tx *sqlx.Tx, set string, burnID 
 // What [Household.marking] sets.
 const (
 	setCounts = `counts = $4`
-	setUndone = `undone_at = CASE WHEN $4 THEN COALESCE(undone_at, now()) END`
+	// when, or null: not undone; undone twice it keeps the first
+	setUndone = `undone_at = CASE WHEN CAST($4 AS timestamptz) IS NOT NULL THEN COALESCE(undone_at, $4) END`
 )

@@ -24,6 +24,23 @@ func (h Household) EyeOf(ctx context.Context, burnID int64) (burn.Eye, error) {
 	return row.Doc.V, errors.Join(err, row.Doc.Bad)
 }
 
+// eyes are what owners saw at the end of burns, by burn; what cannot be read is left out.
+func (h Household) eyes(ctx context.Context, burns []int64) (map[int64]burn.Eye, error) {
+	var rows []struct {
+		Burn int64                    `db:"burn_id"`
+		Doc  kept[form.Eye, burn.Eye] `db:"doc"`
+	}
+	err := h.db.SelectContext(ctx, &rows, `
+		SELECT burn_id, doc
+		FROM eyes
+		WHERE household_id = $1 AND burn_id = ANY ($2)`, h.id, burns)
+	out := make(map[int64]burn.Eye, len(rows))
+	for _, r := range rows {
+		out[r.Burn] = r.Doc.V
+	}
+	return out, err
+}
+
 // KeepEye keeps it, in place of what was kept before.
 func (h Household) KeepEye(ctx context.Context, burnID int64, e burn.Eye) error {
 	text, err := encode(form.EyeOf(e))
@@ -52,15 +69,15 @@ type Photo struct {
 const MostPhotos = 12
 
 // AddPhoto keeps a picture of a burn, as JPEG; more than there may be are [ErrMany].
-func (h Household) AddPhoto(ctx context.Context, burnID int64, width, height int, jpeg []byte) error {
+func (h Household) AddPhoto(ctx context.Context, burnID int64, width, height int, jpeg []byte, now time.Time) error {
 	if _, err := h.LoggedBurn(ctx, burnID); err != nil {
 		return err
 	}
 	err := one(h.db.ExecContext(ctx, `
-		INSERT INTO photos (household_id, burn_id, width, height, jpeg)
-		SELECT $1, $2, $3, $4, $5
+		INSERT INTO photos (household_id, burn_id, width, height, jpeg, made_at)
+		SELECT $1, $2, $3, $4, $5, $7
 		WHERE (SELECT count(*) FROM photos WHERE household_id = $1 AND burn_id = $2 AND removed_at IS NULL) < $6`,
-		h.id, burnID, width, height, jpeg, MostPhotos))
+		h.id, burnID, width, height, jpeg, MostPhotos, now))
 	if errors.Is(err, ErrMissing) {
 		return ErrMany
 	}
@@ -89,11 +106,11 @@ func (h Household) Picture(ctx context.Context, burnID, id int64) ([]byte, error
 }
 
 // RemovePhoto takes a photo off, or puts it back.
-func (h Household) RemovePhoto(ctx context.Context, burnID, id int64, gone bool) error {
+func (h Household) RemovePhoto(ctx context.Context, burnID, id int64, gone bool, now time.Time) error {
 	return one(h.db.ExecContext(ctx, `
 		UPDATE photos
-		SET removed_at = CASE WHEN $4 THEN now() END
+		SET removed_at = CASE WHEN $4 THEN CAST($6 AS timestamptz) END
 		WHERE household_id = $1 AND burn_id = $2 AND id = $3
 		  AND ($4 OR (SELECT count(*) FROM photos WHERE household_id = $1 AND burn_id = $2 AND removed_at IS NULL) < $5)`,
-		h.id, burnID, id, gone, MostPhotos))
+		h.id, burnID, id, gone, MostPhotos, now))
 }

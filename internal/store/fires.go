@@ -38,8 +38,16 @@ func (h Household) Fires(ctx context.Context, now time.Time) ([]Burn, error) {
 	if err != nil {
 		return nil, err
 	}
+	numbers := make([]int64, len(open))
+	for i, b := range open {
+		numbers[i] = b.ID
+	}
+	others, err := h.entries(ctx, numbers...)
+	if err != nil {
+		return nil, err
+	}
 	for i := range open {
-		err := h.lately(ctx, &open[i], now)
+		err := h.lately(ctx, &open[i], others[open[i].ID], now)
 		if errors.Is(err, ErrUnreadable) {
 			open[i].Unreadable = err
 		} else if err != nil {
@@ -51,13 +59,12 @@ func (h Household) Fires(ctx context.Context, now time.Time) ([]Burn, error) {
 
 // lately fills in the entries of an open burn, of readings only those that tell what
 // endangers now.
-func (h Household) lately(ctx context.Context, b *Burn, now time.Time) error {
+func (h Household) lately(ctx context.Context, b *Burn, others logged, now time.Time) error {
 	if b.Unreadable != nil {
 		return b.Unreadable
 	}
-	others, err := h.entries(ctx, b.ID)
-	if err != nil {
-		return err
+	if others.bad != nil {
+		return others.bad
 	}
 	var rows []struct {
 		At    time.Time `db:"at"`
@@ -65,7 +72,7 @@ func (h Household) lately(ctx context.Context, b *Burn, now time.Time) error {
 		Value float64   `db:"value"`
 		By    bool      `db:"reported"`
 	}
-	err = h.db.SelectContext(ctx, &rows, `
+	err := h.db.SelectContext(ctx, &rows, `
 		SELECT at, place, value, reported
 		FROM (
 		  (SELECT at, place, reading AS value, false AS reported
@@ -101,7 +108,7 @@ func (h Household) lately(ctx context.Context, b *Burn, now time.Time) error {
 			readings[k].Reported = false
 		}
 	}
-	b.Entries = merged(readings, others)
+	b.Entries = merged(readings, others.entries)
 	return nil
 }
 

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"slices"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -41,11 +40,14 @@ const longImport = 4 * time.Minute
 func (h Household) ImportBurns(ctx context.Context, list []Import, tell func(done int)) (Imported, error) {
 	ctx, cancel := context.WithTimeout(ctx, longImport)
 	defer cancel()
-	tx, err := h.db.BeginTxx(ctx, nil)
+	if err := h.partsOf(ctx, list); err != nil {
+		return Imported{}, err
+	}
+	tx, over, err := h.beginRaw(ctx)
 	if err != nil {
 		return Imported{}, err
 	}
-	defer tx.Rollback() //nolint:errcheck // after Commit it does nothing
+	defer over()
 	var out Imported
 	stoves := map[string]int64{}
 	for i, in := range list {
@@ -59,7 +61,7 @@ func (h Household) ImportBurns(ctx context.Context, list []Import, tell func(don
 	return out, tx.Commit()
 }
 
-func (h Household) importOne(ctx context.Context, tx *sqlx.Tx, in Import, stoves map[string]int64, out *Imported) error {
+func (h Household) importOne(ctx context.Context, tx rawTx, in Import, stoves map[string]int64, out *Imported) error {
 	key := NameKey(in.Burn.Stove.Name)
 	stove, known := stoves[key]
 	if !known {
@@ -68,7 +70,7 @@ func (h Household) importOne(ctx context.Context, tx *sqlx.Tx, in Import, stoves
 			FROM stoves
 			WHERE household_id = $1 AND name_key = $2 AND removed_at IS NULL`, h.id, key))
 		if isMissing(err) {
-			stove, err = h.importStove(ctx, tx, in.Burn)
+			stove, err = h.importStove(ctx, tx.Tx, in.Burn)
 			out.Stoves = append(out.Stoves, in.Burn.Stove.Name)
 		}
 		if err != nil {
@@ -85,11 +87,11 @@ func (h Household) importOne(ctx context.Context, tx *sqlx.Tx, in Import, stoves
 		return nil
 	}
 	b, reported := apart(foreign(in.Burn), stove)
-	id, err := h.startBurn(ctx, tx, stove, in.Title, b, in.Plan)
+	id, err := h.startBurn(ctx, tx.Tx, stove, in.Title, b, in.Plan)
 	if err != nil {
 		return err
 	}
-	if err := h.importReported(ctx, tx, reported); err != nil {
+	if _, err := h.copyReported(ctx, tx, reported); err != nil {
 		return err
 	}
 	if in.Eye != (burn.Eye{}) {
@@ -126,32 +128,17 @@ func apart(b burn.Burn, stove int64) (burn.Burn, []Reported) {
 	return b, reported
 }
 
-// importedAtOnce is how many reported readings are kept with one statement.
-const importedAtOnce = 20_000
-
-// importReported keeps readings within the transaction of their burn, each once.
-func (h Household) importReported(ctx context.Context, tx *sqlx.Tx, readings []Reported) error {
-	if len(readings) == 0 {
+// partsOf makes room for what thermometers reported of burns, before their transaction begins.
+func (h Household) partsOf(ctx context.Context, list []Import) error {
+	var all []Reported
+	for _, in := range list {
+		_, reported := apart(in.Burn, 0)
+		all = append(all, reported...)
+	}
+	if len(all) == 0 {
 		return nil
 	}
-	if err := h.makeMonths(ctx, readings); err != nil {
-		return err
-	}
-	for part := range slices.Chunk(readings, importedAtOnce) {
-		n := len(part)
-		stoves, at, places, values := make([]int64, n), make([]time.Time, n), make([]string, n), make([]float32, n)
-		for i, r := range part {
-			stoves[i], at[i], places[i], values[i] = r.Stove, r.At, r.Place, float32(r.Value)
-		}
-		if _, err := tx.ExecContext(ctx, `
-			INSERT INTO reported (household_id, stove_id, at, place, value)
-			SELECT $1, r.stove, r.at, r.place, r.value
-			FROM unnest(CAST($2 AS bigint[]), CAST($3 AS timestamptz[]), CAST($4 AS text[]), CAST($5 AS real[])) AS r (stove, at, place, value)
-			ON CONFLICT DO NOTHING`, h.id, stoves, at, places, values); err != nil {
-			return err
-		}
-	}
-	return nil
+	return h.partsFor(ctx, all)
 }
 
 // foreign cuts the loads' ties to stacks of the household they came from.

@@ -5,9 +5,7 @@ import (
 	"database/sql"
 	"time"
 
-	"smolder/internal/core/fire"
 	"smolder/internal/core/units"
-	"smolder/internal/core/wood"
 )
 
 // Lately is what the household's burns of some weeks came to.
@@ -16,16 +14,28 @@ type Lately struct {
 	Used       float64         // kg, as it was put on
 	Heat       float64         // J, to the rooms
 	Efficiency float64         // the mean, by wood used; 0: there was none
-	Hours      [4]float64      // kg lit in the morning (5 to 11), by day, in the evening (17 to 21), at night
+	LitAt      [24]float64     // kg, by the hour of the household's clock at which it was lit
 	Outdoor    map[int]float64 // °C, the mean at the burns of each week, counted from the first
 }
 
-// Lately adds up the burns between two moments, by what is kept of each; zone is that of
-// the household.
-func (h Household) Lately(ctx context.Context, from, to time.Time, zone string) (Lately, error) {
+// A Span is between two moments: from the first until, and without, the second.
+type Span struct{ From, To time.Time }
+
+// bounds are spans as two lists, as the database takes them.
+func bounds(spans []Span) (from, to []time.Time) {
+	for _, s := range spans {
+		from, to = append(from, s.From), append(to, s.To)
+	}
+	return from, to
+}
+
+// Lately adds up the burns of each span, by what is kept of each; zone is that of the
+// household.
+func (h Household) Lately(ctx context.Context, spans []Span, zone string) ([]Lately, error) {
 	var rows []struct {
+		Span    int               `db:"span"` // counted from 1
 		Week    int               `db:"week"`
-		Hours   int               `db:"hours"`
+		Hour    int               `db:"hour"`
 		Burns   int               `db:"burns"`
 		Used    float64           `db:"used"`
 		Heat    float64           `db:"heat"`
@@ -33,75 +43,95 @@ func (h Household) Lately(ctx context.Context, from, to time.Time, zone string) 
 		Outdoor sql.Null[float64] `db:"outdoor"`
 		Told    int               `db:"told"`
 	}
+	from, to := bounds(spans)
 	err := h.db.SelectContext(ctx, &rows, `
-		WITH lit AS (
-		    SELECT r.*, CAST(extract(hour FROM r.started AT TIME ZONE $4) AS int) AS hour
-		    FROM reviews r
-		    JOIN burns b ON b.household_id = r.household_id AND b.id = r.burn_id AND b.removed_at IS NULL AND b.ended IS NOT NULL
-		    WHERE r.household_id = $1 AND r.started >= $2 AND r.started < $3 AND r.simulated
-		)
-		SELECT CAST(floor(extract(epoch FROM started - $2) / 604800) AS int) AS week,
-		       CASE WHEN hour BETWEEN 5 AND 10 THEN 0 WHEN hour BETWEEN 11 AND 16 THEN 1 WHEN hour BETWEEN 17 AND 20 THEN 2 ELSE 3 END AS hours,
-		       count(*) AS burns, sum(used) AS used, sum(heat) AS heat, sum(used * efficiency) AS by_wood,
-		       CAST(avg(outdoor) AS double precision) AS outdoor, count(outdoor) AS told
-		FROM lit
-		GROUP BY 1, 2
-		ORDER BY 1, 2`, h.id, from, to, zone)
-	out := Lately{Outdoor: map[int]float64{}}
-	told, byWood := map[int]float64{}, 0.0
+		SELECT s.n AS span, CAST(floor(extract(epoch FROM r.started - s.low) / 604800) AS int) AS week,
+		       CAST(extract(hour FROM r.started AT TIME ZONE $4) AS int) AS hour,
+		       count(*) AS burns, sum(r.used) AS used, sum(r.heat) AS heat, sum(r.used * r.efficiency) AS by_wood,
+		       CAST(avg(r.outdoor) AS double precision) AS outdoor, count(r.outdoor) AS told
+		FROM unnest(CAST($2 AS timestamptz[]), CAST($3 AS timestamptz[])) WITH ORDINALITY AS s (low, high, n)
+		JOIN reviews r ON r.household_id = $1 AND r.started >= s.low AND r.started < s.high AND r.simulated
+		JOIN burns b ON b.household_id = r.household_id AND b.id = r.burn_id AND b.removed_at IS NULL AND b.ended IS NOT NULL
+		GROUP BY 1, 2, 3
+		ORDER BY 1, 2, 3`, h.id, from, to, zone)
+	out := make([]Lately, len(spans))
+	byWood, told := make([]float64, len(spans)), make([]map[int]float64, len(spans))
+	for i := range out {
+		out[i].Outdoor, told[i] = map[int]float64{}, map[int]float64{}
+	}
 	for _, r := range rows {
-		out.Burns, out.Used, out.Heat, byWood = out.Burns+r.Burns, out.Used+r.Used, out.Heat+r.Heat, byWood+r.ByWood
-		out.Hours[r.Hours] += r.Used
+		l := &out[r.Span-1]
+		l.Burns, l.Used, l.Heat = l.Burns+r.Burns, l.Used+r.Used, l.Heat+r.Heat
+		byWood[r.Span-1] += r.ByWood
+		l.LitAt[r.Hour] += r.Used
 		if r.Outdoor.Valid {
-			out.Outdoor[r.Week] += r.Outdoor.V * float64(r.Told)
-			told[r.Week] += float64(r.Told)
+			l.Outdoor[r.Week] += r.Outdoor.V * float64(r.Told)
+			told[r.Span-1][r.Week] += float64(r.Told)
 		}
 	}
-	for week, n := range told {
-		out.Outdoor[week] /= n
-	}
-	if out.Used > 0 {
-		out.Efficiency = byWood / out.Used
+	for i := range out {
+		for week, n := range told[i] {
+			out[i].Outdoor[week] /= n
+		}
+		if out[i].Used > 0 {
+			out[i].Efficiency = byWood[i] / out[i].Used
+		}
 	}
 	return out, err
 }
 
-// A Logged is the wood that was logged as put on between two moments.
+// A Logged is the wood that was logged as put on in a span, of one kind and wetness.
 type Logged struct {
-	Burns  int
-	Dry    float64 // kg, oven-dry
-	Energy float64 // J, net, as wet as it was
+	Burns int
+	Woods []LoggedWood
+}
+
+// A LoggedWood is a part of it.
+type LoggedWood struct {
+	Gross    float64        // MJ/kg, oven-dry
+	Moisture units.Fraction // of dry wood
+	Dry      units.Kilogram // oven-dry
 }
 
 // WoodLogged adds up the loads of burns that are over, kindling among them and mineral fuel
-// not: what was put on, whatever became of it.
-func (h Household) WoodLogged(ctx context.Context, from, to time.Time) (out Logged, err error) {
+// not, for each span: what was put on, whatever became of it. Loads from what a stack of the
+// given name stands for are left out: they were put on before.
+func (h Household) WoodLogged(ctx context.Context, spans []Span, without string) ([]Logged, error) {
 	var rows []struct {
-		Gross    float64 `db:"gross"` // MJ/kg, oven-dry
-		Moisture float64 `db:"moisture"`
-		Dry      float64 `db:"dry"`
+		Span     int               `db:"span"` // counted from 1
+		Gross    sql.Null[float64] `db:"gross"`
+		Moisture float64           `db:"moisture"`
+		Dry      float64           `db:"dry"`
+		Burns    int               `db:"burns"` // of the span, in its one row without a wood
 	}
-	const loads = `
-		    SELECT e.burn_id, e.load_mass, CAST(e.doc->'load'->'species'->>'Gross' AS double precision) AS gross,
+	from, to := bounds(spans)
+	err := h.db.SelectContext(ctx, &rows, `
+		WITH put AS (
+		    SELECT s.n AS span, e.burn_id, e.load_dry, CAST(e.doc->'load'->'species'->>'Gross' AS double precision) AS gross,
 		           COALESCE(CAST(e.doc->'load'->>'moisture' AS double precision), 0) AS moisture
-		    FROM entries e
+		    FROM unnest(CAST($2 AS timestamptz[]), CAST($3 AS timestamptz[])) WITH ORDINALITY AS s (low, high, n)
+		    JOIN entries e ON e.household_id = $1 AND e.kind = 'load' AND e.counts AND e.at >= s.low AND e.at < s.high
 		    JOIN burns b ON b.household_id = e.household_id AND b.id = e.burn_id
-		    WHERE e.household_id = $1 AND e.kind = 'load' AND e.counts AND e.at >= $2 AND e.at < $3
-		      AND b.removed_at IS NULL AND b.ended IS NOT NULL AND e.doc->'load'->>'stack' IS DISTINCT FROM $4`
-	if err = h.db.SelectContext(ctx, &rows, `
-		WITH put AS (`+loads+`)
-		SELECT gross, moisture, sum(load_mass / (1 + moisture)) AS dry
+		    WHERE b.removed_at IS NULL AND b.ended IS NOT NULL AND e.doc->'load'->>'stack' IS DISTINCT FROM $4
+		)
+		SELECT span, gross, moisture, sum(load_dry) AS dry, 0 AS burns
 		FROM put
 		WHERE gross IS NOT NULL
-		GROUP BY 1, 2
-		ORDER BY 1, 2`, h.id, from, to, fire.LeftOver); err != nil {
-		return out, err
-	}
+		GROUP BY 1, 2, 3
+		UNION ALL
+		SELECT span, NULL, 0, 0, count(DISTINCT burn_id)
+		FROM put
+		GROUP BY span
+		ORDER BY 1, 2, 3`, h.id, from, to, without)
+	out := make([]Logged, len(spans))
 	for _, r := range rows {
-		out.Dry += r.Dry
-		out.Energy += wood.NetEnergy(r.Gross, units.Fraction(r.Moisture)) * r.Dry * (1 + r.Moisture) * 1e6
+		l := &out[r.Span-1]
+		if !r.Gross.Valid {
+			l.Burns = r.Burns
+			continue
+		}
+		l.Woods = append(l.Woods, LoggedWood{r.Gross.V, units.Fraction(r.Moisture), units.Kilogram(r.Dry)})
 	}
-	err = h.db.GetContext(ctx, &out.Burns, `SELECT count(DISTINCT burn_id) FROM (`+loads+`) AS put`, h.id, from, to, fire.LeftOver)
 	return out, err
 }
 
@@ -155,7 +185,7 @@ func (h Household) Taken(ctx context.Context, from, to time.Time) ([]TakenWeek, 
 	var rows []TakenWeek
 	err := h.db.SelectContext(ctx, &rows, `
 		SELECT CAST(floor(extract(epoch FROM e.at - $2) / 604800) AS int) AS week, e.stack_id,
-		       sum(e.load_mass / (1 + COALESCE(CAST(e.doc->'load'->>'moisture' AS double precision), 0))) AS dry
+		       sum(e.load_dry) AS dry
 		FROM entries e
 		JOIN burns b ON b.household_id = e.household_id AND b.id = e.burn_id
 		WHERE e.household_id = $1 AND e.kind = 'load' AND e.counts AND e.stack_id IS NOT NULL AND b.removed_at IS NULL

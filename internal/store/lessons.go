@@ -77,11 +77,11 @@ func (h Household) ChangeStove(ctx context.Context, stoveID int64, kind belief.C
 }
 
 // UndoStoveChange takes one back, or puts it back.
-func (h Household) UndoStoveChange(ctx context.Context, stoveID, id int64, gone bool) error {
+func (h Household) UndoStoveChange(ctx context.Context, stoveID, id int64, gone bool, now time.Time) error {
 	return one(h.db.ExecContext(ctx, `
 		UPDATE stove_changes
-		SET undone_at = CASE WHEN $4 THEN now() END
-		WHERE household_id = $1 AND stove_id = $2 AND id = $3`, h.id, stoveID, id, gone))
+		SET undone_at = CASE WHEN $4 THEN CAST($5 AS timestamptz) END
+		WHERE household_id = $1 AND stove_id = $2 AND id = $3`, h.id, stoveID, id, gone, now))
 }
 
 // StoveChanges are what was done to a stove, the newest first.
@@ -169,6 +169,37 @@ func (h Household) KnownAt(ctx context.Context, stoveID int64, at time.Time) (le
 	LIMIT 1`, stoveID, at)
 }
 
+// KnownOfAll is what was known at a moment of each stove of which anything was.
+func (h Household) KnownOfAll(ctx context.Context, at time.Time) (map[int64]learn.Known, error) {
+	var rows []struct {
+		Lesson
+		Stove int64 `db:"stove_id"`
+	}
+	err := h.db.SelectContext(ctx, &rows, `
+		SELECT s.id AS stove_id, l.n, l.at, l.revision, l.made_by, l.known
+		FROM stoves s
+		CROSS JOIN LATERAL (
+		      SELECT n, at, revision, made_by, known
+		      FROM lessons
+		      WHERE household_id = s.household_id AND stove_id = s.id AND at <= $2
+		      ORDER BY n DESC
+		      LIMIT 1) l
+		WHERE s.household_id = $1 AND s.removed_at IS NULL`, h.id, at)
+	out := map[int64]learn.Known{}
+	for _, r := range rows {
+		out[r.Stove] = r.knownNow()
+	}
+	return out, err
+}
+
+// knownNow is what a lesson taught; nothing where other code made it: it will be made again.
+func (l Lesson) knownNow() learn.Known {
+	if l.MadeBy != learn.Version || l.Known().Prior.Names == nil {
+		return learn.New()
+	}
+	return l.Known()
+}
+
 // KnownAfter is what was known of a stove after a burn.
 func (h Household) KnownAfter(ctx context.Context, stoveID, burnID int64) (learn.Known, error) {
 	return h.known(ctx, selectLessons+` AND burn_id = $3`, stoveID, burnID)
@@ -188,10 +219,7 @@ func (h Household) known(ctx context.Context, query string, stoveID int64, arg a
 	if isMissing(err) {
 		return learn.New(), nil
 	}
-	if l.MadeBy != learn.Version || l.Known().Prior.Names == nil {
-		return learn.New(), err // made by other code: it will be made again
-	}
-	return l.Known(), err
+	return l.knownNow(), err
 }
 
 // KeepLesson keeps what is known after the n-th teacher of a stove; what was kept from

@@ -18,9 +18,19 @@ import (
 // change holds the burn's row, lets f decide on its log, and keeps which
 // entries count now.
 func (h Household) change(ctx context.Context, burnID int64, f func(context.Context, *sqlx.Tx, *burn.Log) error) error {
+	return h.changeAny(ctx, burnID, func(ctx context.Context, tx *sqlx.Tx, r burnRow, l *burn.Log) error {
+		if r.Removed {
+			return ErrMissing
+		}
+		return f(ctx, tx, l)
+	})
+}
+
+// changeAny is change of a burn that may be off the list.
+func (h Household) changeAny(ctx context.Context, burnID int64, f func(context.Context, *sqlx.Tx, burnRow, *burn.Log) error) error {
 	return h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
 		var r burnRow
-		err := tx.GetContext(ctx, &r, selectBurns+` AND id = $2 AND removed_at IS NULL
+		err := tx.GetContext(ctx, &r, selectBurns+` AND id = $2
 		FOR UPDATE`, h.id, burnID)
 		if err != nil {
 			return missing(err)
@@ -47,7 +57,7 @@ func (h Household) change(ctx context.Context, burnID int64, f func(context.Cont
 			before[e.ID] = e.Counts
 		}
 		log := burn.NewLog(r.burn().Burn, heads)
-		if err := f(ctx, tx, log); err != nil {
+		if err := f(ctx, tx, r, log); err != nil {
 			return err
 		}
 		if err := h.tell(ctx, tx, Change{Burn: burnID, Stove: r.StoveID}); err != nil {
@@ -111,7 +121,7 @@ func (h Household) AddEntry(ctx context.Context, burnID int64, e burn.Entry, now
 }
 
 // UndoTap undoes all that one tap has made; what was undone already is fine.
-func (h Household) UndoTap(ctx context.Context, burnID int64, tap string) error {
+func (h Household) UndoTap(ctx context.Context, burnID int64, tap string, now time.Time) error {
 	return h.change(ctx, burnID, func(ctx context.Context, tx *sqlx.Tx, l *burn.Log) error {
 		var ids []string
 		err := tx.SelectContext(ctx, &ids, `
@@ -128,7 +138,7 @@ func (h Household) UndoTap(ctx context.Context, burnID int64, tap string) error 
 			if err := l.Undo(id); err != nil {
 				return h.unknown(err)
 			}
-			if err := h.marking(ctx, tx, setUndone, burnID, id, true); err != nil {
+			if err := h.marking(ctx, tx, setUndone, burnID, id, now); err != nil {
 				return err
 			}
 		}
@@ -153,19 +163,20 @@ func (h Household) CorrectEntry(ctx context.Context, burnID int64, old string, e
 }
 
 // UndoEntry undoes an entry; what it had corrected counts again.
-func (h Household) UndoEntry(ctx context.Context, burnID int64, id string) error {
-	return h.mark(ctx, burnID, id, true)
+func (h Household) UndoEntry(ctx context.Context, burnID int64, id string, now time.Time) error {
+	return h.mark(ctx, burnID, id, &now)
 }
 
 // PutBackEntry takes an undo back.
 func (h Household) PutBackEntry(ctx context.Context, burnID int64, id string) error {
-	return h.mark(ctx, burnID, id, false)
+	return h.mark(ctx, burnID, id, nil)
 }
 
-func (h Household) mark(ctx context.Context, burnID int64, id string, undone bool) error {
+// mark undoes an entry at a moment, or (nil) puts it back.
+func (h Household) mark(ctx context.Context, burnID int64, id string, undone *time.Time) error {
 	return h.change(ctx, burnID, func(ctx context.Context, tx *sqlx.Tx, l *burn.Log) error {
 		decide := l.PutBack
-		if undone {
+		if undone != nil {
 			decide = l.Undo
 		}
 		if err := decide(id); err != nil {
@@ -205,10 +216,27 @@ func (h Household) EndBurn(ctx context.Context, id int64, at, now time.Time) (en
 // ReopenBurn lets an ended burn go on; a stove with another fire in it is
 // [ErrBurning].
 func (h Household) ReopenBurn(ctx context.Context, id int64) error {
-	err := one(h.db.ExecContext(ctx, `
-		UPDATE burns
-		SET ended = NULL, revision = revision + 1
-		WHERE household_id = $1 AND id = $2 AND removed_at IS NULL`, h.id, id))
+	return h.change(ctx, id, func(ctx context.Context, tx *sqlx.Tx, _ *burn.Log) error {
+		return burning(tx.ExecContext(ctx, `
+			UPDATE burns
+			SET ended = NULL
+			WHERE household_id = $1 AND id = $2`, h.id, id))
+	})
+}
+
+// RemoveBurn takes a burn off the list, or puts it back; one that is open goes back only
+// where its stove has no other fire in it ([ErrBurning]).
+func (h Household) RemoveBurn(ctx context.Context, id int64, gone bool, now time.Time) error {
+	return h.changeAny(ctx, id, func(ctx context.Context, tx *sqlx.Tx, _ burnRow, _ *burn.Log) error {
+		return burning(tx.ExecContext(ctx, `
+			UPDATE burns
+			SET removed_at = CASE WHEN $3 THEN COALESCE(removed_at, $4) END
+			WHERE household_id = $1 AND id = $2`, h.id, id, gone, now))
+	})
+}
+
+// burning is the error of a change that would have left two fires in a stove.
+func burning(_ sql.Result, err error) error {
 	if violates(err, "burns_open") {
 		return ErrBurning
 	}

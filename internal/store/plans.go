@@ -188,11 +188,11 @@ func (h Household) MarkKept(ctx context.Context, id int64, now time.Time) error 
 
 // DropPlan drops a kept plan, or brings it back. One that is not there, or
 // another household's, is [ErrMissing]; dropping twice is fine.
-func (h Household) DropPlan(ctx context.Context, id int64, gone bool) error {
+func (h Household) DropPlan(ctx context.Context, id int64, gone bool, now time.Time) error {
 	return one(h.db.ExecContext(ctx, `
 		UPDATE plans
-		SET dropped_at = CASE WHEN $3 THEN COALESCE(dropped_at, now()) END
-		WHERE household_id = $1 AND id = $2`, h.id, id, gone))
+		SET dropped_at = CASE WHEN $3 THEN COALESCE(dropped_at, $4) END
+		WHERE household_id = $1 AND id = $2`, h.id, id, gone, now))
 }
 
 // StartPlan begins a burn from a plan and returns the burn's number. A plan is
@@ -226,12 +226,12 @@ func (h Household) StartPlan(ctx context.Context, p Planned, b burn.Burn) (int64
 }
 
 // Progress keeps how far a search is.
-func (h Household) Progress(ctx context.Context, name string, burnt, fires, waiting int) error {
+func (h Household) Progress(ctx context.Context, name string, burnt, fires, waiting int, now time.Time) error {
 	_, err := h.db.ExecContext(ctx, `
-		INSERT INTO searches (household_id, name, burnt, fires, waiting)
-		VALUES ($1, $2, $3, $4, $5)
+		INSERT INTO searches (household_id, name, burnt, fires, waiting, at)
+		VALUES ($1, $2, $3, $4, $5, $6)
 		ON CONFLICT (household_id, name) DO UPDATE
-		SET burnt = EXCLUDED.burnt, fires = EXCLUDED.fires, waiting = EXCLUDED.waiting, at = now()`, h.id, name, burnt, fires, waiting)
+		SET burnt = EXCLUDED.burnt, fires = EXCLUDED.fires, waiting = EXCLUDED.waiting, at = EXCLUDED.at`, h.id, name, burnt, fires, waiting, now)
 	return err
 }
 

@@ -55,13 +55,13 @@ func TestPlansAreRows(t *testing.T) {
 	assert.Len(t, past, 1)
 
 	gone := list[1].ID
-	require.ErrorIs(t, other.DropPlan(ctx, gone, true), store.ErrMissing)
-	require.NoError(t, h.DropPlan(ctx, gone, true))
-	require.NoError(t, h.DropPlan(ctx, gone, true), "twice is fine")
+	require.ErrorIs(t, other.DropPlan(ctx, gone, true, noon), store.ErrMissing)
+	require.NoError(t, h.DropPlan(ctx, gone, true, noon))
+	require.NoError(t, h.DropPlan(ctx, gone, true, noon), "twice is fine")
 	list, err = h.KeptPlans(ctx, noon)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
-	require.NoError(t, h.DropPlan(ctx, gone, false))
+	require.NoError(t, h.DropPlan(ctx, gone, false, noon))
 
 	b := burn.Burn{Stove: st.Stove, Started: noon}
 	first, err := h.StartPlan(ctx, list[0], b)
@@ -104,8 +104,8 @@ func TestHowFarASearchIs(t *testing.T) {
 	s := storetest.New(t)
 	h, _, _ := furnished(t, s, "tarn")
 	other := storetest.Household(t, s, "holm")
-	require.NoError(t, h.Progress(ctx, "a", 10, 1000, 0))
-	require.NoError(t, h.Progress(ctx, "a", 20, 1000, 0))
+	require.NoError(t, h.Progress(ctx, "a", 10, 1000, 0, noon))
+	require.NoError(t, h.Progress(ctx, "a", 20, 1000, 0, noon))
 	burnt, fires, waiting, err := h.ProgressOf(ctx, "a")
 	require.NoError(t, err)
 	assert.Equal(t, []int{20, 1000, 0}, []int{burnt, fires, waiting})

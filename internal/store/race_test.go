@@ -105,7 +105,7 @@ func TestReadingsComeBackAsTheyWere(t *testing.T) {
 		require.NoError(t, h.AddEntry(ctx, id, read(fmt.Sprint("r", i), time.Duration(i)*1234567*time.Microsecond, v), later))
 	}
 	require.NoError(t, h.AddEntry(ctx, id, burn.Entry{ID: "n", At: noon.Add(1300 * time.Millisecond), Kind: burn.Note, Note: "between"}, later))
-	require.NoError(t, h.UndoEntry(ctx, id, "r0"))
+	require.NoError(t, h.UndoEntry(ctx, id, "r0", noon))
 	require.NoError(t, h.CorrectEntry(ctx, id, "r2", read("r2b", 2*time.Second, 300), later))
 	b, err := h.Burn(ctx, id)
 	require.NoError(t, err)

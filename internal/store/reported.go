@@ -3,18 +3,13 @@ package store
 import (
 	"context"
 	"errors"
-	"fmt"
 	"maps"
 	"slices"
 	"strconv"
 	"strings"
-	"sync"
 	"time"
 
-	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
-	"github.com/jackc/pgx/v5/stdlib"
-	"github.com/jmoiron/sqlx"
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/stove"
@@ -32,61 +27,6 @@ type Reported struct {
 // DraftPlace is where a draft gauge's readings stand.
 const DraftPlace = "draft"
 
-// months are those whose part of the table is known to be there, by process.
-var months sync.Map
-
-// monthOf and yearOf name the parts of the table that a moment may fall in.
-func monthOf(t time.Time) string { return t.UTC().Format("200601") }
-func yearOf(t time.Time) string  { return t.UTC().Format("2006") }
-
-// monthsBack is for how long readings have a part of the table a month; those of longer ago
-// have one a year, so that no file of old readings makes hundreds.
-const monthsBack = 24
-
-// makeMonths makes the parts of the table that readings need.
-func (h Household) makeMonths(ctx context.Context, readings []Reported) error {
-	for _, r := range readings {
-		name := monthOf(r.At)
-		if _, known := months.Load(name); known {
-			continue
-		}
-		err := h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error { return makePart(ctx, tx, r.At.UTC(), time.Now().UTC()) })
-		if err != nil {
-			return err
-		}
-		months.Store(name, true)
-	}
-	return nil
-}
-
-// makePart makes the part of the table for a moment, where there is none: of its month,
-// or of its year where that lies long ago and no month of it has a part yet.
-func makePart(ctx context.Context, tx *sqlx.Tx, at, now time.Time) error {
-	// One process at a time: two that made the same part would fail each other.
-	if _, err := tx.ExecContext(ctx, `SELECT pg_advisory_xact_lock(hashtext('reported'))`); err != nil {
-		return err
-	}
-	var there []string
-	err := tx.SelectContext(ctx, &there, `
-		SELECT c.relname
-		FROM pg_inherits i
-		JOIN pg_class c ON c.oid = i.inhrelid
-		WHERE i.inhparent = CAST('reported' AS regclass) AND c.relname LIKE 'reported\_' || $1 || '%'`, yearOf(at))
-	if err != nil || slices.Contains(there, "reported_"+yearOf(at)) || slices.Contains(there, "reported_"+monthOf(at)) {
-		return err
-	}
-	name, from := monthOf(at), time.Date(at.Year(), at.Month(), 1, 0, 0, 0, 0, time.UTC)
-	to := from.AddDate(0, 1, 0)
-	if len(there) == 0 && at.Year() < now.AddDate(0, -monthsBack, 0).Year() {
-		name, from = yearOf(at), time.Date(at.Year(), 1, 1, 0, 0, 0, 0, time.UTC)
-		to = from.AddDate(1, 0, 0)
-	}
-	_, err = tx.ExecContext(ctx, fmt.Sprintf(`
-		CREATE TABLE IF NOT EXISTS reported_%s PARTITION OF reported
-		FOR VALUES FROM ('%s') TO ('%s')`, name, from.Format(time.DateOnly), to.Format(time.DateOnly)))
-	return err
-}
-
 // AddReported keeps readings, each once: one that is there for its stove, place and
 // moment stays as it is. It returns how many are new. Every stove must be the
 // household's, else [ErrMissing] and nothing is kept.
@@ -94,96 +34,52 @@ func (h Household) AddReported(ctx context.Context, readings []Reported) (kept i
 	if len(readings) == 0 {
 		return 0, nil
 	}
-	for again := false; ; again = true {
-		if err := h.makeMonths(ctx, readings); err != nil {
-			return 0, err
+	kept, err = h.addReported(ctx, readings)
+	if lacksPart(err) { // from before any that [Store.MakeParts] has made
+		if err = h.partsFor(ctx, readings); err == nil {
+			kept, err = h.addReported(ctx, readings)
 		}
-		kept, err = h.addReported(ctx, readings)
-		if again || err == nil || !strings.Contains(err.Error(), "no partition of relation") {
-			return kept, err
-		}
-		months.Clear() // another database than the one that was known
 	}
+	return kept, err
 }
 
 func (h Household) addReported(ctx context.Context, readings []Reported) (kept int, err error) {
-	if len(readings) >= worthCopying {
-		err := h.copyReported(ctx, readings)
-		var pg *pgconn.PgError
-		if err == nil {
-			return len(readings), nil
-		}
-		if !errors.As(err, &pg) || pg.Code != uniqueViolation {
-			return 0, err
-		}
-		// some of them are there already: one by one
-	}
-	n := len(readings)
-	stoves, at, places, values := make([]int64, n), make([]time.Time, n), make([]string, n), make([]float32, n)
 	of := map[int64][]Point{}
-	for i, r := range readings {
-		stoves[i], at[i], places[i], values[i] = r.Stove, r.At, r.Place, float32(r.Value)
+	for _, r := range readings {
 		of[r.Stove] = append(of[r.Stove], Point{r.Place, r.At.UnixMilli(), r.Value})
 	}
-	err = h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
-		for id := range of {
-			var there bool
-			err := tx.GetContext(ctx, &there, `
-				SELECT EXISTS (SELECT 1 FROM stoves WHERE household_id = $1 AND id = $2 AND removed_at IS NULL)`, h.id, id)
-			if err != nil {
-				return err
-			}
-			if !there {
-				return ErrMissing
-			}
-		}
-		r, err := tx.ExecContext(ctx, `
-			INSERT INTO reported (household_id, stove_id, at, place, value)
-			SELECT $1, r.stove, r.at, r.place, r.value
-			FROM unnest(CAST($2 AS bigint[]), CAST($3 AS timestamptz[]), CAST($4 AS text[]), CAST($5 AS real[])) AS r (stove, at, place, value)
-			ON CONFLICT DO NOTHING`, h.id, stoves, at, places, values)
+	err = h.withinRaw(ctx, func(ctx context.Context, tx rawTx) error {
+		var there int
+		stoves := slices.Collect(maps.Keys(of))
+		err := tx.GetContext(ctx, &there, `
+			SELECT count(*)
+			FROM stoves
+			WHERE household_id = $1 AND id = ANY ($2) AND removed_at IS NULL`, h.id, stoves)
 		if err != nil {
 			return err
 		}
-		rows, err := r.RowsAffected()
-		kept = int(rows)
-		if err != nil || kept == 0 {
+		if there != len(stoves) {
+			return ErrMissing
+		}
+		if kept, err = h.copyReported(ctx, tx, readings); err != nil || kept == 0 {
 			return err
 		}
-		if err := h.late(func(query string, args ...any) error {
-			_, err := tx.ExecContext(ctx, query, args...)
-			return err
-		}, of); err != nil {
+		if err := h.late(ctx, tx, of); err != nil {
 			return err
 		}
-		for id, points := range of {
-			var burns []int64
-			err := tx.SelectContext(ctx, &burns, `
-				SELECT id
-				FROM burns
-				WHERE household_id = $1 AND stove_id = $2 AND ended IS NULL AND removed_at IS NULL`, h.id, id)
-			if err != nil {
-				return err
-			}
-			for _, b := range burns {
-				if err := h.tell(ctx, tx, Change{Burn: b, Stove: id, Readings: points}); err != nil {
-					return err
-				}
-			}
-		}
-		return nil
+		return h.tellOpen(ctx, tx, stoves, of)
 	})
 	return kept, err
 }
 
 // late counts a change of every ended burn that readings came in for afterwards.
-func (h Household) late(exec func(query string, args ...any) error, of map[int64][]Point) error {
+func (h Household) late(ctx context.Context, tx rawTx, of map[int64][]Point) error {
 	for stove, points := range of {
 		first, last := points[0].At, points[0].At
 		for _, p := range points {
 			first, last = min(first, p.At), max(last, p.At)
 		}
-		err := exec(`
+		_, err := tx.ExecContext(ctx, `
 			UPDATE burns
 			SET revision = revision + 1
 			WHERE household_id = $1 AND stove_id = $2 AND removed_at IS NULL AND started <= $4 AND ended >= $3`,
@@ -195,81 +91,111 @@ func (h Household) late(exec func(query string, args ...any) error, of map[int64
 	return nil
 }
 
-const (
-	worthCopying    = 100 // readings
-	uniqueViolation = "23505"
-)
-
-// copyReported keeps readings of which none is there yet, the quickest way there is; all
-// or none.
-func (h Household) copyReported(ctx context.Context, readings []Reported) error {
-	ctx, cancel := context.WithTimeout(ctx, longQuery)
-	defer cancel()
-	of := map[int64][]Point{}
-	for _, r := range readings {
-		of[r.Stove] = append(of[r.Stove], Point{r.Place, r.At.UnixMilli(), r.Value})
+// tellOpen lets every open burn of these stoves hear of their readings, when they are kept.
+func (h Household) tellOpen(ctx context.Context, tx rawTx, stoves []int64, of map[int64][]Point) error {
+	var open []struct {
+		ID    int64 `db:"id"`
+		Stove int64 `db:"stove_id"`
 	}
-	stoves := slices.Collect(maps.Keys(of))
-	conn, err := h.db.Connx(ctx)
+	err := tx.SelectContext(ctx, &open, `
+		SELECT id, stove_id
+		FROM burns
+		WHERE household_id = $1 AND stove_id = ANY ($2) AND ended IS NULL AND removed_at IS NULL`, h.id, stoves)
 	if err != nil {
 		return err
 	}
-	defer conn.Close()
-	return conn.Raw(func(driver any) error {
-		std, ok := driver.(*stdlib.Conn)
-		if !ok {
-			return fmt.Errorf("copying: the driver is a %T", driver)
+	for _, b := range open {
+		if err := h.tell(ctx, tx.Tx, Change{Burn: b.ID, Stove: b.Stove, Readings: of[b.Stove]}); err != nil {
+			return err
 		}
-		return pgx.BeginFunc(ctx, std.Conn(), func(tx pgx.Tx) error {
-			var there int
-			err := tx.QueryRow(ctx, `
-				SELECT count(*)
-				FROM stoves
-				WHERE household_id = $1 AND id = ANY ($2) AND removed_at IS NULL`, h.id, stoves).Scan(&there)
-			if err != nil {
-				return err
+	}
+	return nil
+}
+
+const (
+	uniqueViolation = "23505"
+	checkViolation  = "23514" // of a partitioned table: no part takes the row
+	// copiedAtOnce is how many readings go to the database in one piece.
+	copiedAtOnce = 20_000
+	// oftenEnough is how often those that are there already are looked for: once, but where
+	// somebody else sends the same meanwhile.
+	oftenEnough = 4
+)
+
+// hasCode tells whether an error is the database's with such a code (SQLSTATE).
+func hasCode(err error, code string) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && pg.Code == code
+}
+
+// A readingKey is what a reading is kept once by.
+type readingKey struct {
+	stove int64
+	place string
+	at    int64 // microseconds, which is what the database keeps
+}
+
+func (r Reported) key() readingKey { return readingKey{r.Stove, r.Place, r.At.UnixMicro()} }
+
+// copyReported keeps readings in the quickest way there is and returns how many are new: those
+// that are there already, which COPY does not bear, are looked for only where there are any.
+func (h Household) copyReported(ctx context.Context, tx rawTx, readings []Reported) (kept int, err error) {
+	seen := make(map[readingKey]bool, len(readings))
+	once := make([]Reported, 0, len(readings))
+	for _, r := range readings {
+		if k := r.key(); !seen[k] {
+			seen[k] = true
+			once = append(once, r)
+		}
+	}
+	for part := range slices.Chunk(once, copiedAtOnce) {
+		for try := 1; len(part) > 0; try++ {
+			err := tx.copy(ctx, "reported", []string{"household_id", "stove_id", "at", "place", "value"}, len(part), func(i int) []any {
+				r := &part[i]
+				return []any{h.id, r.Stove, r.At, r.Place, float32(r.Value)}
+			})
+			if err == nil {
+				break
 			}
-			if there != len(stoves) {
-				return ErrMissing
+			if !hasCode(err, uniqueViolation) || try == oftenEnough {
+				return kept, err
 			}
-			_, err = tx.CopyFrom(ctx, pgx.Identifier{"reported"}, []string{"household_id", "stove_id", "at", "place", "value"},
-				pgx.CopyFromSlice(len(readings), func(i int) ([]any, error) {
-					r := &readings[i]
-					return []any{h.id, r.Stove, r.At, r.Place, float32(r.Value)}, nil
-				}))
-			if err != nil {
-				return err
+			if part, err = h.unkept(ctx, tx, part); err != nil {
+				return kept, err
 			}
-			if err := h.late(func(query string, args ...any) error {
-				_, err := tx.Exec(ctx, query, args...)
-				return err
-			}, of); err != nil {
-				return err
-			}
-			// every open burn of these stoves hears of it, when it is kept
-			rows, err := tx.Query(ctx, `
-				SELECT id, stove_id
-				FROM burns
-				WHERE household_id = $1 AND stove_id = ANY ($2) AND ended IS NULL AND removed_at IS NULL`, h.id, stoves)
-			if err != nil {
-				return err
-			}
-			open, err := pgx.CollectRows(rows, pgx.RowToStructByPos[struct{ ID, Stove int64 }])
-			if err != nil {
-				return err
-			}
-			for _, b := range open {
-				text, err := Change{Household: h.id, Burn: b.ID, Stove: b.Stove, Readings: of[b.Stove]}.payload()
-				if err != nil {
-					return err
-				}
-				if _, err := tx.Exec(ctx, `SELECT pg_notify($1, $2)`, channel, text); err != nil {
-					return err
-				}
-			}
-			return nil
-		})
-	})
+		}
+		kept += len(part)
+	}
+	return kept, nil
+}
+
+// unkept leaves out the readings that are kept already.
+func (h Household) unkept(ctx context.Context, tx rawTx, readings []Reported) ([]Reported, error) {
+	n := len(readings)
+	stoves, at, places := make([]int64, n), make([]time.Time, n), make([]string, n)
+	for i, r := range readings {
+		stoves[i], at[i], places[i] = r.Stove, r.At, r.Place
+	}
+	var rows []struct {
+		Stove int64     `db:"stove_id"`
+		At    time.Time `db:"at"`
+		Place string    `db:"place"`
+	}
+	err := tx.SelectContext(ctx, &rows, `
+		SELECT r.stove_id, r.at, r.place
+		FROM unnest(CAST($2 AS bigint[]), CAST($3 AS timestamptz[]), CAST($4 AS text[])) AS n (stove, at, place)
+		JOIN reported r ON r.household_id = $1 AND r.stove_id = n.stove AND r.at = n.at AND r.place = n.place`, h.id, stoves, at, places)
+	there := make(map[readingKey]bool, len(rows))
+	for _, r := range rows {
+		there[Reported{Stove: r.Stove, At: r.At, Place: r.Place}.key()] = true
+	}
+	out := make([]Reported, 0, n-len(rows))
+	for _, r := range readings {
+		if !there[r.key()] {
+			out = append(out, r)
+		}
+	}
+	return out, err
 }
 
 const (
@@ -335,12 +261,59 @@ func (h Household) ReportedIn(ctx context.Context, stoveID int64, from, to time.
 	})
 }
 
-// allReported fetches all of them.
-func (h Household) allReported(ctx context.Context, stoveID int64, from, to time.Time) ([]burn.Entry, error) {
-	return h.reportedBy(ctx, `
-		SELECT COALESCE(string_agg(concat_ws(E'\t', CAST(date_part('epoch', at) * 1000000 AS bigint), to_json(place), value), E'\n' ORDER BY at, place), '')
-		FROM reported
-		WHERE household_id = $1 AND stove_id = $2 AND at BETWEEN $3 AND $4`, h.id, stoveID, from, to)
+// windows are the spans of time in which reported readings belong to burns, as lists.
+func windows(burns []Burn) (ids, stoves []int64, from, to []time.Time) {
+	for _, b := range burns {
+		end := b.Ended
+		if end.IsZero() {
+			end = b.Started.Add(burn.Longest)
+		}
+		ids, stoves = append(ids, b.ID), append(stoves, b.StoveID)
+		from, to = append(from, b.Started.Add(-beforeStart)), append(to, end)
+	}
+	return ids, stoves, from, to
+}
+
+const eachWindow = `
+	FROM unnest(CAST($2 AS bigint[]), CAST($3 AS bigint[]), CAST($4 AS timestamptz[]), CAST($5 AS timestamptz[])) AS w (burn, stove, low, high)
+	CROSS JOIN LATERAL (
+	      SELECT at, place, value
+	      FROM reported
+	      WHERE household_id = $1 AND stove_id = w.stove AND at BETWEEN w.low AND w.high) r
+	GROUP BY w.burn`
+
+// countReported is how many readings thermometers reported of each burn that has any.
+func (h Household) countReported(ctx context.Context, burns []Burn) (map[int64]int, error) {
+	var rows []struct {
+		Burn  int64 `db:"burn"`
+		Count int   `db:"count"`
+	}
+	ids, stoves, from, to := windows(burns)
+	err := h.db.SelectContext(ctx, &rows, `SELECT w.burn, count(*) AS count`+eachWindow, h.id, ids, stoves, from, to)
+	out := map[int64]int{}
+	for _, r := range rows {
+		out[r.Burn] = r.Count
+	}
+	return out, err
+}
+
+// allReported fetches all that thermometers reported of burns, by burn, in the order of time.
+func (h Household) allReported(ctx context.Context, burns ...Burn) (map[int64][]burn.Entry, error) {
+	var rows []struct {
+		Burn int64  `db:"burn"`
+		Text string `db:"text"`
+	}
+	ids, stoves, from, to := windows(burns)
+	err := h.db.SelectContext(ctx, &rows, `
+	SELECT w.burn, string_agg(concat_ws(E'\t', CAST(date_part('epoch', r.at) * 1000000 AS bigint), to_json(r.place), r.value), E'\n' ORDER BY r.at, r.place) AS text`+
+		eachWindow, h.id, ids, stoves, from, to)
+	out := make(map[int64][]burn.Entry, len(rows))
+	for _, r := range rows {
+		if out[r.Burn], err = reportedLines(r.Text); err != nil {
+			return nil, err
+		}
+	}
+	return out, err
 }
 
 // reportedBy reads readings that a query gives as one text, a line each.
@@ -349,6 +322,10 @@ func (h Household) reportedBy(ctx context.Context, query string, args ...any) ([
 	if err := h.db.GetContext(ctx, &text, query, args...); err != nil || text == "" {
 		return nil, err
 	}
+	return reportedLines(text)
+}
+
+func reportedLines(text string) ([]burn.Entry, error) {
 	out := make([]burn.Entry, 0, strings.Count(text, "\n")+1)
 	for line := range strings.SplitSeq(text, "\n") {
 		var cell [3]string
@@ -382,8 +359,8 @@ func reportedEntry(at time.Time, place string, value float64) burn.Entry {
 	return e
 }
 
-// LastReported is when each gauge of a stove has last reported.
-func (h Household) LastReported(ctx context.Context, stoveID int64) (map[string]time.Time, error) {
+// LastReported is when each gauge of a stove has last reported since a moment.
+func (h Household) LastReported(ctx context.Context, stoveID int64, since time.Time) (map[string]time.Time, error) {
 	var rows []struct {
 		Place string    `db:"place"`
 		At    time.Time `db:"at"`
@@ -391,8 +368,8 @@ func (h Household) LastReported(ctx context.Context, stoveID int64) (map[string]
 	err := h.db.SelectContext(ctx, &rows, `
 		SELECT place, max(at) AS at
 		FROM reported
-		WHERE household_id = $1 AND stove_id = $2 AND at > now() - interval '7 days'
-		GROUP BY place`, h.id, stoveID)
+		WHERE household_id = $1 AND stove_id = $2 AND at > $3
+		GROUP BY place`, h.id, stoveID, since)
 	out := map[string]time.Time{}
 	for _, r := range rows {
 		out[r.Place] = r.At

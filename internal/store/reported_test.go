@@ -93,10 +93,10 @@ func TestTokens(t *testing.T) {
 	var found int
 	require.NoError(t, everything.DB().QueryRowContext(ctx, `SELECT count(*) FROM tokens t WHERE t::text LIKE '%' || $1 || '%'`, token).Scan(&found))
 	assert.Zero(t, found, "kept hashed")
-	require.NoError(t, other.RevokeToken(ctx, list[0].ID))
+	require.NoError(t, other.RevokeToken(ctx, list[0].ID, noon))
 	_, err = everything.Call(ctx, token, now)
 	require.NoError(t, err, "another household revokes nothing")
-	require.NoError(t, h.RevokeToken(ctx, list[0].ID))
+	require.NoError(t, h.RevokeToken(ctx, list[0].ID, noon))
 	_, err = everything.Call(ctx, token, now)
 	require.ErrorIs(t, err, store.ErrMissing)
 	_, err = h.MakeToken(ctx, "shelf", 999999, []string{store.ScopeRead})

@@ -107,9 +107,11 @@ func TestTheWoodThatWasLogged(t *testing.T) {
 	left.Load.StackName = fire.LeftOver
 	require.NoError(t, h.AddEntry(ctx, b, left, later))
 	logged := func() store.Logged {
-		l, err := h.WoodLogged(ctx, noon.AddDate(0, 0, -1), noon.AddDate(0, 0, 1))
+		spans, err := h.WoodLogged(ctx, []store.Span{{From: noon.AddDate(0, 0, -1), To: noon.AddDate(0, 0, 1)}, {From: later, To: later}}, fire.LeftOver)
 		require.NoError(t, err)
-		return l
+		require.Len(t, spans, 2)
+		assert.Zero(t, spans[1], "none in a span of nothing")
+		return spans[0]
 	}
 	assert.Zero(t, logged(), "it still burns")
 	_, err := h.EndBurn(ctx, b, noon.Add(3*time.Hour), noon.Add(3*time.Hour))
@@ -117,9 +119,11 @@ func TestTheWoodThatWasLogged(t *testing.T) {
 	one := load(stack, "a", noon).Load
 	l := logged()
 	assert.Equal(t, 1, l.Burns)
-	assert.InEpsilon(t, one.Dry(), l.Dry, 1e-6)
-	assert.InEpsilon(t, float64(one.Energy()), l.Energy, 1e-6)
-	require.NoError(t, h.RemoveBurn(ctx, b, true))
+	require.Len(t, l.Woods, 1)
+	assert.InEpsilon(t, one.Dry(), float64(l.Woods[0].Dry), 1e-6)
+	assert.InEpsilon(t, float64(one.Moisture), float64(l.Woods[0].Moisture), 1e-6)
+	assert.InEpsilon(t, one.Species.Gross, l.Woods[0].Gross, 1e-6)
+	require.NoError(t, h.RemoveBurn(ctx, b, true, noon))
 	assert.Zero(t, logged())
 }
 

@@ -16,10 +16,13 @@ import (
 //
 // A session that was ended stays as a mark until it would have run out: a page
 // that was being computed while its person signed out cannot bring it back.
-type Sessions struct{ db database }
+type Sessions struct {
+	db  database
+	now func() time.Time // the session library's own clock, which says when a session runs out
+}
 
-// Sessions returns where sessions are kept.
-func (s *Store) Sessions() Sessions { return Sessions{s.db} }
+// Sessions returns where sessions are kept, by the clock that the session library goes by.
+func (s *Store) Sessions(now func() time.Time) Sessions { return Sessions{s.db, now} }
 
 // Keys under which a session's data holds who is signed in and with what.
 const (
@@ -38,7 +41,7 @@ func (s Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, erro
 	err := s.db.GetContext(ctx, &data, `
 		SELECT data
 		FROM sessions
-		WHERE token_hash = $1 AND ended_at IS NULL AND expiry > now()`, hashOf(token))
+		WHERE token_hash = $1 AND ended_at IS NULL AND expiry > $2`, hashOf(token), s.now())
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, false, nil
 	}
@@ -48,7 +51,7 @@ func (s Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, erro
 // Lives tells whether a session is still that of somebody signed in.
 func (s Sessions) Lives(ctx context.Context, token string) (lives bool, err error) {
 	err = s.db.GetContext(ctx, &lives, `
-		SELECT EXISTS (SELECT 1 FROM sessions WHERE token_hash = $1 AND ended_at IS NULL AND user_id IS NOT NULL AND expiry > now())`, hashOf(token))
+		SELECT EXISTS (SELECT 1 FROM sessions WHERE token_hash = $1 AND ended_at IS NULL AND user_id IS NOT NULL AND expiry > $2)`, hashOf(token), s.now())
 	return lives, err
 }
 
@@ -63,13 +66,13 @@ func (s Sessions) CommitCtx(ctx context.Context, token string, data []byte, expi
 		agent, _ = values[SessionAgent].(string)
 	}
 	_, err := s.db.ExecContext(ctx, `
-		INSERT INTO sessions (token_hash, data, user_id, agent, expiry)
+		INSERT INTO sessions (token_hash, data, user_id, agent, expiry, begun_at, seen_at)
 		-- a user who was removed meanwhile has no session
-		SELECT $1, $2, $3, $4, $5
+		SELECT $1, $2, $3, $4, $5, $6, $6
 		WHERE CAST($3 AS bigint) IS NULL OR EXISTS (SELECT 1 FROM users WHERE id = $3)
 		ON CONFLICT (token_hash) DO UPDATE
-		SET data = EXCLUDED.data, user_id = EXCLUDED.user_id, agent = EXCLUDED.agent, expiry = EXCLUDED.expiry, seen_at = now()
-		WHERE sessions.ended_at IS NULL`, hashOf(token), data, user, agent, expiry)
+		SET data = EXCLUDED.data, user_id = EXCLUDED.user_id, agent = EXCLUDED.agent, expiry = EXCLUDED.expiry, seen_at = EXCLUDED.seen_at
+		WHERE sessions.ended_at IS NULL`, hashOf(token), data, user, agent, expiry, s.now())
 	return err
 }
 
@@ -77,8 +80,8 @@ func (s Sessions) CommitCtx(ctx context.Context, token string, data []byte, expi
 func (s Sessions) DeleteCtx(ctx context.Context, token string) error {
 	_, err := s.db.ExecContext(ctx, `
 		UPDATE sessions
-		SET ended_at = now(), data = ''
-		WHERE token_hash = $1 AND ended_at IS NULL`, hashOf(token))
+		SET ended_at = $2, data = ''
+		WHERE token_hash = $1 AND ended_at IS NULL`, hashOf(token), s.now())
 	return err
 }
 
@@ -111,9 +114,9 @@ func (s Sessions) Of(ctx context.Context, user int64, token string) ([]Session, 
 	err := s.db.SelectContext(ctx, &out, `
 		SELECT token_hash, agent, begun_at, seen_at, token_hash = $2 AS here
 		FROM sessions
-		WHERE user_id = $1 AND ended_at IS NULL AND expiry > now()
+		WHERE user_id = $1 AND ended_at IS NULL AND expiry > $3
 		ORDER BY here DESC, seen_at DESC
-		LIMIT 100`, user, hashOf(token))
+		LIMIT 100`, user, hashOf(token), s.now())
 	return out, err
 }
 
@@ -121,8 +124,8 @@ func (s Sessions) Of(ctx context.Context, user int64, token string) ([]Session, 
 func (s Sessions) End(ctx context.Context, user int64, key string) error {
 	_, err := s.db.ExecContext(ctx, `
 		UPDATE sessions
-		SET ended_at = now(), data = ''
-		WHERE user_id = $1 AND token_hash = $2 AND ended_at IS NULL`, user, key)
+		SET ended_at = $3, data = ''
+		WHERE user_id = $1 AND token_hash = $2 AND ended_at IS NULL`, user, key, s.now())
 	return err
 }
 
@@ -131,24 +134,28 @@ func (s Sessions) End(ctx context.Context, user int64, key string) error {
 func (s Sessions) EndOthers(ctx context.Context, user int64, token string) error {
 	_, err := s.db.ExecContext(ctx, `
 		UPDATE sessions
-		SET ended_at = now(), data = ''
-		WHERE user_id = $1 AND token_hash <> $2 AND ended_at IS NULL`, user, hashOf(token))
+		SET ended_at = $3, data = ''
+		WHERE user_id = $1 AND token_hash <> $2 AND ended_at IS NULL`, user, hashOf(token), s.now())
 	return err
 }
 
-// Tidy removes what has run out: sessions, old attempts, counts of searches and
+// Tidy removes what has run out at a moment: sessions, old attempts, counts of searches and
 // plans that nobody kept.
-func (s *Store) Tidy(ctx context.Context) error {
+func (s *Store) Tidy(ctx context.Context, now time.Time) error {
+	const day = 24 * time.Hour
 	var errs []error
-	for _, q := range []string{
-		`DELETE FROM sessions WHERE expiry < now()`,
-		`DELETE FROM attempts WHERE at < now() - interval '1 day'`,
-		`DELETE FROM known_addresses WHERE at < now() - interval '180 days'`,
-		`DELETE FROM uploads WHERE at < now() - interval '1 day'`,
-		`DELETE FROM searches WHERE at < now() - interval '1 hour'`,
-		`DELETE FROM plans WHERE kept_at IS NULL AND burn_id IS NULL AND made_at < now() - interval '3 days'`,
+	for _, rest := range []struct {
+		query string
+		after time.Duration
+	}{
+		{`DELETE FROM sessions WHERE expiry < $1`, 0},
+		{`DELETE FROM attempts WHERE at < $1`, day},
+		{`DELETE FROM known_addresses WHERE at < $1`, 180 * day},
+		{`DELETE FROM uploads WHERE at < $1`, day},
+		{`DELETE FROM searches WHERE at < $1`, time.Hour},
+		{`DELETE FROM plans WHERE kept_at IS NULL AND burn_id IS NULL AND made_at < $1`, 3 * day},
 	} {
-		_, err := s.db.ExecContext(ctx, q)
+		_, err := s.db.ExecContext(ctx, rest.query, now.Add(-rest.after))
 		errs = append(errs, err)
 	}
 	return errors.Join(errs...)

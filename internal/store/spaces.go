@@ -107,26 +107,29 @@ func (h Household) SaveSpace(ctx context.Context, s Space) error {
 }
 
 // RemoveSpace takes a space off the list, or brings it back. One in which a
-// stove stands stays: [ErrUsed].
-func (h Household) RemoveSpace(ctx context.Context, id int64, gone bool) error {
-	var at *time.Time
-	if gone {
-		now := time.Now()
-		at = &now
+// stove stands stays: [ErrUsed]. The space is held meanwhile, so that no stove is put into it.
+func (h Household) RemoveSpace(ctx context.Context, id int64, gone bool, now time.Time) error {
+	err := h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
+		var held int64
+		err := tx.GetContext(ctx, &held, `SELECT id FROM spaces WHERE household_id = $1 AND id = $2 FOR UPDATE`, h.id, id)
+		if err != nil {
+			return missing(err)
+		}
 		var used bool
-		err := h.db.GetContext(ctx, &used, `
+		err = tx.GetContext(ctx, &used, `
 			SELECT EXISTS (SELECT 1 FROM stoves WHERE household_id = $1 AND space_id = $2 AND removed_at IS NULL)`, h.id, id)
 		if err != nil {
 			return err
 		}
-		if used {
+		if used && gone {
 			return ErrUsed
 		}
-	}
-	err := one(h.db.ExecContext(ctx, `
-		UPDATE spaces
-		SET removed_at = CASE WHEN CAST($3 AS timestamptz) IS NULL THEN NULL ELSE COALESCE(removed_at, $3) END
-		WHERE household_id = $1 AND id = $2`, h.id, id, at))
+		_, err = tx.ExecContext(ctx, `
+			UPDATE spaces
+			SET removed_at = CASE WHEN $3 THEN COALESCE(removed_at, $4) END
+			WHERE household_id = $1 AND id = $2`, h.id, id, gone, now)
+		return err
+	})
 	if violates(err, "spaces_name") {
 		return ErrTaken
 	}

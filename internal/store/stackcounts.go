@@ -45,26 +45,24 @@ func (r countRow) count() StackCount {
 		Amount: wood.Amount{Middle: units.Kilogram(r.Dry), Own: r.Own, Same: r.Same}, Used: units.Kilogram(r.Used)}
 }
 
-const selectCounts = `
-	WITH counted AS (
-	    SELECT c.*, lead(c.at) OVER (PARTITION BY c.stack_id ORDER BY c.at, c.id) AS until
-	    FROM stack_counts c
-	    WHERE c.household_id = $1 AND c.stack_id = ANY($2) AND c.undone_at IS NULL
-	)
-	SELECT c.id, c.stack_id, c.at, c.way, c.typed, c.dry, c.own, c.same, c.adds, false AS undone,
-	       -- loads logged until the next count, oven-dry, of burns that are not removed
-	       COALESCE((SELECT sum(e.load_mass / (1 + COALESCE(CAST(e.doc->'load'->>'moisture' AS double precision), 0)))
-	                 FROM entries e
-	                 JOIN burns b ON b.household_id = e.household_id AND b.id = e.burn_id
-	                 WHERE e.household_id = c.household_id AND e.stack_id = c.stack_id AND e.kind IN ('load', 'mineral')
-	                   AND e.counts AND b.removed_at IS NULL AND e.at >= c.at AND (c.until IS NULL OR e.at < c.until)), 0) AS used
-	FROM counted c
-	ORDER BY c.stack_id, c.at, c.id`
-
-// stackCounts are those that count, oldest first, by stack.
-func (h Household) stackCounts(ctx context.Context, stacks []int64) (map[int64][]StackCount, error) {
+// stackCounts are those that count of the household's stacks, oldest first, by stack.
+func (h Household) stackCounts(ctx context.Context) (map[int64][]StackCount, error) {
 	var rows []countRow
-	err := h.db.SelectContext(ctx, &rows, selectCounts, h.id, stacks)
+	err := h.db.SelectContext(ctx, &rows, `
+		WITH counted AS (
+		    SELECT c.*, lead(c.at) OVER (PARTITION BY c.stack_id ORDER BY c.at, c.id) AS until
+		    FROM stack_counts c
+		    WHERE c.household_id = $1 AND c.undone_at IS NULL
+		)
+		SELECT c.id, c.stack_id, c.at, c.way, c.typed, c.dry, c.own, c.same, c.adds, false AS undone,
+		       -- loads logged until the next count, of burns that are not removed
+		       COALESCE((SELECT sum(e.load_dry)
+		                 FROM entries e
+		                 JOIN burns b ON b.household_id = e.household_id AND b.id = e.burn_id
+		                 WHERE e.household_id = c.household_id AND e.stack_id = c.stack_id AND e.kind IN ('load', 'mineral')
+		                   AND e.counts AND b.removed_at IS NULL AND e.at >= c.at AND (c.until IS NULL OR e.at < c.until)), 0) AS used
+		FROM counted c
+		ORDER BY c.stack_id, c.at, c.id`, h.id)
 	out := map[int64][]StackCount{}
 	for _, r := range rows {
 		out[r.StackID] = append(out[r.StackID], r.count())
@@ -109,7 +107,7 @@ func addCount(ctx context.Context, tx *sqlx.Tx, household, stack int64, c StackC
 func (h Household) UsedBetween(ctx context.Context, stack int64, from, to time.Time) (units.Kilogram, error) {
 	var used float64
 	err := h.db.GetContext(ctx, &used, `
-		SELECT COALESCE(sum(e.load_mass / (1 + COALESCE(CAST(e.doc->'load'->>'moisture' AS double precision), 0))), 0)
+		SELECT COALESCE(sum(e.load_dry), 0)
 		FROM entries e
 		JOIN burns b ON b.household_id = e.household_id AND b.id = e.burn_id
 		WHERE e.household_id = $1 AND e.stack_id = $2 AND e.kind IN ('load', 'mineral')
@@ -118,91 +116,6 @@ func (h Household) UsedBetween(ctx context.Context, stack int64, from, to time.T
 }
 
 // UndoCount takes a count of a stack back, or puts it back; twice is fine.
-func (h Household) UndoCount(ctx context.Context, stack, id int64, undone bool) error {
-	return h.undo(ctx, "stack_counts", stack, id, undone)
-}
-
-// count works out what is left: what was counted, with what was put on it, less what was
-// logged, by so much more as recounts have shown.
-func (s *Stack) count(counts []StackCount, unlogged wood.Unlogged) {
-	factor := units.Kilogram(1)
-	if unlogged.Known() {
-		factor = units.Kilogram(unlogged.Middle)
-	}
-	var left units.Kilogram
-	for _, c := range counts {
-		if c.Adds {
-			s.Count, left = s.Count.Plus(c.Amount), left+c.Amount.Middle
-		} else {
-			s.Count, left, s.Used, s.CountedAt = c.Amount, c.Amount.Middle, 0, c.At
-		}
-		if s.CountedAt.IsZero() {
-			s.CountedAt = c.At
-		}
-		s.Used += c.Used
-		left = max(0, left-c.Used*factor)
-	}
-	s.Left = s.Count
-	s.Left.Middle = left
-}
-
-// recounts are a stack's counts with what was logged between.
-func recounts(counts []StackCount) []wood.Recount {
-	var out []wood.Recount
-	var before *wood.Amount
-	var logged, added units.Kilogram
-	for _, c := range counts {
-		switch {
-		case c.Adds:
-			added += c.Amount.Middle
-		default:
-			if before != nil {
-				out = append(out, wood.Recount{Before: *before, After: c.Amount, Logged: logged, Added: added})
-			}
-			before, logged, added = &c.Amount, 0, 0
-		}
-		logged += c.Used
-	}
-	return out
-}
-
-// Unlogged is how much more this household burns than it logs, by its recounts.
-func (h Household) Unlogged(ctx context.Context) (wood.Unlogged, error) { return h.unlogged(ctx, nil) }
-
-// unlogged takes counts that are read already; of a household of several stacks all count,
-// so that it reads the others where there may be any.
-func (h Household) unlogged(ctx context.Context, read map[int64][]StackCount) (wood.Unlogged, error) {
-	var again []int64
-	err := h.db.SelectContext(ctx, &again, `
-		SELECT c.stack_id
-		FROM stack_counts c
-		JOIN stacks s ON s.household_id = c.household_id AND s.id = c.stack_id
-		WHERE c.household_id = $1 AND c.undone_at IS NULL AND NOT c.adds AND s.species <> 'mineral-fuel'
-		GROUP BY c.stack_id
-		HAVING count(*) > 1
-		ORDER BY c.stack_id`, h.id)
-	if err != nil {
-		return wood.Unlogged{}, err
-	}
-	var more []int64
-	for _, id := range again {
-		if _, there := read[id]; !there {
-			more = append(more, id)
-		}
-	}
-	others := map[int64][]StackCount{}
-	if len(more) > 0 {
-		if others, err = h.stackCounts(ctx, more); err != nil {
-			return wood.Unlogged{}, err
-		}
-	}
-	var all []wood.Recount
-	for _, id := range again {
-		counts, there := read[id]
-		if !there {
-			counts = others[id]
-		}
-		all = append(all, recounts(counts)...)
-	}
-	return wood.UnloggedBy(all), nil
+func (h Household) UndoCount(ctx context.Context, stack, id int64, undone bool, now time.Time) error {
+	return h.undo(ctx, "stack_counts", stack, id, undone, now)
 }

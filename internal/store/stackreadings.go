@@ -7,9 +7,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"smolder/internal/core/drying"
 	"smolder/internal/core/units"
-	"smolder/internal/core/wood"
 )
 
 // A StackReading is what a meter read on fresh faces of some pieces of a stack.
@@ -25,38 +23,17 @@ type StackReading struct {
 	Undone   bool              `db:"undone"`
 }
 
-// usualWoodTemp is taken where nobody said how cold the wood was that a meter was stuck
-// into: what meters are made for.
-const usualWoodTemp units.Celsius = 20
-
-// Temp is how warm the wood was.
-func (r StackReading) Temp() units.Celsius {
-	if r.WoodTemp.Valid {
-		return units.Celsius(r.WoodTemp.V)
-	}
-	return usualWoodTemp
-}
-
-// Corrected is what was read, corrected for the wood's temperature and its kind.
-func (r StackReading) Corrected(sp wood.Species) drying.Reading {
-	out := drying.Reading{At: r.At, Mean: r.Reading, Spread: r.Spread, Pieces: r.Pieces}
-	if !r.Guessed {
-		out.Mean = wood.Stack{Species: sp, Reading: r.Reading, WoodTemp: r.Temp()}.Moisture()
-	}
-	return out
-}
-
 // mostReadings is how many readings one stack may have: one a week for ten years.
 const mostReadings = 600
 
-// stackReadings are those that count, oldest first, by stack.
-func (h Household) stackReadings(ctx context.Context, stacks []int64) (map[int64][]StackReading, error) {
+// stackReadings are those that count of the household's stacks, oldest first, by stack.
+func (h Household) stackReadings(ctx context.Context) (map[int64][]StackReading, error) {
 	var rows []StackReading
 	err := h.db.SelectContext(ctx, &rows, `
 		SELECT id, stack_id, at, reading, spread, pieces, wood_temp, guessed, false AS undone
 		FROM stack_readings
-		WHERE household_id = $1 AND stack_id = ANY($2) AND undone_at IS NULL
-		ORDER BY stack_id, at, id`, h.id, stacks)
+		WHERE household_id = $1 AND undone_at IS NULL
+		ORDER BY stack_id, at, id`, h.id)
 	out := map[int64][]StackReading{}
 	for _, r := range rows {
 		out[r.StackID] = append(out[r.StackID], r)
@@ -110,13 +87,13 @@ func addReading(ctx context.Context, tx *sqlx.Tx, household, stack int64, r Stac
 }
 
 // UndoReading takes a reading of a stack back, or puts it back; twice is fine.
-func (h Household) UndoReading(ctx context.Context, stack, id int64, undone bool) error {
-	return h.undo(ctx, "stack_readings", stack, id, undone)
+func (h Household) UndoReading(ctx context.Context, stack, id int64, undone bool, now time.Time) error {
+	return h.undo(ctx, "stack_readings", stack, id, undone, now)
 }
 
-func (h Household) undo(ctx context.Context, table string, stack, id int64, undone bool) error {
+func (h Household) undo(ctx context.Context, table string, stack, id int64, undone bool, now time.Time) error {
 	return one(h.db.ExecContext(ctx, `
 		UPDATE `+table+`
-		SET undone_at = CASE WHEN $4 THEN COALESCE(undone_at, now()) END
-		WHERE household_id = $1 AND stack_id = $2 AND id = $3`, h.id, stack, id, undone))
+		SET undone_at = CASE WHEN $4 THEN COALESCE(undone_at, $5) END
+		WHERE household_id = $1 AND stack_id = $2 AND id = $3`, h.id, stack, id, undone, now))
 }

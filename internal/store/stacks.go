@@ -9,7 +9,6 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"smolder/internal/core/drying"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 )
@@ -27,64 +26,17 @@ type Told struct {
 	Since    time.Time // split, or felled where it is round; zero: not told
 }
 
-// What is taken of a place where nobody told.
-const usualWind, usualSun = 0.5, 0.3
-
-// Place is how it lies, with what is usual where it is not told.
-func (t Told) Place() drying.Place {
-	p := drying.Place{Cover: t.Cover, Wind: usualWind, Sun: usualSun, OnGround: t.OnGround, Heap: t.Heap}
-	if t.Wind.Valid {
-		p.Wind = t.Wind.V
-	}
-	if t.Sun.Valid {
-		p.Sun = t.Sun.V
-	}
-	return p
-}
-
-// A Stack is a stack with its number, as it is at a moment. Neither its moisture nor its
-// mass is stored: the one follows from its readings, its place and the weather, the other
-// from its counts and the loads logged since.
+// A Stack is what was told of a stack, and what was read and counted in it. How dry it is and
+// what is left of it follow from that, and are not kept: package shed works them out.
 type Stack struct {
-	ID int64
-	wood.Stack
+	ID            int64
+	wood.Stack                   // of it: name, species, piece, kindling, assumed
+	PieceMoisture units.Fraction // of dry wood, of the pieces when their mass was told
 	Told
-	Moist     wood.Estimate  // of dry wood
-	Ready     drying.Date    // when it comes down to [wood.ReadyTo]
-	Readings  []StackReading // oldest first
-	Count     wood.Amount    // oven-dry, as it was counted last, with what was put on it since
-	Left      wood.Amount    // oven-dry, now
-	CountedAt time.Time
-	Used      units.Kilogram // oven-dry, logged since
-	Version   int            // counts changes
-}
-
-// Counted is the mass of what was counted, as wet as it is now.
-func (s Stack) Counted() units.Kilogram { return s.AsIs(s.Count.Middle) }
-
-// AsIs is the mass of oven-dry wood of this stack with its water.
-func (s Stack) AsIs(dry units.Kilogram) units.Kilogram {
-	return dry * units.Kilogram(1+float64(s.Moisture()))
-}
-
-// Drying is the stack as the drying of it is reckoned.
-func (s Stack) Drying() drying.Stack {
-	d := drying.Stack{Place: s.Place(), Since: s.Since,
-		Pieces: drying.Pieces{Species: s.Species, Thickness: s.PieceThickness(), Length: s.PieceLength, Round: s.Round}, Dead: s.Dead}
-	for _, r := range s.Readings {
-		d.Readings = append(d.Readings, r.Corrected(s.Species))
-	}
-	return d
-}
-
-// Metered tells whether a meter was ever read in it.
-func (s Stack) Metered() bool {
-	for _, r := range s.Readings {
-		if !r.Guessed {
-			return true
-		}
-	}
-	return false
+	Readings []StackReading // those that count, oldest first
+	Counts   []StackCount   // likewise
+	Removed  bool           // off the list
+	Version  int            // counts changes
 }
 
 type stackRow struct {
@@ -106,6 +58,7 @@ type stackRow struct {
 	Round         bool                `db:"round"`
 	Crooked       bool                `db:"crooked"`
 	Since         sql.Null[time.Time] `db:"since"`
+	Removed       bool                `db:"removed"`
 }
 
 func (r stackRow) stack() Stack {
@@ -113,76 +66,35 @@ func (r stackRow) stack() Stack {
 	if err != nil { // a kind dropped from the list: its name and a middling density
 		species = wood.Species{Key: r.Species, Name: r.Species, Gravity: 0.5, Gross: 20}
 	}
-	return Stack{ID: r.ID, Version: r.Version,
+	return Stack{ID: r.ID, Version: r.Version, Removed: r.Removed, PieceMoisture: units.Fraction(r.PieceMoisture),
 		Stack: wood.Stack{Name: r.Name, Species: species, PieceMass: units.Kilogram(r.PieceMass), PieceLength: units.Metre(r.PieceLength),
 			Kindling: r.Kindling, Assumed: strings.Fields(r.Assumed)},
 		Told: Told{Cover: wood.Cover(r.Cover), Wind: r.Wind, Sun: r.Sun, OnGround: r.OnGround, Heap: r.Heap, Dead: r.Dead, Round: r.Round, Crooked: r.Crooked, Since: r.Since.V}}
 }
 
-const selectStacks = `
-	SELECT s.id, s.name, s.species, s.piece_mass, s.piece_moisture, s.piece_length, s.kindling, s.version, s.assumed,
-	       s.cover, s.wind, s.sun, s.on_ground, s.round, s.crooked, s.since, s.heap, s.standing_dead
-	FROM stacks s
-	WHERE s.household_id = $1`
-
-// Stacks returns the household's stacks as they are at a moment, in the household's zone,
-// kindling last.
-func (h Household) Stacks(ctx context.Context, now time.Time) ([]Stack, error) {
-	return h.stacks(ctx, now, `s.removed_at IS NULL`)
-}
-
-// GoneStacks returns the stacks that were taken off the list.
-func (h Household) GoneStacks(ctx context.Context, now time.Time) ([]Stack, error) {
-	return h.stacks(ctx, now, `s.removed_at IS NOT NULL`)
-}
-
-// Stack returns one stack as it is at a moment.
-func (h Household) Stack(ctx context.Context, id int64, now time.Time) (Stack, error) {
-	found, err := h.stacks(ctx, now, `s.removed_at IS NULL AND s.id = $2`, id)
-	if err != nil || len(found) == 0 {
-		return Stack{}, errorOr(err, ErrMissing)
-	}
-	return found[0], nil
-}
-
-func errorOr(err, other error) error {
-	if err != nil {
-		return err
-	}
-	return other
-}
-
-func (h Household) stacks(ctx context.Context, now time.Time, which string, id ...any) ([]Stack, error) {
+// Stacks returns the household's stacks, kindling last, those off the list among them (Removed).
+func (h Household) Stacks(ctx context.Context) ([]Stack, error) {
 	var rows []stackRow
-	err := h.db.SelectContext(ctx, &rows, selectStacks+` AND `+which+`
-	ORDER BY s.kindling, s.id`, append([]any{h.id}, id...)...)
+	err := h.db.SelectContext(ctx, &rows, `
+		SELECT s.id, s.name, s.species, s.piece_mass, s.piece_moisture, s.piece_length, s.kindling, s.version, s.assumed,
+		       s.cover, s.wind, s.sun, s.on_ground, s.round, s.crooked, s.since, s.heap, s.standing_dead, s.removed_at IS NOT NULL AS removed
+		FROM stacks s
+		WHERE s.household_id = $1
+		ORDER BY s.kindling, s.id`, h.id)
 	if err != nil || len(rows) == 0 {
 		return []Stack{}, err
 	}
-	numbers := make([]int64, len(rows))
-	for i, r := range rows {
-		numbers[i] = r.ID
-	}
-	readings, err := h.stackReadings(ctx, numbers)
+	readings, err := h.stackReadings(ctx)
 	if err != nil {
 		return nil, err
 	}
-	counts, err := h.stackCounts(ctx, numbers)
-	if err != nil {
-		return nil, err
-	}
-	unlogged, err := h.unlogged(ctx, counts)
-	if err != nil {
-		return nil, err
-	}
+	counts, err := h.stackCounts(ctx)
 	out := make([]Stack, len(rows))
 	for i, r := range rows {
 		out[i] = r.stack()
-		out[i].Readings = readings[r.ID]
-		out[i].count(counts[r.ID], unlogged)
+		out[i].Readings, out[i].Counts = readings[r.ID], counts[r.ID]
 	}
-	h.dry(out, rows, now)
-	return out, nil
+	return out, err
 }
 
 // fields are the columns of what is told, in their order.
@@ -192,19 +104,8 @@ func (s Stack) fields() []any {
 		since = &s.Since
 	}
 	assumed := slices.DeleteFunc(slices.Clone(s.Assumed), func(field string) bool { return field == "reading" || field == "wood-temp" }) // they follow
-	return []any{s.Name, NameKey(s.Name), s.Species.Key, s.PieceMass, s.Moisture(), s.PieceLength, s.Kindling, strings.Join(assumed, " "),
+	return []any{s.Name, NameKey(s.Name), s.Species.Key, s.PieceMass, s.PieceMoisture, s.PieceLength, s.Kindling, strings.Join(assumed, " "),
 		string(s.Cover), s.Wind, s.Sun, s.OnGround, s.Round, s.Crooked, since, s.Heap, s.Dead}
-}
-
-// Bare is a stack of which only what package wood knows is told: a meter's reading in one
-// piece, and a mass.
-func Bare(w wood.Stack) (Stack, *StackReading, *StackCount) {
-	var r *StackReading
-	if !w.Species.Mineral {
-		r = &StackReading{Reading: w.Reading, Pieces: 1, WoodTemp: sql.Null[float64]{V: float64(w.WoodTemp), Valid: true}}
-	}
-	a := wood.Weighed(w.Mass, w.Moisture(), 0)
-	return Stack{Stack: w}, r, &StackCount{Way: wood.OnScale, Typed: units.Metric.Mass(w.Mass), Amount: a}
 }
 
 const insertStack = `
@@ -250,11 +151,11 @@ func (h Household) SaveStack(ctx context.Context, s Stack) error {
 }
 
 // RemoveStack marks a stack as gone, or brings it back.
-func (h Household) RemoveStack(ctx context.Context, id int64, gone bool) error {
+func (h Household) RemoveStack(ctx context.Context, id int64, gone bool, now time.Time) error {
 	err := one(h.db.ExecContext(ctx, `
 		UPDATE stacks
-		SET removed_at = CASE WHEN $3 THEN COALESCE(removed_at, now()) END
-		WHERE household_id = $1 AND id = $2`, h.id, id, gone))
+		SET removed_at = CASE WHEN $3 THEN COALESCE(removed_at, $4) END
+		WHERE household_id = $1 AND id = $2`, h.id, id, gone, now))
 	if violates(err, "stacks_name") {
 		return ErrTaken
 	}

@@ -100,15 +100,23 @@ func (d database) within(ctx context.Context, f func(context.Context, *sqlx.Tx) 
 // A Store is the database.
 type Store struct {
 	db    database
-	dried *dryness
 	heard *hearing
 }
 
+// An Option changes how a store is opened.
+type Option func(*pgx.ConnConfig)
+
+// Traced lets a tracer see every statement: tests count them.
+func Traced(t pgx.QueryTracer) Option { return func(c *pgx.ConnConfig) { c.Tracer = t } }
+
 // Open connects to a database by its URL and checks that it answers.
-func Open(ctx context.Context, url string) (*Store, error) {
+func Open(ctx context.Context, url string, options ...Option) (*Store, error) {
 	config, err := pgx.ParseConfig(url)
 	if err != nil {
 		return nil, fmt.Errorf("connecting to the database: %w", err)
+	}
+	for _, o := range options {
+		o(config)
 	}
 	config.ConnectTimeout = 5 * time.Second
 	// To compile a query (jit) would take longer than any of these runs, and a log
@@ -131,7 +139,7 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	return &Store{database{db}, &dryness{}, &hearing{}}, nil
+	return &Store{database{db}, &hearing{}}, nil
 }
 
 // Close ends all connections.
@@ -146,6 +154,19 @@ func (s *Store) Ping(ctx context.Context) error {
 	defer cancel()
 	return s.db.PingContext(ctx)
 }
+
+// errClosed is what a pool says that was closed: the library does not export it.
+var errClosed = func() error {
+	db := sql.OpenDB(nowhere{})
+	_ = db.Close()
+	return db.Ping()
+}()
+
+// nowhere is a connector that connects to nothing.
+type nowhere struct{}
+
+func (nowhere) Connect(context.Context) (driver.Conn, error) { return nil, driver.ErrBadConn }
+func (nowhere) Driver() driver.Driver                        { return nil }
 
 // Silent tells whether an error means that the database is not there, or does
 // not answer.
@@ -162,7 +183,7 @@ func Silent(err error) bool {
 		return true
 	}
 	return errors.Is(err, context.DeadlineExceeded) || errors.Is(err, sql.ErrConnDone) || errors.Is(err, driver.ErrBadConn) ||
-		pgconn.Timeout(err) || errors.Is(err, io.ErrUnexpectedEOF) || strings.Contains(err.Error(), "database is closed")
+		pgconn.Timeout(err) || errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, errClosed)
 }
 
 // Full tells whether an error means that the database's disk is full.
@@ -267,12 +288,11 @@ func (s *Store) migrator() (*goose.Provider, error) {
 type Household struct {
 	db    database
 	id    int64
-	dried *dryness
 	heard *hearing
 }
 
 // Household returns the store scoped to a household.
-func (s *Store) Household(id int64) Household { return Household{s.db, id, s.dried, s.heard} }
+func (s *Store) Household(id int64) Household { return Household{s.db, id, s.heard} }
 
 // ID is the household's number.
 func (h Household) ID() int64 { return h.id }
@@ -307,6 +327,12 @@ func one(r sql.Result, err error) error {
 func violates(err error, constraint string) bool {
 	var pg *pgconn.PgError
 	return errors.As(err, &pg) && pg.ConstraintName == constraint
+}
+
+// violatesTable tells whether an error is a breach of a rule of the named table.
+func violatesTable(err error, table string) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && pg.TableName == table
 }
 
 // kept is a value of the core kept in its written form, as jsonb; null is the

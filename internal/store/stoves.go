@@ -5,6 +5,8 @@ import (
 	"errors"
 	"time"
 
+	"github.com/jmoiron/sqlx"
+
 	"smolder/internal/core/house"
 	"smolder/internal/core/stove"
 	"smolder/internal/form"
@@ -110,6 +112,7 @@ func (h Household) AddStove(ctx context.Context, s Stove) (int64, error) {
 		SELECT household_id, id, $3, $4, $5
 		FROM spaces
 		WHERE household_id = $1 AND id = $2 AND removed_at IS NULL
+		FOR SHARE -- it is not taken off the list meanwhile
 		RETURNING id`, h.id, s.Space.ID, s.Name, NameKey(s.Name), spec)
 	if violates(err, "stoves_name") {
 		return 0, ErrTaken
@@ -124,12 +127,19 @@ func (h Household) SaveStove(ctx context.Context, s Stove) error {
 	if err != nil {
 		return err
 	}
-	err = one(h.db.ExecContext(ctx, `
-		UPDATE stoves
-		SET name = $4, name_key = $5, spec = $6, space_id = $7, version = version + 1
-		WHERE household_id = $1 AND id = $2 AND version = $3 AND removed_at IS NULL
-		  AND EXISTS (SELECT 1 FROM spaces WHERE household_id = $1 AND id = $7 AND removed_at IS NULL)`,
-		h.id, s.ID, s.Version, s.Name, NameKey(s.Name), spec, s.Space.ID))
+	err = h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
+		var space int64 // held, so that it is not taken off the list meanwhile
+		err := tx.GetContext(ctx, &space, `
+			SELECT id FROM spaces WHERE household_id = $1 AND id = $2 AND removed_at IS NULL FOR SHARE`, h.id, s.Space.ID)
+		if err != nil {
+			return missing(err)
+		}
+		return one(tx.ExecContext(ctx, `
+			UPDATE stoves
+			SET name = $4, name_key = $5, spec = $6, space_id = $7, version = version + 1
+			WHERE household_id = $1 AND id = $2 AND version = $3 AND removed_at IS NULL`,
+			h.id, s.ID, s.Version, s.Name, NameKey(s.Name), spec, space))
+	})
 	if violates(err, "stoves_name") {
 		return ErrTaken
 	}
@@ -139,21 +149,27 @@ func (h Household) SaveStove(ctx context.Context, s Stove) error {
 // RemoveStove takes a stove off the list, or brings it back. Its burns stay;
 // one with a fire in it stays on the list: [ErrBurning].
 func (h Household) RemoveStove(ctx context.Context, id int64, gone bool, now time.Time) error {
-	if gone {
-		var burning bool
-		err := h.db.GetContext(ctx, &burning, `
+	err := h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
+		var held int64 // so that no fire is lit in it meanwhile
+		err := tx.GetContext(ctx, &held, `SELECT id FROM stoves WHERE household_id = $1 AND id = $2 FOR UPDATE`, h.id, id)
+		if err != nil {
+			return missing(err)
+		}
+		var lit bool
+		err = tx.GetContext(ctx, &lit, `
 			SELECT EXISTS (SELECT 1 FROM burns WHERE household_id = $1 AND stove_id = $2 AND ended IS NULL AND removed_at IS NULL)`, h.id, id)
 		if err != nil {
 			return err
 		}
-		if burning {
+		if lit && gone {
 			return ErrBurning
 		}
-	}
-	err := one(h.db.ExecContext(ctx, `
-		UPDATE stoves
-		SET removed_at = CASE WHEN $3 THEN COALESCE(removed_at, $4) END
-		WHERE household_id = $1 AND id = $2`, h.id, id, gone, now))
+		_, err = tx.ExecContext(ctx, `
+			UPDATE stoves
+			SET removed_at = CASE WHEN $3 THEN COALESCE(removed_at, $4) END
+			WHERE household_id = $1 AND id = $2`, h.id, id, gone, now)
+		return err
+	})
 	if violates(err, "stoves_name") {
 		return ErrTaken
 	}

@@ -70,11 +70,11 @@ func (h Household) Tokens(ctx context.Context) ([]Token, error) {
 }
 
 // RevokeToken ends a token; one that is not there is fine.
-func (h Household) RevokeToken(ctx context.Context, id int64) error {
+func (h Household) RevokeToken(ctx context.Context, id int64, now time.Time) error {
 	_, err := h.db.ExecContext(ctx, `
 		UPDATE tokens
-		SET revoked_at = now()
-		WHERE household_id = $1 AND id = $2 AND revoked_at IS NULL`, h.id, id)
+		SET revoked_at = $3
+		WHERE household_id = $1 AND id = $2 AND revoked_at IS NULL`, h.id, id, now)
 	return err
 }
 

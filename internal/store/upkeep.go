@@ -54,13 +54,13 @@ func (h Household) markDone(ctx context.Context, stoveID int64, task, note strin
 }
 
 // UndoDone takes it back that something was done, or puts it back; twice is fine.
-func (h Household) UndoDone(ctx context.Context, id int64, undone bool) (Done, error) {
+func (h Household) UndoDone(ctx context.Context, id int64, undone bool, now time.Time) (Done, error) {
 	var d Done
 	err := missing(h.db.GetContext(ctx, &d, `
 		UPDATE upkeep
-		SET undone_at = CASE WHEN $3 THEN COALESCE(undone_at, now()) END
+		SET undone_at = CASE WHEN $3 THEN COALESCE(undone_at, $4) END
 		WHERE household_id = $1 AND id = $2
-		RETURNING id, stove_id, task, at, note, until, undone_at IS NOT NULL AS undone`, h.id, id, undone))
+		RETURNING id, stove_id, task, at, note, until, undone_at IS NOT NULL AS undone`, h.id, id, undone, now))
 	return d, err
 }
 
@@ -172,23 +172,36 @@ func (h Household) Rests(ctx context.Context) (map[int64]map[string]Done, error)
 	return out, err
 }
 
-// Burnt is when a stove's chimney last burnt without an inspection since; false: it did
-// not. It is said in the log of a burn, or beside one.
-func (h Household) Burnt(ctx context.Context, stoveID int64) (at time.Time, burnt bool, err error) {
-	var last sql.Null[time.Time]
-	err = h.db.GetContext(ctx, &last, `
-		SELECT max(at)
-		FROM (SELECT e.at
+// BurntChimneys are the stoves whose chimney has burnt without an inspection since, with when
+// it last did. It is said in the log of a burn, or beside one.
+func (h Household) BurntChimneys(ctx context.Context) (map[int64]time.Time, error) {
+	var rows []struct {
+		Stove int64     `db:"stove_id"`
+		At    time.Time `db:"at"`
+	}
+	err := h.db.SelectContext(ctx, &rows, `
+		WITH burnt AS (
+		      SELECT b.stove_id, e.at
 		      FROM entries e
 		      JOIN burns b ON b.household_id = e.household_id AND b.id = e.burn_id AND b.removed_at IS NULL
-		      WHERE e.household_id = $1 AND b.stove_id = $2 AND e.kind = 'chimney-fire' AND e.counts
+		      WHERE e.household_id = $1 AND e.kind = 'chimney-fire' AND e.counts
 		      UNION ALL
-		      SELECT at
+		      SELECT stove_id, at
 		      FROM upkeep
-		      WHERE household_id = $1 AND stove_id = $2 AND task = 'chimney-fire' AND undone_at IS NULL) f
-		WHERE NOT EXISTS (SELECT 1 FROM upkeep
-		                  WHERE household_id = $1 AND stove_id = $2 AND task = 'inspect' AND undone_at IS NULL AND until IS NULL AND upkeep.at > f.at)`, h.id, stoveID)
-	return last.V.UTC(), last.Valid, err
+		      WHERE household_id = $1 AND stove_id IS NOT NULL AND task = 'chimney-fire' AND undone_at IS NULL
+		)
+		SELECT stove_id, max(at) AS at
+		FROM burnt f
+		WHERE NOT EXISTS (SELECT 1
+		                  FROM upkeep u
+		                  WHERE u.household_id = $1 AND u.stove_id = f.stove_id AND u.task = 'inspect' AND u.undone_at IS NULL AND u.until IS NULL
+		                    AND u.at > f.at)
+		GROUP BY stove_id`, h.id)
+	out := map[int64]time.Time{}
+	for _, r := range rows {
+		out[r.Stove] = r.At.UTC()
+	}
+	return out, err
 }
 
 // A Contact is somebody to call.

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
@@ -48,15 +49,15 @@ func TestWhatLiesByTheStove(t *testing.T) {
 	all, err := h.Indoors(ctx, evening)
 	require.NoError(t, err)
 	assert.Equal(t, 2, all[0].Left, "of the oldest first")
-	require.NoError(t, h.UndoCarry(ctx, stack, first, true))
+	require.NoError(t, h.UndoCarry(ctx, stack, first, true, noon))
 	assert.Equal(t, map[int64]int{stack: 6, other: 5}, inside(evening))
-	require.NoError(t, h.UndoCarry(ctx, stack, first, false))
-	require.NoError(t, h.RemoveBurn(ctx, b, true))
+	require.NoError(t, h.UndoCarry(ctx, stack, first, false, noon))
+	require.NoError(t, h.RemoveBurn(ctx, b, true, noon))
 	assert.Equal(t, map[int64]int{stack: 16, other: 5}, inside(evening), "of a burn off the list nothing was burnt")
 	assert.Empty(t, inside(noon.AddDate(0, 0, 11)))
 	_, err = h.Carry(ctx, 999, 3, noon)
 	require.ErrorIs(t, err, store.ErrMissing)
-	require.ErrorIs(t, h.UndoCarry(ctx, other, first, true), store.ErrMissing, "of another stack")
+	require.ErrorIs(t, h.UndoCarry(ctx, other, first, true, noon), store.ErrMissing, "of another stack")
 }
 
 // Recounts teach across stacks, and what is left goes by what they taught once that is
@@ -76,18 +77,19 @@ func TestRecountsCorrectUse(t *testing.T) {
 		e := load(stack, string(rune('a'+i)), noon.Add(time.Duration(i+1)*time.Hour))
 		require.NoError(t, h.AddEntry(ctx, b, e, noon.Add(20*time.Hour)))
 	}
-	before, err := h.Stack(ctx, stack, noon.Add(20*time.Hour))
+	before, err := new(shed.Shed).Stack(ctx, h, stack, noon.Add(20*time.Hour))
 	require.NoError(t, err)
 	assert.InDelta(t, float64(1000-dry(32)), float64(before.Left.Middle), 1e-6, "as it was logged")
 	count(1000-dry(32)*1.3, noon.Add(10*time.Hour))
-	u, err := h.Unlogged(ctx)
+	all, err := new(shed.Shed).Of(ctx, h, noon.Add(20*time.Hour))
 	require.NoError(t, err)
+	u := all.Unlogged
 	assert.Equal(t, 1, u.Recounts)
 	assert.Greater(t, u.Middle, 1.1)
 	require.True(t, u.Known())
 	e := load(stack, "z", noon.Add(11*time.Hour))
 	require.NoError(t, h.AddEntry(ctx, b, e, noon.Add(20*time.Hour)))
-	after, err := h.Stack(ctx, stack, noon.Add(20*time.Hour))
+	after, err := new(shed.Shed).Stack(ctx, h, stack, noon.Add(20*time.Hour))
 	require.NoError(t, err)
 	assert.InDelta(t, float64(1000-dry(32)*1.3)-float64(dry(4))*u.Middle, float64(after.Left.Middle), 1e-6, "more than was logged")
 	taken, err := h.Taken(ctx, noon, noon.AddDate(0, 0, 8))
@@ -106,7 +108,7 @@ func TestReadingsOfAStack(t *testing.T) {
 	s := storetest.New(t)
 	h, _, stack := furnished(t, s, "tarn")
 	moisture := func() units.Fraction {
-		st, err := h.Stack(ctx, stack, noon.AddDate(0, 3, 0))
+		st, err := new(shed.Shed).Stack(ctx, h, stack, noon.AddDate(0, 3, 0))
 		require.NoError(t, err)
 		return st.Moisture()
 	}
@@ -120,8 +122,8 @@ func TestReadingsOfAStack(t *testing.T) {
 	require.Len(t, all, 4)
 	assert.True(t, all[0].At.After(all[1].At), "newest first")
 	for _, r := range all[:3] {
-		require.NoError(t, h.UndoReading(ctx, stack, r.ID, true))
-		require.NoError(t, h.UndoReading(ctx, stack, r.ID, true), "twice is fine")
+		require.NoError(t, h.UndoReading(ctx, stack, r.ID, true, noon))
+		require.NoError(t, h.UndoReading(ctx, stack, r.ID, true, noon), "twice is fine")
 	}
 	assert.InDelta(t, float64(was), float64(moisture()), 1e-9)
 	require.ErrorIs(t, h.AddReading(ctx, 999, store.StackReading{At: noon, Reading: 0.2, Pieces: 1}), store.ErrMissing)
@@ -149,13 +151,13 @@ func TestUpkeepIsKept(t *testing.T) {
 	p, err := h.Profile(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, noon.Format(time.DateOnly), p.Alarms.Format(time.DateOnly))
-	d, err := h.UndoDone(ctx, swept, true)
+	d, err := h.UndoDone(ctx, swept, true, noon)
 	require.NoError(t, err)
 	assert.Equal(t, "a crack in the cap", d.Note)
 	last, err = h.LastDone(ctx)
 	require.NoError(t, err)
 	assert.True(t, noon.AddDate(-1, 0, 0).Equal(last[stoveID]["sweep"]), "the one before counts again")
-	_, err = h.UndoDone(ctx, tested, true)
+	_, err = h.UndoDone(ctx, tested, true, noon)
 	require.NoError(t, err)
 	p, err = h.Profile(ctx)
 	require.NoError(t, err)
@@ -166,7 +168,7 @@ func TestUpkeepIsKept(t *testing.T) {
 	_, err = h.MarkDone(ctx, 999, "sweep", "", noon)
 	require.ErrorIs(t, err, store.ErrMissing)
 	stranger := storetest.Household(t, s, "stranger")
-	_, err = stranger.UndoDone(ctx, swept, false)
+	_, err = stranger.UndoDone(ctx, swept, false, noon)
 	require.ErrorIs(t, err, store.ErrMissing)
 	_, err = stranger.MarkDone(ctx, stoveID, "sweep", "", noon)
 	require.ErrorIs(t, err, store.ErrMissing)
@@ -200,11 +202,14 @@ func TestWearOfBurns(t *testing.T) {
 	assert.InDelta(t, 3, w.Hours, 1e-9)
 	assert.InDelta(t, 0.5, w.Smoulder, 1e-9)
 	assert.True(t, w.Black)
-	lately, err := h.Lately(ctx, noon.AddDate(0, 0, -7), noon.AddDate(0, 0, 7), "Etc/UTC")
+	spans, err := h.Lately(ctx, []store.Span{{From: noon.AddDate(0, 0, -7), To: noon.AddDate(0, 0, 7)}, {From: noon.AddDate(0, 0, 7), To: noon.AddDate(0, 0, 14)}}, "Etc/UTC")
 	require.NoError(t, err)
+	require.Len(t, spans, 2)
+	assert.Zero(t, spans[1].Burns, "none in the week after")
+	lately := spans[0]
 	assert.Equal(t, 1, lately.Burns)
 	assert.InDelta(t, 0.7, lately.Efficiency, 1e-6)
-	assert.InDelta(t, 5, lately.Hours[1], 1e-6, "lit at noon")
+	assert.InDelta(t, 5, lately.LitAt[12], 1e-6, "lit at noon")
 	assert.Empty(t, lately.Outdoor, "nobody said what it was outside")
 	sticks, err := h.Sticks(ctx, 0, noon.AddDate(0, 0, -7), noon.AddDate(0, 0, 7))
 	require.NoError(t, err)

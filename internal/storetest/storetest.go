@@ -17,6 +17,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/house"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
@@ -62,7 +63,7 @@ func New(t testing.TB) *store.Store {
 
 // From returns a store copied from the named template, which fill makes once
 // in the whole run.
-func From(t testing.TB, template string, fill func(context.Context, *store.Store) error) *store.Store {
+func From(t testing.TB, template string, fill func(context.Context, *store.Store) error, options ...store.Option) *store.Store {
 	t.Helper()
 	ctx := context.Background()
 	admin, err := sql.Open("pgx", os.Getenv(variable))
@@ -71,7 +72,7 @@ func From(t testing.TB, template string, fill func(context.Context, *store.Store
 	require.NoError(t, prepare(ctx, admin, template, fill))
 	name := fmt.Sprintf("test_%d_%d", os.Getpid(), count.Add(1))
 	require.NoError(t, pgserver.Create(ctx, admin, name, template))
-	s, err := store.Open(ctx, address(name))
+	s, err := store.Open(ctx, address(name), options...)
 	require.NoError(t, err)
 	t.Cleanup(func() {
 		_ = s.Close()
@@ -143,6 +144,6 @@ var Noon = time.Date(2026, time.January, 14, 12, 0, 0, 0, time.UTC)
 
 // AddStack keeps a stack of which a meter's reading and a mass are told.
 func AddStack(h store.Household, w wood.Stack, at time.Time) (int64, error) {
-	s, r, c := store.Bare(w)
+	s, r, c := shed.Bare(w)
 	return h.AddStack(context.Background(), s, r, c, at)
 }

@@ -9,7 +9,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"smolder/internal/afterwards"
+	"smolder/internal/app/reviewing"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
@@ -45,7 +45,7 @@ func BenchmarkABurnOfHalfAMillionReadings(b *testing.B) {
 	s := newSite(b, true)
 	s.signIn()
 	id := aDay(b, s)
-	w := &afterwards.Worker{Store: s.store}
+	w := &reviewing.Worker{Store: s.store}
 	require.NoError(b, w.One(b.Context(), s.store.Household(1), id))
 	bare := func(from, to time.Duration) func() {
 		began := s.clock.at.Add(-48 * time.Hour)

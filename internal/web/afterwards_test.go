@@ -21,7 +21,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"smolder/internal/afterwards"
+	"smolder/internal/app/reviewing"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/review"
 	"smolder/internal/store"
@@ -32,7 +32,7 @@ import (
 func reviewed(s *site) string {
 	s.t.Helper()
 	h := s.store.Household(1)
-	w := &afterwards.Worker{Store: s.store}
+	w := &reviewing.Worker{Store: s.store}
 	for _, m := range regexp.MustCompile(`href="/burns/(\d+)">[^<]*</a></td>\s*<td>Auntie`).FindAllStringSubmatch(s.get("/burns?stove=1").body, 6) {
 		var id int64
 		_, err := fmt.Sscan(m[1], &id)
@@ -498,7 +498,7 @@ func TestWhatIsKnownOfAStove(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
 	assert.Contains(t, s.get("/stoves/4/known").words(), "Nothing is known of this stove yet")
-	w := &afterwards.Worker{Store: s.store}
+	w := &reviewing.Worker{Store: s.store}
 	require.NoError(t, w.Learn(t.Context(), s.store.Household(1), 4))
 	page := s.get("/stoves/4/known")
 	assert.Contains(t, page.words(), "Foretells the pipe")

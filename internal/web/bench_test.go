@@ -77,8 +77,8 @@ func manyBurns(b *testing.B, path string) {
 		FROM burns, generate_series(1, 60) AS n`)
 	require.NoError(b, err)
 	_, err = many.store.DB().Exec(`
-		INSERT INTO entries (household_id, burn_id, id, at, kind, doc, stack_id, load_mass)
-		SELECT b.household_id, b.id, 'many-' || n, b.started + n * interval '9 minutes', 'load', '{}', NULL, 1.3
+		INSERT INTO entries (household_id, burn_id, id, at, kind, doc, stack_id, load_mass, load_dry)
+		SELECT b.household_id, b.id, 'many-' || n, b.started + n * interval '9 minutes', 'load', '{}', NULL, 1.3, 1.1
 		FROM burns b, generate_series(1, 30) AS n`)
 	require.NoError(b, err)
 	againstFloor(b, many, path, func() { fetch(b, few, path) })

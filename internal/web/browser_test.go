@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/browsertest"
 	"smolder/internal/core/units"
 	"smolder/internal/demo"
@@ -202,7 +203,7 @@ func TestTenAnswersToTheFirstPlan(t *testing.T) {
 	h := s.store.Household(householdOf(t, s))
 	st, err := h.Stove(ctx, 1)
 	p.must(err)
-	stack, err := h.Stack(ctx, 1, s.clock.now())
+	stack, err := new(shed.Shed).Stack(ctx, h, 1, s.clock.now())
 	p.must(err)
 	p.open("/stoves/1/edit")
 	p.click("form .btn")
@@ -213,7 +214,7 @@ func TestTenAnswersToTheFirstPlan(t *testing.T) {
 	again, err := h.Stove(ctx, 1)
 	p.must(err)
 	assert.Equal(t, st.Stove, again.Stove)
-	twice, err := h.Stack(ctx, 1, s.clock.now())
+	twice, err := new(shed.Shed).Stack(ctx, h, 1, s.clock.now())
 	p.must(err)
 	assert.InEpsilon(t, float64(stack.Mass), float64(twice.Mass), 1e-9)
 	assert.InEpsilon(t, float64(stack.PieceMass), float64(twice.PieceMass), 1e-9)
@@ -582,7 +583,7 @@ func TestADaysSearchSaysHowFarItIs(t *testing.T) {
 	p.fill("begin", "tomorrow 07:00")
 	p.fill("outdoor", "-4")
 	p.fill("room", "16 C")
-	oak, err := s.store.Household(1).Stack(ctx, 2, s.clock.now())
+	oak, err := new(shed.Shed).Stack(ctx, s.store.Household(1), 2, s.clock.now())
 	p.must(err)
 	p.choose("wood2", fmt.Sprintf("Oak, north stack, %s", units.Percent(oak.Moisture(), 0)))
 	// A click comes back when the answer is there: what was shown until then is

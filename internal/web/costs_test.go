@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/units"
 	"smolder/internal/demo"
@@ -67,10 +68,10 @@ func TestManyStacksAndManySearches(t *testing.T) {
 	s := newSite(t, true)
 	s.signIn()
 	h := s.store.Household(1)
-	stack, err := h.Stack(ctx, 1, s.clock.now())
+	stack, err := new(shed.Shed).Stack(ctx, h, 1, s.clock.now())
 	require.NoError(t, err)
 	for i := range 150 {
-		more := stack.Stack
+		more := stack.Wood()
 		more.Name, more.PieceMass = fmt.Sprintf("Stack %d", i), stack.PieceMass*units.Kilogram(0.6+float64(i%9)/10)
 		_, err := storetest.AddStack(h, more, s.clock.now())
 		require.NoError(t, err)

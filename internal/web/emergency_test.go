@@ -35,7 +35,7 @@ func TestEmergencyPagesWithoutADatabase(t *testing.T) {
 	_, err = st.Migrate(ctx)
 	require.NoError(t, err)
 	s := &site{t: t, clock: &clock{}, store: st}
-	handler, err := web.New(options(s, false))
+	handler, err := web.New(siteOptions(s, false))
 	require.NoError(t, err)
 	server := httptest.NewServer(handler)
 	t.Cleanup(server.Close)

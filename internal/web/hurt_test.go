@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/store"
 )
 
@@ -157,7 +158,7 @@ func TestADayOfMineralFuel(t *testing.T) {
 	assert.Contains(t, s.wish("/plan?stove=3&aim=hold&for=5+h&low=19&high=21.5&room=17&outdoor=2&start=cold&kindling=6&wood="+id).words(),
 		"nothing to plan with")
 	left := func() (sum float64) {
-		stacks, err := s.store.Household(1).Stacks(ctx, s.clock.now())
+		stacks, err := new(shed.Shed).Stacks(ctx, s.store.Household(1), s.clock.now())
 		require.NoError(t, err)
 		for _, st := range stacks {
 			if !st.Species.Mineral {

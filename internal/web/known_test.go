@@ -5,6 +5,8 @@ import (
 	"strings"
 	"testing"
 
+	"smolder/internal/app/shed"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -49,14 +51,14 @@ func TestTwoWaysToTellHowDryWoodIs(t *testing.T) {
 	s := newSite(t, false)
 	s.short()
 	h := s.store.Household(householdOf(t, s))
-	estimated, err := h.Stack(ctx, 1, s.clock.now())
+	estimated, err := new(shed.Shed).Stack(ctx, h, 1, s.clock.now())
 	require.NoError(t, err)
 	require.Positive(t, estimated.Spread)
 	assert.Contains(t, s.get("/wood").words(), "that nobody has counted")
 
 	both := s.post("/wood", with(fields(s.get("/wood/new").body), "name", "Both", "lain", "2 years", "reading", "18 21 17 20")...)
 	require.Equal(t, http.StatusSeeOther, both.status, both.words())
-	told, err := h.Stack(ctx, 2, s.clock.now())
+	told, err := new(shed.Shed).Stack(ctx, h, 2, s.clock.now())
 	require.NoError(t, err)
 	assert.Less(t, float64(told.Spread), float64(estimated.Spread), "both together tell more than one")
 	assert.Contains(t, s.get(both.to).words(), "19 % mean of 4 pieces, ± 1.8 between them")
@@ -77,14 +79,14 @@ func TestTwoWaysToTellHowDryWoodIs(t *testing.T) {
 
 	read := s.post("/wood/1/readings", "reading", "24 % 26 22", "wood-temp", "20 C")
 	require.Equal(t, "/wood/1", read.to, read.words())
-	measured, err := h.Stack(ctx, 1, s.clock.now())
+	measured, err := new(shed.Shed).Stack(ctx, h, 1, s.clock.now())
 	require.NoError(t, err)
 	assert.Greater(t, measured.Reading, estimated.Reading, "wetter than its time says")
 	assert.Less(t, measured.Spread, estimated.Spread)
 	assert.InDelta(t, float64(estimated.Left.Middle), float64(measured.Left.Middle), 1e-9, "and as much wood")
 	undo := between(s.get("/wood/1").body, `action="/wood/1/readings/`, `"`)
 	require.Equal(t, "/wood/1", s.post("/wood/1/readings/"+undo).to)
-	again, err := h.Stack(ctx, 1, s.clock.now())
+	again, err := new(shed.Shed).Stack(ctx, h, 1, s.clock.now())
 	require.NoError(t, err)
 	assert.Equal(t, estimated.Reading, again.Reading, "taken back")
 	assert.Contains(t, s.get("/wood/1").words(), "put back")

@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/units"
 	"smolder/internal/demo"
 	"smolder/internal/store"
@@ -224,7 +225,7 @@ func TestLoggingWithoutScripts(t *testing.T) {
 	s.signIn()
 	b := atTheStove(s)
 	stack := func() units.Kilogram {
-		w, err := s.store.Household(1).Stack(ctx, 1, s.clock.now())
+		w, err := new(shed.Shed).Stack(ctx, s.store.Household(1), 1, s.clock.now())
 		require.NoError(t, err)
 		return -w.AsIs(w.Used) // what is left goes by what recounts taught besides
 	}

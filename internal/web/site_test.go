@@ -5,6 +5,7 @@ import (
 	"context"
 	"html"
 	"io"
+	"log/slog"
 	"mime/multipart"
 	"net/http"
 	"net/http/cookiejar"
@@ -18,7 +19,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"smolder/internal/afterwards"
+	"smolder/internal/app/reviewing"
 	"smolder/internal/core/search"
 	"smolder/internal/demo"
 	"smolder/internal/store"
@@ -64,21 +65,34 @@ type site struct {
 // newSite serves an empty store, or Tarn Mill.
 func newSite(t testing.TB, tarnMill bool) *site {
 	t.Helper()
+	if tarnMill {
+		return newSiteWith(t, "smolder_tarn_mill")
+	}
+	return newSiteWith(t, "")
+}
+
+// newSiteWith serves Tarn Mill as it stands in the named template, or an empty store.
+func newSiteWith(t testing.TB, template string, options ...store.Option) *site {
+	t.Helper()
 	c := &clock{at: storetest.Noon.Add(6 * time.Hour)}
 	s := &site{t: t, clock: c}
+	tarnMill := template != ""
 	if tarnMill {
-		s.store = storetest.From(t, "smolder_tarn_mill", func(ctx context.Context, st *store.Store) error {
+		s.store = storetest.From(t, template, func(ctx context.Context, st *store.Store) error {
 			id, err := demo.Load(ctx, st, home.HashPassword(demo.Password), time.Date(2026, time.April, 10, 9, 0, 0, 0, time.UTC))
-			if err != nil {
-				return err
+			if err == nil {
+				err = (&reviewing.Worker{Store: st}).Quick(ctx, id)
 			}
-			return (&afterwards.Worker{Store: st}).Quick(ctx, id)
-		})
+			if err == nil && template == "smolder_many_winters" {
+				err = manyWinters(ctx, st)
+			}
+			return err
+		}, options...)
 		c.at = time.Date(2026, time.April, 10, 18, 0, 0, 0, time.UTC)
 	} else {
 		s.store = storetest.New(t)
 	}
-	handler, err := web.New(options(s, tarnMill))
+	handler, err := web.New(siteOptions(s, tarnMill))
 	require.NoError(t, err)
 	go handler.Hub.Run(t.Context())
 	server := httptest.NewServer(handler)
@@ -89,13 +103,16 @@ func newSite(t testing.TB, tarnMill bool) *site {
 	return s
 }
 
-// options are those of a demo for Tarn Mill, and of a plain server otherwise.
-func options(s *site, tarnMill bool) web.Options {
+// siteOptions are those of a demo for Tarn Mill, and of a plain server otherwise.
+func siteOptions(s *site, tarnMill bool) web.Options {
 	o := web.Options{Store: s.store, Now: s.clock.now, Effort: &search.Quick} // how good a plan is, is not what pages are asked
 	if _, bench := s.t.(*testing.B); !bench {
 		o.Patience = time.Minute // what a page says is not asked of how busy the machine is
 	}
 	if tarnMill {
+		if os.Getenv("SMOLDER_LOG") != "" {
+			o.Log = slog.Default()
+		}
 		o.Demo, o.Weather = &web.Demo{User: demo.User, Password: demo.Password}, weather.Island{}
 	}
 	return o

@@ -242,7 +242,7 @@ func TestEveryDeviceShowsTheSame(t *testing.T) {
 func TestTheStoveWithoutAServer(t *testing.T) {
 	s := newSite(t, true)
 	s.clock.at = time.Time{}
-	handler, err := web.New(options(s, true))
+	handler, err := web.New(siteOptions(s, true))
 	require.NoError(t, err)
 	go handler.Hub.Run(t.Context())
 	listener, err := net.Listen("tcp", "127.0.0.1:0")

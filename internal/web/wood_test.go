@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/units"
 	"smolder/internal/demo"
 	"smolder/internal/store"
@@ -39,29 +40,29 @@ func TestAStackThroughItsYear(t *testing.T) {
 	var id int64
 	_, err := fmt.Sscanf(made.to, "/wood/%d", &id)
 	require.NoError(t, err)
-	before, err := h.Stack(ctx, id, s.clock.now())
+	before, err := new(shed.Shed).Stack(ctx, h, id, s.clock.now())
 	require.NoError(t, err)
 	require.InDelta(t, 2*3*1.5*0.33*1000*0.65*0.55, float64(before.Left.Middle), 1)
 
 	s.clock.at = s.clock.at.AddDate(0, 4, 0)
 	require.Equal(t, made.to, s.post(made.to+"/readings", "reading", "31 33; 36 30").to)
-	after, err := h.Stack(ctx, id, s.clock.now())
+	after, err := new(shed.Shed).Stack(ctx, h, id, s.clock.now())
 	require.NoError(t, err)
 	assert.Less(t, after.Spread, before.Spread, "a reading narrows it")
 	assert.InDelta(t, float64(before.Left.Middle), float64(after.Left.Middle), 1e-6, "water that leaves is no wood that is burnt")
 	assert.Less(t, after.Mass, before.Mass)
 
 	require.Equal(t, made.to, s.post(made.to+"/counts", "amount", "a trailer of 2 x 1.2 x 0.5 m", "adds", "yes").to)
-	more, err := h.Stack(ctx, id, s.clock.now())
+	more, err := new(shed.Shed).Stack(ctx, h, id, s.clock.now())
 	require.NoError(t, err)
 	assert.InDelta(t, float64(after.Left.Middle)+1200*0.43*0.55, float64(more.Left.Middle), 1, "put on it")
 	require.Equal(t, made.to, s.post(made.to+"/counts", "amount", "1500 kg", "shape", "").to)
-	weighed, err := h.Stack(ctx, id, s.clock.now())
+	weighed, err := new(shed.Shed).Stack(ctx, h, id, s.clock.now())
 	require.NoError(t, err)
 	assert.InDelta(t, 1500, float64(weighed.Mass), 0.5)
 	undo := between(s.get(made.to).body, made.to+"/counts/", `"`)
 	require.Equal(t, made.to, s.post(made.to+"/counts/"+undo).to)
-	again, err := h.Stack(ctx, id, s.clock.now())
+	again, err := new(shed.Shed).Stack(ctx, h, id, s.clock.now())
 	require.NoError(t, err)
 	assert.InDelta(t, float64(more.Left.Middle), float64(again.Left.Middle), 1e-6)
 	for typed, says := range map[string]string{"a few": "would do", "9999 x 9 x 9 m": "would do", "": "is missing"} {
@@ -193,7 +194,7 @@ func TestTheBasket(t *testing.T) {
 
 	s.clock.at = s.clock.at.AddDate(0, 0, 5)
 	require.Equal(t, http.StatusSeeOther, s.post(b+"/end").status)
-	oak, err := h.Stack(ctx, 2, s.clock.now())
+	oak, err := new(shed.Shed).Stack(ctx, h, 2, s.clock.now())
 	require.NoError(t, err)
 	made := s.wish("/plan?stove=1&aim=hold&for=5+h&low=19&high=21.5&room=17&outdoor=-4&start=cold&wood=2&kindling=6")
 	row, err := h.Planned(ctx, idOf(t, made.to))
@@ -372,7 +373,7 @@ func TestTheWoodGoesOutAndComesBack(t *testing.T) {
 	table := s.get("/wood/wood.csv").body
 	assert.Contains(t, table, "\"Beech, lean-to\",beech,")
 	assert.Contains(t, table, ",reading,18,1,3,5,")
-	before, err := s.store.Household(1).Stacks(ctx, s.clock.now())
+	before, err := new(shed.Shed).Stacks(ctx, s.store.Household(1), s.clock.now())
 	require.NoError(t, err)
 	again := s.upload("/wood/import", "wood.json", out.body)
 	require.Equal(t, "/wood", again.to, again.words())
@@ -385,7 +386,7 @@ func TestTheWoodGoesOutAndComesBack(t *testing.T) {
 	other.newPerson()
 	require.Equal(t, "/", other.post("/sign-in", "name", "stranger", "password", demo.Password).to)
 	require.Equal(t, "/wood", other.upload("/wood/import", "wood.json", out.body).to)
-	after, err := h.Stacks(ctx, s.clock.now())
+	after, err := new(shed.Shed).Stacks(ctx, h, s.clock.now())
 	require.NoError(t, err)
 	require.Len(t, after, len(before))
 	for i, b := range before {
@@ -421,13 +422,13 @@ func BenchmarkTheWoodPage(b *testing.B) {
 	s := newSite(b, true)
 	s.signIn()
 	h := s.store.Household(1)
-	first, err := h.Stack(ctx, 1, s.clock.now())
+	first, err := new(shed.Shed).Stack(ctx, h, 1, s.clock.now())
 	require.NoError(b, err)
 	for i := range 34 {
 		st := first
 		st.Name = fmt.Sprintf("Stack %d", i)
 		st.Since = s.clock.now().AddDate(-10, 0, 0)
-		_, err := h.AddStack(ctx, st, nil, &store.StackCount{Way: "scale", Amount: first.Left}, s.clock.now())
+		_, err := h.AddStack(ctx, st.Row(), nil, &store.StackCount{Way: "scale", Amount: first.Left}, s.clock.now())
 		require.NoError(b, err)
 	}
 	_, err = s.store.DB().Exec(`

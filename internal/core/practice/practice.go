@@ -361,8 +361,11 @@ func adjust(all []observed, figure Figure, byMoisture bool) {
 
 // Median is the middle of values, or the mean of the two about it; of none it is 0.
 func Median(values []float64) float64 {
-	s := slices.Clone(values)
-	slices.Sort(s)
+	s := values
+	if !slices.IsSorted(s) {
+		s = slices.Clone(values)
+		slices.Sort(s)
+	}
 	switch n := len(s); {
 	case n == 0:
 		return 0
@@ -392,33 +395,44 @@ const (
 // Fisher 1935). Of few burns all divisions are made, of many some thousand, the same each
 // time.
 func Shuffled(a, b []float64, statistic func([]float64) float64) float64 {
-	all := slices.Concat(a, b)
 	seen := math.Abs(statistic(b) - statistic(a))
 	const nothing = 1e-12
 	as := 0
+	// Sorted once, both groups of every division come out sorted: a median of many burns would
+	// otherwise take most of the time.
+	all := slices.Concat(a, b)
+	slices.Sort(all)
+	x, y := make([]float64, 0, len(all)), make([]float64, 0, len(all))
+	differs := func(first []bool) bool {
+		x, y = x[:0], y[:0]
+		for i, v := range all {
+			if first[i] {
+				x = append(x, v)
+			} else {
+				y = append(y, v)
+			}
+		}
+		return math.Abs(statistic(y)-statistic(x)) >= seen-nothing
+	}
 	// Of few burns all ways to divide them are tried: then nothing is left to chance.
 	if divisions(len(all), len(a)) <= shuffles*3 {
 		n := 0
 		divide(len(all), len(a), func(first []bool) {
 			n++
-			var x, y []float64
-			for i, v := range all {
-				if first[i] {
-					x = append(x, v)
-				} else {
-					y = append(y, v)
-				}
-			}
-			if math.Abs(statistic(y)-statistic(x)) >= seen-nothing {
+			if differs(first) {
 				as++
 			}
 		})
 		return float64(as) / float64(n)
 	}
 	r := rand.New(rand.NewPCG(35, 1))
+	first := make([]bool, len(all))
+	for i := range a {
+		first[i] = true
+	}
 	for range shuffles {
-		r.Shuffle(len(all), func(i, j int) { all[i], all[j] = all[j], all[i] })
-		if math.Abs(statistic(all[len(a):])-statistic(all[:len(a)])) >= seen-nothing {
+		r.Shuffle(len(first), func(i, j int) { first[i], first[j] = first[j], first[i] })
+		if differs(first) {
 			as++
 		}
 	}

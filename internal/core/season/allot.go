@@ -27,8 +27,11 @@ const (
 )
 
 // HoursAt are those of a moment, in its zone.
-func HoursAt(at time.Time) Hours {
-	switch h := at.Hour(); {
+func HoursAt(at time.Time) Hours { return HoursOf(at.Hour()) }
+
+// HoursOf are those that an hour of the clock, 0 to 23, belongs to.
+func HoursOf(h int) Hours {
+	switch {
 	case h >= 5 && h < 11:
 		return Morning
 	case h >= 11 && h < 17:

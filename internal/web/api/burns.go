@@ -105,7 +105,8 @@ func (r Room) startBurn(q *request) error {
 // inspected refuses a fire in a stove whose chimney has burnt, until an inspection is
 // entered.
 func (r Room) inspected(q *request, stove int64, name string) error {
-	at, burnt, err := q.home.Burnt(q.Request.Context(), stove)
+	chimneys, err := q.home.BurntChimneys(q.Request.Context())
+	at, burnt := chimneys[stove]
 	if err != nil || !burnt {
 		return err
 	}
@@ -385,7 +386,7 @@ func (r Room) load(q *request, b store.Burn, a entryAsked) (*fire.Load, error) {
 	if a.Load == nil {
 		return nil, refuse(http.StatusUnprocessableEntity, "load is missing: a stack and how many pieces.")
 	}
-	stack, err := q.home.Stack(q.Request.Context(), a.Load.Stack, r.Now().In(q.profile.Location()))
+	stack, err := r.Shed.Stack(q.Request.Context(), q.home, a.Load.Stack, r.Now().In(q.profile.Location()))
 	if errors.Is(err, store.ErrMissing) {
 		return nil, refuse(http.StatusUnprocessableEntity, fmt.Sprintf("There is no stack %d.", a.Load.Stack))
 	}

@@ -267,13 +267,13 @@ func (r Room) plans(q *request) error {
 	if err != nil {
 		return err
 	}
-	stacks, err := q.home.Stacks(ctx, r.Now().In(q.profile.Location()))
+	stacks, err := r.Shed.Stacks(ctx, q.home, r.Now().In(q.profile.Location()))
 	if err != nil {
 		return err
 	}
 	picks := make([]wish.Pick, len(stacks))
 	for i, s := range stacks {
-		picks[i] = wish.Pick{ID: s.ID, Stack: s.Stack}
+		picks[i] = wish.Pick{ID: s.ID, Stack: s.Wood()}
 	}
 	w, err := scenario.ParseAsked(text, st.Stove, st.Space.House, st.Space.Wanted, picks)
 	if err != nil {

@@ -101,7 +101,7 @@ func (s Room) look(q *kit.Request) (looked, error) {
 	return l, nil
 }
 
-// burn is a burn afterwards.
+// burn is a burn reviewing.
 func (s Room) burn(q *kit.Request) error {
 	l, err := s.look(q)
 	if err != nil {

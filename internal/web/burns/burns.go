@@ -18,6 +18,7 @@ import (
 	"time"
 	"unicode"
 
+	"smolder/internal/core/burn"
 	"smolder/internal/core/units"
 	"smolder/internal/exchange"
 	"smolder/internal/say"
@@ -173,7 +174,7 @@ func (s Room) importStream(q *kit.Request, up *upload) error {
 		}
 		all.New, all.Same, all.Stoves = all.New+one.New, all.Same+one.Same, append(all.Stoves, one.Stoves...)
 		if up.page != "" && n%10 == 0 {
-			_ = q.Home.Progress(q.Ctx(), up.page, n, 0, 0) // whoever waits is told the next time
+			_ = q.Home.Progress(q.Ctx(), up.page, n, 0, 0, q.Now()) // whoever waits is told the next time
 		}
 		return nil
 	})
@@ -210,7 +211,7 @@ func told(q *kit.Request, name string, of int) func(done int) {
 		}
 		ctx, cancel := context.WithTimeout(q.Ctx(), 2*time.Second)
 		defer cancel()
-		_ = q.Home.Progress(ctx, name, done, of, 0) // whoever waits is told the next time
+		_ = q.Home.Progress(ctx, name, done, of, 0, q.Now()) // whoever waits is told the next time
 	}
 }
 
@@ -323,10 +324,6 @@ func (s Room) exportLogbook(q *kit.Request) error {
 		from, to = time.Date(year, 1, 1, 0, 0, 0, 0, zone), time.Date(year+1, 1, 1, 0, 0, 0, 0, zone)
 		name += "-" + strconv.Itoa(year)
 	}
-	list, err := q.Home.BurnNumbers(q.Ctx(), from, to)
-	if err != nil {
-		return err
-	}
 	asCSV, asGzip := strings.HasSuffix(q.FullPath(), ".zip"), strings.HasSuffix(q.FullPath(), ".gz")
 	kind, ending := "application/json", ".json"
 	switch {
@@ -347,23 +344,13 @@ func (s Room) exportLogbook(q *kit.Request) error {
 		return err
 	}
 	open := http.NewResponseController(q.Writer)
-	for _, n := range list {
+	err = q.Home.EachBurn(q.Ctx(), store.Span{From: from, To: to}, func(b store.Burn, eye burn.Eye) error {
 		// Each burn has its own while to be sent: a logbook of many winters takes minutes.
 		_ = open.SetWriteDeadline(time.Now().Add(time.Minute))
-		b, err := q.Home.WholeBurn(q.Ctx(), n.ID)
-		if errors.Is(err, store.ErrMissing) || errors.Is(err, store.ErrUnreadable) {
-			continue // taken off meanwhile, or of another program
-		}
-		if err != nil {
-			return s.brokenOff(q, err)
-		}
-		eye, err := q.Home.EyeOf(q.Ctx(), n.ID)
-		if err != nil {
-			return s.brokenOff(q, err)
-		}
-		if err := add(n.ID, exchange.File{Title: b.Title, Burn: b.Burn, Plan: b.Plan, Eye: eye}); err != nil {
-			return s.brokenOff(q, err)
-		}
+		return add(b.ID, exchange.File{Title: b.Title, Burn: b.Burn, Plan: b.Plan, Eye: eye})
+	})
+	if err != nil {
+		return s.brokenOff(q, err)
 	}
 	err = finish()
 	if asGzip {
@@ -411,7 +398,7 @@ func (s Room) removeBurn(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := q.Home.RemoveBurn(q.Ctx(), id, true); err != nil {
+	if err := q.Home.RemoveBurn(q.Ctx(), id, true, q.Now()); err != nil {
 		return err
 	}
 	q.Say("The burn is taken off the list, and its wood is back on the stack. Its page still opens, and can put it back.")
@@ -423,7 +410,7 @@ func (s Room) putBackBurn(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := q.Home.RemoveBurn(q.Ctx(), id, false); err != nil {
+	if err := q.Home.RemoveBurn(q.Ctx(), id, false, q.Now()); err != nil {
 		return err
 	}
 	q.Say("The burn is back on the list.")

@@ -63,7 +63,7 @@ func (s Room) compare(q *kit.Request) error {
 }
 
 func (s Room) showCompare(q *kit.Request, status int, f *kit.Form) error {
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil {
 		return err
 	}

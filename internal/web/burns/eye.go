@@ -125,7 +125,7 @@ func (s Room) addPhoto(q *kit.Request) error {
 		case err != nil:
 			return err
 		}
-		err = q.Home.AddPhoto(q.Ctx(), id, width, height, jpeg)
+		err = q.Home.AddPhoto(q.Ctx(), id, width, height, jpeg, q.Now())
 		if errors.Is(err, store.ErrMany) {
 			return kit.Answer(http.StatusConflict, fmt.Sprintf("A burn keeps up to %d pictures. Take one off first.", store.MostPhotos))
 		}
@@ -166,7 +166,7 @@ func (s Room) removePhoto(gone bool) func(q *kit.Request) error {
 		if err != nil {
 			return err
 		}
-		if err := q.Home.RemovePhoto(q.Ctx(), id, photo, gone); err != nil {
+		if err := q.Home.RemovePhoto(q.Ctx(), id, photo, gone, q.Now()); err != nil {
 			return err
 		}
 		return q.SeeOther(fmt.Sprintf("/burns/%d#eye", id))

@@ -168,7 +168,7 @@ func (s Room) lineOf(q *kit.Request, r store.FoundBurn) line {
 
 // choices are what may be looked for.
 func (p *burnsPage) choices(q *kit.Request) error {
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil {
 		return err
 	}

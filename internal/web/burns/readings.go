@@ -51,7 +51,7 @@ type column struct {
 const mostFile = 8 << 20
 
 func (s Room) readingsFile(q *kit.Request) error {
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil {
 		return err
 	}
@@ -243,7 +243,7 @@ func (s Room) matched(q *kit.Request, f *kit.Form) (*readingsPage, []byte, error
 	if err != nil {
 		return nil, nil, kit.BadInput(say.Sentence(err.Error()))
 	}
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil {
 		return nil, nil, err
 	}

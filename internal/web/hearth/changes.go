@@ -75,7 +75,7 @@ func (s Room) changes(q *kit.Request) error {
 			}
 		}
 		if time.Since(seen) > trusts {
-			if lives, err := s.Store.Sessions().Lives(q.Ctx(), token); err != nil || !lives {
+			if lives, err := s.Store.Sessions(time.Now).Lives(q.Ctx(), token); err != nil || !lives {
 				return nil //nolint:nilerr // the page opens another, and is asked to sign in
 			}
 			seen = time.Now()

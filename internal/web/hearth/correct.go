@@ -108,7 +108,7 @@ func (s Room) undoEntry(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := q.Home.UndoEntry(q.Ctx(), b.ID, e.ID); err != nil {
+	if err := q.Home.UndoEntry(q.Ctx(), b.ID, e.ID, q.Now()); err != nil {
 		return err
 	}
 	q.Say("Undone: %s. It stands struck through in the log and can be put back.", say.Entry(b.Burn, e, q.Units()))

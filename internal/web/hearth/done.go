@@ -182,7 +182,7 @@ func (s Room) undoTap(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := q.Home.UndoTap(q.Ctx(), b.ID, q.Param("tap")); err != nil {
+	if err := q.Home.UndoTap(q.Ctx(), b.ID, q.Param("tap"), q.Now()); err != nil {
 		return err
 	}
 	q.Say("Undone, all of that tap. Each stands struck through in the log and can be put back alone.")

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/app/winter"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
@@ -16,7 +17,6 @@ import (
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
-	"smolder/internal/winter"
 )
 
 // addEntry keeps one entry: from a form, or from a script that may send it
@@ -122,7 +122,7 @@ func (s Room) newLoad(q *kit.Request, f *kit.Form, b store.Burn) (*fire.Load, er
 		f.Wrong("stack", "say from which stack it is; one that is not on the list is added under Wood first")
 		return nil, nil
 	}
-	stack, err := q.Home.Stack(q.Ctx(), f.Number("stack"), q.Now())
+	stack, err := q.Stack(f.Number("stack"))
 	if err != nil {
 		return nil, err
 	}
@@ -131,7 +131,7 @@ func (s Room) newLoad(q *kit.Request, f *kit.Form, b store.Burn) (*fire.Load, er
 		return nil, err
 	}
 	if !b.OutdoorUnknown {
-		stack.Stack = inside.AtHand(stack, b.Room, b.Outdoor, q.Now())
+		stack = stack.As(inside.AtHand(stack, b.Room, b.Outdoor, q.Now()))
 	}
 	pieces := kit.Parse(f, "pieces", units.ParsePieces)
 	l := kit.LoadFrom(stack, b.Stove, pieces, stove.Direction(f.Text("direction")), fire.Lay(f.Text("lay")), fire.Starter(f.Text("starter")))

@@ -368,7 +368,7 @@ func shorten(s string, most int) string {
 }
 
 func (p *livePage) fillStacks(q *kit.Request) error {
-	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+	stacks, err := q.Stacks()
 	if err != nil {
 		return err
 	}

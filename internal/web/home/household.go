@@ -48,7 +48,7 @@ func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) e
 	for _, sp := range spaces {
 		p.Spaces = append(p.Spaces, spaceLine{sp, say.Space(sp.House, sp.Wanted, q.Units()), sp.House.Assumed})
 	}
-	sessions, err := s.Store.Sessions().Of(q.Ctx(), q.User.ID, s.Sessions.Token(q.Ctx()))
+	sessions, err := s.Store.Sessions(time.Now).Of(q.Ctx(), q.User.ID, s.Sessions.Token(q.Ctx()))
 	if err != nil {
 		return err
 	}
@@ -134,7 +134,7 @@ func (s Room) changePassword(q *kit.Request) error {
 	if err != nil {
 		return kit.Answer(http.StatusServiceUnavailable, "Many people are signing in just now; try again in a moment.")
 	}
-	if err := s.Store.SetPassword(q.Ctx(), q.User.ID, hash, s.Sessions.Token(q.Ctx())); err != nil {
+	if err := s.Store.SetPassword(q.Ctx(), q.User.ID, hash, s.Sessions.Token(q.Ctx()), q.Now()); err != nil {
 		return err
 	}
 	q.Say("Your password is changed, and every other browser is signed out.")
@@ -142,14 +142,14 @@ func (s Room) changePassword(q *kit.Request) error {
 }
 
 func (s Room) endSession(q *kit.Request) error {
-	if err := s.Store.Sessions().End(q.Ctx(), q.User.ID, q.Param("key")); err != nil {
+	if err := s.Store.Sessions(time.Now).End(q.Ctx(), q.User.ID, q.Param("key")); err != nil {
 		return err
 	}
 	return q.SeeOther("/household")
 }
 
 func (s Room) endSessions(q *kit.Request) error {
-	if err := s.Store.Sessions().EndOthers(q.Ctx(), q.User.ID, s.Sessions.Token(q.Ctx())); err != nil {
+	if err := s.Store.Sessions(time.Now).EndOthers(q.Ctx(), q.User.ID, s.Sessions.Token(q.Ctx())); err != nil {
 		return err
 	}
 	q.Say("Every other browser is signed out.")

@@ -19,7 +19,6 @@ import (
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
-	"smolder/internal/winter"
 )
 
 // mostStoves is how many stoves the first page of a day shows.
@@ -74,7 +73,7 @@ type openBurn struct {
 // now answers what to do.
 func (s Room) now(q *kit.Request) error {
 	p := &nowPage{Page: kit.Page{Title: "Now", Nav: "now", Wide: true}}
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil {
 		return err
 	}
@@ -170,7 +169,7 @@ func (s Room) forecast(q *kit.Request) house.Forecast {
 
 // advise says what to do in a stove that nobody tends, by its last burn.
 func (s Room) advise(q *kit.Request, line *stoveNow, st store.Stove, last store.BurnLine, forecast house.Forecast) error {
-	known, err := q.Home.KnownAt(q.Ctx(), st.ID, s.Now())
+	known, err := q.KnownOf(st.ID)
 	if err != nil {
 		return err
 	}
@@ -201,7 +200,7 @@ func (s Room) advise(q *kit.Request, line *stoveNow, st store.Stove, last store.
 
 // fillNow adds the last burn and the wood left.
 func (s Room) fillNow(q *kit.Request, p *nowPage) error {
-	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+	stacks, err := q.Stacks()
 	if err != nil {
 		return err
 	}
@@ -257,7 +256,7 @@ func halfWay(q *kit.Request) (string, error) {
 	if about := season.HalfWay(climate, start, end); now.Before(about.Add(-halfWayShows)) || now.Sub(about) > 2*halfWayShows {
 		return "", nil
 	}
-	w, err := winter.Of(q.Ctx(), q.Home, now)
+	w, err := q.Winter()
 	if err != nil {
 		return "", err
 	}

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"time"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
@@ -56,7 +57,7 @@ func shifted(hours []fire.Weather, by time.Duration) []fire.Weather {
 
 // LoadFrom is a load of pieces from a stack: the way they lie, and what kindling is lit
 // with, as usual where that is not said.
-func LoadFrom(stack store.Stack, st stove.Stove, pieces int, direction stove.Direction, lay fire.Lay, starter fire.Starter) *fire.Load {
+func LoadFrom(stack shed.Stack, st stove.Stove, pieces int, direction stove.Direction, lay fire.Lay, starter fire.Starter) *fire.Load {
 	l := &fire.Load{Species: stack.Species, Moisture: stack.Moisture(), Pieces: pieces, PieceMass: stack.PieceMass, PieceLength: stack.PieceLength,
 		Direction: stove.EndOn, Lay: fire.OnCoals, Kindling: stack.Kindling, StackName: stack.Name, StackID: stack.ID, Colder: stack.Colder,
 		Spread: stack.Spread, Guessed: stack.Takes("reading")}

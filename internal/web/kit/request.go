@@ -26,6 +26,7 @@ type Request struct {
 	Profile store.Profile
 	User    store.User
 	Inside  bool // signed in
+	once    once
 }
 
 func (q *Request) Ctx() context.Context { return q.Request.Context() }

@@ -28,7 +28,8 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/klauspost/compress/gzhttp"
 
-	"smolder/internal/afterwards"
+	"smolder/internal/app/reviewing"
+	"smolder/internal/app/shed"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/search"
 	"smolder/internal/live"
@@ -64,12 +65,13 @@ type Site struct {
 	views    *views
 	files    *files
 	Queue    planner.Queue
-	Replays  burn.Replays       // of the fires that are looked at
-	Watch    live.Watching      // and what the coach says of them
-	Hub      *live.Hub          // of what changes
-	After    *afterwards.Worker // works out what burns came to
-	api      http.Handler       // for programs; it needs no session
-	closing  chan struct{}      // closed when open streams are to end
+	Replays  burn.Replays      // of the fires that are looked at
+	Watch    live.Watching     // and what the coach says of them
+	Hub      *live.Hub         // of what changes
+	Shed     shed.Shed         // how dry wood is
+	After    *reviewing.Worker // works out what burns came to
+	api      http.Handler      // for programs; it needs no session
+	closing  chan struct{}     // closed when open streams are to end
 	closed   sync.Once
 	Gin      *gin.Engine
 	handler  http.Handler
@@ -95,11 +97,11 @@ func NewSite(o Options, static fs.FS) (*Site, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Site{Options: o, views: v, files: f, Hub: live.NewHub(o.Store, o.Log), After: &afterwards.Worker{Store: o.Store, Log: o.Log, Rests: 0.4},
+	s := &Site{Options: o, views: v, files: f, Hub: live.NewHub(o.Store, o.Log), After: &reviewing.Worker{Store: o.Store, Log: o.Log, Rests: 0.4},
 		closing: make(chan struct{})}
 	s.Watch.Patience = o.Patience
 	s.Sessions = scs.New()
-	s.Sessions.Store = o.Store.Sessions()
+	s.Sessions.Store = o.Store.Sessions(time.Now)
 	s.Sessions.Lifetime = sessionLasts
 	s.Sessions.Cookie.Name = "smolder"
 	s.Sessions.Cookie.HttpOnly = true
@@ -356,7 +358,8 @@ func (s *Site) Housekeep(ctx context.Context) {
 	go s.Hub.Run(ctx)
 	go s.After.Run(ctx)
 	for {
-		if err := s.Store.Tidy(ctx); err != nil && ctx.Err() == nil {
+		now := s.Now()
+		if err := errors.Join(s.Store.MakeParts(ctx, now), s.Store.Tidy(ctx, now)); err != nil && ctx.Err() == nil {
 			s.Log.Warn("tidying up", "error", err)
 		}
 		select {

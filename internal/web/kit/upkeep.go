@@ -1,20 +1,20 @@
 package kit
 
 import (
+	"smolder/internal/app/due"
 	"smolder/internal/core/upkeep"
 	"smolder/internal/say"
-	"smolder/internal/tending"
 )
 
 // Endangers is what of the upkeep is overdue and dangerous, of a stove or of all (0), as
 // sentences; the alarms have their own.
 func (q *Request) Endangers(stove int64) ([]string, error) {
-	lines, err := tending.Of(q.Ctx(), q.Home, q.Now())
+	lines, err := q.Due()
 	if err != nil {
 		return nil, err
 	}
 	var out []string
-	for _, l := range tending.Dangers(lines, stove, q.Now()) {
+	for _, l := range due.Dangers(lines, stove, q.Now()) {
 		if l.Task.Key == upkeep.Detectors {
 			continue
 		}
@@ -30,7 +30,8 @@ func (q *Request) Endangers(stove int64) ([]string, error) {
 // Lit refuses a fire in a stove whose chimney has burnt, until an inspection is entered; ""
 // allows it.
 func (q *Request) Lit(stove int64, name string) (string, error) {
-	at, burnt, err := q.Home.Burnt(q.Ctx(), stove)
+	chimneys, err := q.Home.BurntChimneys(q.Ctx())
+	at, burnt := chimneys[stove]
 	if err != nil || !burnt {
 		return "", err
 	}

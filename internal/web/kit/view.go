@@ -171,7 +171,7 @@ func (q *Request) Show(status int, name string, data view) {
 // endanger fills in what endangers by the household's fires, by their logs alone: the worst
 // first, whichever page somebody looks at.
 func (q *Request) endanger(p *Page) {
-	fires, err := q.Home.Fires(q.Ctx(), q.Site.Now())
+	fires, err := q.Fires()
 	if err != nil { // the page itself tells where the database is away
 		q.Site.Log.Warn("what endangers", "error", err)
 		return

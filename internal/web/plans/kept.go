@@ -3,6 +3,7 @@ package plans
 import (
 	"fmt"
 	"net/http"
+
 	"smolder/internal/core/burn"
 	"smolder/internal/say"
 
@@ -33,7 +34,7 @@ func (s Room) dropPlan(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := q.Home.DropPlan(q.Ctx(), id, true); err != nil {
+	if err := q.Home.DropPlan(q.Ctx(), id, true, q.Now()); err != nil {
 		return err
 	}
 	q.Show(http.StatusOK, "plan-gone", &keptPage{Page: kit.Page{Title: "The plan", Nav: "now"}, ID: id})
@@ -45,7 +46,7 @@ func (s Room) putBackPlan(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := q.Home.DropPlan(q.Ctx(), id, false); err != nil {
+	if err := q.Home.DropPlan(q.Ctx(), id, false, q.Now()); err != nil {
 		return err
 	}
 	return q.SeeOther("/")

@@ -252,7 +252,7 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 
 // whatIsGone says which stacks of a plan, or its stove, are off the list.
 func (s Room) whatIsGone(q *kit.Request, p *planPage, row store.Planned) error {
-	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+	stacks, err := q.Stacks()
 	if err != nil {
 		return err
 	}
@@ -394,11 +394,11 @@ func laysOf(q *kit.Request, made plan.Plan) []drawnLay {
 func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
 	p := &planPage{Page: kit.Page{Title: "Plan", Nav: "plan", Wide: true}, Form: f, Sky: s.Sky(q) != nil, Search: kit.NewEntryID(),
 		Mild: q.Units().Temperature(burn.AssumedOutdoor)}
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil {
 		return nil, err
 	}
-	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+	stacks, err := q.Stacks()
 	if err != nil {
 		return nil, err
 	}
@@ -509,7 +509,7 @@ func (p *planPage) byLot(q *kit.Request) error {
 	case t.Subject == practice.Lay && !p.Form.Has("lay"):
 		p.Form.Values.Set("lay", way)
 	case t.Subject == practice.Wood && !strings.Contains(q.Request.URL.RawQuery, "wood="):
-		stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+		stacks, err := q.Stacks()
 		if err != nil {
 			return err
 		}

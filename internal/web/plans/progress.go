@@ -27,7 +27,7 @@ func searched(q *kit.Request, f *kit.Form, work func(context.Context, *search.Me
 		// Also when the asker has just gone: the last count is kept.
 		ctx, cancel := context.WithTimeout(context.WithoutCancel(q.Ctx()), 2*time.Second)
 		defer cancel()
-		if err := q.Home.Progress(ctx, name, burnt, fires, waiting); err != nil && !errors.Is(err, context.DeadlineExceeded) {
+		if err := q.Home.Progress(ctx, name, burnt, fires, waiting, q.Now()); err != nil && !errors.Is(err, context.DeadlineExceeded) {
 			q.Site.Log.Warn("progress", "error", err)
 		}
 	}

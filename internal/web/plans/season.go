@@ -5,13 +5,13 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
-	"smolder/internal/winter"
 )
 
 // hoursOf are the hours that a fire is for: the night for one that is to hold through it.
@@ -26,10 +26,10 @@ func hoursOf(aim wish.Aim, begin time.Time) season.Hours {
 // order, and the one that first splits are of; none where it keeps nothing for such hours.
 // Where nobody knows what it is outdoors (nil) it is what is usual here.
 func meant(q *kit.Request, st store.Stove, aim wish.Aim, begin time.Time, outdoor *units.Celsius) (
-	out []store.Stack, first *store.Stack, hours season.Hours, err error,
+	out []shed.Stack, first *shed.Stack, hours season.Hours, err error,
 ) {
 	hours = hoursOf(aim, begin)
-	w, err := winter.Of(q.Ctx(), q.Home, q.Now())
+	w, err := q.Winter()
 	if err != nil || len(w.Woods) < 2 || w.Use.Loss.Middle <= 0 || w.End.IsZero() {
 		return nil, nil, hours, err
 	}
@@ -40,11 +40,11 @@ func meant(q *kit.Request, st store.Stove, aim wish.Aim, begin time.Time, outdoo
 	suits := wish.Wish{Stove: st.Stove}
 	a := w.Allot()
 	for _, i := range a.For(begin, hours, air) {
-		if suits.Suits(w.Stacks[i].Stack) {
+		if suits.Suits(w.Stacks[i].Wood()) {
 			out = append(out, w.Stacks[i])
 		}
 	}
-	if w.First >= 0 && suits.Suits(w.Stacks[w.First].Stack) {
+	if w.First >= 0 && suits.Suits(w.Stacks[w.First].Wood()) {
 		first = &w.Stacks[w.First]
 	}
 	return out, first, hours, nil

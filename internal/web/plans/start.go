@@ -43,7 +43,7 @@ func (s Room) atTheStove(q *kit.Request) error {
 
 func (s Room) showStove(q *kit.Request, status int, f *kit.Form, open []store.Burn) error {
 	p := &stovePage{Page: kit.Page{Title: "At the stove", Nav: "stove"}, Form: f, Open: open, Sky: s.Sky(q) != nil}
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil {
 		return err
 	}

@@ -9,6 +9,8 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/app/shed"
+	"smolder/internal/app/winter"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/search"
@@ -19,7 +21,6 @@ import (
 	"smolder/internal/store"
 	"smolder/internal/weather"
 	"smolder/internal/web/kit"
-	"smolder/internal/winter"
 )
 
 // longestPlan and longestDay are how far one burn and one day are planned.
@@ -82,7 +83,7 @@ func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, 
 	if err := ownWanted(q, f, st); err != nil {
 		return w, err
 	}
-	known, err := q.Home.KnownAt(q.Ctx(), st.ID, s.Now())
+	known, err := q.KnownOf(st.ID)
 	if err != nil {
 		return w, err
 	}
@@ -163,7 +164,7 @@ func wanted(q *kit.Request, f *kit.Form, name string, usual units.Celsius) units
 
 // atHand reads which stacks are burnt from.
 func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
-	stack, err := q.Home.Stack(q.Ctx(), f.Number("wood"), q.Now())
+	stack, err := q.Stack(f.Number("wood"))
 	if errors.Is(err, store.ErrMissing) {
 		f.Wrong("wood", "choose a stack of the list; that one is not there any more")
 		return nil
@@ -175,7 +176,7 @@ func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
 	if err != nil {
 		return err
 	}
-	pick := func(s store.Stack) wish.Pick {
+	pick := func(s shed.Stack) wish.Pick {
 		return wish.Pick{ID: s.ID, Stack: inside.AtHand(s, w.Room, w.Outdoor, q.Now())}
 	}
 	w.Wood = pick(stack)
@@ -185,24 +186,24 @@ func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
 		}
 	}
 	if f.Text("wood2") == allWood {
-		stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+		stacks, err := q.Stacks()
 		if err != nil {
 			return err
 		}
 		for _, s := range stacks {
-			if s.ID != stack.ID && !s.Kindling && w.Suits(s.Stack) {
+			if s.ID != stack.ID && !s.Kindling && w.Suits(s.Wood()) {
 				w.Others = append(w.Others, pick(s))
 			}
 		}
 	} else if f.Has("wood2") && f.Number("wood2") != stack.ID {
-		more, err := q.Home.Stack(q.Ctx(), f.Number("wood2"), q.Now())
+		more, err := q.Stack(f.Number("wood2"))
 		if err != nil {
 			return err
 		}
 		w.Others = append(w.Others, pick(more))
 	}
 	if f.Has("kindling") {
-		kindling, err := q.Home.Stack(q.Ctx(), f.Number("kindling"), q.Now())
+		kindling, err := q.Stack(f.Number("kindling"))
 		if err != nil {
 			return err
 		}
@@ -214,13 +215,13 @@ func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
 
 // drier adds the dry stacks that suit to a wish for wet wood: where they are enough it is
 // they that burn ([wish.Wish.Dry]).
-func drier(q *kit.Request, w *wish.Wish, pick func(store.Stack) wish.Pick) error {
-	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+func drier(q *kit.Request, w *wish.Wish, pick func(shed.Stack) wish.Pick) error {
+	stacks, err := q.Stacks()
 	if err != nil {
 		return err
 	}
 	for _, s := range stacks {
-		if s.ID != w.Wood.ID && !s.Kindling && w.Suits(s.Stack) && s.Moisture() <= wish.WetFrom {
+		if s.ID != w.Wood.ID && !s.Kindling && w.Suits(s.Wood()) && s.Moisture() <= wish.WetFrom {
 			w.Others = append(w.Others, pick(s))
 		}
 	}
@@ -310,7 +311,7 @@ const besideEvery = 10 * time.Minute
 // beside is what other stoves in the same space give while a wish lasts: fires
 // that are in them, and plans kept for that time.
 func (s Room) beside(q *kit.Request, st store.Stove, begin time.Time, span time.Duration) ([]fire.Beside, error) {
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil {
 		return nil, err
 	}

@@ -75,7 +75,7 @@ func (s Room) season(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil {
 		return err
 	}

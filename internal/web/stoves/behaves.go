@@ -5,6 +5,7 @@ import (
 	"strconv"
 	"time"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/behave"
 	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
@@ -46,7 +47,7 @@ func (s Room) behaves(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+	stacks, err := q.Stacks()
 	if err != nil {
 		return err
 	}
@@ -69,7 +70,7 @@ func (s Room) behaves(q *kit.Request) error {
 }
 
 // choices fills the lists and what nobody has typed yet.
-func (p *behavesPage) choices(q *kit.Request, st store.Stove, stacks []store.Stack) {
+func (p *behavesPage) choices(q *kit.Request, st store.Stove, stacks []shed.Stack) {
 	for _, w := range stacks {
 		if !w.Kindling && !w.Species.Mineral {
 			p.Woods = append(p.Woods, kit.Option{Value: strconv.FormatInt(w.ID, 10), Label: w.Name + ", " + units.Percent(w.Moisture(), 0)})
@@ -109,7 +110,7 @@ func (p *behavesPage) choices(q *kit.Request, st store.Stove, stacks []store.Sta
 }
 
 // compute reads both settings, burns them and draws them.
-func (p *behavesPage) compute(q *kit.Request, st store.Stove, stacks []store.Stack) (int, error) {
+func (p *behavesPage) compute(q *kit.Request, st store.Stove, stacks []shed.Stack) (int, error) {
 	outdoor := kit.Parse(p.Form, "outdoor", kit.In(kit.ParseOutdoor, q.Units()))
 	one, err := p.trial(q, st, stacks, "", outdoor)
 	if err != nil {
@@ -154,9 +155,9 @@ func worthSeeing(runs []*strip.Run) time.Duration {
 }
 
 // trial reads one setting; prefix tells the two apart.
-func (p *behavesPage) trial(q *kit.Request, st store.Stove, stacks []store.Stack, prefix string, outdoor units.Celsius) (*strip.Run, error) {
+func (p *behavesPage) trial(q *kit.Request, st store.Stove, stacks []shed.Stack, prefix string, outdoor units.Celsius) (*strip.Run, error) {
 	f := p.Form
-	var stack *store.Stack
+	var stack *shed.Stack
 	for i := range stacks {
 		if stacks[i].ID == f.Number(prefix+"wood") {
 			stack = &stacks[i]
@@ -175,8 +176,8 @@ func (p *behavesPage) trial(q *kit.Request, st store.Stove, stacks []store.Stack
 	if !f.Ok() {
 		return nil, nil //nolint:nilnil // the form says what is wrong
 	}
-	w := wish.Wish{Stove: st.Stove, House: st.Space.House, Outdoor: outdoor, Room: 18, Wood: wish.Pick{ID: stack.ID, Stack: stack.Stack}}
-	known, err := q.Home.KnownAt(q.Ctx(), st.ID, q.Site.Now())
+	w := wish.Wish{Stove: st.Stove, House: st.Space.House, Outdoor: outdoor, Room: 18, Wood: wish.Pick{ID: stack.ID, Stack: stack.Wood()}}
+	known, err := q.KnownOf(st.ID)
 	if err != nil {
 		return nil, err
 	}

@@ -213,7 +213,7 @@ func (s Room) undoChange(gone bool) func(q *kit.Request) error {
 		if err != nil {
 			return err
 		}
-		if err := q.Home.UndoStoveChange(q.Ctx(), st.ID, id, gone); err != nil {
+		if err := q.Home.UndoStoveChange(q.Ctx(), st.ID, id, gone, q.Now()); err != nil {
 			return err
 		}
 		s.After.Wake()

@@ -52,7 +52,7 @@ func (s Room) showSpace(q *kit.Request, status int, id int64, title string, f *k
 		p.Usual = append(p.Usual, buildRow{say.Builds.Name(b.Key), loss, units.Number(b.N50, 1)})
 	}
 	if id != 0 {
-		stoves, err := q.Home.Stoves(q.Ctx())
+		stoves, err := q.Stoves()
 		if err != nil {
 			return err
 		}
@@ -142,7 +142,7 @@ func (s Room) removeSpace(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := q.Home.RemoveSpace(q.Ctx(), id, true); err != nil {
+	if err := q.Home.RemoveSpace(q.Ctx(), id, true, q.Now()); err != nil {
 		return err
 	}
 	q.Say("The space is off the list.")

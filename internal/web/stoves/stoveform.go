@@ -60,7 +60,7 @@ func (s Room) showStoveForm(q *kit.Request, status int, id int64, title string, 
 	}
 	p := newStoveForm(q, id, title, f)
 	if id == 0 {
-		stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+		stacks, err := q.Stacks()
 		if err != nil {
 			return err
 		}
@@ -392,7 +392,7 @@ func (s Room) addStove(q *kit.Request) error {
 
 // afterStove goes on to the wood where there is none yet, else to the stove.
 func (s Room) afterStove(q *kit.Request, id int64, name string) error {
-	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+	stacks, err := q.Stacks()
 	if err != nil {
 		return err
 	}
@@ -421,7 +421,7 @@ func (s Room) keepStove(q *kit.Request, f *kit.Form, st store.Stove, keep func(c
 		f.Wrong("name", "there is a stove of that name already; another name would do")
 	}
 	if err != nil && fresh { // nothing of a refused form stays
-		if e := q.Home.RemoveSpace(q.Ctx(), st.Space.ID, true); e != nil {
+		if e := q.Home.RemoveSpace(q.Ctx(), st.Space.ID, true, q.Now()); e != nil {
 			return 0, e
 		}
 	}

@@ -20,7 +20,7 @@ type stovesPage struct {
 }
 
 func (s Room) stoves(q *kit.Request) error {
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil {
 		return err
 	}

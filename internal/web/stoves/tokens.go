@@ -54,7 +54,7 @@ func tokensOf(q *kit.Request, st store.Stove) ([]tokenLine, error) {
 
 // reportsOf says which gauges report by themselves, and when they last did.
 func reportsOf(q *kit.Request, st store.Stove) ([]string, error) {
-	last, err := q.Home.LastReported(q.Ctx(), st.ID)
+	last, err := q.Home.LastReported(q.Ctx(), st.ID, q.Now())
 	var out []string
 	for _, p := range append(slices.Clone(stove.Places), store.DraftPlace) {
 		if at, ok := last[string(p)]; ok {
@@ -121,7 +121,7 @@ func (s Room) revokeToken(q *kit.Request) error {
 	if err != nil {
 		return store.ErrMissing
 	}
-	if err := q.Home.RevokeToken(q.Ctx(), id); err != nil {
+	if err := q.Home.RevokeToken(q.Ctx(), id, q.Now()); err != nil {
 		return err
 	}
 	q.Say("Revoked: whoever has that token is let in no more.")

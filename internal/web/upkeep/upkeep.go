@@ -9,13 +9,13 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/app/due"
 	"smolder/internal/core/belief"
 	"smolder/internal/core/upkeep"
 	"smolder/internal/core/when"
 	"smolder/internal/exchange"
 	"smolder/internal/say"
 	"smolder/internal/store"
-	"smolder/internal/tending"
 	"smolder/internal/web/kit"
 )
 
@@ -171,7 +171,7 @@ const mostShown = 12
 func (s Room) upkeep(q *kit.Request) error { return s.show(q, http.StatusOK, kit.Filled()) }
 
 func (s Room) show(q *kit.Request, status int, f *kit.Form) error {
-	lines, err := tending.Of(q.Ctx(), q.Home, q.Now())
+	lines, err := q.Due()
 	if err != nil {
 		return err
 	}
@@ -200,7 +200,7 @@ func (s Room) show(q *kit.Request, status int, f *kit.Form) error {
 }
 
 // group sorts the tasks: by how they stand, or those of one list.
-func (p *page) group(q *kit.Request, lines []tending.Line) {
+func (p *page) group(q *kit.Request, lines []due.Line) {
 	var list func(upkeep.Task) bool
 	for _, l := range lists {
 		p.Lists = append(p.Lists, listLink{l.key, l.name, l.key == p.List})
@@ -238,7 +238,7 @@ func (p *page) group(q *kit.Request, lines []tending.Line) {
 	}
 }
 
-func lineOf(q *kit.Request, l tending.Line) line {
+func lineOf(q *kit.Request, l due.Line) line {
 	c := say.ChoreOf(l.Task.Key)
 	out := line{Key: string(l.Task.Key), Name: c.Name, Of: l.Stove.Name, Stove: l.Stove.ID, When: say.When(l.Status, q.Now(), q.Units()), Did: c.Did, Chore: c,
 		Due: l.IsDue(), Danger: l.Danger(), Soon: l.Soon(), Bar: int(100 * max(0, min(1, l.Share)))}
@@ -261,7 +261,7 @@ func lineOf(q *kit.Request, l tending.Line) line {
 }
 
 // history is what was done lately.
-func (p *page) history(q *kit.Request, lines []tending.Line) error {
+func (p *page) history(q *kit.Request, lines []due.Line) error {
 	names := map[int64]string{}
 	for _, l := range lines {
 		if _, there := names[l.Stove.ID]; !there && l.Stove.ID != 0 {
@@ -395,7 +395,7 @@ func (s Room) changes(q *kit.Request, key upkeep.Key, stove int64, at time.Time,
 	}
 	for _, c := range all {
 		if c.Kind == belief.Swept && c.At.Equal(at) {
-			return q.Home.UndoStoveChange(q.Ctx(), stove, c.ID, true)
+			return q.Home.UndoStoveChange(q.Ctx(), stove, c.ID, true, q.Now())
 		}
 	}
 	return nil
@@ -407,7 +407,7 @@ func (s Room) undo(undone bool) func(*kit.Request) error {
 		if err != nil {
 			return err
 		}
-		d, err := q.Home.UndoDone(q.Ctx(), id, undone)
+		d, err := q.Home.UndoDone(q.Ctx(), id, undone, q.Now())
 		if err != nil {
 			return err
 		}
@@ -420,7 +420,7 @@ func (s Room) undo(undone bool) func(*kit.Request) error {
 
 // calendar is what is due, by its day, as iCalendar. What is due already is due today.
 func (s Room) calendar(q *kit.Request) error {
-	lines, err := tending.Of(q.Ctx(), q.Home, q.Now())
+	lines, err := q.Due()
 	if err != nil {
 		return err
 	}

@@ -7,12 +7,12 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/app/shed"
+	"smolder/internal/app/winter"
 	"smolder/internal/core/drying"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
-	"smolder/internal/store"
 	"smolder/internal/web/kit"
-	"smolder/internal/winter"
 )
 
 // carriedStack is what of a stack lies indoors.
@@ -29,7 +29,7 @@ type carriedLine struct {
 // mostCarriedAtOnce is how many pieces are carried in at once: a barrow of kindling.
 const mostCarriedAtOnce = 500
 
-func (p *stackPage) indoors(q *kit.Request, st store.Stack) error {
+func (p *stackPage) indoors(q *kit.Request, st shed.Stack) error {
 	inside, err := q.Home.Indoors(q.Ctx(), q.Now())
 	if err != nil {
 		return err
@@ -45,7 +45,7 @@ func (p *stackPage) indoors(q *kit.Request, st store.Stack) error {
 }
 
 func (s Room) carry(q *kit.Request) error {
-	return s.addTo(q, func(st store.Stack, f *kit.Form) error {
+	return s.addTo(q, func(st shed.Stack, f *kit.Form) error {
 		n := kit.Parse(f, "pieces", units.ParsePieces)
 		if f.Ok() && (n < 1 || n > mostCarriedAtOnce) {
 			f.Wrong("pieces", fmt.Sprintf("between 1 and %d pieces are carried in at once", mostCarriedAtOnce))
@@ -87,7 +87,7 @@ type basketLine struct {
 const usualSticks = 12
 
 func (s Room) basketOf(q *kit.Request) (winter.Winter, winter.Basket, error) {
-	w, err := winter.Of(q.Ctx(), q.Home, q.Now())
+	w, err := q.Winter()
 	if err != nil {
 		return w, winter.Basket{}, err
 	}
@@ -209,7 +209,7 @@ func (s Room) carryAll(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+	stacks, err := q.Stacks()
 	if err != nil {
 		return err
 	}

@@ -12,14 +12,14 @@ import (
 
 	"golang.org/x/sync/errgroup"
 
+	"smolder/internal/app/shed"
+	"smolder/internal/app/winter"
 	"smolder/internal/core/drying"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
-	"smolder/internal/store"
 	"smolder/internal/web/kit"
-	"smolder/internal/winter"
 )
 
 // nextPage is the wood of the winters to come: how much to cut or buy, and by when it must
@@ -50,7 +50,7 @@ type cutLine struct {
 const fineSplit, bigSplit units.Metre = 0.085, 0.12
 
 func (s Room) next(q *kit.Request) error {
-	w, err := winter.Of(q.Ctx(), q.Home, q.Now())
+	w, err := q.Winter()
 	if err != nil {
 		return err
 	}
@@ -108,7 +108,7 @@ func cutLines(q *kit.Request, w winter.Winter, kinds []wood.Species, place dryin
 			l := cutLine{Kind: sp.Name, Much: fmt.Sprintf("%s stacked, %s dry", q.Units().Volume(outline),
 				q.Units().Mass(units.Kilogram(dry*(1+float64(wood.Seasoned)))))}
 			by := func(thick units.Metre) string {
-				at, ok := drying.SplitBy(drying.Pieces{Species: sp, Thickness: thick}, place, w.Climate, wood.ReadyTo, start, drying.EndOf(w.Now))
+				at, ok := q.Site.Shed.SplitBy(drying.Pieces{Species: sp, Thickness: thick}, place, w.Climate, start, w.Now)
 				if !ok {
 					return "too late"
 				}
@@ -126,7 +126,7 @@ func cutLines(q *kit.Request, w winter.Winter, kinds []wood.Species, place dryin
 
 // kindsOf are the kinds that the household burns, and the two that are sold most where it
 // has one alone.
-func kindsOf(stacks []store.Stack) []wood.Species {
+func kindsOf(stacks []shed.Stack) []wood.Species {
 	var out []wood.Species
 	for _, s := range stacks {
 		if !slices.ContainsFunc(out, func(o wood.Species) bool { return o.Key == s.Species.Key }) && s.Species.Key != "pressed-logs" {
@@ -143,11 +143,11 @@ func kindsOf(stacks []store.Stack) []wood.Species {
 }
 
 // usualPlace is how most of the household's wood lies; under a roof where nobody has said.
-func usualPlace(stacks []store.Stack) drying.Place {
+func usualPlace(stacks []shed.Stack) drying.Place {
 	place, most := drying.Place{Cover: wood.Roof, Wind: 0.5, Sun: 0.3}, units.Kilogram(0)
 	for _, s := range stacks {
 		if s.Cover != "" && s.Cover != wood.Inside && s.Cover != wood.Wrap && s.Left.Middle > most {
-			place, most = s.Place(), s.Left.Middle
+			place, most = shed.Place(s.Told), s.Left.Middle
 		}
 	}
 	return place
@@ -223,7 +223,7 @@ func (p *offerPage) work(q *kit.Request, f *kit.Form) error {
 	if !f.Ok() || counted == nil {
 		return nil
 	}
-	w, err := winter.Of(q.Ctx(), q.Home, q.Now())
+	w, err := q.Winter()
 	if err != nil {
 		return err
 	}

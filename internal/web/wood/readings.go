@@ -10,6 +10,7 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
 	"smolder/internal/core/wood"
@@ -87,7 +88,7 @@ func dayOf(q *kit.Request, f *kit.Form) time.Time {
 }
 
 func (s Room) addReading(q *kit.Request) error {
-	return s.addTo(q, func(st store.Stack, f *kit.Form) error {
+	return s.addTo(q, func(st shed.Stack, f *kit.Form) error {
 		r, at := readReading(q, f), dayOf(q, f)
 		if r == nil || !f.Ok() {
 			return nil
@@ -103,7 +104,7 @@ func (s Room) addReading(q *kit.Request) error {
 
 // addTo reads a small form of a stack and shows the stack again: with what is wrong, or
 // with what was added.
-func (s Room) addTo(q *kit.Request, add func(store.Stack, *kit.Form) error) error {
+func (s Room) addTo(q *kit.Request, add func(shed.Stack, *kit.Form) error) error {
 	st, err := s.stackOf(q)
 	if err != nil {
 		return err
@@ -139,7 +140,7 @@ func (s Room) undo(q *kit.Request, change undoing) error {
 	if err != nil {
 		return err
 	}
-	if err := change(q.Ctx(), st.ID, n, strings.HasSuffix(q.Request.URL.Path, "/undo")); err != nil {
+	if err := change(q.Ctx(), st.ID, n, strings.HasSuffix(q.Request.URL.Path, "/undo"), q.Now()); err != nil {
 		return err
 	}
 	return q.SeeOther("/wood/" + strconv.FormatInt(st.ID, 10))
@@ -157,8 +158,8 @@ func readAmount(q *kit.Request, f *kit.Form, field string, st wood.Stack, shape 
 }
 
 func (s Room) addCount(q *kit.Request) error {
-	return s.addTo(q, func(st store.Stack, f *kit.Form) error {
-		c, at := readAmount(q, f, "amount", st.Stack, wood.Shape(f.Text("shape"))), dayOf(q, f)
+	return s.addTo(q, func(st shed.Stack, f *kit.Form) error {
+		c, at := readAmount(q, f, "amount", st.Wood(), wood.Shape(f.Text("shape"))), dayOf(q, f)
 		if c == nil || !f.Ok() {
 			return nil
 		}

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"io"
 	"net/http"
+	"slices"
 	"strconv"
 	"time"
 
@@ -26,7 +27,7 @@ func TakesFiles(path string) bool { return path == Uploads }
 
 // takeOut writes all stacks with their readings and counts as JSON.
 func (s Room) takeOut(q *kit.Request) error {
-	all, err := q.Home.Whole(q.Ctx())
+	all, err := listed(q)
 	if err != nil {
 		return err
 	}
@@ -45,7 +46,7 @@ func (s Room) takeOut(q *kit.Request) error {
 
 // asTable writes every reading and every count as CSV, a row each.
 func (s Room) asTable(q *kit.Request) error {
-	all, err := q.Home.Whole(q.Ctx())
+	all, err := listed(q)
 	if err != nil {
 		return err
 	}
@@ -92,7 +93,13 @@ func null(v *float64) (out sql.Null[float64]) {
 	return out
 }
 
-func shedOf(w store.Whole) exchange.ShedStack {
+// listed are the household's stacks with all that was told of them, those off the list left out.
+func listed(q *kit.Request) ([]store.Stack, error) {
+	all, err := q.Home.Stacks(q.Ctx())
+	return slices.DeleteFunc(all, func(s store.Stack) bool { return s.Removed }), err
+}
+
+func shedOf(w store.Stack) exchange.ShedStack {
 	out := exchange.ShedStack{Name: w.Name, Species: w.Species.Key, PieceMass: float64(w.PieceMass), PieceMoisture: float64(w.PieceMoisture),
 		PieceLength: float64(w.PieceLength), Kindling: w.Kindling, Round: w.Round, Crooked: w.Crooked, Cover: string(w.Cover), Wind: pointer(w.Wind),
 		Sun: pointer(w.Sun), OnGround: w.OnGround, Heap: w.Heap, StandingDead: w.Dead, Assumed: w.Assumed}
@@ -110,10 +117,10 @@ func shedOf(w store.Whole) exchange.ShedStack {
 	return out
 }
 
-func wholeOf(s exchange.ShedStack) store.Whole {
+func rowOf(s exchange.ShedStack) store.Stack {
 	species, _ := wood.SpeciesByKey(s.Species) // it was checked
-	w := store.Whole{PieceMoisture: units.Fraction(s.PieceMoisture)}
-	w.Stack.Stack = wood.Stack{Name: s.Name, Species: species, PieceMass: units.Kilogram(s.PieceMass), PieceLength: units.Metre(s.PieceLength),
+	w := store.Stack{PieceMoisture: units.Fraction(s.PieceMoisture)}
+	w.Stack = wood.Stack{Name: s.Name, Species: species, PieceMass: units.Kilogram(s.PieceMass), PieceLength: units.Metre(s.PieceLength),
 		Kindling: s.Kindling, Assumed: s.Assumed}
 	w.Told = store.Told{Cover: wood.Cover(s.Cover), Wind: null(s.Wind), Sun: null(s.Sun), OnGround: s.OnGround, Round: s.Round, Crooked: s.Crooked,
 		Heap: s.Heap, Dead: s.StandingDead}
@@ -156,9 +163,9 @@ func (s Room) readIn(q *kit.Request) error {
 		if err != nil {
 			return err
 		}
-		list := make([]store.Whole, len(shed.Stacks))
+		list := make([]store.Stack, len(shed.Stacks))
 		for i, st := range shed.Stacks {
-			list[i] = wholeOf(st)
+			list[i] = rowOf(st)
 		}
 		added, err := q.Home.ImportStacks(q.Ctx(), list)
 		if err != nil {

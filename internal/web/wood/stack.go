@@ -7,16 +7,16 @@ import (
 	"net/http"
 	"time"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
-	"smolder/internal/store"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
 )
 
 // undoing takes something of a stack back, or puts it back.
-type undoing func(ctx context.Context, stack, id int64, undone bool) error
+type undoing func(ctx context.Context, stack, id int64, undone bool, now time.Time) error
 
 // stackPage is one stack: how dry it is and becomes, how much there is, what was read and
 // counted.
@@ -64,7 +64,7 @@ func (s Room) stack(q *kit.Request) error {
 	return s.showStack(q, http.StatusOK, st, kit.Filled())
 }
 
-func (s Room) showStack(q *kit.Request, status int, st store.Stack, f *kit.Form) error {
+func (s Room) showStack(q *kit.Request, status int, st shed.Stack, f *kit.Form) error {
 	p := &stackPage{Page: kit.Page{Title: st.Name, Nav: "wood", Wide: true}, ID: st.ID, Form: f, Shapes: shapes(), Mineral: st.Species.Mineral,
 		Verdict: say.Readiness(st.Readiness()), Figures: stackFigures(q, st), Lies: say.Lies(st.Cover, st.Wind, st.Sun, st.OnGround, st.Heap, st.Round)}
 	if f.Text("amount") == "" {
@@ -86,9 +86,9 @@ func (s Room) showStack(q *kit.Request, status int, st store.Stack, f *kit.Form)
 }
 
 // dries is how the stack has dried and goes on, and what would help.
-func (p *stackPage) dries(q *kit.Request, st store.Stack) {
+func (p *stackPage) dries(q *kit.Request, st shed.Stack) {
 	now := q.Now()
-	d, b := drawing(q, st.Drying())
+	d, b := drawing(q, shed.Drying(st.Stack))
 	d.Width = wideDrying
 	ready := d.Ready
 	p.Course, p.Goes = d.Drawn(), say.Dries(d.Ahead, now)
@@ -107,7 +107,7 @@ func (p *stackPage) dries(q *kit.Request, st store.Stack) {
 const wideDrying = 560
 
 // history is what was read and counted.
-func (p *stackPage) history(q *kit.Request, st store.Stack) error {
+func (p *stackPage) history(q *kit.Request, st shed.Stack) error {
 	readings, err := q.Home.ReadingsOf(q.Ctx(), st.ID)
 	if err != nil {
 		return err
@@ -124,7 +124,7 @@ func (p *stackPage) history(q *kit.Request, st store.Stack) error {
 			l.Note = "one piece"
 		}
 		if r.WoodTemp.Valid {
-			l.Note += fmt.Sprintf("; in wood at %s it is %s", q.Units().Temperature(units.Celsius(r.WoodTemp.V)), units.Percent(r.Corrected(st.Species).Mean, 0))
+			l.Note += fmt.Sprintf("; in wood at %s it is %s", q.Units().Temperature(units.Celsius(r.WoodTemp.V)), units.Percent(shed.Corrected(r, st.Species).Mean, 0))
 		}
 		p.Readings = append(p.Readings, l)
 	}
@@ -144,11 +144,11 @@ func (p *stackPage) history(q *kit.Request, st store.Stack) error {
 		p.Counts = append(p.Counts, l)
 	}
 	p.Amount = fmt.Sprintf("%s, four out of five such counts between %s.", q.Units().Mass(st.Mass), ranged(q, st.AsIs(st.Left.Low()), st.AsIs(st.Left.High())))
-	u, err := q.Home.Unlogged(q.Ctx())
+	all, err := q.Wood()
 	if err != nil {
 		return err
 	}
-	p.Teaches = say.Unlogged(u)
+	p.Teaches = say.Unlogged(all.Unlogged)
 	return nil
 }
 

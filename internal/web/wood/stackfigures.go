@@ -3,15 +3,15 @@ package wood
 import (
 	"fmt"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
-	"smolder/internal/store"
 	"smolder/internal/web/kit"
 )
 
 // stackFigures are what a stack's wood comes to.
-func stackFigures(q *kit.Request, s store.Stack) []kit.Figure {
+func stackFigures(q *kit.Request, s shed.Stack) []kit.Figure {
 	u, moisture := q.Units(), s.Moisture()
 	counted := "counted " + s.CountedAt.In(q.Profile.Location()).Format("2 January 2006")
 	used := kit.From("logged since, with its water", u.Mass(s.AsIs(s.Used)), kit.Entered)
@@ -20,7 +20,7 @@ func stackFigures(q *kit.Request, s store.Stack) []kit.Figure {
 			kit.From(counted, u.Mass(s.Counted()), kit.Entered), used)}
 	}
 	l := wood.LoadOf(s.Species, moisture, s.Mass)
-	water := kit.NewFigure("moisture today, dry basis", say.Moisture(s.Stack),
+	water := kit.NewFigure("moisture today, dry basis", say.Moisture(s.Wood()),
 		"Fresh wood of its kind, dried day by day through usual years as it lies, as far as the readings leave; a reading is corrected for the wood's "+
 			"temperature: meters are made for about "+u.Temperature(20)+" and read low in cold wood. The range is of four out of five stacks.",
 		kit.From("readings", fmt.Sprint(len(s.Readings)), readings(s)), kit.From("how it lies", say.Covers.Name(s.Cover), lying(s)),
@@ -43,15 +43,15 @@ func stackFigures(q *kit.Request, s store.Stack) []kit.Figure {
 }
 
 // readings tells whether a meter was read at all.
-func readings(s store.Stack) string {
-	if s.Metered() {
+func readings(s shed.Stack) string {
+	if shed.Metered(s.Stack) {
 		return kit.Measured
 	}
 	return kit.Assumed
 }
 
 // lying tells whether somebody said how the stack lies.
-func lying(s store.Stack) string {
+func lying(s shed.Stack) string {
 	if s.Cover == "" {
 		return kit.Assumed
 	}
@@ -59,7 +59,7 @@ func lying(s store.Stack) string {
 }
 
 // from tells where a figure of a stack comes from.
-func from(s store.Stack, field, told string) string {
+func from(s shed.Stack, field, told string) string {
 	if s.Takes(field) {
 		return kit.Assumed
 	}

@@ -10,6 +10,7 @@ import (
 	"strconv"
 	"time"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/drying"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -52,7 +53,7 @@ func shapes() []kit.Option {
 	return out
 }
 
-func (s Room) newToldPage(q *kit.Request, was store.Stack, title string, f *kit.Form) (*toldPage, error) {
+func (s Room) newToldPage(q *kit.Request, was shed.Stack, title string, f *kit.Form) (*toldPage, error) {
 	p := &toldPage{Page: kit.Page{Title: title, Nav: "wood", Wide: true}, ID: was.ID, Form: f, Winds: winds, Suns: suns, Shapes: shapes()}
 	for _, sp := range wood.AllSpecies() {
 		p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: fmt.Sprintf("%s, %s t/m³", sp.Name, units.Number(sp.Gravity, 2))})
@@ -74,7 +75,7 @@ func (s Room) newToldPage(q *kit.Request, was store.Stack, title string, f *kit.
 
 // showForm shows the form of a stack that is not there yet.
 func (s Room) showForm(q *kit.Request, status int, f *kit.Form) error {
-	p, err := s.newToldPage(q, store.Stack{}, "A new stack", f)
+	p, err := s.newToldPage(q, shed.Stack{}, "A new stack", f)
 	if err == nil {
 		q.Show(status, "stack-form", p)
 	}
@@ -102,7 +103,7 @@ func (s Room) stackSoFar(q *kit.Request) error {
 	if !f.Has("of") {
 		return s.showForm(q, http.StatusOK, f)
 	}
-	was, err := q.Home.Stack(q.Ctx(), f.Number("of"), q.Now())
+	was, err := q.Stack(f.Number("of"))
 	if err != nil {
 		return err
 	}
@@ -111,7 +112,7 @@ func (s Room) stackSoFar(q *kit.Request) error {
 
 // fitOf is what the largest of the household's stoves takes; nothing without one.
 func fitOf(q *kit.Request) (wood.Fit, error) {
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil || len(stoves) == 0 {
 		return wood.Fit{}, err
 	}
@@ -121,7 +122,7 @@ func fitOf(q *kit.Request) (wood.Fit, error) {
 
 // whatIsNext says what comes after the first stack.
 func (s Room) whatIsNext(q *kit.Request) (string, error) {
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil || len(stoves) == 0 {
 		return "Next comes the stove: its family and size.", err
 	}
@@ -130,7 +131,7 @@ func (s Room) whatIsNext(q *kit.Request) (string, error) {
 
 // told draws how the wood of the form dries, and says what is taken for what it does not
 // tell.
-func (p *toldPage) told(q *kit.Request, was store.Stack, fit wood.Fit) {
+func (p *toldPage) told(q *kit.Request, was shed.Stack, fit wood.Fit) {
 	f := kit.Filled()
 	f.Values = p.Form.Values
 	var shown *kit.Form
@@ -148,8 +149,8 @@ func (p *toldPage) told(q *kit.Request, was store.Stack, fit wood.Fit) {
 		st.Readings = []store.StackReading{*first}
 	}
 	known := p.ID != 0 || first != nil || !st.Since.IsZero()
-	whole := st.Stack.Assume(fit)
-	d := st.Drying()
+	whole := st.Wood().Assume(fit)
+	d := shed.Drying(st.Stack)
 	d.Pieces.Thickness = whole.PieceThickness()
 	drawn, moist := strip.Drying{Now: q.Now(), Zone: q.Profile.Location()}, wood.Estimate{} // of nothing told only the paper
 	if known {
@@ -187,7 +188,7 @@ func drawing(q *kit.Request, d drying.Stack) (strip.Drying, drying.Belief) {
 
 // readStack reads a stack's form, with its first reading and count if they are told. fit
 // is what the stove takes. shown is the form as it was shown of was, nil for a new stack.
-func readStack(q *kit.Request, f *kit.Form, fit wood.Fit, shown *kit.Form, was store.Stack) (st store.Stack, r *store.StackReading, c *store.StackCount) {
+func readStack(q *kit.Request, f *kit.Form, fit wood.Fit, shown *kit.Form, was shed.Stack) (st shed.Stack, r *store.StackReading, c *store.StackCount) {
 	u := q.Units()
 	st.ID, st.Version = was.ID, f.Version()
 	st.Name = f.Name("name", "stack-name")
@@ -208,13 +209,13 @@ func readStack(q *kit.Request, f *kit.Form, fit wood.Fit, shown *kit.Form, was s
 	}
 	r = firstReading(q, f, &st)
 	if f.Has("mass") {
-		c = readAmount(q, f, "mass", st.Stack.Assume(fit), wood.Shape(f.Text("shape")))
+		c = readAmount(q, f, "mass", st.Wood().Assume(fit), wood.Shape(f.Text("shape")))
 	}
 	return st, r, c
 }
 
 // readLying reads how a stack lies, and since when.
-func readLying(q *kit.Request, f, shown *kit.Form, was store.Stack, st *store.Stack) {
+func readLying(q *kit.Request, f, shown *kit.Form, was shed.Stack, st *shed.Stack) {
 	if st.Cover = wood.Cover(f.Text("cover")); st.Cover != "" {
 		kit.KnownChoice(f, "cover", slices.ContainsFunc(wood.Covers, func(c struct {
 			Key    wood.Cover
@@ -241,7 +242,7 @@ func readLying(q *kit.Request, f, shown *kit.Form, was store.Stack, st *store.St
 
 // firstReading is what is told of a new stack's dryness: a meter's reading, or how long it
 // has lain. Nobody need know either: then it may be anything.
-func firstReading(q *kit.Request, f *kit.Form, st *store.Stack) *store.StackReading {
+func firstReading(q *kit.Request, f *kit.Form, st *shed.Stack) *store.StackReading {
 	if st.Species.Mineral {
 		st.Reading, st.Spread = wood.MineralMoisture, 0.005
 		return nil
@@ -252,11 +253,11 @@ func firstReading(q *kit.Request, f *kit.Form, st *store.Stack) *store.StackRead
 		if r == nil {
 			return nil
 		}
-		st.Reading, st.WoodTemp, st.Spread = r.Reading, r.Temp(), 0
+		st.Reading, st.WoodTemp, st.Spread = r.Reading, shed.Temp(*r), 0
 		return r
 	case f.Has("lain"):
-		d := st.Drying()
-		d.Pieces.Thickness = st.Stack.Assume(wood.Fit{}).PieceThickness()
+		d := shed.Drying(st.Stack)
+		d.Pieces.Thickness = st.Wood().Assume(wood.Fit{}).PieceThickness()
 		m := drying.Believe(d, drying.At(q.Now().Location()), q.Now()).Moisture()
 		st.Reading, st.Spread = m.Middle, max(0.005, m.Spread())
 		return nil
@@ -277,19 +278,19 @@ func (s Room) addStack(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	st, r, c := readStack(q, f, fit, nil, store.Stack{})
+	st, r, c := readStack(q, f, fit, nil, shed.Stack{})
 	if f.Ok() {
-		first, err := q.Home.Stacks(q.Ctx(), q.Now())
+		first, err := q.Stacks()
 		if err != nil {
 			return err
 		}
-		st.Stack = st.Stack.Assume(fit)
+		st = st.As(st.Wood().Assume(fit))
 		if c == nil {
-			c = &store.StackCount{Way: wood.Sold, Amount: usualAmount(st.Stack)}
+			c = &store.StackCount{Way: wood.Sold, Amount: usualAmount(st.Wood())}
 		} else {
 			st.Assumed = slices.DeleteFunc(st.Assumed, func(field string) bool { return field == "mass" })
 		}
-		id, err := q.Home.AddStack(q.Ctx(), st, r, c, s.Now())
+		id, err := q.Home.AddStack(q.Ctx(), st.Row(), r, c, s.Now())
 		if err == nil {
 			return s.afterStack(q, id, st.Name, len(first) == 0)
 		}
@@ -313,7 +314,7 @@ func (s Room) afterStack(q *kit.Request, id int64, name string, first bool) erro
 	if !first {
 		return q.SeeOther("/wood/" + strconv.FormatInt(id, 10))
 	}
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil {
 		return err
 	}
@@ -326,7 +327,7 @@ func (s Room) afterStack(q *kit.Request, id int64, name string, first bool) erro
 }
 
 // stackToForm writes what is told of a stack as it would be typed.
-func stackToForm(q *kit.Request, st store.Stack) *kit.Form {
+func stackToForm(q *kit.Request, st shed.Stack) *kit.Form {
 	u := q.Units()
 	f := kit.Filled("name", st.Name, "species", st.Species.Key, "version", strconv.Itoa(st.Version), "cover", string(st.Cover))
 	if !st.Takes("piece-mass") {
@@ -356,12 +357,12 @@ func stackToForm(q *kit.Request, st store.Stack) *kit.Form {
 	return f
 }
 
-func (s Room) stackOf(q *kit.Request) (store.Stack, error) {
+func (s Room) stackOf(q *kit.Request) (shed.Stack, error) {
 	id, err := q.ID("id")
 	if err != nil {
-		return store.Stack{}, err
+		return shed.Stack{}, err
 	}
-	return q.Home.Stack(q.Ctx(), id, q.Now())
+	return q.Stack(id)
 }
 
 func (s Room) editStack(q *kit.Request) error {
@@ -372,7 +373,7 @@ func (s Room) editStack(q *kit.Request) error {
 	return s.showEdit(q, http.StatusOK, st, stackToForm(q, st))
 }
 
-func (s Room) showEdit(q *kit.Request, status int, st store.Stack, f *kit.Form) error {
+func (s Room) showEdit(q *kit.Request, status int, st shed.Stack, f *kit.Form) error {
 	p, err := s.newToldPage(q, st, st.Name, f)
 	if err == nil {
 		q.Show(status, "stack-form", p)
@@ -396,8 +397,8 @@ func (s Room) saveStack(q *kit.Request) error {
 	}
 	st, _, _ := readStack(q, f, fit, shown, old)
 	if f.Ok() {
-		st.Stack = st.Stack.AssumeAs(old.Stack, false, fit)
-		switch err := q.Home.SaveStack(q.Ctx(), st); {
+		st = st.As(st.Wood().AssumeAs(old.Wood(), false, fit))
+		switch err := q.Home.SaveStack(q.Ctx(), st.Row()); {
 		case err == nil:
 			q.Say("Kept.")
 			return q.SeeOther("/wood/" + strconv.FormatInt(old.ID, 10))
@@ -418,7 +419,7 @@ func (s Room) removeStack(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := q.Home.RemoveStack(q.Ctx(), st.ID, true); err != nil {
+	if err := q.Home.RemoveStack(q.Ctx(), st.ID, true, q.Now()); err != nil {
 		return err
 	}
 	q.Show(http.StatusOK, "stack-gone", &toldPage{Page: kit.Page{Title: st.Name, Nav: "wood"}, ID: st.ID})
@@ -430,7 +431,7 @@ func (s Room) putBackStack(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	if err := q.Home.RemoveStack(q.Ctx(), id, false); err != nil {
+	if err := q.Home.RemoveStack(q.Ctx(), id, false, q.Now()); err != nil {
 		return err
 	}
 	return q.SeeOther("/wood/" + strconv.FormatInt(id, 10))

@@ -6,13 +6,13 @@ import (
 	"net/http"
 	"strconv"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
-	"smolder/internal/winter"
 )
 
 // tripPage is the fuel to carry for some days away.
@@ -34,11 +34,11 @@ func (s Room) trip(q *kit.Request) error {
 	}
 	f.Values.Del("part")
 	p := &tripPage{Page: kit.Page{Title: "Fuel for a trip", Nav: "wood", Wide: true}, Form: f}
-	stoves, err := q.Home.Stoves(q.Ctx())
+	stoves, err := q.Stoves()
 	if err != nil {
 		return err
 	}
-	stacks, err := q.Home.Stacks(q.Ctx(), q.Now())
+	stacks, err := q.Stacks()
 	if err != nil {
 		return err
 	}
@@ -69,7 +69,7 @@ func (s Room) trip(q *kit.Request) error {
 }
 
 // work reckons what the trip takes.
-func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []store.Stack) error {
+func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []shed.Stack) error {
 	f, u := p.Form, q.Units()
 	var st store.Stove
 	for _, o := range stoves {
@@ -81,7 +81,7 @@ func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []store.Sta
 	wood1 := wood.Stack{Species: beech(), PieceMass: 0.3, PieceLength: 0.16, Reading: wood.Seasoned, Spread: 0.02}
 	for _, o := range stacks {
 		if o.ID == f.Number("wood") {
-			wood1 = o.Stack
+			wood1 = o.Wood()
 		}
 	}
 	t := season.Trip{Room: 18, Hours: 10}
@@ -96,7 +96,7 @@ func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []store.Sta
 	if !f.Ok() {
 		return nil
 	}
-	w, err := winter.Of(q.Ctx(), q.Home, q.Now())
+	w, err := q.Winter()
 	if err != nil {
 		return err
 	}

@@ -9,13 +9,13 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/app/winter"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
-	"smolder/internal/winter"
 )
 
 // winterPage is whether the wood lasts, what would change it, and which wood is for when.
@@ -42,7 +42,7 @@ type woodWhen struct {
 }
 
 func (s Room) winter(q *kit.Request) error {
-	w, err := winter.Of(q.Ctx(), q.Home, q.Now())
+	w, err := q.Winter()
 	if err != nil {
 		return err
 	}

@@ -5,19 +5,18 @@ import (
 	"math"
 	"net/http"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
-	"smolder/internal/store"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
-	"smolder/internal/winter"
 )
 
 type woodPage struct {
 	kit.Page
 	Stacks    []woodLine
-	Gone      []store.Stack
+	Gone      []shed.Stack
 	Shed      strip.Pair
 	Sum       string // what is left, in all
 	Uncounted string // how much of it is taken for a stack of unknown size
@@ -35,12 +34,12 @@ type woodLine struct {
 }
 
 func (s Room) wood(q *kit.Request) error {
-	w, err := winter.Of(q.Ctx(), q.Home, q.Now())
+	w, err := q.Winter()
 	if err != nil {
 		return err
 	}
 	stacks := w.All
-	gone, err := q.Home.GoneStacks(q.Ctx(), q.Now())
+	gone, err := q.Site.Shed.Gone(q.Ctx(), q.Home, q.Now())
 	if err != nil {
 		return err
 	}
@@ -49,7 +48,7 @@ func (s Room) wood(q *kit.Request) error {
 	var mass, uncounted units.Kilogram
 	heat := 0.0
 	for _, st := range stacks {
-		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: say.Moisture(st.Stack), Left: q.Units().Mass(st.Mass),
+		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: say.Moisture(st.Wood()), Left: q.Units().Mass(st.Mass),
 			Energy: q.Units().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(),
 			Verdict: say.Readiness(st.Readiness()), Ready: say.ReadyShort(st.Ready, q.Now()), Wet: st.Moisture() > wood.ReadyTo}
 		if st.Species.Mineral {

@@ -1,6 +1,6 @@
-// Package tending puts together how a household's upkeep stands: what was done when, and
+// Package due puts together how a household's upkeep stands: what was done when, and
 // what its stoves have been through since.
-package tending
+package due
 
 import (
 	"cmp"
@@ -27,16 +27,9 @@ const (
 )
 
 // Of gathers it at a moment: what is due first, the most dangerous before the others.
-func Of(ctx context.Context, h store.Household, now time.Time) ([]Line, error) {
-	stoves, err := h.Stoves(ctx)
-	if err != nil {
-		return nil, err
-	}
+// alarms is when the household says that it tested its alarms; the zero time: never.
+func Of(ctx context.Context, h store.Household, stoves []store.Stove, alarms, now time.Time) ([]Line, error) {
 	done, err := h.LastDone(ctx)
-	if err != nil {
-		return nil, err
-	}
-	profile, err := h.Profile(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -45,6 +38,10 @@ func Of(ctx context.Context, h store.Household, now time.Time) ([]Line, error) {
 		return nil, err
 	}
 	rests, err := h.Rests(ctx)
+	if err != nil {
+		return nil, err
+	}
+	burnt, err := h.BurntChimneys(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -66,9 +63,7 @@ func Of(ctx context.Context, h store.Household, now time.Time) ([]Line, error) {
 			u.Painted = unfired(done[st.ID])
 			switch t.Key {
 			case upkeep.Inspect:
-				if _, u.Burnt, err = h.Burnt(ctx, st.ID); err != nil {
-					return nil, err
-				}
+				_, u.Burnt = burnt[st.ID]
 			case upkeep.Ash:
 				u.Charcoal = upkeep.CharcoalOf(rests[st.ID][string(t.Key)].Note)
 			}
@@ -80,8 +75,8 @@ func Of(ctx context.Context, h store.Household, now time.Time) ([]Line, error) {
 			continue
 		}
 		since := done[0][string(t.Key)]
-		if t.Key == upkeep.Detectors && profile.Alarms.After(since) {
-			since = profile.Alarms
+		if t.Key == upkeep.Detectors && alarms.After(since) {
+			since = alarms
 		}
 		out = append(out, Line{Status: resting(upkeep.Of(t, upkeep.Place{Winter: true}, since, now, upkeep.Use{}), 0)})
 	}

@@ -5,6 +5,7 @@ import (
 	"math"
 	"time"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/drying"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
@@ -41,8 +42,8 @@ const warms = 10 * time.Hour
 // where a household carries wood in and has none of a stack inside, its pieces are as cold
 // as it is outdoors. Who never says what is carried in has wood that is warm: nothing is
 // known of it.
-func (in Inside) AtHand(s store.Stack, room, outdoor units.Celsius, now time.Time) wood.Stack {
-	w := s.Stack
+func (in Inside) AtHand(s shed.Stack, room, outdoor units.Celsius, now time.Time) wood.Stack {
+	w := s.Wood()
 	if len(in) == 0 || w.Species.Mineral || s.Cover == wood.Inside {
 		return w
 	}
@@ -73,7 +74,7 @@ type Basket struct {
 
 // A BasketLine is one stack's part of it.
 type BasketLine struct {
-	Stack    store.Stack
+	Stack    shed.Stack
 	Tonight  int // pieces
 	Tomorrow int
 	Inside   int

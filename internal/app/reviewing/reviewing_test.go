@@ -1,4 +1,4 @@
-package afterwards_test
+package reviewing_test
 
 import (
 	"context"
@@ -8,7 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"smolder/internal/afterwards"
+	"smolder/internal/app/reviewing"
 	"smolder/internal/core/belief"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/stove"
@@ -54,7 +54,7 @@ func TestWhatBurnsTeach(t *testing.T) {
 	s := storetest.New(t)
 	h, stoveID, burns := pip(t, s, "wren", 5)
 	other, otherStove, _ := pip(t, s, "rook", 1)
-	w := &afterwards.Worker{Store: s}
+	w := &reviewing.Worker{Store: s}
 	behind := func() []int64 {
 		ids, err := s.Behind(ctx)
 		require.NoError(t, err)
@@ -92,7 +92,7 @@ func TestWhatBurnsTeach(t *testing.T) {
 	require.NoError(t, err)
 	for _, e := range b.Entries {
 		if e.Kind == burn.Temperature && e.Place == stove.ConnectorSurface {
-			require.NoError(t, h.UndoEntry(ctx, burns[2], e.ID))
+			require.NoError(t, h.UndoEntry(ctx, burns[2], e.ID, time.Date(2026, 1, 20, 12, 0, 0, 0, time.UTC)))
 			break
 		}
 	}
@@ -112,8 +112,8 @@ func TestWhatBurnsTeach(t *testing.T) {
 	assert.Greater(t, spread(t, h, stoveID, "surface"), 0.07)
 	changes, err := h.StoveChanges(ctx, stoveID)
 	require.NoError(t, err)
-	require.ErrorIs(t, other.UndoStoveChange(ctx, otherStove, changes[0].ID, true), store.ErrMissing)
-	require.NoError(t, h.UndoStoveChange(ctx, stoveID, changes[0].ID, true))
+	require.ErrorIs(t, other.UndoStoveChange(ctx, otherStove, changes[0].ID, true, now), store.ErrMissing)
+	require.NoError(t, h.UndoStoveChange(ctx, stoveID, changes[0].ID, true, now))
 	require.NoError(t, w.CatchUp(ctx, h.ID()))
 	assert.InDelta(t, learned, spread(t, h, stoveID, "surface"), 0.01)
 
@@ -126,7 +126,7 @@ func TestWhatBurnsTeach(t *testing.T) {
 	require.ErrorIs(t, other.ChangeStove(ctx, otherStove, store.Back, now, burns[1]), store.ErrMissing)
 
 	// A burn that is taken off teaches nothing.
-	require.NoError(t, h.RemoveBurn(ctx, burns[0], true))
+	require.NoError(t, h.RemoveBurn(ctx, burns[0], true, now))
 	assert.Contains(t, behind(), h.ID())
 	require.NoError(t, w.CatchUp(ctx, h.ID()))
 	assert.NotContains(t, behind(), h.ID())
@@ -138,7 +138,7 @@ func TestAStoveThatIsGone(t *testing.T) {
 	s := storetest.New(t)
 	h, stoveID, _ := pip(t, s, "wren", 1)
 	require.NoError(t, h.RemoveStove(ctx, stoveID, true, storetest.Noon))
-	w := &afterwards.Worker{Store: s}
+	w := &reviewing.Worker{Store: s}
 	require.NoError(t, w.CatchUp(ctx, h.ID()))
 	ids, err := s.Behind(ctx)
 	require.NoError(t, err)
@@ -158,7 +158,7 @@ func TestBurnsOfLongAgo(t *testing.T) {
 		SELECT household_id, stove_id, '', spec, started + n * interval '1 day', ended + n * interval '1 day'
 		FROM burns, generate_series(1, 245) AS n`)
 	require.NoError(t, err)
-	w := &afterwards.Worker{Store: s}
+	w := &reviewing.Worker{Store: s}
 	require.NoError(t, w.Learn(ctx, h, stoveID))
 	lessons, err := h.Lessons(ctx, stoveID, 500)
 	require.NoError(t, err)
@@ -171,7 +171,7 @@ func TestLateReadings(t *testing.T) {
 	ctx := context.Background()
 	s := storetest.New(t)
 	h, stoveID, burns := pip(t, s, "wren", 1)
-	w := &afterwards.Worker{Store: s}
+	w := &reviewing.Worker{Store: s}
 	require.NoError(t, w.CatchUp(ctx, h.ID()))
 	b, err := h.Burn(ctx, burns[0])
 	require.NoError(t, err)

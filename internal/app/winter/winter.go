@@ -8,7 +8,9 @@ import (
 	"math"
 	"time"
 
+	"smolder/internal/app/shed"
 	"smolder/internal/core/drying"
+	"smolder/internal/core/fire"
 	"smolder/internal/core/house"
 	"smolder/internal/core/learn"
 	"smolder/internal/core/season"
@@ -27,14 +29,14 @@ type Winter struct {
 	Use        season.Use
 	Known      bool // the use is by what was burnt lately, and not what is usual
 	Woods      []season.Fuelwood
-	Stacks     []store.Stack // those of Woods, in the same order
-	Kindling   []store.Stack
-	All        []store.Stack // every stack that there is
+	Stacks     []shed.Stack // those of Woods, in the same order
+	Kindling   []shed.Stack
+	All        []shed.Stack // every stack that there is
 	Shares     season.Shares
 	Lately     store.Lately
-	Behind     int          // earlier winters that the use goes by as well
-	Weighed    store.Logged // the wood of Lately, as it was logged
-	Unasked    int64        // a space of which nobody has said how large its heated floor is, or what else heats it, and it matters; 0: none
+	Behind     int     // earlier winters that the use goes by as well
+	Weighed    Weighed // the wood of Lately, as it was logged
+	Unasked    int64   // a space of which nobody has said how large its heated floor is, or what else heats it, and it matters; 0: none
 	Unlogged   wood.Unlogged
 	First      int // of Woods, that the first splits on the kindling are of; -1: none
 	Efficiency season.About
@@ -55,8 +57,31 @@ const (
 	tenthToTenth    = 2.5631 // standard deviations between the first tenth and the last
 )
 
+// Given is what whoever asks has at hand already.
+type Given struct {
+	Wood   shed.Wood
+	Stoves []store.Stove
+	Known  map[int64]learn.Known // by stove; nothing of one is known where it is missing
+}
+
+// For asks for all that it is reckoned from.
+func For(ctx context.Context, s *shed.Shed, h store.Household, now time.Time) (Winter, error) {
+	var given Given
+	var err error
+	if given.Wood, err = s.Of(ctx, h, now); err != nil {
+		return Winter{}, err
+	}
+	if given.Stoves, err = h.Stoves(ctx); err != nil {
+		return Winter{}, err
+	}
+	if given.Known, err = h.KnownOfAll(ctx, now); err != nil {
+		return Winter{}, err
+	}
+	return Of(ctx, h, given, now)
+}
+
 // Of gathers it at a moment, in the household's zone.
-func Of(ctx context.Context, h store.Household, now time.Time) (Winter, error) {
+func Of(ctx context.Context, h store.Household, given Given, now time.Time) (Winter, error) {
 	w := Winter{Climate: drying.At(now.Location()), Now: now, Shares: season.UsualShares}
 	seen, err := h.OutdoorWeeks(ctx, now.Add(-seasonsBack))
 	if err != nil {
@@ -71,22 +96,15 @@ func Of(ctx context.Context, h store.Household, now time.Time) (Winter, error) {
 	if w.From = w.Start; now.After(w.From) {
 		w.From = now
 	}
-	stacks, err := h.Stacks(ctx, now)
-	if err != nil {
-		return w, err
-	}
-	w.All = stacks
-	w.stacks(stacks)
-	if w.Unlogged, err = h.Unlogged(ctx); err != nil {
-		return w, err
-	}
-	err = w.use(ctx, h)
+	w.All, w.Unlogged = given.Wood.Stacks, given.Wood.Unlogged
+	w.stacks(w.All)
+	err = w.use(ctx, h, given)
 	w.keepApart()
 	return w, err
 }
 
 // stacks sorts the wood: what heats, and what lights.
-func (w *Winter) stacks(all []store.Stack) {
+func (w *Winter) stacks(all []shed.Stack) {
 	for _, s := range all {
 		switch {
 		case s.Species.Mineral || s.Mass <= 0:
@@ -100,7 +118,7 @@ func (w *Winter) stacks(all []store.Stack) {
 }
 
 // Fuel is a stack as the season sees it.
-func Fuel(s store.Stack, now time.Time) season.Fuelwood {
+func Fuel(s shed.Stack, now time.Time) season.Fuelwood {
 	p := season.Pile{Name: s.Name, Energy: season.About{Middle: Energy(s), Doubt: math.Hypot(s.Left.Own, s.Left.Same)}}
 	switch d := s.Ready; {
 	case s.Moisture() <= wood.Smoulders: // a little wet: people burn it, and it burns
@@ -116,27 +134,23 @@ func Fuel(s store.Stack, now time.Time) season.Fuelwood {
 }
 
 // Energy is the net heat in a stack's wood as it will be burnt, J: dry, should it be wet.
-func Energy(s store.Stack) float64 {
+func Energy(s shed.Stack) float64 {
 	u := min(s.Moisture(), wood.Smoulders)
 	return wood.NetEnergy(s.Species.Gross, u) * float64(s.Left.Middle) * (1 + float64(u)) * 1e6
 }
 
 // use is what the household asks of its wood.
-func (w *Winter) use(ctx context.Context, h store.Household) error {
-	stoves, err := h.Stoves(ctx)
-	if err != nil {
-		return err
-	}
+func (w *Winter) use(ctx context.Context, h store.Household, given Given) error {
 	seen, loss, square := map[int64]bool{}, 0.0, 0.0
 	byWood, apart := 0.0, 0.0
-	for _, st := range stoves {
+	for _, st := range given.Stoves {
 		if seen[st.Space.ID] {
 			continue
 		}
 		seen[st.Space.ID] = true
-		known, err := h.KnownAt(ctx, st.ID, w.Now)
-		if err != nil {
-			return err
+		known, there := given.Known[st.ID]
+		if !there {
+			known = learn.New()
 		}
 		doubt := lossDoubt
 		if known.InUse() {
@@ -159,16 +173,24 @@ func (w *Winter) use(ctx context.Context, h store.Household) error {
 	if first.After(from) {
 		from = first
 	}
-	if w.Lately, err = h.Lately(ctx, from, w.Now, w.Now.Location().String()); err != nil {
+	spans := w.spans(from, first)
+	lately, err := h.Lately(ctx, spans, w.Now.Location().String())
+	if err != nil {
 		return err
 	}
+	logged, err := h.WoodLogged(ctx, spans, fire.LeftOver)
+	if err != nil {
+		return err
+	}
+	w.Lately, w.Weighed = lately[0], weighed(logged[0])
 	w.Weeks = w.Now.Sub(from).Hours() / 24 / 7
 	if w.Lately.Efficiency > 0 {
 		w.Efficiency.Middle = w.Lately.Efficiency
 	}
 	if w.Lately.Used > 0 {
-		for i, kg := range w.Lately.Hours {
-			w.Shares[i] = kg / w.Lately.Used
+		w.Shares = season.Shares{}
+		for hour, kg := range w.Lately.LitAt {
+			w.Shares[season.HoursOf(hour)] += kg / w.Lately.Used
 		}
 	}
 	about := season.About{Middle: loss}
@@ -179,55 +201,63 @@ func (w *Winter) use(ctx context.Context, h store.Household) error {
 	if loss > 0 {
 		usual = season.About{Middle: byWood / loss, Doubt: apart / loss}
 	}
-	spells, err := w.spells(ctx, h, from, first)
-	if err != nil {
-		return err
-	}
-	w.Use, w.Known = season.From(about, w.Efficiency, usual, spells...)
+	w.Use, w.Known = season.From(about, w.Efficiency, usual, w.spells(spans, lately, logged)...)
 	if w.Known {
 		w.Unasked = 0 // what was burnt tells more than any answer would
 	}
 	return nil
 }
 
-// spells are the wood that was logged and the cold that it was logged in: of the last
-// weeks, and of each winter behind.
-func (w *Winter) spells(ctx context.Context, h store.Household, from, first time.Time) ([]season.Spell, error) {
-	more := 1.0
-	if w.Unlogged.Known() {
-		more = w.Unlogged.Middle
-	}
-	var err error
-	if w.Weighed, err = h.WoodLogged(ctx, from, w.Now); err != nil {
-		return nil, err
-	}
-	out := []season.Spell{{Energy: w.Weighed.Energy * more, DegreeDays: w.degreeDays(from, w.Now, w.Lately.Outdoor), Burns: w.Weighed.Burns}}
+// spans are the last weeks, and of each winter behind what of it was logged.
+func (w *Winter) spans(from, first time.Time) []store.Span {
+	out := []store.Span{{From: from, To: w.Now}}
 	if w.Start.IsZero() || first.IsZero() {
-		return out, nil
+		return out
 	}
 	for back := range wintersBack {
 		start, end := season.Span(w.Climate, w.Start.AddDate(-1-back, 0, 1))
 		if first.After(start) {
 			start = first
 		}
-		if end.Sub(start) < leastOfWinter || !end.Before(w.Now) {
-			continue
+		if end.Sub(start) >= leastOfWinter && end.Before(w.Now) {
+			out = append(out, store.Span{From: start, To: end})
 		}
-		was, err := h.WoodLogged(ctx, start, end)
-		if err != nil {
-			return nil, err
-		}
-		if was.Burns < leastInWinter {
-			continue
-		}
-		lately, err := h.Lately(ctx, start, end, w.Now.Location().String())
-		if err != nil {
-			return nil, err
-		}
-		w.Behind++
-		out = append(out, season.Spell{Energy: was.Energy * more, DegreeDays: w.degreeDays(start, end, lately.Outdoor), Burns: was.Burns, Whole: true})
 	}
-	return out, nil
+	return out
+}
+
+// spells are the wood that was logged in those spans and the cold that it was logged in.
+func (w *Winter) spells(spans []store.Span, lately []store.Lately, logged []store.Logged) []season.Spell {
+	more := 1.0
+	if w.Unlogged.Known() {
+		more = w.Unlogged.Middle
+	}
+	var out []season.Spell
+	for i, s := range spans {
+		was := weighed(logged[i])
+		if i > 0 && was.Burns < leastInWinter {
+			continue
+		}
+		out = append(out, season.Spell{Energy: was.Energy * more, DegreeDays: w.degreeDays(s.From, s.To, lately[i].Outdoor), Burns: was.Burns, Whole: i > 0})
+	}
+	w.Behind = len(out) - 1
+	return out
+}
+
+// Weighed is the wood that was logged as put on.
+type Weighed struct {
+	Burns  int
+	Dry    float64 // kg, oven-dry
+	Energy float64 // J, net, as wet as it was
+}
+
+func weighed(l store.Logged) Weighed {
+	out := Weighed{Burns: l.Burns}
+	for _, p := range l.Woods {
+		out.Dry += float64(p.Dry)
+		out.Energy += wood.NetEnergy(p.Gross, p.Moisture) * float64(p.Dry) * (1 + float64(p.Moisture)) * 1e6
+	}
+	return out
 }
 
 // degreeDays are those of some weeks: by what was outdoors at the burns of each, counted

@@ -9,6 +9,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/app/shed"
+	"smolder/internal/app/winter"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/season"
@@ -17,7 +19,6 @@ import (
 	"smolder/internal/demo"
 	"smolder/internal/store"
 	"smolder/internal/storetest"
-	"smolder/internal/winter"
 )
 
 func TestMain(m *testing.M) { storetest.Main(m) }
@@ -49,7 +50,7 @@ func household(t *testing.T) (store.Household, int64) {
 // what is dry or will be; kindling is none of it.
 func TestAHouseholdThatHasBurntNothing(t *testing.T) {
 	h, _ := household(t)
-	w, err := winter.Of(ctx, h, now)
+	w, err := winter.For(ctx, new(shed.Shed), h, now)
 	require.NoError(t, err)
 	assert.False(t, w.Known)
 	assert.Len(t, w.Woods, 5)
@@ -66,7 +67,7 @@ func TestAHouseholdThatHasBurntNothing(t *testing.T) {
 	assert.NotEmpty(t, past)
 	assert.Zero(t, w.Uncounted())
 	assert.GreaterOrEqual(t, w.Densest(), 0)
-	empty, err := winter.Of(ctx, storetest.Household(t, storetest.New(t), "nobody"), now)
+	empty, err := winter.For(ctx, new(shed.Shed), storetest.Household(t, storetest.New(t), "nobody"), now)
 	require.NoError(t, err)
 	assert.Empty(t, empty.Woods)
 	assert.Equal(t, -1, empty.Densest())
@@ -79,7 +80,7 @@ func TestWhatIsThisWintersWood(t *testing.T) {
 	sp, err := wood.SpeciesByKey("ash")
 	require.NoError(t, err)
 	fuel := func(u units.Fraction, likely time.Time) season.Fuelwood {
-		s := store.Stack{Stack: wood.Stack{Name: "ash", Species: sp, Reading: u, Spread: 0.01}, Left: wood.Amount{Middle: 500, Own: 0.03, Same: 0.04}}
+		s := shed.Stack{Stack: store.Stack{Stack: wood.Stack{Name: "ash", Species: sp, Reading: u, Spread: 0.01}}, Left: wood.Amount{Middle: 500, Own: 0.03, Same: 0.04}}
 		s.Ready.Likely, s.Ready.Early, s.Ready.Late = likely, likely, likely.AddDate(0, 1, 0)
 		return winter.Fuel(s, now)
 	}
@@ -90,10 +91,10 @@ func TestWhatIsThisWintersWood(t *testing.T) {
 	assert.InDelta(t, 0.05, wet.Energy.Doubt, 1e-9)
 	assert.Greater(t, fuel(0.3, time.Time{}).Ready.Sub(now).Hours(), 24*365.*20)
 	h, _ := household(t)
-	st, r, c := store.Bare(wood.Stack{Name: "green", Species: sp, PieceMass: 3, PieceLength: 0.4, Reading: 0.6, WoodTemp: 10, Mass: 5000})
+	st, r, c := shed.Bare(wood.Stack{Name: "green", Species: sp, PieceMass: 3, PieceLength: 0.4, Reading: 0.6, WoodTemp: 10, Mass: 5000})
 	_, err = h.AddStack(ctx, st, r, c, now)
 	require.NoError(t, err)
-	w, err := winter.Of(ctx, h, now)
+	w, err := winter.For(ctx, new(shed.Shed), h, now)
 	require.NoError(t, err)
 	assert.Len(t, w.Woods, 6)
 	assert.Less(t, len(w.Piles()), 6, "five tonnes of green ash warm nobody this winter")
@@ -103,12 +104,12 @@ func TestWhatIsThisWintersWood(t *testing.T) {
 // household says what it carries in, and is taken as warm before.
 func TestAtHand(t *testing.T) {
 	h, _ := household(t)
-	stacks, err := h.Stacks(ctx, now)
+	stacks, err := new(shed.Shed).Stacks(ctx, h, now)
 	require.NoError(t, err)
 	oak, beech := stacks[1], stacks[0]
 	in, err := winter.InsideOf(ctx, h, now)
 	require.NoError(t, err)
-	assert.Equal(t, oak.Stack, in.AtHand(oak, 18, -4, now), "nobody says what is carried in")
+	assert.Equal(t, oak.Wood(), in.AtHand(oak, 18, -4, now), "nobody says what is carried in")
 	_, err = h.Carry(ctx, oak.ID, 12, now)
 	require.NoError(t, err)
 	later := now.AddDate(0, 0, 4)
@@ -135,7 +136,7 @@ func TestAtHand(t *testing.T) {
 // for the fires to come.
 func TestTheBasketByTheCold(t *testing.T) {
 	h, _ := household(t)
-	w, err := winter.Of(ctx, h, now)
+	w, err := winter.For(ctx, new(shed.Shed), h, now)
 	require.NoError(t, err)
 	w.Lately.Burns, w.Weeks = 42, 6
 	sum := func(b winter.Basket) (n, kindling int) {
@@ -167,11 +168,11 @@ func TestTheBasketByTheCold(t *testing.T) {
 // stove meanwhile changes nothing: it goes by the wood.
 func TestWintersThatWereLogged(t *testing.T) {
 	h, stoveID := household(t)
-	stacks, err := h.Stacks(ctx, now)
+	stacks, err := new(shed.Shed).Stacks(ctx, h, now)
 	require.NoError(t, err)
 	st, err := h.Stove(ctx, stoveID)
 	require.NoError(t, err)
-	before, err := winter.Of(ctx, h, now)
+	before, err := winter.For(ctx, new(shed.Shed), h, now)
 	require.NoError(t, err)
 	require.False(t, before.Known)
 	assert.NotZero(t, before.Unasked, "nobody has said what else heats")
@@ -190,7 +191,7 @@ func TestWintersThatWereLogged(t *testing.T) {
 		require.NoError(t, err)
 		one = id
 	}
-	w, err := winter.Of(ctx, h, now)
+	w, err := winter.For(ctx, new(shed.Shed), h, now)
 	require.NoError(t, err)
 	assert.True(t, w.Known)
 	assert.Equal(t, 1, w.Behind)
@@ -200,8 +201,8 @@ func TestWintersThatWereLogged(t *testing.T) {
 	dry := 20 * 4 * 1.3 / 1.18
 	assert.Less(t, needed, dry*wood.NetEnergyDry(stacks[0].Species.Gross)*1e6*2)
 	assert.Greater(t, needed, dry*wood.NetEnergyDry(stacks[0].Species.Gross)*1e6/3)
-	require.NoError(t, h.RemoveBurn(ctx, one, true))
-	less, err := winter.Of(ctx, h, now)
+	require.NoError(t, h.RemoveBurn(ctx, one, true, now))
+	less, err := winter.For(ctx, new(shed.Shed), h, now)
 	require.NoError(t, err)
 	assert.Less(t, less.Lasts().Needed[1], needed, "what was removed is not counted")
 }

@@ -1,4 +1,4 @@
-// Package afterwards works out what ended burns came to and what they teach, in the
+// Package reviewing works out what ended burns came to and what they teach, in the
 // background.
 //
 // Nothing is queued: what is to be done is what the database lacks, so that nothing is
@@ -7,7 +7,7 @@
 // known of its stove after it, in the order of the burns; and then the whole review, with
 // what would have been, the newest burn first. A burn that is changed afterwards is
 // reviewed again, and what was learned from it and after it is learned again.
-package afterwards
+package reviewing
 
 import (
 	"context"

@@ -1,4 +1,4 @@
-package tending_test
+package due_test
 
 import (
 	"context"
@@ -8,11 +8,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/app/due"
 	"smolder/internal/core/upkeep"
 	"smolder/internal/demo"
 	"smolder/internal/store"
 	"smolder/internal/storetest"
-	"smolder/internal/tending"
 )
 
 func TestMain(m *testing.M) { storetest.Main(m) }
@@ -46,14 +46,18 @@ func tarnMill(t *testing.T) (store.Household, []int64) {
 	return h, ids
 }
 
-func lines(t *testing.T, h store.Household, at time.Time) map[upkeep.Key]map[int64]tending.Line {
+func lines(t *testing.T, h store.Household, at time.Time) map[upkeep.Key]map[int64]due.Line {
 	t.Helper()
-	all, err := tending.Of(ctx, h, at)
+	stoves, err := h.Stoves(ctx)
 	require.NoError(t, err)
-	out := map[upkeep.Key]map[int64]tending.Line{}
+	profile, err := h.Profile(ctx)
+	require.NoError(t, err)
+	all, err := due.Of(ctx, h, stoves, profile.Alarms, at)
+	require.NoError(t, err)
+	out := map[upkeep.Key]map[int64]due.Line{}
 	for _, l := range all {
 		if out[l.Task.Key] == nil {
-			out[l.Task.Key] = map[int64]tending.Line{}
+			out[l.Task.Key] = map[int64]due.Line{}
 		}
 		out[l.Task.Key][l.Stove.ID] = l
 	}
@@ -63,7 +67,7 @@ func lines(t *testing.T, h store.Household, at time.Time) map[upkeep.Key]map[int
 // Each stove has the tasks of its family and its chimney, the household its own once; of a
 // household without a stove there is nothing.
 func TestWhoHasWhichTasks(t *testing.T) {
-	none, err := tending.Of(ctx, storetest.Household(t, storetest.New(t), "nobody"), now)
+	none, err := due.Of(ctx, storetest.Household(t, storetest.New(t), "nobody"), nil, now, now)
 	require.NoError(t, err)
 	assert.Empty(t, none)
 	h, ids := tarnMill(t)
@@ -90,7 +94,9 @@ func TestDangersComeFirst(t *testing.T) {
 		_, err := h.MarkDone(ctx, id, string(upkeep.Sweep), "", now.AddDate(0, -1, 0))
 		require.NoError(t, err)
 	}
-	all, err := tending.Of(ctx, h, now)
+	stoves, err := h.Stoves(ctx)
+	require.NoError(t, err)
+	all, err := due.Of(ctx, h, stoves, time.Time{}, now)
 	require.NoError(t, err)
 	danger := true
 	for _, l := range all {
@@ -99,15 +105,15 @@ func TestDangersComeFirst(t *testing.T) {
 		}
 		assert.True(t, danger || !l.Danger(), "%s of %s comes after what is no danger", l.Task.Key, l.Stove.Name)
 	}
-	keys := func(ls []tending.Line) (out []upkeep.Key) {
+	keys := func(ls []due.Line) (out []upkeep.Key) {
 		for _, l := range ls {
 			out = append(out, l.Task.Key)
 		}
 		return out
 	}
-	assert.Contains(t, keys(tending.Dangers(all, ids[0], now)), upkeep.Sweep)
-	assert.NotContains(t, keys(tending.Dangers(all, ids[1], now)), upkeep.Sweep)
-	assert.Contains(t, keys(tending.Dangers(all, ids[1], now)), upkeep.Detectors, "the household's are everybody's")
+	assert.Contains(t, keys(due.Dangers(all, ids[0], now)), upkeep.Sweep)
+	assert.NotContains(t, keys(due.Dangers(all, ids[1], now)), upkeep.Sweep)
+	assert.Contains(t, keys(due.Dangers(all, ids[1], now)), upkeep.Detectors, "the household's are everybody's")
 }
 
 // Use is counted from when the task was done last, and new paint until its fires.
