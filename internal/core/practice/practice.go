@@ -20,6 +20,7 @@ import (
 	"gonum.org/v1/gonum/mat"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
@@ -238,10 +239,10 @@ func (v Verdict) Sure() bool {
 // one in four would show "a difference" by chance alone: their chances are made larger,
 // the least by as many times as were asked (Holm 1979).
 func Together(q Question, figures []Figure, burns []Burn) []Verdict {
-	out := make([]Verdict, len(figures))
+	out := CompareAll(q, figures, burns)
 	var asked []int
-	for i, f := range figures {
-		if out[i] = Compare(q, f, burns); !out[i].TooFew {
+	for i, v := range out {
+		if !v.TooFew {
 			asked = append(asked, i)
 		}
 	}
@@ -251,6 +252,13 @@ func Together(q Question, figures []Figure, burns []Burn) []Verdict {
 		least = math.Max(least, math.Min(1, out[i].Chance*float64(len(asked)-n)))
 		out[i].Chance = least
 	}
+	return out
+}
+
+// CompareAll is [Compare] for several figures, each by itself.
+func CompareAll(q Question, figures []Figure, burns []Burn) []Verdict {
+	out := make([]Verdict, len(figures))
+	each.InParallel(len(figures), func(i int) { out[i] = Compare(q, figures[i], burns) })
 	return out
 }
 
@@ -471,6 +479,7 @@ func divide(n, first int, each func([]bool)) {
 // on either side, where each is drawn again from itself (the bootstrap's percentiles, Efron
 // and Tibshirani 1993).
 func Drawn(a, b []float64, statistic func([]float64) float64, aside float64) (low, high float64) {
+	a, b = sorted(a), sorted(b)
 	differences := resampled(draws, func(again func([]float64) []float64) float64 { return statistic(again(b)) - statistic(again(a)) })
 	slices.Sort(differences)
 	at := func(share float64) float64 { return differences[int(share*float64(len(differences)-1))] }
@@ -479,6 +488,7 @@ func Drawn(a, b []float64, statistic func([]float64) float64, aside float64) (lo
 
 // Spread is the standard error of a statistic, by drawing again.
 func Spread(values []float64, statistic func([]float64) float64, times int) float64 {
+	values = sorted(values)
 	all := resampled(times, func(again func([]float64) []float64) float64 { return statistic(again(values)) })
 	mean, sum := Mean(all), 0.0
 	for _, v := range all {
@@ -487,12 +497,27 @@ func Spread(values []float64, statistic func([]float64) float64, times int) floa
 	return math.Sqrt(sum / float64(len(all)-1))
 }
 
+func sorted(values []float64) []float64 {
+	s := slices.Clone(values)
+	slices.Sort(s)
+	return s
+}
+
+// resampled is what one makes of values that are drawn again, so many times. What is drawn of
+// sorted values comes out sorted: it is counted how often each is drawn, so that a median of it
+// need not sort.
 func resampled(times int, one func(again func([]float64) []float64) float64) []float64 {
 	r := rand.New(rand.NewPCG(93, 1))
 	again := func(values []float64) []float64 {
-		out := make([]float64, len(values))
-		for i := range out {
-			out[i] = values[r.IntN(len(values))]
+		often := make([]int, len(values))
+		for range values {
+			often[r.IntN(len(values))]++
+		}
+		out := make([]float64, 0, len(values))
+		for i, n := range often {
+			for range n {
+				out = append(out, values[i])
+			}
 		}
 		return out
 	}

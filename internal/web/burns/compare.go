@@ -166,8 +166,8 @@ func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 		c.Range = [2]float64{turn(v.MedianA + v.Low), turn(v.MedianA + v.High)}
 		p.Rows = append(p.Rows, compared{units.UpperFirst(name), say.Compared(p.Question, v, q.Units()), c.Drawn(660), c.Drawn(strip.Phone), v.Sure()})
 	}
-	for _, figure := range practice.Computed {
-		if v := practice.Compare(p.Question, figure, burns); len(v.A) > 0 && len(v.B) > 0 {
+	for _, v := range practice.CompareAll(p.Question, practice.Computed, burns) {
+		if len(v.A) > 0 && len(v.B) > 0 {
 			p.Model = append(p.Model, say.ByModel(p.Question, v, q.Units()))
 		}
 	}
