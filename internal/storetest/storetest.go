@@ -58,20 +58,26 @@ var count atomic.Int64
 // New returns an empty, migrated store that lasts as long as the test.
 func New(t testing.TB) *store.Store {
 	t.Helper()
-	return From(t, "smolder_empty", func(context.Context, *store.Store) error { return nil })
+	return From(t, Template{Name: "smolder_empty"})
 }
 
-// From returns a store copied from the named template, which fill makes once
-// in the whole run.
-func From(t testing.TB, template string, fill func(context.Context, *store.Store) error, options ...store.Option) *store.Store {
+// A Template is a database that stores are copied from: made once in the whole run.
+type Template struct {
+	Name string
+	Over *Template // what it begins with; nil: an empty, migrated one
+	Fill func(context.Context, *store.Store) error
+}
+
+// From returns a store copied from a template.
+func From(t testing.TB, template Template, options ...store.Option) *store.Store {
 	t.Helper()
 	ctx := context.Background()
 	admin, err := sql.Open("pgx", os.Getenv(variable))
 	require.NoError(t, err)
 	defer admin.Close()
-	require.NoError(t, prepare(ctx, admin, template, fill))
+	require.NoError(t, template.prepare(ctx, admin))
 	name := fmt.Sprintf("test_%d_%d", os.Getpid(), count.Add(1))
-	require.NoError(t, pgserver.Create(ctx, admin, name, template))
+	require.NoError(t, pgserver.Create(ctx, admin, name, template.Name))
 	s, err := store.Open(ctx, address(name), options...)
 	require.NoError(t, err)
 	t.Cleanup(func() {
@@ -85,7 +91,14 @@ func From(t testing.TB, template string, fill func(context.Context, *store.Store
 }
 
 // prepare makes the template under a lock that all packages of the run share.
-func prepare(ctx context.Context, admin *sql.DB, template string, fill func(context.Context, *store.Store) error) error {
+func (t Template) prepare(ctx context.Context, admin *sql.DB) error {
+	base := ""
+	if t.Over != nil {
+		if err := t.Over.prepare(ctx, admin); err != nil {
+			return err
+		}
+		base = t.Over.Name
+	}
 	conn, err := admin.Conn(ctx)
 	if err != nil {
 		return err
@@ -96,11 +109,11 @@ func prepare(ctx context.Context, admin *sql.DB, template string, fill func(cont
 	}
 	defer conn.ExecContext(ctx, `SELECT pg_advisory_unlock(hashtext('smolder-test'))`) //nolint:errcheck // the connection ends anyway
 	var there bool
-	if err := conn.QueryRowContext(ctx, `SELECT EXISTS (SELECT 1 FROM pg_database WHERE datname = $1)`, template).Scan(&there); err != nil || there {
+	if err := conn.QueryRowContext(ctx, `SELECT EXISTS (SELECT 1 FROM pg_database WHERE datname = $1)`, t.Name).Scan(&there); err != nil || there {
 		return err
 	}
-	making := template + "_making"
-	if err := pgserver.Create(ctx, admin, making, ""); err != nil {
+	making := t.Name + "_making"
+	if err := pgserver.Create(ctx, admin, making, base); err != nil {
 		return err
 	}
 	s, err := store.Open(ctx, address(making))
@@ -110,13 +123,15 @@ func prepare(ctx context.Context, admin *sql.DB, template string, fill func(cont
 	if _, err := s.Migrate(ctx); err != nil {
 		return err
 	}
-	if err := fill(ctx, s); err != nil {
-		return err
+	if t.Fill != nil {
+		if err := t.Fill(ctx, s); err != nil {
+			return err
+		}
 	}
 	if err := s.Close(); err != nil {
 		return err
 	}
-	_, err = conn.ExecContext(ctx, `ALTER DATABASE "`+making+`" RENAME TO "`+template+`"`)
+	_, err = conn.ExecContext(ctx, `ALTER DATABASE "`+making+`" RENAME TO "`+t.Name+`"`)
 	return err
 }
 

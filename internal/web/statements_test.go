@@ -93,5 +93,5 @@ func TestStatementsOfEveryPage(t *testing.T) {
 
 func newCountedSite(t *testing.T) (*site, *storetest.Counter) {
 	counter := &storetest.Counter{}
-	return newSiteWith(t, "smolder_many_winters", store.Traced(counter)), counter
+	return newSiteWith(t, &storetest.Template{Name: "smolder_many_winters", Over: &tarnMillStands, Fill: manyWinters}, store.Traced(counter)), counter
 }

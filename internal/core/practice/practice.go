@@ -403,6 +403,9 @@ const (
 // Fisher 1935). Of few burns all divisions are made, of many some thousand, the same each
 // time.
 func Shuffled(a, b []float64, statistic func([]float64) float64) float64 {
+	if len(b) < len(a) {
+		a, b = b, a // the smaller is drawn: it is the same difference
+	}
 	seen := math.Abs(statistic(b) - statistic(a))
 	const nothing = 1e-12
 	as := 0
@@ -434,15 +437,20 @@ func Shuffled(a, b []float64, statistic func([]float64) float64) float64 {
 		return float64(as) / float64(n)
 	}
 	r := rand.New(rand.NewPCG(35, 1))
-	first := make([]bool, len(all))
-	for i := range a {
-		first[i] = true
+	first, order := make([]bool, len(all)), make([]int, len(all))
+	for i := range order {
+		order[i] = i
 	}
 	for range shuffles {
-		r.Shuffle(len(first), func(i, j int) { first[i], first[j] = first[j], first[i] })
+		for i := range len(a) { // only who is in the first group is drawn
+			j := i + r.IntN(len(order)-i)
+			order[i], order[j] = order[j], order[i]
+			first[order[i]] = true
+		}
 		if differs(first) {
 			as++
 		}
+		clear(first)
 	}
 	// The division that was seen is one of them, so that it is never nought.
 	return float64(as+1) / (shuffles + 1)
@@ -508,12 +516,13 @@ func sorted(values []float64) []float64 {
 // need not sort.
 func resampled(times int, one func(again func([]float64) []float64) float64) []float64 {
 	r := rand.New(rand.NewPCG(93, 1))
+	var often []int
+	var out []float64 // what was drawn last
 	again := func(values []float64) []float64 {
-		often := make([]int, len(values))
+		often, out = append(often[:0], make([]int, len(values))...), out[:0]
 		for range values {
 			often[r.IntN(len(values))]++
 		}
-		out := make([]float64, 0, len(values))
 		for i, n := range often {
 			for range n {
 				out = append(out, values[i])
@@ -521,9 +530,9 @@ func resampled(times int, one func(again func([]float64) []float64) float64) []f
 		}
 		return out
 	}
-	out := make([]float64, times)
-	for i := range out {
-		out[i] = one(again)
+	results := make([]float64, times)
+	for i := range results {
+		results[i] = one(again)
 	}
-	return out
+	return results
 }
