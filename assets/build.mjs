@@ -1,5 +1,5 @@
 // Builds internal/web/static from the sources here: styles by Tailwind, Alpine
-// and the fonts as they come, our script as it is. The manifest holds the hash
+// and the fonts as they come, our script put together from its modules by esbuild. The manifest holds the hash
 // of every source and of every built file, so that a test without Node can
 // tell when somebody forgot to build.
 import { execFileSync } from "node:child_process";
@@ -7,6 +7,7 @@ import { createHash } from "node:crypto";
 import { cpSync, mkdirSync, readFileSync, readdirSync, writeFileSync, rmSync } from "node:fs";
 import { dirname, join, relative } from "node:path";
 import { fileURLToPath } from "node:url";
+import { buildSync } from "esbuild";
 
 const here = dirname(fileURLToPath(import.meta.url));
 const root = dirname(here);
@@ -16,7 +17,7 @@ const modules = join(here, "node_modules");
 rmSync(out, { recursive: true, force: true });
 mkdirSync(join(out, "fonts"), { recursive: true });
 execFileSync(process.execPath, [join(modules, "@tailwindcss/cli/dist/index.mjs"), "-i", join(here, "app.css"), "-o", join(out, "app.css"), "--minify"], { stdio: ["ignore", "ignore", "inherit"], cwd: here });
-cpSync(join(here, "app.js"), join(out, "app.js"));
+buildSync({ entryPoints: [join(here, "src/main.js")], bundle: true, format: "iife", target: "es2022", legalComments: "none", outfile: join(out, "app.js") });
 cpSync(join(here, "sw.js"), join(out, "sw.js"));
 cpSync(join(modules, "@alpinejs/csp/dist/cdn.min.js"), join(out, "alpine.js"));
 const fonts = {
@@ -41,7 +42,8 @@ if (!process.argv[2]) {
 const hash = (file) => createHash("sha256").update(readFileSync(file)).digest("hex");
 const files = (dir, keep) => readdirSync(dir, { recursive: true, withFileTypes: true }).filter((f) => f.isFile()).map((f) => join(f.parentPath ?? f.path, f.name)).filter(keep).sort();
 const sources = [
-  ...["app.css", "app.js", "sw.js", "build.mjs", "package-lock.json"].map((f) => join(here, f)),
+  ...["app.css", "sw.js", "build.mjs", "package-lock.json"].map((f) => join(here, f)),
+  ...files(join(here, "src"), (f) => f.endsWith(".js")),
   ...files(join(root, "internal/web"), (f) => f.endsWith(".html")),
 ];
 const lines = [

@@ -91,6 +91,7 @@ func (h *Hub) Ready() <-chan struct{} { return h.ready }
 func (h *Hub) Publish(c store.Change) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
+	c.Heard = time.Now() // one moment for all pages, so that they share what is made of it
 	for p := range h.pages {
 		if c.Household == 0 || c.Household == p.household {
 			p.give(c)

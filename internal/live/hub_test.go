@@ -4,6 +4,7 @@ import (
 	"log/slog"
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -19,6 +20,7 @@ func heard(p *live.Page) (out []store.Change) {
 	for {
 		select {
 		case c := <-p.Changes():
+			c.Heard = time.Time{} // by the clock
 			out = append(out, c)
 		default:
 			return out

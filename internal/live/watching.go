@@ -3,6 +3,8 @@ package live
 import (
 	"cmp"
 	"context"
+	"log/slog"
+	"runtime/debug"
 	"sync"
 	"time"
 
@@ -16,6 +18,7 @@ import (
 // answer holds while the log is as it was, for some seconds; while a new one is worked
 // out the last is shown. The zero Watching is ready; it is safe for concurrent use.
 type Watching struct {
+	Log *slog.Logger // of what went wrong while an answer was worked out; nil: nowhere
 	// Patience is how long somebody waits for a new answer while there is an old one; 0 is the
 	// usual, [waitsFor].
 	Patience time.Duration
@@ -23,6 +26,8 @@ type Watching struct {
 	beliefs burn.Beliefs
 
 	mu      sync.Mutex
+	closed  bool
+	working sync.WaitGroup
 	answers map[int64]*answered // by burn
 	asked   []int64             // the one asked for last is at the end
 }
@@ -113,6 +118,9 @@ func (w *Watching) Now(ctx context.Context, b store.Burn, now time.Time) coach.A
 		return answer.WithDangers(b.Burn, now)
 	}
 	fresh, last, there := w.want(kept, asked{b, known, now})
+	if w.over() {
+		return atOnce(b, now, last, there)
+	}
 	patience := time.NewTimer(max(waitsFirst, w.Patience))
 	if there {
 		patience.Reset(cmp.Or(w.Patience, waitsFor))
@@ -157,8 +165,7 @@ func (w *Watching) want(kept *answered, a asked) (fresh <-chan struct{}, last co
 		kept.fresh = make(chan struct{})
 	}
 	if !kept.working {
-		kept.working = true
-		go w.work(kept)
+		kept.working = w.begin(func() { w.work(kept) })
 	}
 	return kept.fresh, kept.answer, kept.there
 }
@@ -177,7 +184,11 @@ func (w *Watching) work(kept *answered) {
 		kept.mu.Unlock()
 		var answer coach.Answer
 		good := func() (good bool) {
-			defer func() { _ = recover() }() // whoever waits is answered by the log
+			defer func() { // whoever waits is answered by the log
+				if p := recover(); p != nil && w.Log != nil {
+					w.Log.Error("what is believed of a fire", "burn", a.burn.ID, "error", p, "stack", string(debug.Stack()))
+				}
+			}()
 			answer = w.At(a.burn, a.now)
 			return true
 		}()
@@ -194,6 +205,32 @@ func (w *Watching) work(kept *answered) {
 		}
 		kept.mu.Unlock()
 	}
+}
+
+// begin works on something in the background, but for a watching that was closed.
+func (w *Watching) begin(work func()) bool {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	if w.closed {
+		return false
+	}
+	w.working.Go(work)
+	return true
+}
+
+func (w *Watching) over() bool {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	return w.closed
+}
+
+// Close lets nothing more begin, and waits for what goes on: some seconds at the most. Whoever
+// asks afterwards is answered by the log.
+func (w *Watching) Close() {
+	w.mu.Lock()
+	w.closed = true
+	w.mu.Unlock()
+	w.working.Wait()
 }
 
 // At is what the coach says of a burn as of a moment: nothing that is logged of later

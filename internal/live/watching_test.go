@@ -56,3 +56,15 @@ func TestManyAskAtOnce(t *testing.T) {
 		all.Wait()
 	}
 }
+
+// A watching that was closed works nothing out any more, and still answers at once.
+func TestAWatchingThatWasClosed(t *testing.T) {
+	w := &live.Watching{Patience: time.Hour}
+	known := w.Now(t.Context(), fire(0), noon.Add(5*time.Minute))
+	require.False(t, known.Stale)
+	w.Close()
+	w.Close()
+	got := w.Now(t.Context(), fire(3), noon.Add(6*time.Minute))
+	assert.True(t, got.Stale)
+	assert.False(t, got.At.IsZero())
+}

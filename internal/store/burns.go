@@ -128,6 +128,13 @@ func (h Household) Burn(ctx context.Context, id int64) (Burn, error) {
 	return b, err
 }
 
+// HasBurn tells whether a burn is there, and on the list.
+func (h Household) HasBurn(ctx context.Context, id int64) (there bool, err error) {
+	err = h.db.GetContext(ctx, &there, `
+		SELECT EXISTS (SELECT 1 FROM burns WHERE household_id = $1 AND id = $2 AND removed_at IS NULL)`, h.id, id)
+	return there, err
+}
+
 // LoggedBurn returns one burn with what was logged of it by hand.
 func (h Household) LoggedBurn(ctx context.Context, id int64) (Burn, error) {
 	ctx, cancel := context.WithTimeout(ctx, longQuery)

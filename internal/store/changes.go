@@ -22,6 +22,8 @@ type Change struct {
 	Burn      int64   `json:"b,omitempty"` // 0: none in particular
 	Stove     int64   `json:"s,omitempty"`
 	Readings  []Point `json:"r,omitempty"` // the newest, where thermometers reported
+
+	Heard time.Time `json:"-"` // when it was heard of here, by the process's own clock
 }
 
 // A Point is one reading of a change.

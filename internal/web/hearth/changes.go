@@ -20,14 +20,46 @@ const (
 	// trusts is how long somebody is taken to be signed in still: who signs out, here or
 	// from another browser, hears no more.
 	trusts = time.Second
+	// looksEvery is how often the page is put together for what time alone changes: ages, and
+	// what is due.
+	looksEvery = time.Minute
+	// gathers is how long readings are gathered before the page is put together for them: a
+	// stove has several thermometers, and each reports by itself.
+	gathers = 1500 * time.Millisecond
+	// sharedFor is how long what one page was put together for serves others, where nothing but
+	// time has passed.
+	sharedFor = 10 * time.Second
+	// laterAnswer is when it is looked for the coach's newest answer, where a page had to be
+	// shown without.
+	laterAnswer = 400 * time.Millisecond
 )
 
-// changes tells an open page what changes, as server-sent events: "change" where it
-// should look again, "reading" with what a thermometer has just reported.
+// A stream is what an open page hears: "reading" with what a thermometer has just reported,
+// "parts" with the parts of the page that are not as it shows them, and "lost" where it should
+// look at everything again.
+type stream struct {
+	room  Room
+	q     *kit.Request
+	burn  int64
+	shows shows
+	// changed is the newest change that the page does not show yet, and due when it is looked at
+	// again; both are by the process's own clock.
+	changed, due time.Time
+}
+
+// changes tells an open page what changes, as server-sent events. To open it asks no more than
+// whether the burn is there: what the page shows it has just been given.
 func (s Room) changes(q *kit.Request) error {
-	b, err := s.BurnOf(q)
+	id, err := q.ID("id")
 	if err != nil {
 		return err
+	}
+	there, err := q.Home.HasBurn(q.Ctx(), id)
+	if err != nil {
+		return err
+	}
+	if !there {
+		return store.ErrMissing
 	}
 	page, shut, err := s.Hub.Open(q.Home.ID())
 	if errors.Is(err, live.ErrManyPages) {
@@ -37,65 +69,116 @@ func (s Room) changes(q *kit.Request) error {
 		return err
 	}
 	defer shut()
-	out := http.NewResponseController(q.Writer)
 	h := q.Writer.Header()
 	h.Set("Content-Type", "text/event-stream")
 	h.Set("Cache-Control", "no-store")
 	h.Set("X-Accel-Buffering", "no")
-	send := func(text string) error {
-		if err := out.SetWriteDeadline(time.Now().Add(2 * pingEvery)); err != nil {
-			return err
-		}
-		if _, err := q.Writer.WriteString(text); err != nil {
-			return err
-		}
-		return out.Flush()
+	(&stream{room: s, q: q, burn: id, due: time.Now().Add(looksEvery)}).run(page)
+	return nil
+}
+
+// run sends until the page has gone, its person has signed out, or the stream has lasted.
+func (t *stream) run(page *live.Page) {
+	if t.send("retry: 2000\n\n") != nil {
+		return // whoever asked has gone
 	}
-	if err := send("retry: 2000\n\n"); err != nil {
-		return nil //nolint:nilerr // whoever asked has gone
-	}
+	s, q := t.room, t.q
 	token, seen := s.Sessions.Token(q.Ctx()), time.Now()
-	ping, over := time.NewTicker(pingEvery), time.NewTimer(streamLasts)
+	ping, over, look := time.NewTicker(pingEvery), time.NewTimer(streamLasts), time.NewTimer(looksEvery)
 	defer ping.Stop()
 	defer over.Stop()
+	defer look.Stop()
 	for {
 		var text string
 		select {
 		case <-q.Ctx().Done():
-			return nil
+			return
 		case <-s.Closing():
-			return nil
+			return
 		case <-over.C:
-			return nil
+			return
 		case <-ping.C:
 			text = ":\n\n"
 		case c := <-page.Changes():
-			if text = event(c, b.ID); text == "" {
-				continue
+			text = t.hear(c)
+		case <-look.C:
+			var err error
+			if text, err = t.look(); err != nil {
+				return // the page opens another, and looks at everything
 			}
+		}
+		look.Reset(time.Until(t.due))
+		if text == "" {
+			continue
 		}
 		if time.Since(seen) > trusts {
 			if lives, err := s.Store.Sessions(time.Now).Lives(q.Ctx(), token); err != nil || !lives {
-				return nil //nolint:nilerr // the page opens another, and is asked to sign in
+				return // the page opens another, and is asked to sign in
 			}
 			seen = time.Now()
 		}
-		if send(text) != nil {
-			return nil
+		if t.send(text) != nil {
+			return
 		}
 	}
 }
 
-// event is a change as a page of a burn hears it; empty: nothing of it.
-func event(c store.Change, burnID int64) string {
-	if c.Burn != 0 && c.Burn != burnID {
+// send writes within the while that a slow line may take.
+func (t *stream) send(text string) error {
+	out := http.NewResponseController(t.q.Writer)
+	if err := out.SetWriteDeadline(time.Now().Add(2 * pingEvery)); err != nil {
+		return err
+	}
+	if _, err := t.q.Writer.WriteString(text); err != nil {
+		return err
+	}
+	return out.Flush()
+}
+
+// hear is what a change is told as at once; the parts that it changes follow when they are due.
+func (t *stream) hear(c store.Change) (event string) {
+	switch {
+	case c.Household == 0: // something was lost
+		t.shows = nil
+		return "event: lost\ndata: {}\n\n"
+	case c.Burn != 0 && c.Burn != t.burn:
+		return ""
+	case len(c.Readings) == 0:
+		t.changed, t.due = c.Heard, c.Heard
 		return ""
 	}
-	if len(c.Readings) > 0 {
-		text, err := json.Marshal(c.Readings)
-		if err == nil {
-			return fmt.Sprintf("event: reading\ndata: %s\n\n", text)
-		}
+	t.changed = c.Heard
+	if soon := c.Heard.Add(gathers); soon.Before(t.due) {
+		t.due = soon
 	}
-	return "event: change\ndata: {}\n\n"
+	text, err := json.Marshal(c.Readings)
+	if err != nil {
+		return ""
+	}
+	return fmt.Sprintf("event: reading\ndata: %s\n\n", text)
+}
+
+// look is the parts that the page does not show yet; empty where it shows all.
+func (t *stream) look() (event string, err error) {
+	now := time.Now()
+	if t.changed.IsZero() {
+		t.changed = now.Add(-sharedFor) // time alone has passed
+	}
+	all, stale, over, err := t.room.partsSince(t.q.Anew(), t.burn, t.changed)
+	if err != nil {
+		return "", err
+	}
+	t.changed, t.due = time.Time{}, now.Add(looksEvery)
+	if over {
+		return "event: lost\ndata: {}\n\n", nil
+	}
+	if stale {
+		t.changed, t.due = now, now.Add(laterAnswer)
+	}
+	fresh := all.missing(t.shows)
+	t.shows = all.shows()
+	if len(fresh) == 0 {
+		return "", nil
+	}
+	return fresh.event()
 }

@@ -158,6 +158,16 @@ const foretoldFor = 3 * time.Hour
 
 // showLive shows everything on the live page, computed from the log.
 func (s Room) showLive(q *kit.Request, status int, b store.Burn, f *kit.Form, opened string) error {
+	p, err := s.livePageOf(q, b, f, opened)
+	if err != nil {
+		return err
+	}
+	q.Show(status, "live", p)
+	return nil
+}
+
+// livePageOf is all that the live page shows.
+func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened string) (*livePage, error) {
 	now := s.Now().UTC()
 	until := now
 	if until.Sub(b.Started) > burn.Longest {
@@ -209,11 +219,10 @@ func (s Room) showLive(q *kit.Request, status int, b store.Burn, f *kit.Form, op
 	p.fillControls(b)
 	p.fillLog(q, b)
 	if err := p.fillStacks(q); err != nil {
-		return err
+		return nil, err
 	}
 	p.fillLoad(answer)
-	q.Show(status, "live", p)
-	return nil
+	return p, nil
 }
 
 // timersOf are what runs: a door that is not shut, a bypass that is open.

@@ -15,11 +15,12 @@ var templates embed.FS
 // A Room serves these pages.
 type Room struct {
 	*kit.Site
-	drawn *drawings
+	drawn   *drawings
+	showing *showing
 }
 
 // New returns the room with its templates.
-func New(s *kit.Site) (Room, error) { return Room{s, &drawings{}}, s.AddViews(templates) }
+func New(s *kit.Site) (Room, error) { return Room{s, &drawings{}, &showing{}}, s.AddViews(templates) }
 
 // Routes adds the addresses for those who are signed in.
 func (s Room) Routes(in gin.IRoutes) {

@@ -26,7 +26,7 @@ type Request struct {
 	Profile store.Profile
 	User    store.User
 	Inside  bool // signed in
-	once    once
+	once    *once
 }
 
 func (q *Request) Ctx() context.Context { return q.Request.Context() }
@@ -59,6 +59,13 @@ func (q *Request) ID(name string) (int64, error) {
 	return n, nil
 }
 
+// Anew is the same request with nothing asked yet: for one that lasts, and looks again and again.
+func (q *Request) Anew() *Request {
+	again := *q
+	again.once = &once{}
+	return &again
+}
+
 // View is how this household looks at a chart that begins at a moment.
 func (q *Request) View(start time.Time) strip.View {
 	return strip.View{Units: q.Units(), Zone: q.Profile.Location(), Start: start}
@@ -82,6 +89,7 @@ func (s *Site) Handle(h func(*Request) error) gin.HandlerFunc {
 		if known, ok := c.Get("request"); ok {
 			q, _ = known.(*Request)
 		}
+		q.once = &once{}
 		q.Context = c
 		err := h(q)
 		if err == nil {

@@ -99,7 +99,7 @@ func NewSite(o Options, static fs.FS) (*Site, error) {
 	}
 	s := &Site{Options: o, views: v, files: f, Hub: live.NewHub(o.Store, o.Log), After: &reviewing.Worker{Store: o.Store, Log: o.Log, Rests: 0.4},
 		closing: make(chan struct{})}
-	s.Watch.Patience = o.Patience
+	s.Watch.Patience, s.Watch.Log = o.Patience, o.Log
 	s.Sessions = scs.New()
 	s.Sessions.Store = o.Store.Sessions(time.Now)
 	s.Sessions.Lifetime = sessionLasts
@@ -349,8 +349,14 @@ func (s *Site) plainError(w http.ResponseWriter, r *http.Request, status int, te
 // Closing is closed when open streams are to end.
 func (s *Site) Closing() <-chan struct{} { return s.closing }
 
-// Close ends the streams that pages hold open, so that the server can stop.
-func (s *Site) Close() { s.closed.Do(func() { close(s.closing) }) }
+// Close ends the streams that pages hold open, and what is worked out for them, so that the
+// server can stop.
+func (s *Site) Close() {
+	s.closed.Do(func() {
+		close(s.closing)
+		s.Watch.Close()
+	})
+}
 
 // Housekeep hears what changes, and removes what has run out every hour, until the
 // context ends.

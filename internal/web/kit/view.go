@@ -147,13 +147,8 @@ func withUnits(page []byte, u units.System) []byte {
 
 // Show answers with a page.
 func (q *Request) Show(status int, name string, data view) {
-	p := data.base()
-	p.Inside, p.House, p.Home, p.Units, p.Zone, p.Now = q.Inside, q.Home.ID(), q.Profile.Name, q.Units(), q.Profile.Location(), q.Now()
-	if q.Inside && !p.Bare {
-		q.endanger(p)
-	}
-	if q.Inside && p.Said == "" {
-		p.Said = q.Site.Sessions.PopString(q.Ctx(), "said")
+	if q.Inside && data.base().Said == "" {
+		data.base().Said = q.Site.Sessions.PopString(q.Ctx(), "said")
 	}
 	part := "layout"
 	if q.Query("part") != "" {
@@ -162,10 +157,27 @@ func (q *Request) Show(status int, name string, data view) {
 	q.Header("Content-Type", "text/html; charset=utf-8")
 	q.Header("Cache-Control", "no-store")
 	q.Status(status)
-	if err := q.Site.views.part(q.Writer, name, part, data); err != nil {
+	if err := q.render(q.Writer, name, part, data); err != nil {
 		q.Site.Log.Error("render", "page", name, "error", err)
 		q.Status(500)
 	}
+}
+
+// Part is the part of a page that changes, without answering with it.
+func (q *Request) Part(name string, data view) ([]byte, error) {
+	var b bytes.Buffer
+	err := q.render(&b, name, "part", data)
+	return b.Bytes(), err
+}
+
+// render fills in what all pages have, and writes one.
+func (q *Request) render(w io.Writer, name, part string, data view) error {
+	p := data.base()
+	p.Inside, p.House, p.Home, p.Units, p.Zone, p.Now = q.Inside, q.Home.ID(), q.Profile.Name, q.Units(), q.Profile.Location(), q.Now()
+	if q.Inside && !p.Bare {
+		q.endanger(p)
+	}
+	return q.Site.views.part(w, name, part, data)
 }
 
 // endanger fills in what endangers by the household's fires, by their logs alone: the worst

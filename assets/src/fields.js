@@ -1,0 +1,103 @@
+// Fields that say what they understood, forms that are answered at every change, times and days
+// by the browser's own controls, and long lists that are searched.
+
+const understand = async (input) => {
+  const out = input.closest("label, .sheet, span")?.querySelector(".understood");
+  if (!out) return;
+  if (!input.value.trim()) { out.textContent = ""; return; }
+  const query = new URLSearchParams({ kind: input.dataset.understand, typed: input.value });
+  try {
+    const answer = await fetch("/understand?" + query, { headers: { Accept: "application/json" } });
+    const body = await answer.json();
+    out.textContent = answer.ok ? "= " + body.understood : body.error;
+  } catch { out.textContent = ""; }
+};
+
+// Or whose drawing beside it is: one that is sent elsewhere when it is done.
+// Only the newest answer counts; the parts marked data-swap are exchanged and
+// the address follows, so that the page can be kept and sent on.
+let asked = 0;
+const ask = async (form) => {
+  const mine = ++asked;
+  const query = new URLSearchParams(new FormData(form));
+  const beside = form.dataset.beside; // a drawing of what is told so far
+  const to = (beside ?? form.getAttribute("action")) + "?" + query;
+  const answer = await fetch(to + "&part=1").catch(() => null);
+  if (!answer || mine !== asked) return;
+  const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
+  for (const part of document.querySelectorAll("[data-swap]")) {
+    const next = fresh.querySelector('[data-swap="' + CSS.escape(part.dataset.swap) + '"]');
+    if (next) part.innerHTML = next.innerHTML;
+  }
+  if (!beside) history.replaceState(null, "", to);
+};
+
+// The words stay: what is picked is written into the field as it would be typed.
+const picture = {
+  time: '<circle cx="9" cy="9" r="7"/><path d="M9 5v4l3 2"/>',
+  date: '<rect x="2" y="3.5" width="14" height="12"/><path d="M2 7.5h14M6 1.5v3M12 1.5v3"/>',
+};
+const pickers = () => {
+  for (const field of document.querySelectorAll("input[data-pick]")) {
+    const kind = field.dataset.pick;
+    const box = document.createElement("span");
+    box.className = "pick";
+    const native = Object.assign(document.createElement("input"), { type: kind, tabIndex: -1 });
+    native.setAttribute("aria-hidden", "true");
+    const button = Object.assign(document.createElement("button"), { type: "button" });
+    button.setAttribute("aria-label", kind === "time" ? "by the clock" : "by the calendar");
+    button.innerHTML = `<svg viewBox="0 0 18 18" width="18" height="18" aria-hidden="true">${picture[kind === "time" ? "time" : "date"]}</svg>`;
+    button.addEventListener("click", () => { try { native.showPicker(); } catch { native.focus(); } });
+    native.addEventListener("change", () => {
+      if (!native.value) return;
+      field.value = native.value.replace("T", " ");
+      for (const event of ["input", "change"]) field.dispatchEvent(new Event(event, { bubbles: true }));
+    });
+    box.append(button, native);
+    field.after(box);
+    field.classList.add("has-pick");
+  }
+};
+
+const long = 10;
+// matches tells whether a text has all the words that are sought, in any order.
+export const matches = (text, sought) => sought.toLowerCase().split(/\s+/).every((word) => text.toLowerCase().includes(word));
+const finder = (of, found) => {
+  const find = Object.assign(document.createElement("input"), { type: "search", className: "find", placeholder: "find", autocomplete: "off" });
+  find.setAttribute("aria-label", "find in " + of);
+  find.addEventListener("input", (e) => { e.stopPropagation(); found(find.value.trim()); });
+  find.addEventListener("keydown", (e) => { if (e.key === "Enter") e.preventDefault(); });
+  return find;
+};
+const finders = () => {
+  for (const list of document.querySelectorAll("select:is([name=wood], [name=wood2], [name=stack], [name=kindling], [name=other-wood], [name=species])")) {
+    if (list.options.length <= long) continue;
+    const of = list.closest("label")?.querySelector("span")?.textContent ?? "the list";
+    const find = finder(of, (sought) => {
+      for (const option of list.options) option.hidden = option.disabled = !matches(option.textContent, sought);
+      if (list.selectedOptions[0]?.disabled) {
+        const first = [...list.options].find((option) => !option.disabled);
+        if (first) { list.value = first.value; list.dispatchEvent(new Event("input", { bubbles: true })); }
+      }
+    });
+    list.after(find); // a label names the first of its controls
+    list.form?.addEventListener("submit", () => { for (const option of list.options) option.disabled = false; });
+  }
+  for (const table of document.querySelectorAll("table[data-find]")) {
+    const rows = [...table.tBodies[0].rows];
+    if (rows.length <= long) continue;
+    table.before(finder(table.dataset.find, (sought) => { for (const row of rows) row.hidden = !matches(row.textContent, sought); }));
+  }
+};
+
+export const start = () => {
+  document.addEventListener("change", (e) => {
+    if (e.target.matches?.("input[data-understand]")) understand(e.target);
+  });
+  document.addEventListener("input", (e) => {
+    const form = e.target.closest?.("form[data-quick], form[data-beside]");
+    if (form) ask(form);
+  });
+  pickers();
+  finders();
+};

@@ -1,0 +1,16 @@
+// The worker keeps the page at the stove as it was seen last. It forgets it when somebody signs
+// out, or another household signs in.
+const key = "smolder-pages-of";
+
+export const start = () => {
+  if (!("serviceWorker" in navigator)) return;
+  const here = document.body.dataset.household ?? "", before = localStorage.getItem(key);
+  const forget = () => caches?.delete("pages").catch(() => {});
+  navigator.serviceWorker.register("/sw.js").then((r) => r.update?.()).catch(() => {});
+  if (here && before !== here) {
+    localStorage.setItem(key, here);
+    if (before !== null) forget();
+  }
+  if (!here && document.querySelector("form[action='/sign-in']")) forget();
+  document.addEventListener("submit", (e) => { if (e.target.getAttribute?.("action") === "/sign-out") forget(); });
+};

@@ -1,0 +1,51 @@
+import { equal, test } from "./check.js";
+import { matches } from "../src/fields.js";
+import { fahrenheitAtHome } from "../src/first.js";
+import { stepTo } from "../src/keys.js";
+import { changesIn } from "../src/otherwise.js";
+import { clockOf, ended } from "../src/timers.js";
+import { progress } from "../src/working.js";
+
+await test("a list is searched by words in any order", () => {
+  equal(matches("Beech, lean-to", "LEAN beech"), true);
+  equal(matches("Beech, lean-to", "oak"), false);
+  equal(matches("Beech, lean-to", ""), true);
+});
+
+await test("Fahrenheit is at home by language and zone together", () => {
+  equal(fahrenheitAtHome("en-US", "America/Chicago"), true);
+  equal(fahrenheitAtHome("en-US", "Europe/Oslo"), false, "a browser elsewhere speaks that English");
+  equal(fahrenheitAtHome("fr-CA", "America/Montreal"), false);
+  equal(fahrenheitAtHome("en-US", "Pacific/Honolulu"), true);
+});
+
+await test("arrows step a control, from where it is or from an end", () => {
+  const steps = ["0", "1/2", "1"];
+  equal(stepTo(steps, "1/2", 1), "1");
+  equal(stepTo(steps, "1", 1), "1");
+  equal(stepTo(steps, "0", -1), "0");
+  equal(stepTo(steps, "", 1), "0", "nothing typed, upwards");
+  equal(stepTo(steps, "what", -1), "1", "something else typed, downwards");
+});
+
+await test("of what would have been the newest change of a kind counts", () => {
+  equal([...changesIn("?e=later:7:3&e=later:7:5&e=without:9&e=load:2:3").values()], ["later:7:5", "without:9", "load:2:3"]);
+  equal(changesIn("").size, 0);
+});
+
+await test("timers count down, and ring once", () => {
+  equal(clockOf(61000), "1:01");
+  equal(clockOf(-5), "0:00");
+  const list = [{ until: 1000 }, { until: 3000 }];
+  equal(ended(list, 2000), true);
+  equal(list.map((timer) => Boolean(timer.rung)), [true, false]);
+  equal(ended(list, 2500), false, "not again");
+});
+
+await test("long work says how far it is", () => {
+  equal(progress({ waiting: 1 }), "One search comes before yours…");
+  equal(progress({ waiting: 3 }), "3 searches come before yours…");
+  equal(progress({ burnt: 5, of: 40 }), "Burning fires to find the best: 5 of 40 so far…");
+  equal(progress({ burnt: 5, of: 40 }, "Reading in", "burns"), "Reading in: 5 of 40 burns so far…");
+  equal(progress(null), "");
+});
