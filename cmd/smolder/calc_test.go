@@ -75,6 +75,7 @@ func TestHelpAndConfiguration(t *testing.T) {
 		assert.Contains(t, out, "Usage:", name)
 	}
 	t.Setenv("DATABASE_URL", "")
+	t.Setenv("SMOLDER_WAIT", "0s")
 	_, err := ask("serve")
 	assert.ErrorContains(t, err, "set DATABASE_URL or --database")
 	_, err = ask("migrate --database postgres://nobody@127.0.0.1:1/none")

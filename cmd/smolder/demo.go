@@ -113,7 +113,7 @@ func demoStore(ctx context.Context, pg *pgserver.Server, fresh bool) (*store.Sto
 			return nil, err
 		}
 	}
-	st, err := store.OpenPatiently(ctx, pg.URL(demoDatabase), nil)
+	st, err := store.OpenPatiently(ctx, pg.URL(demoDatabase), store.Recovers, nil)
 	if err != nil {
 		return nil, err
 	}

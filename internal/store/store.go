@@ -218,14 +218,14 @@ func (s *Store) Fits(ctx context.Context) error {
 	return nil
 }
 
-// recovers is for how long a database is waited for that is starting, or recovering after
-// it was killed, and askedAgain how often it is asked meanwhile.
-const recovers, askedAgain = 90 * time.Second, 500 * time.Millisecond
+// Recovers is for how long a database is waited for, usually, that is starting, or recovering
+// after it was killed, and askedAgain how often it is asked meanwhile.
+const Recovers, askedAgain = 90 * time.Second, 500 * time.Millisecond
 
 // OpenPatiently is Open for a database that may just be starting: as long as it says so, or
-// nobody answers at its address, it is asked again.
-func OpenPatiently(ctx context.Context, url string, wait func(err error)) (*Store, error) {
-	until := time.Now().Add(recovers)
+// nobody answers at its address, it is asked again, for so long.
+func OpenPatiently(ctx context.Context, url string, patience time.Duration, wait func(err error)) (*Store, error) {
+	until := time.Now().Add(patience)
 	for told := false; ; {
 		s, err := Open(ctx, url)
 		if err == nil || !Silent(err) || time.Now().After(until) || ctx.Err() != nil {

@@ -61,7 +61,7 @@ func winter(t testing.TB, i int, h belief.Hidden, burns int) (known belief.Prior
 // the true numbers lie in the range of nine in ten, the heat loss of the space and the
 // leak among them. SMOLDER_LONG=1 asks more stoves, of seeds that nothing was tried on.
 func TestAWinterTeachesAStove(t *testing.T) {
-	stoves, burns, seed := 4, 14, uint64(5)
+	stoves, burns, seed := 2, 12, uint64(5)
 	if os.Getenv("SMOLDER_LONG") != "" {
 		stoves, burns, seed = 24, 20, 1991
 	}

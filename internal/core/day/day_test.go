@@ -17,10 +17,13 @@ import (
 	"smolder/internal/core/wish"
 )
 
+// someEffort is less than the pages take: a day is planned as one burn is, again and again.
+var someEffort = search.Effort{Candidates: 250, Step: 8 * time.Second, Worlds: 6, Weighed: 4, Others: 1, Output: true}
+
 func TestADayOfCycles(t *testing.T) {
 	w := mill.Evening(0, 0, wish.Cold)
 	w.Outdoor, w.Room, w.Low, w.High = 4, 17, 18, 22
-	d, err := day.Plan(t.Context(), w, 14*time.Hour, search.Usual, nil)
+	d, err := day.Plan(t.Context(), w, 14*time.Hour, someEffort, nil)
 	require.NoError(t, err)
 	require.Greater(t, len(d.Windows), 1, "a cold day takes more than one load")
 	for i, win := range d.Windows {
@@ -39,26 +42,26 @@ func TestADayOfCycles(t *testing.T) {
 
 	mild := w
 	mild.Outdoor, mild.Room = 14, 19
-	m, err := day.Plan(t.Context(), mild, 14*time.Hour, search.Usual, nil)
+	m, err := day.Plan(t.Context(), mild, 14*time.Hour, someEffort, nil)
 	require.NoError(t, err)
 	assert.Less(t, m.Wood, d.Wood, "a mild day takes less wood")
 	require.NotEmpty(t, m.Windows)
 	assert.Positive(t, m.Windows[0].Best, "the room is warm: the first fire waits until it is not")
 	summer := mild
 	summer.Outdoor, summer.Room = 19, 20
-	none, err := day.Plan(t.Context(), summer, 14*time.Hour, search.Usual, nil)
+	none, err := day.Plan(t.Context(), summer, 14*time.Hour, someEffort, nil)
 	require.NoError(t, err)
 	assert.Empty(t, none.Windows)
 	late := w
 	late.There = when.Presence{{From: 3 * time.Hour, To: 15 * time.Hour}}
-	after, err := day.Plan(t.Context(), late, 14*time.Hour, search.Usual, nil)
+	after, err := day.Plan(t.Context(), late, 14*time.Hour, someEffort, nil)
 	require.NoError(t, err)
 	assert.Equal(t, 3*time.Hour, after.Windows[0].Best, "somebody comes home and lights it")
 	assert.LessOrEqual(t, len(m.Windows), len(d.Windows))
 
 	out := w
 	out.There = when.Presence{{To: 2 * time.Hour}, {From: 10 * time.Hour, To: 15 * time.Hour}}
-	away, err := day.Plan(t.Context(), out, 14*time.Hour, search.Usual, nil)
+	away, err := day.Plan(t.Context(), out, 14*time.Hour, someEffort, nil)
 	require.NoError(t, err)
 	for _, win := range away.Windows {
 		assert.True(t, out.There.Somebody(win.Best+30*time.Minute), "no load while nobody is there: %v", win.Best)
@@ -72,7 +75,7 @@ func TestADayTakesItsWoodFromTheStacks(t *testing.T) {
 	w.Outdoor, w.Room, w.Low, w.High = 0, 17, 19, 22
 	w.Wood.Stack.Mass = 3.2 * w.Wood.Stack.PieceMass
 	w.Others = []wish.Pick{{ID: 3, Stack: mill.Stacks()[3]}}
-	d, err := day.Plan(t.Context(), w, 14*time.Hour, search.Usual, nil)
+	d, err := day.Plan(t.Context(), w, 14*time.Hour, someEffort, nil)
 	require.NoError(t, err)
 	taken := map[string]int{}
 	for _, win := range d.Windows {
@@ -86,7 +89,7 @@ func TestADayTakesItsWoodFromTheStacks(t *testing.T) {
 	assert.InDelta(t, 3.2*float64(w.Wood.Stack.PieceMass), float64(w.Wood.Stack.Mass), 1e-9, "the wish is the caller's")
 
 	w.Others = nil
-	d, err = day.Plan(t.Context(), w, 14*time.Hour, search.Usual, nil)
+	d, err = day.Plan(t.Context(), w, 14*time.Hour, someEffort, nil)
 	require.NoError(t, err)
 	require.NotNil(t, d.Refused)
 	assert.Equal(t, wish.UsedUp, d.Refused.Code)
@@ -96,14 +99,14 @@ func TestADayFollowsItsWeather(t *testing.T) {
 	w := mill.Evening(0, 0, wish.Cold)
 	w.Outdoor, w.Room, w.Low, w.High = 10, 18, 18, 22
 	w.Weather = []fire.Weather{{At: 0, Outdoor: 10}, {At: 6 * time.Hour, Outdoor: -6}, {At: 20 * time.Hour, Outdoor: -8}}
-	turning, err := day.Plan(t.Context(), w, 14*time.Hour, search.Usual, nil)
+	turning, err := day.Plan(t.Context(), w, 14*time.Hour, someEffort, nil)
 	require.NoError(t, err)
 	w.Weather = nil
-	even, err := day.Plan(t.Context(), w, 14*time.Hour, search.Usual, nil)
+	even, err := day.Plan(t.Context(), w, 14*time.Hour, someEffort, nil)
 	require.NoError(t, err)
 	assert.Greater(t, turning.Wood, even.Wood, "frost in the evening wants its wood")
 	w.Wood.Stack.Reading = 0.5
-	_, err = day.Plan(t.Context(), w, 14*time.Hour, search.Usual, nil)
+	_, err = day.Plan(t.Context(), w, 14*time.Hour, someEffort, nil)
 	assert.Error(t, err)
 }
 

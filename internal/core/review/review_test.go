@@ -132,7 +132,7 @@ func someWay(r *rand.Rand) way {
 func TestMeasuresAgainstTheTruth(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
 	heats, phases, n := 0, 0, 0
-	for _, h := range drawn(12) {
+	for _, h := range drawn(7) {
 		w := someWay(r)
 		came := h.truth(w)
 		b := h.logged(w, came, r, 6*time.Hour)
