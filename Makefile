@@ -24,7 +24,7 @@ demo:
 test: check
 	@scripts/need postgresql chromium
 	@$(GO) build -o $(BIN) ./cmd/smolder
-	$(BIN) with-postgres -- $(GO) test -count=1 -timeout 30m ./internal/web ./...
+	$(BIN) with-postgres -- $(GO) test -count=1 -timeout 30m -p 3 ./internal/web ./internal/core/belief ./internal/web/hearth ./...
 	@$(MAKE) --no-print-directory race
 
 # The race detector over what is concurrent: all of the store, the turns of the
@@ -33,7 +33,7 @@ test: check
 race:
 	@scripts/need gcc libc6-dev
 	$(BIN) with-postgres -- $(GO) test -race -short -count=1 ./internal/store ./internal/planner ./internal/core/each
-	$(BIN) with-postgres -- $(GO) test -race -short -count=1 -run 'AtOnce|GivenUp' ./internal/web ./internal/core/burn ./internal/core/search
+	$(BIN) with-postgres -- $(GO) test -race -short -count=1 -run 'AtOnce|GivenUp' ./internal/web/... ./internal/core/burn ./internal/core/search
 
 # Form, vet, staticcheck, and the built assets against their sources. The
 # manifest is always compared (a Go test does it too); where Node 20 is at hand
@@ -47,8 +47,8 @@ check:
 # The pages' tests as if it were a summer afternoon, and the last hour of a year.
 clocks:
 	@scripts/need postgresql chromium
-	SMOLDER_CLOCK=2027-07-15T15:30:00Z $(BIN) with-postgres -- $(GO) test -count=1 ./internal/web
-	SMOLDER_CLOCK=2027-12-31T23:20:00Z $(BIN) with-postgres -- $(GO) test -count=1 ./internal/web
+	SMOLDER_CLOCK=2027-07-15T15:30:00Z $(BIN) with-postgres -- $(GO) test -count=1 ./internal/web/...
+	SMOLDER_CLOCK=2027-12-31T23:20:00Z $(BIN) with-postgres -- $(GO) test -count=1 ./internal/web/...
 
 bench:
 	$(GO) test -run '^$$' -bench . -benchmem ./internal/...

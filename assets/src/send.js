@@ -68,10 +68,19 @@ const sendOne = async ({ key, entry }) => {
   } else {
     refuse(key, entry, body.error ?? "This entry was refused.");
   }
-  // Who hears of changes is told of this one too, and need not ask for the page.
-  if (!answer.ok || !live()?.dataset.hears) await refresh();
+  if (!answer.ok || !(await heardOf(entry))) await refresh();
   ring("answered");
   return true;
+};
+
+// heardOf tells whether the page shows an entry by itself: who hears of changes is sent the parts
+// that it has changed, and need not ask for the page. Until then the entry is under way, so that
+// what is undone next is this one and not the one before.
+const heardOf = async (entry) => {
+  const id = Object.fromEntries(entry.fields).id, until = Date.now() + hearsWithin;
+  const shown = () => document.querySelector("[data-undo]")?.getAttribute("action").includes(id);
+  while (live()?.dataset.hears && !shown() && Date.now() < until) await new Promise((go) => setTimeout(go, 40));
+  return Boolean(live()?.dataset.hears && shown());
 };
 
 const refuse = (key, entry, why) => {
@@ -82,6 +91,7 @@ const refuse = (key, entry, why) => {
   tell(why + (typed.value ? " Typed was: " + typed.value : "") + " It waits above, to be changed or dropped.", true);
 };
 
+const hearsWithin = 2500; // ms, after which the page is asked for
 const twice = 1500; // ms within which a hand in a glove taps the same twice
 let doneAt = 0;
 

@@ -92,8 +92,22 @@ await test("one that the server stumbles over does not hold up the others", asyn
 await test("who hears of changes does not ask for the page after a tap", async () => {
   page(stove);
   document.querySelector("[data-live]").dataset.hears = "yes";
-  const asked = answering(() => json(200, { said: "ok" }));
+  const asked = answering((to, how) => {
+    const id = new URLSearchParams(how.body).get("id"); // the parts that it changes come by the stream
+    setTimeout(() => { document.querySelector("main").insertAdjacentHTML("beforeend", `<form data-undo action="/burns/3/entries/${id}/strike"></form>`); }, 60);
+    return json(200, { said: "ok" });
+  });
   log();
   await idle();
   equal(asked.map((a) => a.to), ["/burns/3/entries"]);
+  equal(Boolean(document.querySelector("[data-undo]")), true, "and it is over when the page shows it");
+});
+
+await test("where nothing comes by the stream the page is asked for after all", async () => {
+  page(stove);
+  document.querySelector("[data-live]").dataset.hears = "yes";
+  const asked = answering((to) => (to.includes("entries") ? json(200, { said: "ok" }) : new Response("")));
+  log();
+  await idle();
+  equal(asked.map((a) => a.to), ["/burns/3/entries", "/burns/3/live?part=1"]);
 });

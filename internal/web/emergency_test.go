@@ -18,6 +18,7 @@ import (
 	"smolder/internal/pgserver"
 	"smolder/internal/store"
 	"smolder/internal/web"
+	"smolder/internal/web/webtest"
 )
 
 // The emergency pages, styles, scripts and health open at once for a browser
@@ -34,25 +35,25 @@ func TestEmergencyPagesWithoutADatabase(t *testing.T) {
 	t.Cleanup(func() { _ = st.Close() })
 	_, err = st.Migrate(ctx)
 	require.NoError(t, err)
-	s := &site{t: t, clock: &clock{}, store: st}
-	handler, err := web.New(siteOptions(s, false))
+	s := &webtest.Site{T: t, Clock: &webtest.Clock{}, Store: st}
+	handler, err := web.New(webtest.Options(s, false))
 	require.NoError(t, err)
 	server := httptest.NewServer(handler)
 	t.Cleanup(server.Close)
-	s.url = server.URL
-	s.newPerson()
-	require.Equal(t, "/stoves/new", s.setUp().to)
-	require.Equal(t, http.StatusOK, s.get("/").status, "signed in, with a session cookie")
-	style := between(s.get("/").body, `<link rel="stylesheet" href="`, `"`)
+	s.URL = server.URL
+	s.NewPerson()
+	require.Equal(t, "/stoves/new", s.SetUp().To)
+	require.Equal(t, http.StatusOK, s.Get("/").Status, "signed in, with a session cookie")
+	style := webtest.Between(s.Get("/").Body, `<link rel="stylesheet" href="`, `"`)
 
 	opens := func(when string) {
 		t.Helper()
 		for path, says := range map[string]string{"/co-alarm": "Everybody out, now", "/chimney-fire": "Never water in the firebox",
 			style: "font-face", "/livez": "ok"} {
 			begin := time.Now()
-			got := s.get(path)
-			assert.Equal(t, http.StatusOK, got.status, "%s, %s", path, when)
-			assert.Contains(t, got.body, says, "%s, %s", path, when)
+			got := s.Get(path)
+			assert.Equal(t, http.StatusOK, got.Status, "%s, %s", path, when)
+			assert.Contains(t, got.Body, says, "%s, %s", path, when)
 			assert.Less(t, time.Since(begin), 20*time.Second, "not after the database's own limits: %s, %s", path, when)
 		}
 	}
@@ -60,20 +61,20 @@ func TestEmergencyPagesWithoutADatabase(t *testing.T) {
 
 	stopped := stopAll(t, pg.PID())
 	opens("the database is silent")
-	assert.Equal(t, http.StatusServiceUnavailable, s.get("/healthz").status)
-	silent := s.get("/wood")
-	assert.Equal(t, http.StatusServiceUnavailable, silent.status, "and a page that needs it ends in time")
-	assert.Contains(t, silent.words(), "database does not answer")
-	assert.NotEqual(t, "/sign-in", silent.to, "an error of the database is no sign-out")
+	assert.Equal(t, http.StatusServiceUnavailable, s.Get("/healthz").Status)
+	silent := s.Get("/wood")
+	assert.Equal(t, http.StatusServiceUnavailable, silent.Status, "and a page that needs it ends in time")
+	assert.Contains(t, silent.Words(), "database does not answer")
+	assert.NotEqual(t, "/sign-in", silent.To, "an error of the database is no sign-out")
 	for _, pid := range stopped {
 		_ = syscall.Kill(pid, syscall.SIGCONT)
 	}
-	require.Eventually(t, func() bool { return s.get("/healthz").status == http.StatusOK }, 30*time.Second, 100*time.Millisecond)
-	assert.Equal(t, http.StatusOK, s.get("/").status, "still signed in")
+	require.Eventually(t, func() bool { return s.Get("/healthz").Status == http.StatusOK }, 30*time.Second, 100*time.Millisecond)
+	assert.Equal(t, http.StatusOK, s.Get("/").Status, "still signed in")
 
 	require.NoError(t, pg.Stop())
 	opens("the database is gone")
-	assert.Equal(t, http.StatusServiceUnavailable, s.get("/wood").status)
+	assert.Equal(t, http.StatusServiceUnavailable, s.Get("/wood").Status)
 }
 
 // stopAll stops a server that this test started and every process of it, and
@@ -111,32 +112,32 @@ func stopAll(t *testing.T, root int) []int {
 // HEAD is answered as GET, without the text; styles and scripts have their
 // content in their name, so that they never need to be asked for again.
 func TestHeadAndFiles(t *testing.T) {
-	s := newSite(t, true)
-	s.signIn()
+	s := webtest.New(t, true)
+	s.SignIn()
 	for _, path := range []string{"/", "/co-alarm", "/wood", "/burns"} {
-		r, err := http.NewRequestWithContext(ctx, http.MethodHead, s.url+path, nil)
+		r, err := http.NewRequestWithContext(ctx, http.MethodHead, s.URL+path, nil)
 		require.NoError(t, err)
-		got := s.do(r)
-		assert.Equal(t, http.StatusOK, got.status, path)
-		assert.Empty(t, got.body)
+		got := s.Do(r)
+		assert.Equal(t, http.StatusOK, got.Status, path)
+		assert.Empty(t, got.Body)
 	}
-	page := s.get("/")
+	page := s.Get("/")
 	for _, mark := range []string{`<link rel="stylesheet" href="`, `<script defer src="`} {
-		path := between(page.body, mark, `"`)
+		path := webtest.Between(page.Body, mark, `"`)
 		require.Regexp(t, `^/static/\w+\.[0-9a-f]{12}\.(css|js)$`, path)
-		got := s.get(path)
-		assert.Equal(t, http.StatusOK, got.status)
-		assert.Contains(t, got.header.Get("Cache-Control"), "immutable")
-		r, err := http.NewRequestWithContext(ctx, http.MethodGet, s.url+path, nil)
+		got := s.Get(path)
+		assert.Equal(t, http.StatusOK, got.Status)
+		assert.Contains(t, got.Header.Get("Cache-Control"), "immutable")
+		r, err := http.NewRequestWithContext(ctx, http.MethodGet, s.URL+path, nil)
 		require.NoError(t, err)
 		r.Header.Set("Accept-Encoding", "gzip")
-		packed := s.do(r)
-		assert.Equal(t, "gzip", packed.header.Get("Content-Encoding"))
-		assert.Less(t, len(packed.body), len(got.body)*6/10)
+		packed := s.Do(r)
+		assert.Equal(t, "gzip", packed.Header.Get("Content-Encoding"))
+		assert.Less(t, len(packed.Body), len(got.Body)*6/10)
 	}
-	fonts := between(s.get(between(page.body, `<link rel="stylesheet" href="`, `"`)).body, `url(`, `)`)
-	font := s.get("/static/" + strings.Trim(fonts, `"'`))
-	assert.Equal(t, http.StatusOK, font.status, fonts)
-	assert.Contains(t, font.header.Get("Cache-Control"), "immutable")
-	assert.Equal(t, http.StatusNotFound, s.get("/static/server.go").status)
+	fonts := webtest.Between(s.Get(webtest.Between(page.Body, `<link rel="stylesheet" href="`, `"`)).Body, `url(`, `)`)
+	font := s.Get("/static/" + strings.Trim(fonts, `"'`))
+	assert.Equal(t, http.StatusOK, font.Status, fonts)
+	assert.Contains(t, font.Header.Get("Cache-Control"), "immutable")
+	assert.Equal(t, http.StatusNotFound, s.Get("/static/server.go").Status)
 }

@@ -15,6 +15,7 @@ import (
 
 	"smolder/internal/store"
 	"smolder/internal/storetest"
+	"smolder/internal/web/webtest"
 )
 
 // manyWinters makes of Tarn Mill's burns some 3,250, each with its log, its review and what
@@ -55,8 +56,8 @@ func manyWinters(ctx context.Context, s *store.Store) error {
 // counts what it asks the database: no page may ask for a thing twice, or for each of many.
 func TestStatementsOfEveryPage(t *testing.T) {
 	s, counter := newCountedSite(t)
-	s.signIn()
-	live, _ := s.begun(coldEvening)
+	s.SignIn()
+	live, _ := s.Begun(webtest.ColdEvening)
 	caps := []struct {
 		path string
 		most int
@@ -67,15 +68,15 @@ func TestStatementsOfEveryPage(t *testing.T) {
 		{"/burns/logbook.json", 40},
 	}
 	for _, c := range caps {
-		first := s.get(c.path)
-		require.Less(t, first.status, http.StatusBadRequest, c.path)
+		first := s.Get(c.path)
+		require.Less(t, first.Status, http.StatusBadRequest, c.path)
 		counter.Since()
 		begin := time.Now()
-		got := s.get(c.path)
+		got := s.Get(c.path)
 		took := time.Since(begin)
 		all := counter.Since()
 		assert.LessOrEqual(t, len(all), c.most, c.path)
-		t.Logf("%-28s %4d statements %6.0f ms %7.0f kB", c.path, len(all), took.Seconds()*1e3, float64(len(got.body))/1024)
+		t.Logf("%-28s %4d statements %6.0f ms %7.0f kB", c.path, len(all), took.Seconds()*1e3, float64(len(got.Body))/1024)
 		if strings.Contains(" "+os.Getenv("SMOLDER_STATEMENTS")+" ", " "+c.path+" ") {
 			counts := map[string]int{}
 			for _, q := range all {
@@ -91,7 +92,7 @@ func TestStatementsOfEveryPage(t *testing.T) {
 	}
 }
 
-func newCountedSite(t *testing.T) (*site, *storetest.Counter) {
+func newCountedSite(t *testing.T) (*webtest.Site, *storetest.Counter) {
 	counter := &storetest.Counter{}
-	return newSiteWith(t, &storetest.Template{Name: "smolder_many_winters", Over: &tarnMillStands, Fill: manyWinters}, store.Traced(counter)), counter
+	return webtest.With(t, &storetest.Template{Name: "smolder_many_winters", Over: &webtest.TarnMill, Fill: manyWinters}, store.Traced(counter)), counter
 }

@@ -490,9 +490,15 @@
     } else {
       refuse(key4, entry, body.error ?? "This entry was refused.");
     }
-    if (!answer.ok || !live()?.dataset.hears) await refresh();
+    if (!answer.ok || !await heardOf(entry)) await refresh();
     ring("answered");
     return true;
+  };
+  var heardOf = async (entry) => {
+    const id = Object.fromEntries(entry.fields).id, until = Date.now() + hearsWithin;
+    const shown = () => document.querySelector("[data-undo]")?.getAttribute("action").includes(id);
+    while (live()?.dataset.hears && !shown() && Date.now() < until) await new Promise((go) => setTimeout(go, 40));
+    return Boolean(live()?.dataset.hears && shown());
   };
   var refuse = (key4, entry, why) => {
     const typed = Object.fromEntries(entry.fields);
@@ -501,6 +507,7 @@
     if (entry.sheet && document.querySelector('details.sheet[open][data-key="' + CSS.escape(entry.sheet) + '"]')) inHand.add(key4);
     tell(why + (typed.value ? " Typed was: " + typed.value : "") + " It waits above, to be changed or dropped.", true);
   };
+  var hearsWithin = 2500;
   var twice = 1500;
   var doneAt = 0;
   var submitted = (e) => {

@@ -1,4 +1,4 @@
-package web_test
+package hearth_test
 
 import (
 	"fmt"
@@ -14,12 +14,13 @@ import (
 	"smolder/internal/core/belief"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/web/webtest"
 )
 
 // A played is an evening at a stove that is not quite as its owner described it: what is
 // logged is done to a fire of its own, and the gauges show that fire.
 type played struct {
-	*site
+	*webtest.Site
 	b     string // the burn's path
 	id    int64
 	fire  *fire.Fire
@@ -32,7 +33,7 @@ type played struct {
 // plays begins an owner's evening; world is which of the likely stoves it is.
 func (o owner) plays(t *testing.T, world int) *played {
 	s, live := o.begins(t)
-	e := &played{site: s, b: strings.TrimSuffix(live, "/live"), began: s.clock.at}
+	e := &played{Site: s, b: strings.TrimSuffix(live, "/live"), began: s.Clock.At}
 	_, err := fmt.Sscanf(live, "/burns/%d/live", &e.id)
 	require.NoError(t, err)
 	e.fire = fire.New(belief.Worlds(belief.Usual(), belief.Doubt{}, world+1)[world].In(e.burn().Setup()), 4*time.Second)
@@ -40,21 +41,21 @@ func (o owner) plays(t *testing.T, world int) *played {
 }
 
 func (e *played) burn() burn.Burn {
-	b, err := e.store.Household(householdOf(e.t, e.site)).Burn(ctx, e.id)
-	require.NoError(e.t, err)
+	b, err := e.Store.Household(webtest.HouseholdOf(e.T, e.Site)).Burn(ctx, e.id)
+	require.NoError(e.T, err)
 	return b.Burn
 }
 
 // at moves on to a minute; whoever reads gauges does so every five.
 func (e *played) at(minute int, reads ...string) {
-	e.t.Helper()
+	e.T.Helper()
 	for {
-		m := int(e.clock.at.Sub(e.began) / time.Minute)
+		m := int(e.Clock.At.Sub(e.began) / time.Minute)
 		next := min(minute, (m/5+1)*5)
 		if next <= m {
 			break
 		}
-		e.clock.at = e.began.Add(time.Duration(next) * time.Minute)
+		e.Clock.At = e.began.Add(time.Duration(next) * time.Minute)
 		e.fire.BurnTo(time.Duration(next)*time.Minute, 0)
 		for _, place := range reads {
 			for _, g := range e.burn().Stove.Gauges {
@@ -70,9 +71,9 @@ func (e *played) at(minute int, reads ...string) {
 
 // logs logs something, and does it.
 func (e *played) logs(entry ...string) {
-	e.t.Helper()
-	got := e.post(e.b+"/entries", entry...)
-	require.Equal(e.t, http.StatusSeeOther, got.status, "%v: %s", entry, got.words())
+	e.T.Helper()
+	got := e.Post(e.b+"/entries", entry...)
+	require.Equal(e.T, http.StatusSeeOther, got.Status, "%v: %s", entry, got.Words())
 	if entry[1] != "temperature" {
 		e.note("OWNER logs", strings.Join(entry, " "))
 	}
@@ -81,10 +82,10 @@ func (e *played) logs(entry ...string) {
 
 // tapsDone taps whatever the page offers to be done.
 func (e *played) tapsDone() {
-	e.t.Helper()
-	if form := doing(e.get(e.b + "/live")); len(form) > 0 {
-		got := e.post(e.b+"/done", form...)
-		require.Equal(e.t, http.StatusSeeOther, got.status, got.words())
+	e.T.Helper()
+	if form := webtest.Doing(e.Get(e.b + "/live")); len(form) > 0 {
+		got := e.Post(e.b+"/done", form...)
+		require.Equal(e.T, http.StatusSeeOther, got.Status, got.Words())
 		e.note("OWNER", "taps done")
 		e.catchUp()
 	}
@@ -93,7 +94,7 @@ func (e *played) tapsDone() {
 // catchUp does to the fire what was logged since.
 func (e *played) catchUp() {
 	n := 0
-	for _, ev := range e.burn().Record(e.clock.at) {
+	for _, ev := range e.burn().Record(e.Clock.At) {
 		if ev.Act == nil {
 			continue
 		}
@@ -108,15 +109,15 @@ var headPart = regexp.MustCompile(`(?s)<div data-swap="head">(.*?)<div class="do
 
 // says notes what the page says now, if it is anything new.
 func (e *played) says() {
-	e.t.Helper()
-	page := e.get(e.b + "/live")
-	require.Equal(e.t, http.StatusOK, page.status)
+	e.T.Helper()
+	page := e.Get(e.b + "/live")
+	require.Equal(e.T, http.StatusOK, page.Status)
 	head := ""
-	if m := headPart.FindStringSubmatch(page.body); m != nil {
-		head = answer{body: m[1]}.words()
+	if m := headPart.FindStringSubmatch(page.Body); m != nil {
+		head = webtest.Answer{Body: m[1]}.Words()
 	}
-	state := answer{body: between(page.body, `<h1 class="text-xl">`, "</h1>")}.words()
-	worse := answer{body: between(page.body, `class="endangered"`, "</div>")}.words()
+	state := webtest.Answer{Body: webtest.Between(page.Body, `<h1 class="text-xl">`, "</h1>")}.Words()
+	worse := webtest.Answer{Body: webtest.Between(page.Body, `class="endangered"`, "</div>")}.Words()
 	text := strings.TrimSpace(state + " | " + worse + head)
 	if text != e.said {
 		e.note("PAGE", text)
@@ -145,7 +146,7 @@ func (l line) String() string {
 }
 
 func (e *played) note(what, text string) {
-	e.lines = append(e.lines, line{int(e.clock.at.Sub(e.began) / time.Minute), e.fire.Sample(), e.guide(), what + " " + text})
+	e.lines = append(e.lines, line{int(e.Clock.At.Sub(e.began) / time.Minute), e.fire.Sample(), e.guide(), what + " " + text})
 }
 
 // evenings are what five owners do instead of what they are told.
@@ -153,6 +154,7 @@ var evenings = map[string]struct {
 	world int
 	plays func(*played)
 }{
+
 	"no thermometer, five kilowatts": {1, func(e *played) { // slow, then impatient, then shut for the night
 		e.begin()
 		e.at(35)
@@ -208,7 +210,7 @@ var evenings = map[string]struct {
 		e.at(40, "connector-surface")
 		e.logs("kind", "control", "control", "ash-flap", "value", "shut")
 		e.at(90, "connector-surface")
-		require.Equal(e.t, http.StatusUnprocessableEntity, e.post(e.b+"/entries", "kind", "load", "pieces", "3").status, "from no stack")
+		require.Equal(e.T, http.StatusUnprocessableEntity, e.Post(e.b+"/entries", "kind", "load", "pieces", "3").Status, "from no stack")
 		e.at(100, "connector-surface")
 		e.logs("kind", "chimney-fire")
 		e.at(130, "connector-surface")
@@ -222,7 +224,7 @@ var evenings = map[string]struct {
 		for range 4 {
 			e.logs("kind", "load", "stack", "1", "pieces", "2")
 			e.logs("kind", "door", "value", "shut")
-			e.at(int(e.clock.at.Sub(e.began)/time.Minute)+25, "connector-probe")
+			e.at(int(e.Clock.At.Sub(e.began)/time.Minute)+25, "connector-probe")
 		}
 		e.at(240, "connector-probe")
 	}},
@@ -244,6 +246,7 @@ var heard = map[string][]struct {
 	from, to int
 	says     string
 }{
+
 	"no thermometer, five kilowatts": {
 		{20, 35, "The door has stood ajar"}, {36, 60, "every piece is black"}, {90, 95, "Blue-grey smoke at the cap"},
 		{75, 235, "smouldering|has not caught"}, {240, 300, "Coals without air make carbon monoxide"},
@@ -273,8 +276,8 @@ func TestOwnersWhoDoOtherwise(t *testing.T) {
 			t.Parallel()
 			e := o.plays(t, evenings[name].world)
 			evenings[name].plays(e)
-			require.Equal(t, http.StatusSeeOther, e.post(e.b+"/end").status)
-			review := answer{body: between(e.get(e.b).body, "<main", "The log")}.words()
+			require.Equal(t, http.StatusSeeOther, e.Post(e.b+"/end").Status)
+			review := webtest.Answer{Body: webtest.Between(e.Get(e.b).Body, "<main", "The log")}.Words()
 			e.note("REVIEW", review)
 			for _, l := range e.lines {
 				t.Log(l)

@@ -1,4 +1,4 @@
-package web_test
+package hearth_test
 
 import (
 	"net/http"
@@ -12,6 +12,7 @@ import (
 
 	"smolder/internal/core/fire"
 	"smolder/internal/say"
+	"smolder/internal/web/webtest"
 )
 
 // An owner is somebody with a stove of their own, who begins with an empty
@@ -31,7 +32,7 @@ func fiveOwners() map[string]owner {
 				"30 cm", "max-load", "3,5 kg", "output", "5 kW",
 				"chimney-height", "6.5 m", "diameter", "150 mm", "lining", "liner", "control-1-name", "Slider", "control-1-role", "primary",
 				"control-1-scale", "percent", "control-1-full", ""},
-			stack: beech("piece-mass", "700 g", "piece-length", "25 cm", "reading", "17"),
+			stack: webtest.Beech("piece-mass", "700 g", "piece-length", "25 cm", "reading", "17"),
 			wish: []string{"aim", "hold", "for", "until 22:30", "low", "18", "high", "21", "room", "16", "outdoor", "3 C", "start", "cold", "there",
 				"all the time"},
 			says:  []string{"Slider", "black all over"},
@@ -46,7 +47,7 @@ func fiveOwners() map[string]owner {
 				"control-1-name", "Dial", "control-1-role", "primary", "control-1-scale", "notches", "control-1-full", "shut, low, medium, high, open",
 				"control-2-name", "Bypass", "control-2-role", "bypass", "control-2-scale", "notches", "control-2-full", "shut, open",
 				"gauge-catalyst", "yes", "gauge-catalyst-low", "500", "gauge-catalyst-high", "1,500", "gauge-catalyst-hot", "1,700"},
-			stack: beech("name", "Oak shed", "species", "oak", "piece-mass", "3 lb 8 oz", "piece-length", "14 in", "reading", "18", "wood-temp",
+			stack: webtest.Beech("name", "Oak shed", "species", "oak", "piece-mass", "3 lb 8 oz", "piece-length", "14 in", "reading", "18", "wood-temp",
 				"40", "mass", "1 1/2 cords"),
 			wish: []string{"aim", "hold", "for", "6 h", "low", "64", "high", "71", "room", "60", "outdoor", "28", "wind", "12 mph", "start", "cold"},
 			says: []string{"Bypass", "Dial", "°F", "catalyst"},
@@ -57,7 +58,7 @@ func fiveOwners() map[string]owner {
 				"19 cm", "max-load", "1 kg", "output", "1.8 kW",
 				"chimney-height", "2.2 m", "diameter", "80 mm", "lining", "insulated", "control-1-name", "Vent", "control-1-role", "door-vent",
 				"control-1-scale", "notches", "control-1-full", "shut, one, two, open"},
-			stack: beech("name", "Cut small", "species", "alder", "piece-mass", "250 g", "piece-length", "15 cm", "reading", "14", "mass", "40 kg"),
+			stack: webtest.Beech("name", "Cut small", "species", "alder", "piece-mass", "250 g", "piece-length", "15 cm", "reading", "14", "mass", "40 kg"),
 			wish:  []string{"aim", "hold", "for", "3 h", "low", "16", "high", "22", "room", "9", "outdoor", "4 C", "start", "cold"},
 			says:  []string{"A small space needs its own opening for fresh air", "Vent"},
 		},
@@ -70,7 +71,7 @@ func fiveOwners() map[string]owner {
 				"control-2-name", "Spin wheel", "control-2-role", "under-grate", "control-2-scale", "turns", "control-2-full", "3", "control-3-name",
 				"Ash flap", "control-3-role", "ash-flap", "control-3-scale", "notches", "control-3-full", "shut, open",
 				"gauge-connector-surface", "yes"},
-			stack: beech("piece-mass", "900 g", "piece-length", "25 cm"),
+			stack: webtest.Beech("piece-mass", "900 g", "piece-length", "25 cm"),
 			wish:  []string{"aim", "hold", "for", "5 h", "low", "17", "high", "20", "room", "14", "outdoor", "1 C", "start", "cold"},
 			says:  []string{"Ash flap stays shut on a wood fire", "spin wheel shut", "Mineral fuel on wood or coals"},
 		},
@@ -81,7 +82,7 @@ func fiveOwners() map[string]owner {
 				"chimney-height", "7 m", "diameter", "150 mm", "lining", "insulated", "control-1-name", "Lever", "control-1-role", "combined",
 				"control-1-scale", "lever", "control-1-full", "",
 				"gauge-connector-probe", "yes"},
-			stack: beech(),
+			stack: webtest.Beech(),
 			wish:  []string{"aim", "hold", "for", "5 h", "low", "19", "high", "22", "room", "18", "outdoor", "2 C", "start", "cold", "fans", "off"},
 			says:  []string{"Extraction fans off, and they stay off while it burns", "fans off"},
 		},
@@ -98,35 +99,35 @@ func TestFiveOwners(t *testing.T) {
 
 // begins sets up house, stove and wood, plans as the owner wishes and starts it; live is its
 // page at the stove.
-func (o owner) begins(t *testing.T) (s *site, live string) {
-	s = newSite(t, false)
-	require.Equal(t, "/stoves/new", s.setUp(o.setup...).to)
-	space := s.space()
-	got := s.post("/spaces/"+space, with(fields(s.get("/spaces/"+space).body), o.space...)...)
-	require.Equal(t, "/spaces/"+space, got.to, got.words())
-	got = s.post("/stoves", with(append([]string{"space-id", space, "bends", "0"}, o.stove...))...)
-	require.Equal(t, "/wood/new", got.to, got.words())
-	got = s.post("/wood", with(fields(s.get("/wood/new").body), o.stack...)...)
-	require.Equal(t, "/plan", got.to, got.words())
-	assert.Equal(t, http.StatusOK, s.get("/").status)
-	behaves := s.get("/stoves/1/behaves")
-	assert.Equal(t, http.StatusOK, behaves.status, behaves.words())
+func (o owner) begins(t *testing.T) (s *webtest.Site, live string) {
+	s = webtest.New(t, false)
+	require.Equal(t, "/stoves/new", s.SetUp(o.setup...).To)
+	space := s.Space()
+	got := s.Post("/spaces/"+space, webtest.Change(webtest.Fields(s.Get("/spaces/"+space).Body), o.space...)...)
+	require.Equal(t, "/spaces/"+space, got.To, got.Words())
+	got = s.Post("/stoves", webtest.Change(append([]string{"space-id", space, "bends", "0"}, o.stove...))...)
+	require.Equal(t, "/wood/new", got.To, got.Words())
+	got = s.Post("/wood", webtest.Change(webtest.Fields(s.Get("/wood/new").Body), o.stack...)...)
+	require.Equal(t, "/plan", got.To, got.Words())
+	assert.Equal(t, http.StatusOK, s.Get("/").Status)
+	behaves := s.Get("/stoves/1/behaves")
+	assert.Equal(t, http.StatusOK, behaves.Status, behaves.Words())
 
-	asked := with(fields(s.get("/plan").body), o.wish...)
-	sent := s.post("/plan", asked...)
-	require.Equal(t, http.StatusSeeOther, sent.status, sent.words())
-	made := strings.TrimSuffix(sent.to, "#made")
-	page := s.get(made)
+	asked := webtest.Change(webtest.Fields(s.Get("/plan").Body), o.wish...)
+	sent := s.Post("/plan", asked...)
+	require.Equal(t, http.StatusSeeOther, sent.Status, sent.Words())
+	made := strings.TrimSuffix(sent.To, "#made")
+	page := s.Get(made)
 	for _, says := range o.says {
-		assert.Contains(t, page.words(), says)
+		assert.Contains(t, page.Words(), says)
 	}
 	for _, never := range append(o.never, "Open the air", "1 pieces", "a outdoor") {
-		assert.NotContains(t, page.words(), never)
+		assert.NotContains(t, page.Words(), never)
 	}
-	require.Equal(t, http.StatusOK, s.get(made+"/sheet").status)
-	started := s.post(made+"/start", "air", "yes", "co", "yes") // where it stands in a van, both are asked
-	require.Equal(t, http.StatusSeeOther, started.status, started.words())
-	return s, started.to
+	require.Equal(t, http.StatusOK, s.Get(made+"/sheet").Status)
+	started := s.Post(made+"/start", "air", "yes", "co", "yes") // where it stands in a van, both are asked
+	require.Equal(t, http.StatusSeeOther, started.Status, started.Words())
+	return s, started.To
 }
 
 func (o owner) lives(t *testing.T) {
@@ -134,16 +135,16 @@ func (o owner) lives(t *testing.T) {
 	b := strings.TrimSuffix(live, "/live")
 
 	// Every step when it is due, with the taps that its page offers.
-	rows, err := s.store.Household(householdOf(t, s)).OpenBurns(ctx)
+	rows, err := s.Store.Household(webtest.HouseholdOf(t, s)).OpenBurns(ctx)
 	require.NoError(t, err)
 	require.Len(t, rows, 1)
-	p, began := *rows[0].Plan, s.clock.at
+	p, began := *rows[0].Plan, s.Clock.At
 	for _, step := range p.Steps {
 		if step.Expected < 0 {
 			continue
 		}
-		s.clock.at = began.Add(step.Expected)
-		require.Equal(t, http.StatusOK, s.get(live).status)
+		s.Clock.At = began.Add(step.Expected)
+		require.Equal(t, http.StatusOK, s.Get(live).Status)
 		for _, a := range step.Fire.Do {
 			var entry []string
 			switch a.Kind {
@@ -166,39 +167,32 @@ func (o owner) lives(t *testing.T) {
 			default:
 				continue
 			}
-			answer := s.post(b+"/entries", entry...)
-			require.Equal(t, live, answer.to, "%v: %s", entry, answer.words())
+			answer := s.Post(b+"/entries", entry...)
+			require.Equal(t, live, answer.To, "%v: %s", entry, answer.Words())
 		}
 	}
-	last := s.get(live)
+	last := s.Get(live)
 	if len(o.never) > 0 {
-		assert.NotContains(t, last.body, "data-number", "no number where there is no thermometer")
+		assert.NotContains(t, last.Body, "data-number", "no number where there is no thermometer")
 	}
-	assert.Regexp(t, `The plan is done|The next load, if you want more heat|More wood with the next load|Nothing was logged for|Bypass shut when`, last.words())
-	s.clock.at = began.Add(p.Wish.For)
-	require.Equal(t, b, s.post(b+"/end").to)
-	words := s.get(b).words()
+	assert.Regexp(t, `The plan is done|The next load, if you want more heat|More wood with the next load|Nothing was logged for|Bypass shut when`, last.Words())
+	s.Clock.At = began.Add(p.Wish.For)
+	require.Equal(t, b, s.Post(b+"/end").To)
+	words := s.Get(b).Words()
 	for _, says := range []string{"heat to the room", "wood used", "Planned:"} {
 		assert.Contains(t, words, says)
 	}
-	out := s.get(b + "/burn.json")
-	require.Equal(t, http.StatusOK, out.status)
-	require.Equal(t, http.StatusSeeOther, s.post(b+"/remove").status)
-	back := s.upload("/burns/import", "burn.json", out.body)
-	require.Equal(t, http.StatusSeeOther, back.status, back.words())
+	out := s.Get(b + "/burn.json")
+	require.Equal(t, http.StatusOK, out.Status)
+	require.Equal(t, http.StatusSeeOther, s.Post(b+"/remove").Status)
+	back := s.Upload("/burns/import", "burn.json", out.Body)
+	require.Equal(t, http.StatusSeeOther, back.Status, back.Words())
 	figures := func(path string) string {
-		return strings.Split(between(s.get(path).words(), "What it came to", "The log"), "Plan and fact")[0]
+		return strings.Split(webtest.Between(s.Get(path).Words(), "What it came to", "The log"), "Plan and fact")[0]
 	}
-	came := figures(back.to)
+	came := figures(back.To)
 	assert.NotEmpty(t, came)
-	s.clock.at = s.clock.at.Add(10 * time.Hour)
-	assert.Equal(t, http.StatusOK, s.get("/").status)
-	assert.Equal(t, http.StatusOK, s.get("/plan/day").status)
-}
-
-func householdOf(t testing.TB, s *site) int64 {
-	t.Helper()
-	var id int64
-	require.NoError(t, s.store.DB().QueryRow(`SELECT min(id) FROM households`).Scan(&id))
-	return id
+	s.Clock.At = s.Clock.At.Add(10 * time.Hour)
+	assert.Equal(t, http.StatusOK, s.Get("/").Status)
+	assert.Equal(t, http.StatusOK, s.Get("/plan/day").Status)
 }

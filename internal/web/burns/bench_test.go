@@ -1,4 +1,4 @@
-package web_test
+package burns_test
 
 import (
 	"io"
@@ -14,17 +14,18 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/wish"
 	"smolder/internal/demo"
+	"smolder/internal/web/webtest"
 )
 
 // BenchmarkHowItBehaves is the whole round trip of a change on the page of a
 // stove's behaviour with two settings, over loopback with the database behind
 // it; its floor is the two simulated burns alone, in the same run.
 func BenchmarkHowItBehaves(b *testing.B) {
-	s := newSite(b, true)
-	s.signIn()
-	path := s.url + "/stoves/1/behaves?part=1&outdoor=2+C&pieces=4&wood=1&direction=end-on&air=a+quarter&other-wood=2&other-pieces=3&other-direction=sideways&other-air=half"
+	s := webtest.New(b, true)
+	s.SignIn()
+	path := s.URL + "/stoves/1/behaves?part=1&outdoor=2+C&pieces=4&wood=1&direction=end-on&air=a+quarter&other-wood=2&other-pieces=3&other-direction=sideways&other-air=half"
 	for b.Loop() {
-		resp, err := s.client.Get(path)
+		resp, err := s.Client.Get(path)
 		require.NoError(b, err)
 		require.Equal(b, http.StatusOK, resp.StatusCode)
 		_, _ = io.Copy(io.Discard, resp.Body)
@@ -49,13 +50,13 @@ func BenchmarkHowItBehaves(b *testing.B) {
 // BenchmarkABurnOfManyEntries opens a burn of 50,000 entries; its floor is to
 // fetch its entries from the database, in the same run.
 func BenchmarkABurnOfManyEntries(b *testing.B) {
-	s := newSite(b, true)
-	s.signIn()
-	path := largeBurn(b, s, 50_000)
+	s := webtest.New(b, true)
+	s.SignIn()
+	path := webtest.LargeBurn(b, s, 50_000)
 	id, err := strconv.ParseInt(strings.TrimPrefix(path, "/burns/"), 10, 64)
 	require.NoError(b, err)
-	againstFloor(b, s, path, func() {
-		_, err := s.store.Household(1).Burn(b.Context(), id)
+	webtest.AgainstFloor(b, s, path, func() {
+		_, err := s.Store.Household(1).Burn(b.Context(), id)
 		require.NoError(b, err)
 	})
 }
@@ -68,41 +69,18 @@ func BenchmarkTheFirstPage(b *testing.B) { manyBurns(b, "/") }
 func BenchmarkTheListOfBurns(b *testing.B) { manyBurns(b, "/burns") }
 
 func manyBurns(b *testing.B, path string) {
-	few, many := newSite(b, true), newSite(b, true)
-	few.signIn()
-	many.signIn()
-	_, err := many.store.DB().Exec(`
+	few, many := webtest.New(b, true), webtest.New(b, true)
+	few.SignIn()
+	many.SignIn()
+	_, err := many.Store.DB().Exec(`
 		INSERT INTO burns (household_id, stove_id, title, spec, started, ended, plan)
 		SELECT household_id, stove_id, title, spec, started - n * interval '3 hours' - interval '400 days', ended - n * interval '3 hours' - interval '400 days', plan
 		FROM burns, generate_series(1, 60) AS n`)
 	require.NoError(b, err)
-	_, err = many.store.DB().Exec(`
+	_, err = many.Store.DB().Exec(`
 		INSERT INTO entries (household_id, burn_id, id, at, kind, doc, stack_id, load_mass, load_dry)
 		SELECT b.household_id, b.id, 'many-' || n, b.started + n * interval '9 minutes', 'load', '{}', NULL, 1.3, 1.1
 		FROM burns b, generate_series(1, 30) AS n`)
 	require.NoError(b, err)
-	againstFloor(b, many, path, func() { fetch(b, few, path) })
-}
-
-func fetch(b *testing.B, s *site, path string) {
-	resp, err := s.client.Get(s.url + path)
-	require.NoError(b, err)
-	require.Equal(b, http.StatusOK, resp.StatusCode)
-	_, _ = io.Copy(io.Discard, resp.Body)
-	_ = resp.Body.Close()
-}
-
-func againstFloor(b *testing.B, s *site, path string, floor func()) {
-	fetch(b, s, path)
-	for b.Loop() {
-		fetch(b, s, path)
-	}
-	trip := b.Elapsed() / time.Duration(b.N)
-	begin := time.Now()
-	for range b.N {
-		floor()
-	}
-	least := time.Since(begin) / time.Duration(b.N)
-	b.ReportMetric(float64(trip.Microseconds())/1e3, "ms/page")
-	b.ReportMetric(float64(trip)/float64(least), "×floor")
+	webtest.AgainstFloor(b, many, path, func() { webtest.Fetch(b, few, path) })
 }

@@ -1,4 +1,4 @@
-package web_test
+package hearth_test
 
 import (
 	"bufio"
@@ -20,6 +20,7 @@ import (
 
 	"smolder/internal/store"
 	"smolder/internal/web/api"
+	"smolder/internal/web/webtest"
 )
 
 // BenchmarkReadingsThroughTheAPI sends batches of 5,000 readings, authenticated, as
@@ -27,9 +28,9 @@ import (
 // same run. At least half as many rows a second as that are wanted: ×floor up to 2.
 func BenchmarkReadingsThroughTheAPI(b *testing.B) {
 	const rows = 5000
-	s := newSite(b, true)
-	p := s.program(store.ScopeReadings)
-	began := s.clock.at.Add(-300 * 24 * time.Hour)
+	s := webtest.New(b, true)
+	p := s.Program(store.ScopeReadings)
+	began := s.Clock.At.Add(-300 * 24 * time.Hour)
 	at := func(n, i int) time.Time { return began.Add(time.Duration(n*rows+i) * time.Second) }
 	var bodies [][]byte
 	body := func(n int) []byte {
@@ -44,17 +45,17 @@ func BenchmarkReadingsThroughTheAPI(b *testing.B) {
 	}
 	send := func(n int) {
 		if n%200 == 0 { // the rate that is allowed a minute is not what is measured
-			_, err := s.store.DB().Exec(`UPDATE tokens SET minute_count = 0`)
+			_, err := s.Store.DB().Exec(`UPDATE tokens SET minute_count = 0`)
 			require.NoError(b, err)
 		}
 		text := bodies[n%len(bodies)]
 		if n >= len(bodies) {
 			text = body(n)
 		}
-		r, err := http.NewRequest(http.MethodPost, s.url+api.Prefix+"/readings", bytes.NewReader(text))
+		r, err := http.NewRequest(http.MethodPost, s.URL+api.Prefix+"/readings", bytes.NewReader(text))
 		require.NoError(b, err)
-		r.Header.Set("Authorization", "Bearer "+p.token)
-		resp, err := s.client.Do(r)
+		r.Header.Set("Authorization", "Bearer "+p.Token)
+		resp, err := s.Client.Do(r)
 		require.NoError(b, err)
 		require.Equal(b, http.StatusOK, resp.StatusCode)
 		_, _ = io.Copy(io.Discard, resp.Body)
@@ -66,7 +67,7 @@ func BenchmarkReadingsThroughTheAPI(b *testing.B) {
 		n++
 	}
 	trip := b.Elapsed() / time.Duration(n)
-	conn, err := s.store.DB().Conn(b.Context())
+	conn, err := s.Store.DB().Conn(b.Context())
 	require.NoError(b, err)
 	defer conn.Close()
 	begin := time.Now()
@@ -92,12 +93,12 @@ func BenchmarkReadingsThroughTheAPI(b *testing.B) {
 // open pages have heard what they draw, at the 95th percentile.
 func BenchmarkFromAReadingToItsInk(b *testing.B) {
 	const pages = 50
-	s := newSite(b, true)
-	s.signIn()
-	p := s.program(store.ScopeReadings)
-	started := s.post("/stove", "stove", "1", "start", "good-coals", "room", "18", "outdoor", "4")
-	require.Equal(b, http.StatusSeeOther, started.status)
-	path := strings.TrimSuffix(started.to, "/live")
+	s := webtest.New(b, true)
+	s.SignIn()
+	p := s.Program(store.ScopeReadings)
+	started := s.Post("/stove", "stove", "1", "start", "good-coals", "room", "18", "outdoor", "4")
+	require.Equal(b, http.StatusSeeOther, started.Status)
+	path := strings.TrimSuffix(started.To, "/live")
 	ctx, stop := context.WithCancel(b.Context())
 	var open sync.WaitGroup
 	defer open.Wait()
@@ -105,11 +106,11 @@ func BenchmarkFromAReadingToItsInk(b *testing.B) {
 	heard, ready := make(chan time.Time, 4*pages), make(chan bool, pages)
 	for range pages {
 		open.Go(func() {
-			r, err := http.NewRequestWithContext(ctx, http.MethodGet, s.url+path+"/changes", nil)
+			r, err := http.NewRequestWithContext(ctx, http.MethodGet, s.URL+path+"/changes", nil)
 			if err != nil {
 				return
 			}
-			resp, err := s.client.Do(r)
+			resp, err := s.Client.Do(r)
 			if err != nil {
 				return
 			}
@@ -133,12 +134,12 @@ func BenchmarkFromAReadingToItsInk(b *testing.B) {
 	n := 0
 	for b.Loop() {
 		if n%200 == 0 {
-			_, err := s.store.DB().Exec(`UPDATE tokens SET minute_count = 0`)
+			_, err := s.Store.DB().Exec(`UPDATE tokens SET minute_count = 0`)
 			require.NoError(b, err)
 		}
 		begin := time.Now()
-		line := fmt.Sprintf(`{"at": %q, "stove": 1, "place": "top", "value": 210}`, s.clock.at.Add(-time.Duration(n)*time.Second).Format(time.RFC3339))
-		require.Equal(b, http.StatusOK, p.ask("POST", "/readings", "", line).status)
+		line := fmt.Sprintf(`{"at": %q, "stove": 1, "place": "top", "value": 210}`, s.Clock.At.Add(-time.Duration(n)*time.Second).Format(time.RFC3339))
+		require.Equal(b, http.StatusOK, p.Ask("POST", "/readings", "", line).Status)
 		n++
 		for range pages {
 			took = append(took, (<-heard).Sub(begin))
@@ -152,15 +153,15 @@ func BenchmarkFromAReadingToItsInk(b *testing.B) {
 // BenchmarkTheLivePageAMinute is what an open page costs while nothing changes: what its
 // stream carries, and the one look a minute that time makes it take.
 func BenchmarkTheLivePageAMinute(b *testing.B) {
-	s := newSite(b, true)
-	s.signIn()
-	path, _ := s.begun(coldEvening)
+	s := webtest.New(b, true)
+	s.SignIn()
+	path, _ := s.Begun(webtest.ColdEvening)
 	size := 0
 	for b.Loop() {
-		got := s.get(path + "/live?part=1")
+		got := s.Get(path + "/live?part=1")
 		var packed bytes.Buffer
 		w := gzip.NewWriter(&packed)
-		_, _ = w.Write([]byte(got.body))
+		_, _ = w.Write([]byte(got.Body))
 		_ = w.Close()
 		size = packed.Len()
 	}
@@ -174,14 +175,14 @@ func BenchmarkTheLivePageAMinute(b *testing.B) {
 // with advice that knows it. Its floor is the same page asked by one alone.
 func BenchmarkTwentyAtOneStove(b *testing.B) {
 	const people, readings, rounds = 20, 7600, 12
-	s := newSite(b, true)
-	s.signIn()
-	started := s.post("/stove", "stove", "1", "start", "good-coals", "room", "18", "outdoor", "4")
-	require.Equal(b, http.StatusSeeOther, started.status)
-	path := started.to
-	began := s.clock.at
-	require.Equal(b, path, s.post(strings.TrimSuffix(path, "/live")+"/entries", "kind", "load", "stack", "1", "pieces", "4", "direction", "end-on", "lay", "on-coals").to)
-	h := s.store.Household(1)
+	s := webtest.New(b, true)
+	s.SignIn()
+	started := s.Post("/stove", "stove", "1", "start", "good-coals", "room", "18", "outdoor", "4")
+	require.Equal(b, http.StatusSeeOther, started.Status)
+	path := started.To
+	began := s.Clock.At
+	require.Equal(b, path, s.Post(strings.TrimSuffix(path, "/live")+"/entries", "kind", "load", "stack", "1", "pieces", "4", "direction", "end-on", "lay", "on-coals").To)
+	h := s.Store.Household(1)
 	var list []store.Reported
 	for i := range readings {
 		list = append(list, store.Reported{Stove: 1, Place: []string{"connector-probe", "top", "room"}[i%3], At: began.Add(time.Duration(i) * 2 * time.Second),
@@ -189,14 +190,14 @@ func BenchmarkTwentyAtOneStove(b *testing.B) {
 	}
 	_, err := h.AddReported(b.Context(), list)
 	require.NoError(b, err)
-	s.clock.at = began.Add(readings * 2 * time.Second)
+	s.Clock.At = began.Add(readings * 2 * time.Second)
 	get := func() time.Duration {
 		from := time.Now()
-		r, err := http.NewRequestWithContext(b.Context(), http.MethodGet, s.url+path, nil)
+		r, err := http.NewRequestWithContext(b.Context(), http.MethodGet, s.URL+path, nil)
 		if err != nil {
 			return 0
 		}
-		resp, err := s.client.Do(r)
+		resp, err := s.Client.Do(r)
 		if err != nil {
 			return 0
 		}
@@ -227,10 +228,10 @@ func BenchmarkTwentyAtOneStove(b *testing.B) {
 			})
 		}
 		for i := range rounds / 2 {
-			_, err := h.AddReported(b.Context(), []store.Reported{{Stove: 1, Place: "top", At: s.clock.at.Add(time.Duration(i) * time.Second), Value: 200}})
+			_, err := h.AddReported(b.Context(), []store.Reported{{Stove: 1, Place: "top", At: s.Clock.At.Add(time.Duration(i) * time.Second), Value: 200}})
 			require.NoError(b, err)
 			from := time.Now()
-			require.Equal(b, path, s.post(strings.TrimSuffix(path, "/live")+"/entries", "kind", "note", "note", fmt.Sprint("looked ", i)).to)
+			require.Equal(b, path, s.Post(strings.TrimSuffix(path, "/live")+"/entries", "kind", "note", "note", fmt.Sprint("looked ", i)).To)
 			get()
 			advice = append(advice, time.Since(from))
 			time.Sleep(700 * time.Millisecond)

@@ -1,0 +1,12 @@
+package burns_test
+
+import (
+	"context"
+	"testing"
+
+	"smolder/internal/storetest"
+)
+
+func TestMain(m *testing.M) { storetest.Main(m) }
+
+var ctx = context.Background()
