@@ -17,7 +17,7 @@ const modules = join(here, "node_modules");
 rmSync(out, { recursive: true, force: true });
 mkdirSync(join(out, "fonts"), { recursive: true });
 execFileSync(process.execPath, [join(modules, "@tailwindcss/cli/dist/index.mjs"), "-i", join(here, "app.css"), "-o", join(out, "app.css"), "--minify"], { stdio: ["ignore", "ignore", "inherit"], cwd: here });
-buildSync({ entryPoints: [join(here, "src/main.js")], bundle: true, format: "iife", target: "es2022", legalComments: "none", outfile: join(out, "app.js") });
+buildSync({ absWorkingDir: here, entryPoints: ["src/main.js"], bundle: true, format: "iife", target: "es2022", legalComments: "none", outfile: join(out, "app.js") });
 cpSync(join(here, "sw.js"), join(out, "sw.js"));
 cpSync(join(modules, "@alpinejs/csp/dist/cdn.min.js"), join(out, "alpine.js"));
 const fonts = {
