@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"errors"
+	"slices"
 	"time"
 
 	"smolder/internal/core/burn"
@@ -31,22 +32,33 @@ func places(st stove.Stove) []string {
 
 // Fires are the household's open burns with all that their logs say, but of readings only
 // the newest of every gauge and those of the last minutes: enough for [burn.Burn.Dangers],
-// and quick enough to be asked for with every page. One that cannot be read says so, and
+// and quick enough to be asked for with every page. Of those that whoever asks has whole already nothing
+// is asked again. One that cannot be read says so, and
 // does not hide what endangers at another stove.
-func (h Household) Fires(ctx context.Context, now time.Time) ([]Burn, error) {
+func (h Household) Fires(ctx context.Context, now time.Time, whole ...Burn) ([]Burn, error) {
 	open, err := h.OpenBurns(ctx)
 	if err != nil {
 		return nil, err
 	}
-	numbers := make([]int64, len(open))
+	var numbers []int64
 	for i, b := range open {
-		numbers[i] = b.ID
+		if at := slices.IndexFunc(whole, func(w Burn) bool { return w.ID == b.ID && w.Revision == b.Revision }); at >= 0 {
+			open[i] = whole[at]
+		} else {
+			numbers = append(numbers, b.ID)
+		}
+	}
+	if len(numbers) == 0 {
+		return open, nil
 	}
 	others, err := h.entries(ctx, numbers...)
 	if err != nil {
 		return nil, err
 	}
 	for i := range open {
+		if !slices.Contains(numbers, open[i].ID) {
+			continue
+		}
 		err := h.lately(ctx, &open[i], others[open[i].ID], now)
 		if errors.Is(err, ErrUnreadable) {
 			open[i].Unreadable = err

@@ -237,11 +237,16 @@ func (h Household) Progress(ctx context.Context, name string, burnt, fires, wait
 
 // ProgressOf tells how far a search is; zeros when nothing is known of it.
 func (h Household) ProgressOf(ctx context.Context, name string) (burnt, fires, waiting int, err error) {
+	return h.ProgressSince(ctx, name, time.Time{})
+}
+
+// ProgressSince is [Household.ProgressOf], of what was kept since a moment.
+func (h Household) ProgressSince(ctx context.Context, name string, since time.Time) (burnt, fires, waiting int, err error) {
 	var row struct{ Burnt, Fires, Waiting int }
 	err = h.db.GetContext(ctx, &row, `
 		SELECT burnt, fires, waiting
 		FROM searches
-		WHERE household_id = $1 AND name = $2`, h.id, name)
+		WHERE household_id = $1 AND name = $2 AND at >= $3`, h.id, name, since)
 	if isMissing(missing(err)) {
 		err = nil
 	}

@@ -16,6 +16,7 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"log/slog"
 	"net"
 	"strings"
 	"time"
@@ -28,6 +29,8 @@ import (
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
 	"github.com/pressly/goose/v3/lock"
+	"github.com/riverqueue/river/riverdriver/riverdatabasesql"
+	"github.com/riverqueue/river/rivermigrate"
 )
 
 var (
@@ -264,7 +267,30 @@ func (s *Store) Migrate(ctx context.Context) (int, error) {
 	if err := s.fillNameKeys(ctx); err != nil {
 		return 0, fmt.Errorf("migrating: keys of names: %w", err)
 	}
+	if err := s.migrateQueue(ctx); err != nil {
+		return 0, fmt.Errorf("migrating: the queue of background work: %w", err)
+	}
 	return len(done), nil
+}
+
+// migrateQueue brings the tables of background work (River's own) to their newest version, one
+// process at a time.
+func (s *Store) migrateQueue(ctx context.Context) error {
+	conn, err := s.db.Connx(ctx)
+	if err != nil {
+		return err
+	}
+	defer conn.Close() // ends the lock too
+	if _, err := conn.ExecContext(ctx, `SELECT pg_advisory_lock(hashtext('smolder queue'))`); err != nil {
+		return err
+	}
+	defer conn.ExecContext(context.WithoutCancel(ctx), `SELECT pg_advisory_unlock(hashtext('smolder queue'))`) //nolint:errcheck // it ends with the connection
+	m, err := rivermigrate.New(riverdatabasesql.New(s.DB()), &rivermigrate.Config{Logger: slog.New(slog.DiscardHandler)})
+	if err != nil {
+		return err
+	}
+	_, err = m.Migrate(ctx, rivermigrate.DirectionUp, nil)
+	return err
 }
 
 // migrator runs the migrations, one process at a time.

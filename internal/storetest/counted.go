@@ -2,22 +2,27 @@ package storetest
 
 import (
 	"context"
+	"fmt"
+	"strings"
 	"sync"
 
 	"github.com/jackc/pgx/v5"
 )
 
+// A Statement is one that was sent.
+type Statement struct{ SQL, Args string }
+
 // A Counter counts the statements that a store sends, and remembers them.
 type Counter struct {
 	mu  sync.Mutex
-	all []string
+	all []Statement
 }
 
 // TraceQueryStart is called before each statement.
 func (c *Counter) TraceQueryStart(ctx context.Context, _ *pgx.Conn, d pgx.TraceQueryStartData) context.Context {
 	c.mu.Lock()
 	defer c.mu.Unlock()
-	c.all = append(c.all, d.SQL)
+	c.all = append(c.all, Statement{strings.Join(strings.Fields(d.SQL), " "), fmt.Sprint(d.Args...)})
 	return ctx
 }
 
@@ -25,7 +30,7 @@ func (c *Counter) TraceQueryStart(ctx context.Context, _ *pgx.Conn, d pgx.TraceQ
 func (*Counter) TraceQueryEnd(context.Context, *pgx.Conn, pgx.TraceQueryEndData) {}
 
 // Since forgets what was counted and returns it.
-func (c *Counter) Since() []string {
+func (c *Counter) Since() []Statement {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	all := c.all

@@ -1,12 +1,11 @@
-// Package reviewing works out what ended burns came to and what they teach, in the
-// background.
+// Package reviewing works out what ended burns came to and what they teach.
 //
-// Nothing is queued: what is to be done is what the database lacks, so that nothing is
-// lost when a server stops, and two servers share it (each stove is worked on by one at a
-// time). For every ended burn there is first a quick review, by a replay; then what is
-// known of its stove after it, in the order of the burns; and then the whole review, with
-// what would have been, the newest burn first. A burn that is changed afterwards is
-// reviewed again, and what was learned from it and after it is learned again.
+// What is to be done is what the database lacks, so that nothing is lost when a server stops,
+// and done twice changes nothing (each stove is worked on by one at a time). For every ended burn
+// there is first a quick review, by a replay; then what is known of its stove after it, in the
+// order of the burns; and then the whole review, with what would have been, the newest burn
+// first. A burn that is changed afterwards is reviewed again, and what was learned from it and
+// after it is learned again. Package background says when.
 package reviewing
 
 import (
@@ -32,10 +31,8 @@ type Worker struct {
 	// waits for a page goes first.
 	Rests float64
 
-	mu    sync.Mutex
-	doing map[int64]Progress // by household
-	woken chan struct{}
-	once  sync.Once
+	mu   sync.Mutex
+	told map[int64]time.Time // when each household's progress was kept last
 }
 
 // Progress is how far a household's work is.
@@ -45,93 +42,45 @@ type Progress struct {
 	Learn bool
 }
 
+// ProgressName is under which it is kept, where every server sees it, and progressHolds how long
+// it holds: whoever works keeps it anew every second or so.
 const (
-	// idle is how long it waits when nobody wakes it.
-	idle = 30 * time.Second
-	// settles is how long after something has changed it begins: more may follow.
-	settles = 2 * time.Second
+	progressName  = "reviewing"
+	progressHolds = 5 * time.Minute
+	progressEvery = time.Second
 )
 
-// Wake tells that something has changed.
-func (w *Worker) Wake() {
-	w.begin()
-	select {
-	case w.woken <- struct{}{}:
-	default:
+// ProgressOf is how far the work of a household is, on whichever server; nothing to do is zero.
+func ProgressOf(ctx context.Context, h store.Household) Progress {
+	done, all, learns, err := h.ProgressSince(ctx, progressName, time.Now().Add(-progressHolds))
+	if err != nil || done >= all {
+		return Progress{}
 	}
+	return Progress{Left: all - done, All: all, Learn: learns > 0}
 }
 
-func (w *Worker) begin() {
-	w.once.Do(func() { w.woken, w.doing = make(chan struct{}, 1), map[int64]Progress{} })
-}
-
-// Progress is how far the work of a household is; nothing to do is zero.
-func (w *Worker) Progress(household int64) Progress {
-	w.begin()
+// says keeps how far it is, now and then; where all is done, at once.
+func (w *Worker) says(ctx context.Context, h store.Household, p Progress) {
+	now := time.Now()
 	w.mu.Lock()
-	defer w.mu.Unlock()
-	return w.doing[household]
-}
-
-const (
-	// firstPause is how long a household's work rests after it could not be done, and it
-	// doubles up to longestPause: what is broken in one must not be tried all day, nor
-	// hold up the others.
-	firstPause, longestPause = time.Minute, 6 * time.Hour
-)
-
-// A pause is how long a household's work rests after something in it could not be done.
-type pause struct {
-	until time.Time
-	next  time.Duration
-}
-
-// Run works until the context ends.
-func (w *Worker) Run(ctx context.Context) {
-	w.begin()
-	pauses := map[int64]pause{}
-	for ctx.Err() == nil {
-		ids, err := w.Store.Behind(ctx)
-		if err != nil && ctx.Err() == nil && w.Log != nil {
-			w.Log.Warn("looking what is to be worked out", "error", err)
+	soon := p.Left > 0 && now.Sub(w.told[h.ID()]) < progressEvery
+	if !soon {
+		if w.told == nil {
+			w.told = map[int64]time.Time{}
 		}
-		for _, id := range ids {
-			if time.Now().Before(pauses[id].until) {
-				continue
-			}
-			if err := w.guarded(ctx, id); err == nil {
-				delete(pauses, id)
-			} else if ctx.Err() == nil {
-				p := pause{next: min(2*max(pauses[id].next, firstPause/2), longestPause)}
-				p.until = time.Now().Add(p.next)
-				pauses[id] = p
-				if w.Log != nil {
-					w.Log.Warn("working out what burns came to", "household", id, "again in", p.next, "error", err)
-				}
-			}
-		}
-		select {
-		case <-ctx.Done():
-			return
-		case <-w.woken:
-			select {
-			case <-ctx.Done():
-				return
-			case <-time.After(settles):
-			}
-		case <-time.After(idle):
-		}
+		w.told[h.ID()] = now
 	}
-}
-
-// guarded lets a burn that cannot be worked out cost its household's turn and no more.
-func (w *Worker) guarded(ctx context.Context, household int64) (err error) {
-	defer func() {
-		if p := recover(); p != nil {
-			err = fmt.Errorf("household %d: %v\n%s", household, p, debug.Stack())
-		}
-	}()
-	return w.CatchUp(ctx, household)
+	w.mu.Unlock()
+	if soon {
+		return
+	}
+	learns := 0
+	if p.Learn {
+		learns = 1
+	}
+	if err := h.Progress(context.WithoutCancel(ctx), progressName, p.All-p.Left, p.All, learns, now); err != nil && w.Log != nil {
+		w.Log.Warn("keeping how far it is", "household", h.ID(), "error", err)
+	}
 }
 
 // newestFirst is how many of the newest burns are looked at with what is known so far,
@@ -142,10 +91,9 @@ const newestFirst = 4
 // CatchUp does all that is to be done for a household. A burn or a stove that cannot be
 // worked on costs itself and no other; the error has them all.
 func (w *Worker) CatchUp(ctx context.Context, household int64) error {
-	w.begin()
-	defer w.says(household, Progress{})
-	failed := w.Quick(ctx, household)
 	h := w.Store.Household(household)
+	defer w.says(ctx, h, Progress{})
+	failed := w.Quick(ctx, household)
 	if _, err := w.Store.Alone(ctx, fmt.Sprintf("reviewing %d", household), func(ctx context.Context) error { return w.newest(ctx, h) }); err != nil {
 		failed = errors.Join(failed, err)
 	}
@@ -180,19 +128,8 @@ func (w *Worker) newest(ctx context.Context, h store.Household) error {
 	return nil
 }
 
-func (w *Worker) says(household int64, p Progress) {
-	w.mu.Lock()
-	defer w.mu.Unlock()
-	if p.Left == 0 {
-		delete(w.doing, household)
-		return
-	}
-	w.doing[household] = p
-}
-
 // Quick makes the reviews that a replay tells, of all ended burns that have none.
 func (w *Worker) Quick(ctx context.Context, household int64) (failed error) {
-	w.begin()
 	h := w.Store.Household(household)
 	todo, err := h.Unreviewed(ctx)
 	if err != nil {
@@ -202,7 +139,7 @@ func (w *Worker) Quick(ctx context.Context, household int64) (failed error) {
 		if !u.Old {
 			continue
 		}
-		w.says(household, Progress{Left: len(todo) - i, All: len(todo)})
+		w.says(ctx, h, Progress{Left: len(todo) - i, All: len(todo)})
 		if err := w.quick(ctx, h, u.Burn); err != nil {
 			if ctx.Err() != nil {
 				return err
@@ -228,7 +165,6 @@ func (w *Worker) quick(ctx context.Context, h store.Household, id int64) error {
 
 // Learn brings what is known of a stove up to its last burn.
 func (w *Worker) Learn(ctx context.Context, h store.Household, stove int64) error {
-	w.begin()
 	teachers, err := h.Teachers(ctx, stove)
 	if err != nil {
 		return err
@@ -264,7 +200,7 @@ func (w *Worker) Learn(ctx context.Context, h store.Household, stove int64) erro
 		}
 	}
 	for ; n < len(teachers); n++ {
-		w.says(h.ID(), Progress{Left: len(teachers) - n, All: len(teachers), Learn: true})
+		w.says(ctx, h, Progress{Left: len(teachers) - n, All: len(teachers), Learn: true})
 		t, begun := teachers[n], time.Now()
 		switch {
 		case t.Kind == store.Back:
@@ -322,7 +258,7 @@ func (w *Worker) review(ctx context.Context, h store.Household) (failed error) {
 		return err
 	}
 	for i, u := range todo {
-		w.says(h.ID(), Progress{Left: len(todo) - i, All: len(todo)})
+		w.says(ctx, h, Progress{Left: len(todo) - i, All: len(todo)})
 		begun := time.Now()
 		if err := w.One(ctx, h, u.Burn); err != nil && !errors.Is(err, store.ErrMissing) {
 			if ctx.Err() != nil {

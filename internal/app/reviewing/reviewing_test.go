@@ -70,7 +70,7 @@ func TestWhatBurnsTeach(t *testing.T) {
 
 	require.NoError(t, w.CatchUp(ctx, h.ID()))
 	assert.Equal(t, []int64{other.ID()}, behind())
-	assert.Zero(t, w.Progress(h.ID()))
+	assert.Zero(t, reviewing.ProgressOf(ctx, h))
 	lessons, err := h.Lessons(ctx, stoveID, 20)
 	require.NoError(t, err)
 	require.Len(t, lessons, 5)

@@ -61,6 +61,7 @@ func (s Stack) Row() store.Stack {
 type Wood struct {
 	Stacks   []Stack       // kindling last
 	Unlogged wood.Unlogged // how much more is burnt than is logged, by recounts
+	gone     []store.Stack
 }
 
 // Stack is one of them; [store.ErrMissing] where there is none of that number.
@@ -81,31 +82,32 @@ type Shed struct {
 
 // Of is a household's wood at a moment, in the household's zone.
 func (s *Shed) Of(ctx context.Context, h store.Household, now time.Time) (Wood, error) {
-	return s.which(ctx, h, now, false)
-}
-
-// Stacks are those of [Shed.Of].
-func (s *Shed) Stacks(ctx context.Context, h store.Household, now time.Time) ([]Stack, error) {
-	w, err := s.which(ctx, h, now, false)
-	return w.Stacks, err
-}
-
-// Gone are the stacks that were taken off the list.
-func (s *Shed) Gone(ctx context.Context, h store.Household, now time.Time) ([]Stack, error) {
-	w, err := s.which(ctx, h, now, true)
-	return w.Stacks, err
-}
-
-func (s *Shed) which(ctx context.Context, h store.Household, now time.Time, gone bool) (Wood, error) {
 	all, err := h.Stacks(ctx)
 	if err != nil {
 		return Wood{}, err
 	}
 	// Recounts of stacks that are off the list teach as well as the others.
-	unlogged := wood.UnloggedBy(recounts(all))
-	these := slices.DeleteFunc(all, func(r store.Stack) bool { return r.Removed != gone })
-	return Wood{s.stacks(these, unlogged, now), unlogged}, nil
+	w := Wood{Unlogged: wood.UnloggedBy(recounts(all))}
+	var listed []store.Stack
+	for _, r := range all {
+		if r.Removed {
+			w.gone = append(w.gone, r)
+		} else {
+			listed = append(listed, r)
+		}
+	}
+	w.Stacks = s.stacks(listed, w.Unlogged, now)
+	return w, nil
 }
+
+// Stacks are those of [Shed.Of].
+func (s *Shed) Stacks(ctx context.Context, h store.Household, now time.Time) ([]Stack, error) {
+	w, err := s.Of(ctx, h, now)
+	return w.Stacks, err
+}
+
+// Gone are the stacks of a household's wood that were taken off the list.
+func (s *Shed) Gone(w Wood, now time.Time) []Stack { return s.stacks(w.gone, w.Unlogged, now) }
 
 // Stack is one stack; [store.ErrMissing] where there is none of that number.
 func (s *Shed) Stack(ctx context.Context, h store.Household, id int64, now time.Time) (Stack, error) {

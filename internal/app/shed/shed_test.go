@@ -77,8 +77,7 @@ func TestRecountsOfAStackThatIsGone(t *testing.T) {
 	assert.Equal(t, before.Unlogged, after.Unlogged)
 	_, err = s.Stack(ctx, h, ids[0], noon.AddDate(0, 2, 0))
 	require.ErrorIs(t, err, store.ErrMissing)
-	gone, err := s.Gone(ctx, h, noon.AddDate(0, 2, 0))
-	require.NoError(t, err)
+	gone := s.Gone(after, noon.AddDate(0, 2, 0))
 	require.Len(t, gone, 1)
 	assert.Equal(t, ids[0], gone[0].ID)
 }

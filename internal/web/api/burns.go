@@ -428,6 +428,6 @@ func (r Room) endBurn(q *request) error {
 	if err != nil {
 		return err
 	}
-	r.After.Wake()
+	r.Work.Wake(q.Request.Context(), q.home.ID())
 	return q.answer(http.StatusOK, map[string]any{"id": id, "ended": ended.Format(time.RFC3339)})
 }

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/app/reviewing"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/review"
@@ -84,7 +85,7 @@ func (s Room) look(q *kit.Request) (looked, error) {
 	if there {
 		l.Burn, err = q.Home.PennedBurn(q.Ctx(), id)
 	} else {
-		l.Burn, err = q.Home.Burn(q.Ctx(), id)
+		l.Burn, err = q.Burn(id)
 	}
 	if err != nil {
 		return l, err
@@ -176,8 +177,9 @@ func (p *burnPage) findings(q *kit.Request, l looked) {
 		p.Answer = say.Answer(*a, q.Units())
 	}
 	if !l.whole {
-		if p.Doing = "What would have gone better otherwise is being worked out."; q.Site.After.Progress(q.Home.ID()).Left > 1 {
-			p.Doing += fmt.Sprintf(" %d burns are still to do.", q.Site.After.Progress(q.Home.ID()).Left)
+		p.Doing = "What would have gone better otherwise is being worked out."
+		if left := reviewing.ProgressOf(q.Ctx(), q.Home).Left; left > 1 {
+			p.Doing += fmt.Sprintf(" %d burns are still to do.", left)
 		}
 		return
 	}

@@ -142,7 +142,7 @@ func (s Room) importBurn(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	s.After.Wake()
+	s.Work.Wake(q.Ctx(), q.Home.ID())
 	if len(list) == 1 {
 		text := fmt.Sprintf("Read in: %d entries.", len(list[0].Burn.Entries))
 		if imported.Same == 1 {
@@ -178,7 +178,7 @@ func (s Room) importStream(q *kit.Request, up *upload) error {
 		}
 		return nil
 	})
-	s.After.Wake()
+	s.Work.Wake(q.Ctx(), q.Home.ID())
 	so := fmt.Sprintf("Read in: %d burns. %d were here already.%s", all.New, all.Same, came(all.Stoves))
 	var input *kit.InputError
 	switch {

@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"time"
 
+	"smolder/internal/app/reviewing"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -118,7 +119,7 @@ func (s Room) showBurns(q *kit.Request, status int, wrong string) error {
 	for _, r := range rows {
 		p.Lines = append(p.Lines, s.lineOf(q, r))
 	}
-	if d := s.After.Progress(q.Home.ID()); d.Left > 1 {
+	if d := reviewing.ProgressOf(q.Ctx(), q.Home); d.Left > 1 {
 		p.Doing = fmt.Sprintf("Burns are being looked at: %d of %d are still to do.", d.Left, d.All)
 	}
 	if err := p.choices(q); err != nil {

@@ -168,7 +168,7 @@ func (s Room) showMatched(q *kit.Request, f *kit.Form, keep bool) error {
 		if err := q.Home.DropUpload(q.Ctx(), p.File); err != nil {
 			return err
 		}
-		s.After.Wake()
+		s.Work.Wake(q.Ctx(), q.Home.ID())
 		said := fmt.Sprintf("%d readings are read in, %d were here already.", kept, len(list)-kept)
 		if again := len(rows) - len(list); again > 0 {
 			said += fmt.Sprintf(" %d stand in the file a second time, for the same gauge and moment.", again)

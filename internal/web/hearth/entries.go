@@ -179,7 +179,7 @@ func (s Room) endBurn(q *kit.Request) error {
 		_, err := q.Home.EndBurn(q.Ctx(), b.ID, at, now)
 		switch {
 		case err == nil:
-			s.After.Wake()
+			s.Work.Wake(q.Ctx(), q.Home.ID())
 			q.Say("The burn is ended. It can be opened again below.")
 			return q.SeeOther(fmt.Sprintf("/burns/%d", b.ID))
 		case !errors.Is(err, burn.ErrEntry):

@@ -22,6 +22,7 @@ type householdPage struct {
 	Spaces   []spaceLine
 	Sessions []sessionLine
 	Password *kit.Form
+	Trouble  *troubleLine
 	Forecast string // where the weather comes from, when the household names nothing
 }
 
@@ -31,6 +32,9 @@ type spaceLine struct {
 	Says    string
 	Assumed bool
 }
+
+// troubleLine is work in the background that could not be done.
+type troubleLine struct{ Why, Again string }
 
 // sessionLine is a browser in which this person is signed in.
 type sessionLine struct {
@@ -54,6 +58,11 @@ func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) e
 	}
 	for _, l := range sessions {
 		p.Sessions = append(p.Sessions, sessionLine{l.Key, l.Agent, q.DayWord(l.Begun), q.DayWord(l.Seen), l.Here})
+	}
+	if t, err := s.Work.Trouble(q.Ctx(), q.Home.ID()); err != nil {
+		s.Log.Warn("background work", "error", err) // the page is as good without
+	} else if t != nil {
+		p.Trouble = &troubleLine{t.Why, q.DayWord(t.Again)}
 	}
 	q.Show(status, "household", p)
 	return nil

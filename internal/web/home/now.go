@@ -141,7 +141,7 @@ func (s Room) fillStoves(q *kit.Request, p *nowPage, stoves []store.Stove) error
 
 // burning is a fire as it stands.
 func (s Room) burning(q *kit.Request, id int64) (*openBurn, error) {
-	b, err := q.Home.Burn(q.Ctx(), id)
+	b, err := q.Burn(id)
 	if err != nil {
 		return nil, err
 	}
@@ -175,7 +175,7 @@ func (s Room) advise(q *kit.Request, line *stoveNow, st store.Stove, last store.
 	}
 	at := day.Situation{House: learn.Learned(st.Space.House, known.Belief()), Wanted: st.Space.Wanted, Volume: st.Volume, Outdoor: forecast}
 	if last.Ended.Valid && s.Now().Sub(last.Ended.V) < recently {
-		b, err := q.Home.Burn(q.Ctx(), last.ID)
+		b, err := q.Burn(last.ID)
 		if err != nil && !errors.Is(err, store.ErrUnreadable) {
 			return err
 		}

@@ -44,12 +44,3 @@ func (s *Site) BurnOf(q *Request) (store.Burn, error) {
 	}
 	return q.Burn(id)
 }
-
-// Burn is a burn of the household that is on the list.
-func (q *Request) Burn(id int64) (store.Burn, error) {
-	b, err := q.Home.Burn(q.Ctx(), id)
-	if err == nil && b.Removed {
-		return b, store.ErrMissing
-	}
-	return b, err
-}

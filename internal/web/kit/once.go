@@ -20,6 +20,7 @@ type once struct {
 	fires  memo[[]store.Burn]
 	winter memo[winter.Winter]
 	due    memo[[]due.Line]
+	whole  []store.Burn // those that were fetched whole
 }
 
 // A memo is one answer.
@@ -83,7 +84,20 @@ func (q *Request) KnownOf(stove int64) (learn.Known, error) {
 
 // Fires are the open burns with what endangers now.
 func (q *Request) Fires() ([]store.Burn, error) {
-	return q.once.fires.get(q, func() ([]store.Burn, error) { return q.Home.Fires(q.Ctx(), q.Now()) })
+	return q.once.fires.get(q, func() ([]store.Burn, error) { return q.Home.Fires(q.Ctx(), q.Site.Now(), q.once.whole...) })
+}
+
+// Burn is a burn of the household that is on the list.
+func (q *Request) Burn(id int64) (store.Burn, error) {
+	b, err := q.Home.Burn(q.Ctx(), id)
+	if err != nil {
+		return b, err
+	}
+	if b.Removed {
+		return b, store.ErrMissing
+	}
+	q.once.whole = append(q.once.whole, b)
+	return b, nil
 }
 
 // Winter is what the household's wood and winter are reckoned from.

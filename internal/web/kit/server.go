@@ -28,6 +28,7 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/klauspost/compress/gzhttp"
 
+	"smolder/internal/app/background"
 	"smolder/internal/app/reviewing"
 	"smolder/internal/app/shed"
 	"smolder/internal/core/burn"
@@ -69,7 +70,7 @@ type Site struct {
 	Watch    live.Watching     // and what the coach says of them
 	Hub      *live.Hub         // of what changes
 	Shed     shed.Shed         // how dry wood is
-	After    *reviewing.Worker // works out what burns came to
+	Work     *background.Queue // what nobody waits for
 	api      http.Handler      // for programs; it needs no session
 	closing  chan struct{}     // closed when open streams are to end
 	closed   sync.Once
@@ -97,8 +98,11 @@ func NewSite(o Options, static fs.FS) (*Site, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Site{Options: o, views: v, files: f, Hub: live.NewHub(o.Store, o.Log), After: &reviewing.Worker{Store: o.Store, Log: o.Log, Rests: 0.4},
-		closing: make(chan struct{})}
+	s := &Site{Options: o, views: v, files: f, Hub: live.NewHub(o.Store, o.Log), closing: make(chan struct{})}
+	worker := &reviewing.Worker{Store: o.Store, Log: o.Log, Rests: 0.4}
+	if s.Work, err = background.New(o.Store, worker, o.Now, o.Log); err != nil {
+		return nil, err
+	}
 	s.Watch.Patience, s.Watch.Log = o.Patience, o.Log
 	s.Sessions = scs.New()
 	s.Sessions.Store = o.Store.Sessions(time.Now)
@@ -358,21 +362,11 @@ func (s *Site) Close() {
 	})
 }
 
-// Housekeep hears what changes, and removes what has run out every hour, until the
-// context ends.
+// Housekeep hears what changes, and does what nobody waits for, until the context ends.
 func (s *Site) Housekeep(ctx context.Context) {
 	go s.Hub.Run(ctx)
-	go s.After.Run(ctx)
-	for {
-		now := s.Now()
-		if err := errors.Join(s.Store.MakeParts(ctx, now), s.Store.Tidy(ctx, now)); err != nil && ctx.Err() == nil {
-			s.Log.Warn("tidying up", "error", err)
-		}
-		select {
-		case <-ctx.Done():
-			return
-		case <-time.After(time.Hour):
-		}
+	if err := s.Work.Run(ctx); err != nil && ctx.Err() == nil {
+		s.Log.Error("background work", "error", err)
 	}
 }
 

@@ -370,7 +370,7 @@ func (s Room) heatOf(q *kit.Request, open store.Burn) (func(time.Time) float64, 
 	if open.Plan != nil {
 		return func(t time.Time) float64 { return open.Plan.HeatAt(t.Sub(open.Started)) }, nil
 	}
-	b, err := q.Home.Burn(q.Ctx(), open.ID)
+	b, err := q.Burn(open.ID)
 	if err != nil {
 		return nil, err
 	}

@@ -11,6 +11,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"smolder/internal/app/reviewing"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
 	"smolder/internal/store"
@@ -85,7 +86,7 @@ func (s Room) season(q *kit.Request) error {
 	}
 	p := &seasonPage{Page: kit.Page{Title: "The season", Nav: "burns", Wide: true}, Nothing: first.IsZero()}
 	p.Heading = "The 52 weeks to " + end.AddDate(0, 0, -1).Format("2 January 2006") + ", beside the 52 before"
-	if d := s.After.Progress(q.Home.ID()); d.Left > 1 {
+	if d := reviewing.ProgressOf(q.Ctx(), q.Home); d.Left > 1 {
 		p.Doing = fmt.Sprintf("Burns are being looked at: %d of %d are still to do.", d.Left, d.All)
 	}
 	address := func(day time.Time) string { return "/season?to=" + day.AddDate(0, 0, -1).Format(time.DateOnly) }

@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"time"
 
+	"smolder/internal/app/reviewing"
 	"smolder/internal/core/belief"
 	"smolder/internal/core/learn"
 	"smolder/internal/core/units"
@@ -80,7 +81,7 @@ func (s Room) showKnown(q *kit.Request, status int, st store.Stove, f *kit.Form)
 	if len(lessons) > 0 {
 		known = lessons[0].Known()
 	}
-	if d := s.After.Progress(q.Home.ID()); d.Left > 0 && d.Learn {
+	if d := reviewing.ProgressOf(q.Ctx(), q.Home); d.Left > 0 && d.Learn {
 		p.Doing = fmt.Sprintf("Burns are being taken in: %d of %d are still to do.", d.Left, d.All)
 	}
 	p.Verdict, p.Nothing = say.Foretells(known, st.Stove, q.Units()), known.Burns == 0
@@ -180,7 +181,7 @@ func (s Room) changeStove(q *kit.Request) error {
 	case err != nil:
 		return err
 	}
-	s.After.Wake()
+	s.Work.Wake(q.Ctx(), q.Home.ID())
 	q.Say("Kept: %s, so %s.", say.Changed(kind), say.Widens(kind))
 	return q.SeeOther("/stoves/" + strconv.FormatInt(st.ID, 10) + "/known")
 }
@@ -198,7 +199,7 @@ func (s Room) goBack(q *kit.Request) error {
 	if err := q.Home.ChangeStove(q.Ctx(), st.ID, store.Back, s.Now().UTC(), f.Number("burn")); err != nil {
 		return err
 	}
-	s.After.Wake()
+	s.Work.Wake(q.Ctx(), q.Home.ID())
 	q.Say("What is known of %s goes back to that burn. It can be taken back below.", st.Name)
 	return q.SeeOther("/stoves/" + strconv.FormatInt(st.ID, 10) + "/known")
 }
@@ -216,7 +217,7 @@ func (s Room) undoChange(gone bool) func(q *kit.Request) error {
 		if err := q.Home.UndoStoveChange(q.Ctx(), st.ID, id, gone, q.Now()); err != nil {
 			return err
 		}
-		s.After.Wake()
+		s.Work.Wake(q.Ctx(), q.Home.ID())
 		return q.SeeOther("/stoves/" + strconv.FormatInt(st.ID, 10) + "/known")
 	}
 }

@@ -385,7 +385,7 @@ func (s Room) changes(q *kit.Request, key upkeep.Key, stove int64, at time.Time,
 	if key != upkeep.Sweep {
 		return nil
 	}
-	defer s.After.Wake()
+	defer s.Work.Wake(q.Ctx(), q.Home.ID())
 	if !gone {
 		return q.Home.ChangeStove(q.Ctx(), stove, belief.Swept, at, 0)
 	}

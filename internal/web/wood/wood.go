@@ -39,10 +39,11 @@ func (s Room) wood(q *kit.Request) error {
 		return err
 	}
 	stacks := w.All
-	gone, err := q.Site.Shed.Gone(q.Ctx(), q.Home, q.Now())
+	all, err := q.Wood()
 	if err != nil {
 		return err
 	}
+	gone := q.Site.Shed.Gone(all, q.Now())
 	p := &woodPage{Page: kit.Page{Title: "Wood", Nav: "wood", Wide: true}, Gone: gone}
 	var shed strip.Shed
 	var mass, uncounted units.Kilogram
