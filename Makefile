@@ -32,7 +32,7 @@ test: check
 # compiler.
 race:
 	@scripts/need gcc libc6-dev
-	$(BIN) with-postgres -- $(GO) test -race -short -count=1 ./internal/store ./internal/planner ./internal/core/each
+	$(BIN) with-postgres -- $(GO) test -race -short -count=1 ./internal/store ./internal/planner ./internal/core/parallel
 	$(BIN) with-postgres -- $(GO) test -race -short -count=1 -run 'AtOnce|GivenUp' ./internal/web/... ./internal/core/burn ./internal/core/search
 
 # Form, vet, staticcheck, and the built assets against their sources. The

@@ -9,7 +9,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/probe"
@@ -97,11 +97,11 @@ var habits = []struct {
 	stove int
 	habit
 }{
-	{mill.Auntie, habit{days: 36, from: 17 * time.Hour, over: 150, stack: mill.Beech, final: []float64{1. / 6, 1. / 4, 1. / 4, 1. / 3}}},
-	{mill.Auntie, habit{days: 13, from: 19 * time.Hour, over: 60, stack: mill.Oak, night: true, final: []float64{1. / 6}}},
-	{mill.Loom, habit{days: 15, from: 9 * time.Hour, over: 300, stack: mill.Oak, final: []float64{1.25 / 4, 1.5 / 4}}},
-	{mill.Clinker, habit{days: 9, from: 8 * time.Hour, over: 60, stack: mill.Spruce, cold: 5, final: []float64{3. / 12}}},
-	{mill.Pip, habit{days: 9, from: 6*time.Hour + 20*time.Minute, over: 40, stack: mill.CabinCuts, cold: 6, final: []float64{0.5}}},
+	{fixture.Auntie, habit{days: 36, from: 17 * time.Hour, over: 150, stack: fixture.Beech, final: []float64{1. / 6, 1. / 4, 1. / 4, 1. / 3}}},
+	{fixture.Auntie, habit{days: 13, from: 19 * time.Hour, over: 60, stack: fixture.Oak, night: true, final: []float64{1. / 6}}},
+	{fixture.Loom, habit{days: 15, from: 9 * time.Hour, over: 300, stack: fixture.Oak, final: []float64{1.25 / 4, 1.5 / 4}}},
+	{fixture.Clinker, habit{days: 9, from: 8 * time.Hour, over: 60, stack: fixture.Spruce, cold: 5, final: []float64{3. / 12}}},
+	{fixture.Pip, habit{days: 9, from: 6*time.Hour + 20*time.Minute, over: 40, stack: fixture.CabinCuts, cold: 6, final: []float64{0.5}}},
 }
 
 // evenings lists the burns of the season that ends the day before it is loaded, in the
@@ -116,7 +116,7 @@ func evenings(today time.Time, stoves []store.Stove, stacks []store.Stack, r *ra
 		lit := map[int]bool{}
 		for _, h := range habits {
 			roll, start := r.IntN(100), date.Add(h.from+time.Duration(r.IntN(h.over))*time.Minute)
-			e := evening{stove: stoves[h.stove], wood: stacks[h.stack], kind: stacks[mill.Offcuts], start: start, outdoor: t, lay: fire.TopDown, night: h.night,
+			e := evening{stove: stoves[h.stove], wood: stacks[h.stack], kind: stacks[fixture.Offcuts], start: start, outdoor: t, lay: fire.TopDown, night: h.night,
 				room:  units.Celsius(math.Round((16.2+0.12*float64(t)+r.Float64())*10)/10) - h.cold,
 				first: 3 + r.IntN(2), pieces: 3 + r.IntN(2), final: h.final[r.IntN(len(h.final))], unread: r.IntN(14) == 0, hidden: hidden[h.stove]}
 			e.err(late, stacks, r)
@@ -148,7 +148,7 @@ func (e *evening) err(late float64, stacks []store.Stack, r *rand.Rand) {
 	e.wrong = []mistake{doorTooEarly, downTooEarly, forgotten, wetWood}[which]
 	switch {
 	case e.wrong == wetWood && e.stove.Family == stove.SecondaryAir:
-		e.wood = stacks[mill.NewAsh]
+		e.wood = stacks[fixture.NewAsh]
 	case e.wrong == wetWood:
 		e.wrong = downTooEarly
 	}

@@ -9,7 +9,7 @@ import (
 
 	"smolder/internal/app/shed"
 	"smolder/internal/core/drying"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/upkeep"
@@ -19,7 +19,7 @@ import (
 
 // A lying is how a stack of the household lies, when it was read, and how it was counted.
 type lying struct {
-	told   store.Told
+	told   store.Siting
 	mass   float64 // kg when the season began; 0: as it is told
 	split  int     // days before the season; 0: nobody knows
 	read   []int   // days of the season on which a meter was stuck into four pieces of it
@@ -32,15 +32,15 @@ const more = 1.13
 
 func some(v float64) sql.Null[float64] { return sql.Null[float64]{V: v, Valid: true} }
 
-// lies are the stacks of [mill.Stacks], in their order.
+// lies are the stacks of [fixture.Stacks], in their order.
 var lies = []lying{
-	mill.Beech:  {store.Told{Cover: wood.Roof, Wind: some(0.5), Sun: some(0.5)}, 1320, 560, []int{60, 150}, "1320 kg", []int{70, 125, 165}},
-	mill.Oak:    {store.Told{Cover: wood.Top, Wind: some(0.5), Sun: some(0)}, 1270, 940, []int{90}, "1270 kg", []int{80, 150}},
-	mill.Spruce: {store.Told{Cover: wood.Top, Wind: some(1), Sun: some(0.5)}, 420, 420, nil, "420 kg", []int{130}},
-	mill.NewAsh: {store.Told{Cover: wood.Wrap, Wind: some(0), Sun: some(0), OnGround: true, Round: true, Crooked: true}, 0, 0, []int{50, 110, 170},
+	fixture.Beech:  {store.Siting{Cover: wood.Roof, Wind: some(0.5), Sun: some(0.5)}, 1320, 560, []int{60, 150}, "1320 kg", []int{70, 125, 165}},
+	fixture.Oak:    {store.Siting{Cover: wood.Top, Wind: some(0.5), Sun: some(0)}, 1270, 940, []int{90}, "1270 kg", []int{80, 150}},
+	fixture.Spruce: {store.Siting{Cover: wood.Top, Wind: some(1), Sun: some(0.5)}, 420, 420, nil, "420 kg", []int{130}},
+	fixture.NewAsh: {store.Siting{Cover: wood.Wrap, Wind: some(0), Sun: some(0), OnGround: true, Round: true, Crooked: true}, 0, 0, []int{50, 110, 170},
 		"900 kg", nil},
-	mill.CabinCuts: {store.Told{Cover: wood.Roof}, 0, 500, nil, "430 pieces", nil},
-	mill.Offcuts:   {store.Told{Cover: wood.Inside}, 0, 400, nil, "8 crates of 75 L", nil},
+	fixture.CabinCuts: {store.Siting{Cover: wood.Roof}, 0, 500, nil, "430 pieces", nil},
+	fixture.Offcuts:   {store.Siting{Cover: wood.Inside}, 0, 400, nil, "8 crates of 75 L", nil},
 }
 
 // addStacks puts the household's wood up as it lay when the season began.
@@ -53,7 +53,7 @@ func addStacks(ctx context.Context, h store.Household, today time.Time) ([]store
 			w.Mass = units.Kilogram(l.mass)
 		}
 		s, r, c := shed.Bare(w)
-		s.Told = l.told
+		s.Siting = l.told
 		if l.split > 0 {
 			s.Since = start.AddDate(0, 0, -l.split)
 		}
@@ -72,7 +72,7 @@ func addStacks(ctx context.Context, h store.Household, today time.Time) ([]store
 // counted again: from what they would be, with a little luck on either side.
 func afterSeason(ctx context.Context, h store.Household, stacks []store.Stack, today time.Time) error {
 	start := begins(today)
-	for stack, n := range map[int]int{mill.Beech: 14, mill.Offcuts: 30} { // carried in the evening before
+	for stack, n := range map[int]int{fixture.Beech: 14, fixture.Offcuts: 30} { // carried in the evening before
 		if _, err := h.Carry(ctx, stacks[stack].ID, n, today.Add(-16*time.Hour)); err != nil {
 			return err
 		}

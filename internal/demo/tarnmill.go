@@ -8,7 +8,7 @@ package demo
 import (
 	"time"
 
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/store"
@@ -34,24 +34,24 @@ func Profile(today time.Time) store.Profile {
 // Spaces are what the stoves heat.
 func Spaces() []store.Space {
 	var out []store.Space
-	for _, sp := range mill.Spaces() {
+	for _, sp := range fixture.Spaces() {
 		out = append(out, spaceOf(sp))
 	}
 	return out
 }
 
-func spaceOf(sp mill.Space) store.Space {
+func spaceOf(sp fixture.Space) store.Space {
 	return store.Space{Name: sp.Name, House: sp.House, Wanted: sp.Wanted}
 }
 
 // Stoves are the four of the house, in the order they are lit most.
 func Stoves() []store.Stove {
 	var out []store.Stove
-	for _, st := range mill.Stoves() {
+	for _, st := range fixture.Stoves() {
 		out = append(out, store.Stove{Stove: st.Stove, Space: spaceOf(st.Space)})
 	}
 	return out
 }
 
 // Stacks are the wood at the beginning of the season.
-func Stacks() []wood.Stack { return mill.Stacks() }
+func Stacks() []wood.Stack { return fixture.Stacks() }

@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/burn"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/live"
 	"smolder/internal/store"
 )
@@ -19,7 +19,7 @@ var noon = time.Date(2026, 1, 14, 12, 0, 0, 0, time.UTC)
 
 // fire is one that is just lit, with so many notes in its log.
 func fire(notes int) store.Burn {
-	st := mill.Stoves()[0]
+	st := fixture.Stoves()[0]
 	b := store.Burn{ID: 7, Burn: burn.Burn{Stove: st.Stove, House: st.Space.House, Room: 18, Outdoor: 2, Wanted: [2]float64{19, 21}, Started: noon}}
 	b.Entries = append(b.Entries, burn.Entry{ID: "lit", At: noon, Kind: burn.Light, Seq: 1})
 	for i := range notes {

@@ -9,7 +9,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/wood"
 	"smolder/internal/probe"
@@ -18,7 +18,7 @@ import (
 var start = time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
 
 func evening() burn.Burn {
-	p := mill.Stoves()[mill.Loom]
+	p := fixture.Stoves()[fixture.Loom]
 	beech, _ := wood.SpeciesByKey("beech")
 	return burn.Burn{Stove: p.Stove, House: p.Space.House, Outdoor: 2, Room: 18, Coals: 0.9, Warmth: 120, Started: start, Entries: []burn.Entry{
 		{ID: "1", At: start, Kind: burn.Load, Load: &fire.Load{Species: beech, Moisture: 0.18, Pieces: 4, PieceMass: 1.4, PieceLength: 0.33,

@@ -9,8 +9,8 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"smolder/internal/core/belief"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/learn"
-	"smolder/internal/core/mill"
 	"smolder/internal/core/practice"
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
@@ -79,7 +79,7 @@ func TestTraitsInWords(t *testing.T) {
 }
 
 func TestForetellsInWords(t *testing.T) {
-	st := mill.Stoves()[0].Stove
+	st := fixture.Stoves()[0].Stove
 	known := learn.New()
 	assert.Contains(t, say.Foretells(known, st, units.Metric), "Nothing is known")
 	known.Burns = 1

@@ -89,7 +89,7 @@ func says(text string) func(counselling) string { return func(counselling) strin
 func does(c counselling) string { return c.does() }
 
 // counsels are the rules' words; a new rule is one row.
-var counsels = map[coach.Saying]counsel{
+var counsels = map[coach.RuleID]counsel{
 	coach.Spilling: {grave: true,
 		sees: says("By what is computed smoke may come into the room, and carbon monoxide with it: look, and say what you see."),
 		do:   says("Open a window on the stove's level, fans off, the stove's door shut and all its air open"),

@@ -11,7 +11,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -20,9 +20,9 @@ import (
 
 // Every rule is said, with numbers and without, in both systems of units.
 func TestEveryRuleIsSaid(t *testing.T) {
-	st := mill.Stoves()[mill.Auntie].Stove
+	st := fixture.Stoves()[fixture.Auntie].Stove
 	lever, _ := st.MainAir()
-	dangers := []coach.Saying{coach.OverLimit, coach.Monoxide, coach.ChimneyFire, coach.Spillage, coach.SomeMonoxide, coach.FlapOpen, coach.Overloaded,
+	dangers := []coach.RuleID{coach.OverLimit, coach.Monoxide, coach.ChimneyFire, coach.Spillage, coach.SomeMonoxide, coach.FlapOpen, coach.Overloaded,
 		coach.TwoFuels, coach.Glazed}
 	full := coach.Advice{Sets: []plan.Setting{{Control: lever, Opening: 0.5}}, Acts: []fire.Act{{Kind: fire.ActDoor, Door: fire.Ajar}},
 		Gauge: stove.ConnectorProbe, Reading: 310, Limit: 475, Rate: 21, Since: 7 * time.Minute, From: 4 * time.Minute, To: 9 * time.Minute,
@@ -53,7 +53,7 @@ func TestEveryRuleIsSaid(t *testing.T) {
 	for _, why := range []coach.Elsewhere{coach.OtherAir, coach.OtherLoad, coach.Late, coach.Unlikely} {
 		assert.NotEmpty(t, say.Reworked(why))
 	}
-	for _, code := range []coach.Saying{coach.WatchLimit, coach.WatchFlames, coach.WatchBlack, coach.WatchProbe, coach.WatchCoals,
+	for _, code := range []coach.RuleID{coach.WatchLimit, coach.WatchFlames, coach.WatchBlack, coach.WatchProbe, coach.WatchCoals,
 		coach.WatchDoor, coach.WatchCap} {
 		assert.NotEmpty(t, say.Watched(coach.Watched{Code: code, Gauge: stove.Top, Limit: 400, Control: lever, Opening: 0.5}, units.Imperial), code)
 	}
@@ -95,7 +95,7 @@ func TestANextLoadIsOfThisStove(t *testing.T) {
 // A gauge that stands near its limit, and does not rise, is said to be near: nobody has
 // computed that it will be over it.
 func TestNearIsNotLikelyOver(t *testing.T) {
-	st := mill.Stoves()[mill.Auntie].Stove
+	st := fixture.Stoves()[fixture.Auntie].Stove
 	said := func(reading, rate float64) string {
 		a := coach.Answer{Advice: coach.Advice{Code: coach.Climbing, Urgent: true, Ready: true, Gauge: stove.ConnectorProbe, Reading: units.Celsius(reading), Limit: 500,
 			Rate: rate, To: 15 * time.Minute}}

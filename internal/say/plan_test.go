@@ -12,7 +12,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/search"
 	"smolder/internal/core/stove"
@@ -35,7 +35,7 @@ func planned(t *testing.T, w wish.Wish) plan.Plan {
 }
 
 func TestStepsAreSaidInTheOwnersMarksAndUnits(t *testing.T) {
-	p, err := best(mill.Evening(0, 0, wish.Cold))
+	p, err := best(fixture.Evening(0, 0, wish.Cold))
 	require.NoError(t, err)
 	said := say.Steps(p, units.Imperial)
 	require.Equal(t, plan.LightIt, said[0].Kind)
@@ -68,7 +68,7 @@ func TestOnlyWhatHelpsLetsItBeLit(t *testing.T) {
 	for _, outdoor := range []units.Celsius{-2, 8, 16} {
 		for _, fan := range []units.Flow{0, 250, 500} {
 			for _, help := range []wish.Help{{}, {FansOff: true}, {Window: true}, {Primed: true}, {FansOff: true, Window: true, Primed: true}} {
-				w := mill.Evening(2, 2, wish.Cold) // an outside chimney
+				w := fixture.Evening(2, 2, wish.Cold) // an outside chimney
 				w.Room, w.Outdoor, w.House.Fan, w.House.N50, w.Help = 20, outdoor, fan, 2, help
 				b := wish.BeforeLighting(w)
 				p, err := best(w)
@@ -159,7 +159,7 @@ func TestEveryControlIsNamedAndShutAgain(t *testing.T) {
 
 // everything is a stove with every control there is.
 func everything(roles ...stove.Role) wish.Wish {
-	w := mill.FamilyEvening(stove.MultiFuel, wish.Cold)
+	w := fixture.FamilyEvening(stove.MultiFuel, wish.Cold)
 	w.Stove.Controls = nil
 	for _, r := range roles {
 		name := "The " + string(r)
@@ -172,7 +172,7 @@ func everything(roles ...stove.Role) wish.Wish {
 // systems of units, and the simulated hand finds every sign.
 func TestEveryStepIsSaidAndComesToPass(t *testing.T) {
 	for i := range 4 {
-		p, err := best(mill.Evening(i, mill.WoodOf[i], wish.Cold))
+		p, err := best(fixture.Evening(i, fixture.WoodOf[i], wish.Cold))
 		require.NoError(t, err)
 		for _, sys := range []units.System{units.Metric, units.Imperial} {
 			said := say.Steps(p, sys)
@@ -203,17 +203,17 @@ func TestEveryStepIsSaidAndComesToPass(t *testing.T) {
 }
 
 func TestPlansWarn(t *testing.T) {
-	w := mill.Evening(0, 0, wish.GoodCoals)
+	w := fixture.Evening(0, 0, wish.GoodCoals)
 	w.Wood.Stack.Reading = 0.22
 	p, err := best(w)
 	require.NoError(t, err)
 	assert.Contains(t, strings.Join(say.Cautions(p, units.Metric), " "), "Wood under 20 % would burn better")
-	far := mill.Evening(0, 0, wish.GoodCoals)
+	far := fixture.Evening(0, 0, wish.GoodCoals)
 	far.Outdoor, far.Room, far.For = -28, 5, 8*time.Hour
 	p, err = best(far)
 	require.NoError(t, err)
 	assert.Contains(t, strings.Join(say.Cautions(p, units.Metric), " "), "burning hotter is not the way")
-	tiny, err := best(mill.Evening(3, 4, wish.Cold))
+	tiny, err := best(fixture.Evening(3, 4, wish.Cold))
 	require.NoError(t, err)
 	assert.Contains(t, strings.Join(say.Cautions(tiny, units.Metric), " "), "opening for fresh air")
 }
@@ -221,7 +221,7 @@ func TestPlansWarn(t *testing.T) {
 // A cold chimney is primed in the plan as it is on the checklist, and a flue on
 // an outside wall needs it more.
 func TestPriming(t *testing.T) {
-	w := mill.Evening(2, 2, wish.Cold)
+	w := fixture.Evening(2, 2, wish.Cold)
 	p, err := best(w)
 	require.NoError(t, err)
 	require.True(t, p.Before.Prime)
@@ -239,9 +239,9 @@ func TestPriming(t *testing.T) {
 }
 
 func TestSeveralStacksAndAlternatives(t *testing.T) {
-	w := mill.Evening(0, 2, wish.Cold) // spruce at hand, and the oak
+	w := fixture.Evening(0, 2, wish.Cold) // spruce at hand, and the oak
 	w.Wood.ID = 3
-	w.Others = []wish.Pick{{ID: 2, Stack: mill.Evening(1, 1, wish.Cold).Wood.Stack}}
+	w.Others = []wish.Pick{{ID: 2, Stack: fixture.Evening(1, 1, wish.Cold).Wood.Stack}}
 	w.Aim, w.For = wish.Overnight, 9*time.Hour
 	c, err := search.Plans(t.Context(), w, search.Usual, nil)
 	require.NoError(t, err)
@@ -264,14 +264,14 @@ func TestSeveralStacksAndAlternatives(t *testing.T) {
 	}
 	first := strings.Join([]string{say.Steps(c.Plans[0], units.Metric)[0].Do, say.Plan(c.Plans[0], units.Metric)}, " ")
 	assert.Contains(t, first, c.Plans[0].FirstOf.Stack.Name, "which stack is said where there are several")
-	alone, err := search.Plans(t.Context(), mill.Evening(0, 0, wish.GoodCoals), search.Usual, nil)
+	alone, err := search.Plans(t.Context(), fixture.Evening(0, 0, wish.GoodCoals), search.Usual, nil)
 	require.NoError(t, err)
 	assert.Greater(t, alone.Tried, 100)
 }
 
 // Wood that is too wet is used only with what it costs, in figures.
 func TestWetWoodSaysWhatItCosts(t *testing.T) {
-	w := mill.Evening(0, 0, wish.GoodCoals)
+	w := fixture.Evening(0, 0, wish.GoodCoals)
 	w.Wood.Stack.Reading = 0.22
 	p, err := best(w)
 	require.NoError(t, err)
@@ -291,8 +291,8 @@ func TestWetWoodSaysWhatItCosts(t *testing.T) {
 // load and the door stays ajar until it burns; and the load does catch.
 func TestFewCoalsTakeKindling(t *testing.T) {
 	for _, start := range []wish.Start{wish.FewCoals, wish.LayerCoals} {
-		for name, w := range map[string]wish.Wish{"Auntie": mill.Evening(0, 0, start), "Snug": mill.SinglesEvening(start),
-			"another": mill.FamilyEvening(stove.SecondaryAir, start)} {
+		for name, w := range map[string]wish.Wish{"Auntie": fixture.Evening(0, 0, start), "Snug": fixture.SinglesEvening(start),
+			"another": fixture.FamilyEvening(stove.SecondaryAir, start)} {
 			w.Start = start
 			p, err := best(w)
 			require.NoError(t, err, "%s %s", name, start)
@@ -328,7 +328,7 @@ func TestFewCoalsTakeKindling(t *testing.T) {
 // Whoever is away or asleep too long for one fire is told how warm the room will
 // be and what it takes.
 func TestComingHomeToAWarmRoomSaysWhatItTakes(t *testing.T) {
-	w := mill.Evening(0, 0, wish.GoodCoals)
+	w := fixture.Evening(0, 0, wish.GoodCoals)
 	w.Aim, w.For, w.Outdoor, w.Room, w.Low = wish.Away, 10*time.Hour, -6, 19, 18.5
 	c, err := search.Plans(t.Context(), w, search.Usual, nil)
 	require.NoError(t, err)
@@ -349,7 +349,7 @@ func TestComingHomeToAWarmRoomSaysWhatItTakes(t *testing.T) {
 
 // A fire dries a room by the air it draws; a duct from outdoors draws none.
 func TestDrying(t *testing.T) {
-	w := mill.Evening(0, 0, wish.Cold)
+	w := fixture.Evening(0, 0, wish.Cold)
 	w.Aim, w.Outdoor, w.Humidity = wish.DryOut, 6, 0.85
 	p, err := best(w)
 	require.NoError(t, err)
@@ -376,7 +376,7 @@ func TestDrying(t *testing.T) {
 // Towards the end a fire's draft is weak, and coals make carbon monoxide: a
 // stormy night says so, a still one does not need to.
 func TestGustsAreSaid(t *testing.T) {
-	w := mill.Evening(1, 1, wish.Cold)
+	w := fixture.Evening(1, 1, wish.Cold)
 	w.Aim, w.For = wish.Overnight, 9*time.Hour
 	still, err := best(w)
 	require.NoError(t, err)
@@ -392,7 +392,7 @@ func TestGustsAreSaid(t *testing.T) {
 // Whether to light at all is the first question.
 func TestARoomThatHoldsByItself(t *testing.T) {
 	said := func(outdoor, room units.Celsius, aim wish.Aim) string {
-		w := mill.Evening(0, 0, wish.Cold)
+		w := fixture.Evening(0, 0, wish.Cold)
 		w.Outdoor, w.Room, w.Aim = outdoor, room, aim
 		p, err := best(w)
 		require.NoError(t, err)
@@ -410,7 +410,7 @@ func TestARoomThatHoldsByItself(t *testing.T) {
 func TestAPlanForEveryLay(t *testing.T) {
 	smoke, lighting := map[fire.Lay]float64{}, map[fire.Lay]float64{}
 	for _, l := range fire.Lays {
-		w := mill.Evening(0, 0, wish.Cold)
+		w := fixture.Evening(0, 0, wish.Cold)
 		w.Lay = l
 		p, err := best(w)
 		if l == fire.OnCoals {
@@ -437,10 +437,10 @@ func TestAPlanForEveryLay(t *testing.T) {
 	if s, ok := lighting[fire.BottomUp]; ok {
 		assert.Greater(t, s, 1.2*lighting[fire.TopDown], "lit from below it smokes more in its first twenty minutes")
 	}
-	chosen, err := best(mill.Evening(0, 0, wish.Cold))
+	chosen, err := best(fixture.Evening(0, 0, wish.Cold))
 	require.NoError(t, err)
 	assert.LessOrEqual(t, chosen.Summary.SmokePerKg, smoke[fire.TopDown]+1)
-	w := mill.Evening(0, 0, wish.Cold)
+	w := fixture.Evening(0, 0, wish.Cold)
 	w.Lay = "pyramid"
 	_, err = best(w)
 	assert.Contains(t, say.Error(err, units.Metric), `no lay called "pyramid"`)

@@ -9,7 +9,7 @@ import (
 
 	"pgregory.net/rapid"
 
-	"smolder/internal/core/milltest"
+	"smolder/internal/core/fixturetest"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/search"
 	"smolder/internal/core/units"
@@ -32,7 +32,7 @@ func TestMain(m *testing.M) {
 // nothing empty, no broken format.
 func TestEveryAnswerIsSaid(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		w := milltest.AnyWish(t)
+		w := fixturetest.AnyWish(t)
 		c, err := search.Plans(t.Context(), w, search.Quick, nil)
 		for _, sys := range []units.System{units.Metric, units.Imperial} {
 			if refused := new(wish.Refusal); errors.As(err, &refused) {

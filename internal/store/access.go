@@ -125,7 +125,7 @@ func (s *Store) UserByName(ctx context.Context, name string) (User, error) {
 		SELECT id, household_id, name, password
 		FROM users
 		WHERE name_key = $1`, NameKey(name))
-	return u, missing(err)
+	return u, orMissing(err)
 }
 
 // User returns who has a number; a removed user is [ErrMissing].
@@ -135,14 +135,14 @@ func (s *Store) User(ctx context.Context, id int64) (User, error) {
 		SELECT id, household_id, name, password
 		FROM users
 		WHERE id = $1`, id)
-	return u, missing(err)
+	return u, orMissing(err)
 }
 
 // SetPassword changes a password and ends every session of the user but the one
 // of a token.
 func (s *Store) SetPassword(ctx context.Context, user int64, hash, token string, now time.Time) error {
 	return s.db.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
-		if err := one(tx.ExecContext(ctx, `UPDATE users SET password = $2 WHERE id = $1`, user, hash)); err != nil {
+		if err := touched(tx.ExecContext(ctx, `UPDATE users SET password = $2 WHERE id = $1`, user, hash)); err != nil {
 			return err
 		}
 		_, err := tx.ExecContext(ctx, `

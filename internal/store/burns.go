@@ -102,14 +102,14 @@ func (h Household) startBurn(ctx context.Context, tx *sqlx.Tx, stoveID int64, ti
 		return 0, ErrBurning
 	}
 	if err != nil {
-		return 0, missing(err)
+		return 0, orMissing(err)
 	}
 	for _, e := range entries {
 		if err := h.insert(ctx, tx, id, e); err != nil {
 			return 0, err
 		}
 	}
-	return id, h.tell(ctx, tx, Change{Burn: id, Stove: stoveID})
+	return id, h.notify(ctx, tx, Change{Burn: id, Stove: stoveID})
 }
 
 // Burn returns one burn with its entries, those that do not count included, and with
@@ -141,7 +141,7 @@ func (h Household) LoggedBurn(ctx context.Context, id int64) (Burn, error) {
 	defer cancel()
 	found, err := h.loggedBurns(ctx, id)
 	if err != nil || len(found) == 0 {
-		return Burn{}, errors.Join(err, missing(sql.ErrNoRows))
+		return Burn{}, errors.Join(err, orMissing(sql.ErrNoRows))
 	}
 	return found[0], found[0].Unreadable
 }
@@ -191,7 +191,7 @@ func (h Household) sameBurn(ctx context.Context, db getter, stoveID int64, b bur
 		  AND (SELECT count(*) FROM entries e WHERE e.household_id = b.household_id AND e.burn_id = b.id AND e.counts)
 		    + (SELECT count(*) FROM readings r WHERE r.household_id = b.household_id AND r.burn_id = b.id AND r.counts) = $4
 		LIMIT 1`, h.id, stoveID, b.Started, byHand(b))
-	if isMissing(missing(err)) {
+	if isMissing(orMissing(err)) {
 		return 0, nil
 	}
 	return id, err

@@ -53,8 +53,8 @@ func (c Change) payload() (string, error) {
 	return string(text), err
 }
 
-// tell tells of a change when the transaction is kept.
-func (h Household) tell(ctx context.Context, tx *sqlx.Tx, c Change) error {
+// notify tells of a change when the transaction is kept.
+func (h Household) notify(ctx context.Context, tx *sqlx.Tx, c Change) error {
 	c.Household = h.id
 	text, err := c.payload()
 	if err != nil {

@@ -132,7 +132,7 @@ func (h Household) entry(ctx context.Context, tx *sqlx.Tx, burnID int64, id stri
 		Place   string    `db:"place"`
 		Reading float64   `db:"reading"`
 	}
-	err := missing(tx.GetContext(ctx, &read, `
+	err := orMissing(tx.GetContext(ctx, &read, `
 		SELECT at, place, reading
 		FROM readings
 		WHERE household_id = $1 AND burn_id = $2 AND id = $3`, h.id, burnID, id))
@@ -144,7 +144,7 @@ func (h Household) entry(ctx context.Context, tx *sqlx.Tx, burnID int64, id stri
 		Kind string                       `db:"kind"`
 		Doc  kept[form.Entry, burn.Entry] `db:"doc"`
 	}
-	err = missing(tx.GetContext(ctx, &row, `
+	err = orMissing(tx.GetContext(ctx, &row, `
 		SELECT at, kind, doc
 		FROM entries
 		WHERE household_id = $1 AND burn_id = $2 AND id = $3`, h.id, burnID, id))

@@ -14,7 +14,7 @@ func (h Household) EyeOf(ctx context.Context, burnID int64) (burn.Eye, error) {
 	var row struct {
 		Doc kept[form.Eye, burn.Eye] `db:"doc"`
 	}
-	err := missing(h.db.GetContext(ctx, &row, `
+	err := orMissing(h.db.GetContext(ctx, &row, `
 		SELECT doc
 		FROM eyes
 		WHERE household_id = $1 AND burn_id = $2`, h.id, burnID))
@@ -47,7 +47,7 @@ func (h Household) KeepEye(ctx context.Context, burnID int64, e burn.Eye) error 
 	if err != nil {
 		return err
 	}
-	return one(h.db.ExecContext(ctx, `
+	return touched(h.db.ExecContext(ctx, `
 		INSERT INTO eyes (household_id, burn_id, doc)
 		SELECT household_id, id, $3
 		FROM burns
@@ -73,7 +73,7 @@ func (h Household) AddPhoto(ctx context.Context, burnID int64, width, height int
 	if _, err := h.LoggedBurn(ctx, burnID); err != nil {
 		return err
 	}
-	err := one(h.db.ExecContext(ctx, `
+	err := touched(h.db.ExecContext(ctx, `
 		INSERT INTO photos (household_id, burn_id, width, height, jpeg, made_at)
 		SELECT $1, $2, $3, $4, $5, $7
 		WHERE (SELECT count(*) FROM photos WHERE household_id = $1 AND burn_id = $2 AND removed_at IS NULL) < $6`,
@@ -102,12 +102,12 @@ func (h Household) Picture(ctx context.Context, burnID, id int64) ([]byte, error
 		SELECT jpeg
 		FROM photos
 		WHERE household_id = $1 AND burn_id = $2 AND id = $3 AND removed_at IS NULL`, h.id, burnID, id)
-	return jpeg, missing(err)
+	return jpeg, orMissing(err)
 }
 
 // RemovePhoto takes a photo off, or puts it back.
 func (h Household) RemovePhoto(ctx context.Context, burnID, id int64, gone bool, now time.Time) error {
-	return one(h.db.ExecContext(ctx, `
+	return touched(h.db.ExecContext(ctx, `
 		UPDATE photos
 		SET removed_at = CASE WHEN $4 THEN CAST($6 AS timestamptz) END
 		WHERE household_id = $1 AND burn_id = $2 AND id = $3

@@ -11,8 +11,8 @@ import (
 	"smolder/internal/core/units"
 )
 
-// A Sought is what burns are looked for by; what is empty does not matter.
-type Sought struct {
+// A BurnFilter is what burns are looked for by; what is empty does not matter.
+type BurnFilter struct {
 	Stove     int64
 	Species   string
 	Lay       string
@@ -27,7 +27,7 @@ type Sought struct {
 }
 
 // Any tells whether anything is asked for.
-func (s Sought) Any() bool { return s != Sought{} }
+func (s BurnFilter) Any() bool { return s != BurnFilter{} }
 
 // Limits of what counts as what in a list.
 const (
@@ -57,7 +57,7 @@ func (b FoundBurn) GaugeBand() stove.Band {
 }
 
 // conditions are what is sought, as SQL with its arguments.
-func (s Sought) conditions(args []any) (string, []any) {
+func (s BurnFilter) conditions(args []any) (string, []any) {
 	var b strings.Builder
 	add := func(condition string, value any) {
 		args = append(args, value)
@@ -110,7 +110,7 @@ func likely(text string) string {
 
 // FindBurns are the burns before a time that are sought, the newest first. The page is cut
 // out first; only its entries are added up.
-func (h Household) FindBurns(ctx context.Context, s Sought, before time.Time, most int) ([]FoundBurn, error) {
+func (h Household) FindBurns(ctx context.Context, s BurnFilter, before time.Time, most int) ([]FoundBurn, error) {
 	where, args := s.conditions([]any{h.id, before})
 	args = append(args, most)
 	var rows []FoundBurn

@@ -29,8 +29,8 @@ type counted struct {
 	Newest time.Time `db:"newest"` // the last
 }
 
-// hearing remembers the readings of some spans, those asked for longest ago making room.
-type hearing struct {
+// readingCache remembers the readings of some spans, those asked for longest ago making room.
+type readingCache struct {
 	once  singleflight.Group // many ask for the same at the same moment: it is read once
 	mu    sync.Mutex
 	of    map[span]heard
@@ -49,7 +49,7 @@ const (
 )
 
 // read is what is remembered of a span, or is read and remembered now, once for all who ask.
-func (h *hearing) read(ctx context.Context, s span, c counted, read func(context.Context) ([]burn.Entry, error)) ([]burn.Entry, error) {
+func (h *readingCache) read(ctx context.Context, s span, c counted, read func(context.Context) ([]burn.Entry, error)) ([]burn.Entry, error) {
 	if found, there := h.find(s, c); there {
 		return found, nil
 	}
@@ -75,7 +75,7 @@ func (h *hearing) read(ctx context.Context, s span, c counted, read func(context
 	}
 }
 
-func (h *hearing) find(s span, c counted) ([]burn.Entry, bool) {
+func (h *readingCache) find(s span, c counted) ([]burn.Entry, bool) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	found, there := h.of[s]
@@ -85,7 +85,7 @@ func (h *hearing) find(s span, c counted) ([]burn.Entry, bool) {
 	return slices.Clone(found.entries), true
 }
 
-func (h *hearing) keep(s span, c counted, entries []burn.Entry) {
+func (h *readingCache) keep(s span, c counted, entries []burn.Entry) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	if h.of == nil {

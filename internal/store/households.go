@@ -46,13 +46,13 @@ func (h Household) Profile(ctx context.Context) (Profile, error) {
 		                                WHERE u.household_id = p.id AND u.task = 'detectors' AND u.undone_at IS NULL)) AS alarms_tested
 		FROM households p
 		WHERE id = $1`, h.id)
-	return Profile{row.ID, row.Name, row.Zone, row.Units, row.Alarms.V.UTC(), row.Weather, row.Version}, missing(err)
+	return Profile{row.ID, row.Name, row.Zone, row.Units, row.Alarms.V.UTC(), row.Weather, row.Version}, orMissing(err)
 }
 
 // SaveProfile changes the household's own data; [ErrStale] when somebody else
 // has since p was read.
 func (h Household) SaveProfile(ctx context.Context, p Profile) error {
-	return h.fresh(ctx, "households", h.id, one(h.db.ExecContext(ctx, `
+	return h.fresh(ctx, "households", h.id, touched(h.db.ExecContext(ctx, `
 		UPDATE households
 		SET name = $3, zone = $4, units = $5, alarms_tested = $6, weather_url = $7, version = version + 1
 		WHERE id = $1 AND version = $2`, h.id, p.Version, p.Name, p.Zone, p.Units, sql.Null[time.Time]{V: p.Alarms, Valid: !p.Alarms.IsZero()}, p.WeatherURL)))

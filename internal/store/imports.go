@@ -61,11 +61,11 @@ func (h Household) ImportBurns(ctx context.Context, list []Import, tell func(don
 	return out, tx.Commit()
 }
 
-func (h Household) importOne(ctx context.Context, tx rawTx, in Import, stoves map[string]int64, out *Imported) error {
+func (h Household) importOne(ctx context.Context, tx copyTx, in Import, stoves map[string]int64, out *Imported) error {
 	key := NameKey(in.Burn.Stove.Name)
 	stove, known := stoves[key]
 	if !known {
-		err := missing(tx.GetContext(ctx, &stove, `
+		err := orMissing(tx.GetContext(ctx, &stove, `
 			SELECT id
 			FROM stoves
 			WHERE household_id = $1 AND name_key = $2 AND removed_at IS NULL`, h.id, key))
@@ -163,7 +163,7 @@ func (h Household) importStove(ctx context.Context, tx *sqlx.Tx, b burn.Burn) (i
 		name = string(r[:60])
 	}
 	var space int64
-	err := missing(tx.GetContext(ctx, &space, `
+	err := orMissing(tx.GetContext(ctx, &space, `
 		SELECT id
 		FROM spaces
 		WHERE household_id = $1 AND name_key = $2 AND removed_at IS NULL`, h.id, NameKey(name)))
@@ -239,7 +239,7 @@ func (h Household) Upload(ctx context.Context, id int64) (Upload, error) {
 		SELECT name, body
 		FROM uploads
 		WHERE household_id = $1 AND id = $2`, h.id, id)
-	return u, missing(err)
+	return u, orMissing(err)
 }
 
 // DropUpload lets it go.

@@ -66,7 +66,7 @@ func (h Household) ChangeStove(ctx context.Context, stoveID int64, kind belief.C
 			return ErrMissing
 		}
 	}
-	err := one(h.db.ExecContext(ctx, `
+	err := touched(h.db.ExecContext(ctx, `
 		INSERT INTO stove_changes (household_id, stove_id, at, kind, back_to)
 		SELECT $1, $2, $3, $4, $5
 		WHERE (SELECT count(*) FROM stove_changes WHERE household_id = $1 AND stove_id = $2) < $6`, h.id, stoveID, at, string(kind), back, mostChanges))
@@ -78,7 +78,7 @@ func (h Household) ChangeStove(ctx context.Context, stoveID int64, kind belief.C
 
 // UndoStoveChange takes one back, or puts it back.
 func (h Household) UndoStoveChange(ctx context.Context, stoveID, id int64, gone bool, now time.Time) error {
-	return one(h.db.ExecContext(ctx, `
+	return touched(h.db.ExecContext(ctx, `
 		UPDATE stove_changes
 		SET undone_at = CASE WHEN $4 THEN CAST($5 AS timestamptz) END
 		WHERE household_id = $1 AND stove_id = $2 AND id = $3`, h.id, stoveID, id, gone, now))
@@ -215,7 +215,7 @@ func (h Household) KnownBefore(ctx context.Context, stoveID, burnID int64) (lear
 
 func (h Household) known(ctx context.Context, query string, stoveID int64, arg any) (learn.Known, error) {
 	var l Lesson
-	err := missing(h.db.GetContext(ctx, &l, query, h.id, stoveID, arg))
+	err := orMissing(h.db.GetContext(ctx, &l, query, h.id, stoveID, arg))
 	if isMissing(err) {
 		return learn.New(), nil
 	}

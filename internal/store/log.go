@@ -33,7 +33,7 @@ func (h Household) changeAny(ctx context.Context, burnID int64, f func(context.C
 		err := tx.GetContext(ctx, &r, selectBurns+` AND id = $2
 		FOR UPDATE`, h.id, burnID)
 		if err != nil {
-			return missing(err)
+			return orMissing(err)
 		}
 		var rows []struct {
 			ID       string           `db:"id"`
@@ -60,7 +60,7 @@ func (h Household) changeAny(ctx context.Context, burnID int64, f func(context.C
 		if err := f(ctx, tx, r, log); err != nil {
 			return err
 		}
-		if err := h.tell(ctx, tx, Change{Burn: burnID, Stove: r.StoveID}); err != nil {
+		if err := h.notify(ctx, tx, Change{Burn: burnID, Stove: r.StoveID}); err != nil {
 			return err
 		}
 		_, err = tx.ExecContext(ctx, `

@@ -43,15 +43,15 @@ func pensOf(b burn.Burn) ([]byte, error) {
 	return json.Marshal(out)
 }
 
-// PennedBurn is [Household.Burn], with what thermometers reported as it is kept with the
+// DrawnBurn is [Household.Burn], with what thermometers reported as it is kept with the
 // burn's review where that is of the burn as it stands.
-func (h Household) PennedBurn(ctx context.Context, id int64) (Burn, error) {
+func (h Household) DrawnBurn(ctx context.Context, id int64) (Burn, error) {
 	b, err := h.LoggedBurn(ctx, id)
 	if err != nil {
 		return b, err
 	}
 	var pens []byte
-	err = missing(h.db.GetContext(ctx, &pens, `
+	err = orMissing(h.db.GetContext(ctx, &pens, `
 		SELECT pens
 		FROM reviews
 		WHERE household_id = $1 AND burn_id = $2 AND revision = $3`, h.id, id, b.Revision))

@@ -124,7 +124,7 @@ func (h Household) KeepPlans(ctx context.Context, plans []Planned) ([]int64, err
 				WHERE household_id = $1 AND id = $2 AND removed_at IS NULL
 				RETURNING id`, h.id, p.StoveID, p.Choice, p.Place, kind, text, p.Asked, p.Sentence, p.Begins.UTC(), p.Made.UTC())
 			if err != nil {
-				return missing(err)
+				return orMissing(err)
 			}
 		}
 		_, err := tx.ExecContext(ctx, `
@@ -143,7 +143,7 @@ func (h Household) KeepPlans(ctx context.Context, plans []Planned) ([]int64, err
 func (h Household) Planned(ctx context.Context, id int64) (Planned, error) {
 	var r planRow
 	if err := h.db.GetContext(ctx, &r, selectPlans+` AND p.id = $2`, h.id, id); err != nil {
-		return Planned{}, missing(err)
+		return Planned{}, orMissing(err)
 	}
 	return r.planned()
 }
@@ -180,7 +180,7 @@ func (h Household) plans(ctx context.Context, query string, args ...any) ([]Plan
 
 // MarkKept keeps a plan for later; keeping it twice is fine.
 func (h Household) MarkKept(ctx context.Context, id int64, now time.Time) error {
-	return one(h.db.ExecContext(ctx, `
+	return touched(h.db.ExecContext(ctx, `
 		UPDATE plans
 		SET kept_at = COALESCE(kept_at, $3), dropped_at = NULL
 		WHERE household_id = $1 AND id = $2`, h.id, id, now))
@@ -189,7 +189,7 @@ func (h Household) MarkKept(ctx context.Context, id int64, now time.Time) error 
 // DropPlan drops a kept plan, or brings it back. One that is not there, or
 // another household's, is [ErrMissing]; dropping twice is fine.
 func (h Household) DropPlan(ctx context.Context, id int64, gone bool, now time.Time) error {
-	return one(h.db.ExecContext(ctx, `
+	return touched(h.db.ExecContext(ctx, `
 		UPDATE plans
 		SET dropped_at = CASE WHEN $3 THEN COALESCE(dropped_at, $4) END
 		WHERE household_id = $1 AND id = $2`, h.id, id, gone, now))
@@ -207,7 +207,7 @@ func (h Household) StartPlan(ctx context.Context, p Planned, b burn.Burn) (int64
 			WHERE household_id = $1 AND id = $2
 			FOR UPDATE`, h.id, p.ID)
 		if err != nil {
-			return missing(err)
+			return orMissing(err)
 		}
 		if begun.Valid {
 			id = begun.V
@@ -247,7 +247,7 @@ func (h Household) ProgressSince(ctx context.Context, name string, since time.Ti
 		SELECT burnt, fires, waiting
 		FROM searches
 		WHERE household_id = $1 AND name = $2 AND at >= $3`, h.id, name, since)
-	if isMissing(missing(err)) {
+	if isMissing(orMissing(err)) {
 		err = nil
 	}
 	return row.Burnt, row.Fires, row.Waiting, err

@@ -10,15 +10,15 @@ import (
 	"github.com/jmoiron/sqlx"
 )
 
-// A rawTx is a transaction that can also copy many rows at once, which only the driver below
+// A copyTx is a transaction that can also copy many rows at once, which only the driver below
 // can.
-type rawTx struct {
+type copyTx struct {
 	*sqlx.Tx
 	conn *sqlx.Conn // the one that the transaction runs on
 }
 
 // withinRaw runs f in a transaction, with one limit of time for all of it.
-func (h Household) withinRaw(ctx context.Context, f func(context.Context, rawTx) error) error {
+func (h Household) withinRaw(ctx context.Context, f func(context.Context, copyTx) error) error {
 	ctx, cancel := context.WithTimeout(ctx, longQuery)
 	defer cancel()
 	tx, over, err := h.beginRaw(ctx)
@@ -33,16 +33,16 @@ func (h Household) withinRaw(ctx context.Context, f func(context.Context, rawTx)
 }
 
 // beginRaw begins a transaction; over lets go of it, after its Commit or without one.
-func (h Household) beginRaw(ctx context.Context) (tx rawTx, over func(), err error) {
+func (h Household) beginRaw(ctx context.Context) (tx copyTx, over func(), err error) {
 	conn, err := h.db.Connx(ctx)
 	if err != nil {
-		return rawTx{}, nil, err
+		return copyTx{}, nil, err
 	}
 	begun, err := conn.BeginTxx(ctx, nil)
 	if err != nil {
-		return rawTx{}, nil, errors.Join(err, conn.Close())
+		return copyTx{}, nil, errors.Join(err, conn.Close())
 	}
-	return rawTx{begun, conn}, func() {
+	return copyTx{begun, conn}, func() {
 		_ = begun.Rollback() // after Commit it does nothing
 		_ = conn.Close()
 	}, nil
@@ -50,7 +50,7 @@ func (h Household) beginRaw(ctx context.Context) (tx rawTx, over func(), err err
 
 // copy copies rows into a table, all or none: after an error the transaction goes on without
 // them.
-func (t rawTx) copy(ctx context.Context, table string, columns []string, rows int, row func(int) []any) error {
+func (t copyTx) copy(ctx context.Context, table string, columns []string, rows int, row func(int) []any) error {
 	if _, err := t.ExecContext(ctx, `SAVEPOINT copied`); err != nil {
 		return err
 	}

@@ -48,7 +48,7 @@ func (h Household) addReported(ctx context.Context, readings []Reported) (kept i
 	for _, r := range readings {
 		of[r.Stove] = append(of[r.Stove], Point{r.Place, r.At.UnixMilli(), r.Value})
 	}
-	err = h.withinRaw(ctx, func(ctx context.Context, tx rawTx) error {
+	err = h.withinRaw(ctx, func(ctx context.Context, tx copyTx) error {
 		var there int
 		stoves := slices.Collect(maps.Keys(of))
 		err := tx.GetContext(ctx, &there, `
@@ -67,13 +67,13 @@ func (h Household) addReported(ctx context.Context, readings []Reported) (kept i
 		if err := h.late(ctx, tx, of); err != nil {
 			return err
 		}
-		return h.tellOpen(ctx, tx, stoves, of)
+		return h.notifyOpen(ctx, tx, stoves, of)
 	})
 	return kept, err
 }
 
 // late counts a change of every ended burn that readings came in for afterwards.
-func (h Household) late(ctx context.Context, tx rawTx, of map[int64][]Point) error {
+func (h Household) late(ctx context.Context, tx copyTx, of map[int64][]Point) error {
 	for stove, points := range of {
 		first, last := points[0].At, points[0].At
 		for _, p := range points {
@@ -91,8 +91,8 @@ func (h Household) late(ctx context.Context, tx rawTx, of map[int64][]Point) err
 	return nil
 }
 
-// tellOpen lets every open burn of these stoves hear of their readings, when they are kept.
-func (h Household) tellOpen(ctx context.Context, tx rawTx, stoves []int64, of map[int64][]Point) error {
+// notifyOpen lets every open burn of these stoves hear of their readings, when they are kept.
+func (h Household) notifyOpen(ctx context.Context, tx copyTx, stoves []int64, of map[int64][]Point) error {
 	var open []struct {
 		ID    int64 `db:"id"`
 		Stove int64 `db:"stove_id"`
@@ -105,7 +105,7 @@ func (h Household) tellOpen(ctx context.Context, tx rawTx, stoves []int64, of ma
 		return err
 	}
 	for _, b := range open {
-		if err := h.tell(ctx, tx.Tx, Change{Burn: b.ID, Stove: b.Stove, Readings: of[b.Stove]}); err != nil {
+		if err := h.notify(ctx, tx.Tx, Change{Burn: b.ID, Stove: b.Stove, Readings: of[b.Stove]}); err != nil {
 			return err
 		}
 	}
@@ -139,7 +139,7 @@ func (r Reported) key() readingKey { return readingKey{r.Stove, r.Place, r.At.Un
 
 // copyReported keeps readings in the quickest way there is and returns how many are new: those
 // that are there already, which COPY does not bear, are looked for only where there are any.
-func (h Household) copyReported(ctx context.Context, tx rawTx, readings []Reported) (kept int, err error) {
+func (h Household) copyReported(ctx context.Context, tx copyTx, readings []Reported) (kept int, err error) {
 	seen := make(map[readingKey]bool, len(readings))
 	once := make([]Reported, 0, len(readings))
 	for _, r := range readings {
@@ -170,7 +170,7 @@ func (h Household) copyReported(ctx context.Context, tx rawTx, readings []Report
 }
 
 // unkept leaves out the readings that are kept already.
-func (h Household) unkept(ctx context.Context, tx rawTx, readings []Reported) ([]Reported, error) {
+func (h Household) unkept(ctx context.Context, tx copyTx, readings []Reported) ([]Reported, error) {
 	n := len(readings)
 	stoves, at, places := make([]int64, n), make([]time.Time, n), make([]string, n)
 	for i, r := range readings {

@@ -77,7 +77,7 @@ func (h Household) ReviewOf(ctx context.Context, burnID int64) (Reviewed, error)
 		SELECT burn_id, stove_id, started, revision, made_by, whole, doc
 		FROM reviews
 		WHERE household_id = $1 AND burn_id = $2`, h.id, burnID)
-	return r, missing(err)
+	return r, orMissing(err)
 }
 
 // ReviewsBefore are the reviews of a stove's burns before a moment, the newest first.
@@ -136,9 +136,9 @@ func (s *Store) Behind(ctx context.Context) ([]int64, error) {
 	return out, err
 }
 
-// Alone runs f if nobody else does so under the same name, in any process; else it returns
+// TryLocked runs f if nobody else does so under the same name, in any process; else it returns
 // false at once.
-func (s *Store) Alone(ctx context.Context, name string, f func(context.Context) error) (ran bool, err error) {
+func (s *Store) TryLocked(ctx context.Context, name string, f func(context.Context) error) (ran bool, err error) {
 	conn, err := s.db.Connx(ctx)
 	if err != nil {
 		return false, err

@@ -15,7 +15,7 @@ func (h Household) ImportStacks(ctx context.Context, list []Stack) (added int, e
 			err := tx.GetContext(ctx, &id, insertStack+`
 				ON CONFLICT (household_id, name_key) WHERE removed_at IS NULL DO NOTHING
 				RETURNING id`, append([]any{h.id}, w.fields()...)...)
-			if isMissing(missing(err)) {
+			if isMissing(orMissing(err)) {
 				continue
 			}
 			if err != nil {

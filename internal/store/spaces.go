@@ -59,7 +59,7 @@ func (h Household) Space(ctx context.Context, id int64) (Space, error) {
 	var r spaceRow
 	err := h.db.GetContext(ctx, &r, selectSpaces+` AND id = $2`, h.id, id)
 	sp, bad := r.space()
-	return sp, errors.Join(missing(err), bad)
+	return sp, errors.Join(orMissing(err), bad)
 }
 
 // AddSpace keeps a new space and returns its number.
@@ -95,7 +95,7 @@ func (h Household) SaveSpace(ctx context.Context, s Space) error {
 	if err != nil {
 		return err
 	}
-	err = one(h.db.ExecContext(ctx, `
+	err = touched(h.db.ExecContext(ctx, `
 		UPDATE spaces
 		SET name = $4, name_key = $5, spec = $6, wanted_low = $7, wanted_high = $8, version = version + 1
 		WHERE household_id = $1 AND id = $2 AND version = $3 AND removed_at IS NULL`,
@@ -113,7 +113,7 @@ func (h Household) RemoveSpace(ctx context.Context, id int64, gone bool, now tim
 		var held int64
 		err := tx.GetContext(ctx, &held, `SELECT id FROM spaces WHERE household_id = $1 AND id = $2 FOR UPDATE`, h.id, id)
 		if err != nil {
-			return missing(err)
+			return orMissing(err)
 		}
 		var used bool
 		err = tx.GetContext(ctx, &used, `

@@ -66,7 +66,7 @@ func (h Household) toStack(ctx context.Context, stack int64, table string, most 
 		err := tx.GetContext(ctx, &id, `
 			SELECT id FROM stacks WHERE household_id = $1 AND id = $2 AND removed_at IS NULL FOR UPDATE`, h.id, stack)
 		if err != nil {
-			return missing(err)
+			return orMissing(err)
 		}
 		var n int
 		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM `+table+` WHERE household_id = $1 AND stack_id = $2`, h.id, stack); err != nil {
@@ -92,7 +92,7 @@ func (h Household) UndoReading(ctx context.Context, stack, id int64, undone bool
 }
 
 func (h Household) undo(ctx context.Context, table string, stack, id int64, undone bool, now time.Time) error {
-	return one(h.db.ExecContext(ctx, `
+	return touched(h.db.ExecContext(ctx, `
 		UPDATE `+table+`
 		SET undone_at = CASE WHEN $4 THEN COALESCE(undone_at, $5) END
 		WHERE household_id = $1 AND stack_id = $2 AND id = $3`, h.id, stack, id, undone, now))

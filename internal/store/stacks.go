@@ -13,8 +13,8 @@ import (
 	"smolder/internal/core/wood"
 )
 
-// A Told is what an owner tells of how a stack lies.
-type Told struct {
+// A Siting is what an owner tells of how a stack lies.
+type Siting struct {
 	Cover    wood.Cover // empty: not told
 	Wind     sql.Null[float64]
 	Sun      sql.Null[float64]
@@ -32,7 +32,7 @@ type Stack struct {
 	ID            int64
 	wood.Stack                   // of it: name, species, piece, kindling, assumed
 	PieceMoisture units.Fraction // of dry wood, of the pieces when their mass was told
-	Told
+	Siting
 	Readings []StackReading // those that count, oldest first
 	Counts   []StackCount   // likewise
 	Removed  bool           // off the list
@@ -69,7 +69,7 @@ func (r stackRow) stack() Stack {
 	return Stack{ID: r.ID, Version: r.Version, Removed: r.Removed, PieceMoisture: units.Fraction(r.PieceMoisture),
 		Stack: wood.Stack{Name: r.Name, Species: species, PieceMass: units.Kilogram(r.PieceMass), PieceLength: units.Metre(r.PieceLength),
 			Kindling: r.Kindling, Assumed: strings.Fields(r.Assumed)},
-		Told: Told{Cover: wood.Cover(r.Cover), Wind: r.Wind, Sun: r.Sun, OnGround: r.OnGround, Heap: r.Heap, Dead: r.Dead, Round: r.Round, Crooked: r.Crooked, Since: r.Since.V}}
+		Siting: Siting{Cover: wood.Cover(r.Cover), Wind: r.Wind, Sun: r.Sun, OnGround: r.OnGround, Heap: r.Heap, Dead: r.Dead, Round: r.Round, Crooked: r.Crooked, Since: r.Since.V}}
 }
 
 // Stacks returns the household's stacks, kindling last, those off the list among them (Removed).
@@ -138,7 +138,7 @@ func (h Household) AddStack(ctx context.Context, s Stack, r *StackReading, c *St
 // SaveStack changes what is told of a stack; [ErrStale] when somebody else has since the
 // given version.
 func (h Household) SaveStack(ctx context.Context, s Stack) error {
-	err := one(h.db.ExecContext(ctx, `
+	err := touched(h.db.ExecContext(ctx, `
 		UPDATE stacks
 		SET name = $4, name_key = $5, species = $6, piece_mass = $7, piece_moisture = $8, piece_length = $9, kindling = $10, assumed = $11,
 		    cover = $12, wind = $13, sun = $14, on_ground = $15, round = $16, crooked = $17, since = $18, heap = $19, standing_dead = $20, version = version + 1
@@ -152,7 +152,7 @@ func (h Household) SaveStack(ctx context.Context, s Stack) error {
 
 // RemoveStack marks a stack as gone, or brings it back.
 func (h Household) RemoveStack(ctx context.Context, id int64, gone bool, now time.Time) error {
-	err := one(h.db.ExecContext(ctx, `
+	err := touched(h.db.ExecContext(ctx, `
 		UPDATE stacks
 		SET removed_at = CASE WHEN $3 THEN COALESCE(removed_at, $4) END
 		WHERE household_id = $1 AND id = $2`, h.id, id, gone, now))

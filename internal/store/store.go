@@ -103,7 +103,7 @@ func (d database) within(ctx context.Context, f func(context.Context, *sqlx.Tx) 
 // A Store is the database.
 type Store struct {
 	db    database
-	heard *hearing
+	heard *readingCache
 }
 
 // An Option changes how a store is opened.
@@ -142,7 +142,7 @@ func Open(ctx context.Context, url string, options ...Option) (*Store, error) {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	return &Store{database{db}, &hearing{}}, nil
+	return &Store{database{db}, &readingCache{}}, nil
 }
 
 // Close ends all connections.
@@ -314,7 +314,7 @@ func (s *Store) migrator() (*goose.Provider, error) {
 type Household struct {
 	db    database
 	id    int64
-	heard *hearing
+	heard *readingCache
 }
 
 // Household returns the store scoped to a household.
@@ -328,8 +328,8 @@ func (h Household) within(ctx context.Context, f func(context.Context, *sqlx.Tx)
 	return h.db.within(ctx, f)
 }
 
-// missing turns "no rows" into ErrMissing.
-func missing(err error) error {
+// orMissing turns "no rows" into ErrMissing.
+func orMissing(err error) error {
 	if errors.Is(err, sql.ErrNoRows) {
 		return ErrMissing
 	}
@@ -338,8 +338,8 @@ func missing(err error) error {
 
 func isMissing(err error) bool { return errors.Is(err, ErrMissing) }
 
-// one turns an update that touched nothing into ErrMissing.
-func one(r sql.Result, err error) error {
+// touched turns an update that touched nothing into ErrMissing.
+func touched(r sql.Result, err error) error {
 	if err != nil {
 		return err
 	}

@@ -71,7 +71,7 @@ func (h Household) Stove(ctx context.Context, id int64) (Stove, error) {
 	var r stoveRow
 	err := h.db.GetContext(ctx, &r, selectStoves+` AND st.id = $2 AND st.removed_at IS NULL`, h.id, id)
 	st, bad := r.stove()
-	return st, errors.Join(missing(err), bad)
+	return st, errors.Join(orMissing(err), bad)
 }
 
 // Unread are the names of the household's stoves and spaces that are kept in a form which
@@ -117,7 +117,7 @@ func (h Household) AddStove(ctx context.Context, s Stove) (int64, error) {
 	if violates(err, "stoves_name") {
 		return 0, ErrTaken
 	}
-	return id, missing(err)
+	return id, orMissing(err)
 }
 
 // SaveStove changes a stove; [ErrStale] when somebody else has since it was
@@ -132,9 +132,9 @@ func (h Household) SaveStove(ctx context.Context, s Stove) error {
 		err := tx.GetContext(ctx, &space, `
 			SELECT id FROM spaces WHERE household_id = $1 AND id = $2 AND removed_at IS NULL FOR SHARE`, h.id, s.Space.ID)
 		if err != nil {
-			return missing(err)
+			return orMissing(err)
 		}
-		return one(tx.ExecContext(ctx, `
+		return touched(tx.ExecContext(ctx, `
 			UPDATE stoves
 			SET name = $4, name_key = $5, spec = $6, space_id = $7, version = version + 1
 			WHERE household_id = $1 AND id = $2 AND version = $3 AND removed_at IS NULL`,
@@ -153,7 +153,7 @@ func (h Household) RemoveStove(ctx context.Context, id int64, gone bool, now tim
 		var held int64 // so that no fire is lit in it meanwhile
 		err := tx.GetContext(ctx, &held, `SELECT id FROM stoves WHERE household_id = $1 AND id = $2 FOR UPDATE`, h.id, id)
 		if err != nil {
-			return missing(err)
+			return orMissing(err)
 		}
 		var lit bool
 		err = tx.GetContext(ctx, &lit, `

@@ -47,7 +47,7 @@ func (h Household) MakeToken(ctx context.Context, name string, stoveID int64, sc
 		}
 		stove = &stoveID
 	}
-	err = one(h.db.ExecContext(ctx, `
+	err = touched(h.db.ExecContext(ctx, `
 		INSERT INTO tokens (household_id, stove_id, name, scopes, hash)
 		SELECT $1, $2, $3, CAST($4 AS text[]), $5
 		WHERE (SELECT count(*) FROM tokens WHERE household_id = $1 AND revoked_at IS NULL) < $6`,
@@ -97,5 +97,5 @@ func (s *Store) Call(ctx context.Context, token string, now time.Time) (c Caller
 		    minute_at = date_trunc('minute', CAST($2 AS timestamptz))
 		WHERE hash = $1 AND revoked_at IS NULL
 		RETURNING id, household_id, stove_id, scopes, minute_count`, hashOfToken(token), now)
-	return c, missing(err)
+	return c, orMissing(err)
 }

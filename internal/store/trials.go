@@ -46,7 +46,7 @@ func (h Household) BeginTrial(ctx context.Context, stoveID int64, t practice.Tri
 			WHERE household_id = $1 AND stove_id = $2 AND ended_at IS NULL`, h.id, stoveID, at); err != nil {
 			return err
 		}
-		return one(tx.ExecContext(ctx, `
+		return touched(tx.ExecContext(ctx, `
 			INSERT INTO trials (household_id, stove_id, question, seed, most, begun_at)
 			SELECT $1, $2, $3, $4, $5, $6
 			WHERE (SELECT count(*) FROM trials WHERE household_id = $1) < $7`,
@@ -60,7 +60,7 @@ func (h Household) BeginTrial(ctx context.Context, stoveID int64, t practice.Tri
 
 // EndTrial ends one.
 func (h Household) EndTrial(ctx context.Context, id int64, at time.Time) error {
-	return one(h.db.ExecContext(ctx, `
+	return touched(h.db.ExecContext(ctx, `
 		UPDATE trials
 		SET ended_at = COALESCE(ended_at, $3)
 		WHERE household_id = $1 AND id = $2`, h.id, id, at))

@@ -44,7 +44,7 @@ func (h Household) markDone(ctx context.Context, stoveID int64, task, note strin
 		if n >= mostDone {
 			return ErrMany
 		}
-		return missing(tx.GetContext(ctx, &id, `
+		return orMissing(tx.GetContext(ctx, &id, `
 			INSERT INTO upkeep (household_id, stove_id, task, at, note, until)
 			SELECT $1, NULLIF(CAST($2 AS bigint), 0), $3, $4, $5, $6
 			WHERE $2 = 0 OR EXISTS (SELECT 1 FROM stoves WHERE household_id = $1 AND id = $2 AND removed_at IS NULL)
@@ -56,7 +56,7 @@ func (h Household) markDone(ctx context.Context, stoveID int64, task, note strin
 // UndoDone takes it back that something was done, or puts it back; twice is fine.
 func (h Household) UndoDone(ctx context.Context, id int64, undone bool, now time.Time) (Done, error) {
 	var d Done
-	err := missing(h.db.GetContext(ctx, &d, `
+	err := orMissing(h.db.GetContext(ctx, &d, `
 		UPDATE upkeep
 		SET undone_at = CASE WHEN $3 THEN COALESCE(undone_at, $4) END
 		WHERE household_id = $1 AND id = $2

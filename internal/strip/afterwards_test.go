@@ -95,9 +95,9 @@ func TestSeasonStrip(t *testing.T) {
 }
 
 func TestForetelling(t *testing.T) {
-	var told []strip.Told
+	var told []strip.Foretold
 	for i := range 12 {
-		told = append(told, strip.Told{At: time.Date(2026, 1, 1+3*i, 20, 0, 0, 0, time.UTC), Usual: 30, Known: 30 / float64(i+1)})
+		told = append(told, strip.Foretold{At: time.Date(2026, 1, 1+3*i, 20, 0, 0, 0, time.UTC), Usual: 30, Known: 30 / float64(i+1)})
 	}
 	got := string(strip.Foretelling(told, units.Imperial, time.UTC, 520))
 	sound(t, got)

@@ -11,16 +11,16 @@ import (
 	"smolder/internal/core/units"
 )
 
-// A Told is how far off one burn was foretold, K: by what is usual of such stoves, and by
+// A Foretold is how far off one burn was foretold, K: by what is usual of such stoves, and by
 // what was known of this one.
-type Told struct {
+type Foretold struct {
 	At           time.Time
 	Usual, Known float64
 }
 
 // Foretelling draws how far off the last burns were foretold: for each a hollow ring where
 // what is usual was, a full one where what was known was, and what lies between.
-func Foretelling(told []Told, u units.System, zone *time.Location, width float64) template.HTML {
+func Foretelling(told []Foretold, u units.System, zone *time.Location, width float64) template.HTML {
 	const height, foot, left = 150.0, 34.0, 46.0
 	most := 10.0
 	for _, t := range told {

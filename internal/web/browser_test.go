@@ -172,7 +172,7 @@ func TestTenAnswersToTheFirstPlan(t *testing.T) {
 	assert.InEpsilon(t, float64(stack.Mass), float64(twice.Mass), 1e-9)
 	assert.InEpsilon(t, float64(stack.PieceMass), float64(twice.PieceMass), 1e-9)
 	assert.Equal(t, stack.Assumed, twice.Assumed)
-	assert.Equal(t, stack.Told, twice.Told)
+	assert.Equal(t, stack.Siting, twice.Siting)
 	assert.Positive(t, stack.Spread)
 	assert.Equal(t, []string{"width", "depth", "height", "max-load", "diameter", "lining", "bends", "horizontal", "altitude"}, st.Assumed)
 }

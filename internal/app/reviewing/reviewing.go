@@ -94,7 +94,7 @@ func (w *Worker) CatchUp(ctx context.Context, household int64) error {
 	h := w.Store.Household(household)
 	defer w.says(ctx, h, Progress{})
 	failed := w.Quick(ctx, household)
-	if _, err := w.Store.Alone(ctx, fmt.Sprintf("reviewing %d", household), func(ctx context.Context) error { return w.newest(ctx, h) }); err != nil {
+	if _, err := w.Store.TryLocked(ctx, fmt.Sprintf("reviewing %d", household), func(ctx context.Context) error { return w.newest(ctx, h) }); err != nil {
 		failed = errors.Join(failed, err)
 	}
 	stoves, err := h.Stoves(ctx)
@@ -102,12 +102,12 @@ func (w *Worker) CatchUp(ctx context.Context, household int64) error {
 		return errors.Join(failed, err)
 	}
 	for _, st := range stoves {
-		_, err := w.Store.Alone(ctx, fmt.Sprintf("learning %d", st.ID), func(ctx context.Context) error { return w.Learn(ctx, h, st.ID) })
+		_, err := w.Store.TryLocked(ctx, fmt.Sprintf("learning %d", st.ID), func(ctx context.Context) error { return w.Learn(ctx, h, st.ID) })
 		if err != nil {
 			failed = errors.Join(failed, fmt.Errorf("learning stove %d: %w", st.ID, err))
 		}
 	}
-	_, err = w.Store.Alone(ctx, fmt.Sprintf("reviewing %d", household), func(ctx context.Context) error { return w.review(ctx, h) })
+	_, err = w.Store.TryLocked(ctx, fmt.Sprintf("reviewing %d", household), func(ctx context.Context) error { return w.review(ctx, h) })
 	return errors.Join(failed, err)
 }
 

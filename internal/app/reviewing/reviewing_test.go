@@ -182,7 +182,7 @@ func TestLateReadings(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, ids, h.ID())
 	require.NoError(t, w.CatchUp(ctx, h.ID()))
-	penned, err := h.PennedBurn(ctx, burns[0])
+	penned, err := h.DrawnBurn(ctx, burns[0])
 	require.NoError(t, err)
 	whole, err := h.Burn(ctx, burns[0])
 	require.NoError(t, err)

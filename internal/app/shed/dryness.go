@@ -20,7 +20,7 @@ const (
 )
 
 // Place is how a stack lies, with what is usual where it is not told.
-func Place(t store.Told) drying.Place {
+func Place(t store.Siting) drying.Place {
 	p := drying.Place{Cover: t.Cover, Wind: usualWind, Sun: usualSun, OnGround: t.OnGround, Heap: t.Heap}
 	if t.Wind.Valid {
 		p.Wind = t.Wind.V
@@ -50,7 +50,7 @@ func Corrected(r store.StackReading, sp wood.Species) drying.Reading {
 
 // Drying is a stack as the drying of it is reckoned.
 func Drying(s store.Stack) drying.Stack {
-	d := drying.Stack{Place: Place(s.Told), Since: s.Since,
+	d := drying.Stack{Place: Place(s.Siting), Since: s.Since,
 		Pieces: drying.Pieces{Species: s.Species, Thickness: s.PieceThickness(), Length: s.PieceLength, Round: s.Round}, Dead: s.Dead}
 	for _, r := range s.Readings {
 		d.Readings = append(d.Readings, Corrected(r, s.Species))

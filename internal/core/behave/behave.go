@@ -6,8 +6,8 @@ import (
 	"slices"
 	"time"
 
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -47,7 +47,7 @@ func OutputRange(w wish.Wish) plan.Output {
 		}
 	}
 	means := make([]units.Watt, len(trials))
-	each.InParallel(len(trials), func(i int) {
+	parallel.InParallel(len(trials), func(i int) {
 		means[i] = meanOutput(w, trials[i].pieces, trials[i].final)
 	})
 	var out plan.Output

@@ -8,7 +8,7 @@ import (
 
 	"smolder/internal/core/behave"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -16,7 +16,7 @@ import (
 )
 
 func TestWhatAStoveCanGive(t *testing.T) {
-	w := mill.Evening(0, 0, wish.GoodCoals)
+	w := fixture.Evening(0, 0, wish.GoodCoals)
 	o := behave.OutputRange(w)
 	assert.Greater(t, o.Low, units.Watt(800))
 	assert.Greater(t, o.High, 14*o.Low/10, "a stove has a range")
@@ -29,7 +29,7 @@ func TestWhatAStoveCanGive(t *testing.T) {
 }
 
 func TestTrial(t *testing.T) {
-	w := mill.Evening(1, 1, wish.Cold)
+	w := fixture.Evening(1, 1, wish.Cold)
 	setup, steps := behave.Trial(w, 4, stove.Sideways, 0.25)
 	assert.Positive(t, float64(setup.Coals), "always on coals")
 	r := fire.Run(setup, steps, fire.Options{Until: 3 * time.Hour})

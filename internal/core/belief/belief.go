@@ -31,8 +31,8 @@ import (
 	"slices"
 	"time"
 
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 )
 
 // Members is how many fires a belief holds.
@@ -116,7 +116,7 @@ func (b *Belief) Take(e Event) {
 		b.Until(e.At)
 		b.foretold(e)
 	}
-	each.InParallel(len(b.members), func(i int) { b.members[i].take(e, b.touched) })
+	parallel.InParallel(len(b.members), func(i int) { b.members[i].take(e, b.touched) })
 	b.now = e.At
 	if e.Act != nil {
 		b.touched = e.At
@@ -124,13 +124,13 @@ func (b *Belief) Take(e Event) {
 	if e.Seen != nil && b.carry() < fewest*Members {
 		b.renew()
 	}
-	b.pay(stepsAtOnce)
+	b.move(stepsAtOnce)
 }
 
 // Until lets the belief burn to a moment at which nothing is seen.
 func (b *Belief) Until(at time.Duration) {
 	if at > b.now {
-		each.InParallel(len(b.members), func(i int) { b.members[i].fire.BurnTo(at, b.touched) })
+		parallel.InParallel(len(b.members), func(i int) { b.members[i].fire.BurnTo(at, b.touched) })
 		b.now = at
 	}
 }

@@ -16,22 +16,22 @@ import (
 
 	"smolder/internal/core/belief"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 )
 
-// evening is a fire that somebody makes, and what is said of it: lit from cold, loaded
+// learnedInflation is a fire that somebody makes, and what is said of it: lit from cold, loaded
 // twice and turned down, by the clock.
-type evening struct {
+type learnedInflation struct {
 	setup fire.Setup
 	moves []fire.Move
 	guide stove.Place
 }
 
-func anEvening(i int, random *rand.Rand) evening {
-	p := mill.Stoves()[i%3]
+func anEvening(i int, random *rand.Rand) learnedInflation {
+	p := fixture.Stoves()[i%3]
 	setup := fire.Setup{Stove: p.Stove, House: p.Space.House, Outdoor: 2, Room: 17}
 	beech, _ := wood.SpeciesByKey("beech")
 	soft, _ := wood.SpeciesByKey("softwood-offcuts")
@@ -56,7 +56,7 @@ func anEvening(i int, random *rand.Rand) evening {
 		at += 110
 	}
 	guide, _ := p.Guide()
-	return evening{setup, moves, guide.Place}
+	return learnedInflation{setup, moves, guide.Place}
 }
 
 // disturbed is what a gauge reads of a hidden fire: no simulation is right, so what it
@@ -74,7 +74,7 @@ func disturbed(r fire.Result, p stove.Place, every time.Duration, random *rand.R
 }
 
 // record is an evening as it is logged between two moments.
-func record(e evening, readings []float64, every, from, until time.Duration) []belief.Event {
+func record(e learnedInflation, readings []float64, every, from, until time.Duration) []belief.Event {
 	var out []belief.Event
 	for _, m := range e.moves {
 		for _, a := range m.Do {
@@ -131,7 +131,7 @@ func TestHiddenFiresAreForetold(t *testing.T) {
 				}
 				from = at
 				b.Until(at)
-				b.Settle()
+				b.FinishMoves()
 				var rest []fire.Move
 				for _, m := range e.moves {
 					if m.When.At >= at {
@@ -168,7 +168,7 @@ func TestHiddenFiresAreForetold(t *testing.T) {
 
 // stove is the kitchen's, on coals, with a load that is turned down.
 func onCoals() (fire.Setup, []belief.Event) {
-	p := mill.Stoves()[0]
+	p := fixture.Stoves()[0]
 	setup := fire.Setup{Stove: p.Stove, House: p.Space.House, Outdoor: 2, Room: 17, Warmth: 110, Coals: 0.6}
 	beech, _ := wood.SpeciesByKey("beech")
 	act := func(minutes int, a fire.Act) belief.Event {
@@ -195,7 +195,7 @@ func taken(setup fire.Setup, events ...belief.Event) *belief.Belief {
 	for _, e := range events {
 		b.Take(e)
 	}
-	b.Settle()
+	b.FinishMoves()
 	return b
 }
 

@@ -11,7 +11,7 @@ import (
 )
 
 // half is a belief in the middle of an evening, with readings every two minutes.
-func half(until time.Duration) (*belief.Belief, evening, []float64) {
+func half(until time.Duration) (*belief.Belief, learnedInflation, []float64) {
 	random := rand.New(rand.NewPCG(4, 5))
 	e := anEvening(0, random)
 	h := belief.Draw(3, 77, 1)[2]

@@ -5,8 +5,8 @@ import (
 	"math/rand/v2"
 	"time"
 
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 )
@@ -80,7 +80,7 @@ func (b *Belief) ForecastAfter(last time.Duration, moves []fire.Move, until time
 	places := b.places()
 	watchers := make([]*watch, len(b.members))
 	results := make([]fire.Result, len(b.members))
-	each.InParallel(len(b.members), func(i int) {
+	parallel.InParallel(len(b.members), func(i int) {
 		m := b.members[i]
 		watchers[i] = newWatch(m, i, places, b.setup.Stove, int((until-b.now)/f.Every)+2, f.Every)
 		opt := fire.Options{Until: until, Every: f.Every, Coarse: true, Watch: watchers[i]}
@@ -266,7 +266,7 @@ func spanOf(n int, weights []float64, of func(int) time.Duration) Span {
 // nothing after: too hot at any time, smouldering and spilling at its end.
 func (b *Belief) RisksIf(act fire.Act) Risks {
 	bad := make([]fire.Look, len(b.members))
-	each.InParallel(len(b.members), func(i int) {
+	parallel.InParallel(len(b.members), func(i int) {
 		f := b.members[i].fire.Clone()
 		f.Do(act)
 		hot := false
@@ -283,7 +283,7 @@ func (b *Belief) RisksIf(act fire.Act) Risks {
 // risks burns the members for a quarter of an hour in which nobody touches anything.
 func (b *Belief) risks(weights []float64) Risks {
 	bad := make([]fire.Look, len(b.members))
-	each.InParallel(len(b.members), func(i int) {
+	parallel.InParallel(len(b.members), func(i int) {
 		f := b.members[i].fire.Clone()
 		const often = time.Minute
 		for at := b.now + often; at <= b.now+soon; at += often {

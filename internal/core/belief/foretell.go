@@ -6,8 +6,8 @@ import (
 	"slices"
 	"time"
 
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/stove"
 )
 
@@ -40,7 +40,7 @@ func Foretell(prior Prior, setup fire.Setup, doubt Doubt, record []Event, place 
 		return out
 	}
 	would := make([][]float64, len(worlds))
-	each.Aside(len(worlds), func(i int) { would[i] = readingsIn(worlds[i], setup, record, place, len(read)) })
+	parallel.Aside(len(worlds), func(i int) { would[i] = readingsIn(worlds[i], setup, record, place, len(read)) })
 	values := make([]float64, len(worlds))
 	for t, y := range read {
 		for i := range would {

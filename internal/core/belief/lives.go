@@ -3,8 +3,8 @@ package belief
 import (
 	"time"
 
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 )
 
 // A Life is how one of the members goes on.
@@ -25,7 +25,7 @@ func (b *Belief) Lives(n int, moves []fire.Move, until time.Duration, watch func
 		}
 	}
 	out := make([]Life, len(of))
-	each.InParallel(len(of), func(i int) {
+	parallel.InParallel(len(of), func(i int) {
 		m := of[i]
 		r := fire.GoOn(m.fire, b.touched, b.touched, m.world.all(moves, m.loads),
 			fire.Options{Until: until, Every: often, Coarse: true, Watch: watch(), Hand: hand()})

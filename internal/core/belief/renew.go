@@ -10,7 +10,7 @@ import (
 	"gonum.org/v1/gonum/stat"
 	"gonum.org/v1/gonum/stat/distuv"
 
-	"smolder/internal/core/each"
+	"smolder/internal/core/parallel"
 )
 
 const (
@@ -61,9 +61,9 @@ func (b *Belief) renew() {
 	b.owed = moves * Members
 }
 
-// pay moves the next members that are owed it, as many as the steps allow that it costs
+// move moves the next members that are owed it, as many as the steps allow that it costs
 // to burn the record again.
-func (b *Belief) pay(steps int) {
+func (b *Belief) move(steps int) {
 	n := min(b.owed, max(fewestMoves, steps/(1+int(b.now/step))))
 	if n == 0 {
 		return
@@ -73,15 +73,15 @@ func (b *Belief) pay(steps int) {
 		seeds[i] = b.random.Uint64()
 	}
 	first := moves*Members - b.owed
-	each.InParallel(n, func(i int) { b.move((first+i)%Members, rand.New(rand.NewPCG(seeds[i], uint64(i)))) })
+	parallel.InParallel(n, func(i int) { b.moveMember((first+i)%Members, rand.New(rand.NewPCG(seeds[i], uint64(i)))) })
 	b.owed -= n
 	b.burntAgain += n
 }
 
-// Settle pays all moves that are owed.
-func (b *Belief) Settle() {
+// FinishMoves pays all moves that are owed.
+func (b *Belief) FinishMoves() {
 	for b.owed > 0 {
-		b.pay(math.MaxInt)
+		b.move(math.MaxInt)
 	}
 }
 
@@ -150,7 +150,7 @@ func (b *Belief) around() gaussian {
 // move offers a member another world near its own, burns it there from the match, and
 // lets it go there as often as what was seen until the renewal wants it; what was seen
 // since weighs it anew.
-func (b *Belief) move(i int, random *rand.Rand) {
+func (b *Belief) moveMember(i int, random *rand.Rand) {
 	m, in := b.members[i], &b.moveIn
 	z := make([]float64, numbers)
 	for k := range z {

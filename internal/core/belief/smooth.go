@@ -7,8 +7,8 @@ import (
 
 	"gonum.org/v1/gonum/mat"
 
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
@@ -28,7 +28,7 @@ const (
 	halvings           = 3               // of a step that makes it worse
 	differ             = 0.6             // standard deviations on either side, from which the derivative is taken
 	farthestStep       = 1.0             // of a round, in standard deviations of the prior
-	trust              = 0.6             // that what is seen is worth: what is wrong with a model is wrong all evening
+	seenWeight         = 0.6             // that what is seen is worth: what is wrong with a model is wrong all evening
 	leastLeft          = 0.5             // of a number's variance, after one burn
 	goodEnough         = 0.05            // that a round gains in the logarithm, under which it ends
 	beginners, clearly = 20, 3.0         // worlds to begin from, and by how much one must be likelier
@@ -71,7 +71,7 @@ func (h Hindsight) Likeliest() World { return World{append(world(nil), h.of.mean
 func Smooth(prior Prior, setup fire.Setup, doubt Doubt, record []Event) Hindsight {
 	wider := 1.0
 	if prior.Burns == 0 {
-		wider = humble
+		wider = inflation
 	}
 	about := prior.gaussian(doubt, wider)
 	s := smoother{setup: setup, record: sparse(record), about: &about}
@@ -123,7 +123,7 @@ func Smooth(prior Prior, setup fire.Setup, doubt Doubt, record []Event) Hindsigh
 func (s *smoother) begin() (world, []sighting) {
 	worlds := append(s.about.draw(beginners, rand.New(rand.NewPCG(8, 1))), append(world(nil), s.about.mean...))
 	seen, worths := make([][]sighting, len(worlds)), make([]float64, len(worlds))
-	each.Aside(len(worlds), func(i int) {
+	parallel.Aside(len(worlds), func(i int) {
 		seen[i] = s.burn(worlds[i])
 		worths[i] = s.worth(worlds[i], seen[i], nil)
 	})
@@ -270,12 +270,12 @@ func terms(all, of []sighting) (residual, weight []float64, worth float64) {
 				is = 1 - grey
 			}
 			slope := grey * (1 - grey)
-			weight[i] = max(trust*slope, 1e-3)
-			residual[i] = trust * (1 - is) / weight[i]
+			weight[i] = max(seenWeight*slope, 1e-3)
+			residual[i] = seenWeight * (1 - is) / weight[i]
 			if x.colour != Grey {
 				residual[i] = -residual[i]
 			}
-			worth += trust * math.Log(eyeErrs/3+(1-eyeErrs)*is)
+			worth += seenWeight * math.Log(eyeErrs/3+(1-eyeErrs)*is)
 			continue
 		}
 		m, keeps := &before[x.gauge], 0.0
@@ -287,8 +287,8 @@ func terms(all, of []sighting) (residual, weight []float64, worth float64) {
 		spread := math.Sqrt(1 - keeps*keeps + readingOff*readingOff)
 		z := (by - keeps*m.by) / spread
 		m.at, m.by, m.seen = x.at, by, true
-		residual[i], weight[i] = z, trust*(heavyTailed+1)/(heavyTailed+z*z)
-		worth += trust * (studentLog(z, heavyTailed) - math.Log(spread*sigma))
+		residual[i], weight[i] = z, seenWeight*(heavyTailed+1)/(heavyTailed+z*z)
+		worth += seenWeight * (studentLog(z, heavyTailed) - math.Log(spread*sigma))
 	}
 	return residual, weight, worth
 }
@@ -317,7 +317,7 @@ func (s *smoother) newton(at world, base []sighting) (*mat.SymDense, *mat.VecDen
 	// number, which do not wait for each other.
 	residual, weight, _ := terms(base, nil)
 	slopes := make([][]float64, numbers) // of the residuals, negative, by each number
-	each.Aside(numbers, func(k int) { slopes[k] = s.slope(at, base, k) })
+	parallel.Aside(numbers, func(k int) { slopes[k] = s.slope(at, base, k) })
 	var inverse mat.SymDense
 	if s.about.chol.InverseTo(&inverse) != nil {
 		return &inverse, mat.NewVecDense(numbers, nil)

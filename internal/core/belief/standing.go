@@ -3,8 +3,8 @@ package belief
 import (
 	"time"
 
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 )
@@ -40,7 +40,7 @@ type Standing struct {
 func (b *Belief) Standing() Standing {
 	places := b.places()
 	looks, samples := make([]fire.Look, len(b.members)), make([]fire.Sample, len(b.members))
-	each.InParallel(len(b.members), func(i int) {
+	parallel.InParallel(len(b.members), func(i int) {
 		looks[i], samples[i] = b.members[i].fire.Look(), b.members[i].fire.Sample()
 	})
 	weights := b.weights()

@@ -74,12 +74,12 @@ var (
 	numbers   = atBed + 1
 )
 
-// humble is how much wider the belief within a burn is than what it is told: how far
+// inflation is how much wider the belief within a burn is than what it is told: how far
 // stoves differ is not well known either, and one that lies outside must be found.
-const humble = 1.4
+const inflation = 1.4
 
-// evening is how much wider a belief is that burns have taught.
-const evening = 1.15
+// learnedInflation is how much wider a belief is that burns have taught.
+const learnedInflation = 1.15
 
 // farthest is how many standard deviations a number of a first draw may lie out.
 const farthest = 2.5
@@ -160,9 +160,9 @@ type Prior struct {
 // one evening to the next.
 func (p Prior) wider() float64 {
 	if p.Burns > 0 {
-		return evening
+		return learnedInflation
 	}
-	return humble
+	return inflation
 }
 
 // Tuning is the stove in the middle of a belief.

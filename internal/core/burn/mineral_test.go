@@ -9,7 +9,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 )
@@ -22,7 +22,7 @@ func TestADayOnMineralFuel(t *testing.T) {
 	oak, err := wood.SpeciesByKey("oak")
 	require.NoError(t, err)
 	start := time.Date(2026, 1, 14, 7, 0, 0, 0, time.UTC)
-	b := burn.Burn{Stove: mill.Stoves()[mill.Clinker].Stove, Started: start}
+	b := burn.Burn{Stove: fixture.Stoves()[fixture.Clinker].Stove, Started: start}
 	add := func(h float64, e burn.Entry) {
 		e.At, e.ID = start.Add(time.Duration(h*float64(time.Hour))), time.Duration(h*1e12).String()
 		b.Entries = append(b.Entries, e)
@@ -52,7 +52,7 @@ func TestADayOnMineralFuel(t *testing.T) {
 	assert.False(t, m.WoodStove)
 	assert.Equal(t, []units.Metre{0.09}, m.Beds)
 	add(13, burn.Entry{Kind: burn.Load, Load: load(oak, 1.5, false)})
-	b.Stove = mill.Stoves()[mill.Auntie].Stove
+	b.Stove = fixture.Stoves()[fixture.Auntie].Stove
 	m, _ = b.Banked()
 	assert.InDelta(t, 1.5, float64(m.WithWood), 1e-9, "two fuels at once")
 	assert.True(t, m.WoodStove)

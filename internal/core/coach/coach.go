@@ -76,7 +76,7 @@ func (a Answer) Smoulders() bool {
 
 // An Advice is one thing to do, or that nothing is to be done.
 type Advice struct {
-	Code   Saying
+	Code   RuleID
 	Urgent bool       // goes before any step of the plan
 	Step   *plan.Step // the plan's, where Code is [PlanStep]
 	Ready  bool       // now; else when its sign comes
@@ -108,25 +108,25 @@ func (a Advice) Asks() bool { return a.Code != Fine && a.Code != "" }
 
 // A Watched is something that is watched for, and what it goes by.
 type Watched struct {
-	Code    Saying
+	Code    RuleID
 	Gauge   stove.Place
 	Limit   units.Celsius
 	Control stove.Control
 	Opening float64
 }
 
-// A Saying names a rule, and the thing that it says.
-type Saying string
+// A RuleID names a rule, and the thing that it says.
+type RuleID string
 
 // Fine says that there is nothing to do; PlanStep that the plan's next step stands.
 const (
-	Fine     Saying = "fine"
-	PlanStep Saying = "step"
+	Fine     RuleID = "fine"
+	PlanStep RuleID = "step"
 )
 
 // rule is one thing that the coach looks for.
 type rule struct {
-	code   Saying
+	code   RuleID
 	urgent bool
 	find   func(*situation) (Advice, bool)
 }

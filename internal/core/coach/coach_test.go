@@ -16,7 +16,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/search"
 	"smolder/internal/core/stove"
@@ -31,7 +31,7 @@ var start = time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
 // entry between two semicolons.
 func record(t *testing.T, of int, coals units.Kilogram, text string) burn.Burn {
 	t.Helper()
-	p := mill.Stoves()[of]
+	p := fixture.Stoves()[of]
 	b := burn.Burn{Stove: p.Stove, House: p.Space.House, Outdoor: 2, Room: 18, Wanted: [2]float64{19, 21.5}, Coals: coals, Started: start}
 	if coals > 0 {
 		b.Warmth = 120
@@ -129,7 +129,7 @@ func TestRules(t *testing.T) {
 		record string
 		minute float64
 		change func(*burn.Burn)
-		want   coach.Saying
+		want   coach.RuleID
 	}{
 		"over its limit":           {0, 0.7, onCoals + "10 probe 250; 20 probe 560", 21, nil, coach.OverLimit},
 		"climbing too fast":        {0, 0.9, onCoals + "3 probe 230; 6 probe 330; 8 probe 405; 9 probe 440", 9.5, nil, coach.Climbing},

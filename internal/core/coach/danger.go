@@ -12,7 +12,7 @@ import (
 // answered from the log alone, so that it never waits for a belief.
 
 // dangerSays is the rule that answers a danger.
-var dangerSays = map[burn.FirstKind]Saying{
+var dangerSays = map[burn.FirstKind]RuleID{
 	burn.CarbonMonoxide: Monoxide, burn.InTheChimney: ChimneyFire, burn.OverLimit: OverLimit, burn.Spillage: Spillage, burn.SomeMonoxide: SomeMonoxide,
 	burn.FlapForgotten: FlapOpen, burn.Overload: Overloaded, burn.MineralOnWood: TwoFuels, burn.DoorForgotten: DoorAjar, burn.GlazeSeen: Glazed,
 	burn.SmokeInCold: Smoulders,

@@ -12,9 +12,9 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/follow"
 	"smolder/internal/core/learn"
-	"smolder/internal/core/mill"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/search"
 	"smolder/internal/core/stove"
@@ -33,7 +33,7 @@ func TestFollowedOnHiddenStoves(t *testing.T) {
 	type sum struct{ smoke, wood, burnt, hot, dirty float64 }
 	names := [4]string{"coach", "plan", "habit", "known"}
 	var total [4]sum
-	for n, w := range []wish.Wish{mill.Evening(mill.Auntie, mill.Beech, wish.Cold), mill.Evening(mill.Loom, mill.Oak, wish.Cold)} {
+	for n, w := range []wish.Wish{fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold), fixture.Evening(fixture.Loom, fixture.Oak, wish.Cold)} {
 		w.For = evening
 		p := asShown(t, w)
 		setup := p.Wish.Setup()

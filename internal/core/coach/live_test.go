@@ -12,7 +12,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -29,7 +29,7 @@ type owner struct {
 	kept   burn.Beliefs
 	prior  belief.Prior
 	ignore func(minute int, a coach.Advice) bool
-	said   map[coach.Saying]int // how often a rule spoke
+	said   map[coach.RuleID]int // how often a rule spoke
 	asked  int
 	last   coach.Answer
 	put    units.Kilogram
@@ -38,7 +38,7 @@ type owner struct {
 
 func owns(t *testing.T, p *plan.Plan, tuning fire.Tuning) *owner {
 	setup := p.Wish.Setup()
-	o := &owner{t: t, plan: p, said: map[coach.Saying]int{}, prior: belief.Usual()}
+	o := &owner{t: t, plan: p, said: map[coach.RuleID]int{}, prior: belief.Usual()}
 	o.burn = burn.Burn{Stove: setup.Stove, House: setup.House, Outdoor: setup.Outdoor, Room: setup.Room, Warmth: setup.Warmth, Coals: setup.Coals,
 		Wanted: [2]float64{float64(p.Wish.Low), float64(p.Wish.High)}, Started: start}
 	setup.Tuning = tuning
@@ -100,7 +100,7 @@ func (o *owner) until(minutes, every int) {
 
 // A plan that is followed on a stove that is as its owner says is not interrupted.
 func TestQuietWhenAllIsWell(t *testing.T) {
-	for _, w := range []wish.Wish{mill.Evening(mill.Auntie, mill.Beech, wish.Cold), mill.Evening(mill.Loom, mill.Oak, wish.GoodCoals)} {
+	for _, w := range []wish.Wish{fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold), fixture.Evening(fixture.Loom, fixture.Oak, wish.GoodCoals)} {
 		p := best(t, w)
 		o := owns(t, &p, fire.Tuning{})
 		o.until(120, 4)
@@ -116,7 +116,7 @@ func TestQuietWhenAllIsWell(t *testing.T) {
 // Whoever sets the lever otherwise than planned gets what is left of the plan anew, and
 // is told why; whoever follows it is not.
 func TestAPlanIsWorkedOutAgain(t *testing.T) {
-	p := best(t, mill.Evening(mill.Auntie, mill.Beech, wish.GoodCoals))
+	p := best(t, fixture.Evening(fixture.Auntie, fixture.Beech, wish.GoodCoals))
 	o := owns(t, &p, fire.Tuning{})
 	o.until(4, 4)
 	require.Empty(t, o.last.Reworked)
@@ -157,7 +157,7 @@ func TestAirAfterItWasTooHot(t *testing.T) {
 		"6 probe 400; 8 probe 500; 8.2 air 0.5; 9 probe 505; 9.2 air 0; 12 probe 330": 0.5,
 		"4 air 0.5; 6 probe 400; 9 probe 500; 9.2 air 0; 12 probe 330":                1. / 3,
 	} {
-		a := ask(record(t, mill.Auntie, 0.9, onCoals+text), nil, 12.5)
+		a := ask(record(t, fixture.Auntie, 0.9, onCoals+text), nil, 12.5)
 		if assert.Equal(t, coach.Cooled, a.Advice.Code, text) {
 			got := a.Advice.Sets[0].Opening // half of what it had, or a step less where that is likely to be too hot again
 			assert.LessOrEqual(t, got, want+1e-9, text)
@@ -176,14 +176,14 @@ func TestTheRateOfAThermometerThatReports(t *testing.T) {
 		}
 		text += fmt.Sprintf("%.4f probe %.1f;", at, c)
 	}
-	a := ask(record(t, mill.Auntie, 0.9, text), nil, 12.1)
+	a := ask(record(t, fixture.Auntie, 0.9, text), nil, 12.1)
 	assert.InDelta(t, 20, a.Gauges[0].Rate, 1)
 }
 
 // Where nothing of the plan is left that could be done otherwise, nothing is said to have
 // been worked out again.
 func TestNothingLeftToWorkOutAgain(t *testing.T) {
-	p := best(t, mill.Evening(mill.Auntie, mill.Beech, wish.GoodCoals))
+	p := best(t, fixture.Evening(fixture.Auntie, fixture.Beech, wish.GoodCoals))
 	o := owns(t, &p, fire.Tuning{})
 	o.until(40, 4)
 	require.NotEmpty(t, o.last.Ahead)
@@ -196,7 +196,7 @@ func TestNothingLeftToWorkOutAgain(t *testing.T) {
 
 // A plan for the night says when it can be left, and not before.
 func TestReadyForTheNight(t *testing.T) {
-	w := mill.Evening(mill.Auntie, mill.Oak, wish.GoodCoals)
+	w := fixture.Evening(fixture.Auntie, fixture.Oak, wish.GoodCoals)
 	w.Aim, w.For = wish.Overnight, 8*time.Hour
 	p := best(t, w)
 	o := owns(t, &p, fire.Tuning{})
@@ -215,7 +215,7 @@ func TestReadyForTheNight(t *testing.T) {
 
 // What a step says else is of this plan, also when its times are the belief's.
 func TestAStepIsFoundInItsPlan(t *testing.T) {
-	p := best(t, mill.Evening(mill.Auntie, mill.Beech, wish.Cold))
+	p := best(t, fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold))
 	o := owns(t, &p, fire.Tuning{})
 	o.until(24, 4)
 	require.NotNil(t, o.last.Advice.Step)
@@ -226,7 +226,7 @@ func TestAStepIsFoundInItsPlan(t *testing.T) {
 // The same record gives the same answer, and what came later changes nothing of what
 // was said before.
 func TestAsOf(t *testing.T) {
-	b := record(t, mill.Auntie, 0.7, onCoals+"5 probe 210; 8 probe 240; 12 probe 280; 15 black; 15 air 0.5; 22 air 0.33; 40 probe 250")
+	b := record(t, fixture.Auntie, 0.7, onCoals+"5 probe 210; 8 probe 240; 12 probe 280; 15 black; 15 air 0.5; 22 air 0.33; 40 probe 250")
 	early := b
 	early.Entries = nil
 	for _, e := range b.Entries {
@@ -243,7 +243,7 @@ func TestAsOf(t *testing.T) {
 
 // Mineral fuel is recorded, not simulated: the coach goes by the log alone.
 func TestWithoutABelief(t *testing.T) {
-	b := record(t, mill.Clinker, 0.3, "0 air 1; 0 load 2; 0 lit; 10 surface 480")
+	b := record(t, fixture.Clinker, 0.3, "0 air 1; 0 load 2; 0 lit; 10 surface 480")
 	a := coach.Ask(coach.Asked{Burn: b, Now: start.Add(11 * time.Minute)})
 	assert.Equal(t, coach.OverLimit, a.Advice.Code)
 	assert.Empty(t, a.Phase)
@@ -254,7 +254,7 @@ func TestWithoutABelief(t *testing.T) {
 
 // Every rule speaks in some test above; a new one needs a record of its own.
 func TestEveryRuleHasACode(t *testing.T) {
-	seen := map[coach.Saying]bool{}
+	seen := map[coach.RuleID]bool{}
 	for _, c := range coach.Codes() {
 		assert.False(t, seen[c], "%s twice", c)
 		seen[c] = true

@@ -14,19 +14,19 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 )
 
 // said is what the coach calls each of the policy's reasons.
-var said = map[policy.Reason]coach.Saying{policy.OverLimit: coach.OverLimit, policy.AirAgain: coach.Cooled, policy.Climbs: coach.Climbing,
+var said = map[policy.Reason]coach.RuleID{policy.OverLimit: coach.OverLimit, policy.AirAgain: coach.Cooled, policy.Climbs: coach.Climbing,
 	policy.NotTaken: coach.NotCaught, policy.StepBack: coach.TooFar, policy.AllItHas: coach.Dies}
 
 // The coach says what the hand does, by which the safety of every plan is foretold: one fire,
 // as somebody who stands before it sees it, and as a log with a belief tells it.
 func TestTheCoachSaysWhatTheHandDoes(t *testing.T) {
-	auntie := mill.Stoves()[mill.Auntie]
+	auntie := fixture.Stoves()[fixture.Auntie]
 	air, ok := auntie.MainAir()
 	require.True(t, ok)
 	guide, ok := auntie.Guide()
@@ -74,7 +74,7 @@ func TestTheCoachSaysWhatTheHandDoes(t *testing.T) {
 			rate = 0
 		}
 		log += fmt.Sprintf("%d probe %g", loaded, value)
-		b := record(t, mill.Auntie, 0.9, log)
+		b := record(t, fixture.Auntie, 0.9, log)
 		slices.SortStableFunc(b.Entries, func(x, y burn.Entry) int { return x.At.Compare(y.At) })
 		// What the log says of rates and of heat is what whoever stands there has seen too.
 		g := policy.Gauge{Place: stove.ConnectorProbe, Value: value, Low: low, Limit: limit, Rate: rate, HasRate: loaded >= 5}

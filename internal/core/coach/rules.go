@@ -6,50 +6,50 @@ import "smolder/internal/core/burn"
 // what is done wrong or goes wrong, then, where no step of a plan is due, what is worth
 // saying. Each is in the file of its part of the burn.
 const (
-	Monoxide     Saying = "monoxide"         // the CO alarm sounds
-	ChimneyFire  Saying = "chimney-fire"     //
-	OverLimit    Saying = "over-limit"       // a gauge is over what it may reach
-	Spillage     Saying = "spillage"         // smoke comes into the room
-	SomeMonoxide Saying = "some-monoxide"    // the CO display shows some
-	FlapOpen     Saying = "flap-open"        // the ash flap, on a fire that stands
-	Overloaded   Saying = "overloaded"       // more wood than the manual allows
-	TwoFuels     Saying = "two-fuels"        // mineral fuel on wood
-	Spilling     Saying = "spilling"         // smoke is believed to come in
-	Unheard      Saying = "unheard"          // nobody has said anything for hours
-	GateShut     Saying = "gate-shut"        // what must be open for a fire is shut
-	GrateOpen    Saying = "grate-open"       // air from below on wood that has caught
-	Glazed       Saying = "glazed"           // shining tar was seen in the flue
-	Impossible   Saying = "impossible"       // a reading that cannot be
-	Cooled       Saying = "cooled"           // shut for its heat, and hot no more
-	Climbing     Saying = "climbing"         // over its limit soon, as it goes
-	DiedOnShut   Saying = "died-on-shutting" // the fire died when the door was shut
-	DoorAjar     Saying = "door-ajar"        // left so
-	NotCaught    Saying = "not-caught"       // a load that does not flame
-	BigTooEarly  Saying = "big-too-early"    // big wood on a small fire
-	TooFar       Saying = "too-far"          // turned down too far: a step back
-	NotCharred   Saying = "not-charred"      // turned down before the wood is black
-	InSteps      Saying = "in-steps"         // turned down at once
-	Smoulders    Saying = "smoulders"        // gas leaves unburnt
-	SmokeLong    Saying = "smoke-long"       // seen for long after a load
-	Whistles     Saying = "whistles"         // too much air through the inlet
-	BypassEarly  Saying = "bypass-early"     // the catalyst engaged below light-off
-	BypassReady  Saying = "bypass-ready"     // it is ready
-	Stalled      Saying = "stalled"          // it has gone out
-	Starved      Saying = "starved"          // coals without air
-	Dies         Saying = "dies"             // flames gone with wood and air
-	Prime        Saying = "prime"            // the flue does not draw yet
+	Monoxide     RuleID = "monoxide"         // the CO alarm sounds
+	ChimneyFire  RuleID = "chimney-fire"     //
+	OverLimit    RuleID = "over-limit"       // a gauge is over what it may reach
+	Spillage     RuleID = "spillage"         // smoke comes into the room
+	SomeMonoxide RuleID = "some-monoxide"    // the CO display shows some
+	FlapOpen     RuleID = "flap-open"        // the ash flap, on a fire that stands
+	Overloaded   RuleID = "overloaded"       // more wood than the manual allows
+	TwoFuels     RuleID = "two-fuels"        // mineral fuel on wood
+	Spilling     RuleID = "spilling"         // smoke is believed to come in
+	Unheard      RuleID = "unheard"          // nobody has said anything for hours
+	GateShut     RuleID = "gate-shut"        // what must be open for a fire is shut
+	GrateOpen    RuleID = "grate-open"       // air from below on wood that has caught
+	Glazed       RuleID = "glazed"           // shining tar was seen in the flue
+	Impossible   RuleID = "impossible"       // a reading that cannot be
+	Cooled       RuleID = "cooled"           // shut for its heat, and hot no more
+	Climbing     RuleID = "climbing"         // over its limit soon, as it goes
+	DiedOnShut   RuleID = "died-on-shutting" // the fire died when the door was shut
+	DoorAjar     RuleID = "door-ajar"        // left so
+	NotCaught    RuleID = "not-caught"       // a load that does not flame
+	BigTooEarly  RuleID = "big-too-early"    // big wood on a small fire
+	TooFar       RuleID = "too-far"          // turned down too far: a step back
+	NotCharred   RuleID = "not-charred"      // turned down before the wood is black
+	InSteps      RuleID = "in-steps"         // turned down at once
+	Smoulders    RuleID = "smoulders"        // gas leaves unburnt
+	SmokeLong    RuleID = "smoke-long"       // seen for long after a load
+	Whistles     RuleID = "whistles"         // too much air through the inlet
+	BypassEarly  RuleID = "bypass-early"     // the catalyst engaged below light-off
+	BypassReady  RuleID = "bypass-ready"     // it is ready
+	Stalled      RuleID = "stalled"          // it has gone out
+	Starved      RuleID = "starved"          // coals without air
+	Dies         RuleID = "dies"             // flames gone with wood and air
+	Prime        RuleID = "prime"            // the flue does not draw yet
 
-	Silent      Saying = "silent"      // a gauge that was not read for long
-	NobodyLogs  Saying = "nobody-logs" //
-	ItIsOut     Saying = "out"         //
-	RoomCold    Saying = "room-cold"   // colder than wanted, for long
-	AskCoals    Saying = "ask-coals"   // is it down to coals?
-	KeepCoals   Saying = "keep-coals"  // flames gone: less air keeps them
-	LetBurn     Saying = "let-burn"    // warm enough, and coals for long
-	ReloadNow   Saying = "reload"      // the window is open
-	CoalsGoing  Saying = "coals-going" // and shuts
-	NightReady  Saying = "night-ready" // it can be left
-	NightNotYet Saying = "night-not-yet"
+	Silent      RuleID = "silent"      // a gauge that was not read for long
+	NobodyLogs  RuleID = "nobody-logs" //
+	ItIsOut     RuleID = "out"         //
+	RoomCold    RuleID = "room-cold"   // colder than wanted, for long
+	AskCoals    RuleID = "ask-coals"   // is it down to coals?
+	KeepCoals   RuleID = "keep-coals"  // flames gone: less air keeps them
+	LetBurn     RuleID = "let-burn"    // warm enough, and coals for long
+	ReloadNow   RuleID = "reload"      // the window is open
+	CoalsGoing  RuleID = "coals-going" // and shuts
+	NightReady  RuleID = "night-ready" // it can be left
+	NightNotYet RuleID = "night-not-yet"
 )
 
 var rules = []rule{
@@ -100,8 +100,8 @@ var rules = []rule{
 }
 
 // Codes are those of all rules, in their order.
-func Codes() []Saying {
-	var out []Saying
+func Codes() []RuleID {
+	var out []RuleID
 	for _, r := range rules {
 		out = append(out, r.code)
 	}

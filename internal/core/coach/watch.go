@@ -8,17 +8,17 @@ import (
 
 // What is watched for.
 const (
-	WatchLimit  Saying = "watch-limit"  // a gauge near its limit: less air
-	WatchFlames Saying = "watch-flames" // they should stay: else a step back
-	WatchBlack  Saying = "watch-black"  // the wood turns black
-	WatchProbe  Saying = "watch-probe"  // the catalyst at light-off
-	WatchCoals  Saying = "watch-coals"  // too few to light a load
-	WatchDoor   Saying = "watch-door"   // it stands ajar
-	WatchCap    Saying = "watch-cap"    // nobody has looked at it
+	WatchLimit  RuleID = "watch-limit"  // a gauge near its limit: less air
+	WatchFlames RuleID = "watch-flames" // they should stay: else a step back
+	WatchBlack  RuleID = "watch-black"  // the wood turns black
+	WatchProbe  RuleID = "watch-probe"  // the catalyst at light-off
+	WatchCoals  RuleID = "watch-coals"  // too few to light a load
+	WatchDoor   RuleID = "watch-door"   // it stands ajar
+	WatchCap    RuleID = "watch-cap"    // nobody has looked at it
 )
 
 // aboutHeat tells whether an advice is to shut the air because it is hot.
-func aboutHeat(c Saying) bool {
+func aboutHeat(c RuleID) bool {
 	switch c {
 	case OverLimit, Climbing, Cooled, FlapOpen, Overloaded:
 		return true

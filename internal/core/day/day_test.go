@@ -9,8 +9,8 @@ import (
 
 	"smolder/internal/core/day"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/house"
-	"smolder/internal/core/mill"
 	"smolder/internal/core/search"
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
@@ -21,7 +21,7 @@ import (
 var someEffort = search.Effort{Candidates: 250, Step: 8 * time.Second, Worlds: 6, Weighed: 4, Others: 1, Output: true}
 
 func TestADayOfCycles(t *testing.T) {
-	w := mill.Evening(0, 0, wish.Cold)
+	w := fixture.Evening(0, 0, wish.Cold)
 	w.Outdoor, w.Room, w.Low, w.High = 4, 17, 18, 22
 	d, err := day.Plan(t.Context(), w, 14*time.Hour, someEffort, nil)
 	require.NoError(t, err)
@@ -71,10 +71,10 @@ func TestADayOfCycles(t *testing.T) {
 
 // A day burns from all the stacks at hand, and what it has burnt is gone.
 func TestADayTakesItsWoodFromTheStacks(t *testing.T) {
-	w := mill.Evening(0, 0, wish.Cold)
+	w := fixture.Evening(0, 0, wish.Cold)
 	w.Outdoor, w.Room, w.Low, w.High = 0, 17, 19, 22
 	w.Wood.Stack.Mass = 3.2 * w.Wood.Stack.PieceMass
-	w.Others = []wish.Pick{{ID: 3, Stack: mill.Stacks()[3]}}
+	w.Others = []wish.Pick{{ID: 3, Stack: fixture.Stacks()[3]}}
 	d, err := day.Plan(t.Context(), w, 14*time.Hour, someEffort, nil)
 	require.NoError(t, err)
 	taken := map[string]int{}
@@ -96,7 +96,7 @@ func TestADayTakesItsWoodFromTheStacks(t *testing.T) {
 }
 
 func TestADayFollowsItsWeather(t *testing.T) {
-	w := mill.Evening(0, 0, wish.Cold)
+	w := fixture.Evening(0, 0, wish.Cold)
 	w.Outdoor, w.Room, w.Low, w.High = 10, 18, 18, 22
 	w.Weather = []fire.Weather{{At: 0, Outdoor: 10}, {At: 6 * time.Hour, Outdoor: -6}, {At: 20 * time.Hour, Outdoor: -8}}
 	turning, err := day.Plan(t.Context(), w, 14*time.Hour, someEffort, nil)

@@ -12,8 +12,8 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/follow"
-	"smolder/internal/core/mill"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/search"
 	"smolder/internal/core/stove"
@@ -27,7 +27,7 @@ func best(w wish.Wish) (plan.Plan, error) {
 }
 
 func TestFollowingAPlan(t *testing.T) {
-	p, err := best(mill.Evening(0, 0, wish.GoodCoals))
+	p, err := best(fixture.Evening(0, 0, wish.GoodCoals))
 	require.NoError(t, err)
 	start := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
 	coals, warmth := wish.GoodCoals.Coals(55)
@@ -71,7 +71,7 @@ func TestFollowingAPlan(t *testing.T) {
 // A later load is called due on its coals, and not on a stove that has gone out
 // before anybody came.
 func TestALaterLoadTooLate(t *testing.T) {
-	p, err := best(mill.SinglesEvening(wish.Cold))
+	p, err := best(fixture.SinglesEvening(wish.Cold))
 	require.NoError(t, err)
 	require.NotEmpty(t, p.Feeds)
 	start := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
@@ -113,7 +113,7 @@ func TestALaterLoadTooLate(t *testing.T) {
 // The sign decides: a load goes on when the gauge has fallen, never while it rises or is
 // over its band, whatever is computed and whatever the clock says.
 func TestALoadGoesByTheGauge(t *testing.T) {
-	w := mill.Evening(mill.Auntie, mill.Beech, wish.Cold)
+	w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold)
 	load := fire.Load{Species: w.Wood.Stack.Species, Moisture: 0.18, Pieces: 2, PieceMass: 1.4, PieceLength: 0.3}
 	p := plan.Plan{Wish: w, Steps: []plan.Step{
 		{Kind: plan.LightIt, Fire: fire.Move{Do: []fire.Act{{Kind: fire.ActLight}}}},
@@ -170,7 +170,7 @@ func TestALoadGoesByTheGauge(t *testing.T) {
 // The next turn-down waits until the gauge holds: flames are still there in a fire that
 // starves too.
 func TestTheNextTurnDownWaitsUntilTheGaugeHolds(t *testing.T) {
-	w := mill.Evening(mill.Auntie, mill.Beech, wish.GoodCoals)
+	w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.GoodCoals)
 	p := plan.Plan{Wish: w, Steps: []plan.Step{
 		{Kind: plan.LoadIt, Fire: fire.Move{Do: []fire.Act{{Kind: fire.ActLoad, Load: &fire.Load{}}}}},
 		{Kind: plan.TurnDown, Control: "lever", Opening: 0.5, Expected: 10 * time.Minute, Fire: fire.Move{When: fire.Trigger{Charred: true}}},

@@ -13,8 +13,8 @@ import (
 	"smolder/internal/core/belief"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/learn"
-	"smolder/internal/core/mill"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
@@ -22,7 +22,7 @@ import (
 
 // winter is some burns of a stove that nobody knows, as its owner logged them.
 func winter(which, n int) []burn.Burn {
-	p := mill.Stoves()[mill.Auntie]
+	p := fixture.Stoves()[fixture.Auntie]
 	tuning := belief.Worlds(belief.Usual(), belief.Doubt{}, which+2)[which].Tuning()
 	r := rand.New(rand.NewPCG(uint64(which), 44))
 	beech, _ := wood.SpeciesByKey("beech")
@@ -148,7 +148,7 @@ func TestChanges(t *testing.T) {
 // What is said of a stove is what is true of it, within what is said besides.
 func TestTraits(t *testing.T) {
 	which := 3
-	p := mill.Stoves()[mill.Auntie]
+	p := fixture.Stoves()[fixture.Auntie]
 	tuning := belief.Worlds(belief.Usual(), belief.Doubt{}, which+2)[which].Tuning()
 	known := learn.New()
 	for _, b := range winter(which, 10) {

@@ -5,9 +5,9 @@ import (
 	"time"
 
 	"smolder/internal/core/belief"
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/house"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -130,7 +130,7 @@ func UsefulPart(st stove.Stove, h house.House, p belief.Prior) (low, high float6
 		return 0, 0, false
 	}
 	good := make([]bool, usefulLooks)
-	each.InParallel(usefulLooks, func(i int) {
+	parallel.InParallel(usefulLooks, func(i int) {
 		l := usualLoad(st)
 		final := float64(i+1) / usefulLooks
 		act := func(o float64) fire.Act {

@@ -9,7 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/reason"
 	"smolder/internal/core/stove"
@@ -27,7 +27,7 @@ func made(w wish.Wish) plan.Plan {
 
 func TestTheCatalystWaitsForLightOff(t *testing.T) {
 	closed := -1
-	for i, s := range plan.Steps(mill.Evening(mill.Loom, mill.Oak, wish.GoodCoals), usual) {
+	for i, s := range plan.Steps(fixture.Evening(fixture.Loom, fixture.Oak, wish.GoodCoals), usual) {
 		if s.Kind == plan.CloseIt {
 			closed = i
 			assert.Equal(t, stove.CatalystProbe, s.Fire.When.Gauge)
@@ -47,7 +47,7 @@ func TestTurnDownsGoDown(t *testing.T) {
 		{Kind: stove.Notches, Notches: []string{"shut", "one", "two", "open"}}} {
 		for _, brisk := range []float64{1, 0.6} {
 			for _, final := range []float64{1. / 8, 1. / 3, 0.5} {
-				w := mill.Evening(mill.Auntie, mill.Beech, wish.Cold)
+				w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold)
 				w.Stove.Controls[0].Scale = scale
 				r := usual
 				r.First, r.Lay, r.Brisk, r.Final = 2, fire.TopDown, brisk, scale.Nearest(final)
@@ -74,7 +74,7 @@ func TestTurnDownsGoDown(t *testing.T) {
 // A plan that was made here can be kept and read again; one that was bent on the
 // way is refused with what is wrong, and costs nothing.
 func TestCheckHoldsWhatComesFromElsewhere(t *testing.T) {
-	good := made(mill.Evening(mill.Auntie, mill.Beech, wish.GoodCoals))
+	good := made(fixture.Evening(fixture.Auntie, fixture.Beech, wish.GoodCoals))
 	require.NoError(t, good.Check())
 	kept, err := json.Marshal(good)
 	require.NoError(t, err)

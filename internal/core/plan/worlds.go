@@ -6,8 +6,8 @@ import (
 	"time"
 
 	"smolder/internal/core/belief"
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -82,7 +82,7 @@ func Live(w wish.Wish, steps []Step, n int, opt fire.Options) []Lived {
 	setup, moves := w.Setup(), Fires(slices.DeleteFunc(slices.Clone(steps), func(s Step) bool { return s.Kind == ReloadTime }))
 	worlds := worldsOf(w, n)
 	out := make([]Lived, len(worlds))
-	each.InParallel(len(worlds), func(i int) {
+	parallel.InParallel(len(worlds), func(i int) {
 		mine := opt
 		mine.Step, mine.Coarse = worldStep, true
 		if opt.Watch != nil {

@@ -7,7 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/when"
 	"smolder/internal/core/wish"
@@ -15,7 +15,7 @@ import (
 
 // onCoals is the kitchen's stove on a good bed, with so many pieces and a last setting.
 func onCoals(pieces int, final float64) (wish.Wish, plan.Recipe) {
-	w := mill.Evening(0, 0, wish.GoodCoals)
+	w := fixture.Evening(0, 0, wish.GoodCoals)
 	return w, plan.Recipe{Main: pieces, Direction: "end-on", Lay: fire.OnCoals, Brisk: 1, Most: 1, Final: final, Pause: 6 * time.Minute}
 }
 

@@ -20,8 +20,8 @@ import (
 	"gonum.org/v1/gonum/mat"
 
 	"smolder/internal/core/burn"
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/wood"
@@ -258,7 +258,7 @@ func Together(q Question, figures []Figure, burns []Burn) []Verdict {
 // CompareAll is [Compare] for several figures, each by itself.
 func CompareAll(q Question, figures []Figure, burns []Burn) []Verdict {
 	out := make([]Verdict, len(figures))
-	each.InParallel(len(figures), func(i int) { out[i] = Compare(q, figures[i], burns) })
+	parallel.InParallel(len(figures), func(i int) { out[i] = Compare(q, figures[i], burns) })
 	return out
 }
 

@@ -12,8 +12,8 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/learn"
-	"smolder/internal/core/mill"
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -22,7 +22,7 @@ import (
 // usual is an evening with nothing wrong in the household's own stove; change makes of it
 // one that has.
 func usual(which int, w way, change func(*burn.Burn)) burn.Burn {
-	p := mill.Stoves()[which]
+	p := fixture.Stoves()[which]
 	h := hidden{stove: p.Stove, setup: fire.Setup{Stove: p.Stove, House: p.Space.House, Outdoor: 3, Room: 17}}
 	came := fire.Run(h.setup, h.moves(w), fire.Options{Until: 6 * time.Hour})
 	b := h.logged(w, came, rand.New(rand.NewPCG(1, 1)), 6*time.Hour)
@@ -75,11 +75,11 @@ func TestMistakesAreFound(t *testing.T) {
 		matter review.Matter
 		burn   burn.Burn
 	}{
-		"lit from below":   {review.Lit, usual(mill.Auntie, from, nil)},
-		"wet wood":         {review.Wet, usual(mill.Auntie, wet, nil)},
-		"air too far back": {review.TooFar, usual(mill.Auntie, far, nil)},
-		"bypass left open": {review.BypassOut, usual(mill.Loom, well, func(b *burn.Burn) { bypassLeftOpen(b) })},
-		"air left open":    {review.TooOpen, usual(mill.Auntie, open, nil)},
+		"lit from below":   {review.Lit, usual(fixture.Auntie, from, nil)},
+		"wet wood":         {review.Wet, usual(fixture.Auntie, wet, nil)},
+		"air too far back": {review.TooFar, usual(fixture.Auntie, far, nil)},
+		"bypass left open": {review.BypassOut, usual(fixture.Loom, well, func(b *burn.Burn) { bypassLeftOpen(b) })},
+		"air left open":    {review.TooOpen, usual(fixture.Auntie, open, nil)},
 	} {
 		b := replayed(c.burn)
 		r, past := review.Of(b, learn.New())
@@ -96,7 +96,7 @@ func TestMistakesAreFound(t *testing.T) {
 		assert.Contains(t, worths, c.matter, name)
 		assert.LessOrEqual(t, len(r.Findings), 3, name)
 	}
-	good, _ := review.Of(replayed(usual(mill.Auntie, well, nil)), learn.New())
+	good, _ := review.Of(replayed(usual(fixture.Auntie, well, nil)), learn.New())
 	for _, f := range good.Findings {
 		assert.NotContains(t, []review.Matter{review.Lit, review.Wet, review.BypassOut, review.AjarLong, review.LateLoad}, f.Code, "of an evening with nothing wrong")
 	}
@@ -114,7 +114,7 @@ func bypassLeftOpen(b *burn.Burn) {
 // What was done can be changed in the ways that make sense, and in no other; the burn itself
 // stays as it was.
 func TestEdits(t *testing.T) {
-	b := usual(mill.Auntie, well, nil)
+	b := usual(fixture.Auntie, well, nil)
 	air, loads := control(&b, 2).ID, ""
 	reading := ""
 	for _, e := range b.Entries {
@@ -173,7 +173,7 @@ func TestEdits(t *testing.T) {
 
 // How a burn was made is read from its log.
 func TestWayOf(t *testing.T) {
-	b := usual(mill.Auntie, well, nil)
+	b := usual(fixture.Auntie, well, nil)
 	w := review.WayOf(b)
 	assert.True(t, w.Cold)
 	assert.Equal(t, fire.TopDown, w.Lay)
@@ -234,7 +234,7 @@ func TestAnswers(t *testing.T) {
 
 // A burn without a gauge, or on mineral fuel, is looked at as far as that goes.
 func TestReviewsOfLittle(t *testing.T) {
-	silent := usual(mill.Auntie, well, func(b *burn.Burn) {
+	silent := usual(fixture.Auntie, well, func(b *burn.Burn) {
 		var kept []burn.Entry
 		for _, e := range b.Entries {
 			if e.Kind != burn.Temperature {
@@ -251,7 +251,7 @@ func TestReviewsOfLittle(t *testing.T) {
 	assert.Less(t, float64(r.HeatLow), float64(r.HeatHigh))
 	assert.Len(t, r.Thumb, review.ThumbPoints)
 
-	mineral := usual(mill.Clinker, well, func(b *burn.Burn) {
+	mineral := usual(fixture.Clinker, well, func(b *burn.Burn) {
 		b.Entries = append(b.Entries, burn.Entry{ID: "briquettes", Kind: burn.Mineral, At: lit.Add(time.Hour), Load: &fire.Load{Pieces: 4, PieceMass: 0.5}})
 	})
 	r, past = review.Of(mineral, learn.New())
@@ -260,7 +260,7 @@ func TestReviewsOfLittle(t *testing.T) {
 	assert.Empty(t, r.Findings)
 	assert.Equal(t, units.Kilogram(2), r.Mineral)
 
-	short := usual(mill.Auntie, well, func(b *burn.Burn) { b.Ended = b.Started.Add(2 * time.Minute) })
+	short := usual(fixture.Auntie, well, func(b *burn.Burn) { b.Ended = b.Started.Add(2 * time.Minute) })
 	short.Entries = short.Entries[:2]
 	r, _ = review.Of(short, learn.New())
 	assert.Equal(t, 2*time.Minute, r.Length)
@@ -301,7 +301,7 @@ func TestDangersComeFirst(t *testing.T) {
 			at(b, 140, burn.Entry{Kind: burn.Door, Door: fire.Ajar})
 		}, []review.Hurt{review.Monoxide, review.Overload, review.DoorLong}},
 	} {
-		b := usual(mill.Auntie, well, nil)
+		b := usual(fixture.Auntie, well, nil)
 		kept := b.Entries[:0:0]
 		for _, e := range b.Entries { // the gauges are said here
 			if e.Kind != burn.Temperature {
@@ -316,7 +316,7 @@ func TestDangersComeFirst(t *testing.T) {
 		}
 		assert.Equal(t, c.want, got, name)
 	}
-	hot := usual(mill.Auntie, well, nil)
+	hot := usual(fixture.Auntie, well, nil)
 	at(&hot, 100, burn.Entry{Kind: burn.Smoke, Smoke: burn.SmokeRoom})
 	r, _ := review.Of(hot, learn.New())
 	for _, f := range r.Findings {
@@ -346,7 +346,7 @@ func TestNobodyIsToldForEver(t *testing.T) {
 // at both ends; and a fire that went out has what it left.
 func TestTheHeatAddsUp(t *testing.T) {
 	for _, out := range []bool{false, true} {
-		b := usual(mill.Auntie, well, nil)
+		b := usual(fixture.Auntie, well, nil)
 		if out {
 			b.Entries = append(b.Entries, burn.Entry{ID: "out", Kind: burn.WentOut, At: b.Started.Add(75 * time.Minute)})
 			slices.SortFunc(b.Entries, func(x, y burn.Entry) int { return x.At.Compare(y.At) })

@@ -16,8 +16,8 @@ import (
 	"smolder/internal/core/belief"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/learn"
-	"smolder/internal/core/mill"
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -47,7 +47,7 @@ type way struct {
 func drawn(n int) []hidden {
 	var out []hidden
 	for i, w := range belief.Worlds(belief.Usual(), belief.Doubt{}, n) {
-		p := mill.Stoves()[i%2]
+		p := fixture.Stoves()[i%2]
 		out = append(out, hidden{w, p.Stove, fire.Setup{Stove: p.Stove, House: p.Space.House, Outdoor: 3, Room: 17}})
 	}
 	return out

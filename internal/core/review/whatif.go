@@ -8,9 +8,9 @@ import (
 
 	"smolder/internal/core/belief"
 	"smolder/internal/core/burn"
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/learn"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
@@ -80,9 +80,9 @@ func (w *watcher) Fork() fire.Watcher { return w }
 func (p *Past) live(b burn.Burn) []life {
 	setup, moves := b.Setup(), b.Steps()
 	out := make([]life, len(p.worlds))
-	inParallel := each.InParallel
+	inParallel := parallel.InParallel
 	if p.aside {
-		inParallel = each.Aside
+		inParallel = parallel.Aside
 	}
 	inParallel(len(p.worlds), func(i int) {
 		w := &watcher{place: p.guide.Place, every: worldLook.Seconds()}

@@ -8,9 +8,9 @@ import (
 	"testing"
 	"time"
 
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/plan"
 )
 
@@ -18,7 +18,7 @@ import (
 // the same run, is one plain simulation of the same ten hours at the search's
 // step for every candidate, on as many cores.
 func BenchmarkTenHourPlan(b *testing.B) {
-	w := mill.TenHours()
+	w := fixture.TenHours()
 	w.Others = nil // one stack: over a thousand candidates
 	tried := 0
 	var before, after runtime.MemStats
@@ -35,7 +35,7 @@ func BenchmarkTenHourPlan(b *testing.B) {
 	s := of(w)
 	all := s.candidates(1)
 	begin := time.Now()
-	each.InParallel(len(all), func(i int) {
+	parallel.InParallel(len(all), func(i int) {
 		fire.Run(w.Setup(), plan.Fires(plan.Steps(w, all[i])), fire.Options{Until: w.For + beyond, Every: every, Step: Usual.Step})
 	})
 	floor := time.Since(begin)
@@ -49,14 +49,14 @@ func BenchmarkTenHourPlan(b *testing.B) {
 // skipped, at the step that published figures are made with, and reports by how
 // much the chosen plan's merit lies over the best there is.
 func BenchmarkChosenAgainstExhaustive(b *testing.B) {
-	w := mill.TenHours()
+	w := fixture.TenHours()
 	w.Others = nil
 	s := of(w)
 	over := 0.0
 	for b.Loop() {
 		ranked, _ := s.rank(b.Context())
 		exact := make([]verdict, len(ranked))
-		each.InParallel(len(ranked), func(i int) {
+		parallel.InParallel(len(ranked), func(i int) {
 			r := ranked[i].Recipe
 			exact[i] = s.weighed(r, nil, fire.Run(w.Setup(), plan.Fires(plan.Steps(w, r)),
 				fire.Options{Until: w.For + beyond, Every: every, Watch: newTally(w)}))

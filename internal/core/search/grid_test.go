@@ -9,7 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/when"
@@ -27,7 +27,7 @@ func TestTheGridIsDoable(t *testing.T) {
 	for _, scale := range scales {
 		for _, start := range []wish.Start{wish.Cold, wish.FewCoals, wish.GoodCoals} {
 			for _, most := range capped {
-				w := mill.TenHours()
+				w := fixture.TenHours()
 				w.Start = start
 				w.Stove.Controls[0].Scale = scale
 				w.Wood.Stack.Mass = 5 * w.Wood.Stack.PieceMass
@@ -68,7 +68,7 @@ func TestAThousandAreTried(t *testing.T) {
 	for _, lay := range []fire.Lay{"", fire.OpenV, fire.Raft} {
 		for _, start := range wish.Starts {
 			for _, others := range []int{0, 1} {
-				w := mill.TenHours()
+				w := fixture.TenHours()
 				w.Start, w.Lay, w.Others = start, lay, w.Others[:others]
 				all := of(w).candidates(1)
 				assert.GreaterOrEqual(t, len(all), 1000, "%s %s, %d more stacks", start, lay, others)
@@ -87,7 +87,7 @@ func TestAThousandAreTried(t *testing.T) {
 
 // Candidates that are the same fire until it is turned down lie together.
 func TestTogether(t *testing.T) {
-	all := of(mill.TenHours()).candidates(1)
+	all := of(fixture.TenHours()).candidates(1)
 	runs := together(all)
 	next := 0
 	for _, r := range runs {
@@ -105,7 +105,7 @@ func TestTogether(t *testing.T) {
 
 // Judging from a shared beginning gives what judging one by one gives.
 func TestSharedBeginningsChangeNothing(t *testing.T) {
-	w := mill.TenHours()
+	w := fixture.TenHours()
 	w.Others, w.For = nil, 4*time.Hour
 	s := of(w)
 	s.meter = &Meter{}
@@ -128,7 +128,7 @@ func TestSharedBeginningsChangeNothing(t *testing.T) {
 // Hours in which everybody is out count a fifth, when somebody comes back; who
 // only goes to bed wants the night as warm.
 func TestAnEmptyRoomCountsLess(t *testing.T) {
-	w := mill.TenHours()
+	w := fixture.TenHours()
 	w.Aim, w.Low, w.High = wish.Hold, 30, 31 // always too cold
 	all := of(w).candidates(1)
 	r := all[slices.IndexFunc(all, func(r plan.Recipe) bool { return of(w).burn(r, nil).good() })] // one that is followed to its end
@@ -146,7 +146,7 @@ func TestAnEmptyRoomCountsLess(t *testing.T) {
 // A search keeps of its burns what it judges by: what it allocates does not grow
 // with how long they are.
 func TestASearchKeepsLittle(t *testing.T) {
-	w := mill.TenHours()
+	w := fixture.TenHours()
 	w.Others = nil
 	s := of(w)
 	all := s.grid(mesh{2, 3, 2, 2}, 1)
@@ -161,7 +161,7 @@ func TestASearchKeepsLittle(t *testing.T) {
 // Where the manual's load is one piece and that does not burn clean, it is the one
 // piece that is said.
 func TestOnePieceIsTheReason(t *testing.T) {
-	w := mill.Evening(mill.Auntie, mill.Beech, wish.GoodCoals)
+	w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.GoodCoals)
 	w.Stove.MaxLoad = w.Wood.Stack.PieceMass * 3 / 2
 	assert.Equal(t, OnePiece, of(w).refuse([]verdict{{dirty: true}}).Code)
 	w.Stove.Assumed = []string{"max-load"}

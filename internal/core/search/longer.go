@@ -5,8 +5,8 @@ import (
 	"slices"
 	"time"
 
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/wish"
 )
@@ -103,7 +103,7 @@ func (s search) fed(ctx context.Context, v verdict) []verdict {
 	}
 	verdicts := make([]verdict, len(tries))
 	s.meter.Expect(len(tries))
-	each.InParallel(len(tries), func(i int) {
+	parallel.InParallel(len(tries), func(i int) {
 		if ctx.Err() != nil {
 			return
 		}

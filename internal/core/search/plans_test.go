@@ -12,8 +12,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/day"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/house"
-	"smolder/internal/core/mill"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/reason"
 	"smolder/internal/core/search"
@@ -29,9 +29,9 @@ func best(w wish.Wish) (plan.Plan, error) {
 }
 
 func TestEveryStoveGetsAPlanThatKeepsToTheManual(t *testing.T) {
-	for i, st := range mill.Stoves() {
+	for i, st := range fixture.Stoves() {
 		for _, start := range []wish.Start{wish.Cold, wish.GoodCoals} {
-			p, err := best(mill.Evening(i, mill.WoodOf[i], start))
+			p, err := best(fixture.Evening(i, fixture.WoodOf[i], start))
 			require.NoError(t, err, "%s, %s", st.Name, start)
 			piece := p.Wish.Wood.Stack.PieceMass
 			for _, s := range p.Steps {
@@ -54,7 +54,7 @@ func TestEveryStoveGetsAPlanThatKeepsToTheManual(t *testing.T) {
 
 func TestWhatAnOwnerWouldExpect(t *testing.T) {
 	make := func(change func(*wish.Wish)) plan.Plan {
-		w := mill.Evening(0, 0, wish.GoodCoals)
+		w := fixture.Evening(0, 0, wish.GoodCoals)
 		change(&w)
 		p, err := best(w)
 		require.NoError(t, err)
@@ -89,7 +89,7 @@ func someEffort() search.Effort {
 func TestPlansHoldForEveryFamily(t *testing.T) {
 	for _, f := range stove.Families {
 		for _, start := range []wish.Start{wish.Cold, wish.GoodCoals} {
-			w := mill.FamilyEvening(f, start)
+			w := fixture.FamilyEvening(f, start)
 			p, err := search.Best(t.Context(), w, someEffort(), nil)
 			require.NoError(t, err, "%s, %s", f, start)
 			t.Logf("%s, %s: %d pieces; %.1f g/kg, peak %.0f °C", f, start, p.Pieces(), p.Summary.SmokePerKg, float64(p.Summary.PeakTop))
@@ -121,7 +121,7 @@ func reached(p plan.Plan, t float64) time.Duration {
 func TestAims(t *testing.T) {
 	plans := map[wish.Aim]plan.Plan{}
 	for _, a := range wish.Aims {
-		w := mill.Evening(0, 0, wish.GoodCoals)
+		w := fixture.Evening(0, 0, wish.GoodCoals)
 		w.Aim = a
 		if a == wish.Overnight {
 			w.For = 9 * time.Hour
@@ -140,7 +140,7 @@ func TestAims(t *testing.T) {
 // A wish that is longer than one load is a plan with its later loads, each with
 // its sign, its time and its settings; and it is warmer for it.
 func TestALongWishIsAPlanWithItsReloads(t *testing.T) {
-	w := mill.SinglesEvening(wish.Cold)
+	w := fixture.SinglesEvening(wish.Cold)
 	c, err := search.Plans(t.Context(), w, search.Quick, nil)
 	require.NoError(t, err)
 	p := c.Plans[0]
@@ -167,7 +167,7 @@ func TestALongWishIsAPlanWithItsReloads(t *testing.T) {
 
 	// More loads are for a warmer room, and not for less smoke a kilogram.
 	for _, outdoor := range []units.Celsius{0, 2, 4, 6, 8} {
-		w := mill.SinglesEvening(wish.Cold)
+		w := fixture.SinglesEvening(wish.Cold)
 		w.House, w.Outdoor = house.House{Floor: 18, Build: house.Ordinary, Volume: 45000, N50: 5}, outdoor
 		c, err := search.Plans(t.Context(), w, search.Quick, nil)
 		require.NoError(t, err)
@@ -184,14 +184,14 @@ func TestALongWishIsAPlanWithItsReloads(t *testing.T) {
 		assert.Less(t, s.Expected, 105*time.Minute)
 	}
 	// An evening that one load warms has no more of them.
-	w = mill.SinglesEvening(wish.Cold)
+	w = fixture.SinglesEvening(wish.Cold)
 	w.Outdoor, w.Room = 17, 19
 	w.For = 3 * time.Hour
 	mild, err := best(w)
 	require.NoError(t, err)
 	assert.Empty(t, mild.Feeds)
 	// A night that somebody sleeps through has none after the evening.
-	w = mill.Evening(0, 0, wish.GoodCoals)
+	w = fixture.Evening(0, 0, wish.GoodCoals)
 	w.Aim, w.For, w.There = wish.Overnight, 9*time.Hour, nil
 	night, err := best(w)
 	require.NoError(t, err)
@@ -202,7 +202,7 @@ func TestALongWishIsAPlanWithItsReloads(t *testing.T) {
 // Whoever goes out and comes back gets the next load for when they are back,
 // and does not heat an empty room.
 func TestAPlanAroundAnAbsence(t *testing.T) {
-	w := mill.Evening(0, 0, wish.Cold)
+	w := fixture.Evening(0, 0, wish.Cold)
 	w.For, w.Outdoor, w.Room, w.Low, w.High = 9*time.Hour, 0, 17, 19, 22
 	home, err := best(w)
 	require.NoError(t, err)
@@ -253,7 +253,7 @@ func TestNoPlanSaysWhy(t *testing.T) {
 		},
 		search.NotInTime: func(w *wish.Wish) { w.There = when.Presence{{To: 12 * time.Minute}} },
 	} {
-		w := mill.Evening(mill.Auntie, mill.Beech, wish.Cold)
+		w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold)
 		change(&w)
 		_, err := best(w)
 		refusedFor(t, err, code)
@@ -276,12 +276,12 @@ func TestNoFireAloneInABoat(t *testing.T) {
 		"away":        func(w *wish.Wish) { w.Aim = wish.Away },
 		"nobody soon": func(w *wish.Wish) { w.There = when.Presence{{To: 2 * time.Hour}} },
 	} {
-		w := mill.Evening(3, 4, wish.Cold)
+		w := fixture.Evening(3, 4, wish.Cold)
 		w.Outdoor = 8
 		change(&w)
 		_, err := best(w)
 		refusedFor(t, err, wish.Unattended)
-		van := mill.Evening(0, 0, wish.Cold) // an ordinary stove in a van is no better
+		van := fixture.Evening(0, 0, wish.Cold) // an ordinary stove in a van is no better
 		van.House = w.House
 		change(&van)
 		_, err = best(van)
@@ -298,7 +298,7 @@ func TestNoFireAloneInABoat(t *testing.T) {
 // Nothing is asked of hands that are not there.
 func TestEveryStepComesWhileSomebodyIsThere(t *testing.T) {
 	for _, start := range []wish.Start{wish.Cold, wish.GoodCoals} {
-		w := mill.Evening(0, 0, start)
+		w := fixture.Evening(0, 0, start)
 		w.Aim, w.For, w.There = wish.Away, 7*time.Hour, when.Presence{{To: 2 * time.Hour}}
 		p, err := best(w)
 		require.NoError(t, err, start)
@@ -322,7 +322,7 @@ func TestASearchIsGivenUp(t *testing.T) {
 		}
 		cancel()
 	}()
-	w := mill.Evening(0, 0, wish.Cold)
+	w := fixture.Evening(0, 0, wish.Cold)
 	_, err := search.Plans(ctx, w, search.Quick, m)
 	require.ErrorIs(t, err, context.Canceled)
 	refused := new(wish.Refusal)

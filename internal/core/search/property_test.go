@@ -10,7 +10,7 @@ import (
 
 	"pgregory.net/rapid"
 
-	"smolder/internal/core/milltest"
+	"smolder/internal/core/fixturetest"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/search"
 	"smolder/internal/core/stove"
@@ -35,7 +35,7 @@ func TestMain(m *testing.M) {
 func TestEveryWishIsAnswered(t *testing.T) {
 	plans, refusals := 0, 0
 	rapid.Check(t, func(t *rapid.T) {
-		w := milltest.AnyWish(t)
+		w := fixturetest.AnyWish(t)
 		c, err := search.Plans(context.Background(), w, search.Quick, nil)
 		if refused := new(wish.Refusal); errors.As(err, &refused) {
 			refusals++

@@ -24,7 +24,7 @@ import (
 	"time"
 
 	"smolder/internal/core/behave"
-	"smolder/internal/core/each"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/wish"
 )
@@ -75,7 +75,7 @@ func Plans(ctx context.Context, w wish.Wish, effort Effort, m *Meter) (Choice, e
 		return Choice{}, err
 	}
 	c := Choice{Plans: make([]plan.Plan, len(chosen)), Tried: tried}
-	each.InParallel(len(chosen), func(i int) {
+	parallel.InParallel(len(chosen), func(i int) {
 		v := chosen[i]
 		c.Plans[i] = plan.Make(s.Wish, v.Recipe, v.later, *v.burnt, effort.Worlds)
 	})
@@ -207,7 +207,7 @@ func (s search) judgeAll(ctx context.Context, most float64) []verdict {
 	verdicts := make([]verdict, len(all))
 	s.meter.Expect(len(all))
 	alike := together(all)
-	each.InParallel(len(alike), func(i int) {
+	parallel.InParallel(len(alike), func(i int) {
 		from, to := alike[i][0], alike[i][1]
 		if ctx.Err() != nil {
 			return // nobody waits for it

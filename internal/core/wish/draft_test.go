@@ -5,12 +5,12 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/wish"
 )
 
 func TestDraftBeforeLighting(t *testing.T) {
-	w := mill.Evening(0, 0, wish.Cold)
+	w := fixture.Evening(0, 0, wish.Cold)
 	w.Room, w.Outdoor = 18, 0
 	calm := wish.BeforeLighting(w)
 	w.House.Fan, w.House.N50 = 400, 1.5

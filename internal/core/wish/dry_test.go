@@ -5,7 +5,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 )
@@ -13,7 +13,7 @@ import (
 // Dry before wet, while there is enough of it: whichever was named first, a reading of just
 // twenty is dry, and the last dry piece is no reason to leave the rest.
 func TestDryBeforeWet(t *testing.T) {
-	w := mill.Evening(0, 0, wish.Cold)
+	w := fixture.Evening(0, 0, wish.Cold)
 	w.Wood.Stack.Spread, w.Others = 0.01, nil
 	w.Wood.Stack.Reading = 0.29
 	w.Wood.Stack.Name = "wet"

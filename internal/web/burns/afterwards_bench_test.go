@@ -11,8 +11,8 @@ import (
 
 	"smolder/internal/app/reviewing"
 	"smolder/internal/core/burn"
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 	"smolder/internal/web/webtest"
 )
 
@@ -114,7 +114,7 @@ func BenchmarkTriedOtherwise(b *testing.B) {
 	trip := b.Elapsed() / time.Duration(b.N)
 	began = time.Now()
 	for range b.N {
-		each.InParallel(24, func(int) {
+		parallel.InParallel(24, func(int) {
 			fire.Run(setup, moves, fire.Options{Until: was.Ended.Sub(was.Started) + 90*time.Minute, Every: 2 * time.Minute, Step: 8 * time.Second,
 				Coarse: true, Watch: blind{}})
 		})

@@ -83,7 +83,7 @@ func (s Room) look(q *kit.Request) (looked, error) {
 	there := err == nil && kept.MadeBy == review.Version
 	l := looked{}
 	if there {
-		l.Burn, err = q.Home.PennedBurn(q.Ctx(), id)
+		l.Burn, err = q.Home.DrawnBurn(q.Ctx(), id)
 	} else {
 		l.Burn, err = q.Burn(id)
 	}

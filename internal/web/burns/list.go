@@ -67,8 +67,8 @@ var (
 )
 
 // sought reads what is looked for; what makes no sense is not looked for.
-func sought(q *kit.Request) store.Sought {
-	s := store.Sought{Species: q.Query("wood"), Lay: q.Query("lay"), Direction: q.Query("direction"), Start: q.Query("start"), Text: q.Query("text")}
+func sought(q *kit.Request) store.BurnFilter {
+	s := store.BurnFilter{Species: q.Query("wood"), Lay: q.Query("lay"), Direction: q.Query("direction"), Start: q.Query("start"), Text: q.Query("text")}
 	s.Stove, _ = strconv.ParseInt(q.Query("stove"), 10, 64)
 	for _, w := range wets {
 		if q.Query("wet") == w.key {

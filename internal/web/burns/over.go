@@ -60,7 +60,7 @@ func (s Room) over(q *kit.Request) error {
 			return kit.BadInput("That is no burn of this household.")
 		}
 		address += "&b=" + strconv.FormatInt(id, 10)
-		b, err := q.Home.PennedBurn(q.Ctx(), id)
+		b, err := q.Home.DrawnBurn(q.Ctx(), id)
 		if err != nil {
 			return err
 		}

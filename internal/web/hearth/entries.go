@@ -9,8 +9,8 @@ import (
 
 	"smolder/internal/app/winter"
 	"smolder/internal/core/burn"
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
@@ -23,7 +23,7 @@ import (
 // again; it is kept once. Whether it may be kept is decided by the log, under
 // the burn's row.
 func (s Room) addEntry(q *kit.Request) error {
-	defer each.Beside()()
+	defer parallel.Beside()()
 	b, err := s.BurnOf(q)
 	if err != nil {
 		return err

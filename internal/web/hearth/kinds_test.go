@@ -13,8 +13,8 @@ import (
 	"smolder/internal/core/belief"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/house"
-	"smolder/internal/core/mill"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/say"
@@ -33,7 +33,7 @@ func TestEveryKindIsWhole(t *testing.T) {
 	require.Equal(t, http.StatusOK, answer.Code)
 	formats, err := os.ReadFile("../../../docs/formats.md")
 	require.NoError(t, err)
-	st := mill.Stoves()[mill.Auntie].Stove
+	st := fixture.Stoves()[fixture.Auntie].Stove
 	lit := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
 	keys := map[string]burn.Kind{}
 	for _, row := range burn.KindRows {
@@ -88,7 +88,7 @@ func TestEveryPlaceIsWhole(t *testing.T) {
 	}
 	formats, css, drawn := read("docs/formats.md"), read("assets/app.css"), read("internal/strip/run.go")
 	columns := map[string]stove.Place{}
-	f := fire.New(fire.Setup{Stove: mill.Stoves()[mill.Auntie].Stove, House: house.Default(), Outdoor: 2, Room: 18, Coals: 0.5, Warmth: 150}, 8*time.Second)
+	f := fire.New(fire.Setup{Stove: fixture.Stoves()[fixture.Auntie].Stove, House: house.Default(), Outdoor: 2, Room: 18, Coals: 0.5, Warmth: 150}, 8*time.Second)
 	f.BurnTo(30*time.Minute, 0)
 	for _, r := range stove.PlaceRows {
 		assert.NotEmpty(t, say.Places.Name(r.Place), "%s: no words", r.Place)

@@ -10,8 +10,8 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/say"
@@ -142,7 +142,7 @@ func (p *livePage) keysOf() []liveTap {
 }
 
 func (s Room) live(q *kit.Request) error {
-	defer each.Beside()()
+	defer parallel.Beside()()
 	b, err := s.BurnOf(q)
 	if err != nil {
 		return err

@@ -9,7 +9,7 @@ import (
 
 	"golang.org/x/net/html"
 
-	"smolder/internal/core/each"
+	"smolder/internal/core/parallel"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
 )
@@ -138,7 +138,7 @@ func (s Room) partsSince(q *kit.Request, burn int64, changed time.Time) (p parts
 
 // rendered is the page of a burn as it is now; stale: the coach's newest answer is not in it yet.
 func (s Room) rendered(q *kit.Request, b store.Burn) (page []byte, stale bool, err error) {
-	defer each.Beside()()
+	defer parallel.Beside()()
 	p, err := s.livePageOf(q, b, kit.Filled(), "")
 	if err != nil {
 		return nil, false, err

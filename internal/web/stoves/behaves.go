@@ -7,8 +7,8 @@ import (
 
 	"smolder/internal/app/shed"
 	"smolder/internal/core/behave"
-	"smolder/internal/core/each"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
@@ -131,7 +131,7 @@ func (p *behavesPage) compute(q *kit.Request, st store.Stove, stacks []shed.Stac
 			r.Result = fire.Run(r.Setup, r.Steps, fire.Options{Until: trialSpan, StopAtEnd: true})
 		}
 	}
-	each.InParallel(len(runs), func(i int) { burn(runs[i]) })
+	parallel.InParallel(len(runs), func(i int) { burn(runs[i]) })
 	c := strip.RunChart("behaves", q.Units(), *runs[0], runs[1])
 	c.To = min(c.To, worthSeeing(runs))
 	p.Strip = strip.Draw(c, strip.Wide)

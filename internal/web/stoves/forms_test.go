@@ -63,7 +63,7 @@ func TestFormsSentBackUnchangedChangeNothing(t *testing.T) {
 			after.PieceMoisture, after.Version = before.PieceMoisture, before.Version
 			after.Mass, after.PieceMass, after.Reading, after.Spread = before.Mass, before.PieceMass, before.Reading, before.Spread
 			assert.Equal(t, before.Stack, after.Stack, "%s in %s", path, system)
-			assert.Equal(t, before.Told, after.Told, "%s in %s", path, system)
+			assert.Equal(t, before.Siting, after.Siting, "%s in %s", path, system)
 		}
 		require.Equal(t, "/household", s.Post("/household", webtest.Fields(s.Get("/household").Body)...).To)
 		same, err := h.Profile(ctx)

@@ -122,7 +122,7 @@ func (p *knownPage) traits(q *kit.Request, st store.Stove, known learn.Known) {
 
 // versions lists what was known after each burn, the newest first.
 func (p *knownPage) versions(q *kit.Request, lessons []store.Lesson) {
-	var told []strip.Told
+	var told []strip.Foretold
 	seen := 0
 	for i, l := range lessons {
 		k := l.Known()
@@ -142,7 +142,7 @@ func (p *knownPage) versions(q *kit.Request, lessons []store.Lesson) {
 		foretold := len(k.Trials) > 0 && (i+1 == len(lessons) || !slices.Equal(k.Trials, lessons[i+1].Known().Trials))
 		if l.Burn != 0 && foretold && seen < 14 {
 			t := k.Trials[len(k.Trials)-1]
-			told = append(told, strip.Told{At: l.At, Usual: t.Usual, Known: t.Known})
+			told = append(told, strip.Foretold{At: l.At, Usual: t.Usual, Known: t.Known})
 			seen++
 		}
 	}

@@ -147,7 +147,7 @@ func usualPlace(stacks []shed.Stack) drying.Place {
 	place, most := drying.Place{Cover: wood.Roof, Wind: 0.5, Sun: 0.3}, units.Kilogram(0)
 	for _, s := range stacks {
 		if s.Cover != "" && s.Cover != wood.Inside && s.Cover != wood.Wrap && s.Left.Middle > most {
-			place, most = shed.Place(s.Told), s.Left.Middle
+			place, most = shed.Place(s.Siting), s.Left.Middle
 		}
 	}
 	return place

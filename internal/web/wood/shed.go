@@ -122,7 +122,7 @@ func rowOf(s exchange.ShedStack) store.Stack {
 	w := store.Stack{PieceMoisture: units.Fraction(s.PieceMoisture)}
 	w.Stack = wood.Stack{Name: s.Name, Species: species, PieceMass: units.Kilogram(s.PieceMass), PieceLength: units.Metre(s.PieceLength),
 		Kindling: s.Kindling, Assumed: s.Assumed}
-	w.Told = store.Told{Cover: wood.Cover(s.Cover), Wind: null(s.Wind), Sun: null(s.Sun), OnGround: s.OnGround, Round: s.Round, Crooked: s.Crooked,
+	w.Siting = store.Siting{Cover: wood.Cover(s.Cover), Wind: null(s.Wind), Sun: null(s.Sun), OnGround: s.OnGround, Round: s.Round, Crooked: s.Crooked,
 		Heap: s.Heap, Dead: s.StandingDead}
 	if s.Since != nil {
 		w.Since = *s.Since

@@ -393,7 +393,7 @@ func TestTheWoodGoesOutAndComesBack(t *testing.T) {
 	for i, b := range before {
 		a := after[i]
 		assert.Equal(t, b.Name, a.Name)
-		assert.Equal(t, b.Told, a.Told)
+		assert.Equal(t, b.Siting, a.Siting)
 		assert.InDelta(t, float64(b.Reading), float64(a.Reading), 1e-9, b.Name)
 		assert.InDelta(t, float64(b.PieceMass), float64(a.PieceMass), 1e-9)
 		assert.Len(t, a.Readings, len(b.Readings))

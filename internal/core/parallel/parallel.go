@@ -1,5 +1,5 @@
-// Package each does the same for many things at once, on all cores.
-package each
+// Package parallel does the same for many things at once, on all cores.
+package parallel
 
 import (
 	"fmt"

@@ -1,4 +1,4 @@
-package each_test
+package parallel_test
 
 import (
 	"runtime"
@@ -7,17 +7,17 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
-	"smolder/internal/core/each"
+	"smolder/internal/core/parallel"
 )
 
 func TestInParallel(t *testing.T) {
 	var sum atomic.Int64
-	each.InParallel(100, func(i int) { sum.Add(int64(i)) })
+	parallel.InParallel(100, func(i int) { sum.Add(int64(i)) })
 	assert.Equal(t, int64(4950), sum.Load())
-	each.InParallel(0, func(int) { t.Error("there is nothing to do") })
+	parallel.InParallel(0, func(int) { t.Error("there is nothing to do") })
 	var others atomic.Int64
 	assert.Panics(t, func() {
-		each.InParallel(100, func(i int) {
+		parallel.InParallel(100, func(i int) {
 			if i == 7 {
 				panic("one of them")
 			}
@@ -32,7 +32,7 @@ func TestInParallel(t *testing.T) {
 func TestRoomForThoseWhoWait(t *testing.T) {
 	at := func() int64 {
 		var now, most atomic.Int64
-		each.InParallel(64, func(int) {
+		parallel.InParallel(64, func(int) {
 			if n := now.Add(1); n > most.Load() {
 				most.Store(n)
 			}
@@ -45,14 +45,14 @@ func TestRoomForThoseWhoWait(t *testing.T) {
 	assert.LessOrEqual(t, at(), cores)
 	var gone []func()
 	for range 3 {
-		gone = append(gone, each.Beside())
+		gone = append(gone, parallel.Beside())
 	}
 	assert.LessOrEqual(t, at(), max(1, cores-1))
 	for _, g := range gone {
 		g()
 		g() // twice is once
 	}
-	gone = append(gone[:0], each.Beside(), each.Beside())
+	gone = append(gone[:0], parallel.Beside(), parallel.Beside())
 	assert.LessOrEqual(t, at(), cores)
 	for _, g := range gone {
 		g()

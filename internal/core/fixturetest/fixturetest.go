@@ -1,5 +1,5 @@
-// Package milltest draws wishes for generated tests.
-package milltest
+// Package fixturetest draws wishes for generated tests.
+package fixturetest
 
 import (
 	"time"
@@ -7,7 +7,7 @@ import (
 	"pgregory.net/rapid"
 
 	"smolder/internal/core/fire"
-	"smolder/internal/core/mill"
+	"smolder/internal/core/fixture"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
@@ -17,7 +17,7 @@ import (
 // AnyWish is what somebody might ask for: any family, weather, aim, wood.
 func AnyWish(t *rapid.T) wish.Wish {
 	family := rapid.SampledFrom(stove.Families).Draw(t, "family")
-	w := mill.FamilyEvening(family, rapid.SampledFrom(wish.Starts).Draw(t, "start"))
+	w := fixture.FamilyEvening(family, rapid.SampledFrom(wish.Starts).Draw(t, "start"))
 	number := func(name string, low, high float64) float64 { return rapid.Float64Range(low, high).Draw(t, name) }
 	w.Aim = rapid.SampledFrom(wish.Aims).Draw(t, "aim")
 	w.For = time.Duration(number("for", 1, 10)*60) * time.Minute
