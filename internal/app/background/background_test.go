@@ -131,13 +131,15 @@ func TestAServerThatWasKilled(t *testing.T) {
 		UPDATE river_job SET state = 'running', attempt = 1, attempted_at = now() - interval '1 hour', attempted_by = '{"of a server that is gone"}'
 		WHERE kind = 'catch-up' AND state IN ('available', 'scheduled')`)
 	require.NoError(t, err)
-	_, stop = works(t, s)
+	q, stop = works(t, s)
 	defer stop()
-	require.Eventually(t, func() bool {
-		var left int
-		require.NoError(t, s.DB().QueryRow(`SELECT count(*) FROM river_job WHERE kind = 'catch-up' AND state <> 'completed' AND attempted_by[1] LIKE 'of a server%'`).Scan(&left))
-		return left == 0
-	}, patience, often)
+	left := func(condition string) (n int) {
+		require.NoError(t, s.DB().QueryRow(`SELECT count(*) FROM river_job WHERE kind = 'catch-up' AND `+condition).Scan(&n))
+		return n
+	}
+	require.Eventually(t, func() bool { return left(`state = 'running' AND attempted_by[1] LIKE 'of a server%'`) == 0 }, patience, often)
+	q.Wake(t.Context(), h.ID()) // it would be tried again in a minute
+	require.Eventually(t, func() bool { return left(`state <> 'completed'`) == 0 }, patience, often)
 	after, err := h.ReviewOf(t.Context(), burns[0])
 	require.NoError(t, err)
 	assert.Equal(t, before.Revision, after.Revision)
