@@ -261,62 +261,63 @@ func (p *rowParser) time(col int) time.Time {
 	return t
 }
 
+// about reads a row about the burn as a whole; what is not known here is passed over.
 func (p *rowParser) about(f *File) {
-	b, ok := &f.Burn, true
-	value := p.row[colValue]
-	switch p.row[colKey] {
-	case "format":
-		if value != formatName {
+	if read, known := aboutReaders[p.row[colKey]]; known {
+		read(p, f)
+	}
+}
+
+// aboutReaders read the rows about a burn as a whole, by their key.
+var aboutReaders = map[string]func(p *rowParser, f *File){
+	"format": func(p *rowParser, _ *File) {
+		if p.row[colValue] != formatName {
 			p.fail(colValue, formatName)
 		}
-	case "version":
-		v, err := strconv.Atoi(value)
+	},
+	"version": func(p *rowParser, f *File) {
+		v, err := strconv.Atoi(p.row[colValue])
 		if f.Version = v; err != nil || v != formatVersion && v != oldVersion {
 			p.fail(colValue, "a version that is known here")
 		}
-	case "title":
-		f.Title = value
-	case "started":
-		b.Started = p.time(colValue)
-	case "ended":
-		b.Ended = p.time(colValue)
-	case "outdoor_c":
-		b.Outdoor = units.Celsius(p.number(colValue))
-	case "room_c":
-		b.Room = units.Celsius(p.number(colValue))
-	case "warmth_c":
-		b.Warmth = units.Celsius(p.number(colValue))
-	case "coals_kg":
-		b.Coals = units.Kilogram(p.number(colValue))
-	case "wanted_from_c":
-		b.Wanted[0] = p.number(colValue)
-	case "wanted_to_c":
-		b.Wanted[1] = p.number(colValue)
-	case "stove":
-		if b.Stove, ok = fromJSON[form.Stove](value); !ok {
+	},
+	"title":           func(p *rowParser, f *File) { f.Title = p.row[colValue] },
+	"started":         func(p *rowParser, f *File) { f.Burn.Started = p.time(colValue) },
+	"ended":           func(p *rowParser, f *File) { f.Burn.Ended = p.time(colValue) },
+	"outdoor_c":       func(p *rowParser, f *File) { f.Burn.Outdoor = units.Celsius(p.number(colValue)) },
+	"room_c":          func(p *rowParser, f *File) { f.Burn.Room = units.Celsius(p.number(colValue)) },
+	"warmth_c":        func(p *rowParser, f *File) { f.Burn.Warmth = units.Celsius(p.number(colValue)) },
+	"coals_kg":        func(p *rowParser, f *File) { f.Burn.Coals = units.Kilogram(p.number(colValue)) },
+	"wanted_from_c":   func(p *rowParser, f *File) { f.Burn.Wanted[0] = p.number(colValue) },
+	"wanted_to_c":     func(p *rowParser, f *File) { f.Burn.Wanted[1] = p.number(colValue) },
+	"wind_m_s":        func(p *rowParser, f *File) { f.Burn.Wind = p.number(colValue) },
+	"window_open":     func(p *rowParser, f *File) { f.Burn.Window = p.row[colValue] == "true" },
+	"room_unknown":    func(p *rowParser, f *File) { f.Burn.RoomUnknown = p.row[colValue] == "true" },
+	"outdoor_unknown": func(p *rowParser, f *File) { f.Burn.OutdoorUnknown = p.row[colValue] == "true" },
+	"stove": func(p *rowParser, f *File) {
+		var ok bool
+		if f.Burn.Stove, ok = fromJSON[form.Stove](p.row[colValue]); !ok {
 			p.fail(colValue, "a stove in JSON")
 		}
-	case "weather":
-		if b.Weather, ok = listFromJSON[form.Weather](value); !ok {
-			p.fail(colValue, "hours of weather in JSON")
-		}
-	case "beside":
-		if b.Beside, ok = listFromJSON[form.Beside](value); !ok {
-			p.fail(colValue, "heat of another stove in JSON")
-		}
-	case "window_open":
-		b.Window = value == "true"
-	case "room_unknown":
-		b.RoomUnknown = value == "true"
-	case "outdoor_unknown":
-		b.OutdoorUnknown = value == "true"
-	case "wind_m_s":
-		b.Wind = p.number(colValue)
-	case "house":
-		if b.House, ok = fromJSON[form.House](value); !ok {
+	},
+	"house": func(p *rowParser, f *File) {
+		var ok bool
+		if f.Burn.House, ok = fromJSON[form.House](p.row[colValue]); !ok {
 			p.fail(colValue, "a house in JSON")
 		}
-	}
+	},
+	"weather": func(p *rowParser, f *File) {
+		var ok bool
+		if f.Burn.Weather, ok = listFromJSON[form.Weather](p.row[colValue]); !ok {
+			p.fail(colValue, "hours of weather in JSON")
+		}
+	},
+	"beside": func(p *rowParser, f *File) {
+		var ok bool
+		if f.Burn.Beside, ok = listFromJSON[form.Beside](p.row[colValue]); !ok {
+			p.fail(colValue, "heat of another stove in JSON")
+		}
+	},
 }
 
 func (p *rowParser) entry() burn.Entry {

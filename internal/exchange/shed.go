@@ -125,26 +125,16 @@ func knownCover(c string) bool {
 
 // check holds a stack to what its form would have kept.
 func (s ShedStack) check(now time.Time) error {
-	in := func(v, low, high float64) bool { return v >= low && v <= high && !math.IsNaN(v) }
-	share := func(v *float64) bool { return v == nil || in(*v, 0, 1) }
-	_, err := wood.SpeciesByKey(s.Species)
-	switch {
-	case units.FaultOfName(s.Name) != units.GoodName:
-		return errors.New("its name is missing, too long, or has signs in it that cannot be shown")
-	case err != nil:
+	if _, err := wood.SpeciesByKey(s.Species); err != nil {
 		return err
-	case !in(s.PieceMass, 0.01, 30), !in(s.PieceLength, 0.03, 1.5), !in(s.PieceMoisture, 0, 3):
-		return errors.New("a piece weighs 0.01 to 30 kg and is 0.03 to 1.5 m long")
-	case !knownCover(s.Cover):
+	}
+	for _, rule := range shedRules {
+		if rule.breaks(s, now) {
+			return errors.New(rule.would)
+		}
+	}
+	if !knownCover(s.Cover) {
 		return fmt.Errorf("its cover is %q; roof, top, open, wrap or inside would do", shortened(s.Cover))
-	case !share(s.Wind), !share(s.Sun):
-		return errors.New("wind and sun are shares from 0 to 1")
-	case s.Since != nil && (s.Since.After(now) || now.Sub(*s.Since) > 60*365*24*time.Hour):
-		return errors.New("it was split between sixty years ago and now")
-	case len(s.Readings) > mostOfStack, len(s.Counts) > mostOfStack:
-		return fmt.Errorf("more than %d readings or counts", mostOfStack)
-	case len(strings.Join(s.Assumed, " ")) > 200:
-		return errors.New("what is assumed of it is too long")
 	}
 	for _, a := range s.Assumed {
 		if a != "mass" && a != "piece-mass" && a != "piece-length" {
@@ -152,17 +142,60 @@ func (s ShedStack) check(now time.Time) error {
 		}
 	}
 	for _, r := range s.Readings {
-		if !in(r.Reading, 0.01, 3) || !in(r.Spread, 0, 2) || r.Pieces < 1 || r.Pieces > 1000 || r.WoodTemp != nil && !in(*r.WoodTemp, -40, 80) || r.At.After(now) {
+		if !r.sensible(now) {
 			return fmt.Errorf("its reading of %s makes no sense: a share of dry wood, of some pieces, up to now, would do", r.At.Format(time.DateOnly))
 		}
 	}
 	for _, c := range s.Counts {
-		if !in(c.Dry, 0, 300_000) || !in(c.Own, 0, 5) || !in(c.Same, 0, 5) || c.At.After(now) ||
-			len(c.Typed) > 200 || !units.Printable(c.Typed, false) || len(c.Way) > 20 {
+		if !c.sensible(now) {
 			return fmt.Errorf("its count of %s makes no sense: kilograms of dry wood, up to now, would do", c.At.Format(time.DateOnly))
 		}
 	}
 	return nil
+}
+
+const (
+	oldestSplit = 60 * 365 * 24 * time.Hour
+	mostAssumed = 200 // letters
+)
+
+// shedRules are what is asked of a stack from a file, with what would do.
+var shedRules = []struct {
+	breaks func(s ShedStack, now time.Time) bool
+	would  string
+}{
+	{func(s ShedStack, _ time.Time) bool { return units.FaultOfName(s.Name) != units.GoodName },
+		"its name is missing, too long, or has signs in it that cannot be shown"},
+	{func(s ShedStack, _ time.Time) bool {
+		return !within(s.PieceMass, 0.01, 30) || !within(s.PieceLength, 0.03, 1.5) || !within(s.PieceMoisture, 0, 3)
+	}, "a piece weighs 0.01 to 30 kg and is 0.03 to 1.5 m long"},
+	{func(s ShedStack, _ time.Time) bool { return !isShare(s.Wind) || !isShare(s.Sun) }, "wind and sun are shares from 0 to 1"},
+	{func(s ShedStack, now time.Time) bool {
+		return s.Since != nil && (s.Since.After(now) || now.Sub(*s.Since) > oldestSplit)
+	}, "it was split between sixty years ago and now"},
+	{func(s ShedStack, _ time.Time) bool {
+		return len(s.Readings) > mostOfStack || len(s.Counts) > mostOfStack
+	},
+		fmt.Sprintf("more than %d readings or counts", mostOfStack)},
+	{func(s ShedStack, _ time.Time) bool { return len(strings.Join(s.Assumed, " ")) > mostAssumed }, "what is assumed of it is too long"},
+}
+
+// within tells whether a value is a number between two others.
+func within(v, low, high float64) bool { return v >= low && v <= high && !math.IsNaN(v) }
+
+// isShare tells whether a value is a share, where it is told at all.
+func isShare(v *float64) bool { return v == nil || within(*v, 0, 1) }
+
+// sensible tells whether it can have been read: moisture of dry wood, °C of the wood.
+func (r ShedReading) sensible(now time.Time) bool {
+	return within(r.Reading, 0.01, 3) && within(r.Spread, 0, 2) && r.Pieces >= 1 && r.Pieces <= 1000 &&
+		(r.WoodTemp == nil || within(*r.WoodTemp, -40, 80)) && !r.At.After(now)
+}
+
+// sensible tells whether it can have been counted: kg of dry wood, and how far off, as shares.
+func (c ShedCount) sensible(now time.Time) bool {
+	return within(c.Dry, 0, 300_000) && within(c.Own, 0, 5) && within(c.Same, 0, 5) && !c.At.After(now) &&
+		len(c.Typed) <= 200 && units.Printable(c.Typed, false) && len(c.Way) <= 20
 }
 
 // Guarded is a row of a table in which no cell is taken for a formula.

@@ -4,29 +4,19 @@ import (
 	"bufio"
 	"bytes"
 	"encoding/csv"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"strings"
 	"time"
-	"unicode/utf8"
 
 	"github.com/influxdata/line-protocol/v2/lineprotocol"
+	"github.com/tidwall/gjson"
 )
 
 // The three forms, each read line by line into a [row].
 
 type taker func(line int, w row, err error) error
-
-// jsonRow is a reading in JSON: numbers may stand as such or as text.
-type jsonRow struct {
-	At    string          `json:"at"`
-	Stove json.RawMessage `json:"stove"`
-	Place string          `json:"place"`
-	Value json.RawMessage `json:"value"`
-	Unit  string          `json:"unit"`
-}
 
 func readJSON(text []byte, take taker) error {
 	lines := bufio.NewScanner(bytes.NewReader(text))
@@ -44,102 +34,50 @@ func readJSON(text []byte, take taker) error {
 	return lines.Err()
 }
 
-func jsonLine(line []byte) (row, error) {
+// jsonLine reads one object. Fields that are not of a reading are passed over; of one that is
+// there twice the last counts, as everywhere in JSON.
+func jsonLine(line []byte) (w row, err error) {
 	if len(line) > longestLine {
 		return row{}, errors.New("the line is longer than any reading; one JSON object a line would do")
 	}
-	if w, ok := plainLine(line); ok {
-		return w, nil
+	object := gjson.ParseBytes(line)
+	if !gjson.ValidBytes(line) || !object.IsObject() {
+		return row{}, errNoReading
 	}
-	var j jsonRow
-	if err := json.Unmarshal(line, &j); err != nil {
-		return row{}, errors.New(`this is not a JSON object of a reading; ` +
-			`{"at": "2026-11-26T18:04:05Z", "stove": 1, "place": "top", "value": 215, "unit": "C"} would do`)
-	}
-	return row{j.At, strings.Trim(string(j.Stove), `"`), j.Place, strings.Trim(string(j.Value), `"`), j.Unit}, nil
+	object.ForEach(func(key, value gjson.Result) bool {
+		text, into, asNumber := value.String(), (*string)(nil), false
+		switch key.Str {
+		case "at":
+			into = &w.at
+		case "stove":
+			into, asNumber = &w.stove, true
+		case "place":
+			into = &w.place
+		case "value":
+			into, asNumber = &w.value, true
+		case "unit":
+			into = &w.unit
+		default:
+			return true
+		}
+		switch value.Type {
+		case gjson.Number:
+			text = value.Raw // as it was written
+			if !asNumber {
+				err = errNoReading
+			}
+		case gjson.String, gjson.Null:
+		default:
+			err = errNoReading
+		}
+		*into = text
+		return err == nil
+	})
+	return w, err
 }
 
-// plainLine reads a line as devices write it: one flat object of the known fields, texts
-// without escapes and plain numbers. Anything else is left to the JSON of the standard
-// library, which is five times slower.
-func plainLine(line []byte) (w row, ok bool) {
-	i := 0
-	space := func() {
-		for i < len(line) && (line[i] == ' ' || line[i] == '\t') {
-			i++
-		}
-	}
-	text := func() (string, bool) {
-		if i >= len(line) || line[i] != '"' {
-			return "", false
-		}
-		begin := i + 1
-		for i = begin; i < len(line) && line[i] != '"'; i++ {
-			if c := line[i]; c < ' ' || c >= utf8.RuneSelf || c == '\\' {
-				return "", false
-			}
-		}
-		if i >= len(line) {
-			return "", false
-		}
-		i++
-		return string(line[begin : i-1]), true
-	}
-	number := func() (string, bool) {
-		begin := i
-		for i < len(line) && (line[i] >= '0' && line[i] <= '9' || line[i] == '.' || line[i] == '-') {
-			i++
-		}
-		if i == begin || i-begin > 1 && line[begin] == '0' && line[begin+1] != '.' {
-			return "", false
-		}
-		return string(line[begin:i]), true
-	}
-	if space(); i >= len(line) || line[i] != '{' {
-		return row{}, false
-	}
-	for i++; ; i++ {
-		space()
-		key, ok := text()
-		if !ok {
-			return row{}, false
-		}
-		if space(); i >= len(line) || line[i] != ':' {
-			return row{}, false
-		}
-		i++
-		space()
-		value, ok := text()
-		if !ok {
-			if value, ok = number(); !ok || key != "stove" && key != "value" {
-				return row{}, false
-			}
-		}
-		switch key {
-		case "at":
-			w.at = value
-		case "stove":
-			w.stove = value
-		case "place":
-			w.place = value
-		case "value":
-			w.value = value
-		case "unit":
-			w.unit = value
-		default:
-			return row{}, false
-		}
-		if space(); i < len(line) && line[i] == ',' {
-			continue
-		}
-		if i >= len(line) || line[i] != '}' {
-			return row{}, false
-		}
-		i++
-		space()
-		return w, i == len(line)
-	}
-}
+var errNoReading = errors.New(`this is not a JSON object of a reading; ` +
+	`{"at": "2026-11-26T18:04:05Z", "stove": 1, "place": "top", "value": 215, "unit": "C"} would do`)
 
 func readCSV(text []byte, take taker) error {
 	lines := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(text, []byte("\ufeff"))))

@@ -2,6 +2,7 @@ package burn
 
 import (
 	"errors"
+	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -116,6 +117,14 @@ func refuse(field string, code reason.Code, values ...reason.Quantity) error {
 	return reason.Of(field, code, values...).For(ErrEntry)
 }
 
+// unless refuses where something does not hold.
+func unless(holds bool, field string, code reason.Code, values ...reason.Quantity) error {
+	if holds {
+		return nil
+	}
+	return refuse(field, code, values...)
+}
+
 // Check refuses an entry that does not go with this burn, at the given time of
 // keeping it: a [reason.Reason] with the field it is about and [ErrEntry] as its
 // cause. Nothing may lie in the future or before the burn.
@@ -173,48 +182,42 @@ func checkNote(note string) error {
 
 // checkValue refuses an entry of one value that makes no sense.
 func (b Burn) checkValue(e Entry) error {
-	switch e.Kind {
-	case Control:
+	check, known := valueChecks[e.Kind]
+	if !known {
+		return refuse("kind", UnknownKind, reason.Text(string(e.Kind)))
+	}
+	return check(b, e)
+}
+
+// valueChecks are those of each kind. Ranges are asked for so that what is no number is refused
+// as well.
+var valueChecks = map[Kind]func(b Burn, e Entry) error{
+	Control: func(b Burn, e Entry) error {
 		if _, ok := b.Stove.Control(e.Control); !ok {
 			return refuse("value", NoControl, reason.Text(e.Control))
 		}
-		// Asked this way round, so that what is no number is refused too.
-		if !(e.Opening >= 0 && e.Opening <= 1) {
-			return refuse("value", BadOpening)
-		}
-	case Temperature:
+		return unless(e.Opening >= 0 && e.Opening <= 1, "value", BadOpening)
+	},
+	Temperature: func(_ Burn, e Entry) error {
 		if !e.Place.Known() {
 			return refuse("place", NoPlace)
 		}
-		if !(e.Reading >= leastReading && e.Reading <= mostReading) {
-			return refuse("value", ReadingRange, reason.Temperature(leastReading), reason.Temperature(mostReading))
-		}
-	case Draft:
-		if !(e.Draft >= leastDraft && e.Draft <= mostDraft) {
-			return refuse("value", DraftRange, reason.Draft(leastDraft), reason.Draft(mostDraft))
-		}
-	case CO:
-		if !(e.PPM >= 0 && e.PPM <= mostPPM) {
-			return refuse("value", PPMRange)
-		}
-	case Bed:
-		if !(e.Depth > 0 && e.Depth <= mostBed) {
-			return refuse("value", BedRange, reason.Size(mostBed))
-		}
-	case Door:
-		if e.Door < fire.Shut || e.Door > fire.Open {
-			return refuse("value", BadDoor)
-		}
-	case Smoke:
-		switch e.Smoke {
-		case SmokeClear, SmokeWhite, SmokeGrey, SmokeRoom, SmokeGone:
-		default:
-			return refuse("value", BadSmoke)
-		}
-	default:
-		return refuse("kind", UnknownKind, reason.Text(string(e.Kind)))
-	}
-	return nil
+		return unless(e.Reading >= leastReading && e.Reading <= mostReading, "value", ReadingRange,
+			reason.Temperature(leastReading), reason.Temperature(mostReading))
+	},
+	Draft: func(_ Burn, e Entry) error {
+		return unless(e.Draft >= leastDraft && e.Draft <= mostDraft, "value", DraftRange, reason.Draft(leastDraft), reason.Draft(mostDraft))
+	},
+	CO: func(_ Burn, e Entry) error { return unless(e.PPM >= 0 && e.PPM <= mostPPM, "value", PPMRange) },
+	Bed: func(_ Burn, e Entry) error {
+		return unless(e.Depth > 0 && e.Depth <= mostBed, "value", BedRange, reason.Size(mostBed))
+	},
+	Door: func(_ Burn, e Entry) error {
+		return unless(e.Door >= fire.Shut && e.Door <= fire.Open, "value", BadDoor)
+	},
+	Smoke: func(_ Burn, e Entry) error {
+		return unless(slices.Contains([]string{SmokeClear, SmokeWhite, SmokeGrey, SmokeRoom, SmokeGone}, e.Smoke), "value", BadSmoke)
+	},
 }
 
 // checkLoad refuses a load that is none, and one that this stove does not take.

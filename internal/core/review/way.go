@@ -29,52 +29,79 @@ type Way struct {
 
 // WayOf tells how a burn was made.
 func WayOf(b burn.Burn) Way {
-	w := Way{Hold: -1, Final: -1}
-	// The wood of a burn is the kind of which most was put on; its moisture is the mean by mass.
-	kilos, most, pieces := map[string]float64{}, 0.0, 0
-	var lit, lastLoad, before time.Time
 	air, _ := b.Stove.MainAir()
-	opening, water, mass := 1.0, 0.0, 0.0
+	t := telling{Way: Way{Hold: -1, Final: -1}, air: air.Key, opening: 1, kilos: map[string]float64{}}
 	for e := range b.NotReadings() {
-		if !e.Reported {
-			w.ByNight = w.ByNight || !before.IsZero() && e.At.Sub(before) > 6*time.Hour
-			before = e.At
+		t.hear(e)
+	}
+	return t.end(b.Ended)
+}
+
+// unwatched is how long nobody logs anything at night.
+const unwatched = 6 * time.Hour
+
+// takenBack is by how much the air is less, at the least, where somebody has turned it down.
+const takenBack = 0.05
+
+// A telling is what of a burn's way is known so far.
+type telling struct {
+	Way
+	air           string             // the main air's key
+	opening       float64            // of it, last
+	kilos         map[string]float64 // of each wood that was put on
+	water, mass   float64            // kg
+	lit, lastLoad time.Time
+	before        time.Time // of the entry before
+}
+
+// hear takes the next entry.
+func (t *telling) hear(e *burn.Entry) {
+	if !e.Reported {
+		t.ByNight = t.ByNight || !t.before.IsZero() && e.At.Sub(t.before) > unwatched
+		t.before = e.At
+	}
+	switch {
+	case e.Kind == burn.Light:
+		t.lit, t.Cold = e.At, true
+	case e.Kind == burn.Load && e.Load != nil && e.Load.Kindling:
+		t.Starter = e.Load.StarterKind
+	case e.Kind == burn.Load && e.Load != nil:
+		t.loaded(e)
+	case e.Kind == burn.Door && e.Door == fire.Shut && !t.lit.IsZero() && t.Ajar == 0:
+		t.Ajar = e.At.Sub(t.lit)
+	case e.Kind == burn.Control && e.Control == t.air:
+		// The first time that the air is taken back after a load ends its charring.
+		if e.Opening < t.opening-takenBack && t.Hold < 0 && !t.lastLoad.IsZero() && e.At.After(t.lastLoad) {
+			t.Hold = e.At.Sub(t.lastLoad)
 		}
-		switch {
-		case e.Kind == burn.Light:
-			lit, w.Cold = e.At, true
-		case e.Kind == burn.Load && e.Load != nil && e.Load.Kindling:
-			w.Starter = e.Load.StarterKind
-		case e.Kind == burn.Load && e.Load != nil:
-			l := e.Load
-			w.Loads++
-			// A later load begins anew: what counts is how the last one was treated.
-			lastLoad, w.Hold, w.Direction = e.At, -1, l.Direction
-			kilos[l.Species.Key] += float64(l.Mass())
-			if kilos[l.Species.Key] > most {
-				most, w.Species, w.Wood = kilos[l.Species.Key], l.Species.Key, l.Species.Name
-			}
-			water, mass = water+float64(l.Mass())*float64(l.Moisture), mass+float64(l.Mass())
-			pieces = max(pieces, l.Pieces)
-			if w.Lay == "" {
-				w.Lay = l.Lay
-			}
-		case e.Kind == burn.Door && e.Door == fire.Shut && !lit.IsZero() && w.Ajar == 0:
-			w.Ajar = e.At.Sub(lit)
-		case e.Kind == burn.Control && e.Control == air.Key:
-			// The first time that the air is taken back after a load ends its charring.
-			if e.Opening < opening-0.05 && w.Hold < 0 && !lastLoad.IsZero() && e.At.After(lastLoad) {
-				w.Hold = e.At.Sub(lastLoad)
-			}
-			opening, w.Final = e.Opening, e.Opening
-		}
+		t.opening, t.Final = e.Opening, e.Opening
 	}
-	w.Pieces = pieces
-	if mass > 0 {
-		w.Moisture = units.Fraction(water / mass)
+}
+
+// loaded takes a load of wood. The wood of a burn is the kind of which most was put on; a later
+// load begins anew: what counts is how the last one was treated.
+func (t *telling) loaded(e *burn.Entry) {
+	l, most := e.Load, t.kilos[t.Species]
+	t.Loads++
+	t.lastLoad, t.Hold, t.Direction = e.At, -1, l.Direction
+	t.kilos[l.Species.Key] += float64(l.Mass())
+	if t.kilos[l.Species.Key] > most {
+		t.Species, t.Wood = l.Species.Key, l.Species.Name
 	}
-	if b.Ended.Sub(before) > 6*time.Hour && !before.IsZero() {
-		w.ByNight = true
+	t.water, t.mass = t.water+float64(l.Mass())*float64(l.Moisture), t.mass+float64(l.Mass())
+	t.Pieces = max(t.Pieces, l.Pieces)
+	if t.Lay == "" {
+		t.Lay = l.Lay
 	}
-	return w
+}
+
+// end is the way as it was; its moisture is the mean by mass.
+func (t *telling) end(ended time.Time) Way {
+	if t.mass > 0 {
+		t.Moisture = units.Fraction(t.water / t.mass)
+	}
+	if ended.Sub(t.before) > unwatched && !t.before.IsZero() {
+		t.ByNight = true
+	}
+	return t.Way
 }

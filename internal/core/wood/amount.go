@@ -1,6 +1,7 @@
 package wood
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"regexp"
@@ -206,84 +207,115 @@ func parsePile(text string, sys units.System, k Kind, shape Shape, loose bool) (
 	if m := amountRise.FindStringSubmatch(text); m != nil {
 		rise, text = m[1], strings.TrimSuffix(text, m[0])
 	}
-	box := strings.Contains(text, "trailer")
+	trailer := strings.Contains(text, "trailer")
 	text = strip(text)
 	if m := amountRows.FindStringSubmatch(text); m != nil {
 		r.Rows, _ = strconv.Atoi(m[1])
 		text = strings.TrimPrefix(text, m[0])
 	}
-	sides := strings.Split(spaced(text), " x ")
+	sides, err := parseSides(text, sys, loose)
+	if err != nil {
+		return Counted{}, err
+	}
+	if r.Rise, err = parseRise(rise, sys, sides[0][0]); err != nil {
+		return Counted{}, err
+	}
+	if loose {
+		return looseOf(sides, k, trailer)
+	}
+	r.Length, r.High, r.Depth = sides[0][0], sides[1][0], k.PieceLength
+	switch heights := sides[1]; len(heights) {
+	case 2:
+		r.Low = heights[1]
+	case 3:
+		r.Middle, r.Low = heights[1], heights[2]
+	}
+	if len(sides) == 3 {
+		r.Depth = sides[2][0]
+	}
+	return Counted{ByTape(k.Species, r.Outline(), shape), WithTape, r.Outline()}, nil
+}
+
+// parseSides reads two or three sides, set apart by an x. Of what is stacked the second, its
+// height, may be up to three: an uneven top is told by its ends and its middle.
+func parseSides(text string, sys units.System, loose bool) (sides [][]units.Metre, err error) {
+	words := strings.Split(spaced(text), " x ")
 	unit := "" // a side without one has that of the next
-	for i := len(sides) - 1; i >= 0; i-- {
-		if sides[i] = strings.TrimSpace(sides[i]); leadingUnit.FindString(sides[i]) == "" {
-			sides[i] += " " + unit
+	for i := len(words) - 1; i >= 0; i-- {
+		if words[i] = strings.TrimSpace(words[i]); leadingUnit.FindString(words[i]) == "" {
+			words[i] += " " + unit
 		}
-		unit = leadingUnit.FindString(sides[i])
+		unit = leadingUnit.FindString(words[i])
 	}
-	if len(sides) < 2 || len(sides) > 3 {
-		return Counted{}, fmt.Errorf("a pile has a length, a height and a depth")
+	if len(words) < 2 || len(words) > 3 {
+		return nil, errors.New("a pile has a length, a height and a depth")
 	}
-	var all []units.Metre
-	for i, side := range sides {
+	for i, side := range words {
 		heights := []string{side}
 		if i == 1 && !loose {
 			heights = strings.Split(side, "/")
 		}
-		if len(heights) > 3 {
-			return Counted{}, fmt.Errorf("one height would do, or three: at the ends and in the middle")
-		}
-		// Only the height may be several: an uneven top is told by its ends and its middle.
-		var read3 []units.Metre
-		for j, h := range heights {
-			if leadingUnit.FindString(strings.TrimSpace(h)) == "" && j < len(heights)-1 {
-				h += " " + leadingUnit.FindString(strings.TrimSpace(heights[len(heights)-1]))
-			}
-			v, err := units.ParseLength(strings.TrimSpace(h), sys)
-			if err != nil {
-				return Counted{}, fmt.Errorf("%q is no length", strings.TrimSpace(h))
-			}
-			if v <= 0 || v > 100 {
-				return Counted{}, fmt.Errorf("a side of a pile is between nothing and 100 m")
-			}
-			read3 = append(read3, v)
-		}
-		if i == 1 {
-			r.High = read3[0]
-			switch len(read3) {
-			case 2:
-				r.Low = read3[1]
-			case 3:
-				r.Middle, r.Low = read3[1], read3[2]
-			}
-		}
-		all = append(all, read3[0])
-	}
-	if rise != "" {
-		v, err := units.ParseLength(rise, sys)
+		lengths, err := parseHeights(heights, sys)
 		if err != nil {
-			return Counted{}, fmt.Errorf("how much higher one end stands was expected after the slope, such as 0.5 m")
+			return nil, err
 		}
-		if v >= all[0] {
-			return Counted{}, fmt.Errorf("a slope that rises as much as the row is long")
-		}
-		r.Rise = v
+		sides = append(sides, lengths)
 	}
-	if loose {
-		if len(all) < 3 {
-			return Counted{}, fmt.Errorf("a heap has a length, a width and a height")
-		}
-		if box {
-			o := units.Litre(1000 * all[0] * all[1] * all[2])
-			return Counted{AsSold(k.Species, o, Tipped), AsHeap, o}, nil
-		}
-		o := Heap{all[0], all[1], all[2]}.Outline()
-		return Counted{ByHeap(k.Species, o), AsHeap, o}, nil
+	return sides, nil
+}
+
+// mostSide is how long a side of a pile may be.
+const mostSide units.Metre = 100
+
+// parseHeights reads lengths; one without a unit has that of the last.
+func parseHeights(words []string, sys units.System) (out []units.Metre, err error) {
+	if len(words) > 3 {
+		return nil, errors.New("one height would do, or three: at the ends and in the middle")
 	}
-	r.Length, r.Depth = all[0], k.PieceLength
-	if len(all) == 3 {
-		r.Depth = all[2]
+	unit := leadingUnit.FindString(strings.TrimSpace(words[len(words)-1]))
+	for _, w := range words {
+		if w = strings.TrimSpace(w); leadingUnit.FindString(w) == "" {
+			w = strings.TrimSpace(w + " " + unit)
+		}
+		v, err := units.ParseLength(w, sys)
+		if err != nil {
+			return nil, fmt.Errorf("%q is no length", w)
+		}
+		if v <= 0 || v > mostSide {
+			return nil, errors.New("a side of a pile is between nothing and 100 m")
+		}
+		out = append(out, v)
 	}
-	return Counted{ByTape(k.Species, r.Outline(), shape), WithTape, r.Outline()}, nil
+	return out, nil
+}
+
+// parseRise reads how much higher one end of a row stands; nothing where nobody said so.
+func parseRise(text string, sys units.System, length units.Metre) (units.Metre, error) {
+	if text == "" {
+		return 0, nil
+	}
+	v, err := units.ParseLength(text, sys)
+	if err != nil {
+		return 0, errors.New("how much higher one end stands was expected after the slope, such as 0.5 m")
+	}
+	if v >= length {
+		return 0, errors.New("a slope that rises as much as the row is long")
+	}
+	return v, nil
+}
+
+// looseOf is what was tipped: in a trailer, a box by its sides, or on the ground, a heap.
+func looseOf(sides [][]units.Metre, k Kind, trailer bool) (Counted, error) {
+	if len(sides) < 3 {
+		return Counted{}, errors.New("a heap has a length, a width and a height")
+	}
+	length, width, height := sides[0][0], sides[1][0], sides[2][0]
+	if trailer {
+		o := units.Litre(1000 * length * width * height)
+		return Counted{AsSold(k.Species, o, Tipped), AsHeap, o}, nil
+	}
+	o := Heap{length, width, height}.Outline()
+	return Counted{ByHeap(k.Species, o), AsHeap, o}, nil
 }
 
 // spaced sets every x between figures apart.
