@@ -1,0 +1,150 @@
+package plans
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
+	"smolder/internal/core/practice"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+	"smolder/internal/say"
+	"smolder/internal/store"
+	"smolder/internal/web/kit"
+)
+
+// newPlanPage fills the choices from the household, and what nobody has typed
+// yet.
+func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
+	p := &planPage{Page: kit.Page{Title: "Plan", Nav: "plan", Wide: true}, Form: f, Sky: s.Sky(q) != nil, Search: kit.NewEntryID(),
+		Mild: q.Units().Temperature(burn.AssumedOutdoor)}
+	stoves, err := q.Stoves()
+	if err != nil {
+		return nil, err
+	}
+	stacks, err := q.Stacks()
+	if err != nil {
+		return nil, err
+	}
+	for _, st := range stoves {
+		p.Stoves = append(p.Stoves, kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: st.Name})
+	}
+	p.Kindling = []kit.Option{{Value: "", Label: "any kindling"}}
+	for _, st := range stacks {
+		o := kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: fmt.Sprintf("%s, %s", st.Name, units.Percent(st.Moisture(), 0))}
+		switch {
+		case st.Species.Mineral: // nothing to plan with
+		case st.Kindling:
+			p.Kindling = append(p.Kindling, o)
+		default:
+			p.Stacks = append(p.Stacks, o)
+		}
+	}
+	for _, a := range say.Aims {
+		p.Aims = append(p.Aims, kit.Option{Value: string(a.Key), Label: a.Name})
+	}
+	if asked, there := f.Values["start"]; there && asked[0] == "" {
+		p.Starts = append(p.Starts, kit.Option{Value: "", Label: "look at the coals and choose"})
+	}
+	for _, a := range say.Starts {
+		p.Starts = append(p.Starts, kit.Option{Value: string(a.Key), Label: a.Name})
+	}
+	p.Laid = []kit.Option{{Value: "", Label: "in the best way"}}
+	for _, l := range say.Lays {
+		if l.Key != fire.OnCoals {
+			p.Laid = append(p.Laid, kit.Option{Value: string(l.Key), Label: l.Name})
+		}
+	}
+	for _, k := range say.Starters {
+		p.Starters = append(p.Starters, kit.Option{Value: string(k.Key), Label: k.Name})
+	}
+	p.More = append([]kit.Option{{Value: "", Label: "nothing else"}, {Value: allWood, Label: "whatever suits"}}, p.Stacks...)
+	p.NoStove, p.NoWood = len(p.Stoves) == 0, len(p.Stacks) == 0
+	if err := p.bySeason(q, stoves); err != nil {
+		return nil, err
+	}
+	return p, p.defaults(q, stoves)
+}
+
+// defaults fills what nobody has typed yet; what nobody can know but who is
+// there, the room and the weather without a forecast, stays open.
+func (p *planPage) defaults(q *kit.Request, stoves []store.Stove) error {
+	set := func(name, value string) {
+		if _, there := p.Form.Values[name]; !there {
+			p.Form.Values.Set(name, value)
+		}
+	}
+	u := q.Units()
+	set("begin", nowWord)
+	set("aim", string(wish.Hold))
+	set("for", "5 h")
+	set("there", alwaysWord)
+	set("starter", string(fire.WaxBlock))
+	if p.Sky {
+		set("outdoor", kit.ForecastWord)
+	}
+	for i, st := range stoves {
+		if i == 0 && !p.Form.Has("stove") || p.Form.Number("stove") == st.ID {
+			set("low", u.RoomTemperature(st.Space.Wanted[0]))
+			set("high", u.RoomTemperature(st.Space.Wanted[1]))
+			p.Form.Values.Set("wanted-of", strconv.FormatInt(st.ID, 10))
+			if !p.Form.Has("room") && len(p.Form.Errors) == 0 { // a thermometer, or a hand, has just read it
+				room, known, err := q.Home.RoomNow(q.Ctx(), st.ID, q.Now())
+				if err != nil {
+					return err
+				}
+				if known {
+					p.Form.Values.Set("room", u.RoomTemperature(units.Celsius(room)))
+				}
+			}
+		}
+	}
+	if len(p.Kindling) > 1 {
+		set("kindling", p.Kindling[1].Value)
+	}
+	return nil
+}
+
+// trialSays is what a stove's trial asks of the next burn; empty: nothing.
+func trialSays(q *kit.Request, stove int64) (string, error) {
+	t, way, ok, err := q.Asked(stove)
+	if err != nil || !ok {
+		return "", err
+	}
+	return "By lot, for the trial: " + say.WayToDo(t.Subject, way) + ".", nil
+}
+
+// byLot puts what a trial asks of the next burn into the sentence, where it has a word for
+// it and nobody has said otherwise.
+func (p *planPage) byLot(q *kit.Request) error {
+	if p.NoStove || p.NoWood {
+		return nil
+	}
+	stove := p.Form.Number("stove")
+	if stove == 0 && len(p.Stoves) > 0 {
+		stove, _ = strconv.ParseInt(p.Stoves[0].Value, 10, 64)
+	}
+	t, way, ok, err := q.Asked(stove)
+	if err != nil || !ok {
+		return err
+	}
+	p.Trial = "By lot, for the trial: " + say.WayToDo(t.Subject, way) + "."
+	switch {
+	case t.Subject == practice.Lay && !p.Form.Has("lay"):
+		p.Form.Values.Set("lay", way)
+	case t.Subject == practice.Wood && !strings.Contains(q.Request.URL.RawQuery, "wood="):
+		stacks, err := q.Stacks()
+		if err != nil {
+			return err
+		}
+		for _, s := range stacks {
+			if s.Species.Key == way && !s.Kindling {
+				p.Form.Values.Set("wood", strconv.FormatInt(s.ID, 10))
+				break
+			}
+		}
+	}
+	return nil
+}

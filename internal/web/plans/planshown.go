@@ -1,0 +1,142 @@
+package plans
+
+import (
+	"fmt"
+	"html/template"
+	"time"
+
+	"smolder/internal/core/lay"
+	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+	"smolder/internal/core/wood"
+	"smolder/internal/say"
+	"smolder/internal/strip"
+	"smolder/internal/web/kit"
+)
+
+// drawnLay is one load as it is laid, with its steps in words.
+type drawnLay struct {
+	Title   string
+	Drawing template.HTML
+	Steps   []string
+	Left    int
+}
+
+// draftLine is the draft before lighting with one help.
+type draftLine struct {
+	Says, Value string
+	Enough      bool
+	Chosen      bool
+}
+
+// show puts a plan on the page.
+func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
+	u := q.Units()
+	p.Plan, p.Asked = &made, say.Wish(made.Wish, u)
+	p.Steps, p.Check = say.Steps(made, u), append(say.Checklist(made, u), say.Alarms(q.Profile.Alarms, q.Now()))
+	p.Unsafe = say.Unsafe(made)
+	p.Warnings, p.Sentence, p.Trust = say.Cautions(made, u), say.Plan(made, u), say.Trust(made)
+	if p.Unsafe != "" { // it stands at the head
+		p.Warnings = p.Warnings[1:]
+	}
+	if text := say.Beside(made.Wish); text != "" {
+		p.Warnings = append(p.Warnings, text)
+	}
+	if made.Wish.House.Assumed {
+		p.Warnings = append(p.Warnings, "Nobody has described this space yet: an ordinary one of "+u.Area(made.Wish.House.Floor)+" is assumed. Its floor and shell under Household make room temperatures truer.")
+	}
+	if text := say.Return(made, u); text != "" {
+		p.Warnings = append(p.Warnings, text)
+	}
+	p.Later = laterSays(q, p.Begin, when, made.Wish.Room)
+	p.Alone, p.Drying = say.Lull(made.Wish, u), say.Drying(made, u)
+	p.Forecast = say.Forecast(made.Wish.Weather, u)
+	p.Output = say.Match(made.Output, made.Wish.House.HeatWanted((made.Wish.Low+made.Wish.High)/2, made.Wish.Outdoor), u)
+	p.Lays = laysOf(q, made)
+	if made.Wish.Known != nil {
+		p.Known = say.GoesBy(*made.Wish.Known)
+	}
+	p.Strip = strip.Draw(strip.OfPlan(made, q.View(p.Begin)), strip.Beside)
+	p.Figures = figuresOf(q, made)
+	if made.Wish.Start == wish.Cold {
+		p.Draft = draftLines(u, made.Wish)
+	}
+}
+
+// draftLines are the draft as it is and with each help, those that are chosen
+// marked.
+func draftLines(u units.System, w wish.Wish) []draftLine {
+	b := wish.BeforeLighting(w)
+	lines := []draftLine{
+		{"as things are", u.Draft(b.AsIs), b.AsIs >= 0, w.Help == wish.Help{}},
+		{"fans off", u.Draft(b.FanOff), b.FanOff >= 0, w.Help.FansOff},
+		{"a window open a crack", u.Draft(b.Window), b.Window >= 0, w.Help.Window},
+		{"the flue warmed", u.Draft(b.Primed), b.Primed > 0, w.Help.Primed},
+	}
+	if n := len(lines); w.Help.FansOff && w.Help.Window || w.Help.FansOff && w.Help.Primed || w.Help.Window && w.Help.Primed {
+		lines = append(lines[:n:n], draftLine{"all that is chosen", u.Draft(b.Net), !b.DoNot, true})
+	}
+	return lines
+}
+
+// readFrom tells where a stack's moisture comes from.
+func readFrom(s wood.Stack) string {
+	if s.Takes("reading") {
+		return kit.Assumed
+	}
+	return kit.Measured
+}
+
+// figuresOf are what a plan comes to, with their working.
+func figuresOf(q *kit.Request, made plan.Plan) []kit.Figure {
+	u := q.Units()
+	lowest, highest := made.RoomRange()
+	sum := made.Summary
+	air, _ := made.Wish.Stove.MainAir()
+	outdoors := kit.Entered
+	if len(made.Wish.Weather) > 1 {
+		outdoors = "the forecast"
+	}
+	return []kit.Figure{
+		kit.NewFigure("heat to the room", u.EnergyRange(sum.ToRoom*85/100, sum.ToRoom*115/100),
+			"Simulated heat from the stove's body, its glass and its pipe, ±15 %.", kit.From("wood", u.Mass(made.Mass()), kit.Entered),
+			kit.From("moisture", say.Moisture(made.MainOf.Stack), readFrom(made.MainOf.Stack)), kit.From("outdoors", u.Temperature(made.Wish.Outdoor), outdoors)),
+		kit.NewFigure("efficiency, net", units.Percent(sum.Efficiency-0.03, 0)+" to "+units.Percent(sum.Efficiency+0.03, 0),
+			"1 − (flue gas at the collar + unburnt gas) ÷ energy in.", kit.From("balance of the simulated burn", "closed", kit.Computed)),
+		kit.NewFigure("smoke", say.Smoke(made.SmokePerKg())+", "+say.AgainstUse(made.SmokePerKg(), made.Wish.Stove.Family),
+			"The mean of the stoves like this one that it was burnt in: of the tar that leaves unburnt the half that condenses, and soot. The range is how well that is known of a stove whose smoke nobody has measured. A clean burn makes 1 to 4, a cold start more.",
+			kit.From("final setting", say.Mark(air.Scale, made.Final), kit.Computed)),
+		kit.NewFigure("deposits", "about "+units.Number(sum.Deposits, 0)+" g",
+			"Smoke × its share where the liner's inner wall is below "+u.Temperature(120)+".",
+			kit.From("chimney", u.Length(made.Wish.Stove.Chimney.Height), kit.Entered)),
+		kit.NewFigure("room", u.RoomTemperature(units.Celsius(lowest))+" to "+u.RoomTemperature(units.Celsius(highest)),
+			"Air, the surfaces that see the stove, and the walls behind them, driven by the stove's heat and the weather; in the second half of the time.",
+			kit.From("heat loss", u.HeatLoss(made.Wish.House.Loss()), kit.LossFrom(made.Wish.House)),
+			kit.From("now", u.RoomTemperature(made.Wish.Room), kit.Entered)),
+		kit.NewFigure("coals at the end", u.Mass(sum.Coals), "Char left when the time is over."),
+	}
+}
+
+// laysOf draws the first fire and the load on coals.
+func laysOf(q *kit.Request, made plan.Plan) []drawnLay {
+	var out []drawnLay
+	add := func(title string, loads lay.Loads) {
+		p := lay.Pack(made.Wish.Stove, loads)
+		baffle := "baffle"
+		if made.Wish.Stove.Family == stove.SecondaryAir {
+			baffle = "baffle, air tubes"
+		}
+		d := strip.Lay{Packing: p, ID: fmt.Sprintf("lay-%d", len(out)), Name: made.Wish.Stove.Name, Baffle: baffle, Units: q.Units()}
+		out = append(out, drawnLay{title, d.SVG(), say.Placings(p.Placings), p.Left})
+	}
+	first, main := made.Loads()
+	if first.Pieces > 0 {
+		add("To light", lay.Loads{Splits: first, Kindling: made.Kindling})
+	}
+	if main.Pieces > 0 {
+		add("On the coals", lay.Loads{Splits: main})
+	}
+	return out
+}
