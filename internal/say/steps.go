@@ -247,8 +247,8 @@ func (p speaker) turnDown(in *Instruction) {
 	}
 }
 
-// second is another sign of the same: by eye where the first is a gauge, by a gauge's
-// fall where the first is by eye.
+// second is another sign of the same: by eye where the first is a gauge, by how a gauge
+// goes where the first is by eye.
 func (p speaker) second(s plan.Step) string {
 	g, guided := p.Wish.Stove.Guide()
 	fallen := ""
@@ -261,10 +261,11 @@ func (p speaker) second(s plan.Step) string {
 			return "By eye: the flames stand by themselves and lean inwards while the door is nearly shut."
 		}
 		return "The flames lean inwards while the door is nearly shut."
-	case plan.LoadIt, plan.KeepIt, plan.ReloadTime, plan.FeedIt:
-		if s.Kind == plan.LoadIt && !p.Wish.Start.FirstFire() {
-			return ""
+	case plan.LoadIt:
+		if guided && p.Wish.Start.FirstFire() {
+			return fmt.Sprintf("The %s has stopped climbing, and begins to fall.", Places.Short(g.Place))
 		}
+	case plan.KeepIt, plan.ReloadTime, plan.FeedIt:
 		return fallen
 	case plan.CloseIt:
 		if p.Wish.Stove.Family == stove.Catalytic {

@@ -242,9 +242,10 @@ func (f *following) stands(s plan.Step) bool {
 // next fills in whether the sign of the next step is there, and when it is
 // likely; since is when the step before was done.
 //
-// The sign decides, and neither the clock nor what is computed: a load is due by the
-// gauge's fall from its highest or by the word of whoever sees coals, never while the
-// gauge rises or is over its band, never on a stove that is out; nothing is turned down
+// The sign decides, and neither the clock nor what is computed alone: the load on a first fire is
+// due when the gauge has turned and so little of its wood is believed to be left as the plan has
+// it go on at; a later one by the gauge's fall from its highest or by the word of whoever sees
+// coals; none while the gauge rises or is over its band, none on a stove that is out; nothing is turned down
 // that does not burn. Where what is seen and what is computed disagree, somebody is asked.
 func (f *following) next(since time.Time) {
 	t, waited := f.Next.Fire.When, f.now.Sub(since)

@@ -114,6 +114,11 @@ func (f *following) loadDue(t fire.Trigger, waited time.Duration) bool {
 		}
 		return false
 	}
+	// The load on a first fire goes on its first layer of coals, while it is lively: the gauge has
+	// turned, and need not have fallen. Later it would lie on a fire that dies.
+	if f.Next.Kind == plan.LoadIt && computed && way.reading < way.highest && waited >= t.After {
+		return true
+	}
 	fallen := f.Wish.Room + units.Celsius(1-FallenBy)*(way.highest-f.Wish.Room)
 	switch {
 	case way.reading > fallen+gaugeSlack:
