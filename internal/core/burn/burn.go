@@ -30,6 +30,9 @@ const (
 	SmokeGrey  = "grey"
 )
 
+// SmokeSigns are what may be seen of smoke.
+var SmokeSigns = []string{SmokeClear, SmokeWhite, SmokeGrey, SmokeRoom, SmokeGone}
+
 // An Entry is one line of the log.
 type Entry struct {
 	ID    string // made where it was typed, so that it is kept once

@@ -216,7 +216,7 @@ var valueChecks = map[Kind]func(b Burn, e Entry) error{
 		return unless(e.Door >= fire.Shut && e.Door <= fire.Open, "value", BadDoor)
 	},
 	Smoke: func(_ Burn, e Entry) error {
-		return unless(slices.Contains([]string{SmokeClear, SmokeWhite, SmokeGrey, SmokeRoom, SmokeGone}, e.Smoke), "value", BadSmoke)
+		return unless(slices.Contains(SmokeSigns, e.Smoke), "value", BadSmoke)
 	},
 }
 

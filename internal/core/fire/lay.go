@@ -21,11 +21,22 @@ const (
 	OnCoals  Lay = "on-coals"  // a load on a raked coal bed
 )
 
-// Lays lists the lays, those that smoke least first.
-var Lays = []Lay{TopDown, BottomUp, OpenV, LeanTo, Raft, OnCoals}
+// Lays lists the lays in the order in which they are offered.
+var Lays = func() (out []Lay) {
+	for _, r := range LayRows {
+		out = append(out, r.Lay)
+	}
+	return out
+}()
 
 // Known tells whether l is one of [Lays].
 func (l Lay) Known() bool { _, ok := geometries[l]; return ok }
+
+// A LayRow describes a lay; its words are in package say, its drawing in package lay.
+type LayRow struct {
+	Lay Lay
+	geometry
+}
 
 // geometry is what a lay means to the fire.
 type geometry struct {
@@ -37,17 +48,26 @@ type geometry struct {
 	quench   float64 // how far cold wood above a flame cools it before the gas has burnt
 }
 
-// Heat rises: wood above the fire is reached at once and smokes into the flue
+// LayRows are the lays. Heat rises: wood above the fire is reached at once and smokes into the flue
 // before it flames, wood below is reached slowly and its gases pass the flames.
 // A load on coals lies close, by its direction: see [exposure].
-var geometries = map[Lay]geometry{
-	TopDown:  {contact: 0.20, climb: 0.14, through: 0.90, shelter: 1, exposure: 0.60},
-	Raft:     {contact: 0.32, climb: 0.20, through: 0.80, shelter: 0.95, exposure: 0.60},
-	OpenV:    {contact: 0.50, climb: 0.45, through: 0.55, shelter: 1, exposure: 0.50, quench: 0.50},
-	LeanTo:   {contact: 0.55, climb: 0.50, through: 0.45, shelter: 0.85, exposure: 0.55, quench: 0.60},
-	BottomUp: {contact: 0.85, climb: 0.60, through: 0.20, shelter: 0.75, exposure: 0.55, quench: 1},
-	OnCoals:  {contact: 0.14, climb: 0.08, through: 0.60, shelter: 1},
+var LayRows = []LayRow{
+	{TopDown, geometry{contact: 0.20, climb: 0.14, through: 0.90, shelter: 1, exposure: 0.60}},
+	{BottomUp, geometry{contact: 0.85, climb: 0.60, through: 0.20, shelter: 0.75, exposure: 0.55, quench: 1}},
+	{OpenV, geometry{contact: 0.50, climb: 0.45, through: 0.55, shelter: 1, exposure: 0.50, quench: 0.50}},
+	{LeanTo, geometry{contact: 0.55, climb: 0.50, through: 0.45, shelter: 0.85, exposure: 0.55, quench: 0.60}},
+	{Raft, geometry{contact: 0.32, climb: 0.20, through: 0.80, shelter: 0.95, exposure: 0.60}},
+	{OnCoals, geometry{contact: 0.14, climb: 0.08, through: 0.60, shelter: 1}},
 }
+
+// geometries are those of the lays, by lay.
+var geometries = func() map[Lay]geometry {
+	out := map[Lay]geometry{}
+	for _, r := range LayRows {
+		out[r.Lay] = r.geometry
+	}
+	return out
+}()
 
 // A Starter is what is lit first.
 type Starter string

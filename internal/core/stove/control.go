@@ -24,21 +24,32 @@ const (
 	AshFlap    Role = "ash-flap"
 )
 
+// A RoleRow describes a role; its words are in package say, what it does to a fire in package
+// fire.
+type RoleRow struct {
+	Role Role
+	Air  bool // it lets air into the fire, or drives it
+}
+
+// RoleRows are the roles, in the order in which a stove's form offers them.
+var RoleRows = []RoleRow{
+	{Combined, true}, {PrimaryAir, true}, {SecondAir, true}, {GlassWash, true}, {UnderGrate, true}, {TopAir, true}, {DoorVent, true},
+	{BypassRole, false}, {Damper, false}, {Barometric, false}, {Fan, true}, {Blower, false}, {OutsideAir, true}, {Riddle, false}, {AshFlap, true},
+}
+
 // Roles lists the roles.
-var Roles = []Role{Combined, PrimaryAir, SecondAir, GlassWash, UnderGrate, TopAir, DoorVent, BypassRole, Damper, Barometric, Fan, Blower,
-	OutsideAir, Riddle, AshFlap}
+var Roles = func() (out []Role) {
+	for _, r := range RoleRows {
+		out = append(out, r.Role)
+	}
+	return out
+}()
 
 // Known tells whether r is one of [Roles].
 func (r Role) Known() bool { return slices.Contains(Roles, r) }
 
 // Air tells whether the control lets air into the fire or drives it.
-func (r Role) Air() bool {
-	switch r {
-	case Combined, PrimaryAir, SecondAir, GlassWash, UnderGrate, TopAir, DoorVent, AshFlap, Fan, OutsideAir:
-		return true
-	}
-	return false
-}
+func (r Role) Air() bool { return slices.Contains(RoleRows, RoleRow{r, true}) }
 
 // A Control is something the owner moves, with the owner's own marks.
 type Control struct {

@@ -22,6 +22,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/fire"
 	"smolder/internal/core/reason"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -42,7 +43,16 @@ var written string
 
 // openapi is that with the lists.
 var openapi = []byte(strings.NewReplacer(`"{gauge places}"`, listed(stove.Places), `"{aims}"`, listed(wish.Aims), `"{starts}"`, listed(wish.Starts),
-	`"{entry kinds}"`, listed(burn.Kinds)).Replace(written))
+	`"{entry kinds}"`, listed(burn.Kinds), `"{smoke signs}"`, listed(burn.SmokeSigns), `"{roles}"`, listed(stove.Roles), `"{lays}"`, listed(fire.Lays),
+	`"{starters}"`, listed(starterKeys())).Replace(written))
+
+// starterKeys are what kindling may be lit with.
+func starterKeys() (out []fire.Starter) {
+	for _, s := range say.Starters {
+		out = append(out, s.Key)
+	}
+	return out
+}
 
 // listed are the members of a JSON list.
 func listed[T ~string](all []T) string {

@@ -1,6 +1,7 @@
 package hearth
 
 import (
+	"fmt"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -15,8 +16,10 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/fixture"
 	"smolder/internal/core/house"
+	"smolder/internal/core/lay"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
 	"smolder/internal/say"
 	"smolder/internal/strip"
 	"smolder/internal/web/api"
@@ -111,5 +114,45 @@ func TestEveryPlaceIsWhole(t *testing.T) {
 		assert.Less(t, float64(r.Band.High), float64(r.Band.TooHot))
 		_, spread, known := belief.Usual().Spread(belief.ErrorOf(r.Place))
 		assert.True(t, known && spread > 0, "%s: no belief knows how it may err", r.Place)
+	}
+}
+
+// A control's role, a lay and an aim are whole: words, their names to programs and in the formats;
+// a role does something to a fire or is told to do nothing; a lay has a drawing of its own, and
+// burns; an aim is planned for.
+func TestEveryRoleLayAndAimIsWhole(t *testing.T) {
+	answer := httptest.NewRecorder()
+	api.New(&kit.Site{}).ServeHTTP(answer, httptest.NewRequest(http.MethodGet, api.Prefix+"/openapi.json", nil))
+	told := answer.Body.String()
+	formats, err := os.ReadFile("../../../docs/formats.md")
+	require.NoError(t, err)
+	whole := func(what, key, words string) {
+		assert.NotEmpty(t, words, "%s %s: no words", what, key)
+		assert.Contains(t, told, `"`+key+`"`, "%s %s: not told to programs", what, key)
+		assert.Contains(t, string(formats), "`"+key+"`", "%s %s: not in docs/formats.md", what, key)
+	}
+	for _, r := range stove.RoleRows {
+		whole("role", string(r.Role), say.Roles.Name(r.Role))
+		assert.Equal(t, r.Air, r.Role.Air())
+		if r.Air {
+			_, moved := burn.EntryOf(fire.Act{Kind: fire.ActControl, Role: r.Role, Control: "x", Opening: 0.5})
+			assert.True(t, moved, "role %s: is not logged", r.Role)
+		}
+	}
+	st := fixture.Stoves()[fixture.Auntie].Stove
+	w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold)
+	drawings := map[string]fire.Lay{}
+	for _, r := range fire.LayRows {
+		whole("lay", string(r.Lay), say.Lays.Name(r.Lay))
+		loads := lay.Loads{Splits: w.LoadOf(0, 3, stove.Sideways, r.Lay)}
+		if r.Lay != fire.OnCoals {
+			loads.Kindling = w.KindlingLoad(r.Lay)
+		}
+		drawn := fmt.Sprintf("%+v", lay.Pack(st, loads).Bars)
+		assert.Empty(t, drawings[drawn], "lay %s: drawn as another", r.Lay)
+		drawings[drawn] = r.Lay
+	}
+	for _, a := range wish.Aims {
+		whole("aim", string(a), say.Aims.Name(a))
 	}
 }
