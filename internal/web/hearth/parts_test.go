@@ -1,0 +1,42 @@
+package hearth
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+const aPage = `<div class="live"><p data-swap="head">Lever to a <b>half</b></p><div data-swap="log"><ul><li>lit &amp; shut</li></ul></div><p>stays</p></div>`
+
+// A page is taken apart by its marks; what a page shows already is not sent again.
+func TestPartsOfAPage(t *testing.T) {
+	all, err := partsOf([]byte(aPage))
+	require.NoError(t, err)
+	assert.Equal(t, parts{"head": "Lever to a <b>half</b>", "log": "<ul><li>lit &amp; shut</li></ul>"}, all)
+	assert.Equal(t, all, all.missing(nil), "whoever shows nothing known gets all")
+	assert.Empty(t, all.missing(all.shows()))
+	changed, err := partsOf([]byte(`<p data-swap="head">Lever to a <b>third</b></p><div data-swap="log"><ul><li>lit &amp; shut</li></ul></div>`))
+	require.NoError(t, err)
+	assert.Equal(t, parts{"head": "Lever to a <b>third</b>"}, changed.missing(all.shows()))
+	text, err := changed.event()
+	require.NoError(t, err)
+	assert.Contains(t, text, "event: parts\ndata: {")
+	assert.Equal(t, "\n\n", text[len(text)-2:])
+	assert.NotContains(t, text[:len(text)-2], "\n\n", "an event has no empty line in it")
+	none, err := partsOf(nil)
+	require.NoError(t, err)
+	assert.Empty(t, none)
+}
+
+// Of many burns only some are remembered; the one that is looked at keeps its place.
+func TestShowingForgets(t *testing.T) {
+	var s showing
+	first := s.of(1)
+	assert.Same(t, first, s.of(1))
+	for id := int64(2); id < mostShown+10; id++ {
+		assert.NotNil(t, s.of(id))
+	}
+	assert.LessOrEqual(t, len(s.all), mostShown)
+	assert.NotSame(t, first, s.of(1), "it is put together anew")
+}
