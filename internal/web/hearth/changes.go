@@ -45,7 +45,14 @@ type stream struct {
 	// changed is the newest change that the page does not show yet, and due when it is looked at
 	// again; both are by the process's own clock.
 	changed, due time.Time
+	// The strip is most of the page: it is sent when somebody has logged something, and else once
+	// in a while; what thermometers report meanwhile is drawn onto it by the page itself.
+	logged  bool // since the page was put together last
+	stripAt time.Time
 }
+
+// stripPart is the part that the strip is.
+const stripPart = "strip"
 
 // changes tells an open page what changes, as server-sent events. To open it asks no more than
 // whether the burn is there: what the page shows it has just been given.
@@ -144,7 +151,7 @@ func (t *stream) hear(c store.Change) (event string) {
 	case c.Burn != 0 && c.Burn != t.burn:
 		return ""
 	case len(c.Readings) == 0:
-		t.changed, t.due = c.Heard, c.Heard
+		t.changed, t.due, t.logged = c.Heard, c.Heard, true
 		return ""
 	}
 	t.changed = c.Heard
@@ -175,8 +182,17 @@ func (t *stream) look() (event string, err error) {
 	if stale {
 		t.changed, t.due = now, now.Add(laterAnswer)
 	}
-	fresh := all.missing(t.shows)
-	t.shows = all.shows()
+	fresh, shows := all.missing(t.shows), all.shows()
+	if _, changed := fresh[stripPart]; changed {
+		if t.shows == nil || t.logged || now.Sub(t.stripAt) >= looksEvery {
+			t.stripAt = now
+		} else {
+			delete(fresh, stripPart)
+			shows[stripPart] = t.shows[stripPart]
+		}
+	}
+	t.shows = shows
+	t.logged = t.logged && stale // what was logged comes with the answer that knows it
 	if len(fresh) == 0 {
 		return "", nil
 	}

@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"net/http"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -54,7 +55,7 @@ func streams(t *testing.T, s *webtest.Site, path string) <-chan event {
 // next is the next event of a name; others on the way are passed over.
 func next(t *testing.T, from <-chan event, name string) event {
 	t.Helper()
-	after := time.After(20 * time.Second)
+	after := time.After(time.Minute)
 	for {
 		select {
 		case e := <-from:
@@ -117,11 +118,26 @@ func TestAReadingIsHeardAtOnce(t *testing.T) {
 	live, _ := s.Begun(webtest.ColdEvening)
 	page := streams(t, s, live)
 	at := s.Clock.Now().UTC()
+	s.Clock.At = s.Clock.At.Add(time.Minute) // what is read lies behind
 	_, err := s.Store.Household(1).AddReported(t.Context(), []store.Reported{{Stove: 1, Place: "connector-probe", At: at, Value: 187}})
 	require.NoError(t, err)
 	heard := next(t, page, "reading")
 	assert.JSONEq(t, `[{"p": "connector-probe", "t": `+number(at.UnixMilli())+`, "v": 187}]`, heard.data)
 	assert.Contains(t, partsIn(t, next(t, page, "parts"))["number"], "187")
+	for value := 190; value < 193; value++ { // the strip was sent once: the page draws the dots itself
+		at = at.Add(time.Second)
+		_, err := s.Store.Household(1).AddReported(t.Context(), []store.Reported{{Stove: 1, Place: "connector-probe", At: at, Value: float64(value)}})
+		require.NoError(t, err)
+		for number := ""; !strings.Contains(number, strconv.Itoa(value)); {
+			changed := partsIn(t, next(t, page, "parts"))
+			assert.NotContains(t, changed, "strip")
+			number = changed["number"]
+		}
+	}
+	require.Equal(t, live+"/live", s.Post(live+"/entries", "kind", "control", "control", "lever", "value", "half").To)
+	for there := false; !there; { // what is logged stands on it
+		_, there = partsIn(t, next(t, page, "parts"))["strip"]
+	}
 }
 
 // A burn that is not there, or another household's, has no stream; one that has ended sends its
