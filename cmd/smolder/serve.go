@@ -23,7 +23,7 @@ import (
 
 // databaseFlag adds --database with DATABASE_URL behind it.
 func databaseFlag(cmd *cobra.Command) *string {
-	return cmd.Flags().String("database", os.Getenv("DATABASE_URL"), "PostgreSQL to use; DATABASE_URL in the environment says the same")
+	return cmd.Flags().String("database", os.Getenv("DATABASE_URL"), "PostgreSQL to use; DATABASE_URL in the environment says the same. One that does not answer yet is waited for: 90 s, or as long as SMOLDER_WAIT says")
 }
 
 // addressFlag adds --listen with SMOLDER_LISTEN behind it.

@@ -10,6 +10,7 @@ import (
 	"golang.org/x/net/html"
 
 	"smolder/internal/core/parallel"
+	"smolder/internal/core/units"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
 )
@@ -89,17 +90,23 @@ type shown struct {
 // at another has it put together anew.
 const mostShown = 64
 
-// A showing remembers them by burn.
+// A showing remembers them by burn, and by the units that its pages were opened in: of one that
+// was opened before the household changed them no number may come in others.
 type showing struct {
 	mu  sync.Mutex
-	all map[int64]*shown
+	all map[shownAs]*shown
 }
 
-func (s *showing) of(burn int64) *shown {
+type shownAs struct {
+	burn int64
+	in   units.System
+}
+
+func (s *showing) of(burn shownAs) *shown {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	if s.all == nil || len(s.all) >= mostShown && s.all[burn] == nil {
-		s.all = map[int64]*shown{}
+		s.all = map[shownAs]*shown{}
 	}
 	if s.all[burn] == nil {
 		s.all[burn] = &shown{}
@@ -110,7 +117,7 @@ func (s *showing) of(burn int64) *shown {
 // partsSince are the parts of a burn's page as they are now. They are put together once for all
 // that ask: whoever asks for them as of a moment gets those of another who has asked since.
 func (s Room) partsSince(q *kit.Request, burn int64, changed time.Time) (p parts, stale, over bool, err error) {
-	kept := s.showing.of(burn)
+	kept := s.showing.of(shownAs{burn, q.Units()})
 	kept.mu.Lock()
 	defer kept.mu.Unlock()
 	if kept.parts != nil && !kept.at.Before(changed) {

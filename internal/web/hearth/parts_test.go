@@ -3,6 +3,8 @@ package hearth
 import (
 	"testing"
 
+	"smolder/internal/core/units"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -32,11 +34,12 @@ func TestPartsOfAPage(t *testing.T) {
 // Of many burns only some are remembered; the one that is looked at keeps its place.
 func TestShowingForgets(t *testing.T) {
 	var s showing
-	first := s.of(1)
-	assert.Same(t, first, s.of(1))
+	first := s.of(shownAs{1, units.Metric})
+	assert.Same(t, first, s.of(shownAs{1, units.Metric}))
+	assert.NotSame(t, first, s.of(shownAs{1, units.Imperial}))
 	for id := int64(2); id < mostShown+10; id++ {
-		assert.NotNil(t, s.of(id))
+		assert.NotNil(t, s.of(shownAs{id, units.Metric}))
 	}
 	assert.LessOrEqual(t, len(s.all), mostShown)
-	assert.NotSame(t, first, s.of(1), "it is put together anew")
+	assert.NotSame(t, first, s.of(shownAs{1, units.Metric}), "it is put together anew")
 }
