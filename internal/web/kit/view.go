@@ -96,7 +96,11 @@ func (v *views) add(files fs.FS) error {
 		if err != nil {
 			return err
 		}
-		v.pages[strings.TrimSuffix(path.Base(name), ".html")] = t
+		page := strings.TrimSuffix(path.Base(name), ".html")
+		if _, taken := v.pages[page]; taken { // it would be shown in the other's place
+			return fmt.Errorf("two rooms have a page %q", page)
+		}
+		v.pages[page] = t
 	}
 	return nil
 }
