@@ -33,7 +33,7 @@ test: check
 race:
 	@scripts/need gcc libc6-dev
 	$(BIN) with-postgres -- $(GO) test -race -short -count=1 ./internal/store ./internal/planner ./internal/core/parallel
-	$(BIN) with-postgres -- $(GO) test -race -short -count=1 -run 'AtOnce|GivenUp' ./internal/web/... ./internal/core/burn ./internal/core/search
+	$(BIN) with-postgres -- $(GO) test -race -short -count=1 -run 'AtOnce|GivenUp' ./internal/web/home ./internal/web/hearth ./internal/live ./internal/core/burn ./internal/core/search
 
 # Form, vet, staticcheck, and the built assets against their sources. The
 # manifest is always compared (a Go test does it too); where Node 20 is at hand
