@@ -1,7 +1,7 @@
 // Entries are sent when there is a connection, once each, by one page of this browser at a time.
 import { look, reached } from "./away.js";
 import { keep, live, read, ring, shut, tell } from "./page.js";
-import { fromBefore, household, mine, place, prefix } from "./queue.js";
+import { fromBefore, household, mine, of, place, prefix } from "./queue.js";
 import { refresh } from "./live.js";
 
 // alone runs f while no other page of this browser does.
@@ -77,6 +77,7 @@ const sendOne = async ({ key, entry }) => {
 // that it has changed, and need not ask for the page. Until then the entry is under way, so that
 // what is undone next is this one and not the one before.
 const heardOf = async (entry) => {
+  if (!of(entry, location.pathname)) return true; // of another burn: nothing of it is shown here
   const id = Object.fromEntries(entry.fields).id, until = Date.now() + hearsWithin;
   const shown = () => document.querySelector("[data-undo]")?.getAttribute("action").includes(id);
   while (live()?.dataset.hears && !shown() && Date.now() < until) await new Promise((go) => setTimeout(go, 40));

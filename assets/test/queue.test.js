@@ -10,6 +10,7 @@ const stove = `<div data-live="/burns/3/live?part=1"></div><p data-told></p><div
 const log = () => document.querySelector("form[data-entry] button").click();
 
 startSending();
+history.replaceState(null, "", "/burns/3/live"); // the page that the entries are of
 
 await test("an entry in words", () => {
   equal(said(entry(["kind", "load"], ["pieces", "3"], ["at", "2026-01-14T12:00:00"]), names), "load 3 pieces, tapped 12:00");
@@ -62,6 +63,7 @@ await test("without a connection it waits, and is listed", async () => {
   equal(mine().length, 1);
   equal(document.querySelector("[data-waiting]").hidden, false);
   equal(document.querySelectorAll("[data-waiting] li").length, 1);
+  equal(document.querySelectorAll("[data-waiting-log] li").length, 1, "and stands in the log");
 });
 
 await test("what is refused stays with its reason, is changed and sent again", async () => {
@@ -110,4 +112,13 @@ await test("where nothing comes by the stream the page is asked for after all", 
   log();
   await idle();
   equal(asked.map((a) => a.to), ["/burns/3/entries", "/burns/3/live?part=1"]);
+});
+
+await test("an entry of another burn is sent, and nothing waits to see it", async () => {
+  page(stove.replace('action="/burns/3/entries"', 'action="/burns/4/entries"'));
+  document.querySelector("[data-live]").dataset.hears = "yes";
+  const asked = answering(() => json(200, { said: "ok" }));
+  log();
+  await idle();
+  equal(asked.map((a) => a.to), ["/burns/4/entries"]);
 });

@@ -495,6 +495,7 @@
     return true;
   };
   var heardOf = async (entry) => {
+    if (!of(entry, location.pathname)) return true;
     const id = Object.fromEntries(entry.fields).id, until = Date.now() + hearsWithin;
     const shown = () => document.querySelector("[data-undo]")?.getAttribute("action").includes(id);
     while (live()?.dataset.hears && !shown() && Date.now() < until) await new Promise((go) => setTimeout(go, 40));
