@@ -7,10 +7,10 @@ import (
 	"github.com/spf13/cobra"
 
 	"smolder/internal/core/search"
-	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 	"smolder/internal/exchange"
 	"smolder/internal/exchange/scenario"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -37,7 +37,7 @@ func planCommand() *cobra.Command {
 		enc.SetIndent("", "  ")
 		c, err := search.Plans(cmd.Context(), w, search.Usual, nil)
 		if refused := new(wish.Refusal); errors.As(err, &refused) {
-			said := say.Refusal(refused, units.Metric)
+			said := say.Refusal(refused, lang.Metric)
 			return enc.Encode(map[string]string{"refused": said.Why, "would_do": said.Try})
 		}
 		if err != nil {

@@ -9,9 +9,9 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"smolder/internal/core/units"
 	"smolder/internal/exchange"
 	"smolder/internal/exchange/scenario"
+	"smolder/internal/lang"
 	"smolder/internal/strip"
 )
 
@@ -74,7 +74,7 @@ var runWriters = map[string]func(out, beside io.Writer, s scenario.Scenario) err
 	},
 	"svg": func(out, beside io.Writer, s scenario.Scenario) error {
 		r := s.Run()
-		c := strip.RunChart("run", units.Metric, strip.Run{Setup: s.Setup, Steps: s.Steps, Result: r}, nil)
+		c := strip.RunChart("run", lang.Metric, strip.Run{Setup: s.Setup, Steps: s.Steps, Result: r}, nil)
 		c.Width = 1060
 		_, err := io.WriteString(out, c.Standalone())
 		return errors.Join(err, json.NewEncoder(beside).Encode(exchange.SummaryOf(r.Summary)))

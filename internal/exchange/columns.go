@@ -15,6 +15,7 @@ import (
 
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // Readings from any logger's CSV: its columns are matched on a page, so that nobody has to
@@ -449,7 +450,7 @@ func inTime(t time.Time) (time.Time, error) {
 }
 
 // Printed is a reading in a system of units.
-func (r Row) Printed(sys units.System) string {
+func (r Row) Printed(sys lang.Locale) string {
 	if r.Place == ColumnDraft {
 		return sys.Draft(units.Pascal(r.Value))
 	}

@@ -25,6 +25,7 @@ import (
 	"smolder/internal/demo"
 	"smolder/internal/exchange"
 	"smolder/internal/form"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -232,7 +233,7 @@ func TestFilesThatWouldHarmAreRefused(t *testing.T) {
 	assert.Equal(t, good.Burn.Weather, back.Burn.Weather)
 	assert.True(t, back.Burn.OutdoorUnknown && back.Burn.Window)
 	require.NotNil(t, back.Plan)
-	assert.Equal(t, say.Plan(*good.Plan, units.Metric), say.Plan(*back.Plan, units.Metric))
+	assert.Equal(t, say.Plan(*good.Plan, lang.Metric), say.Plan(*back.Plan, lang.Metric))
 }
 
 // A file from before mineral fuel had a kind of its own is still read.
@@ -255,9 +256,9 @@ func use(f exchange.File) {
 	_ = m
 	if f.Plan != nil {
 		for _, sys := range []units.System{units.Metric, units.Imperial} {
-			say.Steps(*f.Plan, sys)
-			say.Plan(*f.Plan, sys)
-			say.Cautions(*f.Plan, sys)
+			say.Steps(*f.Plan, lang.English(sys))
+			say.Plan(*f.Plan, lang.English(sys))
+			say.Cautions(*f.Plan, lang.English(sys))
 		}
 	}
 	_ = exchange.WriteCSV(io.Discard, f)

@@ -14,6 +14,7 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
 	"smolder/internal/form"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -130,7 +131,7 @@ func (f *File) upgrade() {
 func (f *File) check(now time.Time) error {
 	b := &f.Burn
 	wrong := func(what string, err error) error {
-		return fmt.Errorf("%w: %s%s", ErrFormat, what, say.Error(err, units.Metric))
+		return fmt.Errorf("%w: %s%s", ErrFormat, what, say.Error(err, lang.Metric))
 	}
 	if len(f.Title) > mostTitle || !units.Printable(f.Title, false) {
 		return fmt.Errorf("%w: its title is too long, or has signs in it that cannot be shown: up to %d letters would do", ErrFormat, mostTitle)

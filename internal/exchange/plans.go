@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"smolder/internal/form"
+	"smolder/internal/lang"
 
 	"smolder/internal/core/plan"
 	"smolder/internal/core/search"
@@ -18,10 +19,10 @@ func PlansOf(c search.Choice) map[string]any {
 	for i, p := range c.Plans {
 		first, main := p.Loads()
 		plans[i] = map[string]any{
-			"sentence": say.Plan(p, units.Metric), "why": why(c, i), "direction": p.Direction, "lay": p.Lay, "final_opening": p.Final,
+			"sentence": say.Plan(p, lang.Metric), "why": why(c, i), "direction": p.Direction, "lay": p.Lay, "final_opening": p.Final,
 			"first": loadOut(p.FirstOf.Stack.Name, first.Pieces, first.Mass()), "main": loadOut(p.MainOf.Stack.Name, main.Pieces, main.Mass()),
 			"feeds": feedsOut(p), "kindling_kg": p.Kindling.Mass(), "wood_kg": p.Mass(), "steps": stepsOut(p),
-			"checklist": append(say.Checklist(p, units.Metric), "CO and smoke alarms in place and tested."), "warnings": warnings(p),
+			"checklist": append(say.Checklist(p, lang.Metric), "CO and smoke alarms in place and tested."), "warnings": warnings(p),
 			"trust": form.TrustOf(p.Trust), "summary": SummaryOf(p.Summary), "room_c": p.Predicted.Room, "room_every_min": p.Predicted.Every.Minutes(),
 		}
 	}
@@ -55,7 +56,7 @@ func stepsOut(p plan.Plan) []map[string]any {
 		}
 		return math.Round(d.Minutes()*10) / 10
 	}
-	for _, in := range say.Steps(p, units.Metric) {
+	for _, in := range say.Steps(p, lang.Metric) {
 		sets := []map[string]any{}
 		for _, set := range in.Settings {
 			sets = append(sets, map[string]any{"control": set.Control.Key, "name": set.Control.Name, "opening": set.Opening, "says": set.Says})
@@ -73,11 +74,11 @@ func stepsOut(p plan.Plan) []map[string]any {
 // warnings are what must be known though the plan is good, whether a fire is
 // needed at all first.
 func warnings(p plan.Plan) []string {
-	out := say.Cautions(p, units.Metric)
-	if alone := say.Lull(p.Wish, units.Metric); alone != "" {
+	out := say.Cautions(p, lang.Metric)
+	if alone := say.Lull(p.Wish, lang.Metric); alone != "" {
 		out = append([]string{alone}, out...)
 	}
-	if home := say.Return(p, units.Metric); home != "" {
+	if home := say.Return(p, lang.Metric); home != "" {
 		out = append(out, home)
 	}
 	return out
@@ -86,7 +87,7 @@ func warnings(p plan.Plan) []string {
 // why says why the first plan won, or how one of the others differs from it.
 func why(c search.Choice, i int) string {
 	if i == 0 {
-		return say.Best(c.Plans[0], units.Metric)
+		return say.Best(c.Plans[0], lang.Metric)
 	}
-	return say.Differs(c.Plans[i], c.Plans[0], units.Metric)
+	return say.Differs(c.Plans[i], c.Plans[0], lang.Metric)
 }

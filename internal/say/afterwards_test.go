@@ -15,6 +15,7 @@ import (
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -24,7 +25,7 @@ var lever = stove.Control{Key: "lever", Name: "Lever", Role: stove.Combined, Sca
 func TestFindingsInWords(t *testing.T) {
 	for _, m := range review.Matters {
 		for _, sys := range []units.System{units.Metric, units.Imperial} {
-			got := say.Finding(review.Finding{Code: m, By: 8 * time.Minute, From: 0.25, To: 1. / 3, Control: lever}, sys)
+			got := say.Finding(review.Finding{Code: m, By: 8 * time.Minute, From: 0.25, To: 1. / 3, Control: lever}, lang.English(sys))
 			for _, text := range []string{got.What, got.Next} {
 				assert.Regexp(t, `^[A-Z].*\.$`, text, m)
 				assert.NotContains(t, text, "%!", m)
@@ -33,18 +34,18 @@ func TestFindingsInWords(t *testing.T) {
 			assert.NotEmpty(t, got.Short, m)
 		}
 		for _, done := range []bool{true, false} {
-			text := say.Answer(review.Answer{Code: m, Done: done, By: 6, Asked: 6, Smoke: -0.4, Beside: 3, Control: lever, From: 0.25, To: 0.5}, units.Metric)
+			text := say.Answer(review.Answer{Code: m, Done: done, By: 6, Asked: 6, Smoke: -0.4, Beside: 3, Control: lever, From: 0.25, To: 0.5}, lang.Metric)
 			assert.NotContains(t, text, "%!", m)
 			if text != "" {
 				assert.Contains(t, text, "About 40 % less smoke", m)
 			}
 		}
 	}
-	assert.Equal(t, say.Found{}, say.Finding(review.Finding{Code: "dance"}, units.Metric))
-	held := say.Answer(review.Answer{Code: review.DownEarly, Done: true, By: 6, Asked: 6, Smoke: -0.4, Beside: 3}, units.Metric)
+	assert.Equal(t, say.Found{}, say.Finding(review.Finding{Code: "dance"}, lang.Metric))
+	held := say.Answer(review.Answer{Code: review.DownEarly, Done: true, By: 6, Asked: 6, Smoke: -0.4, Beside: 3}, lang.Metric)
 	assert.Equal(t, "You held the air 6 min longer. About 40 % less smoke for each kilogram than in the three burns before.", held)
-	assert.Contains(t, say.Answer(review.Answer{Code: review.Lit, Done: true}, units.Metric), "Too few burns before it")
-	assert.Contains(t, say.Answer(review.Answer{Code: review.Lit, Smoke: 0.3, Beside: 3}, units.Metric), "something else")
+	assert.Contains(t, say.Answer(review.Answer{Code: review.Lit, Done: true}, lang.Metric), "Too few burns before it")
+	assert.Contains(t, say.Answer(review.Answer{Code: review.Lit, Smoke: 0.3, Beside: 3}, lang.Metric), "something else")
 }
 
 // What is sure is said, what is not is left out.
@@ -69,29 +70,29 @@ func TestTraitsInWords(t *testing.T) {
 		"The flue gas gauge reads about 20 °C low at 325 °C (12 °C to 28 °C).": {Kind: learn.Reads, Place: stove.ConnectorProbe, Reading: 325,
 			Off: -20, OffLow: -28, OffHigh: -12},
 	} {
-		assert.Equal(t, text, say.Trait(trait, units.Metric))
+		assert.Equal(t, text, say.Trait(trait, lang.Metric))
 	}
 	for _, k := range []learn.TraitKind{learn.Exchange, learn.Late, learn.RoomLoss, learn.Inlets} {
-		got := say.Trait(learn.Trait{Kind: k, Share: 0.02, Low: -0.05, High: 0.1}, units.Imperial)
+		got := say.Trait(learn.Trait{Kind: k, Share: 0.02, Low: -0.05, High: 0.1}, lang.Imperial)
 		assert.Contains(t, got, "about 2 %", k)
 	}
-	assert.Contains(t, say.Trait(learn.Trait{Kind: learn.Reads, Place: stove.Top, Reading: 300, Off: 10, OffLow: 5, OffHigh: 15}, units.Imperial), "18 °F high")
+	assert.Contains(t, say.Trait(learn.Trait{Kind: learn.Reads, Place: stove.Top, Reading: 300, Off: 10, OffLow: 5, OffHigh: 15}, lang.Imperial), "18 °F high")
 }
 
 func TestForetellsInWords(t *testing.T) {
 	st := fixture.Stoves()[0].Stove
 	known := learn.New()
-	assert.Contains(t, say.Foretells(known, st, units.Metric), "Nothing is known")
+	assert.Contains(t, say.Foretells(known, st, lang.Metric), "Nothing is known")
 	known.Burns = 1
-	assert.Contains(t, say.Foretells(known, st, units.Metric), "One burn taken in")
+	assert.Contains(t, say.Foretells(known, st, lang.Metric), "One burn taken in")
 	known.Burns, known.Trials = 14, []learn.Trial{{Usual: 38, Known: 21}, {Usual: 38, Known: 21}, {Usual: 38, Known: 21}}
 	assert.Equal(t, "Foretells the flue gas to 21 °C, 38 °C by what is usual of such stoves; from the last three burns of 14. So plans, the coach and the reviews go by what was learned.",
-		say.Foretells(known, st, units.Metric))
-	assert.Contains(t, say.Foretells(known, st, units.Imperial), "38 °F, 68 °F")
+		say.Foretells(known, st, lang.Metric))
+	assert.Contains(t, say.Foretells(known, st, lang.Imperial), "38 °F, 68 °F")
 	known.Trials = known.Trials[:2]
-	assert.Contains(t, say.Foretells(known, st, units.Metric), "once it has foretold three")
+	assert.Contains(t, say.Foretells(known, st, lang.Metric), "once it has foretold three")
 	known.Trials = []learn.Trial{{Usual: 5, Known: 9}, {Usual: 5, Known: 9}, {Usual: 5, Known: 9}}
-	assert.Contains(t, say.Foretells(known, st, units.Metric), "no better")
+	assert.Contains(t, say.Foretells(known, st, lang.Metric), "no better")
 	for _, c := range belief.Changes {
 		assert.NotEmpty(t, say.Changed(c), c)
 		assert.NotEmpty(t, say.Widens(c), c)
@@ -117,30 +118,30 @@ func TestWaysInWords(t *testing.T) {
 	}
 	q := practice.Question{Subject: practice.Lay, A: "top-down", B: "bottom-up"}
 	few := practice.Verdict{Figure: practice.Early, A: []float64{1}, B: []float64{1, 2}, TooFew: true}
-	assert.Equal(t, "Too few burns to say: 1 and 2, and each way wants 4.", say.Compared(q, few, units.Metric))
+	assert.Equal(t, "Too few burns to say: 1 and 2, and each way wants 4.", say.Compared(q, few, lang.Metric))
 	none := practice.Verdict{Figure: practice.Early, MedianA: 5, MedianB: 9.5, Difference: 4.5, Low: -1, High: 8, Chance: 0.6}
-	assert.Contains(t, say.Compared(q, none, units.Metric), "No difference in time to the working band that chance does not make: 5.0 min and 9.5 min")
+	assert.Contains(t, say.Compared(q, none, lang.Metric), "No difference in time to the working band that chance does not make: 5.0 min and 9.5 min")
 	sure := practice.Verdict{Figure: practice.Early, MedianA: 5, MedianB: 9, Difference: 4, Low: 2, High: 6, Chance: 0.002}
-	assert.Equal(t, "Bottom-up: 4.0 min more time to the working band than top-down, 2.0 to 6.0 in nine of ten draws. Chance alone makes as much once in 500 times.", say.Compared(q, sure, units.Metric))
+	assert.Equal(t, "Bottom-up: 4.0 min more time to the working band than top-down, 2.0 to 6.0 in nine of ten draws. Chance alone makes as much once in 500 times.", say.Compared(q, sure, lang.Metric))
 	small := sure
 	small.Small = true
-	assert.Contains(t, say.Compared(q, small, units.Metric), "No difference in time to the working band that matters")
+	assert.Contains(t, say.Compared(q, small, lang.Metric), "No difference in time to the working band that matters")
 	mixed := sure
 	mixed.Mixed = true
-	assert.Contains(t, say.Compared(q, mixed, units.Metric), "cannot be told")
+	assert.Contains(t, say.Compared(q, mixed, lang.Metric), "cannot be told")
 	black := practice.Verdict{Figure: practice.Glass, MedianA: 0, MedianB: 1.5, Difference: 1.5, Low: 1, High: 2, Chance: 0.01}
-	assert.Equal(t, "Bottom-up: between hazed and black, and with top-down clear, in the middle. Chance alone makes as much once in 100 times.", say.Compared(q, black, units.Metric))
+	assert.Equal(t, "Bottom-up: between hazed and black, and with top-down clear, in the middle. Chance alone makes as much once in 100 times.", say.Compared(q, black, lang.Metric))
 	assert.Equal(t, "Smoke: top-down 5.0 g/kg, bottom-up 9.0 g/kg in the middle.",
-		say.ByModel(q, practice.Verdict{Figure: practice.Smoke, MedianA: 5, MedianB: 9}, units.Metric))
+		say.ByModel(q, practice.Verdict{Figure: practice.Smoke, MedianA: 5, MedianB: 9}, lang.Metric))
 	assert.Equal(t, "None of the burns top-down were lit for the night, and all of those bottom-up.", say.Confound(q, practice.Confound{Trait: practice.ByHours,
-		Shares: [2]float64{0, 1}, Whole: true}, units.Metric))
-	assert.Contains(t, say.Confound(q, practice.Confound{Trait: practice.ByTime, Number: true, Shares: [2]float64{9, 3}}, units.Metric), "You burnt bottom-up first and top-down later")
+		Shares: [2]float64{0, 1}, Whole: true}, lang.Metric))
+	assert.Contains(t, say.Confound(q, practice.Confound{Trait: practice.ByTime, Number: true, Shares: [2]float64{9, 3}}, lang.Metric), "You burnt bottom-up first and top-down later")
 	for _, trait := range []practice.Trait{practice.ByOutdoor, practice.ByWater, practice.ByLoad} {
-		assert.Contains(t, say.Confound(q, practice.Confound{Trait: trait, Number: true, Shares: [2]float64{0.1, 0.3}}, units.Imperial), "Not the same otherwise")
+		assert.Contains(t, say.Confound(q, practice.Confound{Trait: trait, Number: true, Shares: [2]float64{0.1, 0.3}}, lang.Imperial), "Not the same otherwise")
 	}
 	for _, f := range slices.Concat(practice.Observed, practice.Computed) {
 		for _, sys := range []units.System{units.Metric, units.Imperial} {
-			name, unit := say.FigureName(f, sys)
+			name, unit := say.FigureName(f, lang.English(sys))
 			assert.NotEmpty(t, name)
 			assert.True(t, unit != "" || f == practice.Cap || f == practice.Glass, f)
 		}

@@ -10,11 +10,12 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
+	"smolder/internal/lang"
 )
 
 // Lull says that no fire is needed, or not yet; empty where one is wanted now.
-func Lull(w wish.Wish, sys units.System) string {
-	low := sys.RoomTemperature(w.Low)
+func Lull(w wish.Wish, loc lang.Locale) string {
+	low := loc.RoomTemperature(w.Low)
 	switch lull, alone := w.Lull(); lull {
 	case wish.AllTime:
 		return fmt.Sprintf("No fire is needed: by itself the room stays above %s all that time.", low)
@@ -25,7 +26,7 @@ func Lull(w wish.Wish, sys units.System) string {
 }
 
 // Drying says what a fire does for a damp room, for the aim that asks for it.
-func Drying(p plan.Plan, sys units.System) string {
+func Drying(p plan.Plan, loc lang.Locale) string {
 	if p.Wish.Aim != wish.DryOut {
 		return ""
 	}
@@ -38,13 +39,13 @@ func Drying(p plan.Plan, sys units.System) string {
 			units.Percent(d.Warmed, 0))
 	}
 	return fmt.Sprintf("The air outside is at %s once it is warm: the fire draws %s of it through the room and takes about %s of water out of a room at %s. A window a little open takes more.",
-		units.Percent(d.Warmed, 0), sys.Air(units.Litre(d.Air*1000)), sys.Mass(d.Water), units.Percent(plan.DampRoom, 0))
+		units.Percent(d.Warmed, 0), loc.Air(units.Litre(d.Air*1000)), loc.Mass(d.Water), units.Percent(plan.DampRoom, 0))
 }
 
 // Return says, of an absence or a night, how warm the room is at its end, and
 // where that is under what is wanted, what it takes. Empty where the room is warm
 // by then, or the aim is another.
-func Return(p plan.Plan, sys units.System) string {
+func Return(p plan.Plan, loc lang.Locale) string {
 	r, cold := p.Return()
 	if !cold {
 		return ""
@@ -53,8 +54,8 @@ func Return(p plan.Plan, sys units.System) string {
 	if p.Wish.Aim == wish.Overnight {
 		whose = "In the morning"
 	}
-	says := fmt.Sprintf("%s the room is at about %s.", whose, sys.RoomTemperature(units.Celsius(math.Round(float64(r.Room)))))
-	low := sys.RoomTemperature(p.Wish.Low)
+	says := fmt.Sprintf("%s the room is at about %s.", whose, loc.RoomTemperature(units.Celsius(math.Round(float64(r.Room)))))
+	low := loc.RoomTemperature(p.Wish.Low)
 	switch {
 	case !r.Known:
 		return says
@@ -64,25 +65,25 @@ func Return(p plan.Plan, sys units.System) string {
 		says += fmt.Sprintf(" A fire lit then does not reach %s in four hours.", low)
 	}
 	return says + fmt.Sprintf(" To come home to a warm room takes about %s all the time: somebody who puts on the largest load every %s or so, or other heating.",
-		sys.Power(r.Steady), units.Duration(r.Every.Round(30*time.Minute)))
+		loc.Power(r.Steady), units.Duration(r.Every.Round(30*time.Minute)))
 }
 
 // Match says whether a stove goes with the heat wanted. It never advises to burn
 // hotter than is safe or lower than is clean.
-func Match(o plan.Output, wanted units.Watt, sys units.System) string {
-	low, high := sys.Power(o.Low), sys.Power(o.High)
+func Match(o plan.Output, wanted units.Watt, loc lang.Locale) string {
+	low, high := loc.Power(o.Low), loc.Power(o.High)
 	switch o.Match(wanted) {
 	case plan.NoClean:
 		return "No setting of this stove burns this wood clean and safe."
 	case plan.TooMuch:
 		gap := units.Fraction((o.Low - wanted) / o.Low)
 		return fmt.Sprintf("Its lowest clean output is %s and only %s is wanted: small hot fires, with about %s of the time between them without one.",
-			low, sys.Power(wanted), units.Percent(gap, 0))
+			low, loc.Power(wanted), units.Percent(gap, 0))
 	case plan.TooLittle:
 		return fmt.Sprintf("Its highest safe output is %s and %s is wanted: %s is missing, which other heating must give.",
-			high, sys.Power(wanted), sys.Power(wanted-o.High))
+			high, loc.Power(wanted), loc.Power(wanted-o.High))
 	}
-	return fmt.Sprintf("It gives %s to %s clean and safe; %s is wanted.", low, high, sys.Power(wanted))
+	return fmt.Sprintf("It gives %s to %s clean and safe; %s is wanted.", low, high, loc.Power(wanted))
 }
 
 // Beside tells that another stove is reckoned with; empty where there is none.
@@ -97,7 +98,7 @@ func Beside(w wish.Wish) string {
 }
 
 // Forecast is the range of a forecast; empty where there is none.
-func Forecast(hours []fire.Weather, sys units.System) string {
+func Forecast(hours []fire.Weather, loc lang.Locale) string {
 	if len(hours) < 2 {
 		return ""
 	}
@@ -105,11 +106,11 @@ func Forecast(hours []fire.Weather, sys units.System) string {
 	for _, h := range hours {
 		low, high, wind = min(low, h.Outdoor), max(high, h.Outdoor), max(wind, h.Wind)
 	}
-	return fmt.Sprintf("Forecast: %s to %s outside, wind up to %s.", sys.Degrees(low), sys.Temperature(high), sys.Speed(wind))
+	return fmt.Sprintf("Forecast: %s to %s outside, wind up to %s.", loc.Degrees(low), loc.Temperature(high), loc.Speed(wind))
 }
 
 // Draft judges the draft of a chimney, Pa at the collar.
-func Draft(net units.Pascal, sys units.System) string {
+func Draft(net units.Pascal, loc lang.Locale) string {
 	switch {
 	case net < 0:
 		return "The room pulls harder than the chimney: smoke would come in. Fans off, a window on the stove's level open a crack, and warm the flue first."
@@ -118,7 +119,7 @@ func Draft(net units.Pascal, sys units.System) string {
 	case net > strongChimney:
 		return "Strong: the fire is hard to hold back. Ask a licensed installer about a damper that your manual allows."
 	}
-	return fmt.Sprintf("Good: most stoves are made for about %s to %s.", sys.Draft(10), sys.Draft(25))
+	return fmt.Sprintf("Good: most stoves are made for about %s to %s.", loc.Draft(10), loc.Draft(25))
 }
 
 // Stoves are tested at 12 Pa (EN 16510-1), and made to work at about twice and
@@ -150,10 +151,10 @@ func AlarmsDue(tested, now time.Time) string {
 const alarmsHold = 31 * 24 * time.Hour
 
 // Space is a space in a line, with the room temperature that is wanted in it.
-func Space(h house.House, wanted [2]units.Celsius, sys units.System) string {
-	text := fmt.Sprintf("%s, %s, %s", sys.Area(h.Floor), Builds.Name(h.Build), sys.HeatLoss(h.Loss()))
+func Space(h house.House, wanted [2]units.Celsius, loc lang.Locale) string {
+	text := fmt.Sprintf("%s, %s, %s", loc.Area(h.Floor), Builds.Name(h.Build), loc.HeatLoss(h.Loss()))
 	if h.Fan > 0 {
-		text += ", fans of " + sys.Flow(h.Fan)
+		text += ", fans of " + loc.Flow(h.Fan)
 	}
-	return text + fmt.Sprintf("; wanted %s to %s", sys.RoomTemperature(wanted[0]), sys.RoomTemperature(wanted[1]))
+	return text + fmt.Sprintf("; wanted %s to %s", loc.RoomTemperature(wanted[0]), loc.RoomTemperature(wanted[1]))
 }

@@ -8,36 +8,37 @@ import (
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 )
 
 // Taken says, field by field, what is taken for what a stove's owner does not
 // know, and what knowing it would change.
-func Taken(st stove.Stove, sys units.System) map[string]string {
+func Taken(st stove.Stove, loc lang.Locale) map[string]string {
 	out := map[string]string{}
 	for _, k := range st.Stakes() {
 		if k.Load > 0 {
 			out[k.Field] = fmt.Sprintf("not known: %s taken, the least of stoves this size; the manual may allow up to %s more",
-				taken(st, k.Field, sys), sys.Mass(k.Load))
+				taken(st, k.Field, loc), loc.Mass(k.Load))
 			continue
 		}
-		out[k.Field] = "not known: " + taken(st, k.Field, sys) + " taken; knowing it may change " + stake(k, sys)
+		out[k.Field] = "not known: " + taken(st, k.Field, loc) + " taken; knowing it may change " + stake(k, loc)
 	}
 	return out
 }
 
 // taken is the value of a field that is assumed.
-func taken(st stove.Stove, field string, sys units.System) string {
+func taken(st stove.Stove, field string, loc lang.Locale) string {
 	switch field {
 	case "width":
-		return sys.Size(st.Width)
+		return loc.Size(st.Width)
 	case "depth":
-		return sys.Size(st.Depth)
+		return loc.Size(st.Depth)
 	case "height":
-		return sys.Size(st.Height)
+		return loc.Size(st.Height)
 	case "max-load":
-		return sys.Mass(st.MaxLoad)
+		return loc.Mass(st.MaxLoad)
 	case "diameter":
-		return sys.Size(st.Chimney.Diameter)
+		return loc.Size(st.Chimney.Diameter)
 	case "lining":
 		return Linings.Name(st.Chimney.Lining)
 	case "altitude":
@@ -46,32 +47,32 @@ func taken(st stove.Stove, field string, sys units.System) string {
 	return "none"
 }
 
-func stake(k stove.Stake, sys units.System) string {
+func stake(k stove.Stake, loc lang.Locale) string {
 	if k.Piece > 0 {
-		return "± " + sys.Size(k.Piece) + " of what fits"
+		return "± " + loc.Size(k.Piece) + " of what fits"
 	}
-	return "± " + sys.Draft(max(k.Draft, 0.1)) + " of draft"
+	return "± " + loc.Draft(max(k.Draft, 0.1)) + " of draft"
 }
 
 // TakenOfStack says, field by field, what is taken for what nobody knows of a
 // stack, and what it is good for.
-func TakenOfStack(s wood.Stack, sys units.System) map[string]string {
+func TakenOfStack(s wood.Stack, loc lang.Locale) map[string]string {
 	out := map[string]string{}
 	for _, field := range s.Assumed {
 		switch field {
 		case "piece-mass":
-			out[field] = "not known: " + sys.Piece(s.PieceMass) + " taken; it sets how many pieces a load is, and how fast they burn"
+			out[field] = "not known: " + loc.Piece(s.PieceMass) + " taken; it sets how many pieces a load is, and how fast they burn"
 		case "piece-length":
-			out[field] = "not known: " + sys.Size(s.PieceLength) + " taken; it sets which way it fits"
+			out[field] = "not known: " + loc.Size(s.PieceLength) + " taken; it sets which way it fits"
 		case "mass":
-			out[field] = "not known: " + sys.Mass(s.Mass) + " taken, a usual stack; it sets how long it lasts"
+			out[field] = "not known: " + loc.Mass(s.Mass) + " taken, a usual stack; it sets how long it lasts"
 		case "cover":
 			out[field] = "not known: covered on top taken; it sets how soon it dries, and what rain does"
 		}
 	}
 	if s.Takes("reading") && s.Spread > 0 {
 		change := math.Abs(wood.NetEnergy(s.Species.Gross, s.Moisture()-s.Spread)-wood.NetEnergy(s.Species.Gross, s.Moisture()+s.Spread)) / 2
-		out["reading"] = fmt.Sprintf("not read: %s by its time; a reading may change ± %s, and how it catches", Moisture(s), sys.HeatOf(change))
+		out["reading"] = fmt.Sprintf("not read: %s by its time; a reading may change ± %s, and how it catches", Moisture(s), loc.HeatOf(change))
 	}
 	return out
 }

@@ -8,6 +8,7 @@ import (
 	"smolder/internal/core/house"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // What is said of a fire in a boat, a van or a hut.
@@ -50,7 +51,7 @@ const (
 
 // WetClothes says what drying clothes by a small stove takes: how long a soaked set holds
 // out against the air that the fire draws. Empty of a fire that is not in a small space.
-func WetClothes(p plan.Plan, sys units.System) string {
+func WetClothes(p plan.Plan, loc lang.Locale) string {
 	w := p.Wish
 	if !w.Confined() || p.Air <= 0 || w.For <= 0 {
 		return ""
@@ -65,6 +66,6 @@ func WetClothes(p plan.Plan, sys units.System) string {
 		return out + " The air outside is too damp to dry much today."
 	}
 	takes := min(longestDry, time.Duration(soaked/float64(hourly)*float64(time.Hour)))
-	return out + fmt.Sprintf(" A soaked set holds about %s of water; with the air that this fire draws it takes about %s, with the vent open.", sys.Mass(soaked),
+	return out + fmt.Sprintf(" A soaked set holds about %s of water; with the air that this fire draws it takes about %s, with the vent open.", loc.Mass(soaked),
 		units.Duration(takes.Round(time.Hour)))
 }

@@ -12,6 +12,7 @@ import (
 	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // A Counsel is the coach's advice in words: what it sees, what to do, why, what else,
@@ -38,13 +39,13 @@ type counsel struct {
 type counselling struct {
 	coach.Advice
 	stove stove.Stove
-	sys   units.System
+	loc   lang.Locale
 }
 
 func (c counselling) gauge() string   { return Places.Short(c.Gauge) }
-func (c counselling) reading() string { return c.sys.Temperature(c.Reading) }
-func (c counselling) limit() string   { return c.sys.Temperature(c.Limit) }
-func (c counselling) rate() string    { return c.sys.Rate(c.Rate) }
+func (c counselling) reading() string { return c.loc.Temperature(c.Reading) }
+func (c counselling) limit() string   { return c.loc.Temperature(c.Limit) }
+func (c counselling) rate() string    { return c.loc.Rate(c.Rate) }
 func (c counselling) since() string   { return units.Duration(c.Since.Round(time.Minute)) }
 
 // sets are the controls as a hand moves them: "Lever to a half, bypass open".
@@ -116,7 +117,7 @@ var counsels = map[coach.RuleID]counsel{
 			"that is for lighting.")},
 	coach.RoomCold: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The room is at %s, and at least %s is wanted.", c.sys.RoomTemperature(c.Reading), c.sys.RoomTemperature(c.Limit))
+			return fmt.Sprintf("The room is at %s, and at least %s is wanted.", c.loc.RoomTemperature(c.Reading), c.loc.RoomTemperature(c.Limit))
 		},
 		do: func(c counselling) string {
 			if len(c.Sets) > 0 {
@@ -182,14 +183,14 @@ var counsels = map[coach.RuleID]counsel{
 			"Let it char with all its air, and take drier wood next time.")},
 	coach.BigTooEarly: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("%s went on a fire that has hardly any coals yet.", c.sys.Mass(c.Mass))
+			return fmt.Sprintf("%s went on a fire that has hardly any coals yet.", c.loc.Mass(c.Mass))
 		},
 		do: does, why: says("Big wood on a small fire smothers it. Let what flames come through; add sticks, no more splits."),
 		otherwise: says("If it goes dark: kindling under the new pieces, and light it.")},
 	coach.TooFar: {
 		sees: func(c counselling) string {
 			if c.Gauge != "" && c.Rate < -1 {
-				return fmt.Sprintf("Since the air went down %s ago the flames went, and the %s falls by %s a minute.", c.since(), c.gauge(), c.sys.Rate(-c.Rate))
+				return fmt.Sprintf("Since the air went down %s ago the flames went, and the %s falls by %s a minute.", c.since(), c.gauge(), c.loc.Rate(-c.Rate))
 			}
 			if c.Reckoned {
 				return fmt.Sprintf("By the wood and the air the flames may have gone since the air went down %s ago: look.", c.since())
@@ -263,7 +264,7 @@ var counsels = map[coach.RuleID]counsel{
 		do: does, why: says("Coals without air make carbon monoxide for hours. A little air, always.")},
 	coach.Dies: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The flames are gone, with about %s of wood still there.", c.sys.Mass(c.Mass))
+			return fmt.Sprintf("The flames are gone, with about %s of wood still there.", c.loc.Mass(c.Mass))
 		},
 		do: func(c counselling) string {
 			for _, a := range c.Acts {
@@ -286,7 +287,7 @@ var counsels = map[coach.RuleID]counsel{
 	coach.Prime: {
 		sees: func(c counselling) string {
 			if c.Draft != 0 {
-				return fmt.Sprintf("The draft is only %s: the flue does not draw yet.", c.sys.Draft(c.Draft))
+				return fmt.Sprintf("The draft is only %s: the flue does not draw yet.", c.loc.Draft(c.Draft))
 			}
 			return "The flue hardly draws by itself yet."
 		},
@@ -304,7 +305,7 @@ var counsels = map[coach.RuleID]counsel{
 	coach.ItIsOut: {
 		sees: func(c counselling) string {
 			if c.Mass > 0 {
-				return fmt.Sprintf("It went out, and the %s that were put on since are not lit.", c.sys.Mass(c.Mass))
+				return fmt.Sprintf("It went out, and the %s that were put on since are not lit.", c.loc.Mass(c.Mass))
 			}
 			return "By all that is known it is out."
 		},
@@ -333,9 +334,9 @@ var counsels = map[coach.RuleID]counsel{
 		}},
 	coach.ReloadNow: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The flames are gone, and some %s of coals glow.", c.sys.Mass(c.Mass))
+			return fmt.Sprintf("The flames are gone, and some %s of coals glow.", c.loc.Mass(c.Mass))
 		},
-		do: func(c counselling) string { return "The next load, if you want more heat: " + Reload(c.stove, c.sys) },
+		do: func(c counselling) string { return "The next load, if you want more heat: " + Reload(c.stove, c.loc) },
 		why: func(c counselling) string {
 			if c.To <= 0 {
 				return "Now they light it quickly."
@@ -345,7 +346,7 @@ var counsels = map[coach.RuleID]counsel{
 		otherwise: says("Air open, a moment's wait, open slowly; coals to where the air comes in; smallest piece first.")},
 	coach.CoalsGoing: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("Some %s of coals are left: soon too few to light a load.", c.sys.Mass(c.Mass))
+			return fmt.Sprintf("Some %s of coals are left: soon too few to light a load.", c.loc.Mass(c.Mass))
 		},
 		do:        says("Load now, with kindling under it, or let it go out"),
 		why:       says("On too few coals big wood lies and smokes."),
@@ -361,7 +362,7 @@ var counsels = map[coach.RuleID]counsel{
 
 // Reload says how much a next load is in a stove: in its pieces, and up to its largest load.
 // Three pieces or more make a pocket of heat; a small firebox takes fewer.
-func Reload(st stove.Stove, sys units.System) string {
+func Reload(st stove.Stove, loc lang.Locale) string {
 	most, assumed := st.LargestLoad()
 	pieces := "three pieces or more"
 	switch {
@@ -375,7 +376,7 @@ func Reload(st stove.Stove, sys units.System) string {
 	if assumed {
 		return pieces + ", and never over the manual's largest load"
 	}
-	return pieces + ", up to the manual's " + sys.Mass(most)
+	return pieces + ", up to the manual's " + loc.Mass(most)
 }
 
 // Largest loads, kg, under which a stove takes one usual piece of 0.8 to 1.2 kg at a time,
@@ -383,10 +384,10 @@ func Reload(st stove.Stove, sys units.System) string {
 const onePiece, twoPieces = 1.9, 2.9
 
 // Coach puts the coach's advice into words.
-func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, sys units.System) Counsel {
-	c := counselling{a.Advice, st, sys}
+func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, loc lang.Locale) Counsel {
+	c := counselling{a.Advice, st, loc}
 	if a.Advice.Code == coach.PlanStep {
-		in := Step(*p, *a.Advice.Step, sys)
+		in := Step(*p, *a.Advice.Step, loc)
 		if len(a.Advice.Sets) > len(in.Settings) { // what the plan took for granted and is not so
 			in.Set = list(settings(a.Advice.Sets))
 		}
@@ -397,7 +398,7 @@ func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, sys units.System) Couns
 		for _, act := range a.Advice.Acts {
 			door = door || act.Kind == fire.ActDoor && act.Door == fire.Shut
 		}
-		alarm := First(*f, door, sys)
+		alarm := First(*f, door, loc)
 		return Counsel{Sees: alarm.Says, Do: alarm.Do, Why: alarm.Why, Grave: alarm.Grave}
 	}
 	row := counsels[a.Advice.Code]
@@ -417,16 +418,16 @@ func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, sys units.System) Couns
 }
 
 // Watched says what is watched for, as a part of a sentence.
-func Watched(w coach.Watched, sys units.System) string {
+func Watched(w coach.Watched, loc lang.Locale) string {
 	switch w.Code {
 	case coach.WatchLimit:
-		return fmt.Sprintf("%s near %s: %s", Places.Short(w.Gauge), sys.Sign(w.Limit), units.LowerFirst(To(w.Control, w.Opening)))
+		return fmt.Sprintf("%s near %s: %s", Places.Short(w.Gauge), loc.Sign(w.Limit), units.LowerFirst(To(w.Control, w.Opening)))
 	case coach.WatchFlames:
 		return fmt.Sprintf("flames should stay; if not, %s", units.LowerFirst(To(w.Control, w.Opening)))
 	case coach.WatchBlack:
 		return "every piece black all over: tap it when you see it"
 	case coach.WatchProbe:
-		return fmt.Sprintf("the catalyst above %s for five minutes", sys.Sign(w.Limit))
+		return fmt.Sprintf("the catalyst above %s for five minutes", loc.Sign(w.Limit))
 	case coach.WatchCoals:
 		return "coals enough to light a load"
 	case coach.WatchDoor:

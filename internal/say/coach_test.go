@@ -15,6 +15,7 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -31,7 +32,7 @@ func TestEveryRuleIsSaid(t *testing.T) {
 		for _, a := range []coach.Advice{full, {Gauge: stove.Top}} {
 			a.Code = code
 			for _, sys := range []units.System{units.Metric, units.Imperial} {
-				c := say.Coach(coach.Answer{Advice: a}, st, nil, sys)
+				c := say.Coach(coach.Answer{Advice: a}, st, nil, lang.English(sys))
 				if slices.Contains(dangers, code) {
 					continue // the log's own alarm says it
 				}
@@ -46,7 +47,7 @@ func TestEveryRuleIsSaid(t *testing.T) {
 		}
 	}
 	said := say.Coach(coach.Answer{Advice: coach.Advice{Code: coach.Climbing, Sets: full.Sets, Gauge: full.Gauge, Reading: 400, Limit: 475, Rate: 21,
-		From: 4 * time.Minute, To: 9 * time.Minute, Again: 3 * time.Minute}}, st, nil, units.Metric)
+		From: 4 * time.Minute, To: 9 * time.Minute, Again: 3 * time.Minute}}, st, nil, lang.Metric)
 	assert.Equal(t, "The flue gas climbs by 21 °C a minute: over 475 °C in 4–9 min as it goes.", said.Sees)
 	assert.Equal(t, "Lever to a half", said.Do)
 	assert.Equal(t, "Look again in 3 min.", said.Again)
@@ -55,7 +56,7 @@ func TestEveryRuleIsSaid(t *testing.T) {
 	}
 	for _, code := range []coach.RuleID{coach.WatchLimit, coach.WatchFlames, coach.WatchBlack, coach.WatchProbe, coach.WatchCoals,
 		coach.WatchDoor, coach.WatchCap} {
-		assert.NotEmpty(t, say.Watched(coach.Watched{Code: code, Gauge: stove.Top, Limit: 400, Control: lever, Opening: 0.5}, units.Imperial), code)
+		assert.NotEmpty(t, say.Watched(coach.Watched{Code: code, Gauge: stove.Top, Limit: 400, Control: lever, Opening: 0.5}, lang.Imperial), code)
 	}
 }
 
@@ -69,7 +70,7 @@ func TestEveryDangerIsSaid(t *testing.T) {
 			{Kind: kind, Gauge: stove.NewGauge(stove.Top), Reading: 440, Seen: true, Mass: 8, Most: 6, Assumed: true, For: 40 * time.Minute},
 		} {
 			for _, sys := range []units.System{units.Metric, units.Imperial} {
-				a := say.First(f, true, sys)
+				a := say.First(f, true, lang.English(sys))
 				assert.NotEmpty(t, a.Says, kind)
 				assert.NotEmpty(t, a.Do, kind)
 				assert.NotContains(t, a.Says+a.Do+a.Why, "%!", kind)
@@ -88,7 +89,7 @@ func TestEveryDangerIsSaid(t *testing.T) {
 func TestANextLoadIsOfThisStove(t *testing.T) {
 	for most, want := range map[units.Kilogram]string{1.5: "one piece, up to the manual's 1.5 kg", 2.4: "two pieces, up to the manual's 2.4 kg",
 		6: "three pieces or more, up to the manual's 6.0 kg"} {
-		assert.Equal(t, want, say.Reload(stove.Stove{Family: stove.SecondaryAir, Volume: 20, MaxLoad: most}, units.Metric))
+		assert.Equal(t, want, say.Reload(stove.Stove{Family: stove.SecondaryAir, Volume: 20, MaxLoad: most}, lang.Metric))
 	}
 }
 
@@ -99,7 +100,7 @@ func TestNearIsNotLikelyOver(t *testing.T) {
 	said := func(reading, rate float64) string {
 		a := coach.Answer{Advice: coach.Advice{Code: coach.Climbing, Urgent: true, Ready: true, Gauge: stove.ConnectorProbe, Reading: units.Celsius(reading), Limit: 500,
 			Rate: rate, To: 15 * time.Minute}}
-		return say.Coach(a, st, nil, units.Metric).Sees
+		return say.Coach(a, st, nil, lang.Metric).Sees
 	}
 	assert.Contains(t, said(480, 0), "close to the 500 °C")
 	assert.NotContains(t, said(480, 0), "likely")

@@ -8,6 +8,7 @@ import (
 	"smolder/internal/core/day"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
+	"smolder/internal/lang"
 )
 
 // worthSaying is how far a room must be outside its band in a day, K·h, to be
@@ -15,21 +16,21 @@ import (
 const worthSaying = 3
 
 // Day says what a day comes to.
-func Day(d day.Day, sys units.System) []string {
+func Day(d day.Day, loc lang.Locale) []string {
 	var out []string
 	if d.Missed > 0 {
 		out = append(out, fmt.Sprintf("For about %s the room wants a load while nobody is there long enough to see one burn: it coasts.",
 			units.Duration(time.Duration(d.Missed)*d.Every)))
 	}
 	if d.Refused != nil {
-		out = append(out, "A load was due and none could be planned: "+units.LowerFirst(Refusal(d.Refused, sys).Why))
+		out = append(out, "A load was due and none could be planned: "+units.LowerFirst(Refusal(d.Refused, loc).Why))
 	}
 	if d.Cold > worthSaying {
 		out = append(out, fmt.Sprintf("The room is under the wanted band for %s: other heating, or more insulation, would give the rest.",
-			degreeHours(d.Cold, 0, sys)))
+			degreeHours(d.Cold, 0, loc)))
 	}
 	if d.Hot > worthSaying {
-		out = append(out, fmt.Sprintf("It is over the band for %s: smaller fires further apart, or a window.", degreeHours(d.Hot, 0, sys)))
+		out = append(out, fmt.Sprintf("It is over the band for %s: smaller fires further apart, or a window.", degreeHours(d.Hot, 0, loc)))
 	}
 	switch {
 	case len(d.Windows) == 0 && d.Missed == 0:
@@ -61,10 +62,10 @@ var lightFrom = map[wish.Start]string{
 }
 
 // Advise says what to do now.
-func Advise(a day.Advice, sys units.System) Advice {
-	outside := sys.Temperature(a.Outside)
-	room := sys.RoomTemperature(units.Celsius(math.Round(float64(a.Room)*10) / 10))
-	wanted := sys.RoomTemperature(a.Wanted)
+func Advise(a day.Advice, loc lang.Locale) Advice {
+	outside := loc.Temperature(a.Outside)
+	room := loc.RoomTemperature(units.Celsius(math.Round(float64(a.Room)*10) / 10))
+	wanted := loc.RoomTemperature(a.Wanted)
 	mild := ""
 	if a.Mild {
 		mild = " It is mild: a small hot fire is enough, and cleaner than one that is held back."
@@ -85,5 +86,5 @@ func Advise(a day.Advice, sys units.System) Advice {
 		return Advice{"Look at the room first", fmt.Sprintf("Neither its temperature nor the weather is known here. Under %s it wants a fire.", wanted)}
 	}
 	return Advice{"Look at the room first", fmt.Sprintf("Nobody has logged a fire lately, so the room's temperature is not known. At %s outside it takes %s to hold %s.%s",
-		outside, sys.Power(a.Needs), wanted, mild)}
+		outside, loc.Power(a.Needs), wanted, mild)}
 }

@@ -7,6 +7,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // smokeWords are what is seen at the cap.
@@ -22,10 +23,10 @@ var smokeWords = map[string]string{
 // the strip. A kind that has no mark stands in a lane, a pen or the fuel.
 type entryWords struct {
 	Word     string // what it is called on its button
-	Sentence func(burn.Burn, burn.Entry, units.System) string
+	Sentence func(burn.Burn, burn.Entry, lang.Locale) string
 	Sign     func(burn.Burn, burn.Entry) string // of its mark; nil: none
-	Mark     func(burn.Burn, burn.Entry, units.System) string
-	Brief    func(burn.Burn, burn.Entry, units.System) string // beside its sign; nil: as Mark
+	Mark     func(burn.Burn, burn.Entry, lang.Locale) string
+	Brief    func(burn.Burn, burn.Entry, lang.Locale) string // beside its sign; nil: as Mark
 }
 
 // entries are the kinds of entry; a new kind is one row.
@@ -62,58 +63,58 @@ var entries = map[burn.Kind]entryWords{
 }
 
 // notYet is an answer: what was asked stands in it.
-func notYet(_ burn.Burn, e burn.Entry, _ units.System) string {
+func notYet(_ burn.Burn, e burn.Entry, _ lang.Locale) string {
 	if e.Note == "" {
 		return "Not yet"
 	}
 	return e.Note
 }
 
-type sentence = func(burn.Burn, burn.Entry, units.System) string
+type sentence = func(burn.Burn, burn.Entry, lang.Locale) string
 
 func always(words string) sentence {
-	return func(burn.Burn, burn.Entry, units.System) string { return words }
+	return func(burn.Burn, burn.Entry, lang.Locale) string { return words }
 }
 
 func capital(words sentence) sentence {
-	return func(b burn.Burn, e burn.Entry, sys units.System) string { return units.UpperFirst(words(b, e, sys)) }
+	return func(b burn.Burn, e burn.Entry, loc lang.Locale) string { return units.UpperFirst(words(b, e, loc)) }
 }
 
 func sign(name string) func(burn.Burn, burn.Entry) string {
 	return func(burn.Burn, burn.Entry) string { return name }
 }
 
-func note(_ burn.Burn, e burn.Entry, _ units.System) string      { return e.Note }
-func doorSaid(_ burn.Burn, e burn.Entry, _ units.System) string  { return Door(e.Door) }
-func smokeSaid(_ burn.Burn, e burn.Entry, _ units.System) string { return smokeWords[e.Smoke] }
+func note(_ burn.Burn, e burn.Entry, _ lang.Locale) string      { return e.Note }
+func doorSaid(_ burn.Burn, e burn.Entry, _ lang.Locale) string  { return Door(e.Door) }
+func smokeSaid(_ burn.Burn, e burn.Entry, _ lang.Locale) string { return smokeWords[e.Smoke] }
 
 // smokeBrief is what is seen at the cap in a word.
-func smokeBrief(_ burn.Burn, e burn.Entry, _ units.System) string {
+func smokeBrief(_ burn.Burn, e burn.Entry, _ lang.Locale) string {
 	words := map[string]string{burn.SmokeClear: "clear cap", burn.SmokeWhite: "white vapour", burn.SmokeGrey: "grey smoke", burn.SmokeRoom: "smoke in the room",
 		burn.SmokeGone: "smoke gone"}
 	return words[e.Smoke]
 }
 
-func draftSaid(_ burn.Burn, e burn.Entry, sys units.System) string {
-	return "draft " + sys.Draft(e.Draft)
+func draftSaid(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
+	return "draft " + loc.Draft(e.Draft)
 }
 
-func coSaid(_ burn.Burn, e burn.Entry, _ units.System) string {
+func coSaid(_ burn.Burn, e burn.Entry, _ lang.Locale) string {
 	return "CO display at " + units.Number(e.PPM, 0) + " ppm"
 }
 
-func bedSaid(_ burn.Burn, e burn.Entry, sys units.System) string {
-	return "bed " + sys.Size(e.Depth) + " deep"
+func bedSaid(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
+	return "bed " + loc.Size(e.Depth) + " deep"
 }
 
-func reading(_ burn.Burn, e burn.Entry, sys units.System) string {
+func reading(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
 	if e.Place == stove.RoomAir {
-		return "Room " + sys.RoomTemperature(e.Reading)
+		return "Room " + loc.RoomTemperature(e.Reading)
 	}
-	return units.UpperFirst(Places.Short(e.Place)) + " " + sys.Temperature(e.Reading)
+	return units.UpperFirst(Places.Short(e.Place)) + " " + loc.Temperature(e.Reading)
 }
 
-func control(b burn.Burn, e burn.Entry, _ units.System) string {
+func control(b burn.Burn, e burn.Entry, _ lang.Locale) string {
 	c, ok := b.Stove.Control(e.Control)
 	if !ok {
 		return ""
@@ -122,7 +123,7 @@ func control(b burn.Burn, e burn.Entry, _ units.System) string {
 }
 
 // bypass is the mark of a bypass; other controls have lanes.
-func bypass(b burn.Burn, e burn.Entry, _ units.System) string {
+func bypass(b burn.Burn, e burn.Entry, _ lang.Locale) string {
 	c, _ := b.Stove.Control(e.Control)
 	return units.LowerFirst(c.Name) + " " + Mark(c.Scale, e.Opening)
 }
@@ -134,29 +135,29 @@ func bypassSign(b burn.Burn, e burn.Entry) string {
 	return ""
 }
 
-func load(_ burn.Burn, e burn.Entry, sys units.System) string {
+func load(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
 	l := e.Load
 	switch {
 	case l == nil:
 		return ""
 	case l.Kindling:
-		return fmt.Sprintf("Kindling: %s of %s", sys.Mass(l.Mass()), l.StackName)
+		return fmt.Sprintf("Kindling: %s of %s", loc.Mass(l.Mass()), l.StackName)
 	}
-	return fmt.Sprintf("Load: %d × %s of %s, %s at %s, %s", l.Pieces, sys.Piece(l.PieceMass), l.StackName, sys.Mass(l.Mass()),
+	return fmt.Sprintf("Load: %d × %s of %s, %s at %s, %s", l.Pieces, loc.Piece(l.PieceMass), l.StackName, loc.Mass(l.Mass()),
 		units.Percent(l.Moisture, 0), l.Direction)
 }
 
-func mineral(_ burn.Burn, e burn.Entry, sys units.System) string {
+func mineral(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
 	if e.Load == nil {
 		return ""
 	}
-	return fmt.Sprintf("Mineral fuel: %s of %s, recorded", sys.Mass(e.Load.Mass()), e.Load.StackName)
+	return fmt.Sprintf("Mineral fuel: %s of %s, recorded", loc.Mass(e.Load.Mass()), e.Load.StackName)
 }
 
 // Entry puts an entry into words for the log, without a full stop.
-func Entry(b burn.Burn, e burn.Entry, sys units.System) string {
+func Entry(b burn.Burn, e burn.Entry, loc lang.Locale) string {
 	if words, known := entries[e.Kind]; known {
-		if text := words.Sentence(b, e, sys); text != "" {
+		if text := words.Sentence(b, e, loc); text != "" {
 			return text
 		}
 	}
@@ -179,7 +180,7 @@ func EntryWords() map[burn.Kind]string {
 
 // EntryMark is the sign and the word of an entry's mark on the strip; both are
 // empty where it has none.
-func EntryMark(b burn.Burn, e burn.Entry, sys units.System) (sign, word, brief string) {
+func EntryMark(b burn.Burn, e burn.Entry, loc lang.Locale) (sign, word, brief string) {
 	words := entries[e.Kind]
 	if words.Sign == nil {
 		return "", "", ""
@@ -187,9 +188,9 @@ func EntryMark(b burn.Burn, e burn.Entry, sys units.System) (sign, word, brief s
 	if sign = words.Sign(b, e); sign == "" {
 		return "", "", ""
 	}
-	word = words.Mark(b, e, sys)
+	word = words.Mark(b, e, loc)
 	if brief = word; words.Brief != nil {
-		brief = words.Brief(b, e, sys)
+		brief = words.Brief(b, e, loc)
 	}
 	return sign, word, brief
 }

@@ -8,19 +8,20 @@ import (
 	"smolder/internal/core/learn"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // Apart is how far two temperatures lie from each other: "21 °C" or "38 °F".
-func Apart(k float64, sys units.System) string {
-	if sys == units.Imperial {
+func Apart(k float64, loc lang.Locale) string {
+	if loc.System == units.Imperial {
 		k *= 1.8
 	}
-	return units.Number(k, 0) + " " + sys.DegreeSign()
+	return units.Number(k, 0) + " " + loc.DegreeSign()
 }
 
 // Foretells says how well a stove's gauge is foretold, and whether what was learned is in
 // use.
-func Foretells(k learn.Known, st stove.Stove, sys units.System) string {
+func Foretells(k learn.Known, st stove.Stove, loc lang.Locale) string {
 	known, usual, n := k.Foretells()
 	gauge := "the room"
 	if g, ok := st.Guide(); ok {
@@ -32,7 +33,7 @@ func Foretells(k learn.Known, st stove.Stove, sys units.System) string {
 	case n == 0:
 		return fmt.Sprintf("%s taken in. The next will show whether what was learned foretells.", units.UpperFirst(countedBurns(k.Burns)))
 	}
-	text := fmt.Sprintf("Foretells %s to %s, %s by what is usual of such stoves; from the last %s of %d.", gauge, Apart(known, sys), Apart(usual, sys),
+	text := fmt.Sprintf("Foretells %s to %s, %s by what is usual of such stoves; from the last %s of %d.", gauge, Apart(known, loc), Apart(usual, loc),
 		countedBurns(n), k.Burns)
 	switch {
 	case k.InUse():
@@ -51,7 +52,7 @@ func countedBurns(n int) string {
 }
 
 // Trait says one thing that is known of a stove, in its owner's marks.
-func Trait(t learn.Trait, sys units.System) string {
+func Trait(t learn.Trait, loc lang.Locale) string {
 	percent := func(v float64) string { return units.Number(100*math.Abs(v), 0) }
 	about := func(more, less string) string {
 		word := more
@@ -90,8 +91,8 @@ func Trait(t learn.Trait, sys units.System) string {
 			how = "low"
 		}
 		low, high := math.Abs(float64(t.OffLow)), math.Abs(float64(t.OffHigh))
-		return fmt.Sprintf("The %s gauge reads about %s %s at %s (%s to %s).", Places.Short(t.Place), Apart(math.Abs(float64(t.Off)), sys), how,
-			sys.Temperature(t.Reading), Apart(min(low, high), sys), Apart(max(low, high), sys))
+		return fmt.Sprintf("The %s gauge reads about %s %s at %s (%s to %s).", Places.Short(t.Place), Apart(math.Abs(float64(t.Off)), loc), how,
+			loc.Temperature(t.Reading), Apart(min(low, high), loc), Apart(max(low, high), loc))
 	case learn.Late:
 		return "Its gauges follow the fire " + about("later", "sooner") + " than is usual."
 	case learn.RoomLoss:

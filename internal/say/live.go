@@ -9,26 +9,27 @@ import (
 	"smolder/internal/core/follow"
 	"smolder/internal/core/policy"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // Lack says what the sign of a step still lacks, as a part of a sentence; empty
 // where nothing is known to be lacking.
-func Lack(l follow.Lack, sys units.System) string {
+func Lack(l follow.Lack, loc lang.Locale) string {
 	switch l.Kind {
 	case follow.TooLow:
-		return fmt.Sprintf("the %s is at %s", Places.Short(l.Gauge), sys.Temperature(l.Reading))
+		return fmt.Sprintf("the %s is at %s", Places.Short(l.Gauge), loc.Temperature(l.Reading))
 	case follow.NotHeld:
-		return fmt.Sprintf("the %s is at %s, and not yet for %s", Places.Short(l.Gauge), sys.Temperature(l.Reading), units.Duration(l.Held))
+		return fmt.Sprintf("the %s is at %s, and not yet for %s", Places.Short(l.Gauge), loc.Temperature(l.Reading), units.Duration(l.Held))
 	case follow.Falling:
-		return fmt.Sprintf("the %s still falls by %s a minute: wait until it holds", Places.Short(l.Gauge), sys.Rate(-l.Rate))
+		return fmt.Sprintf("the %s still falls by %s a minute: wait until it holds", Places.Short(l.Gauge), loc.Rate(-l.Rate))
 	case follow.CoalsGone:
 		return "there are too few coals to light it: kindling under it, or plan a new fire"
 	case follow.Rising:
-		return fmt.Sprintf("the %s rises by %s a minute: nothing goes on while it does", Places.Short(l.Gauge), sys.Rate(l.Rate))
+		return fmt.Sprintf("the %s rises by %s a minute: nothing goes on while it does", Places.Short(l.Gauge), loc.Rate(l.Rate))
 	case follow.OverBand:
-		return fmt.Sprintf("the %s is at %s: nothing goes on over %s", Places.Short(l.Gauge), sys.Temperature(l.Reading), sys.Temperature(l.Limit))
+		return fmt.Sprintf("the %s is at %s: nothing goes on over %s", Places.Short(l.Gauge), loc.Temperature(l.Reading), loc.Temperature(l.Limit))
 	case follow.NotFallen:
-		return fmt.Sprintf("the %s is at %s, and has not fallen to %s yet", Places.Short(l.Gauge), sys.Temperature(l.Reading), sys.Sign(l.Limit))
+		return fmt.Sprintf("the %s is at %s, and has not fallen to %s yet", Places.Short(l.Gauge), loc.Temperature(l.Reading), loc.Sign(l.Limit))
 	case follow.Unread:
 		if l.Held < 2*time.Minute {
 			return "" // it has only just begun
@@ -39,7 +40,7 @@ func Lack(l follow.Lack, sys units.System) string {
 	case follow.NoFlames:
 		return "no flames are seen or likely: what does not burn is not turned down"
 	case follow.StillWood:
-		return fmt.Sprintf("the %s has fallen to %s, and by what is computed much of the wood is still there", Places.Short(l.Gauge), sys.Temperature(l.Reading))
+		return fmt.Sprintf("the %s has fallen to %s, and by what is computed much of the wood is still there", Places.Short(l.Gauge), loc.Temperature(l.Reading))
 	case follow.ItIsOut:
 		return "it is out: lay and light it anew, or end this burn"
 	}
@@ -77,7 +78,7 @@ type Alarm struct {
 
 // First says what must be answered before anything else; doorOpen tells that the
 // stove's door is not shut.
-func First(f burn.First, doorOpen bool, sys units.System) Alarm {
+func First(f burn.First, doorOpen bool, loc lang.Locale) Alarm {
 	switch f.Kind {
 	case burn.CarbonMonoxide:
 		a := Alarm{Grave: true, Says: "The CO alarm sounds.", Do: everybodyOut,
@@ -93,7 +94,7 @@ func First(f burn.First, doorOpen bool, sys units.System) Alarm {
 				"and what smoulders behind it is not seen."}
 	case burn.OverLimit:
 		a := Alarm{Grave: true, Says: fmt.Sprintf("Too hot: the %s is at %s, and %s is its limit.",
-			Places.Short(f.Gauge.Place), sys.Temperature(f.Reading), sys.Temperature(f.Gauge.Band.TooHot)),
+			Places.Short(f.Gauge.Place), loc.Temperature(f.Reading), loc.Temperature(f.Gauge.Band.TooHot)),
 			Do:  "Shut the air as the manual says for this. Keep the door shut, put nothing on, and stay until it falls.",
 			Why: "An opened door feeds it. If it climbs on, the pipe glows, or it roars in the chimney: everybody out, and call the fire service."}
 		if doorOpen {
@@ -101,12 +102,12 @@ func First(f burn.First, doorOpen bool, sys units.System) Alarm {
 		}
 		if old := ago(f.For); old != "" {
 			a.Says = fmt.Sprintf("Too hot: the %s was at %s %s, over its limit of %s, and was not read since.",
-				Places.Short(f.Gauge.Place), sys.Temperature(f.Reading), old, sys.Temperature(f.Gauge.Band.TooHot))
+				Places.Short(f.Gauge.Place), loc.Temperature(f.Reading), old, loc.Temperature(f.Gauge.Band.TooHot))
 			a.Do = "Read it again now. " + a.Do
 		}
 		return a
 	case burn.Spillage:
-		a := Alarm{Grave: true, Says: fmt.Sprintf("The draft is %s: smoke and carbon monoxide come into the room.", sys.Draft(f.Draft)),
+		a := Alarm{Grave: true, Says: fmt.Sprintf("The draft is %s: smoke and carbon monoxide come into the room.", loc.Draft(f.Draft)),
 			Do: "Open a window on the stove's level, switch extraction fans off, keep the stove's door shut and its air open. Put nothing on.",
 			Why: "If the alarm sounds, or anybody has a headache or feels sick: everybody out, the door open behind you. " +
 				"If it does not turn in some minutes, leave the room, and have the flue looked at."}
@@ -128,24 +129,24 @@ func First(f burn.First, doorOpen bool, sys units.System) Alarm {
 			Why: "Air through the ash pan blows the fire like a forge: it warps grates and overheats stove and chimney within minutes. It is for lighting only."}
 		if f.Known {
 			a.Says = fmt.Sprintf("The %s has been open for %s, and the %s is at %s.", units.LowerFirst(f.Control.Name),
-				units.Duration(f.For.Round(time.Minute)), Places.Short(f.Gauge.Place), sys.Temperature(f.Reading))
+				units.Duration(f.For.Round(time.Minute)), Places.Short(f.Gauge.Place), loc.Temperature(f.Reading))
 		}
 		return a
 	case burn.Overload:
-		than := "manual's largest load of " + sys.Mass(f.Most)
+		than := "manual's largest load of " + loc.Mass(f.Most)
 		if f.Assumed {
-			than = "most that manuals of stoves of this size allow, " + sys.Mass(f.Most)
+			than = "most that manuals of stoves of this size allow, " + loc.Mass(f.Most)
 		}
 		went := "went on"
 		if f.Seen {
 			went = "of loads that hardly burnt lie on each other"
 		}
-		return Alarm{Grave: true, Says: fmt.Sprintf("%s %s: %s the %s.", sys.Mass(f.Mass), went, times(float64(f.Mass)/float64(f.Most)), than),
+		return Alarm{Grave: true, Says: fmt.Sprintf("%s %s: %s the %s.", loc.Mass(f.Mass), went, times(float64(f.Mass)/float64(f.Most)), than),
 			Do: "Put nothing more on, keep the door shut, stay by it, and read the gauge every few minutes.",
 			Why: "So much wood can run away: have the air down to a half as soon as it is black, earlier where a gauge nears its limit. " +
 				"Do not take burning wood out."}
 	case burn.MineralOnWood:
-		return Alarm{Grave: true, Says: fmt.Sprintf("%s of mineral fuel and wood burn together, or mineral fuel in a stove for wood.", sys.Mass(f.Mass)),
+		return Alarm{Grave: true, Says: fmt.Sprintf("%s of mineral fuel and wood burn together, or mineral fuel in a stove for wood.", loc.Mass(f.Mass)),
 			Do: "Put no more of either on. Leave the air open and the door shut, and let it burn out. Watch the gauge and the CO alarm.",
 			Why: "Two fuels at once run hotter than either, and their gases together eat steel, unless the manual allows that very thing. " +
 				"What was put on stays in the log."}
@@ -162,7 +163,7 @@ func First(f burn.First, doorOpen bool, sys units.System) Alarm {
 		Do:  "All air open; do not turn down. If flames do not come in some minutes: small dry sticks on it, and the door ajar while you stay.",
 		Why: "Turned down now it would smoke for hours and leave its tar in the flue."}
 	if f.Known {
-		a.Says = fmt.Sprintf("Blue-grey smoke at the cap and the %s at only %s: the wood smoulders.", Places.Short(f.Gauge.Place), sys.Temperature(f.Reading))
+		a.Says = fmt.Sprintf("Blue-grey smoke at the cap and the %s at only %s: the wood smoulders.", Places.Short(f.Gauge.Place), loc.Temperature(f.Reading))
 	}
 	return a
 }

@@ -7,6 +7,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // MineralIs says that nothing of a burn of mineral fuel is simulated.
@@ -15,7 +16,7 @@ const MineralIs = "Mineral fuel is recorded and not simulated: its manual says h
 
 // Mineral says what to do and see to while mineral fuel burns: by the log, and by general
 // practice. now is the moment it is said at.
-func Mineral(b burn.Burn, now time.Time, sys units.System) []string {
+func Mineral(b burn.Burn, now time.Time, loc lang.Locale) []string {
 	m, there := b.Banked()
 	if !there {
 		return nil
@@ -28,13 +29,13 @@ func Mineral(b burn.Burn, now time.Time, sys units.System) []string {
 	}
 	if m.WithWood > 0 {
 		out = append(out, fmt.Sprintf("%s of wood went on after it: never two fuels at once, unless the manual allows that very thing.",
-			units.UpperFirst(sys.Mass(m.WithWood))))
+			units.UpperFirst(loc.Mass(m.WithWood))))
 	}
 	last := m.Refuels[len(m.Refuels)-1]
 	word := fmt.Sprintf("Bare grate, air from below, a bed of %s to %s. Riddle little and often, until it glows below, and not until it falls through.",
-		sys.Size(low), sys.Size(high))
+		loc.Size(low), loc.Size(high))
 	if n := len(m.Beds); n > 0 && m.Beds[n-1] < low {
-		word += fmt.Sprintf(" It was %s deep: that is thin; feed it before it is riddled.", sys.Size(m.Beds[n-1]))
+		word += fmt.Sprintf(" It was %s deep: that is thin; feed it before it is riddled.", loc.Size(m.Beds[n-1]))
 	}
 	out = append(out, word)
 	refuel := fmt.Sprintf("Put on last %s ago", units.Duration(now.Sub(last).Round(time.Minute)))
@@ -46,7 +47,7 @@ func Mineral(b burn.Burn, now time.Time, sys units.System) []string {
 }
 
 // MineralStack is what to know before mineral fuel is burnt from a stack.
-func MineralStack(piece units.Kilogram, sys units.System) []string {
+func MineralStack(piece units.Kilogram, loc lang.Locale) []string {
 	size := "pieces of a middling size: what most room heaters are made for"
 	switch {
 	case piece < 0.035:
@@ -55,7 +56,7 @@ func MineralStack(piece units.Kilogram, sys units.System) []string {
 		size = "large pieces: they light slowly and want a deep bed; not for a small firebox"
 	}
 	return []string{
-		fmt.Sprintf("Of %s each, these are %s.", sys.Piece(piece), size),
+		fmt.Sprintf("Of %s each, these are %s.", loc.Piece(piece), size),
 		"Only in a stove whose manual allows mineral fuel, and this kind of it. Never in a stove for wood alone.",
 		"Never together with wood, unless the manual allows that very thing. Never in an open fireplace by its name alone: where a smokeless zone " +
 			"is, only what is allowed there.",

@@ -11,6 +11,7 @@ import (
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 )
 
 type pick = wish.Pick
@@ -28,20 +29,20 @@ func (p speaker) nameOf(of pick) string {
 }
 
 // Wish is what was wished, in a line.
-func Wish(w wish.Wish, sys units.System) string {
+func Wish(w wish.Wish, loc lang.Locale) string {
 	from := Starts.Name(w.Start)
 	if w.Start == wish.Cold {
 		from = "from cold"
 	}
 	return fmt.Sprintf("%s, %s, to %s for %s, between %s and %s; %s inside, %s outside.", w.Stove.Name, from, Aims.Name(w.Aim),
-		units.Duration(w.For), sys.Degrees(w.Low), sys.RoomTemperature(w.High), sys.RoomTemperature(w.Room), sys.Temperature(w.Outdoor))
+		units.Duration(w.For), loc.Degrees(w.Low), loc.RoomTemperature(w.High), loc.RoomTemperature(w.Room), loc.Temperature(w.Outdoor))
 }
 
 // Plan introduces a plan in a sentence.
-func Plan(made plan.Plan, sys units.System) string {
-	p := speaker{made, sys}
+func Plan(made plan.Plan, loc lang.Locale) string {
+	p := speaker{made, loc}
 	air, _ := p.Wish.Stove.MainAir()
-	total := sys.Mass(p.Mass() - p.Kindling.Mass())
+	total := loc.Mass(p.Mass() - p.Kindling.Mass())
 	last := fmt.Sprintf("%s; %s down to %s%s.", p.Direction, units.LowerFirst(air.Name), Mark(air.Scale, p.Final), p.fed())
 	first, main := p.FirstOf.Stack.Name, p.MainOf.Stack.Name
 	switch {
@@ -81,8 +82,8 @@ func (p speaker) fed() string {
 }
 
 // Takes is the wood that a plan takes, stack by stack, as a part of a sentence.
-func Takes(made plan.Plan, sys units.System) string {
-	p := speaker{made, sys}
+func Takes(made plan.Plan, loc lang.Locale) string {
+	p := speaker{made, loc}
 	var names []string
 	mass := map[string]units.Kilogram{}
 	for _, l := range append(p.AllLoads(), p.Kindling) {
@@ -99,19 +100,19 @@ func Takes(made plan.Plan, sys units.System) string {
 		mass[name] += l.Mass()
 	}
 	for i, name := range names {
-		names[i] = sys.Mass(mass[name]) + " of " + name
+		names[i] = loc.Mass(mass[name]) + " of " + name
 	}
 	return strings.Join(names, ", ")
 }
 
 // Best says why a plan won.
-func Best(p plan.Plan, sys units.System) string {
+func Best(p plan.Plan, loc lang.Locale) string {
 	return fmt.Sprintf("The best by all that counts: %s of smoke, %s under the wanted band, %s of wood.",
-		Smoke(p.SmokePerKg()), degreeHours(p.Cold, 1, sys), sys.Mass(p.Mass()-p.Kindling.Mass()))
+		Smoke(p.SmokePerKg()), degreeHours(p.Cold, 1, loc), loc.Mass(p.Mass()-p.Kindling.Mass()))
 }
 
 // Differs says how a plan differs from the best.
-func Differs(p, best plan.Plan, sys units.System) string {
+func Differs(p, best plan.Plan, loc lang.Locale) string {
 	var parts []string
 	if p.Main > 0 && best.Main > 0 && p.MainOf.Stack.Name != best.MainOf.Stack.Name {
 		parts = append(parts, "from "+p.MainOf.Stack.Name)
@@ -122,23 +123,23 @@ func Differs(p, best plan.Plan, sys units.System) string {
 	if p.Lay != best.Lay {
 		parts = append(parts, "laid "+string(p.Lay))
 	}
-	return units.UpperFirst(strings.Join(append(parts, comings(p.Coming().Against(best.Coming()), sys)...), ", ")) + "."
+	return units.UpperFirst(strings.Join(append(parts, comings(p.Coming().Against(best.Coming()), loc)...), ", ")) + "."
 }
 
 // comings say what else comes of a burn than of another.
-func comings(d plan.Coming, sys units.System) []string {
+func comings(d plan.Coming, loc lang.Locale) []string {
 	var parts []string
 	if d.ToCoals != 0 {
 		parts = append(parts, units.Duration(d.ToCoals.Abs())+" "+either(d.ToCoals > 0, "longer", "shorter"))
 	}
 	if d.Kilos != 0 {
-		parts = append(parts, sys.Mass(units.Kilogram(math.Abs(d.Kilos)))+" of wood "+either(d.Kilos > 0, "more", "less"))
+		parts = append(parts, loc.Mass(units.Kilogram(math.Abs(d.Kilos)))+" of wood "+either(d.Kilos > 0, "more", "less"))
 	}
 	if d.Smoke != 0 {
 		parts = append(parts, fmt.Sprintf("%.1f g of smoke per kg %s", math.Abs(d.Smoke), either(d.Smoke > 0, "more", "less")))
 	}
 	if d.Cold != 0 {
-		parts = append(parts, degreeHours(math.Abs(d.Cold), 0, sys)+" "+either(d.Cold > 0, "colder", "warmer"))
+		parts = append(parts, degreeHours(math.Abs(d.Cold), 0, loc)+" "+either(d.Cold > 0, "colder", "warmer"))
 	}
 	return parts
 }
@@ -155,8 +156,8 @@ const (
 )
 
 // Cautions says what the owner must know though the plan is good.
-func Cautions(made plan.Plan, sys units.System) []string {
-	p, w := speaker{made, sys}, made.Wish
+func Cautions(made plan.Plan, loc lang.Locale) []string {
+	p, w := speaker{made, loc}, made.Wish
 	out := append(p.unclean(), p.wet()...)
 	if text := Unsafe(made); text != "" {
 		out = append([]string{text}, out...)
@@ -167,11 +168,11 @@ func Cautions(made plan.Plan, sys units.System) []string {
 			one = "This stove with this wood does not hold the room, load after load"
 		}
 		out = append(out, fmt.Sprintf("%s: it comes down to about %s before the time is over. Other heating would be needed for the rest; burning hotter is not the way.",
-			one, sys.RoomTemperature(units.Celsius(math.Round(lowest)))))
+			one, loc.RoomTemperature(units.Celsius(math.Round(lowest)))))
 	}
 	if main := p.MainOf.Stack; w.MostPieces(p.MainIndex()) == 1 && float64(w.Stove.MaxLoad) < 2*float64(main.PieceMass) {
 		out = append(out, fmt.Sprintf("The largest load is one piece of %s (%s): it is planned piece by piece. Put the next on when this one has gone to coals that still glow; a single piece smokes more for each kilogram than three together.",
-			main.Name, sys.Mass(main.PieceMass)))
+			main.Name, loc.Mass(main.PieceMass)))
 	}
 	if until, limited := w.Hands(); limited {
 		out = append(out, fmt.Sprintf("All hands-on steps are done by %s after the start, and then it is watched for %s before the last one goes. Door shut, nothing near it; if it is late, do not load.",
@@ -183,7 +184,7 @@ func Cautions(made plan.Plan, sys units.System) []string {
 	}
 	if weakest := p.WeakestDraft(); weakest < wish.WeakDraft {
 		out = append(out, fmt.Sprintf("Gusts take the draft of the dying fire down to about %s: coals make carbon monoxide, so the alarm must work, and the air stays open a little.",
-			sys.Draft(max(0, weakest))))
+			loc.Draft(max(0, weakest))))
 	}
 	if text := LeftWet(w); text != "" {
 		out = append(out, text)
@@ -192,16 +193,16 @@ func Cautions(made plan.Plan, sys units.System) []string {
 		out = append(out, fmt.Sprintf("Of your stacks %d were tried, from light to dense; %d more were left out.", len(w.Woods()), w.LeftOut))
 	}
 	if w.Stove.Takes("max-load") {
-		out = append(out, fmt.Sprintf("The manual's largest load is not known here. %s is planned with, the least of stoves this size: look it up before the first fire, and put it on the stove's page.", sys.Mass(w.Stove.MaxLoad)))
+		out = append(out, fmt.Sprintf("The manual's largest load is not known here. %s is planned with, the least of stoves this size: look it up before the first fire, and put it on the stove's page.", loc.Mass(w.Stove.MaxLoad)))
 	}
 	out = append(out, guessed(p.stacks())...)
 	if w.Mild {
 		const colder = 10 // K
 		out = append(out, fmt.Sprintf("What it is outside was not said: %s is taken. At %s the house would take %s more, and the chimney would draw harder.",
-			sys.Temperature(w.Outdoor), sys.Temperature(w.Outdoor-colder), sys.Power(units.Watt(w.House.Loss()*colder))))
+			loc.Temperature(w.Outdoor), loc.Temperature(w.Outdoor-colder), loc.Power(units.Watt(w.House.Loss()*colder))))
 	}
 	out = append(out, confined(w)...)
-	if text := WetClothes(p.Plan, sys); text != "" {
+	if text := WetClothes(p.Plan, loc); text != "" {
 		out = append(out, text)
 	}
 	return out
@@ -309,13 +310,13 @@ func (p speaker) costOfWet() string {
 	if p.IfDry.SmokePerKg >= p.Summary.SmokePerKg { // they gas faster than this setting has air for
 		out := fmt.Sprintf(" Dried to %s the same pieces would want their air further open", dry)
 		if more > 0 {
-			out += fmt.Sprintf(", and give about %s more heat", p.sys.Energy(more))
+			out += fmt.Sprintf(", and give about %s more heat", p.loc.Energy(more))
 		}
 		return out + "."
 	}
 	out := fmt.Sprintf(" Dried to %s the same pieces would make %s of the smoke", dry, partOf(p.IfDry.SmokePerKg/p.Summary.SmokePerKg))
 	if more > 0.02*p.Summary.ToRoom {
-		out += fmt.Sprintf(" and give about %s more heat", p.sys.Energy(more))
+		out += fmt.Sprintf(" and give about %s more heat", p.loc.Energy(more))
 	}
 	return out + "."
 }
@@ -362,7 +363,7 @@ func confined(w wish.Wish) []string {
 }
 
 // Checklist is what to look at before lighting, for this stove and this day.
-func Checklist(p plan.Plan, sys units.System) []string {
+func Checklist(p plan.Plan, loc lang.Locale) []string {
 	general := []string{"Nothing that burns within the clearance on the plate; children and pets kept away, and never alone with it.",
 		"No burn ban in force here today."}
 	b := p.Before
@@ -374,12 +375,12 @@ func Checklist(p plan.Plan, sys units.System) []string {
 	}
 	var out []string
 	if b.Prime {
-		out = append(out, fmt.Sprintf("The cold chimney draws only %s. Warm it first: burning paper held high by the flue, or the starter on top of the lay, and see the flame lean inwards.", sys.Draft(unprimed(p))))
+		out = append(out, fmt.Sprintf("The cold chimney draws only %s. Warm it first: burning paper held high by the flue, or the starter on top of the lay, and see the flame lean inwards.", loc.Draft(unprimed(p))))
 	} else {
-		out = append(out, fmt.Sprintf("The cold chimney draws %s: enough to light.", sys.Draft(b.Net)))
+		out = append(out, fmt.Sprintf("The cold chimney draws %s: enough to light.", loc.Draft(b.Net)))
 	}
 	if p.Wish.House.Fan > 0 && !p.Wish.Help.FansOff {
-		out = append(out, fmt.Sprintf("Reckoned with the fans running; off, the draft is %s.", sys.Draft(b.FanOff)))
+		out = append(out, fmt.Sprintf("Reckoned with the fans running; off, the draft is %s.", loc.Draft(b.FanOff)))
 	}
 	out = append(out, "The right cap on; grate and air inlet free.",
 		"A little ash out, a thin bed left. Coals stay live in it for days: into a metal bin with a tight lid, outdoors, on a surface that cannot burn.")

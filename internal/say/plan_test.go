@@ -18,6 +18,7 @@ import (
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -37,7 +38,7 @@ func planned(t *testing.T, w wish.Wish) plan.Plan {
 func TestStepsAreSaidInTheOwnersMarksAndUnits(t *testing.T) {
 	p, err := best(fixture.Evening(0, 0, wish.Cold))
 	require.NoError(t, err)
-	said := say.Steps(p, units.Imperial)
+	said := say.Steps(p, lang.Imperial)
 	require.Equal(t, plan.LightIt, said[0].Kind)
 	assert.Empty(t, said[0].When, "the first thing has no time")
 	var last say.Instruction
@@ -57,8 +58,8 @@ func TestStepsAreSaidInTheOwnersMarksAndUnits(t *testing.T) {
 	}
 	assert.Equal(t, "Lever to "+say.Mark(lever.Scale, final), last.Do)
 	assert.Contains(t, last.When, " in")
-	assert.Contains(t, say.Plan(p, units.Metric), "Beech, lean-to")
-	assert.NotEmpty(t, say.Checklist(p, units.Metric))
+	assert.Contains(t, say.Plan(p, lang.Metric), "Beech, lean-to")
+	assert.NotEmpty(t, say.Checklist(p, lang.Metric))
 }
 
 // Only what removes the reason lets it be lit, by its own figures; what makes it
@@ -75,7 +76,7 @@ func TestOnlyWhatHelpsLetsItBeLit(t *testing.T) {
 				if b.DoNot {
 					var refused *wish.Refusal
 					require.ErrorAs(t, err, &refused, "%+v at %v with %v", help, outdoor, fan)
-					assert.Contains(t, say.Refusal(refused, units.Metric).Why, "Do not light")
+					assert.Contains(t, say.Refusal(refused, lang.Metric).Why, "Do not light")
 					assert.NotNil(t, refused.Before, "the figures come with it")
 					continue
 				}
@@ -84,7 +85,7 @@ func TestOnlyWhatHelpsLetsItBeLit(t *testing.T) {
 				}
 				lit++
 				assert.False(t, p.Summary.SpilledCold, "%+v at %v with %v", help, outdoor, fan)
-				said := say.Steps(p, units.Metric)[0]
+				said := say.Steps(p, lang.Metric)[0]
 				assert.Equal(t, help.FansOff, strings.Contains(said.Sign, "Extraction fans off"), "what it was reckoned with is said")
 				assert.Equal(t, help.Window, strings.Contains(said.Sign, "window"))
 				if help.Primed {
@@ -110,7 +111,7 @@ func TestEveryControlIsNamedAndShutAgain(t *testing.T) {
 	} {
 		require.NoError(t, w.Stove.Check(), name)
 		p := planned(t, w)
-		said := say.Steps(p, units.Metric)
+		said := say.Steps(p, lang.Metric)
 		last := map[stove.Role]float64{}
 		var b burn.Burn
 		coals, warmth := w.Start.Coals(w.Stove.Volume)
@@ -175,15 +176,15 @@ func TestEveryStepIsSaidAndComesToPass(t *testing.T) {
 		p, err := best(fixture.Evening(i, fixture.WoodOf[i], wish.Cold))
 		require.NoError(t, err)
 		for _, sys := range []units.System{units.Metric, units.Imperial} {
-			said := say.Steps(p, sys)
+			said := say.Steps(p, lang.English(sys))
 			require.Len(t, said, len(p.Steps))
 			for _, in := range said {
 				assert.NotEmpty(t, in.Do)
 				assert.NotEmpty(t, in.Sign)
 				assert.NotContains(t, in.Do+in.Sign+in.Why, "%!", "a broken format")
 			}
-			assert.NotEmpty(t, say.Plan(p, sys))
-			for _, line := range append(say.Checklist(p, sys), say.Cautions(p, sys)...) {
+			assert.NotEmpty(t, say.Plan(p, lang.English(sys)))
+			for _, line := range append(say.Checklist(p, lang.English(sys)), say.Cautions(p, lang.English(sys))...) {
 				assert.NotContains(t, line, "%!")
 				assert.True(t, strings.HasSuffix(line, "."), line)
 			}
@@ -207,15 +208,15 @@ func TestPlansWarn(t *testing.T) {
 	w.Wood.Stack.Reading = 0.22
 	p, err := best(w)
 	require.NoError(t, err)
-	assert.Contains(t, strings.Join(say.Cautions(p, units.Metric), " "), "Wood under 20 % would burn better")
+	assert.Contains(t, strings.Join(say.Cautions(p, lang.Metric), " "), "Wood under 20 % would burn better")
 	far := fixture.Evening(0, 0, wish.GoodCoals)
 	far.Outdoor, far.Room, far.For = -28, 5, 8*time.Hour
 	p, err = best(far)
 	require.NoError(t, err)
-	assert.Contains(t, strings.Join(say.Cautions(p, units.Metric), " "), "burning hotter is not the way")
+	assert.Contains(t, strings.Join(say.Cautions(p, lang.Metric), " "), "burning hotter is not the way")
 	tiny, err := best(fixture.Evening(3, 4, wish.Cold))
 	require.NoError(t, err)
-	assert.Contains(t, strings.Join(say.Cautions(tiny, units.Metric), " "), "opening for fresh air")
+	assert.Contains(t, strings.Join(say.Cautions(tiny, lang.Metric), " "), "opening for fresh air")
 }
 
 // A cold chimney is primed in the plan as it is on the checklist, and a flue on
@@ -230,8 +231,8 @@ func TestPriming(t *testing.T) {
 		primed = primed || a.Kind == fire.ActPrime
 	}
 	assert.True(t, primed)
-	assert.Contains(t, say.Steps(p, units.Metric)[0].Sign, "warm the flue")
-	assert.Contains(t, strings.Join(say.Checklist(p, units.Metric), " "), "burning paper held high")
+	assert.Contains(t, say.Steps(p, lang.Metric)[0].Sign, "warm the flue")
+	assert.Contains(t, strings.Join(say.Checklist(p, lang.Metric), " "), "burning paper held high")
 	w.Outdoor, w.Stove.Chimney.Outside = -15, false
 	w.Room = 18
 	cold := wish.BeforeLighting(w)
@@ -248,10 +249,10 @@ func TestSeveralStacksAndAlternatives(t *testing.T) {
 	require.Len(t, c.Plans, 3, "the best and two real alternatives")
 	seen := map[string]bool{}
 	for _, p := range c.Plans {
-		said := say.Plan(p, units.Metric)
+		said := say.Plan(p, lang.Metric)
 		assert.False(t, seen[said], "%s is there twice", said)
 		seen[said] = true
-		assert.NotEmpty(t, say.Differs(p, c.Plans[0], units.Metric))
+		assert.NotEmpty(t, say.Differs(p, c.Plans[0], lang.Metric))
 		assert.LessOrEqual(t, p.Summary.TooHot, 2*time.Minute)
 		assert.Less(t, p.Summary.SmokePerKg, 9.5)
 		for _, s := range p.Steps {
@@ -262,7 +263,7 @@ func TestSeveralStacksAndAlternatives(t *testing.T) {
 			}
 		}
 	}
-	first := strings.Join([]string{say.Steps(c.Plans[0], units.Metric)[0].Do, say.Plan(c.Plans[0], units.Metric)}, " ")
+	first := strings.Join([]string{say.Steps(c.Plans[0], lang.Metric)[0].Do, say.Plan(c.Plans[0], lang.Metric)}, " ")
 	assert.Contains(t, first, c.Plans[0].FirstOf.Stack.Name, "which stack is said where there are several")
 	alone, err := search.Plans(t.Context(), fixture.Evening(0, 0, wish.GoodCoals), search.Usual, nil)
 	require.NoError(t, err)
@@ -278,9 +279,9 @@ func TestWetWoodSaysWhatItCosts(t *testing.T) {
 	require.NotNil(t, p.IfDry)
 	// Dry wood smokes less, or gasses faster than this setting has air for: either is said.
 	p.IfDry.SmokePerKg = p.Summary.SmokePerKg / 2
-	assert.Regexp(t, `Dried to 18 % the same pieces would make half of the smoke`, strings.Join(say.Cautions(p, units.Metric), " "))
+	assert.Regexp(t, `Dried to 18 % the same pieces would make half of the smoke`, strings.Join(say.Cautions(p, lang.Metric), " "))
 	p.IfDry.SmokePerKg = p.Summary.SmokePerKg * 2
-	assert.Contains(t, strings.Join(say.Cautions(p, units.Metric), " "), "Dried to 18 % the same pieces would want their air further open")
+	assert.Contains(t, strings.Join(say.Cautions(p, lang.Metric), " "), "Dried to 18 % the same pieces would want their air further open")
 	w.Wood.Stack.Reading = 0.14
 	p, err = best(w)
 	require.NoError(t, err)
@@ -308,10 +309,10 @@ func TestFewCoalsTakeKindling(t *testing.T) {
 			}
 			assert.True(t, kindling, "%s %s", name, start)
 			assert.Equal(t, fire.Ajar, door)
-			says := say.Steps(p, units.Metric)[0]
+			says := say.Steps(p, lang.Metric)[0]
 			assert.Contains(t, says.Do, "kindling")
 			assert.Contains(t, says.Do, "door ajar")
-			assert.Contains(t, say.Checklist(p, units.Metric)[0], "Some coals that still glow")
+			assert.Contains(t, say.Checklist(p, lang.Metric)[0], "Some coals that still glow")
 			// Flames within a quarter of an hour: it does not lie dead.
 			caught := time.Duration(-1)
 			for i, phase := range p.Predicted.Phases {
@@ -320,7 +321,7 @@ func TestFewCoalsTakeKindling(t *testing.T) {
 				}
 			}
 			assert.Less(t, caught, 15*time.Minute, "%s %s", name, start)
-			t.Logf("%s, %s: %s smoke %.1f", name, start, say.Plan(p, units.Metric), p.Summary.SmokePerKg)
+			t.Logf("%s, %s: %s smoke %.1f", name, start, say.Plan(p, lang.Metric), p.Summary.SmokePerKg)
 		}
 	}
 }
@@ -332,7 +333,7 @@ func TestComingHomeToAWarmRoomSaysWhatItTakes(t *testing.T) {
 	w.Aim, w.For, w.Outdoor, w.Room, w.Low = wish.Away, 10*time.Hour, -6, 19, 18.5
 	c, err := search.Plans(t.Context(), w, search.Usual, nil)
 	require.NoError(t, err)
-	says := say.Return(c.Plans[0], units.Metric)
+	says := say.Return(c.Plans[0], lang.Metric)
 	t.Log(says)
 	assert.Regexp(t, `^When somebody is back the room is at about 1\d °C\. A fire lit then (has it at 18\.5 °C after about|does not reach)`, says)
 	assert.Regexp(t, `takes about \d\.\d kW all the time: .* every \d`, says)
@@ -340,11 +341,11 @@ func TestComingHomeToAWarmRoomSaysWhatItTakes(t *testing.T) {
 	w.Outdoor, w.Room = 14, 20
 	c, err = search.Plans(t.Context(), w, search.Usual, nil)
 	require.NoError(t, err)
-	assert.Empty(t, say.Return(c.Plans[0], units.Metric), "warm enough")
+	assert.Empty(t, say.Return(c.Plans[0], lang.Metric), "warm enough")
 	w.Aim, w.Outdoor, w.Room = wish.Hold, -6, 17
 	c, err = search.Plans(t.Context(), w, search.Usual, nil)
 	require.NoError(t, err)
-	assert.Empty(t, say.Return(c.Plans[0], units.Metric), "nobody is away")
+	assert.Empty(t, say.Return(c.Plans[0], lang.Metric), "nobody is away")
 }
 
 // A fire dries a room by the air it draws; a duct from outdoors draws none.
@@ -358,19 +359,19 @@ func TestDrying(t *testing.T) {
 	assert.InDelta(t, 0.33, float64(d.Warmed), 0.05, "winter air is dry once it is warm")
 	assert.True(t, d.Air > 15 && d.Air < 300, "%.0f m³ in five hours", d.Air)
 	assert.Positive(t, float64(d.Water))
-	assert.Contains(t, say.Drying(p, units.Metric), "m³ of it through the room")
-	assert.Contains(t, say.Drying(p, units.Imperial), "ft³ of it through the room")
+	assert.Contains(t, say.Drying(p, lang.Metric), "m³ of it through the room")
+	assert.Contains(t, say.Drying(p, lang.Imperial), "ft³ of it through the room")
 
 	p.Wish.Outdoor, p.Wish.Humidity = 22, 1
-	assert.Contains(t, say.Drying(p, units.Metric), "too damp to dry with")
+	assert.Contains(t, say.Drying(p, lang.Metric), "too damp to dry with")
 	p.Wish.Humidity = 0
-	assert.Empty(t, say.Drying(p, units.Metric), "not known is an answer")
+	assert.Empty(t, say.Drying(p, lang.Metric), "not known is an answer")
 	p.Wish.Humidity = 0.8
 	p.Wish.Stove.Controls = append(p.Wish.Stove.Controls, stove.Control{Key: "gate", Name: "Gate", Role: stove.OutsideAir})
 	_, known = p.Drying()
 	assert.False(t, known, "its air comes from outdoors")
 	p.Wish.Aim = wish.Hold
-	assert.Empty(t, say.Drying(p, units.Metric), "nobody asked")
+	assert.Empty(t, say.Drying(p, lang.Metric), "nobody asked")
 }
 
 // Towards the end a fire's draft is weak, and coals make carbon monoxide: a
@@ -383,10 +384,10 @@ func TestGustsAreSaid(t *testing.T) {
 	for i := range still.Predicted.Draft {
 		still.Predicted.Draft[i] = 6
 	}
-	assert.NotContains(t, strings.Join(say.Cautions(still, units.Metric), " "), "Gusts")
+	assert.NotContains(t, strings.Join(say.Cautions(still, lang.Metric), " "), "Gusts")
 	still.Predicted.Draft[len(still.Predicted.Draft)*2/3] = 0.4
 	still.Predicted.Coals[len(still.Predicted.Coals)*2/3] = 0.3
-	assert.Contains(t, strings.Join(say.Cautions(still, units.Metric), " "), "Gusts take the draft of the dying fire down to about 0.4 Pa")
+	assert.Contains(t, strings.Join(say.Cautions(still, lang.Metric), " "), "Gusts take the draft of the dying fire down to about 0.4 Pa")
 }
 
 // Whether to light at all is the first question.
@@ -396,7 +397,7 @@ func TestARoomThatHoldsByItself(t *testing.T) {
 		w.Outdoor, w.Room, w.Aim = outdoor, room, aim
 		p, err := best(w)
 		require.NoError(t, err)
-		return say.Lull(p.Wish, units.Metric)
+		return say.Lull(p.Wish, lang.Metric)
 	}
 	assert.Contains(t, said(18, 20.5, wish.Hold), "No fire is needed: by itself the room stays above 19 °C all that time")
 	assert.Regexp(t, `By itself the room stays above 19 °C for about .*: lighting later would do`, said(13, 21, wish.Hold))
@@ -426,7 +427,7 @@ func TestAPlanForEveryLay(t *testing.T) {
 			lighting[l] += s
 		}
 		assert.Equal(t, l, p.Lay)
-		said := say.Steps(p, units.Metric)[0]
+		said := say.Steps(p, lang.Metric)[0]
 		assert.Contains(t, said.Do, "door ajar")
 		assert.NotContains(t, said.Do, "%!")
 		if l == fire.OpenV {
@@ -443,5 +444,5 @@ func TestAPlanForEveryLay(t *testing.T) {
 	w := fixture.Evening(0, 0, wish.Cold)
 	w.Lay = "pyramid"
 	_, err = best(w)
-	assert.Contains(t, say.Error(err, units.Metric), `no lay called "pyramid"`)
+	assert.Contains(t, say.Error(err, lang.Metric), `no lay called "pyramid"`)
 }

@@ -10,6 +10,7 @@ import (
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 )
 
 // Subjects are what two ways may differ in.
@@ -60,7 +61,7 @@ func WayToDo(s practice.Subject, way string) string {
 }
 
 // FigureName names what burns are compared by, with its unit; marks of an eye have none.
-func FigureName(f practice.Figure, sys units.System) (name, unit string) {
+func FigureName(f practice.Figure, loc lang.Locale) (name, unit string) {
 	switch f {
 	case practice.Early:
 		return "time to the working band", "min"
@@ -71,7 +72,7 @@ func FigureName(f practice.Figure, sys units.System) (name, unit string) {
 	case practice.Glass:
 		return "the glass", ""
 	case practice.Used:
-		if sys == units.Imperial {
+		if loc.System == units.Imperial {
 			return "wood put on", "lb"
 		}
 		return "wood put on", "kg"
@@ -80,7 +81,7 @@ func FigureName(f practice.Figure, sys units.System) (name, unit string) {
 	case practice.Smoke:
 		return "smoke", "g/kg"
 	case practice.PerKilo:
-		if sys == units.Imperial {
+		if loc.System == units.Imperial {
 			return "heat from each pound", "kBTU"
 		}
 		return "heat from each kilogram", "kWh"
@@ -89,12 +90,12 @@ func FigureName(f practice.Figure, sys units.System) (name, unit string) {
 }
 
 // FigureValue turns a figure into the household's units.
-func FigureValue(f practice.Figure, v float64, sys units.System) float64 {
+func FigureValue(f practice.Figure, v float64, loc lang.Locale) float64 {
 	const pound = 0.45359237
 	switch {
-	case f == practice.Used && sys == units.Imperial:
+	case f == practice.Used && loc.System == units.Imperial:
 		return v / pound
-	case f == practice.PerKilo && sys == units.Imperial:
+	case f == practice.PerKilo && loc.System == units.Imperial:
 		return v * 947.817 / 1000 * pound
 	case f == practice.PerKilo:
 		return v / 3.6
@@ -113,7 +114,7 @@ func FigureMarks(f practice.Figure) []string {
 }
 
 // figureText is a figure in words: marks by their names.
-func figureText(f practice.Figure, v float64, sys units.System) string {
+func figureText(f practice.Figure, v float64, loc lang.Locale) string {
 	if marks := FigureMarks(f); marks != nil {
 		low := marks[int(math.Max(0, math.Min(2, math.Floor(v))))]
 		if v == math.Floor(v) {
@@ -121,15 +122,15 @@ func figureText(f practice.Figure, v float64, sys units.System) string {
 		}
 		return "between " + low + " and " + marks[int(math.Min(2, math.Ceil(v)))]
 	}
-	_, unit := FigureName(f, sys)
-	return units.Number(FigureValue(f, v, sys), 1) + " " + unit
+	_, unit := FigureName(f, loc)
+	return units.Number(FigureValue(f, v, loc), 1) + " " + unit
 }
 
 // Compared says how two ways differ in a figure that was observed.
-func Compared(q practice.Question, v practice.Verdict, sys units.System) string {
+func Compared(q practice.Question, v practice.Verdict, loc lang.Locale) string {
 	a, b := Way(q.Subject, q.A), Way(q.Subject, q.B)
-	name, unit := FigureName(v.Figure, sys)
-	middle := figureText(v.Figure, v.MedianA, sys) + " and " + figureText(v.Figure, v.MedianB, sys) + " in the middle."
+	name, unit := FigureName(v.Figure, loc)
+	middle := figureText(v.Figure, v.MedianA, loc) + " and " + figureText(v.Figure, v.MedianB, loc) + " in the middle."
 	switch {
 	case v.TooFew:
 		return fmt.Sprintf("Too few burns to say: %d and %d, and each way wants %d.", len(v.A), len(v.B), practice.Fewest)
@@ -142,33 +143,33 @@ func Compared(q practice.Question, v practice.Verdict, sys units.System) string 
 	}
 	if unit == "" {
 		return fmt.Sprintf("%s: %s, and with %s %s, in the middle. Chance alone makes as much once in %s.", units.UpperFirst(b),
-			figureText(v.Figure, v.MedianB, sys), a, figureText(v.Figure, v.MedianA, sys), once(v.Chance))
+			figureText(v.Figure, v.MedianB, loc), a, figureText(v.Figure, v.MedianA, loc), once(v.Chance))
 	}
 	how := "more"
 	if v.Difference < 0 {
 		how = "less"
 	}
-	value := func(x float64) string { return units.Number(FigureValue(v.Figure, x, sys), 1) }
+	value := func(x float64) string { return units.Number(FigureValue(v.Figure, x, loc), 1) }
 	low, high := math.Abs(v.Low), math.Abs(v.High)
 	return fmt.Sprintf("%s: %s %s %s %s than %s, %s to %s in nine of ten draws. Chance alone makes as much once in %s.", units.UpperFirst(b),
 		value(math.Abs(v.Difference)), unit, how, name, a, value(min(low, high)), value(max(low, high)), once(v.Chance))
 }
 
 // ByModel says what the model computes of the burns of two ways.
-func ByModel(q practice.Question, v practice.Verdict, sys units.System) string {
-	name, _ := FigureName(v.Figure, sys)
-	return fmt.Sprintf("%s: %s %s, %s %s in the middle.", units.UpperFirst(name), Way(q.Subject, q.A), figureText(v.Figure, v.MedianA, sys),
-		Way(q.Subject, q.B), figureText(v.Figure, v.MedianB, sys))
+func ByModel(q practice.Question, v practice.Verdict, loc lang.Locale) string {
+	name, _ := FigureName(v.Figure, loc)
+	return fmt.Sprintf("%s: %s %s, %s %s in the middle.", units.UpperFirst(name), Way(q.Subject, q.A), figureText(v.Figure, v.MedianA, loc),
+		Way(q.Subject, q.B), figureText(v.Figure, v.MedianB, loc))
 }
 
 // Confound says what else differs between the ways, as a sentence.
-func Confound(q practice.Question, c practice.Confound, sys units.System) string {
+func Confound(q practice.Question, c practice.Confound, loc lang.Locale) string {
 	a, b := Way(q.Subject, q.A), Way(q.Subject, q.B)
 	if c.Number {
 		text := map[practice.Trait]func(float64) string{
-			practice.ByOutdoor: func(v float64) string { return sys.Temperature(units.Celsius(v)) + " outside" },
+			practice.ByOutdoor: func(v float64) string { return loc.Temperature(units.Celsius(v)) + " outside" },
 			practice.ByWater:   func(v float64) string { return "wood of " + units.Percent(units.Fraction(v), 0) },
-			practice.ByLoad:    func(v float64) string { return sys.Mass(units.Kilogram(v)) + " put on" },
+			practice.ByLoad:    func(v float64) string { return loc.Mass(units.Kilogram(v)) + " put on" },
 		}[c.Trait]
 		if text == nil {
 			first, second := a, b

@@ -14,6 +14,7 @@ import (
 	"smolder/internal/core/search"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -36,13 +37,13 @@ func TestEveryAnswerIsSaid(t *testing.T) {
 		c, err := search.Plans(t.Context(), w, search.Quick, nil)
 		for _, sys := range []units.System{units.Metric, units.Imperial} {
 			if refused := new(wish.Refusal); errors.As(err, &refused) {
-				r := say.Refusal(refused, sys)
-				well(t, r.Why, r.Try, say.Error(err, sys))
+				r := say.Refusal(refused, lang.English(sys))
+				well(t, r.Why, r.Try, say.Error(err, lang.English(sys)))
 				continue
 			}
 			for _, p := range c.Plans {
 				saidOf(t, p, sys)
-				well(t, say.Differs(p, c.Plans[0], sys)+".") // of the best from itself: nothing
+				well(t, say.Differs(p, c.Plans[0], lang.English(sys))+".") // of the best from itself: nothing
 			}
 		}
 	})
@@ -50,11 +51,11 @@ func TestEveryAnswerIsSaid(t *testing.T) {
 
 // saidOf is all that is said of a plan.
 func saidOf(t *rapid.T, p plan.Plan, sys units.System) {
-	well(t, say.Plan(p, sys), say.Best(p, sys))
-	for _, in := range say.Steps(p, sys) {
+	well(t, say.Plan(p, lang.English(sys)), say.Best(p, lang.English(sys)))
+	for _, in := range say.Steps(p, lang.English(sys)) {
 		well(t, in.Do, in.Sign, in.Why)
 	}
-	well(t, append(say.Checklist(p, sys), say.Cautions(p, sys)...)...)
+	well(t, append(say.Checklist(p, lang.English(sys)), say.Cautions(p, lang.English(sys))...)...)
 }
 
 func well(t *rapid.T, said ...string) {

@@ -8,6 +8,7 @@ import (
 	"smolder/internal/core/search"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
+	"smolder/internal/lang"
 )
 
 // A Refused is a refusal in words: why there is no plan, and what would do.
@@ -61,29 +62,29 @@ var refusals = map[reason.Code]Refused{
 }
 
 // Refusal says a refusal.
-func Refusal(r *wish.Refusal, sys units.System) Refused {
+func Refusal(r *wish.Refusal, loc lang.Locale) Refused {
 	said, known := refusals[r.Code]
 	if !known {
 		return Refused{Why: Sentence(r.Error()), Try: ""}
 	}
-	out := Refused{Why: filled(said.Why, r.Values, sys), Try: filled(said.Try, r.Values, sys)}
+	out := Refused{Why: filled(said.Why, r.Values, loc), Try: filled(said.Try, r.Values, loc)}
 	if r.Before != nil {
-		out.Try = helped(r, sys)
+		out.Try = helped(r, loc)
 	}
 	return out
 }
 
 // helped says what, by the figures, removes the reason not to light.
-func helped(r *wish.Refusal, sys units.System) string {
+func helped(r *wish.Refusal, loc lang.Locale) string {
 	switch {
 	case len(r.Would) == 0:
 		return "Neither fans off, nor a window, nor a warmed flue is enough: leave it out today, and ask a licensed installer about the chimney."
 	case r.Together:
-		return "Only all together would do: fans off, a window open a crack and the flue warmed make it " + sys.Draft(r.Would[0].Net) + "."
+		return "Only all together would do: fans off, a window open a crack and the flue warmed make it " + loc.Draft(r.Would[0].Net) + "."
 	}
 	would := make([]string, len(r.Would))
 	for i, w := range r.Would {
-		would[i] = withHelp[w.Add] + " it is " + sys.Draft(w.Net)
+		would[i] = withHelp[w.Add] + " it is " + loc.Draft(w.Net)
 	}
 	return units.UpperFirst(strings.Join(would, "; ")) + ". Choose it in the sentence, do it, and see a flame lean inwards at the open door."
 }

@@ -8,6 +8,7 @@ import (
 
 	"smolder/internal/core/review"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // A Found is a finding in words.
@@ -24,7 +25,7 @@ type foundWords struct{ what, next, short func(f finding) string }
 // finding is one while it is said.
 type finding struct {
 	review.Finding
-	sys units.System
+	loc lang.Locale
 }
 
 func (f finding) by() string   { return units.Duration(f.By.Abs().Round(time.Minute)) }
@@ -113,7 +114,7 @@ var findings = map[review.Matter]foundWords{
 // own: a setting or a number of pieces was right for the load that was in, and the
 // plan's is for the one that will be. Two of them without a word which holds would
 // leave somebody at the stove with two answers.
-func Aim(f review.Finding, u units.System) string {
+func Aim(f review.Finding, u lang.Locale) string {
 	next := Finding(f, u).Next
 	switch f.Code {
 	case review.DownLate, review.TooFar, review.TooOpen, review.TooMuch:
@@ -123,12 +124,12 @@ func Aim(f review.Finding, u units.System) string {
 }
 
 // Finding is a finding in words.
-func Finding(f review.Finding, sys units.System) Found {
+func Finding(f review.Finding, loc lang.Locale) Found {
 	w, known := findings[f.Code]
 	if !known {
 		return Found{}
 	}
-	said := finding{f, sys}
+	said := finding{f, loc}
 	would := Would(f.Would)
 	if f.ByPractice {
 		would = "as a rule less smoke, less tar in the flue and more heat from each kilogram; how much was not computed"
@@ -158,7 +159,7 @@ func nth(n int) string {
 type Hurting struct{ What, Next string }
 
 // Hurt says what was dangerous in a burn, and what to do next time.
-func Hurt(d review.Danger, sys units.System) Hurting {
+func Hurt(d review.Danger, loc lang.Locale) Hurting {
 	long, often := units.Duration(max(time.Minute, d.For.Round(time.Minute))), ""
 	if d.Times > 1 {
 		often = fmt.Sprintf(", %s times", number(d.Times))
@@ -177,17 +178,17 @@ func Hurt(d review.Danger, sys units.System) Hurting {
 		return Hurting{"Smoke came into the room" + often + ".", "Before you light: fans off, a window on the stove's level a crack open, a match at the open door, " +
 			"and the flue warmed with paper where the flame leans in. Open the door slowly, and never on a load that gasses. If it comes again, have the flue looked at."}
 	case review.RanHot:
-		return Hurting{fmt.Sprintf("Too hot for %s%s: the %s was at up to %s.", long, often, Places.Short(d.Place), sys.Temperature(d.Peak)),
+		return Hurting{fmt.Sprintf("Too hot for %s%s: the %s was at up to %s.", long, often, Places.Short(d.Place), loc.Temperature(d.Peak)),
 			"A piece less in the load, and the air to a half as soon as the wood is black, at the latest when the gauge is near its limit. Never the door or the flap open on such a fire."}
 	case review.FlapLong:
 		return Hurting{fmt.Sprintf("The ash flap stood open for %s%s.", long, often),
 			"The flap is for lighting: open it only as long as you kneel there, with the timer on, and shut it when the kindling stands."}
 	case review.TwoFuels:
-		return Hurting{fmt.Sprintf("%s of mineral fuel burnt together with wood, or in a stove for wood.", sys.Mass(d.Mass)),
+		return Hurting{fmt.Sprintf("%s of mineral fuel burnt together with wood, or in a stove for wood.", loc.Mass(d.Mass)),
 			"One fuel at a time, and only what the manual allows."}
 	case review.Overload:
-		return Hurting{fmt.Sprintf("%s was put on at once; the manual's largest load is %s.", sys.Mass(d.Mass), sys.Mass(d.Most)),
-			"Up to " + sys.Mass(d.Most) + " at once, and the rest when that is coals."}
+		return Hurting{fmt.Sprintf("%s was put on at once; the manual's largest load is %s.", loc.Mass(d.Mass), loc.Mass(d.Most)),
+			"Up to " + loc.Mass(d.Most) + " at once, and the rest when that is coals."}
 	case review.DoorLong:
 		return Hurting{fmt.Sprintf("The door stood ajar or open for %s%s.", long, often), "Shut it when the flue draws by itself; ajar only while you kneel there, with the timer on."}
 	case review.Died:
@@ -196,7 +197,7 @@ func Hurt(d review.Danger, sys units.System) Hurting {
 			what = fmt.Sprintf("The fire died %s times.", number(d.Times))
 		}
 		if d.Left >= 0.15 {
-			what += fmt.Sprintf(" About %s of wood was left unburnt.", sys.Mass(d.Left))
+			what += fmt.Sprintf(" About %s of wood was left unburnt.", loc.Mass(d.Left))
 		}
 		return Hurting{what, "More kindling and smaller splits to begin with; all the air until everything is black; big wood only on a bed of coals. " +
 			"If it dies so again: measure the wood on a fresh split."}
@@ -254,7 +255,7 @@ func spread(r review.Range, unit, less, more string) string {
 }
 
 // Answer says what came of last time's one thing.
-func Answer(a review.Answer, sys units.System) string {
+func Answer(a review.Answer, loc lang.Locale) string {
 	did := map[bool]func(a review.Answer) string{true: didWords, false: didNot}[a.Done](a)
 	if did == "" {
 		return ""

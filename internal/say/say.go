@@ -21,36 +21,37 @@ import (
 	"smolder/internal/core/reason"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
+	"smolder/internal/lang"
 )
 
 // Quantity prints a quantity of a reason in a system of units.
-func Quantity(q reason.Quantity, sys units.System) string {
+func Quantity(q reason.Quantity, loc lang.Locale) string {
 	v := q.Value
 	switch q.Kind {
 	case reason.IsMass:
-		return sys.Mass(units.Kilogram(v))
+		return loc.Mass(units.Kilogram(v))
 	case reason.IsLength:
-		return sys.Length(units.Metre(v))
+		return loc.Length(units.Metre(v))
 	case reason.IsSize:
-		return sys.Size(units.Metre(v))
+		return loc.Size(units.Metre(v))
 	case reason.IsVolume:
-		return sys.Volume(units.Litre(v))
+		return loc.Volume(units.Litre(v))
 	case reason.IsAir:
-		return sys.Air(units.Litre(v))
+		return loc.Air(units.Litre(v))
 	case reason.IsArea:
-		return sys.Area(v)
+		return loc.Area(v)
 	case reason.IsPower:
-		return sys.Power(units.Watt(v))
+		return loc.Power(units.Watt(v))
 	case reason.IsTemperature:
-		return sys.Temperature(units.Celsius(v))
+		return loc.Temperature(units.Celsius(v))
 	case reason.IsDegrees:
-		return sys.Degrees(units.Celsius(v))
+		return loc.Degrees(units.Celsius(v))
 	case reason.IsRoom:
-		return sys.RoomTemperature(units.Celsius(v))
+		return loc.RoomTemperature(units.Celsius(v))
 	case reason.IsDraft:
-		return sys.Draft(units.Pascal(v))
+		return loc.Draft(units.Pascal(v))
 	case reason.IsFlow:
-		return sys.Flow(units.Flow(v))
+		return loc.Flow(units.Flow(v))
 	case reason.IsDuration:
 		return units.Duration(time.Duration(math.Round(v)) * time.Second)
 	case reason.IsShare:
@@ -74,41 +75,41 @@ func shortened(text string) string {
 }
 
 // Reason says a reason, as a part of a sentence: without capital and full stop.
-func Reason(r reason.Reason, sys units.System) string {
+func Reason(r reason.Reason, loc lang.Locale) string {
 	format, known := reasons[r.Code]
 	if !known {
 		return r.Error() // a test sees that no code lacks its row
 	}
-	return filled(format, r.Values, sys)
+	return filled(format, r.Values, loc)
 }
 
 // filled puts quantities into a format: the first ones, as many as it has room
 // for; all of them where it numbers them itself.
-func filled(format string, quantities []reason.Quantity, sys units.System) string {
+func filled(format string, quantities []reason.Quantity, loc lang.Locale) string {
 	n := strings.Count(format, "%s") + strings.Count(format, "%q")
 	if strings.Contains(format, "%[") || n > len(quantities) {
 		n = len(quantities)
 	}
 	values := make([]any, n)
 	for i, q := range quantities[:n] {
-		values[i] = Quantity(q, sys)
+		values[i] = Quantity(q, loc)
 	}
 	return fmt.Sprintf(format, values...)
 }
 
 // Error says an error: a reason or a refusal of the core in words, several of
 // them one after the other, anything else as it says itself.
-func Error(err error, sys units.System) string {
+func Error(err error, loc lang.Locale) string {
 	var refused *wish.Refusal
 	if errors.As(err, &refused) {
-		r := Refusal(refused, sys)
+		r := Refusal(refused, loc)
 		return r.Why + " " + r.Try
 	}
 	var because reason.Reason
 	if errors.As(err, &because) {
-		text := Reason(because, sys)
+		text := Reason(because, loc)
 		if because.Cause != nil && isReason(because.Cause) {
-			text += ": " + Error(because.Cause, sys)
+			text += ": " + Error(because.Cause, loc)
 		}
 		return text
 	}
@@ -135,8 +136,8 @@ func Sentence(text string) string {
 }
 
 // degreeHours prints kelvin-hours in the household's degrees.
-func degreeHours(v float64, places int, sys units.System) string {
-	if sys == units.Imperial {
+func degreeHours(v float64, places int, loc lang.Locale) string {
+	if loc.System == units.Imperial {
 		v *= 1.8
 	}
 	return units.Number(v, places) + " degree-hours"

@@ -10,6 +10,7 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // An Instruction is a step in words: what to do, on what sign, why, and about
@@ -34,10 +35,10 @@ type Setting struct {
 
 // Steps puts a plan's steps into words, in the household's units and each
 // control's own marks.
-func Steps(p plan.Plan, sys units.System) []Instruction {
+func Steps(p plan.Plan, loc lang.Locale) []Instruction {
 	out := make([]Instruction, 0, len(p.Steps))
 	for i, s := range p.Steps {
-		in := Step(p, s, sys)
+		in := Step(p, s, loc)
 		if i > 0 {
 			in.When = about(s.Earliest, s.Latest)
 		}
@@ -47,10 +48,10 @@ func Steps(p plan.Plan, sys units.System) []Instruction {
 }
 
 // Step puts one step of a plan into words.
-func Step(p plan.Plan, s plan.Step, sys units.System) Instruction {
+func Step(p plan.Plan, s plan.Step, loc lang.Locale) Instruction {
 	in := Instruction{Step: s, Settings: settings(s.Settings(p.Wish.Stove))}
 	in.Set = list(in.Settings)
-	speak := speaker{Plan: p, sys: sys}
+	speak := speaker{Plan: p, loc: loc}
 	in.Else, in.Second = speak.otherwise(s), speak.second(s)
 	switch s.Kind {
 	case plan.LightIt:
@@ -73,7 +74,7 @@ func Step(p plan.Plan, s plan.Step, sys units.System) Instruction {
 	case plan.ReloadTime:
 		in.Do = "The next load, if you want more heat"
 		in.Sign = "when flames are gone and the coals glow. Let the room begin to cool first."
-		in.Why = "Now the coals light it quickly: " + Reload(p.Wish.Stove, sys) + ". An hour later there may be too few."
+		in.Why = "Now the coals light it quickly: " + Reload(p.Wish.Stove, loc) + ". An hour later there may be too few."
 	}
 	return in
 }
@@ -81,7 +82,7 @@ func Step(p plan.Plan, s plan.Step, sys units.System) Instruction {
 // speaker is a plan while it is said.
 type speaker struct {
 	plan.Plan
-	sys units.System
+	loc lang.Locale
 }
 
 // light is the first fire: laid to light from cold, or kindled on few coals.
@@ -89,7 +90,7 @@ func (p speaker) light(in *Instruction) {
 	if p.Wish.Start.Few() {
 		mass := p.FirstOf.Stack.PieceMass * units.Kilogram(p.First)
 		in.Do = fmt.Sprintf("Lay %s of kindling on the coals and %s%s, %s, %s on it, door ajar",
-			p.sys.Mass(p.Kindling.Mass()), Pieces(p.First), p.of(p.FirstOf), p.sys.Mass(mass), p.Direction)
+			p.loc.Mass(p.Kindling.Mass()), Pieces(p.First), p.of(p.FirstOf), p.loc.Mass(mass), p.Direction)
 		in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the air first; rake what coals there are into a heap where the air comes in, " +
 			"kindling on them, then the smallest piece." + p.litBy())
 		in.Why = "So few coals do not light big wood: it would lie there and smoke. The kindling does. Stay while the door is ajar."
@@ -99,7 +100,7 @@ func (p speaker) light(in *Instruction) {
 	if p.First == 1 {
 		lay = onePieceFormats[p.Lay]
 	}
-	in.Do = fmt.Sprintf(lay, Pieces(p.First)+p.of(p.FirstOf), p.Direction, p.sys.Mass(p.Kindling.Mass())) + ", door ajar"
+	in.Do = fmt.Sprintf(lay, Pieces(p.First)+p.of(p.FirstOf), p.Direction, p.loc.Mass(p.Kindling.Mass())) + ", door ajar"
 	in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the controls before you light.")
 	in.Why = whyLay(p.Lay) + " Stay while the door is ajar."
 }
@@ -170,7 +171,7 @@ func (p speaker) shutDoor(in *Instruction) {
 }
 
 func (p speaker) load(in *Instruction) {
-	in.Do = fmt.Sprintf("Load %s, %s, %s", Pieces(p.Main), p.sys.Mass(p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)), p.Direction)
+	in.Do = fmt.Sprintf("Load %s, %s, %s", Pieces(p.Main), p.loc.Mass(p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)), p.Direction)
 	if len(p.Wish.Others) > 0 {
 		in.Do += ", of " + p.nameOf(p.MainOf)
 	}
@@ -190,13 +191,13 @@ func (p speaker) load(in *Instruction) {
 func (p speaker) feed(in *Instruction) {
 	for _, a := range in.Fire.Do {
 		if a.Load != nil {
-			in.Do = fmt.Sprintf("Put on %s, %s, %s", Pieces(a.Load.Pieces), p.sys.Mass(a.Load.Mass()), a.Load.Direction)
+			in.Do = fmt.Sprintf("Put on %s, %s, %s", Pieces(a.Load.Pieces), p.loc.Mass(a.Load.Mass()), a.Load.Direction)
 		}
 	}
 	in.Sign = "when the flames are gone and the coals glow across the floor. Set the air first, wait a moment, open slowly; " +
 		"rake the coals to where the air comes in."
 	if len(in.Settings) > 0 && p.Wish.High > 0 {
-		in.Sign += fmt.Sprintf(" If the room is over %s, let it cool first, as long as there are coals.", p.sys.RoomTemperature(p.Wish.High))
+		in.Sign += fmt.Sprintf(" If the room is over %s, let it cool first, as long as there are coals.", p.loc.RoomTemperature(p.Wish.High))
 	}
 	in.Why = "On wood that still flames it would run too hot; on coals gone grey it would lie and smoke. " +
 		"With fewer coals than that, put kindling under it." + p.notFurther(in.Step)
@@ -214,14 +215,14 @@ func (p speaker) closeBypass(in *Instruction) {
 	in.Why = "Below light-off a catalyst burns nothing and clogs; above it, it burns what the flames leave."
 	switch t := in.Fire.When; {
 	case t.Gauge == stove.CatalystProbe:
-		in.Sign = fmt.Sprintf("when every piece is black all over and the catalyst has stood above %s for five minutes", p.sys.Sign(t.Above))
+		in.Sign = fmt.Sprintf("when every piece is black all over and the catalyst has stood above %s for five minutes", p.loc.Sign(t.Above))
 		if t.Least > 0 {
-			in.Sign += fmt.Sprintf("; after %s %s will do", units.Duration(t.Latest), p.sys.Sign(t.Least))
+			in.Sign += fmt.Sprintf("; after %s %s will do", units.Duration(t.Latest), p.loc.Sign(t.Least))
 		}
 		in.Sign += "."
 	case t.Gauge != "":
 		in.Sign = fmt.Sprintf("when every piece is black all over and the %s has stood above %s for five minutes: there is no thermometer at the catalyst.",
-			Places.Short(t.Gauge), p.sys.Sign(t.Above))
+			Places.Short(t.Gauge), p.loc.Sign(t.Above))
 	default:
 		in.Sign = "a quarter of an hour after loading, when every piece is black all over and the flames fill the firebox."
 	}
@@ -338,7 +339,7 @@ func (p speaker) hotFirst(s plan.Step) string {
 		return ""
 	}
 	return fmt.Sprintf(" Should the %s near %s at any time: %s to half of what it is at once, charred or not, and no further open until the next load.",
-		Places.Short(g.Place), p.sys.Sign(at), units.LowerFirst(c.Name))
+		Places.Short(g.Place), p.loc.Sign(at), units.LowerFirst(c.Name))
 }
 
 // gauge adds the gauge to a sign, if the trigger has one.
@@ -346,7 +347,7 @@ func (p speaker) gauge(t fire.Trigger) string {
 	if t.Gauge == "" {
 		return ""
 	}
-	return fmt.Sprintf(" and the %s is at %s", Places.Short(t.Gauge), p.sys.Sign(t.Above))
+	return fmt.Sprintf(" and the %s is at %s", Places.Short(t.Gauge), p.loc.Sign(t.Above))
 }
 
 // fullyOpen is the opening from which a control counts as fully open.

@@ -7,10 +7,11 @@ import (
 	"smolder/internal/core/flue"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // Chimney is a chimney in a line.
-func Chimney(c flue.Chimney, u units.System) string {
+func Chimney(c flue.Chimney, u lang.Locale) string {
 	text := u.Length(c.Height) + ", " + u.Size(c.Diameter) + " wide"
 	switch c.Bends {
 	case 0:

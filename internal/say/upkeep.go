@@ -8,6 +8,7 @@ import (
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/upkeep"
+	"smolder/internal/lang"
 )
 
 // A Chore is what is said of a task.
@@ -115,9 +116,9 @@ var chores = map[upkeep.Key]Chore{
 func ChoreOf(k upkeep.Key) Chore { return chores[k] }
 
 // When says how a task stands.
-func When(s upkeep.Status, now time.Time, sys units.System) string {
+func When(s upkeep.Status, now time.Time, loc lang.Locale) string {
 	day := func(t time.Time) string { return t.In(now.Location()).Format("2 January 2006") }
-	use := used(s, sys)
+	use := used(s, loc)
 	if use != "" {
 		use = ", " + use
 	}
@@ -151,7 +152,7 @@ func When(s upkeep.Status, now time.Time, sys units.System) string {
 }
 
 // used says what has been through it since, of the use that its task goes by.
-func used(s upkeep.Status, sys units.System) string {
+func used(s upkeep.Status, loc lang.Locale) string {
 	u := s.Use
 	grams := 0.0
 	for _, g := range u.Settled {
@@ -169,13 +170,13 @@ func used(s upkeep.Status, sys units.System) string {
 	case upkeep.Ash:
 		if ash := upkeep.AshOf(u); ash >= 0.05 {
 			if u.Charcoal > 0 {
-				return "about as much as " + sys.Mass(ash) + " of ash has come since, with its charcoal"
+				return "about as much as " + loc.Mass(ash) + " of ash has come since, with its charcoal"
 			}
-			return "about " + sys.Mass(ash) + " has come since"
+			return "about " + loc.Mass(ash) + " has come since"
 		}
 	case upkeep.Catalyst:
 		if u.Fallen > 15 {
-			return fmt.Sprintf("it reaches about %.0f degrees less than it did", inDegrees(u.Fallen, sys))
+			return fmt.Sprintf("it reaches about %.0f degrees less than it did", inDegrees(u.Fallen, loc))
 		}
 		fallthrough
 	case upkeep.Baffle, upkeep.Grate:
@@ -203,20 +204,20 @@ func roughly(g float64) string {
 	return units.Number(math.Round(g/step)*step, 0)
 }
 
-func inDegrees(k float64, sys units.System) float64 {
-	if sys == units.Imperial {
+func inDegrees(k float64, loc lang.Locale) float64 {
+	if loc.System == units.Imperial {
 		return math.Round(k * 1.8)
 	}
 	return math.Round(k)
 }
 
 // Endangers says that something overdue endangers, for the first page and before lighting.
-func Endangers(s upkeep.Status, stove string, now time.Time, sys units.System) string {
+func Endangers(s upkeep.Status, stove string, now time.Time, loc lang.Locale) string {
 	of := ""
 	if stove != "" {
 		of = stove + ": "
 	}
-	return fmt.Sprintf("%s%s. %s %s", of, LowerIf(of != "", ChoreOf(s.Task.Key).Name), When(s, now, sys), ChoreOf(s.Task.Key).Why)
+	return fmt.Sprintf("%s%s. %s %s", of, LowerIf(of != "", ChoreOf(s.Task.Key).Name), When(s, now, loc), ChoreOf(s.Task.Key).Why)
 }
 
 // LowerIf makes the first letter small, where it is asked for.
@@ -228,35 +229,35 @@ func LowerIf(lower bool, s string) string {
 }
 
 // FirstFire says one of a stove's first fires.
-func FirstFire(n int, f upkeep.FirstFire, st string, sys units.System) string {
-	what := fmt.Sprintf("%s of small dry splits with kindling under the first", sys.Mass(f.Wood))
+func FirstFire(n int, f upkeep.FirstFire, st string, loc lang.Locale) string {
+	what := fmt.Sprintf("%s of small dry splits with kindling under the first", loc.Mass(f.Wood))
 	if f.Kindling {
-		what = fmt.Sprintf("%s of kindling and no more, lit with a starter on top", sys.Mass(f.Wood))
+		what = fmt.Sprintf("%s of kindling and no more, lit with a starter on top", loc.Mass(f.Wood))
 	}
 	return fmt.Sprintf("Fire %d. %s: air open, door shut once it draws, windows open. Top to about %s and not over it, for %s; then let it "+
 		"burn out and go cold, with the door shut.",
-		n, units.UpperFirst(what), sys.Temperature(f.Top), units.Duration(f.Hold))
+		n, units.UpperFirst(what), loc.Temperature(f.Top), units.Duration(f.Hold))
 }
 
 // FlueSections says what has settled in each section of a flue since the sweep, the
 // horizontal run on its own.
-func FlueSections(settled []float64, st stove.Stove, sys units.System) []string {
+func FlueSections(settled []float64, st stove.Stove, loc lang.Locale) []string {
 	layers := upkeep.Layers(settled, st)
 	var out []string
 	for i, mm := range layers {
-		out = append(out, fmt.Sprintf("Section %d of %d from the stove up: about %s g, %s", i+1, len(layers), roughly(settled[i]), thick(mm, sys)))
+		out = append(out, fmt.Sprintf("Section %d of %d from the stove up: about %s g, %s", i+1, len(layers), roughly(settled[i]), thick(mm, loc)))
 	}
 	if st.Chimney.Horizontal > 0 && len(settled) > 0 {
-		out = append(out, fmt.Sprintf("Horizontal run: about %s g, %s on its floor", roughly(settled[len(settled)-1]), thick(upkeep.RunThick(settled, st), sys)))
+		out = append(out, fmt.Sprintf("Horizontal run: about %s g, %s on its floor", roughly(settled[len(settled)-1]), thick(upkeep.RunThick(settled, st), loc)))
 	}
 	return out
 }
 
-func thick(mm float64, sys units.System) string {
+func thick(mm float64, loc lang.Locale) string {
 	if mm < 0.05 {
 		return "next to nothing"
 	}
-	if sys == units.Imperial {
+	if loc.System == units.Imperial {
 		return units.Number(mm/25.4, 3) + " in were it even"
 	}
 	return units.Number(mm, 1) + " mm were it even"

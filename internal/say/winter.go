@@ -7,6 +7,7 @@ import (
 
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // Chance says a probability as people do.
@@ -81,9 +82,9 @@ func HoursOf(h season.Hours) string {
 }
 
 // Portion says what a wood is for: "nights under 3 °C".
-func Portion(p season.Portion, sys units.System) string {
-	return fmt.Sprintf("%s between %s and %s", HoursOf(p.Hours), sys.Temperature(units.Celsius(math.Round(float64(p.From)))),
-		sys.Temperature(units.Celsius(math.Round(float64(p.To)))))
+func Portion(p season.Portion, loc lang.Locale) string {
+	return fmt.Sprintf("%s between %s and %s", HoursOf(p.Hours), loc.Temperature(units.Celsius(math.Round(float64(p.From)))),
+		loc.Temperature(units.Celsius(math.Round(float64(p.To)))))
 }
 
 // hoursSuch says hours like these.

@@ -14,6 +14,7 @@ import (
 	"smolder/internal/core/units"
 	"smolder/internal/core/upkeep"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -107,21 +108,21 @@ func TestHowATaskStands(t *testing.T) {
 		{upkeep.Catalyst, in(-30), upkeep.Use{Fallen: 60, Hours: 200}, "it reaches about 60 degrees less than it did"},
 		{upkeep.CurePaint, time.Time{}, upkeep.Use{Painted: true}, "It is new or was painted, and has not had them."},
 	} {
-		assert.Contains(t, say.When(upkeep.Of(find(c.key), p, c.since, teatime, c.use), teatime, units.Metric), c.says, "%s", c.key)
+		assert.Contains(t, say.When(upkeep.Of(find(c.key), p, c.since, teatime, c.use), teatime, lang.Metric), c.says, "%s", c.key)
 	}
-	fahrenheit := say.When(upkeep.Of(find(upkeep.Catalyst), p, in(-30), teatime, upkeep.Use{Fallen: 60}), teatime, units.Imperial)
+	fahrenheit := say.When(upkeep.Of(find(upkeep.Catalyst), p, in(-30), teatime, upkeep.Use{Fallen: 60}), teatime, lang.Imperial)
 	assert.Contains(t, fahrenheit, "108 degrees less")
-	danger := say.Endangers(upkeep.Of(find(upkeep.Sweep), p, in(-500), teatime, upkeep.Use{}), "Auntie", teatime, units.Metric)
+	danger := say.Endangers(upkeep.Of(find(upkeep.Sweep), p, in(-500), teatime, upkeep.Use{}), "Auntie", teatime, lang.Metric)
 	assert.True(t, strings.HasPrefix(danger, "Auntie: sweep the chimney. Due since"), danger)
 	st := stove.Stove{}
 	st.Chimney.Height, st.Chimney.Diameter, st.Chimney.Horizontal = 6, 0.15, 0.5
-	sections := say.FlueSections([]float64{0, 50, 100, 636, 40}, st, units.Metric)
+	sections := say.FlueSections([]float64{0, 50, 100, 636, 40}, st, lang.Metric)
 	require.Len(t, sections, 5)
 	assert.Equal(t, "Section 4 of 4 from the stove up: about 640 g, 3.0 mm were it even", sections[3])
 	assert.Contains(t, sections[0], "next to nothing")
 	assert.Contains(t, sections[4], "Horizontal run: about 40 g")
-	assert.Contains(t, say.FlueSections([]float64{0, 50, 100, 636, 40}, st, units.Imperial)[3], "in were it even")
-	fire := say.FirstFire(1, upkeep.FirstFires(stove.Stove{MaxLoad: 7})[0], "Auntie", units.Metric)
+	assert.Contains(t, say.FlueSections([]float64{0, 50, 100, 636, 40}, st, lang.Imperial)[3], "in were it even")
+	fire := say.FirstFire(1, upkeep.FirstFires(stove.Stove{MaxLoad: 7})[0], "Auntie", lang.Metric)
 	assert.Contains(t, fire, "0.7 kg of kindling and no more")
 }
 
@@ -144,7 +145,7 @@ func TestChances(t *testing.T) {
 	assert.Contains(t, say.HalfWay(half, teatime, 0.3, 0.4), "the wood keeps up with it")
 	assert.Contains(t, say.HalfWay(half, teatime, 0.4, 0.3), "goes faster than the winter")
 	assert.Contains(t, say.HalfWay(in(20), teatime, 0.6, 0.7), "Until then more than half")
-	assert.Equal(t, "nights between −4 °C and 2 °C", say.Portion(season.Portion{Hours: season.Night, From: -4.2, To: 2.1}, units.Metric))
+	assert.Equal(t, "nights between −4 °C and 2 °C", say.Portion(season.Portion{Hours: season.Night, From: -4.2, To: 2.1}, lang.Metric))
 	assert.Contains(t, say.Uncounted(1), "Nobody has counted it")
 	assert.Contains(t, say.Uncounted(0.4), "40 % of that")
 	assert.Empty(t, say.Uncounted(0.1))
@@ -167,7 +168,7 @@ func TestCODisplay(t *testing.T) {
 		assert.Contains(t, say.CODisplay(ppm), "everybody out now")
 	}
 	for piece, says := range map[units.Kilogram]string{0.02: "small pieces", 0.05: "a middling size", 0.2: "large pieces"} {
-		all := strings.Join(say.MineralStack(piece, units.Metric), " ")
+		all := strings.Join(say.MineralStack(piece, lang.Metric), " ")
 		assert.Contains(t, all, says)
 		assert.Contains(t, all, "Never in a stove for wood alone")
 		assert.Contains(t, all, "carbon monoxide for hours")

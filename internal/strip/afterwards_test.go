@@ -14,6 +14,7 @@ import (
 
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/strip"
 )
 
@@ -51,13 +52,13 @@ func TestOverlay(t *testing.T) {
 		return out
 	}
 	got := string(strip.Overlay([]strip.Over{{Number: "1", Name: evil, Points: line(30, 10), Downs: []time.Duration{time.Hour, 99 * time.Hour}},
-		{Number: "2", Name: "two", Points: line(20, 12)}, {Number: "3", Name: "none"}}, stove.NewGauge(stove.ConnectorProbe), "loaded", units.Imperial, 900))
+		{Number: "2", Name: "two", Points: line(20, 12)}, {Number: "3", Name: "none"}}, stove.NewGauge(stove.ConnectorProbe), "loaded", lang.Imperial, 900))
 	sound(t, got)
 	assert.NotContains(t, got, "<script>")
 	assert.Contains(t, got, "over-2")
 	assert.Equal(t, 1, strings.Count(got, "over-flag"), "a turn-down outside the pen has no flag")
 	assert.Contains(t, got, "−0:30", "there is time before the zero")
-	sound(t, string(strip.Overlay(nil, stove.Gauge{}, "lit", units.Metric, strip.Phone)))
+	sound(t, string(strip.Overlay(nil, stove.Gauge{}, "lit", lang.Metric, strip.Phone)))
 }
 
 func TestCompared(t *testing.T) {
@@ -99,15 +100,15 @@ func TestForetelling(t *testing.T) {
 	for i := range 12 {
 		told = append(told, strip.Foretold{At: time.Date(2026, 1, 1+3*i, 20, 0, 0, 0, time.UTC), Usual: 30, Known: 30 / float64(i+1)})
 	}
-	got := string(strip.Foretelling(told, units.Imperial, time.UTC, 520))
+	got := string(strip.Foretelling(told, lang.Imperial, time.UTC, 520))
 	sound(t, got)
 	assert.Equal(t, 12, strings.Count(got, "told-known"))
-	sound(t, string(strip.Foretelling(told[:1], units.Metric, time.UTC, 520)))
+	sound(t, string(strip.Foretelling(told[:1], lang.Metric, time.UTC, 520)))
 }
 
 // Tabs and notes on a strip: each at its moment, none on another, whatever it is called.
 func TestHoldsAndNotes(t *testing.T) {
-	c := strip.Chart{ID: "x", Width: 900, Units: units.Metric, Zone: time.UTC, Start: time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC),
+	c := strip.Chart{ID: "x", Width: 900, Units: lang.Metric, Zone: time.UTC, Start: time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC),
 		Clock: true, To: 4 * time.Hour,
 		Notes: []strip.Note{{At: time.Hour, Number: "1", Word: evil}, {At: 90 * time.Hour, Number: "2"}}}
 	for i := range 6 {

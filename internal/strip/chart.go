@@ -22,6 +22,7 @@ import (
 
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -119,7 +120,7 @@ type Chart struct {
 	ID     string // unique on the page
 	Title  string // for those who cannot see it
 	Width  float64
-	Units  units.System
+	Units  lang.Locale
 	Zone   *time.Location
 	Start  time.Time
 	From   time.Duration // what of the burn is shown
@@ -386,7 +387,7 @@ func (f *frame) clockChanges() [][2]float64 {
 
 // shown turns °C into the household's degrees.
 func (f *frame) shown(v float64) float64 {
-	if f.Units == units.Imperial {
+	if f.Units.System == units.Imperial {
 		return units.Celsius(v).Fahrenheit()
 	}
 	return v

@@ -11,6 +11,7 @@ import (
 	"smolder/internal/core/house"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // A Column is stove and chimney in section with what drives the gas up and
@@ -21,7 +22,7 @@ type Column struct {
 	Room    units.Celsius
 	Outdoor units.Celsius
 	Gas     units.Celsius // at the collar; at or below Room: a cold chimney
-	Units   units.System
+	Units   lang.Locale
 	Width   float64 // px; 0: of a page
 
 	// NoSize and NoHeight: nobody has told these yet. What is not told is drawn

@@ -9,6 +9,7 @@ import (
 
 	"smolder/internal/core/lay"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // A Lay is a packed firebox in two views to one scale: from the door and from
@@ -18,7 +19,7 @@ type Lay struct {
 	ID      string // unique on the page
 	Name    string // of the stove
 	Baffle  string // what is above the fire, in words
-	Units   units.System
+	Units   lang.Locale
 }
 
 // The layout, px: the views lie one above the other, so that the drawing fits a

@@ -9,7 +9,7 @@ import (
 	"time"
 
 	"smolder/internal/core/stove"
-	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // MostOver is how many burns are laid over each other: more could not be told apart.
@@ -25,7 +25,7 @@ type Over struct {
 
 // Overlay draws burns over each other on a common zero, told apart by line pattern and by
 // a number at the pen's end; small flags on the pens are where the air was taken back.
-func Overlay(burns []Over, band stove.Gauge, zero string, u units.System, width float64) template.HTML {
+func Overlay(burns []Over, band stove.Gauge, zero string, u lang.Locale, width float64) template.HTML {
 	f := &frame{Chart: Chart{ID: "over", Width: width, Units: u, Zone: time.UTC, Band: band}}
 	f.left, f.right = 68, width-46
 	if width < 500 {

@@ -10,12 +10,13 @@ import (
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
 // A View is how whoever looks wants a chart: units, zone, and when its nought is.
 type View struct {
-	Units units.System
+	Units lang.Locale
 	Zone  *time.Location
 	Start time.Time
 }
@@ -164,7 +165,7 @@ func laneOf(c *Chart, control stove.Control) *Lane {
 	return &c.Lanes[len(c.Lanes)-1]
 }
 
-func block(l fire.Load, at time.Duration, s units.System, planned bool) Block {
+func block(l fire.Load, at time.Duration, s lang.Locale, planned bool) Block {
 	label := s.Mass(l.Mass())
 	if l.Kindling {
 		label += " kindling"

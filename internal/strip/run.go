@@ -6,7 +6,7 @@ import (
 
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
-	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -19,7 +19,7 @@ type Run struct {
 
 // RunChart puts a simulated burn on a strip, in ink, and lays another over it
 // in the second ink where there is one.
-func RunChart(id string, u units.System, run Run, over *Run) Chart {
+func RunChart(id string, u lang.Locale, run Run, over *Run) Chart {
 	c := Chart{ID: id, Title: "The simulated burn of " + run.Setup.Stove.Name + " as a strip: temperatures, air, fuel and room over time",
 		Units: u, Zone: time.UTC, To: run.length(), Band: stove.NewGauge(stove.ConnectorProbe)}
 	if g, ok := run.Setup.Stove.Guide(); ok {

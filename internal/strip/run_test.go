@@ -16,8 +16,8 @@ import (
 	"smolder/internal/core/flue"
 	"smolder/internal/core/house"
 	"smolder/internal/core/stove"
-	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 	"smolder/internal/strip"
 )
 
@@ -47,7 +47,7 @@ func burnt(final float64) strip.Run {
 
 func TestARunOnAStrip(t *testing.T) {
 	run := burnt(0.25)
-	c := strip.RunChart("r", units.Metric, run, nil)
+	c := strip.RunChart("r", lang.Metric, run, nil)
 	require.Len(t, c.Lanes, 1)
 	assert.Len(t, c.Lanes[0].Steps, 3, "what never happened is not drawn")
 	assert.Equal(t, run.Result.Done[3], c.Lanes[0].Steps[2].At)
@@ -70,7 +70,7 @@ func TestARunOnAStrip(t *testing.T) {
 
 func TestTwoRunsOverEachOther(t *testing.T) {
 	one, two := burnt(0.25), burnt(0.5)
-	c := strip.RunChart("r", units.Imperial, one, &two)
+	c := strip.RunChart("r", lang.Imperial, one, &two)
 	c.Width = 1000
 	second := 0
 	for _, p := range c.Pens {
@@ -97,7 +97,7 @@ func TestTwoRunsOverEachOther(t *testing.T) {
 // What the crosshair reads must be what the pens draw.
 func TestReadoutHoldsThePens(t *testing.T) {
 	run := burnt(0.25)
-	c := strip.RunChart("r", units.Imperial, run, nil)
+	c := strip.RunChart("r", lang.Imperial, run, nil)
 	c.Width = 1000
 	svg := string(c.SVG())
 	_, rest, ok := strings.Cut(svg, `data-strip="`)
@@ -125,7 +125,7 @@ func TestReadoutHoldsThePens(t *testing.T) {
 }
 
 func TestAFileOfItsOwn(t *testing.T) {
-	c := strip.RunChart("r", units.Metric, burnt(0.25), nil)
+	c := strip.RunChart("r", lang.Metric, burnt(0.25), nil)
 	c.Width = 1000
 	file := c.Standalone()
 	d := xml.NewDecoder(strings.NewReader(file))
@@ -151,7 +151,7 @@ func TestAFileOfItsOwn(t *testing.T) {
 // Each track is left out when there is nothing on it, and hatching marks what
 // lies outside the band.
 func TestTracksAppearWhenThereIsSomething(t *testing.T) {
-	c := strip.Chart{ID: "x", Width: 700, Zone: time.UTC, To: 2 * time.Hour, Band: stove.NewGauge(stove.Top), Units: units.Metric}
+	c := strip.Chart{ID: "x", Width: 700, Zone: time.UTC, To: 2 * time.Hour, Band: stove.NewGauge(stove.Top), Units: lang.Metric}
 	bare := string(c.SVG())
 	for _, word := range []string{">marks<", ">fuel<", ">room<", "url(#x-cold)", "url(#x-hot)", `class="now"`} {
 		assert.NotContains(t, bare, word)

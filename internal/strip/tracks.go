@@ -134,7 +134,7 @@ func (f *frame) crossings(x0, x1, y0, y1 float64, y func(float64) float64) float
 // degrees draws the scale.
 func (f *frame) degrees(y func(float64) float64, high float64) {
 	step := 100.0
-	if f.Units == units.Imperial {
+	if f.Units.System == units.Imperial {
 		step = 200
 	}
 	if f.shown(high) > step*6 {
@@ -143,7 +143,7 @@ func (f *frame) degrees(y func(float64) float64, high float64) {
 	f.text(f.left-8, y(high)+1, "end", "quiet", f.Units.DegreeSign())
 	for v := 0.0; ; v += step {
 		c := v
-		if f.Units == units.Imperial {
+		if f.Units.System == units.Imperial {
 			c = (v - 32) * 5 / 9
 		}
 		if c > high || y(c) < y(high)+10 {

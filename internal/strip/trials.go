@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // A Foretold is how far off one burn was foretold, K: by what is usual of such stoves, and by
@@ -20,14 +21,14 @@ type Foretold struct {
 
 // Foretelling draws how far off the last burns were foretold: for each a hollow ring where
 // what is usual was, a full one where what was known was, and what lies between.
-func Foretelling(told []Foretold, u units.System, zone *time.Location, width float64) template.HTML {
+func Foretelling(told []Foretold, u lang.Locale, zone *time.Location, width float64) template.HTML {
 	const height, foot, left = 150.0, 34.0, 46.0
 	most := 10.0
 	for _, t := range told {
 		most = math.Max(most, math.Max(t.Usual, t.Known))
 	}
 	shown := func(k float64) float64 {
-		if u == units.Imperial {
+		if u.System == units.Imperial {
 			return k * 1.8
 		}
 		return k
@@ -41,7 +42,7 @@ func Foretelling(told []Foretold, u units.System, zone *time.Location, width flo
 	step := niceStep(shown(most) / 3)
 	for v := step; v <= shown(most); v += step {
 		k := v
-		if u == units.Imperial {
+		if u.System == units.Imperial {
 			k = v / 1.8
 		}
 		fmt.Fprintf(&b, `<text class="quiet" x="%.1f" y="%.1f" text-anchor="end">%.0f %s</text><line class="tickline" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`,

@@ -9,6 +9,7 @@ import (
 
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // A Winter is the wood left as a pile against the winter left: the pile as it went down
@@ -22,7 +23,7 @@ type Winter struct {
 	RunsOut         [3]time.Time
 	Half            time.Time
 	Zone            *time.Location
-	Units           units.System
+	Units           lang.Locale
 	Width           float64 // px; 0: as wide as a page
 }
 

@@ -22,8 +22,8 @@ import (
 	"time"
 
 	"smolder/internal/core/fire"
-	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -44,7 +44,7 @@ type Error struct {
 	Err   error
 }
 
-func (e *Error) Error() string { return e.Field + ": " + say.Error(e.Err, units.Metric) }
+func (e *Error) Error() string { return e.Field + ": " + say.Error(e.Err, lang.Metric) }
 
 // Unwrap returns the cause.
 func (e *Error) Unwrap() error { return e.Err }

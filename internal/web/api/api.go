@@ -28,6 +28,7 @@ import (
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 	"smolder/internal/exchange/scenario"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
@@ -200,7 +201,7 @@ func (r Room) fail(c *gin.Context, err error) {
 	case errors.As(err, &field):
 		problem(c, http.StatusUnprocessableEntity, field.Error(), []fault{{Field: field.Field, Detail: field.Error()}})
 	case errors.As(err, &why):
-		said := say.Error(err, units.Metric)
+		said := say.Error(err, lang.Metric)
 		problem(c, http.StatusUnprocessableEntity, units.UpperFirst(said)+".", []fault{{Field: why.Field, Detail: said}})
 	case errors.As(err, &large):
 		problem(c, http.StatusRequestEntityTooLarge,

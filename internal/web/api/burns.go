@@ -14,6 +14,7 @@ import (
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 	"smolder/internal/exchange"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
@@ -261,7 +262,7 @@ func (r Room) addEntries(q *request) error {
 	}
 	var other *burn.Another
 	if err := q.home.AddEntries(ctx, id, r.Now(), entries...); errors.As(err, &other) {
-		kept := fmt.Sprintf("%s, at %s", say.Entry(b.Burn, other.Kept, units.Metric), other.Kept.At.Format(time.RFC3339))
+		kept := fmt.Sprintf("%s, at %s", say.Entry(b.Burn, other.Kept, lang.Metric), other.Kept.At.Format(time.RFC3339))
 		return refuse(http.StatusConflict, fmt.Sprintf("The id %q is kept already, as: %s. Nothing of this request was kept; another id would do.", other.Kept.ID, kept),
 			fault{Field: "id", Detail: "kept as: " + kept})
 	} else if err != nil {
@@ -269,7 +270,7 @@ func (r Room) addEntries(q *request) error {
 	}
 	said := make([]map[string]any, len(entries))
 	for i, e := range entries {
-		said[i] = map[string]any{"id": e.ID, "at": e.At.Format(time.RFC3339), "said": say.Entry(b.Burn, e, units.Metric)}
+		said[i] = map[string]any{"id": e.ID, "at": e.At.Format(time.RFC3339), "said": say.Entry(b.Burn, e, lang.Metric)}
 	}
 	return q.answer(http.StatusOK, map[string]any{"entries": said})
 }

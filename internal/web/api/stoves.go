@@ -12,10 +12,10 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/search"
 	"smolder/internal/core/stove"
-	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 	"smolder/internal/exchange"
 	"smolder/internal/exchange/scenario"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 )
@@ -152,7 +152,7 @@ func fill(out map[string]any, b store.Burn, a coach.Answer) {
 	out["next"] = nextOf(b, a)
 	watch := []any{}
 	for _, w := range a.Watch {
-		line := map[string]any{"kind": w.Code, "says": say.Watched(w, units.Metric)}
+		line := map[string]any{"kind": w.Code, "says": say.Watched(w, lang.Metric)}
 		if w.Gauge != "" {
 			line["gauge"], line["threshold_c"] = w.Gauge, tenth(float64(w.Limit))
 		}
@@ -187,7 +187,7 @@ func round3(v float64) float64 { return math.Round(v*1000) / 1000 }
 
 // nextOf is the one thing to do: fields for a program, and the sentences.
 func nextOf(b store.Burn, a coach.Answer) map[string]any {
-	c := say.Coach(a, b.Stove, a.Plan, units.Metric)
+	c := say.Coach(a, b.Stove, a.Plan, lang.Metric)
 	ad := a.Advice
 	kind := string(ad.Code)
 	if ad.Step != nil {
@@ -286,7 +286,7 @@ func (r Room) plans(q *request) error {
 		return err
 	})
 	if refused := new(wish.Refusal); errors.As(err, &refused) {
-		said := say.Refusal(refused, units.Metric)
+		said := say.Refusal(refused, lang.Metric)
 		return refuse(http.StatusUnprocessableEntity, said.Why+" "+said.Try)
 	}
 	if err != nil {
@@ -294,7 +294,7 @@ func (r Room) plans(q *request) error {
 	}
 	rows, name := make([]store.Planned, len(choice.Plans)), q.name()
 	for i := range choice.Plans {
-		rows[i] = store.Planned{StoveID: id, Choice: name, Place: i, Burn: &choice.Plans[i], Sentence: say.Plan(choice.Plans[i], units.Metric),
+		rows[i] = store.Planned{StoveID: id, Choice: name, Place: i, Burn: &choice.Plans[i], Sentence: say.Plan(choice.Plans[i], lang.Metric),
 			Begins: r.Now(), Made: r.Now()}
 	}
 	ids, err := q.home.KeepPlans(ctx, rows)

@@ -142,7 +142,7 @@ func (s Room) burn(q *kit.Request) error {
 	p.Title = p.Heading
 	p.Sub = burnSub(q, b, l.m)
 	if b.Plan != nil {
-		p.Planned = say.Plan(*b.Plan, q.Units())
+		p.Planned = say.Plan(*b.Plan, q.Locale())
 		p.Fact = planAgainstFact(q, b, l.m)
 	}
 	for _, g := range b.Stove.Gauges {
@@ -168,13 +168,13 @@ type danger struct {
 // findings puts what was found into words: what could have hurt somebody first.
 func (p *burnPage) findings(q *kit.Request, l looked) {
 	for _, d := range l.review.Dangers {
-		p.Dangers = append(p.Dangers, danger{say.Hurt(d, q.Units()), l.Started.Add(d.At).In(q.Profile.Location()).Format("15:04")})
+		p.Dangers = append(p.Dangers, danger{say.Hurt(d, q.Locale()), l.Started.Add(d.At).In(q.Profile.Location()).Format("15:04")})
 	}
 	if !p.Closed || !l.review.Simulated {
 		return
 	}
 	if a := l.review.Answer; a != nil {
-		p.Answer = say.Answer(*a, q.Units())
+		p.Answer = say.Answer(*a, q.Locale())
 	}
 	if !l.whole {
 		p.Doing = "What would have gone better otherwise is being worked out."
@@ -185,7 +185,7 @@ func (p *burnPage) findings(q *kit.Request, l looked) {
 	}
 	p.Fine = len(l.review.Findings) == 0
 	for i, f := range l.review.Findings {
-		said := say.Finding(f, q.Units())
+		said := say.Finding(f, q.Locale())
 		p.Findings = append(p.Findings, finding{Found: said, Number: strconv.Itoa(i + 1),
 			Clock: l.Started.Add(f.At).In(q.Profile.Location()).Format("15:04"), Link: fmt.Sprintf("/burns/%d/otherwise?%s", l.ID, editsQuery(f.Edits))})
 		if i == 0 {
@@ -264,7 +264,7 @@ func (p *burnPage) zoom(q *kit.Request, l looked, c *strip.Chart) {
 }
 
 func burnSub(q *kit.Request, b store.Burn, m burn.Measures) string {
-	outside, room := q.Units().Temperature(b.Outdoor)+" outside", q.Units().RoomTemperature(b.Room)+" in the room before"
+	outside, room := q.Locale().Temperature(b.Outdoor)+" outside", q.Locale().RoomTemperature(b.Room)+" in the room before"
 	if b.OutdoorUnknown {
 		outside = "outside not known"
 	}
@@ -283,7 +283,7 @@ func burnSub(q *kit.Request, b store.Burn, m burn.Measures) string {
 
 // planAgainstFact says how the burn went against what was planned.
 func planAgainstFact(q *kit.Request, b store.Burn, m burn.Measures) string {
-	u := q.Units()
+	u := q.Locale()
 	text := fmt.Sprintf("Planned: %s of wood. Burnt: %s.", u.Mass(b.Plan.Mass()), u.Mass(m.Used))
 	planned, fact := time.Duration(-1), time.Duration(-1)
 	for _, s := range b.Plan.Steps {

@@ -9,6 +9,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
@@ -44,7 +45,7 @@ func burnFigures(q *kit.Request, l looked) []kit.Figure {
 // foretoldFigure is how well the burn's gauge was told before anything of it was known but
 // what was done.
 func foretoldFigure(q *kit.Request, l looked) kit.Figure {
-	u := q.Units()
+	u := q.Locale()
 	return kit.Figure{Label: "foretold, by what was known before it", Value: "to " + say.Apart(l.review.Known, u),
 		Formula: "How far off the gauge in hand 24 stoves were, drawn from what was known before this burn, less half of how far they were from each other.",
 		Inputs:  []kit.Input{kit.From("by what is usual of such stoves", "to "+say.Apart(l.review.Usual, u), kit.Computed)}}
@@ -88,7 +89,7 @@ func phasesFigure(q *kit.Request, l looked) (kit.Figure, bool) {
 }
 
 func heatFigure(q *kit.Request, l looked) kit.Figure {
-	u, r := q.Units(), l.review
+	u, r := q.Locale(), l.review
 	f := kit.Figure{Label: "heat to the room", Value: u.EnergyRange(r.HeatLow, r.HeatHigh),
 		Formula: "What the burn's wood has given the room, with what the stove still held at its end. The range is of eight in ten of the stoves and evenings in which the log and the gauges would have come about so.",
 		Inputs: []kit.Input{kit.From("the likeliest", u.Energy(r.HeatMiddle), kit.Computed), kit.From("net energy of the wood put on",
@@ -117,7 +118,7 @@ const leastTold = 0.1 * 3.6e6
 
 // houseFigure is the heat once more, by what the room did.
 func houseFigure(q *kit.Request, l looked) (kit.Figure, bool) {
-	h, u := l.review.House, q.Units()
+	h, u := l.review.House, q.Locale()
 	if h.Readings == 0 {
 		return kit.Figure{}, false
 	}
@@ -149,7 +150,7 @@ func efficiencyFigure(q *kit.Request, l looked) kit.Figure {
 }
 
 func energyIn(q *kit.Request, l looked) kit.Figure {
-	u := q.Units()
+	u := q.Locale()
 	in := kit.Figure{Label: "energy in", Value: u.Energy(l.review.In), Formula: "For each load: mass × net energy per kg at its moisture.",
 		Inputs: []kit.Input{kit.From("wood put on", u.Mass(l.review.Used), kit.Entered)}}
 	for e := range l.NotReadings() {
@@ -180,7 +181,7 @@ func energyIn(q *kit.Request, l looked) kit.Figure {
 }
 
 func rateFigure(q *kit.Request, l looked) kit.Figure {
-	return kit.Figure{Label: "burn rate while it flamed", Value: q.Units().Mass(units.Kilogram(l.review.PerHour)) + " an hour",
+	return kit.Figure{Label: "burn rate while it flamed", Value: q.Locale().Mass(units.Kilogram(l.review.PerHour)) + " an hour",
 		Formula: "Dry wood that turned to gas and char, over the time in which flames were seen.", Inputs: []kit.Input{from(l)}}
 }
 
@@ -203,13 +204,13 @@ func recoveryFigure(l looked) (kit.Figure, bool) {
 }
 
 func usedFigure(q *kit.Request, l looked) kit.Figure {
-	u := q.Units()
+	u := q.Locale()
 	f := kit.Figure{Label: "wood used", Value: u.Mass(l.review.Used), Formula: "Sum of all loads, as they were put on; each is taken off its stack.",
 		Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countKind(l.Burn.Burn, burn.Load)), kit.Entered)}}
 	if per, ok := l.review.WoodPerKelvinHour(); ok {
 		grams := 1000 * float64(per)
 		unit := " g for each °C and hour"
-		if u == units.Imperial {
+		if u.System == units.Imperial {
 			grams /= 1.8
 			unit = " g for each °F and hour"
 		}
@@ -222,7 +223,7 @@ func usedFigure(q *kit.Request, l looked) kit.Figure {
 
 func heldFigure(q *kit.Request, l looked) kit.Figure {
 	f := kit.Figure{Label: "the room held", Value: units.Duration(l.review.Held), Formula: "Time in which the room was as warm as wanted, or warmer.",
-		Inputs: []kit.Input{kit.From("wanted from", q.Units().RoomTemperature(units.Celsius(l.Wanted[0])), kit.Entered)}}
+		Inputs: []kit.Input{kit.From("wanted from", q.Locale().RoomTemperature(units.Celsius(l.Wanted[0])), kit.Entered)}}
 	if l.Wanted[0] >= l.Wanted[1] {
 		return kit.Figure{Label: "the room held", Value: "not known: nobody said how warm it should be"}
 	}
@@ -239,7 +240,7 @@ func smokeFigure(q *kit.Request, l looked) kit.Figure {
 
 func depositsFigure(q *kit.Request, l looked) kit.Figure {
 	f := kit.Figure{Label: "settled in the flue", Value: say.SmokeMass(l.review.Settled()),
-		Formula: "The share of the smoke whose flue wall was below " + q.Units().Temperature(120) + ", section by section from the stove up.", Inputs: nil}
+		Formula: "The share of the smoke whose flue wall was below " + q.Locale().Temperature(120) + ", section by section from the stove up.", Inputs: nil}
 	n := len(l.review.Deposits)
 	for i, g := range l.review.Deposits {
 		name := fmt.Sprintf("section %d of %d from the stove up", i+1, n-1)
@@ -257,7 +258,7 @@ func depositsFigure(q *kit.Request, l looked) kit.Figure {
 
 // leftFigure is the wood that did not burn; none where all did.
 func leftFigure(q *kit.Request, l looked) (kit.Figure, bool) {
-	u, left := q.Units(), l.review.Unburnt
+	u, left := q.Locale(), l.review.Unburnt
 	return kit.Figure{Label: "wood left unburnt", Value: "about " + u.Mass(left),
 		Formula: "What of the loads was neither gas nor char at the end, by the replay; counted dry. The next fire in this stove begins with it.",
 		Inputs:  []kit.Input{kit.From("its energy", u.Energy(l.UnburntEnergy(left)), kit.Computed), from(l)}}, left >= leastLeft
@@ -267,14 +268,14 @@ func leftFigure(q *kit.Request, l looked) (kit.Figure, bool) {
 const leastLeft = 0.1
 
 func coalsFigure(q *kit.Request, l looked) kit.Figure {
-	return kit.Figure{Label: "coals left", Value: "about " + q.Units().Mass(l.review.Coals),
+	return kit.Figure{Label: "coals left", Value: "about " + q.Locale().Mass(l.review.Coals),
 		Formula: "Char that still glowed at the end, by the replay.", Inputs: []kit.Input{from(l)}}
 }
 
 // mineralFigures are what is known of a burn in which mineral fuel was burnt:
 // what was put on, and what the gauges said.
 func mineralFigures(q *kit.Request, b store.Burn, m burn.Measures) []kit.Figure {
-	u := q.Units()
+	u := q.Locale()
 	out := []kit.Figure{
 		{Label: "mineral fuel", Value: u.Mass(m.Mineral), Formula: "Sum of its loads. It is recorded and not simulated.",
 			Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countKind(b.Burn, burn.Mineral)), kit.Entered)}},
@@ -292,7 +293,7 @@ func mineralFigures(q *kit.Request, b store.Burn, m burn.Measures) []kit.Figure 
 }
 
 // bankedFigures are what follows from what was logged of mineral fuel.
-func bankedFigures(u units.System, b burn.Burn) []kit.Figure {
+func bankedFigures(u lang.Locale, b burn.Burn) []kit.Figure {
 	m, there := b.Banked()
 	if !there {
 		return nil
@@ -332,8 +333,8 @@ func bandFigure(q *kit.Request, m burn.Measures) kit.Figure {
 		Value:   fmt.Sprintf("%s · %s · %s", units.Duration(m.Cold), units.Duration(m.Working), units.Duration(m.TooHot)),
 		Formula: "Minutes that the gauge in hand stood below, in and above its band; too hot counts every gauge that has a limit. Readings up to 45 minutes apart are joined by a straight line; beyond that the time counts as not known.",
 		Inputs: []kit.Input{kit.From("gauge", gaugeName(m), kit.Entered),
-			kit.From("band", fmt.Sprintf("%s to %s, too hot from %s", q.Units().Degrees(m.Gauge.Band.Low), q.Units().Degrees(m.Gauge.Band.High),
-				q.Units().Temperature(m.Gauge.Band.TooHot)), kit.Entered), kit.From("not known", units.Duration(m.Unknown), kit.Measured)}}
+			kit.From("band", fmt.Sprintf("%s to %s, too hot from %s", q.Locale().Degrees(m.Gauge.Band.Low), q.Locale().Degrees(m.Gauge.Band.High),
+				q.Locale().Temperature(m.Gauge.Band.TooHot)), kit.Entered), kit.From("not known", units.Duration(m.Unknown), kit.Measured)}}
 	if m.NoGauge {
 		f.Value = "by the computed flue gas: " + f.Value
 	}
@@ -361,7 +362,7 @@ func workingFigure(q *kit.Request, l looked) kit.Figure {
 	r := l.review
 	return kit.Figure{Label: "to a steady draft · to the working band", Value: span(r.ToDraft) + " · " + span(r.ToWorking),
 		Formula: "From the start until the flue had pulled 6 Pa for five minutes, by the replay; and until the gauge in hand first stood in its band.",
-		Inputs:  []kit.Input{kit.From("band from", q.Units().Temperature(l.m.Gauge.Band.Low), kit.Entered)}}
+		Inputs:  []kit.Input{kit.From("band from", q.Locale().Temperature(l.m.Gauge.Band.Low), kit.Entered)}}
 }
 
 func rangeOf(low, high units.Fraction) string {

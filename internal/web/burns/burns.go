@@ -127,7 +127,7 @@ func (s Room) importBurn(q *kit.Request) error {
 	case errors.As(err, &input):
 		return s.showBurns(q, input.Status, input.Text)
 	case errors.Is(err, exchange.ErrFormat):
-		return s.showBurns(q, http.StatusUnprocessableEntity, say.Sentence(say.Error(err, q.Units())))
+		return s.showBurns(q, http.StatusUnprocessableEntity, say.Sentence(say.Error(err, q.Locale())))
 	case err != nil:
 		return err
 	}
@@ -185,7 +185,7 @@ func (s Room) importStream(q *kit.Request, up *upload) error {
 	case errors.As(err, &input):
 		return s.showBurns(q, input.Status, input.Text+" Before it: "+units.LowerFirst(so)+" Sent again, it goes on from there.")
 	case errors.Is(err, exchange.ErrFormat):
-		return s.showBurns(q, http.StatusUnprocessableEntity, say.Sentence(say.Error(err, q.Units()))+" Before it: "+units.LowerFirst(so)+
+		return s.showBurns(q, http.StatusUnprocessableEntity, say.Sentence(say.Error(err, q.Locale()))+" Before it: "+units.LowerFirst(so)+
 			" Mended and sent again, it goes on from there.")
 	case err != nil:
 		return err

@@ -81,7 +81,7 @@ func (s Room) showCompare(q *kit.Request, status int, f *kit.Form) error {
 	}
 	p.Stove = f.Number("stove")
 	for _, figure := range practice.Observed {
-		name, _ := say.FigureName(figure, q.Units())
+		name, _ := say.FigureName(figure, q.Locale())
 		p.By = append(p.By, kit.Option{Value: string(figure), Label: name})
 	}
 	for _, w := range say.Subjects {
@@ -143,11 +143,11 @@ func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 		}
 	}
 	for _, c := range practice.Confounds(p.Question, burns) {
-		p.Mixed = append(p.Mixed, say.Confound(p.Question, c, q.Units()))
+		p.Mixed = append(p.Mixed, say.Confound(p.Question, c, q.Locale()))
 	}
 	asked := 0
 	for _, v := range practice.Together(p.Question, practice.Observed, burns) {
-		name, unit := say.FigureName(v.Figure, q.Units())
+		name, unit := say.FigureName(v.Figure, q.Locale())
 		if len(v.A)+len(v.B) == 0 {
 			p.Unseen = append(p.Unseen, name)
 			continue
@@ -156,7 +156,7 @@ func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 			asked++
 		}
 		c := strip.Compared{Names: names, Unit: unit, Marks: say.FigureMarks(v.Figure), HasBar: !v.TooFew && !v.Mixed}
-		turn := func(x float64) float64 { return say.FigureValue(v.Figure, x, q.Units()) }
+		turn := func(x float64) float64 { return say.FigureValue(v.Figure, x, q.Locale()) }
 		for i, values := range [][]float64{v.A, v.B} {
 			for _, x := range values {
 				c.Values[i] = append(c.Values[i], turn(x))
@@ -164,11 +164,11 @@ func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 		}
 		c.Medians = [2]float64{turn(v.MedianA), turn(v.MedianB)}
 		c.Range = [2]float64{turn(v.MedianA + v.Low), turn(v.MedianA + v.High)}
-		p.Rows = append(p.Rows, compared{units.UpperFirst(name), say.Compared(p.Question, v, q.Units()), c.Drawn(660), c.Drawn(strip.Phone), v.Sure()})
+		p.Rows = append(p.Rows, compared{units.UpperFirst(name), say.Compared(p.Question, v, q.Locale()), c.Drawn(660), c.Drawn(strip.Phone), v.Sure()})
 	}
 	for _, v := range practice.CompareAll(p.Question, practice.Computed, burns) {
 		if len(v.A) > 0 && len(v.B) > 0 {
-			p.Model = append(p.Model, say.ByModel(p.Question, v, q.Units()))
+			p.Model = append(p.Model, say.ByModel(p.Question, v, q.Locale()))
 		}
 	}
 	taken := "Outdoor temperature and moisture are"
@@ -212,7 +212,7 @@ func trialOf(q *kit.Request, t store.Trial) (trialPart, error) {
 		What: fmt.Sprintf("%s: %s or %s, by lot, since %s", units.UpperFirst(say.Subjects.Name(t.Subject)), say.Way(t.Subject, t.A),
 			say.Way(t.Subject, t.B), q.DayWord(t.Begun)),
 		Says: fmt.Sprintf("%d of up to %d burns, %d of them as the lot said. %s", standing.Burns, t.Most, standing.Kept, say.Compared(t.Question,
-			standing.Verdict, q.Units()))}
+			standing.Verdict, q.Locale()))}
 	switch {
 	case standing.Clear:
 		part.Says += " It is clear, so it ends here."

@@ -131,7 +131,7 @@ func (s Room) showBurns(q *kit.Request, status int, wrong string) error {
 
 // lineOf is a burn of the list in words.
 func (s Room) lineOf(q *kit.Request, r store.FoundBurn) line {
-	zone, u := q.Profile.Location(), q.Units()
+	zone, u := q.Profile.Location(), q.Locale()
 	l := line{BurnLine: kit.BurnLine{BurnLine: r.BurnLine, Day: r.Started.In(zone).Format("Mon 2 Jan 2006"), Clock: r.Started.In(zone).Format("15:04"),
 		Mass: u.Mass(r.Mass), Outdoor: u.Temperature(r.Outdoor), Length: "burning"}}
 	if r.Ended.Valid {
@@ -202,7 +202,7 @@ func (p *burnsPage) choices(q *kit.Request) error {
 	p.Ways = list("direction", "either way round", kit.Option{Value: string(stove.EndOn), Label: "end-on"},
 		kit.Option{Value: string(stove.Sideways), Label: "sideways"})
 	p.Starts = list("start", "any start", kit.Option{Value: "cold", Label: "from cold"}, kit.Option{Value: "coals", Label: "on coals"})
-	u := q.Units()
+	u := q.Locale()
 	p.Outdoors = list("outdoor", "any weather", kit.Option{Value: "frost", Label: "under " + u.Temperature(0)}, kit.Option{Value: "cold",
 		Label: u.Degrees(0) + " to " + u.Temperature(5)},
 		kit.Option{Value: "cool", Label: u.Degrees(5) + " to " + u.Temperature(10)}, kit.Option{Value: "mild", Label: "over " + u.Temperature(10)})

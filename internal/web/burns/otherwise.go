@@ -338,7 +338,7 @@ func holdsOf(q *kit.Request, b store.Burn, edits []review.Edit) []strip.Hold {
 		default:
 			h.Says = say.EntryWord(e.Kind)
 		}
-		h.Word = e.At.Add(h.At-h.Was).In(q.Profile.Location()).Format("15:04") + " " + say.Entry(b.Burn, entry, q.Units())
+		h.Word = e.At.Add(h.At-h.Was).In(q.Profile.Location()).Format("15:04") + " " + say.Entry(b.Burn, entry, q.Locale())
 		out = append(out, h)
 		if len(out) >= 60 {
 			break
@@ -364,7 +364,7 @@ func (p *otherwisePage) words(q *kit.Request, b store.Burn, branch review.Branch
 	}
 	for e := range b.NotReadings() {
 		if review.Moves(*e) && !e.Reported && len(p.Entries) < 60 {
-			p.Entries = append(p.Entries, kit.Option{Value: e.ID, Label: e.At.In(q.Profile.Location()).Format("15:04") + " " + say.Entry(b.Burn, *e, q.Units())})
+			p.Entries = append(p.Entries, kit.Option{Value: e.ID, Label: e.At.In(q.Profile.Location()).Format("15:04") + " " + say.Entry(b.Burn, *e, q.Locale())})
 		}
 	}
 }
@@ -374,7 +374,7 @@ func changeWord(q *kit.Request, b store.Burn, e review.Edit) string {
 	entry, there := b.Last(func(x burn.Entry) bool { return x.ID == e.Entry })
 	what := ""
 	if there {
-		what = units.UpperFirst(say.Entry(b.Burn, entry, q.Units()))
+		what = units.UpperFirst(say.Entry(b.Burn, entry, q.Locale()))
 	}
 	clock := func(d time.Duration) string { return b.Started.Add(d).In(q.Profile.Location()).Format("15:04") }
 	switch e.Kind {

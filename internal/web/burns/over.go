@@ -102,8 +102,8 @@ func (s Room) over(q *kit.Request) error {
 	}
 	if len(overs) > 0 {
 		draw := func(width float64) strip.Pair {
-			return strip.Pair{Wide: strip.Overlay(overs, band, zeros[zero].line, q.Units(), width), Narrow: strip.Overlay(overs, band,
-				zeros[zero].line, q.Units(), strip.Phone)}
+			return strip.Pair{Wide: strip.Overlay(overs, band, zeros[zero].line, q.Locale(), width), Narrow: strip.Overlay(overs, band,
+				zeros[zero].line, q.Locale(), strip.Phone)}
 		}
 		p.Strip = draw(strip.Page)
 	}
@@ -112,7 +112,7 @@ func (s Room) over(q *kit.Request) error {
 }
 
 func overRowOf(q *kit.Request, number, name string, id int64, r review.Review) overRow {
-	u := q.Units()
+	u := q.Locale()
 	row := overRow{Number: number, Name: name, Link: fmt.Sprintf("/burns/%d", id), Outdoor: u.Temperature(r.Outdoor), Wood: u.Mass(r.Used),
 		Working: "not reached", Smoke: "not known", Heat: "not known", Hot: units.Duration(r.TooHot), Lasted: units.Duration(r.Length)}
 	if r.ToWorking >= 0 {

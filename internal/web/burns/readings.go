@@ -225,7 +225,7 @@ func (p *readingsPage) looked(q *kit.Request, rows []exchange.Row, bad []exchang
 		if r.Place != exchange.ColumnDraft {
 			name = say.Places.Short(stove.Place(r.Place))
 		}
-		p.Preview = append(p.Preview, clock(r.At)+" · "+name+" "+r.Printed(q.Units()))
+		p.Preview = append(p.Preview, clock(r.At)+" · "+name+" "+r.Printed(q.Locale()))
 	}
 }
 

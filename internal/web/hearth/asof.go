@@ -69,7 +69,7 @@ func (s Room) asOf(q *kit.Request) error {
 
 // fill says what was read and what was believed.
 func (p *asOfPage) fill(q *kit.Request, a coach.Answer) {
-	u := q.Units()
+	u := q.Locale()
 	for _, g := range a.Gauges {
 		if g.Read() {
 			text := say.Places.Short(g.Place) + " " + u.Temperature(g.Value)

@@ -32,14 +32,14 @@ func (s Room) entryForm(q *kit.Request) error {
 func entryToForm(q *kit.Request, b store.Burn, e burn.Entry) *kit.Form {
 	f := kit.Filled("when", e.At.In(q.Profile.Location()).Format("15:04"), "value", e.Typed, "note", e.Note)
 	if write := kinds[e.Kind].write; write != nil {
-		write(q.Units(), b, e, f.Values.Set)
+		write(q.Locale(), b, e, f.Values.Set)
 	}
 	return f
 }
 
 func (s Room) showEntry(q *kit.Request, status int, b store.Burn, e burn.Entry, f *kit.Form) error {
 	q.Show(status, "entry", &entryPage{Page: kit.Page{Title: "Correct an entry", Nav: "burns"}, Burn: b, Entry: e,
-		Said: say.Entry(b.Burn, e, q.Units()), Form: f, Back: s.backTo(b)})
+		Said: say.Entry(b.Burn, e, q.Locale()), Form: f, Back: s.backTo(b)})
 	return nil
 }
 
@@ -71,7 +71,7 @@ func (s Room) correctEntry(q *kit.Request) error {
 		err := q.Home.CorrectEntry(q.Ctx(), b.ID, old.ID, e, s.Now())
 		switch {
 		case err == nil:
-			q.Say("Corrected: %s.", say.Entry(b.Burn, e, q.Units()))
+			q.Say("Corrected: %s.", say.Entry(b.Burn, e, q.Locale()))
 			return q.SeeOther(s.backTo(b))
 		case !errors.Is(err, burn.ErrEntry):
 			return err
@@ -111,7 +111,7 @@ func (s Room) undoEntry(q *kit.Request) error {
 	if err := q.Home.UndoEntry(q.Ctx(), b.ID, e.ID, q.Now()); err != nil {
 		return err
 	}
-	q.Say("Undone: %s. It stands struck through in the log and can be put back.", say.Entry(b.Burn, e, q.Units()))
+	q.Say("Undone: %s. It stands struck through in the log and can be put back.", say.Entry(b.Burn, e, q.Locale()))
 	return q.SeeOther(s.backTo(b))
 }
 
@@ -126,6 +126,6 @@ func (s Room) putBackEntry(q *kit.Request) error {
 	if err := q.Home.PutBackEntry(q.Ctx(), b.ID, e.ID); err != nil {
 		return err
 	}
-	q.Say("Put back: %s.", say.Entry(b.Burn, e, q.Units()))
+	q.Say("Put back: %s.", say.Entry(b.Burn, e, q.Locale()))
 	return q.SeeOther(s.backTo(b))
 }

@@ -83,10 +83,10 @@ func doingsOf(q *kit.Request, b store.Burn, a coach.Advice) []doing {
 func near(a, b float64) bool { return a-b < 0.02 && b-a < 0.02 }
 
 func loadDoing(q *kit.Request, l fire.Load) doing {
-	d := doing{Kind: string(burn.Load), Stack: l.StackID, StackName: l.StackName, Pieces: strconv.Itoa(l.Pieces), Mass: q.Units().Mass(l.Mass()),
+	d := doing{Kind: string(burn.Load), Stack: l.StackID, StackName: l.StackName, Pieces: strconv.Itoa(l.Pieces), Mass: q.Locale().Mass(l.Mass()),
 		Direction: string(l.Direction), Lay: string(l.Lay), Starter: string(l.StarterKind)}
 	if d.Says = fmt.Sprintf("%s of %s", say.Pieces(l.Pieces), l.StackName); l.Kindling {
-		d.Says = q.Units().Mass(l.Mass()) + " of " + l.StackName
+		d.Says = q.Locale().Mass(l.Mass()) + " of " + l.StackName
 	}
 	return d
 }
@@ -247,7 +247,7 @@ func unloggedOf(q *kit.Request, b store.Burn, c *kit.Coached) *unlogged {
 	if q.Site.Now().Sub(then) < askAfter || step.Expected < 0 {
 		return nil
 	}
-	in := say.Step(*a.Plan, step, q.Units())
+	in := say.Step(*a.Plan, step, q.Locale())
 	id := fmt.Sprintf("asked-%d-%d", b.ID, a.Progress.Done)
 	for _, e := range b.Entries {
 		if e.ID == id || e.At.After(then) && !e.Reported && e.Kind != burn.Temperature {
@@ -296,7 +296,7 @@ func questionOf(q *kit.Request, b store.Burn, a coach.Answer) *question {
 	}
 	out := &question{Says: say.Asked(ask), Yes: yes, YesWord: "yes, " + say.EntryWord(yes), No: "Not yet: " + units.LowerFirst(say.EntryWord(yes)),
 		ID: fmt.Sprintf("ask-%d-%s-%d", b.ID, yes, answered)}
-	if lack := say.Lack(a.Progress.Lacks, q.Units()); lack != "" && a.Progress.Ask != "" {
+	if lack := say.Lack(a.Progress.Lacks, q.Locale()); lack != "" && a.Progress.Ask != "" {
 		out.Because = units.UpperFirst(lack) + "."
 	}
 	return out

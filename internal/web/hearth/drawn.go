@@ -6,7 +6,7 @@ import (
 
 	"smolder/internal/core/coach"
 	"smolder/internal/core/stove"
-	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/live"
 	"smolder/internal/store"
 	"smolder/internal/strip"
@@ -23,7 +23,7 @@ type look struct {
 	stale  bool
 	until  time.Time // to drawnHolds
 	hand   stove.Place
-	units  units.System
+	units  lang.Locale
 	zone   string
 }
 

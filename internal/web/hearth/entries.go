@@ -14,6 +14,7 @@ import (
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
@@ -48,9 +49,9 @@ func (s Room) logs(q *kit.Request, b store.Burn, f *kit.Form, sheet string, entr
 		switch {
 		case errors.As(err, &other):
 			return kit.Answer(http.StatusConflict, fmt.Sprintf("This was logged already, at %s, as: %s. It stays so; correct it in the log.",
-				other.Kept.At.In(q.Profile.Location()).Format("15:04"), units.LowerFirst(say.Entry(b.Burn, other.Kept, q.Units()))))
+				other.Kept.At.In(q.Profile.Location()).Format("15:04"), units.LowerFirst(say.Entry(b.Burn, other.Kept, q.Locale()))))
 		case err == nil && q.WantsJSON():
-			q.JSON(http.StatusOK, map[string]string{"said": saidOf(b, entries, q.Units())})
+			q.JSON(http.StatusOK, map[string]string{"said": saidOf(b, entries, q.Locale())})
 			return nil
 		case err == nil:
 			return q.SeeOther(s.backTo(b))
@@ -66,10 +67,10 @@ func (s Room) logs(q *kit.Request, b store.Burn, f *kit.Form, sheet string, entr
 }
 
 // saidOf is what was logged, in words.
-func saidOf(b store.Burn, entries []burn.Entry, sys units.System) string {
+func saidOf(b store.Burn, entries []burn.Entry, loc lang.Locale) string {
 	said := make([]string, len(entries))
 	for i, e := range entries {
-		said[i] = say.Entry(b.Burn, e, sys)
+		said[i] = say.Entry(b.Burn, e, loc)
 	}
 	return strings.Join(said, ", ")
 }
@@ -135,7 +136,7 @@ func (s Room) newLoad(q *kit.Request, f *kit.Form, b store.Burn) (*fire.Load, er
 	}
 	pieces := kit.Parse(f, "pieces", units.ParsePieces)
 	l := kit.LoadFrom(stack, b.Stove, pieces, stove.Direction(f.Text("direction")), fire.Lay(f.Text("lay")), fire.Starter(f.Text("starter")))
-	if m, typed := kit.Optional(f, "mass", kit.In(units.ParseMass, q.Units())); typed && pieces > 0 {
+	if m, typed := kit.Optional(f, "mass", kit.In(units.ParseMass, q.Locale().System)); typed && pieces > 0 {
 		if m <= 0 {
 			f.Wrong("mass", "a load weighs something; leave it empty for usual pieces")
 		}

@@ -8,6 +8,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
@@ -19,7 +20,7 @@ import (
 type kind struct {
 	key   string // empty: a tap, or the key of its control
 	read  func(x reading) error
-	write func(u units.System, b store.Burn, e burn.Entry, set func(field, value string))
+	write func(u lang.Locale, b store.Burn, e burn.Entry, set func(field, value string))
 }
 
 // A reading is one form that is read into an entry. shown is the form as it was
@@ -54,30 +55,30 @@ var kinds = map[burn.Kind]kind{
 	burn.WentOut: {key: "x"},
 	burn.NotYet:  {},
 	burn.COAlarm: {}, burn.ChimneyFire: {}, burn.Glaze: {},
-	burn.CO: {key: "c", read: valued(readCO), write: func(_ units.System, _ store.Burn, e burn.Entry, set func(field, value string)) {
+	burn.CO: {key: "c", read: valued(readCO), write: func(_ lang.Locale, _ store.Burn, e burn.Entry, set func(field, value string)) {
 		set("value", units.Number(e.PPM, 0))
 	}},
-	burn.Bed: {key: "e", read: valued(readBed), write: func(u units.System, _ store.Burn, e burn.Entry, set func(field, value string)) {
+	burn.Bed: {key: "e", read: valued(readBed), write: func(u lang.Locale, _ store.Burn, e burn.Entry, set func(field, value string)) {
 		set("value", u.Size(e.Depth))
 	}},
-	burn.Control: {read: readControl, write: func(_ units.System, b store.Burn, e burn.Entry, set func(field, value string)) {
+	burn.Control: {read: readControl, write: func(_ lang.Locale, b store.Burn, e burn.Entry, set func(field, value string)) {
 		if c, ok := b.Stove.Control(e.Control); ok {
 			set("value", say.Mark(c.Scale, e.Opening))
 		}
 	}},
-	burn.Temperature: {key: "t", read: valued(readTemperature), write: func(u units.System, _ store.Burn, e burn.Entry, set func(field, value string)) {
+	burn.Temperature: {key: "t", read: valued(readTemperature), write: func(u lang.Locale, _ store.Burn, e burn.Entry, set func(field, value string)) {
 		set("value", u.RoomTemperature(e.Reading))
 	}},
-	burn.Draft: {key: "r", read: valued(readDraft), write: func(u units.System, _ store.Burn, e burn.Entry, set func(field, value string)) {
+	burn.Draft: {key: "r", read: valued(readDraft), write: func(u lang.Locale, _ store.Burn, e burn.Entry, set func(field, value string)) {
 		set("value", u.Draft(e.Draft))
 	}},
-	burn.Door: {key: "d", read: valued(readDoor), write: func(_ units.System, _ store.Burn, e burn.Entry, set func(field, value string)) {
+	burn.Door: {key: "d", read: valued(readDoor), write: func(_ lang.Locale, _ store.Burn, e burn.Entry, set func(field, value string)) {
 		set("value", doorValue(e.Door))
 	}},
 	burn.Smoke: {key: "s", read: valued(func(x reading) { x.e.Smoke = strings.ToLower(x.f.Text("value")) }),
-		write: func(_ units.System, _ store.Burn, e burn.Entry, set func(field, value string)) { set("value", e.Smoke) }},
+		write: func(_ lang.Locale, _ store.Burn, e burn.Entry, set func(field, value string)) { set("value", e.Smoke) }},
 	burn.Note: {key: "n", read: func(x reading) error { x.e.Note = x.f.Text("note"); return nil },
-		write: func(_ units.System, _ store.Burn, e burn.Entry, set func(field, value string)) { set("note", e.Note) }},
+		write: func(_ lang.Locale, _ store.Burn, e burn.Entry, set func(field, value string)) { set("note", e.Note) }},
 	burn.Load:    {key: "l", read: readLoad, write: writeLoad},
 	burn.Mineral: {read: readLoad, write: writeLoad},
 }
@@ -112,11 +113,11 @@ func readTemperature(x reading) {
 	if x.shown == nil {
 		x.e.Place = stove.Place(x.f.Text("place"))
 	}
-	x.e.Reading = kit.Parse(x.f, "value", kit.In(units.ParseTemperature, x.q.Units()))
+	x.e.Reading = kit.Parse(x.f, "value", kit.In(units.ParseTemperature, x.q.Locale().System))
 }
 
 func readDraft(x reading) {
-	x.e.Draft = kit.Parse(x.f, "value", kit.In(units.ParseDraft, x.q.Units()))
+	x.e.Draft = kit.Parse(x.f, "value", kit.In(units.ParseDraft, x.q.Locale().System))
 }
 
 func readCO(x reading) {
@@ -126,7 +127,7 @@ func readCO(x reading) {
 }
 
 func readBed(x reading) {
-	x.e.Depth = kit.Parse(x.f, "value", kit.In(units.ParseSmallLength, x.q.Units()))
+	x.e.Depth = kit.Parse(x.f, "value", kit.In(units.ParseSmallLength, x.q.Locale().System))
 }
 
 // doors are the words of the door.
@@ -140,7 +141,7 @@ func readDoor(x reading) {
 	x.e.Door = door
 }
 
-func writeLoad(u units.System, _ store.Burn, e burn.Entry, set func(field, value string)) {
+func writeLoad(u lang.Locale, _ store.Burn, e burn.Entry, set func(field, value string)) {
 	set("pieces", strconv.Itoa(e.Load.Pieces))
 	set("mass", u.Mass(e.Load.Mass()))
 }
@@ -151,7 +152,7 @@ func readLoad(x reading) error {
 	if x.shown != nil {
 		l := *x.e.Load
 		l.Pieces = kit.Parse(x.f, "pieces", units.ParsePieces)
-		if m := kit.Kept(x.f, x.shown, "mass", x.e.Load.Mass(), kit.In(units.ParseMass, x.q.Units())); l.Pieces > 0 && !x.same("mass") {
+		if m := kit.Kept(x.f, x.shown, "mass", x.e.Load.Mass(), kit.In(units.ParseMass, x.q.Locale().System)); l.Pieces > 0 && !x.same("mass") {
 			l.PieceMass = m / units.Kilogram(l.Pieces)
 		}
 		x.e.Load = &l

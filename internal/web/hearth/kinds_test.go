@@ -18,8 +18,8 @@ import (
 	"smolder/internal/core/house"
 	"smolder/internal/core/lay"
 	"smolder/internal/core/stove"
-	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/strip"
 	"smolder/internal/web/api"
@@ -45,8 +45,8 @@ func TestEveryKindIsWhole(t *testing.T) {
 		assert.NotEmpty(t, say.EntryWord(k), "%s: no word", k)
 		e := burn.Entry{ID: "e", At: lit.Add(time.Minute), Kind: k}
 		if row.Plain {
-			assert.NotEmpty(t, say.Entry(burn.Burn{Stove: st}, e, units.Metric), "%s: no sentence", k)
-			if sign, word, _ := say.EntryMark(burn.Burn{Stove: st}, e, units.Metric); sign != "" {
+			assert.NotEmpty(t, say.Entry(burn.Burn{Stove: st}, e, lang.Metric), "%s: no sentence", k)
+			if sign, word, _ := say.EntryMark(burn.Burn{Stove: st}, e, lang.Metric); sign != "" {
 				assert.True(t, strip.HasSign(sign), "%s: nothing draws the sign %q", k, sign)
 				assert.NotEmpty(t, word, "%s: no word beside its sign", k)
 			}

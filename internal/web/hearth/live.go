@@ -14,6 +14,7 @@ import (
 	"smolder/internal/core/parallel"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
@@ -194,7 +195,7 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 	if b.Confined() {
 		p.Close = say.Close(b.Burn)
 	}
-	p.Banked = say.Mineral(b.Burn, now, q.Units())
+	p.Banked = say.Mineral(b.Burn, now, q.Locale())
 	p.Timers = timersOf(b)
 	printed := b.Plan // in advance, and not as it is foretold now
 	if answer.Reworked != "" {
@@ -243,7 +244,7 @@ func timersOf(b store.Burn) []liveTimer {
 // liveReadingOf is the guiding gauge as it was read lately, else as it is believed to
 // read, and the others.
 func liveReadingOf(q *kit.Request, b store.Burn, a coach.Answer) (*liveReading, []string) {
-	u := q.Units()
+	u := q.Locale()
 	var big *liveReading
 	var others []string
 	matters := gaugeThatMatters(a)
@@ -300,15 +301,15 @@ func ageWord(age time.Duration) string {
 }
 
 // rounded is a temperature to five degrees of the household's own.
-func rounded(u units.System, t units.Celsius) units.Celsius {
-	if u == units.Imperial {
+func rounded(u lang.Locale, t units.Celsius) units.Celsius {
+	if u.System == units.Imperial {
 		return units.Celsius((math.Round(t.Fahrenheit()/5)*5 - 32) * 5 / 9)
 	}
 	return units.Celsius(math.Round(float64(t)/5) * 5)
 }
 
-func signed(u units.System, rate float64) string {
-	if u == units.Imperial {
+func signed(u lang.Locale, rate float64) string {
+	if u.System == units.Imperial {
 		rate *= 1.8
 	}
 	text := units.Number(rate, 0)
@@ -340,7 +341,7 @@ func (p *livePage) fillLog(q *kit.Request, b store.Burn) {
 	p.Log, p.Older = kit.LogOf(q, b, 0)
 	p.Count = len(b.Logged())
 	if e, ok := b.NewestMade(); ok {
-		p.LastID, p.LastSaid, p.LastTap = e.ID, say.Entry(b.Burn, e, q.Units()), e.Tap
+		p.LastID, p.LastSaid, p.LastTap = e.ID, say.Entry(b.Burn, e, q.Locale()), e.Tap
 		if e.Tap != "" {
 			var all []burn.Entry
 			for _, other := range b.Valid() {
@@ -348,19 +349,19 @@ func (p *livePage) fillLog(q *kit.Request, b store.Burn) {
 					all = append(all, other)
 				}
 			}
-			p.LastSaid = saidOf(b, all, q.Units())
+			p.LastSaid = saidOf(b, all, q.Locale())
 		}
 	}
 	zone := q.Profile.Location()
 	lastSaid := func(kind burn.Kind, none string) string {
 		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == kind }); ok {
-			return shorten(say.Entry(b.Burn, e, q.Units()), 26) + ", " + e.At.In(zone).Format("15:04")
+			return shorten(say.Entry(b.Burn, e, q.Locale()), 26) + ", " + e.At.In(zone).Format("15:04")
 		}
 		return none
 	}
 	p.Door, p.LastLoad, p.LastSeen = lastSaid(burn.Door, "shut"), lastSaid(burn.Load, "none yet"), lastSaid(burn.Smoke, "not looked yet")
 	if e, ok := b.Last(func(e burn.Entry) bool { return e.Load != nil }); ok {
-		p.LastLoad = q.Units().Mass(e.Load.Mass()) + " at " + e.At.In(zone).Format("15:04")
+		p.LastLoad = q.Locale().Mass(e.Load.Mass()) + " at " + e.At.In(zone).Format("15:04")
 	}
 	for i, c := range p.Controls {
 		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key }); ok {
@@ -383,7 +384,7 @@ func (p *livePage) fillStacks(q *kit.Request) error {
 	}
 	for _, st := range stacks {
 		p.Stacks = append(p.Stacks, kit.Option{Value: strconv.FormatInt(st.ID, 10),
-			Label: fmt.Sprintf("%s, %s a piece", st.Name, q.Units().Piece(st.PieceMass))})
+			Label: fmt.Sprintf("%s, %s a piece", st.Name, q.Locale().Piece(st.PieceMass))})
 	}
 	return nil
 }

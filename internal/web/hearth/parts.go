@@ -10,7 +10,7 @@ import (
 	"golang.org/x/net/html"
 
 	"smolder/internal/core/parallel"
-	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
 )
@@ -99,7 +99,7 @@ type showing struct {
 
 type shownAs struct {
 	burn int64
-	in   units.System
+	in   lang.Locale
 }
 
 func (s *showing) of(burn shownAs) *shown {
@@ -117,7 +117,7 @@ func (s *showing) of(burn shownAs) *shown {
 // partsSince are the parts of a burn's page as they are now. They are put together once for all
 // that ask: whoever asks for them as of a moment gets those of another who has asked since.
 func (s Room) partsSince(q *kit.Request, burn int64, changed time.Time) (p parts, stale, over bool, err error) {
-	kept := s.showing.of(shownAs{burn, q.Units()})
+	kept := s.showing.of(shownAs{burn, q.Locale()})
 	kept.mu.Lock()
 	defer kept.mu.Unlock()
 	if kept.parts != nil && !kept.at.Before(changed) {

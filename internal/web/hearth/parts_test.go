@@ -3,7 +3,7 @@ package hearth
 import (
 	"testing"
 
-	"smolder/internal/core/units"
+	"smolder/internal/lang"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -34,12 +34,12 @@ func TestPartsOfAPage(t *testing.T) {
 // Of many burns only some are remembered; the one that is looked at keeps its place.
 func TestShowingForgets(t *testing.T) {
 	var s showing
-	first := s.of(shownAs{1, units.Metric})
-	assert.Same(t, first, s.of(shownAs{1, units.Metric}))
-	assert.NotSame(t, first, s.of(shownAs{1, units.Imperial}))
+	first := s.of(shownAs{1, lang.Metric})
+	assert.Same(t, first, s.of(shownAs{1, lang.Metric}))
+	assert.NotSame(t, first, s.of(shownAs{1, lang.Imperial}))
 	for id := int64(2); id < mostShown+10; id++ {
-		assert.NotNil(t, s.of(shownAs{id, units.Metric}))
+		assert.NotNil(t, s.of(shownAs{id, lang.Metric}))
 	}
 	assert.LessOrEqual(t, len(s.all), mostShown)
-	assert.NotSame(t, first, s.of(shownAs{1, units.Metric}), "it is put together anew")
+	assert.NotSame(t, first, s.of(shownAs{1, lang.Metric}), "it is put together anew")
 }

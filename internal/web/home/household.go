@@ -50,7 +50,7 @@ func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) e
 		return err
 	}
 	for _, sp := range spaces {
-		p.Spaces = append(p.Spaces, spaceLine{sp, say.Space(sp.House, sp.Wanted, q.Units()), sp.House.Assumed})
+		p.Spaces = append(p.Spaces, spaceLine{sp, say.Space(sp.House, sp.Wanted, q.Locale()), sp.House.Assumed})
 	}
 	sessions, err := s.Store.Sessions(time.Now).Of(q.Ctx(), q.User.ID, s.Sessions.Token(q.Ctx()))
 	if err != nil {

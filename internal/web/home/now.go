@@ -186,13 +186,13 @@ func (s Room) advise(q *kit.Request, line *stoveNow, st store.Stove, last store.
 		}
 	}
 	found := day.Advise(at)
-	line.Advice, line.Light = say.Advise(found, q.Units()), found.Do == day.Light
+	line.Advice, line.Light = say.Advise(found, q.Locale()), found.Do == day.Light
 	link := url.Values{"stove": {strconv.FormatInt(st.ID, 10)}, "aim": {string(wish.Hold)}, "start": {startToAsk(found.Start)}}
 	if found.Weather {
 		link.Set("outdoor", kit.ForecastWord)
 	}
 	if found.Known {
-		link.Set("room", q.Units().RoomTemperature(units.Celsius(math.Round(float64(found.Room)*10)/10)))
+		link.Set("room", q.Locale().RoomTemperature(units.Celsius(math.Round(float64(found.Room)*10)/10)))
 	}
 	line.Link = "/plan?" + link.Encode()
 	return nil
@@ -216,7 +216,7 @@ func (s Room) fillNow(q *kit.Request, p *nowPage) error {
 	if p.Half, err = halfWay(q); err != nil {
 		return err
 	}
-	p.Left, p.LeftHeat = q.Units().Mass(units.Kilogram(mass)), q.Units().Energy(units.Joule(energy))
+	p.Left, p.LeftHeat = q.Locale().Mass(units.Kilogram(mass)), q.Locale().Energy(units.Joule(energy))
 	lines, err := q.Home.Burns(q.Ctx(), s.Now().Add(time.Minute), mostStoves+1)
 	if err != nil {
 		return err
@@ -224,7 +224,7 @@ func (s Room) fillNow(q *kit.Request, p *nowPage) error {
 	for _, l := range lines {
 		if l.Ended.Valid {
 			started := l.Started.In(q.Profile.Location())
-			p.Last = &kit.BurnLine{BurnLine: l, Day: started.Format("2 January 2006"), Clock: started.Format("15:04"), Mass: q.Units().Mass(l.Mass)}
+			p.Last = &kit.BurnLine{BurnLine: l, Day: started.Format("2 January 2006"), Clock: started.Format("15:04"), Mass: q.Locale().Mass(l.Mass)}
 			break
 		}
 	}

@@ -31,10 +31,10 @@ func (q *Request) AimOf(stove int64, before time.Time) (*Aim, error) {
 	for _, r := range reviews {
 		if r.Whole && before.Sub(r.Started) < aimFor {
 			if hurt := r.Review().Dangers; len(hurt) > 0 { // before any gram
-				return &Aim{say.Hurt(hurt[0], q.Units()).Next, fmt.Sprintf("/burns/%d", r.Burn), afterHurt[hurt[0].Code]}, nil
+				return &Aim{say.Hurt(hurt[0], q.Locale()).Next, fmt.Sprintf("/burns/%d", r.Burn), afterHurt[hurt[0].Code]}, nil
 			}
 			if found := r.Review().Findings; len(found) > 0 {
-				return &Aim{say.Aim(found[0], q.Units()), fmt.Sprintf("/burns/%d", r.Burn), found[0].Code}, nil
+				return &Aim{say.Aim(found[0], q.Locale()), fmt.Sprintf("/burns/%d", r.Burn), found[0].Code}, nil
 			}
 			return nil, nil //nolint:nilnil // the last burn went well: there is nothing to change
 		}

@@ -35,7 +35,7 @@ func (q *Request) Coach(b store.Burn) *Coached {
 // Coached puts an answer into words.
 func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
 	p := a.Plan
-	c := &Coached{Answer: a, Counsel: say.Coach(a, b.Stove, p, q.Units()), State: string(a.Phase), Now: a.Advice.Asks() && a.Advice.Ready}
+	c := &Coached{Answer: a, Counsel: say.Coach(a, b.Stove, p, q.Locale()), State: string(a.Phase), Now: a.Advice.Asks() && a.Advice.Ready}
 	switch {
 	case !b.Simulated():
 		c.State = "on mineral fuel"
@@ -48,12 +48,12 @@ func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
 		c.When = q.Span(b, a.Advice.Earliest, a.Advice.Expected, a.Advice.Latest)
 	}
 	if a.Advice.Code == coach.PlanStep && c.Sign != "" {
-		if lack := say.Lack(a.Progress.Lacks, q.Units()); lack != "" {
+		if lack := say.Lack(a.Progress.Lacks, q.Locale()); lack != "" {
 			c.Sign += " Now " + lack + "."
 		}
 	}
 	for _, w := range a.Watch {
-		if text := say.Watched(w, q.Units()); text != "" {
+		if text := say.Watched(w, q.Locale()); text != "" {
 			c.Watch = append(c.Watch, text)
 		}
 	}

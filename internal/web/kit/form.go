@@ -12,6 +12,7 @@ import (
 	"smolder/internal/core/reason"
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -22,7 +23,7 @@ type Form struct {
 	Errors map[string]string
 	Taken  map[string]string // what is taken for a field that stays empty
 	order  []string
-	units  units.System
+	loc    lang.Locale
 }
 
 type heldKey struct{}
@@ -47,7 +48,7 @@ func (q *Request) Form() (*Form, error) {
 		}
 		return nil, BadInput("The form could not be read; go back and send it again.")
 	}
-	f := &Form{Values: q.Request.Form, Errors: map[string]string{}, units: q.Units()}
+	f := &Form{Values: q.Request.Form, Errors: map[string]string{}, loc: q.Locale()}
 	if len(f.Values) > mostFields {
 		return nil, BadInput("That is more fields than any form here has.")
 	}
@@ -88,11 +89,11 @@ func Filled(pairs ...string) *Form {
 
 // Part is a form of some of its fields under other names.
 func (f *Form) Part(values url.Values) *Form {
-	return &Form{Values: values, Errors: map[string]string{}, units: f.units}
+	return &Form{Values: values, Errors: map[string]string{}, loc: f.loc}
 }
 
 // Units are those of the household that sent it.
-func (f *Form) Units() units.System { return f.units }
+func (f *Form) Locale() lang.Locale { return f.loc }
 
 // Text returns a field without blanks around it.
 func (f *Form) Text(name string) string { return strings.TrimSpace(f.Values.Get(name)) }
@@ -114,7 +115,7 @@ func (f *Form) Fails(name string, err error) {
 	if errors.As(err, &because) && because.Field != "" && name == "" {
 		name = because.Field
 	}
-	f.Wrong(name, say.Error(err, f.units))
+	f.Wrong(name, say.Error(err, f.loc))
 }
 
 // FailsAll notes every error of a joined one under its own field, which rename
@@ -131,7 +132,7 @@ func (f *Form) FailsAll(err error, rename func(string) string) {
 	}
 	var because reason.Reason
 	errors.As(err, &because)
-	f.Wrong(rename(because.Field), say.Error(err, f.units))
+	f.Wrong(rename(because.Field), say.Error(err, f.loc))
 }
 
 func (f *Form) Ok() bool { return len(f.Errors) == 0 }
@@ -342,7 +343,7 @@ func (q *Request) understood(kind, typed string) (string, error) {
 	if !ok {
 		return "", BadInput("That kind of quantity is not known.")
 	}
-	text, err := read(typed, q.Units())
+	text, err := read(typed, q.Locale().System)
 	if err != nil {
 		return "", BadInput(say.Sentence(err.Error()))
 	}

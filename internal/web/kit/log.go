@@ -31,7 +31,7 @@ func LogOf(q *Request, b store.Burn, skip int) (lines []LogLine, older int) {
 	skip = min(max(0, skip), n)
 	for i := n - 1 - skip; i >= 0 && len(lines) < logAPage; i-- { // they lie in order of time
 		e := logged[i]
-		lines = append(lines, LogLine{ID: e.ID, At: e.At.In(q.Profile.Location()).Format("15:04"), Text: say.Entry(b.Burn, e, q.Units()),
+		lines = append(lines, LogLine{ID: e.ID, At: e.At.In(q.Profile.Location()).Format("15:04"), Text: say.Entry(b.Burn, e, q.Locale()),
 			Struck: e.Struck, Undone: e.Undone, Kind: e.Kind})
 	}
 	return lines, n - skip - len(lines)

@@ -12,6 +12,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/planner"
 	"smolder/internal/store"
 	"smolder/internal/strip"
@@ -27,6 +28,8 @@ type Request struct {
 	User    store.User
 	Inside  bool // signed in
 	once    *once
+
+	language *lang.Language // in which it is answered; nil is English
 }
 
 func (q *Request) Ctx() context.Context { return q.Request.Context() }
@@ -46,6 +49,9 @@ func (q *Request) Units() units.System {
 	}
 	return q.Profile.Units
 }
+
+// Locale is how the household reads: in which language, and in which units.
+func (q *Request) Locale() lang.Locale { return lang.In(q.language, q.Units()) }
 
 // unitsField is the hidden field of every form that says in which units its page was shown.
 const unitsField = "shown-in"
@@ -68,7 +74,7 @@ func (q *Request) Anew() *Request {
 
 // View is how this household looks at a chart that begins at a moment.
 func (q *Request) View(start time.Time) strip.View {
-	return strip.View{Units: q.Units(), Zone: q.Profile.Location(), Start: start}
+	return strip.View{Units: q.Locale(), Zone: q.Profile.Location(), Start: start}
 }
 
 // SeeOther sends the browser on after a change.

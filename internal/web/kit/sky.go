@@ -123,7 +123,7 @@ func (s *Site) ForecastNow(q *Request) string {
 		whose = "the one below"
 	}
 	if hours, ok := s.Hourly(q, s.Now(), 1); ok {
-		return fmt.Sprintf("From %s: %s outside just now.", whose, q.Units().Temperature(celsius(hours[0].Temperature)))
+		return fmt.Sprintf("From %s: %s outside just now.", whose, q.Locale().Temperature(celsius(hours[0].Temperature)))
 	}
 	return fmt.Sprintf("From %s, which does not answer just now.", whose)
 }

@@ -22,7 +22,7 @@ func (q *Request) Endangers(stove int64) ([]string, error) {
 		if stove != 0 {
 			name = ""
 		}
-		out = append(out, say.Endangers(l.Status, name, q.Now(), q.Units()))
+		out = append(out, say.Endangers(l.Status, name, q.Now(), q.Locale()))
 	}
 	return out, nil
 }

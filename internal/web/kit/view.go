@@ -17,6 +17,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -31,7 +32,7 @@ type Page struct {
 	Wide   bool
 	Inside bool
 	Home   string // the household's name
-	Units  units.System
+	Units  lang.Locale
 	Zone   *time.Location
 	Now    time.Time
 	Said   string // what was just done, for the top of the page
@@ -134,18 +135,18 @@ var posts = regexp.MustCompile(`<form method="post"[^>]*>`)
 // none is forgotten.
 //
 // What a page says for both, ⟦45 m2|480 sq ft⟧, becomes what its household reads.
-func withUnits(page []byte, u units.System) []byte {
+func withUnits(page []byte, u lang.Locale) []byte {
 	if bytes.ContainsRune(page, '⟦') {
 		side := "${1}"
-		if u == units.Imperial {
+		if u.System == units.Imperial {
 			side = "${2}"
 		}
 		page = both.ReplaceAll(page, []byte(side))
 	}
-	if u == "" {
+	if u.System == "" {
 		return page
 	}
-	hidden := []byte(`<input type="hidden" name="` + unitsField + `" value="` + string(u) + `">`)
+	hidden := []byte(`<input type="hidden" name="` + unitsField + `" value="` + string(u.System) + `">`)
 	return posts.ReplaceAllFunc(page, func(form []byte) []byte { return append(bytes.Clone(form), hidden...) })
 }
 
@@ -177,7 +178,7 @@ func (q *Request) Part(name string, data view) ([]byte, error) {
 // render fills in what all pages have, and writes one.
 func (q *Request) render(w io.Writer, name, part string, data view) error {
 	p := data.base()
-	p.Inside, p.House, p.Home, p.Units, p.Zone, p.Now = q.Inside, q.Home.ID(), q.Profile.Name, q.Units(), q.Profile.Location(), q.Now()
+	p.Inside, p.House, p.Home, p.Units, p.Zone, p.Now = q.Inside, q.Home.ID(), q.Profile.Name, q.Locale(), q.Profile.Location(), q.Now()
 	if q.Inside && !p.Bare {
 		q.endanger(p)
 	}
@@ -208,7 +209,7 @@ func (q *Request) endanger(p *Page) {
 			if i > 0 {
 				break // one of each fire
 			}
-			all = append(all, Endangered{b.ID, b.Stove.Name, say.First(f, b.DoorOpen(now), q.Units()), f.Kind.Rank()})
+			all = append(all, Endangered{b.ID, b.Stove.Name, say.First(f, b.DoorOpen(now), q.Locale()), f.Kind.Rank()})
 		}
 	}
 	slices.SortStableFunc(all, func(a, b Endangered) int { return a.rank - b.rank })

@@ -12,10 +12,10 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/search"
-	"smolder/internal/core/units"
 	"smolder/internal/core/when"
 	"smolder/internal/core/wish"
 	"smolder/internal/exchange"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
@@ -115,7 +115,7 @@ func (s Room) dayPageOf(q *kit.Request, row store.Planned) (*dayPage, error) {
 	if err != nil {
 		return nil, err
 	}
-	d, w, u := *row.Day, row.Day.Wish, q.Units()
+	d, w, u := *row.Day, row.Day.Wish, q.Locale()
 	p.ID, p.Begin = row.ID, row.Begins.In(q.Profile.Location())
 	air, _ := w.Stove.MainAir()
 	clock := func(at time.Duration) string { return p.Begin.Add(at).Format("15:04") }
@@ -145,7 +145,7 @@ func (s Room) showDay(q *kit.Request, row store.Planned) error {
 }
 
 // loadWords is the wood of a fire, stack by stack.
-func loadWords(p plan.Plan, u units.System) string {
+func loadWords(p plan.Plan, u lang.Locale) string {
 	first, main := p.Loads()
 	var parts []string
 	if p.Kindling.Pieces > 0 {
@@ -181,10 +181,10 @@ func (s Room) calendar(q *kit.Request) error {
 			list = append(list, exchange.Appointment{ID: id(i), From: row.Begins.Add(win.From), Till: row.Begins.Add(win.Until),
 				Title: fmt.Sprintf("%s: %s, %s", w.Stove.Name, say.Window(win), kit.PieceWord(win.Fire.Pieces())),
 				Text: fmt.Sprintf("%s, %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.",
-					loadWords(win.Fire, q.Units()), win.Fire.Direction, say.Mark(air.Scale, win.Fire.Final))})
+					loadWords(win.Fire, q.Locale()), win.Fire.Direction, say.Mark(air.Scale, win.Fire.Final))})
 		}
 	case row.Burn != nil:
-		for i, in := range say.Steps(*row.Burn, q.Units()) {
+		for i, in := range say.Steps(*row.Burn, q.Locale()) {
 			if in.Expected < 0 {
 				continue
 			}

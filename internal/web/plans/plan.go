@@ -129,7 +129,7 @@ func (s Room) makePlan(q *kit.Request) error {
 	}
 	p.Refused = refusedIn(q, refused)
 	if refused != nil && w.Start == wish.Cold {
-		p.Draft = draftLines(q.Units(), w)
+		p.Draft = draftLines(q.Locale(), w)
 	}
 	q.Show(status, "plan", p)
 	return nil
@@ -181,7 +181,7 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 	if p.Trial, err = trialSays(q, row.StoveID); err != nil {
 		return nil, err
 	}
-	u := q.Units()
+	u := q.Locale()
 	best := *row.Burn
 	for _, other := range choice {
 		if other.Place == 0 && other.Burn != nil {

@@ -11,8 +11,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/burn"
-	"smolder/internal/core/units"
 	"smolder/internal/demo"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/web/webtest"
 )
@@ -272,5 +272,5 @@ func TestAPlanIsKeptForLater(t *testing.T) {
 	b, err := s.Store.Household(1).OpenBurns(ctx)
 	require.NoError(t, err)
 	require.Len(t, b, 1)
-	assert.Equal(t, webtest.PlanSaid(made), say.Plan(*b[0].Plan, units.Metric), "what was started is what was seen")
+	assert.Equal(t, webtest.PlanSaid(made), say.Plan(*b[0].Plan, lang.Metric), "what was started is what was seen")
 }

@@ -19,7 +19,7 @@ import (
 // yet.
 func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
 	p := &planPage{Page: kit.Page{Title: "Plan", Nav: "plan", Wide: true}, Form: f, Sky: s.Sky(q) != nil, Search: kit.NewEntryID(),
-		Mild: q.Units().Temperature(burn.AssumedOutdoor)}
+		Mild: q.Locale().Temperature(burn.AssumedOutdoor)}
 	stoves, err := q.Stoves()
 	if err != nil {
 		return nil, err
@@ -76,7 +76,7 @@ func (p *planPage) defaults(q *kit.Request, stoves []store.Stove) error {
 			p.Form.Values.Set(name, value)
 		}
 	}
-	u := q.Units()
+	u := q.Locale()
 	set("begin", nowWord)
 	set("aim", string(wish.Hold))
 	set("for", "5 h")

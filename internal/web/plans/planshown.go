@@ -11,6 +11,7 @@ import (
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
@@ -33,7 +34,7 @@ type draftLine struct {
 
 // show puts a plan on the page.
 func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
-	u := q.Units()
+	u := q.Locale()
 	p.Plan, p.Asked = &made, say.Wish(made.Wish, u)
 	p.Steps, p.Check = say.Steps(made, u), append(say.Checklist(made, u), say.Alarms(q.Profile.Alarms, q.Now()))
 	p.Unsafe = say.Unsafe(made)
@@ -67,7 +68,7 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 
 // draftLines are the draft as it is and with each help, those that are chosen
 // marked.
-func draftLines(u units.System, w wish.Wish) []draftLine {
+func draftLines(u lang.Locale, w wish.Wish) []draftLine {
 	b := wish.BeforeLighting(w)
 	lines := []draftLine{
 		{"as things are", u.Draft(b.AsIs), b.AsIs >= 0, w.Help == wish.Help{}},
@@ -91,7 +92,7 @@ func readFrom(s wood.Stack) string {
 
 // figuresOf are what a plan comes to, with their working.
 func figuresOf(q *kit.Request, made plan.Plan) []kit.Figure {
-	u := q.Units()
+	u := q.Locale()
 	lowest, highest := made.RoomRange()
 	sum := made.Summary
 	air, _ := made.Wish.Stove.MainAir()
@@ -128,7 +129,7 @@ func laysOf(q *kit.Request, made plan.Plan) []drawnLay {
 		if made.Wish.Stove.Family == stove.SecondaryAir {
 			baffle = "baffle, air tubes"
 		}
-		d := strip.Lay{Packing: p, ID: fmt.Sprintf("lay-%d", len(out)), Name: made.Wish.Stove.Name, Baffle: baffle, Units: q.Units()}
+		d := strip.Lay{Packing: p, ID: fmt.Sprintf("lay-%d", len(out)), Name: made.Wish.Stove.Name, Baffle: baffle, Units: q.Locale()}
 		out = append(out, drawnLay{title, d.SVG(), say.Placings(p.Placings), p.Left})
 	}
 	first, main := made.Loads()

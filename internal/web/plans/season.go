@@ -64,7 +64,7 @@ func (p *planPage) bySeason(q *kit.Request, stoves []store.Stove) error {
 	}
 	at := q.Now()
 	var outdoor *units.Celsius
-	if t, err := units.ParseTemperature(p.Form.Text("outdoor"), q.Units()); err == nil {
+	if t, err := units.ParseTemperature(p.Form.Text("outdoor"), q.Locale().System); err == nil {
 		outdoor = &t
 	} else if hours, ok := q.Site.Hourly(q, at, 1); ok && len(hours) > 0 {
 		t := units.Celsius(hours[0].Temperature)

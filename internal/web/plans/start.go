@@ -85,9 +85,9 @@ func (s Room) startUnplanned(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	u, now := q.Units(), s.Now().UTC()
+	u, now := q.Locale(), s.Now().UTC()
 	b := burn.Burn{Room: burn.AssumedRoom, Outdoor: burn.AssumedOutdoor}
-	if room, typed := kit.Optional(f, "room", kit.In(kit.ParseRoom, u)); typed {
+	if room, typed := kit.Optional(f, "room", kit.In(kit.ParseRoom, u.System)); typed {
 		b.Room = room
 	} else {
 		b.RoomUnknown = true
@@ -164,7 +164,7 @@ func (s Room) skyOf(q *kit.Request, f *kit.Form, b *burn.Burn) {
 	case kit.ForecastWord:
 		hours, ok := s.Hourly(q, b.Started, 48)
 		if !ok {
-			f.Wrong("outdoor", "the forecast does not answer just now; the temperature outside, such as "+q.Units().Temperature(4)+", or nothing would do")
+			f.Wrong("outdoor", "the forecast does not answer just now; the temperature outside, such as "+q.Locale().Temperature(4)+", or nothing would do")
 			return
 		}
 		for _, h := range hours {
@@ -175,7 +175,7 @@ func (s Room) skyOf(q *kit.Request, f *kit.Form, b *burn.Burn) {
 		}
 		b.Outdoor = b.Weather[0].Outdoor
 	default:
-		b.Outdoor = kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, q.Units()))
-		b.Wind, _ = kit.Optional(f, "wind", kit.In(units.ParseWind, q.Units()))
+		b.Outdoor = kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, q.Locale().System))
+		b.Wind, _ = kit.Optional(f, "wind", kit.In(units.ParseWind, q.Locale().System))
 	}
 }

@@ -62,7 +62,7 @@ func askedForm(query string) *kit.Form {
 
 // wish reads the sentence. Errors of single fields are in the form.
 func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, error) {
-	u := q.Units()
+	u := q.Locale()
 	for _, name := range wishFields {
 		if len(f.Text(name)) > mostAsked {
 			f.Wrong(name, "that is longer than any answer here")
@@ -98,7 +98,7 @@ func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, 
 			f.Values.Set("room", u.RoomTemperature(units.Celsius(room)))
 		}
 	}
-	w.Room = kit.Parse(f, "room", kit.In(kit.ParseRoom, u))
+	w.Room = kit.Parse(f, "room", kit.In(kit.ParseRoom, u.System))
 	w.Low = wanted(q, f, "low", st.Space.Wanted[0])
 	w.High = wanted(q, f, "high", st.Space.Wanted[1])
 	if f.Ok() && w.Low >= w.High {
@@ -145,8 +145,8 @@ func ownWanted(q *kit.Request, f *kit.Form, st store.Stove) error {
 		return err
 	}
 	for i, name := range []string{"low", "high"} {
-		if f.Text(name) == q.Units().RoomTemperature(other.Space.Wanted[i]) {
-			f.Values.Set(name, q.Units().RoomTemperature(st.Space.Wanted[i]))
+		if f.Text(name) == q.Locale().RoomTemperature(other.Space.Wanted[i]) {
+			f.Values.Set(name, q.Locale().RoomTemperature(st.Space.Wanted[i]))
 		}
 	}
 	f.Values.Set("wanted-of", f.Text("stove"))
@@ -156,10 +156,10 @@ func ownWanted(q *kit.Request, f *kit.Form, st store.Stove) error {
 // wanted reads an edge of the room's band. Sent back as the space has it, it is
 // that, to the last digit.
 func wanted(q *kit.Request, f *kit.Form, name string, usual units.Celsius) units.Celsius {
-	if !f.Has(name) || f.Text(name) == q.Units().RoomTemperature(usual) {
+	if !f.Has(name) || f.Text(name) == q.Locale().RoomTemperature(usual) {
 		return usual
 	}
-	return kit.Parse(f, name, kit.In(kit.ParseRoom, q.Units()))
+	return kit.Parse(f, name, kit.In(kit.ParseRoom, q.Locale().System))
 }
 
 // atHand reads which stacks are burnt from.
@@ -263,7 +263,7 @@ func laterSays(q *kit.Request, begin, made time.Time, room units.Celsius) string
 
 // roomSays prints a computed room to a tenth of a degree.
 func roomSays(q *kit.Request, t units.Celsius) string {
-	return q.Units().RoomTemperature(units.Celsius(math.Round(float64(t)*10) / 10))
+	return q.Locale().RoomTemperature(units.Celsius(math.Round(float64(t)*10) / 10))
 }
 
 // outdoors takes the forecast for the hours of the wish, or the weather that was
@@ -279,7 +279,7 @@ func outdoors(q *kit.Request, f *kit.Form, w *wish.Wish, begin time.Time) {
 			if q.Site.Sky(q) == nil {
 				why = "there is no forecast here yet"
 			}
-			f.Wrong("outdoor", why+"; the temperature outside, such as "+q.Units().Temperature(4)+", would do")
+			f.Wrong("outdoor", why+"; the temperature outside, such as "+q.Locale().Temperature(4)+", would do")
 			return
 		}
 		at = weather.Temperature(hours, now)
@@ -293,9 +293,9 @@ func outdoors(q *kit.Request, f *kit.Form, w *wish.Wish, begin time.Time) {
 		if w.Mild = typed == ""; w.Mild {
 			w.Outdoor = burn.AssumedOutdoor
 		} else {
-			w.Outdoor = kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, q.Units()))
+			w.Outdoor = kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, q.Locale().System))
 		}
-		if wind, typed := kit.Optional(f, "wind", kit.In(units.ParseWind, q.Units())); typed {
+		if wind, typed := kit.Optional(f, "wind", kit.In(units.ParseWind, q.Locale().System)); typed {
 			w.Weather = []fire.Weather{{Outdoor: w.Outdoor, Wind: wind}}
 		}
 		w.Humidity, _ = kit.Optional(f, "humidity", units.ParsePercent)
@@ -404,7 +404,7 @@ func (s Room) searchFor(q *kit.Request, f *kit.Form, w wish.Wish, begin time.Tim
 	name := kit.NewEntryID()
 	for i := range choice.Plans {
 		rows[i] = store.Planned{StoveID: f.Number("stove"), Choice: name, Place: i, Burn: &choice.Plans[i], Asked: asked(f),
-			Sentence: say.Plan(choice.Plans[i], q.Units()), Begins: begin, Made: s.Now()}
+			Sentence: say.Plan(choice.Plans[i], q.Locale()), Begins: begin, Made: s.Now()}
 	}
 	ids, err := q.Home.KeepPlans(q.Ctx(), rows)
 	if err != nil {
@@ -418,6 +418,6 @@ func refusedIn(q *kit.Request, r *wish.Refusal) *say.Refused {
 	if r == nil {
 		return nil
 	}
-	said := say.Refusal(r, q.Units())
+	said := say.Refusal(r, q.Locale())
 	return &said
 }

@@ -14,6 +14,7 @@ import (
 	"smolder/internal/app/reviewing"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/store"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
@@ -118,9 +119,9 @@ type sum struct {
 }
 
 func (p *seasonPage) fill(q *kit.Request, weekly []store.Week, stoves []store.Stove, from time.Time) {
-	u := q.Units()
+	u := q.Locale()
 	chart := strip.Season{Mass: func(kg float64) string { return u.Mass(units.Kilogram(kg)) }, MassUnit: "kg", Scale: 1, Degree: 1}
-	if u == units.Imperial {
+	if u.System == units.Imperial {
 		chart.MassUnit, chart.Scale, chart.Degree = "lb", 1/0.45359237, 1.8
 	}
 	place := map[int64]int{}
@@ -215,7 +216,7 @@ func (s *sum) add(w store.Week) {
 }
 
 // wordsOf are sums in words.
-func wordsOf(u units.System, s sum) totals {
+func wordsOf(u lang.Locale, s sum) totals {
 	if s.Burns == 0 {
 		return totals{Burns: "none"}
 	}
@@ -224,11 +225,11 @@ func wordsOf(u units.System, s sum) totals {
 		units.Number(s.Deposits, 0) + " g"}
 }
 
-func rowOf(u units.System, name string, of [2]sum, degrees bool) row {
+func rowOf(u lang.Locale, name string, of [2]sum, degrees bool) row {
 	r := row{Name: name, Year: wordsOf(u, of[0]), Before: wordsOf(u, of[1])}
 	if degrees && of[0].degrees > 0 {
 		per := func(s sum) string {
-			if u == units.Imperial {
+			if u.System == units.Imperial {
 				return units.Number(s.Used/0.45359237/(s.degrees*1.8), 2) + " lb"
 			}
 			return units.Number(s.Used/s.degrees, 2) + " kg"

@@ -86,7 +86,7 @@ func (p *behavesPage) choices(q *kit.Request, st store.Stove, stacks []shed.Stac
 			p.Form.Values.Set(name, value)
 		}
 	}
-	set("outdoor", q.Units().Temperature(2))
+	set("outdoor", q.Locale().Temperature(2))
 	for _, w := range stacks {
 		if len(p.Woods) > 0 && p.Woods[0].Value == strconv.FormatInt(w.ID, 10) {
 			// What fits, so that the page opens with something burnt.
@@ -111,7 +111,7 @@ func (p *behavesPage) choices(q *kit.Request, st store.Stove, stacks []shed.Stac
 
 // compute reads both settings, burns them and draws them.
 func (p *behavesPage) compute(q *kit.Request, st store.Stove, stacks []shed.Stack) (int, error) {
-	outdoor := kit.Parse(p.Form, "outdoor", kit.In(kit.ParseOutdoor, q.Units()))
+	outdoor := kit.Parse(p.Form, "outdoor", kit.In(kit.ParseOutdoor, q.Locale().System))
 	one, err := p.trial(q, st, stacks, "", outdoor)
 	if err != nil {
 		return 0, err
@@ -132,7 +132,7 @@ func (p *behavesPage) compute(q *kit.Request, st store.Stove, stacks []shed.Stac
 		}
 	}
 	parallel.InParallel(len(runs), func(i int) { burn(runs[i]) })
-	c := strip.RunChart("behaves", q.Units(), *runs[0], runs[1])
+	c := strip.RunChart("behaves", q.Locale(), *runs[0], runs[1])
 	c.To = min(c.To, worthSeeing(runs))
 	p.Strip = strip.Draw(c, strip.Wide)
 	p.figures(q, runs)
@@ -189,14 +189,14 @@ func (p *behavesPage) trial(q *kit.Request, st store.Stove, stacks []shed.Stack,
 		f.Fails(prefix+"pieces", err)
 	}
 	if longest := st.LongestPiece(direction); stack.PieceLength > longest {
-		f.Wrong(prefix+"direction", "pieces of "+q.Units().Size(stack.PieceLength)+" do not fit "+string(direction)+" here: up to "+q.Units().Size(longest)+" would do")
+		f.Wrong(prefix+"direction", "pieces of "+q.Locale().Size(stack.PieceLength)+" do not fit "+string(direction)+" here: up to "+q.Locale().Size(longest)+" would do")
 	}
 	return &strip.Run{Setup: setup, Steps: steps}, nil
 }
 
 // figures are what both settings come to.
 func (p *behavesPage) figures(q *kit.Request, runs []*strip.Run) {
-	u := q.Units()
+	u := q.Locale()
 	span := func(d time.Duration) string {
 		if d < 0 {
 			return "not in " + units.Duration(trialSpan)

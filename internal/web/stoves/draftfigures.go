@@ -8,7 +8,7 @@ import (
 
 // draftFigures are the column in figures.
 func draftFigures(q *kit.Request, c strip.Column) []kit.Figure {
-	u, d, ch := q.Units(), c.Draft(), c.Stove.Chimney
+	u, d, ch := q.Locale(), c.Draft(), c.Stove.Chimney
 	from, above := kit.Entered, kit.Entered
 	if c.House.Assumed {
 		from = kit.Assumed

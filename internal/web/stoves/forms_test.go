@@ -14,6 +14,7 @@ import (
 
 	"smolder/internal/app/shed"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/web/home"
 	"smolder/internal/web/webtest"
@@ -238,7 +239,7 @@ func TestAlternativesCanBeChosen(t *testing.T) {
 	b, err := s.Store.Household(1).OpenBurns(ctx)
 	require.NoError(t, err)
 	require.Len(t, b, 1)
-	assert.Equal(t, chosen, say.Plan(*b[0].Plan, units.Metric), "the plan that was chosen is the one that is followed")
+	assert.Equal(t, chosen, say.Plan(*b[0].Plan, lang.Metric), "the plan that was chosen is the one that is followed")
 	for typed, says := range map[string]string{"18:10": "less than half an hour away", "soon": "8 h, 1 h 30 or 90 min would do"} {
 		bad := s.Wish("/plan?stove=1&aim=hold&for=" + typed + "&low=18&high=21.5&room=17.5&outdoor=2&start=cold&wood=1")
 		assert.Equal(t, http.StatusUnprocessableEntity, bad.Status)

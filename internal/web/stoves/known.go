@@ -84,7 +84,7 @@ func (s Room) showKnown(q *kit.Request, status int, st store.Stove, f *kit.Form)
 	if d := reviewing.ProgressOf(q.Ctx(), q.Home); d.Left > 0 && d.Learn {
 		p.Doing = fmt.Sprintf("Burns are being taken in: %d of %d are still to do.", d.Left, d.All)
 	}
-	p.Verdict, p.Nothing = say.Foretells(known, st.Stove, q.Units()), known.Burns == 0
+	p.Verdict, p.Nothing = say.Foretells(known, st.Stove, q.Locale()), known.Burns == 0
 	p.traits(q, st, known)
 	p.versions(q, lessons)
 	for _, c := range changes {
@@ -99,7 +99,7 @@ func (p *knownPage) traits(q *kit.Request, st store.Stove, known learn.Known) {
 	if known.Burns == 0 {
 		return
 	}
-	u := q.Units()
+	u := q.Locale()
 	if air, ok := st.MainAir(); ok {
 		if low, high, ok := learn.UsefulPart(st.Stove, st.Space.House, known.Prior); ok && high > low {
 			p.Traits = append(p.Traits, say.Trait(learn.Trait{Kind: learn.Useful, Control: air, Low: low, High: high}, u))
@@ -136,7 +136,7 @@ func (p *knownPage) versions(q *kit.Request, lessons []store.Lesson) {
 			}
 		}
 		if known, usual, n := k.Foretells(); n > 0 {
-			v.Foretells = fmt.Sprintf("%s, %s by what is usual", say.Apart(known, q.Units()), say.Apart(usual, q.Units()))
+			v.Foretells = fmt.Sprintf("%s, %s by what is usual", say.Apart(known, q.Locale()), say.Apart(usual, q.Locale()))
 		}
 		p.Versions = append(p.Versions, v)
 		foretold := len(k.Trials) > 0 && (i+1 == len(lessons) || !slices.Equal(k.Trials, lessons[i+1].Known().Trials))
@@ -148,7 +148,7 @@ func (p *knownPage) versions(q *kit.Request, lessons []store.Lesson) {
 	}
 	slices.Reverse(told)
 	if len(told) > 1 {
-		p.Told = strip.Foretelling(told, q.Units(), q.Profile.Location(), 520)
+		p.Told = strip.Foretelling(told, q.Locale(), q.Profile.Location(), 520)
 	}
 }
 

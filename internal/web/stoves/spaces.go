@@ -7,6 +7,7 @@ import (
 
 	"smolder/internal/core/house"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
@@ -44,7 +45,7 @@ func helperOptions() []kit.Option {
 func (s Room) showSpace(q *kit.Request, status int, id int64, title string, f *kit.Form) error {
 	p := &spacePage{Page: kit.Page{Title: title, Nav: "household"}, ID: id, Form: f, Builds: buildOptions(), Helps: helperOptions()}
 	for _, b := range house.Builds {
-		u := q.Units()
+		u := q.Locale()
 		loss := u.HeatLoss(100*b.Loss) + " per " + u.Area(100) + " of floor"
 		if b.Whole > 0 {
 			loss = u.HeatLoss(b.Whole) + " in all"
@@ -67,7 +68,7 @@ func (s Room) showSpace(q *kit.Request, status int, id int64, title string, f *k
 }
 
 func (s Room) newSpace(q *kit.Request) error {
-	u := q.Units()
+	u := q.Locale()
 	return s.showSpace(q, http.StatusOK, 0, "A new space",
 		kit.Filled("low", u.RoomTemperature(kit.UsualBand[0]), "high", u.RoomTemperature(kit.UsualBand[1]), "build", string(house.Ordinary)))
 }
@@ -77,7 +78,7 @@ func (s Room) addSpace(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	sp := readSpace(f, q.Units(), nil, store.Space{}, "")
+	sp := readSpace(f, q.Locale(), nil, store.Space{}, "")
 	if f.Ok() {
 		_, err := q.Home.AddSpace(q.Ctx(), sp)
 		if err == nil {
@@ -105,7 +106,7 @@ func (s Room) space(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	return s.showSpace(q, http.StatusOK, sp.ID, units.UpperFirst(sp.Name), spaceToForm(q.Units(), sp))
+	return s.showSpace(q, http.StatusOK, sp.ID, units.UpperFirst(sp.Name), spaceToForm(q.Locale(), sp))
 }
 
 func (s Room) saveSpace(q *kit.Request) error {
@@ -117,8 +118,8 @@ func (s Room) saveSpace(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	shown := spaceToForm(q.Units(), old)
-	sp := readSpace(f, q.Units(), shown, old, "")
+	shown := spaceToForm(q.Locale(), old)
+	sp := readSpace(f, q.Locale(), shown, old, "")
 	sp.ID, sp.Version = old.ID, f.Version()
 	if f.Ok() {
 		switch err := q.Home.SaveSpace(q.Ctx(), sp); {
@@ -157,14 +158,14 @@ const (
 
 // readSpace reads a space's form; shown is the form as it was shown of was, nil
 // for a new one. prefix tells its fields from others on the page.
-func readSpace(f *kit.Form, u units.System, shown *kit.Form, was store.Space, prefix string) store.Space {
+func readSpace(f *kit.Form, u lang.Locale, shown *kit.Form, was store.Space, prefix string) store.Space {
 	h := was.House
 	h.Assumed, h.Learned = false, 0
 	sp := store.Space{Name: f.Name(prefix+"space", "space-name")}
 	h.Build = house.Build(f.Text(prefix + "build"))
 	h.Helper = house.Helper(f.Text(prefix + "helper"))
-	h.Floor = kit.Kept(f, shown, prefix+"floor", was.House.Floor, kit.In(units.ParseArea, u))
-	h.Volume = kit.KeptOptional(f, shown, prefix+"volume", was.House.Volume, kit.In(units.ParseRoomVolume, u))
+	h.Floor = kit.Kept(f, shown, prefix+"floor", was.House.Floor, kit.In(units.ParseArea, u.System))
+	h.Volume = kit.KeptOptional(f, shown, prefix+"volume", was.House.Volume, kit.In(units.ParseRoomVolume, u.System))
 	if h.Volume == 0 { // nobody need know it: the heated floor under a usual ceiling
 		h.Volume = max(leastVolume, units.Litre(usualCeiling*1000*h.Floor))
 	}
@@ -175,10 +176,10 @@ func readSpace(f *kit.Form, u units.System, shown *kit.Form, was store.Space, pr
 			return units.ParseNumber(t, "air change rate", 0.1, 40)
 		})
 	}
-	h.Fan = kit.KeptOptional(f, shown, prefix+"fan", was.House.Fan, kit.In(units.ParseFlow, u))
-	h.Given = kit.KeptOptional(f, shown, prefix+"loss", was.House.Given, kit.In(units.ParseHeatLoss, u))
-	sp.Wanted[0] = kit.Kept(f, shown, prefix+"low", was.Wanted[0], kit.In(kit.ParseRoom, u))
-	sp.Wanted[1] = kit.Kept(f, shown, prefix+"high", was.Wanted[1], kit.In(kit.ParseRoom, u))
+	h.Fan = kit.KeptOptional(f, shown, prefix+"fan", was.House.Fan, kit.In(units.ParseFlow, u.System))
+	h.Given = kit.KeptOptional(f, shown, prefix+"loss", was.House.Given, kit.In(units.ParseHeatLoss, u.System))
+	sp.Wanted[0] = kit.Kept(f, shown, prefix+"low", was.Wanted[0], kit.In(kit.ParseRoom, u.System))
+	sp.Wanted[1] = kit.Kept(f, shown, prefix+"high", was.Wanted[1], kit.In(kit.ParseRoom, u.System))
 	if f.Errors[prefix+"low"] == "" && f.Errors[prefix+"high"] == "" && sp.Wanted[0] >= sp.Wanted[1] {
 		f.Wrong(prefix+"high", "the wanted temperature must rise from a lower to a higher one")
 	}
@@ -189,13 +190,13 @@ func readSpace(f *kit.Form, u units.System, shown *kit.Form, was store.Space, pr
 	return sp
 }
 
-func spaceToForm(u units.System, sp store.Space) *kit.Form {
+func spaceToForm(u lang.Locale, sp store.Space) *kit.Form {
 	f := kit.Filled("version", strconv.Itoa(sp.Version))
 	spaceInto(f, u, sp, "")
 	return f
 }
 
-func spaceInto(f *kit.Form, u units.System, sp store.Space, prefix string) {
+func spaceInto(f *kit.Form, u lang.Locale, sp store.Space, prefix string) {
 	h := sp.House
 	set := func(name, value string) { f.Values.Set(prefix+name, value) }
 	set("space", sp.Name)

@@ -8,6 +8,7 @@ import (
 	"smolder/internal/core/house"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
@@ -93,7 +94,7 @@ func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveFor
 	for i := range controlRows - 1 {
 		p.Rows = append(p.Rows, i+2)
 	}
-	u := q.Units()
+	u := q.Locale()
 	p.told(u)
 	for _, k := range say.Places {
 		key, band := "gauge-"+string(k.Key), k.Key.DefaultBand()
@@ -128,7 +129,7 @@ func (s Room) stoveSoFar(q *kit.Request) error {
 // told draws the stove of the form and says what is taken for what it does not
 // tell. Size and height have no usual value: what is not told of them is drawn
 // dashed.
-func (p *stoveForm) told(u units.System) {
+func (p *stoveForm) told(u lang.Locale) {
 	f := kit.Filled()
 	f.Values = p.Form.Values
 	st := readBox(f, u, nil, stove.Stove{Name: p.Form.Text("name"), Room: p.Form.Text("room"), Family: stove.Family(p.Form.Text("family"))})

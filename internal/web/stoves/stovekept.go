@@ -10,6 +10,7 @@ import (
 
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
 )
@@ -75,11 +76,11 @@ func (s Room) editStove(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	return s.showStoveForm(q, http.StatusOK, st.ID, st.Name, stoveToForm(q.Units(), st))
+	return s.showStoveForm(q, http.StatusOK, st.ID, st.Name, stoveToForm(q.Locale(), st))
 }
 
 // stoveToForm writes a stove as it would be typed.
-func stoveToForm(u units.System, st store.Stove) *kit.Form {
+func stoveToForm(u lang.Locale, st store.Stove) *kit.Form {
 	c := st.Chimney
 	f := kit.Filled("name", st.Name, "room", st.Room, "family", string(st.Family), "volume", u.Volume(st.Volume), "chimney-height", u.Length(c.Height),
 		"space-id", strconv.FormatInt(st.Space.ID, 10), "version", strconv.Itoa(st.Version))
@@ -145,7 +146,7 @@ func (s Room) saveStove(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	shown := stoveToForm(q.Units(), old)
+	shown := stoveToForm(q.Locale(), old)
 	st := readStove(q, f, shown, old)
 	st.ID, st.Version = old.ID, f.Version()
 	if f.Ok() {

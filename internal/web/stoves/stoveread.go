@@ -9,6 +9,7 @@ import (
 	"smolder/internal/core/flue"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
 )
@@ -16,7 +17,7 @@ import (
 // readStove reads the whole form; what is wrong is noted field by field. shown is
 // the form as it was shown of was, nil for a new stove.
 func readStove(q *kit.Request, f *kit.Form, shown *kit.Form, was store.Stove) store.Stove {
-	u := q.Units()
+	u := q.Locale()
 	var st store.Stove
 	st.Name = f.Name("name", "stove-name")
 	if f.Has("room") {
@@ -46,25 +47,25 @@ func readStove(q *kit.Request, f *kit.Form, shown *kit.Form, was store.Stove) st
 }
 
 // readBox reads size, load and output; what is empty and may be stays 0.
-func readBox(f *kit.Form, u units.System, shown *kit.Form, was stove.Stove) stove.Stove {
-	was.Volume = kit.Kept(f, shown, "volume", was.Volume, kit.In(units.ParseVolume, u))
-	was.Width = kit.KeptOptional(f, shown, "width", was.Width, kit.In(units.ParseSmallLength, u))
-	was.Depth = kit.KeptOptional(f, shown, "depth", was.Depth, kit.In(units.ParseSmallLength, u))
-	was.Height = kit.KeptOptional(f, shown, "height", was.Height, kit.In(units.ParseSmallLength, u))
-	was.MaxLoad = kit.KeptOptional(f, shown, "max-load", was.MaxLoad, kit.In(units.ParseMass, u))
-	was.Output = kit.KeptOptional(f, shown, "output", was.Output, kit.In(units.ParsePower, u))
+func readBox(f *kit.Form, u lang.Locale, shown *kit.Form, was stove.Stove) stove.Stove {
+	was.Volume = kit.Kept(f, shown, "volume", was.Volume, kit.In(units.ParseVolume, u.System))
+	was.Width = kit.KeptOptional(f, shown, "width", was.Width, kit.In(units.ParseSmallLength, u.System))
+	was.Depth = kit.KeptOptional(f, shown, "depth", was.Depth, kit.In(units.ParseSmallLength, u.System))
+	was.Height = kit.KeptOptional(f, shown, "height", was.Height, kit.In(units.ParseSmallLength, u.System))
+	was.MaxLoad = kit.KeptOptional(f, shown, "max-load", was.MaxLoad, kit.In(units.ParseMass, u.System))
+	was.Output = kit.KeptOptional(f, shown, "output", was.Output, kit.In(units.ParsePower, u.System))
 	return was
 }
 
 // readChimney reads the chimney, and which of its fields are empty that would
 // otherwise be taken for "none".
-func readChimney(f *kit.Form, u units.System, shown *kit.Form, was flue.Chimney) (c flue.Chimney, unknown []string) {
+func readChimney(f *kit.Form, u lang.Locale, shown *kit.Form, was flue.Chimney) (c flue.Chimney, unknown []string) {
 	c = flue.Chimney{
-		Height: kit.Kept(f, shown, "chimney-height", was.Height, kit.In(units.ParseLength, u)), Lining: flue.Lining(f.Text("lining")),
+		Height: kit.Kept(f, shown, "chimney-height", was.Height, kit.In(units.ParseLength, u.System)), Lining: flue.Lining(f.Text("lining")),
 		Outside:    f.Text("outside") != "",
-		Diameter:   kit.KeptOptional(f, shown, "diameter", was.Diameter, kit.In(units.ParseSmallLength, u)),
-		Horizontal: kit.KeptOptional(f, shown, "horizontal", was.Horizontal, kit.In(units.ParseLength, u)),
-		Altitude:   kit.KeptOptional(f, shown, "altitude", was.Altitude, kit.In(units.ParseLength, u)),
+		Diameter:   kit.KeptOptional(f, shown, "diameter", was.Diameter, kit.In(units.ParseSmallLength, u.System)),
+		Horizontal: kit.KeptOptional(f, shown, "horizontal", was.Horizontal, kit.In(units.ParseLength, u.System)),
+		Altitude:   kit.KeptOptional(f, shown, "altitude", was.Altitude, kit.In(units.ParseLength, u.System)),
 	}
 	bends, _ := kit.Optional(f, "bends", func(t string) (float64, error) { return units.ParseNumber(t, "number of bends", 0, 8) })
 	c.Bends = int(bends)
@@ -156,7 +157,7 @@ func keyOf(name string) string {
 	}, name), "-")
 }
 
-func readGauges(f *kit.Form, u units.System, shown *kit.Form, was store.Stove) []stove.Gauge {
+func readGauges(f *kit.Form, u lang.Locale, shown *kit.Form, was store.Stove) []stove.Gauge {
 	var out []stove.Gauge
 	for _, place := range stove.Places {
 		key := "gauge-" + string(place)
@@ -171,7 +172,7 @@ func readGauges(f *kit.Form, u units.System, shown *kit.Form, was store.Stove) [
 			was  units.Celsius
 		}{{key + "-low", &g.Band.Low, old.Band.Low}, {key + "-high", &g.Band.High, old.Band.High}, {key + "-hot", &g.Band.TooHot, old.Band.TooHot}} {
 			if f.Has(edge.name) {
-				*edge.into = kit.Kept(f, shown, edge.name, edge.was, usualEdge(u, g, *edge.into, kit.In(units.ParseTemperature, u)))
+				*edge.into = kit.Kept(f, shown, edge.name, edge.was, usualEdge(u, g, *edge.into, kit.In(units.ParseTemperature, u.System)))
 			}
 			if text := f.Errors[edge.name]; text != "" {
 				f.Wrong(key, text)
@@ -199,7 +200,7 @@ func readGauges(f *kit.Form, u units.System, shown *kit.Form, was store.Stove) [
 
 // usualEdge reads the edge of a band; a default that is sent back as it was shown
 // is that default, whatever it was rounded to.
-func usualEdge(u units.System, g stove.Gauge, usual units.Celsius, read func(string) (units.Celsius, error)) func(string) (units.Celsius, error) {
+func usualEdge(u lang.Locale, g stove.Gauge, usual units.Celsius, read func(string) (units.Celsius, error)) func(string) (units.Celsius, error) {
 	return func(typed string) (units.Celsius, error) {
 		if typed == u.Temperature(usual) && g.Place.OfFire() {
 			return usual, nil

@@ -66,7 +66,7 @@ func (s Room) stove(q *kit.Request) error {
 // showStove shows a stove with its draft, its facts and who may ask about it; token is
 // one that was made just now.
 func (s Room) showStove(q *kit.Request, status int, st store.Stove, f *kit.Form, token string) error {
-	u := q.Units()
+	u := q.Locale()
 	if !f.Has("outdoor") {
 		f.Values.Set("outdoor", u.Temperature(4))
 	}
@@ -75,7 +75,7 @@ func (s Room) showStove(q *kit.Request, status int, st store.Stove, f *kit.Form,
 	}
 	c := strip.Column{Stove: st.Stove, House: st.Space.House, Room: 19, Outdoor: 4, Gas: 250, Units: u}
 	good := f.Ok()
-	outdoor, gas := kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, u)), kit.Parse(f, "gas", kit.In(units.ParseTemperature, u))
+	outdoor, gas := kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, u.System)), kit.Parse(f, "gas", kit.In(units.ParseTemperature, u.System))
 	if gas > 700 {
 		f.Wrong("gas", "flue gas above "+u.Temperature(700)+" is a chimney fire; "+u.Temperature(250)+" would do")
 	}
@@ -102,7 +102,7 @@ func (s Room) showStove(q *kit.Request, status int, st store.Stove, f *kit.Form,
 }
 
 func stoveFacts(q *kit.Request, st store.Stove) []kit.Figure {
-	u, c := q.Units(), st.Chimney
+	u, c := q.Locale(), st.Chimney
 	largest := u.Mass(st.MaxLoad)
 	if st.Takes("max-load") {
 		largest = "not known: " + largest + " taken, the least of stoves this size"

@@ -240,10 +240,10 @@ func (p *page) group(q *kit.Request, lines []due.Line) {
 
 func lineOf(q *kit.Request, l due.Line) line {
 	c := say.ChoreOf(l.Task.Key)
-	out := line{Key: string(l.Task.Key), Name: c.Name, Of: l.Stove.Name, Stove: l.Stove.ID, When: say.When(l.Status, q.Now(), q.Units()), Did: c.Did, Chore: c,
+	out := line{Key: string(l.Task.Key), Name: c.Name, Of: l.Stove.Name, Stove: l.Stove.ID, When: say.When(l.Status, q.Now(), q.Locale()), Did: c.Did, Chore: c,
 		Due: l.IsDue(), Danger: l.Danger(), Soon: l.Soon(), Bar: int(100 * max(0, min(1, l.Share)))}
 	if l.Task.Key == upkeep.Sweep {
-		out.Sections = say.FlueSections(l.Use.Settled, l.Stove.Stove, q.Units())
+		out.Sections = say.FlueSections(l.Use.Settled, l.Stove.Stove, q.Locale())
 	}
 	if l.Task.Key == upkeep.Gasket || l.Task.Key == upkeep.AshGasket {
 		out.Sides = sides
@@ -474,7 +474,7 @@ func (s Room) firstFires(q *kit.Request) error {
 	}
 	p := &firstPage{Page: kit.Page{Title: "First fires of " + st.Name, Nav: "upkeep"}, Stove: st, Chore: say.ChoreOf(upkeep.CurePaint)}
 	for i, f := range upkeep.FirstFires(st.Stove) {
-		p.Fires = append(p.Fires, say.FirstFire(i+1, f, st.Name, q.Units()))
+		p.Fires = append(p.Fires, say.FirstFire(i+1, f, st.Name, q.Locale()))
 	}
 	q.Show(http.StatusOK, "first-fires", p)
 	return nil

@@ -142,12 +142,12 @@ func (s Room) showBasket(q *kit.Request, status int, f *kit.Form) error {
 		return err
 	}
 	p := &basketPage{Page: kit.Page{Title: "The basket", Nav: "wood"}, Form: f, Trust: trust(q, w), None: len(w.Woods) == 0 || w.Use.Loss.Middle <= 0,
-		Outdoor: fmt.Sprintf("%s tonight, %s tomorrow", q.Units().Temperature(b.Outdoor[0]), q.Units().Temperature(b.Outdoor[1]))}
+		Outdoor: fmt.Sprintf("%s tonight, %s tomorrow", q.Locale().Temperature(b.Outdoor[0]), q.Locale().Temperature(b.Outdoor[1]))}
 	p.Wet = !p.None && w.Densest() < 0
 	for _, l := range b.Lines {
 		line := basketLine{Field: fmt.Sprintf("carry-%d", l.Stack.ID), Link: fmt.Sprintf("/wood/%d", l.Stack.ID), Name: l.Stack.Name,
 			Tonight: l.Tonight, Tomorrow: l.Tomorrow,
-			Inside: l.Inside, Want: l.Carry(), Mass: q.Units().Mass(l.Stack.PieceMass * units.Kilogram(l.Carry())), Short: l.Carry() > l.Stack.Pieces()-l.Inside}
+			Inside: l.Inside, Want: l.Carry(), Mass: q.Locale().Mass(l.Stack.PieceMass * units.Kilogram(l.Carry())), Short: l.Carry() > l.Stack.Pieces()-l.Inside}
 		if p.Carry += line.Want; line.Want > 0 {
 			line.Typed = strconv.Itoa(line.Want)
 		}

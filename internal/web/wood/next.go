@@ -105,8 +105,8 @@ func cutLines(q *kit.Request, w winter.Winter, kinds []wood.Species, place dryin
 			per := wood.NetEnergy(sp.Gross, wood.Seasoned) * (1 + float64(wood.Seasoned)) * 1e6 // J a kg oven-dry
 			dry := missing / per
 			outline := units.Litre(dry / sp.Gravity / wood.SolidShare)
-			l := cutLine{Kind: sp.Name, Much: fmt.Sprintf("%s stacked, %s dry", q.Units().Volume(outline),
-				q.Units().Mass(units.Kilogram(dry*(1+float64(wood.Seasoned)))))}
+			l := cutLine{Kind: sp.Name, Much: fmt.Sprintf("%s stacked, %s dry", q.Locale().Volume(outline),
+				q.Locale().Mass(units.Kilogram(dry*(1+float64(wood.Seasoned)))))}
 			by := func(thick units.Metre) string {
 				at, ok := q.Site.Shed.SplitBy(drying.Pieces{Species: sp, Thickness: thick}, place, w.Climate, start, w.Now)
 				if !ok {
@@ -212,7 +212,7 @@ func (p *offerPage) work(q *kit.Request, f *kit.Form) error {
 	}
 	_, length := wood.UsualPiece(sp, u, wood.Fit{})
 	length, _ = func() (units.Metre, bool) {
-		if v, there := kit.Optional(f, "piece-length", kit.In(units.ParseSmallLength, q.Units())); there {
+		if v, there := kit.Optional(f, "piece-length", kit.In(units.ParseSmallLength, q.Locale().System)); there {
 			return v, true
 		}
 		return length, false
@@ -236,8 +236,8 @@ func (p *offerPage) work(q *kit.Request, f *kit.Form) error {
 	}
 	p.Cost = fmt.Sprintf("%s for each useful kWh, four out of five such offers between %s and %s", money(cost.Middle), money(cost.Low), money(cost.High))
 	kwh := float64(o.Useful(eff)) / 3.6e6
-	p.Lines = []option{{"heat in the rooms", q.Units().Energy(units.Joule(kwh * 3.6e6))},
-		{"oven-dry wood in it", q.Units().Mass(o.Wood.Middle)},
+	p.Lines = []option{{"heat in the rooms", q.Locale().Energy(units.Joule(kwh * 3.6e6))},
+		{"oven-dry wood in it", q.Locale().Mass(o.Wood.Middle)},
 		{"efficiency of your stoves, net", units.Percent(eff, 0) + effFrom(w)}}
 	p.unmask(q, w, o, said, saidThere, read, n)
 	p.Take = fmt.Sprintf("/wood/new?species=%s&mass=%s&reading=%s", sp.Key, url.QueryEscape(f.Text("amount")), url.QueryEscape(f.Text("reading")))

@@ -31,7 +31,7 @@ func readReading(_ *kit.Request, f *kit.Form) *store.StackReading {
 	}
 	r := &store.StackReading{Reading: mean, Spread: spread, Pieces: n}
 	if f.Has("wood-temp") {
-		t := kit.Parse(f, "wood-temp", kit.In(parseWoodTemp, f.Units()))
+		t := kit.Parse(f, "wood-temp", kit.In(parseWoodTemp, f.Locale().System))
 		r.WoodTemp = sql.Null[float64]{V: float64(t), Valid: true}
 	}
 	return r
@@ -149,7 +149,7 @@ func (s Room) undo(q *kit.Request, change undoing) error {
 // readAmount reads how much wood there is, as it was counted; nil where it could not be.
 func readAmount(q *kit.Request, f *kit.Form, field string, st wood.Stack, shape wood.Shape) *store.StackCount {
 	k := wood.Kind{Species: st.Species, PieceMass: st.PieceMass, PieceLength: st.PieceLength, Moisture: st.Moisture(), Spread: st.Spread, Shape: shape}
-	c, err := wood.ParseAmount(f.Text(field), q.Units(), k)
+	c, err := wood.ParseAmount(f.Text(field), q.Locale().System, k)
 	if err != nil {
 		f.Wrong(field, err.Error())
 		return nil

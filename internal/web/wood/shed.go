@@ -158,7 +158,7 @@ func (s Room) readIn(q *kit.Request) error {
 		}
 		shed, err := exchange.ReadShed(part, s.Now())
 		if errors.Is(err, exchange.ErrShed) {
-			return kit.BadInput(say.Sentence(say.Error(err, q.Units())) + " Nothing was read in.")
+			return kit.BadInput(say.Sentence(say.Error(err, q.Locale())) + " Nothing was read in.")
 		}
 		if err != nil {
 			return err

@@ -73,7 +73,7 @@ func (s Room) showStack(q *kit.Request, status int, st shed.Stack, f *kit.Form) 
 	if !p.Mineral {
 		p.dries(q, st)
 	} else {
-		p.Cautions = say.MineralStack(st.PieceMass, q.Units())
+		p.Cautions = say.MineralStack(st.PieceMass, q.Locale())
 	}
 	if err := p.history(q, st); err != nil {
 		return err
@@ -124,7 +124,7 @@ func (p *stackPage) history(q *kit.Request, st shed.Stack) error {
 			l.Note = "one piece"
 		}
 		if r.WoodTemp.Valid {
-			l.Note += fmt.Sprintf("; in wood at %s it is %s", q.Units().Temperature(units.Celsius(r.WoodTemp.V)), units.Percent(shed.Corrected(r, st.Species).Mean, 0))
+			l.Note += fmt.Sprintf("; in wood at %s it is %s", q.Locale().Temperature(units.Celsius(r.WoodTemp.V)), units.Percent(shed.Corrected(r, st.Species).Mean, 0))
 		}
 		p.Readings = append(p.Readings, l)
 	}
@@ -133,7 +133,7 @@ func (p *stackPage) history(q *kit.Request, st shed.Stack) error {
 		return err
 	}
 	for _, c := range counts {
-		l := countLine{ID: c.ID, Day: day(c.At), Undone: c.Undone, Says: c.Typed, Range: q.Units().Mass(st.AsIs(c.Amount.Middle))}
+		l := countLine{ID: c.ID, Day: day(c.At), Undone: c.Undone, Says: c.Typed, Range: q.Locale().Mass(st.AsIs(c.Amount.Middle))}
 		if l.Says == "" {
 			l.Says = "not counted: a usual stack"
 		}
@@ -143,7 +143,7 @@ func (p *stackPage) history(q *kit.Request, st shed.Stack) error {
 		l.Range = "as wet as today " + l.Range + ", between " + ranged(q, st.AsIs(c.Amount.Low()), st.AsIs(c.Amount.High()))
 		p.Counts = append(p.Counts, l)
 	}
-	p.Amount = fmt.Sprintf("%s, four out of five such counts between %s.", q.Units().Mass(st.Mass), ranged(q, st.AsIs(st.Left.Low()), st.AsIs(st.Left.High())))
+	p.Amount = fmt.Sprintf("%s, four out of five such counts between %s.", q.Locale().Mass(st.Mass), ranged(q, st.AsIs(st.Left.Low()), st.AsIs(st.Left.High())))
 	all, err := q.Wood()
 	if err != nil {
 		return err
@@ -160,5 +160,5 @@ func ranged(q *kit.Request, low, high units.Kilogram) string {
 		}
 		return units.Kilogram(math.Round(float64(m)/10) * 10)
 	}
-	return q.Units().Mass(round(low)) + " and " + q.Units().Mass(round(high))
+	return q.Locale().Mass(round(low)) + " and " + q.Locale().Mass(round(high))
 }

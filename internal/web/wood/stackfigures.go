@@ -12,7 +12,7 @@ import (
 
 // stackFigures are what a stack's wood comes to.
 func stackFigures(q *kit.Request, s shed.Stack) []kit.Figure {
-	u, moisture := q.Units(), s.Moisture()
+	u, moisture := q.Locale(), s.Moisture()
 	counted := "counted " + s.CountedAt.In(q.Profile.Location()).Format("2 January 2006")
 	used := kit.From("logged since, with its water", u.Mass(s.AsIs(s.Used)), kit.Entered)
 	if s.Species.Mineral {

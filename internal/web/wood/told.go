@@ -167,7 +167,7 @@ func (p *toldPage) told(q *kit.Request, was shed.Stack, fit wood.Fit) {
 		whole.Assumed = append(whole.Assumed, "cover")
 	}
 	p.Form.Taken = map[string]string{"piece-mass": "", "piece-length": "", "mass": "", "reading": "", "cover": "", "lain": "", "wood-temp": ""}
-	for field, text := range say.TakenOfStack(whole, q.Units()) {
+	for field, text := range say.TakenOfStack(whole, q.Locale()) {
 		p.Form.Taken[field] = text
 	}
 	if p.ID != 0 {
@@ -189,15 +189,15 @@ func drawing(q *kit.Request, d drying.Stack) (strip.Drying, drying.Belief) {
 // readStack reads a stack's form, with its first reading and count if they are told. fit
 // is what the stove takes. shown is the form as it was shown of was, nil for a new stack.
 func readStack(q *kit.Request, f *kit.Form, fit wood.Fit, shown *kit.Form, was shed.Stack) (st shed.Stack, r *store.StackReading, c *store.StackCount) {
-	u := q.Units()
+	u := q.Locale()
 	st.ID, st.Version = was.ID, f.Version()
 	st.Name = f.Name("name", "stack-name")
 	st.Species = kit.Parse(f, "species", wood.SpeciesByKey)
-	st.PieceMass = kit.KeptOptional(f, shown, "piece-mass", was.PieceMass, kit.In(units.ParseMass, u))
+	st.PieceMass = kit.KeptOptional(f, shown, "piece-mass", was.PieceMass, kit.In(units.ParseMass, u.System))
 	if f.Has("piece-mass") && f.Errors["piece-mass"] == "" && (st.PieceMass < 0.01 || st.PieceMass > 30) {
 		f.Wrong("piece-mass", fmt.Sprintf("a usual piece weighs between %s and %s; %s would do", u.Piece(0.01), u.Mass(30), u.Mass(1.3)))
 	}
-	st.PieceLength = kit.KeptOptional(f, shown, "piece-length", was.PieceLength, kit.In(units.ParseSmallLength, u))
+	st.PieceLength = kit.KeptOptional(f, shown, "piece-length", was.PieceLength, kit.In(units.ParseSmallLength, u.System))
 	if f.Has("piece-length") && f.Errors["piece-length"] == "" && (st.PieceLength < 0.05 || st.PieceLength > 1.2) {
 		f.Wrong("piece-length", fmt.Sprintf("a piece is between %s and %s long; %s would do", u.Size(0.05), u.Size(1.2), u.Size(0.33)))
 	}
@@ -328,7 +328,7 @@ func (s Room) afterStack(q *kit.Request, id int64, name string, first bool) erro
 
 // stackToForm writes what is told of a stack as it would be typed.
 func stackToForm(q *kit.Request, st shed.Stack) *kit.Form {
-	u := q.Units()
+	u := q.Locale()
 	f := kit.Filled("name", st.Name, "species", st.Species.Key, "version", strconv.Itoa(st.Version), "cover", string(st.Cover))
 	if !st.Takes("piece-mass") {
 		f.Values.Set("piece-mass", u.Piece(st.PieceMass))

@@ -70,7 +70,7 @@ func (s Room) trip(q *kit.Request) error {
 
 // work reckons what the trip takes.
 func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []shed.Stack) error {
-	f, u := p.Form, q.Units()
+	f, u := p.Form, q.Locale()
 	var st store.Stove
 	for _, o := range stoves {
 		if o.ID == f.Number("stove") {
@@ -86,8 +86,8 @@ func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []shed.Stac
 	}
 	t := season.Trip{Room: 18, Hours: 10}
 	t.Days = kit.Parse(f, "days", func(v string) (float64, error) { return units.ParseNumber(v, "number of days", 0.5, 90) })
-	t.Outdoor = kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, u))
-	if room, typed := kit.Optional(f, "room", kit.In(kit.ParseRoom, u)); typed {
+	t.Outdoor = kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, u.System))
+	if room, typed := kit.Optional(f, "room", kit.In(kit.ParseRoom, u.System)); typed {
 		t.Room = room
 	}
 	if hours, typed := kit.Optional(f, "hours", func(v string) (float64, error) { return units.ParseNumber(v, "number of hours", 0.5, 24) }); typed {

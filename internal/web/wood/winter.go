@@ -62,7 +62,7 @@ func (s Room) winter(q *kit.Request) error {
 		p.Half = say.HalfWay(half, w.Now, ahead, left)
 	}
 	d := strip.Winter{Start: w.Start, End: w.End, Now: w.From, Past: past, Weeks: o.Weeks, RunsOut: o.RunsOut,
-		Half: half, Zone: q.Profile.Location(), Units: q.Units(),
+		Half: half, Zone: q.Profile.Location(), Units: q.Locale(),
 		Asked: func(at time.Time) float64 {
 			return o.Needed[1] * season.Days(w.Climate, at, w.End) / math.Max(1, season.Days(w.Climate, w.From, w.End))
 		}}
@@ -87,7 +87,7 @@ func trust(q *kit.Request, w winter.Winter) string {
 	var by []string
 	if w.Weighed.Burns > 0 {
 		by = append(by, fmt.Sprintf("the %s of oven-dry wood that you logged in %s of the last %s weeks",
-			q.Units().Mass(units.Kilogram(w.Weighed.Dry)), say.Burns(w.Weighed.Burns), units.Number(w.Weeks, 0)))
+			q.Locale().Mass(units.Kilogram(w.Weighed.Dry)), say.Burns(w.Weighed.Burns), units.Number(w.Weeks, 0)))
 	}
 	if w.Behind > 0 {
 		by = append(by, "the wood of "+say.Winters(w.Behind)+" before")
@@ -105,7 +105,7 @@ func placed(q *kit.Request, w winter.Winter) string {
 	if !w.Placed {
 		return ""
 	}
-	return " By what it was outside at your burns a usual coldest month here is at " + q.Units().Temperature(units.Celsius(math.Round(float64(coldest)))) + "."
+	return " By what it was outside at your burns a usual coldest month here is at " + q.Locale().Temperature(units.Celsius(math.Round(float64(coldest)))) + "."
 }
 
 // asked says how the heat still asked for is worked out: by the wood that was burnt in the
@@ -118,7 +118,7 @@ func asked(w winter.Winter) string {
 }
 
 func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figure {
-	u := q.Units()
+	u := q.Locale()
 	share := kit.Assumed
 	if w.Known {
 		share = kit.Computed
@@ -146,7 +146,7 @@ func about(q *kit.Request, joules float64) string {
 	if joules < hundred/2 {
 		return "nothing"
 	}
-	return q.Units().Energy(units.Joule(math.Round(joules/hundred) * hundred))
+	return q.Locale().Energy(units.Joule(math.Round(joules/hundred) * hundred))
 }
 
 // changes are what would move the chance, worked out and not told from memory.
@@ -183,7 +183,7 @@ func (p *winterPage) changes(q *kit.Request, w winter.Winter, o season.Outlook) 
 	}
 	cord := wood.InStack(beech(), wood.Cords(1), wood.Neat)
 	more := wood.NetEnergy(beech().Gross, wood.Seasoned) * float64(cord) * (1 + float64(wood.Seasoned)) * 1e6
-	add("A cord ("+q.Units().Volume(wood.Cords(1))+" stacked) of dry beech more",
+	add("A cord ("+q.Locale().Volume(wood.Cords(1))+" stacked) of dry beech more",
 		ask(w.Use, append(append([]season.Pile{}, piles...), season.Pile{Energy: season.About{Middle: more, Doubt: 0.1}})))
 }
 
@@ -202,13 +202,13 @@ func (p *winterPage) when(q *kit.Request, w winter.Winter) {
 	for i, s := range w.Stacks {
 		l := woodWhen{Link: fmt.Sprintf("/wood/%d", s.ID), Name: s.Name}
 		if apart := w.Woods[i].Apart; apart > 0 {
-			l.For = append(l.For, "first splits on the kindling, about "+q.Units().Mass(units.Kilogram(math.Round(apart/1e6/s.NetEnergy()))))
+			l.For = append(l.For, "first splits on the kindling, about "+q.Locale().Mass(units.Kilogram(math.Round(apart/1e6/s.NetEnergy()))))
 		}
 		for _, portion := range a.Portions(i) {
 			if portion.Energy < 0.12*a.Used(i) {
 				continue
 			}
-			l.For = append(l.For, say.Portion(portion, q.Units()))
+			l.For = append(l.For, say.Portion(portion, q.Locale()))
 		}
 		left := w.Woods[i].Energy.Middle - a.Used(i) - w.Woods[i].Apart
 		switch share := left / math.Max(1, w.Woods[i].Energy.Middle); {
@@ -231,6 +231,6 @@ func (p *winterPage) when(q *kit.Request, w winter.Winter) {
 		p.When = append(p.When, woodWhen{Link: fmt.Sprintf("/wood/%d", s.ID), Name: s.Name, For: []string{"lighting"}, Left: "kept apart"})
 	}
 	if a.Short > 0 {
-		p.Short = fmt.Sprintf("For %s of a usual rest of the season there is no dry wood.", q.Units().Energy(units.Joule(a.Short)))
+		p.Short = fmt.Sprintf("For %s of a usual rest of the season there is no dry wood.", q.Locale().Energy(units.Joule(a.Short)))
 	}
 }

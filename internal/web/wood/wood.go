@@ -49,8 +49,8 @@ func (s Room) wood(q *kit.Request) error {
 	var mass, uncounted units.Kilogram
 	heat := 0.0
 	for _, st := range stacks {
-		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: say.Moisture(st.Wood()), Left: q.Units().Mass(st.Mass),
-			Energy: q.Units().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(),
+		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: say.Moisture(st.Wood()), Left: q.Locale().Mass(st.Mass),
+			Energy: q.Locale().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(),
 			Verdict: say.Readiness(st.Readiness()), Ready: say.ReadyShort(st.Ready, q.Now()), Wet: st.Moisture() > wood.ReadyTo}
 		if st.Species.Mineral {
 			l.Moisture, l.Energy, l.Ready, l.Wet = "–", "–", "–", false
@@ -62,7 +62,7 @@ func (s Room) wood(q *kit.Request) error {
 			if st.Takes("mass") {
 				uncounted += st.Mass
 			}
-			shed.Piles = append(shed.Piles, strip.Pile{Name: st.Name, Says: q.Units().Energy(units.Joule(held)) + ", " + l.Moisture, Left: held,
+			shed.Piles = append(shed.Piles, strip.Pile{Name: st.Name, Says: q.Locale().Energy(units.Joule(held)) + ", " + l.Moisture, Left: held,
 				Counted: float64(st.Counted()) * each, Moisture: st.Moisture()})
 			if l.Wet {
 				p.Wet++
@@ -74,10 +74,10 @@ func (s Room) wood(q *kit.Request) error {
 		p.Stacks = append(p.Stacks, l)
 	}
 	if uncounted > 0 {
-		p.Uncounted = fmt.Sprintf("%s of that nobody has counted: a usual stack is taken.", q.Units().Mass(uncounted))
+		p.Uncounted = fmt.Sprintf("%s of that nobody has counted: a usual stack is taken.", q.Locale().Mass(uncounted))
 	}
-	p.Shed, p.Sum = shed.Drawn(), fmt.Sprintf("%s in all, which holds %s; some three quarters of that reach the rooms.", q.Units().Mass(mass),
-		q.Units().Energy(units.Joule(heat)))
+	p.Shed, p.Sum = shed.Drawn(), fmt.Sprintf("%s in all, which holds %s; some three quarters of that reach the rooms.", q.Locale().Mass(mass),
+		q.Locale().Energy(units.Joule(heat)))
 	if len(w.Woods) > 0 && w.Use.Loss.Middle > 0 && !w.End.IsZero() {
 		p.Lasts, p.Teaches = say.Lasts(w.Lasts(), w.End, w.Now)+say.Uncounted(w.Uncounted()), say.Unlogged(w.Unlogged)
 	}
