@@ -12,6 +12,7 @@ import (
 	"smolder/internal/core/fixture"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/probe"
 	"smolder/internal/say"
 	"smolder/internal/store"
@@ -278,7 +279,7 @@ func (e evening) write(s fire.Move, at time.Duration, add func(time.Duration, bu
 			add(at, burn.Entry{Kind: burn.Door, Door: a.Door})
 		case fire.ActControl:
 			c, _ := e.stove.Control(a.Control)
-			add(at, burn.Entry{Kind: burn.Control, Control: a.Control, Opening: a.Opening, Typed: say.Mark(c.Scale, a.Opening)})
+			add(at, burn.Entry{Kind: burn.Control, Control: a.Control, Opening: a.Opening, Typed: say.Mark(c.Scale, a.Opening, lang.Metric)})
 		}
 	}
 }

@@ -12,6 +12,7 @@ import (
 
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -64,7 +65,7 @@ var series = slices.Concat([]column{
 	{"cap", func(s fire.Sample) any { return string(s.Colour) }},
 	{"deposits_g", func(s fire.Sample) any { return figure(s.Deposits, 3) }},
 	{"glass_fouled_pct", func(s fire.Sample) any { return figure(s.Glass*100, 2) }},
-	{"flags", func(s fire.Sample) any { return strings.Join(say.Flags(s.Flags), "; ") }},
+	{"flags", func(s fire.Sample) any { return strings.Join(say.Flags(s.Flags, lang.Metric), "; ") }},
 })
 
 // SummaryOf returns a run's figures by their names; what was not reached is

@@ -51,11 +51,11 @@ func TestFindingsInWords(t *testing.T) {
 // What is sure is said, what is not is left out.
 func TestWhatWouldHaveBeenInWords(t *testing.T) {
 	got := say.Would(review.Difference{Smoke: review.Range{Low: -40, Middle: -30, High: -20}, Share: review.Range{Low: -0.7, Middle: -0.6, High: -0.55},
-		Lasts: review.Range{Low: -25, Middle: -20, High: -15}, TooHot: review.Range{Low: -3, Middle: 0, High: 4}})
+		Lasts: review.Range{Low: -25, Middle: -20, High: -15}, TooHot: review.Range{Low: -3, Middle: 0, High: 4}}, lang.Metric)
 	assert.Equal(t, "55–70\u202f% less smoke, 20 min shorter", got)
-	assert.Empty(t, say.Would(review.Difference{Smoke: review.Range{Middle: -30}, Share: review.Range{Low: -0.7, Middle: -0.3, High: 0.2}}))
-	assert.Contains(t, say.Would(review.Difference{TooHot: review.Range{Low: 4, Middle: 6, High: 9}}), "more too hot")
-	assert.Contains(t, say.Would(review.Difference{PerKilo: review.Range{Low: 0.001, Middle: 0.04, High: 0.08}}), "up to 8\u202f% more heat")
+	assert.Empty(t, say.Would(review.Difference{Smoke: review.Range{Middle: -30}, Share: review.Range{Low: -0.7, Middle: -0.3, High: 0.2}}, lang.Metric))
+	assert.Contains(t, say.Would(review.Difference{TooHot: review.Range{Low: 4, Middle: 6, High: 9}}, lang.Metric), "more too hot")
+	assert.Contains(t, say.Would(review.Difference{PerKilo: review.Range{Low: 0.001, Middle: 0.04, High: 0.08}}, lang.Metric), "up to 8\u202f% more heat")
 }
 
 // What is known of a stove, in its owner's marks.
@@ -94,8 +94,8 @@ func TestForetellsInWords(t *testing.T) {
 	known.Trials = []learn.Trial{{Usual: 5, Known: 9}, {Usual: 5, Known: 9}, {Usual: 5, Known: 9}}
 	assert.Contains(t, say.Foretells(known, st, lang.Metric), "no better")
 	for _, c := range belief.Changes {
-		assert.NotEmpty(t, say.Changed(c), c)
-		assert.NotEmpty(t, say.Widens(c), c)
+		assert.NotEmpty(t, say.Changed(c, lang.Metric), c)
+		assert.NotEmpty(t, say.Widens(c, lang.Metric), c)
 	}
 }
 
@@ -110,11 +110,11 @@ func TestWaysInWords(t *testing.T) {
 			}
 		}
 		for _, w := range pair {
-			assert.NotEmpty(t, say.Way(s, w), "%s %s", s, w)
-			assert.NotEmpty(t, say.WayToDo(s, w), "%s %s", s, w)
-			assert.False(t, strings.HasSuffix(say.WayToDo(s, w), "."), "%s %s", s, w)
+			assert.NotEmpty(t, say.Way(s, w, lang.Metric), "%s %s", s, w)
+			assert.NotEmpty(t, say.WayToDo(s, w, lang.Metric), "%s %s", s, w)
+			assert.False(t, strings.HasSuffix(say.WayToDo(s, w, lang.Metric), "."), "%s %s", s, w)
 		}
-		assert.NotEqual(t, say.Way(s, pair[0]), say.Way(s, pair[1]), s)
+		assert.NotEqual(t, say.Way(s, pair[0], lang.Metric), say.Way(s, pair[1], lang.Metric), s)
 	}
 	q := practice.Question{Subject: practice.Lay, A: "top-down", B: "bottom-up"}
 	few := practice.Verdict{Figure: practice.Early, A: []float64{1}, B: []float64{1, 2}, TooFew: true}

@@ -87,7 +87,7 @@ func Match(o plan.Output, wanted units.Watt, loc lang.Locale) string {
 }
 
 // Beside tells that another stove is reckoned with; empty where there is none.
-func Beside(w wish.Wish) string {
+func Beside(w wish.Wish, loc lang.Locale) string {
 	const felt = 50 // W
 	for _, h := range w.Beside {
 		if h.Heat > felt {
@@ -128,7 +128,7 @@ const weakChimney, strongChimney units.Pascal = 5, 27
 
 // Alarms is the line of a checklist for the alarms; tested is the day on which
 // somebody pressed their buttons, zero where nobody has said.
-func Alarms(tested, now time.Time) string {
+func Alarms(tested, now time.Time, loc lang.Locale) string {
 	switch {
 	case tested.IsZero():
 		return "CO and smoke alarms: not known when they were tested. Press the button on each, and note it under Upkeep."
@@ -139,11 +139,11 @@ func Alarms(tested, now time.Time) string {
 }
 
 // AlarmsDue is the same where the alarms want testing; empty where they do not.
-func AlarmsDue(tested, now time.Time) string {
+func AlarmsDue(tested, now time.Time, loc lang.Locale) string {
 	if !tested.IsZero() && now.Sub(tested) <= alarmsHold {
 		return ""
 	}
-	return Alarms(tested, now)
+	return Alarms(tested, now, loc)
 }
 
 // alarmsHold is how long a test of the alarms holds: their makers ask for one a

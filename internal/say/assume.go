@@ -40,7 +40,7 @@ func taken(st stove.Stove, field string, loc lang.Locale) string {
 	case "diameter":
 		return loc.Size(st.Chimney.Diameter)
 	case "lining":
-		return Linings.Name(st.Chimney.Lining)
+		return loc.T(Linings.Name(st.Chimney.Lining))
 	case "altitude":
 		return "sea level"
 	}
@@ -78,7 +78,7 @@ func TakenOfStack(s wood.Stack, loc lang.Locale) map[string]string {
 }
 
 // Estimated says how dry wood is by what is told of it.
-func Estimated(e wood.Estimate) string {
+func Estimated(e wood.Estimate, loc lang.Locale) string {
 	return fmt.Sprintf("by that about %s, four out of five between %s and %s", units.Percent(e.Middle, 0), units.Percent(max(0, e.Low), 0),
 		units.Percent(e.High, 0))
 }
@@ -92,7 +92,7 @@ func Moisture(s wood.Stack) string {
 }
 
 // guessed are the cautions for wood that nobody has measured.
-func guessed(stacks []wood.Stack) []string {
+func guessed(stacks []wood.Stack, loc lang.Locale) []string {
 	var out []string
 	for _, s := range stacks {
 		if s.Takes("reading") && s.Spread >= 0.01 {
@@ -116,16 +116,16 @@ func guessed(stacks []wood.Stack) []string {
 }
 
 // assumable are the fields of a stove that may stay unknown, in words.
-var assumable = map[string]string{"width": "the firebox's width", "depth": "its depth", "height": "its height",
+var assumable = map[string]lang.Message{"width": "the firebox's width", "depth": "its depth", "height": "its height",
 	"diameter": "the flue's diameter", "lining": "its lining", "bends": "bends", "horizontal": "a level run", "altitude": "the altitude"}
 
 // Unknown lists what is taken as usual of a stove, beside its largest load; empty:
 // nothing.
-func Unknown(st stove.Stove) string {
+func Unknown(st stove.Stove, loc lang.Locale) string {
 	var out []string
 	for _, field := range st.Assumed {
 		if field != "max-load" {
-			out = append(out, assumable[field])
+			out = append(out, loc.T(assumable[field]))
 		}
 	}
 	return strings.Join(out, ", ")

@@ -18,7 +18,7 @@ const (
 )
 
 // Close is what stands beside a fire in a small space while it burns.
-func Close(b burn.Burn) []string {
+func Close(b burn.Burn, loc lang.Locale) []string {
 	out := []string{"The opening for fresh air stays open as long as it is in. Look at the CO display at every load."}
 	if !b.Stove.Unattended {
 		out = append(out, "Nobody sleeps while it burns.")
@@ -29,7 +29,7 @@ func Close(b burn.Burn) []string {
 // CODisplay says what a reading of the alarm's display calls for; empty: nothing. Alarms
 // sound at 30 ppm after two hours, at 50 after an hour and at 100 after ten minutes
 // (EN 50291).
-func CODisplay(ppm float64) string {
+func CODisplay(ppm float64, loc lang.Locale) string {
 	switch {
 	case ppm >= 30:
 		return "Carbon monoxide: everybody out now, the door left open behind you. Call the emergency number from outside. Do not adjust the stove first."

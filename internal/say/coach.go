@@ -42,7 +42,7 @@ type counselling struct {
 	loc   lang.Locale
 }
 
-func (c counselling) gauge() string   { return Places.Short(c.Gauge) }
+func (c counselling) gauge() string   { return c.loc.T(Places.Short(c.Gauge)) }
 func (c counselling) reading() string { return c.loc.Temperature(c.Reading) }
 func (c counselling) limit() string   { return c.loc.Temperature(c.Limit) }
 func (c counselling) rate() string    { return c.loc.Rate(c.Rate) }
@@ -52,7 +52,7 @@ func (c counselling) since() string   { return units.Duration(c.Since.Round(time
 func (c counselling) sets() string {
 	parts := make([]string, len(c.Sets))
 	for i, s := range c.Sets {
-		if parts[i] = To(s.Control, s.Opening); i > 0 {
+		if parts[i] = To(s.Control, s.Opening, c.loc); i > 0 {
 			parts[i] = units.LowerFirst(parts[i])
 		}
 	}
@@ -67,14 +67,14 @@ func (c counselling) does() string {
 			if out != "" {
 				out += ", "
 			}
-			out += Door(a.Door)
+			out += Door(a.Door, c.loc)
 		}
 	}
 	return units.UpperFirst(out)
 }
 
 // within is a span of minutes from now: "in 4–9 min".
-func within(from, to time.Duration) string {
+func within(from, to time.Duration, loc lang.Locale) string {
 	a, b := int(from.Round(time.Minute).Minutes()), int(to.Round(time.Minute).Minutes())
 	switch {
 	case b >= 120 && a >= 60:
@@ -85,7 +85,9 @@ func within(from, to time.Duration) string {
 	return fmt.Sprintf("in %d–%d min", a, b)
 }
 
-func says(text string) func(counselling) string { return func(counselling) string { return text } }
+func says(text lang.Message) func(counselling) string {
+	return func(c counselling) string { return c.loc.T(text) }
+}
 
 func does(c counselling) string { return c.does() }
 
@@ -151,7 +153,7 @@ var counsels = map[coach.RuleID]counsel{
 			case c.Rate == 0:
 				return fmt.Sprintf("The %s is at %s, and likely over %s within a quarter of an hour as it goes.", c.gauge(), c.reading(), c.limit())
 			}
-			return fmt.Sprintf("The %s climbs by %s a minute: over %s %s as it goes.", c.gauge(), c.rate(), c.limit(), within(c.From, c.To))
+			return fmt.Sprintf("The %s climbs by %s a minute: over %s %s as it goes.", c.gauge(), c.rate(), c.limit(), within(c.From, c.To, c.loc))
 		},
 		do: func(c counselling) string {
 			if len(c.Sets) == 0 && len(c.Acts) > 0 {
@@ -330,7 +332,7 @@ var counsels = map[coach.RuleID]counsel{
 			if c.To <= 0 {
 				return "A load now would make it too warm."
 			}
-			return fmt.Sprintf("A load now would make it too warm. The coals light one until %s from now.", within(c.From, c.To))
+			return fmt.Sprintf("A load now would make it too warm. The coals light one until %s from now.", within(c.From, c.To, c.loc))
 		}},
 	coach.ReloadNow: {
 		sees: func(c counselling) string {
@@ -341,7 +343,7 @@ var counsels = map[coach.RuleID]counsel{
 			if c.To <= 0 {
 				return "Now they light it quickly."
 			}
-			return fmt.Sprintf("They light a load quickly for now; %s there may be too few.", within(c.From, c.To))
+			return fmt.Sprintf("They light a load quickly for now; %s there may be too few.", within(c.From, c.To, c.loc))
 		},
 		otherwise: says("Air open, a moment's wait, open slowly; coals to where the air comes in; smallest piece first.")},
 	coach.CoalsGoing: {
@@ -389,7 +391,7 @@ func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, loc lang.Locale) Counse
 	if a.Advice.Code == coach.PlanStep {
 		in := Step(*p, *a.Advice.Step, loc)
 		if len(a.Advice.Sets) > len(in.Settings) { // what the plan took for granted and is not so
-			in.Set = list(settings(a.Advice.Sets))
+			in.Set = list(settings(a.Advice.Sets, loc))
 		}
 		return Counsel{Do: in.Do, Sign: in.Sign, Second: in.Second, Set: in.Set, Why: in.Why, Else: in.Else}
 	}
@@ -421,9 +423,9 @@ func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, loc lang.Locale) Counse
 func Watched(w coach.Watched, loc lang.Locale) string {
 	switch w.Code {
 	case coach.WatchLimit:
-		return fmt.Sprintf("%s near %s: %s", Places.Short(w.Gauge), loc.Sign(w.Limit), units.LowerFirst(To(w.Control, w.Opening)))
+		return fmt.Sprintf("%s near %s: %s", Places.Short(w.Gauge), loc.Sign(w.Limit), units.LowerFirst(To(w.Control, w.Opening, loc)))
 	case coach.WatchFlames:
-		return fmt.Sprintf("flames should stay; if not, %s", units.LowerFirst(To(w.Control, w.Opening)))
+		return fmt.Sprintf("flames should stay; if not, %s", units.LowerFirst(To(w.Control, w.Opening, loc)))
 	case coach.WatchBlack:
 		return "every piece black all over: tap it when you see it"
 	case coach.WatchProbe:
@@ -439,16 +441,16 @@ func Watched(w coach.Watched, loc lang.Locale) string {
 }
 
 // events are what comes in a fire.
-var events = map[belief.EventKind]string{
+var events = map[belief.EventKind]lang.Message{
 	belief.Blackened: "black all over", belief.Works: "in its band", belief.FlamesDie: "flames gone",
 	belief.ReloadFrom: "next load", belief.CoalsFew: "too few coals",
 }
 
 // Event is what comes in a fire, in a word or three.
-func Event(k belief.EventKind) string { return events[k] }
+func Event(k belief.EventKind, loc lang.Locale) string { return loc.T(events[k]) }
 
 // Reworked says why the rest of a plan was worked out again.
-func Reworked(why coach.Elsewhere) string {
+func Reworked(why coach.Elsewhere, loc lang.Locale) string {
 	switch why {
 	case coach.OtherAir:
 		return "The air stands otherwise than planned: what is left was worked out again from there."

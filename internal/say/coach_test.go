@@ -52,7 +52,7 @@ func TestEveryRuleIsSaid(t *testing.T) {
 	assert.Equal(t, "Lever to a half", said.Do)
 	assert.Equal(t, "Look again in 3 min.", said.Again)
 	for _, why := range []coach.Elsewhere{coach.OtherAir, coach.OtherLoad, coach.Late, coach.Unlikely} {
-		assert.NotEmpty(t, say.Reworked(why))
+		assert.NotEmpty(t, say.Reworked(why, lang.Metric))
 	}
 	for _, code := range []coach.RuleID{coach.WatchLimit, coach.WatchFlames, coach.WatchBlack, coach.WatchProbe, coach.WatchCoals,
 		coach.WatchDoor, coach.WatchCap} {

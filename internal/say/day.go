@@ -42,19 +42,19 @@ func Day(d day.Day, loc lang.Locale) []string {
 }
 
 // Window is what a window of a day begins with: "load on the coals".
-func Window(w day.Window) string { return Starts.Short(w.Fire.Wish.Start) }
+func Window(w day.Window, loc lang.Locale) string { return loc.T(Starts.Short(w.Fire.Wish.Start)) }
 
 // An Advice is what to do now, and why.
 type Advice struct{ Do, Why string }
 
-var coalsLeft = map[wish.Start]string{
+var coalsLeft = map[wish.Start]lang.Message{
 	wish.Cold:       "The stove is cold by now.",
 	wish.FewCoals:   "There should be a handful of coals left.",
 	wish.LayerCoals: "There should be a layer of coals left.",
 	wish.GoodCoals:  "There should be a good bed of coals.",
 }
 
-var lightFrom = map[wish.Start]string{
+var lightFrom = map[wish.Start]lang.Message{
 	wish.Cold:       "Light a fire",
 	wish.FewCoals:   "Restart on the coals, with small wood",
 	wish.LayerCoals: "Restart on the coals, with small wood",
@@ -80,7 +80,7 @@ func Advise(a day.Advice, loc lang.Locale) Advice {
 		return Advice{"Nothing yet", fmt.Sprintf("The room should be at %s and hold for about %s at %s outside. %s",
 			room, units.Duration(a.Wait.Round(10*time.Minute)), outside, coalsLeft[a.Start])}
 	case day.Light:
-		return Advice{lightFrom[a.Start], fmt.Sprintf("The room should be at %s, under the wanted %s. %s%s", room, wanted, coalsLeft[a.Start], mild)}
+		return Advice{loc.T(lightFrom[a.Start]), fmt.Sprintf("The room should be at %s, under the wanted %s. %s%s", room, wanted, coalsLeft[a.Start], mild)}
 	}
 	if !a.Weather {
 		return Advice{"Look at the room first", fmt.Sprintf("Neither its temperature nor the weather is known here. Under %s it wants a fire.", wanted)}

@@ -9,11 +9,12 @@ import (
 	"smolder/internal/core/drying"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 )
 
 // PartOfMonth says a day as people do who mean some weeks: "late June", with the year
 // where it is not the one that is asked in.
-func PartOfMonth(at, now time.Time) string {
+func PartOfMonth(at, now time.Time, loc lang.Locale) string {
 	part := "mid-"
 	switch {
 	case at.Day() <= 10:
@@ -29,7 +30,7 @@ func PartOfMonth(at, now time.Time) string {
 }
 
 // weeks says a span of days as weeks, or months where there are many.
-func weeks(d time.Duration) string {
+func weeks(d time.Duration, loc lang.Locale) string {
 	n := int(math.Round(d.Hours() / 24 / 7))
 	switch {
 	case n <= 0:
@@ -37,24 +38,24 @@ func weeks(d time.Duration) string {
 	case n == 1:
 		return "a week"
 	case n < 11:
-		return small(n) + " weeks"
+		return small(n, loc) + " weeks"
 	}
 	months := int(math.Round(d.Hours() / 24 / 30.4))
 	if months < 18 {
-		return small(months) + " months"
+		return small(months, loc) + " months"
 	}
 	switch halves := int(math.Round(float64(months) / 6)); {
 	case halves == 3:
 		return "a year and a half"
 	case halves%2 == 0:
-		return small(halves/2) + " years"
+		return small(halves/2, loc) + " years"
 	default:
-		return small(halves/2) + " and a half years"
+		return small(halves/2, loc) + " and a half years"
 	}
 }
 
 // small says a small number in words.
-func small(n int) string {
+func small(n int, loc lang.Locale) string {
 	words := []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"}
 	if n >= 0 && n < len(words) {
 		return words[n]
@@ -63,32 +64,32 @@ func small(n int) string {
 }
 
 // ReadyDate says when a stack is ready: the middle, and how far off it may be.
-func ReadyDate(d drying.Date, now time.Time) string {
+func ReadyDate(d drying.Date, now time.Time, loc lang.Locale) string {
 	in := func(t time.Time) time.Time { return t.In(now.Location()) }
 	today := now.Add(36 * time.Hour) // a day's belief is of its end
 	switch {
 	case d.Late.IsZero() && d.Likely.IsZero() && d.Early.IsZero():
 		return "not within three years as it lies"
 	case d.Likely.IsZero():
-		return fmt.Sprintf("hardly within three years as it lies; %s at the earliest", PartOfMonth(in(d.Early), now))
+		return fmt.Sprintf("hardly within three years as it lies; %s at the earliest", PartOfMonth(in(d.Early), now, loc))
 	case !d.Late.IsZero() && !d.Late.After(today):
 		return "ready"
 	case !d.Likely.After(today) && d.Late.IsZero():
 		return "probably ready, not certainly: a reading would tell"
 	case !d.Likely.After(today):
-		return fmt.Sprintf("probably ready; %s at the latest", PartOfMonth(in(d.Late), now))
+		return fmt.Sprintf("probably ready; %s at the latest", PartOfMonth(in(d.Late), now, loc))
 	case d.Late.IsZero():
-		return fmt.Sprintf("%s most likely, and it may be years", PartOfMonth(in(d.Likely), now))
+		return fmt.Sprintf("%s most likely, and it may be years", PartOfMonth(in(d.Likely), now, loc))
 	}
 	early := d.Early
 	if early.Before(now) {
 		early = now
 	}
-	return fmt.Sprintf("%s, give or take %s", PartOfMonth(in(d.Likely), now), weeks(max(d.Late.Sub(d.Likely), d.Likely.Sub(early))))
+	return fmt.Sprintf("%s, give or take %s", PartOfMonth(in(d.Likely), now, loc), weeks(max(d.Late.Sub(d.Likely), d.Likely.Sub(early)), loc))
 }
 
 // ReadyShort is the same in the width of a table's cell.
-func ReadyShort(d drying.Date, now time.Time) string {
+func ReadyShort(d drying.Date, now time.Time, loc lang.Locale) string {
 	switch {
 	case d.Likely.IsZero():
 		return "not as it lies"
@@ -97,11 +98,11 @@ func ReadyShort(d drying.Date, now time.Time) string {
 	case !d.Likely.After(now.Add(36 * time.Hour)):
 		return "probably ready"
 	}
-	return PartOfMonth(d.Likely.In(now.Location()), now)
+	return PartOfMonth(d.Likely.In(now.Location()), now, loc)
 }
 
 // AnotherReading says what one more reading would do to the range of the ready date.
-func AnotherReading(at time.Time, share float64, now time.Time) string {
+func AnotherReading(at time.Time, share float64, now time.Time, loc lang.Locale) string {
 	leaves := "would narrow that a little"
 	switch {
 	case share < 0.3:
@@ -127,7 +128,7 @@ func month(at, now time.Time) string {
 }
 
 // changeWords are what may be done for a stack.
-var changeWords = map[drying.Change]string{
+var changeWords = map[drying.Change]lang.Message{
 	drying.Split:     "Split the rounds",
 	drying.Smaller:   "Split each piece in two",
 	drying.UnderRoof: "A roof over it, open at the sides",
@@ -142,15 +143,15 @@ var changeWords = map[drying.Change]string{
 }
 
 // ChangeOf says what a change is.
-func ChangeOf(c drying.Change) string { return changeWords[c] }
+func ChangeOf(c drying.Change, loc lang.Locale) string { return loc.T(changeWords[c]) }
 
 // Gained says how much sooner a change makes a stack ready.
-func Gained(o drying.Option, now time.Time) string {
-	return fmt.Sprintf("%s sooner: %s", weeks(o.Gain), ReadyShort(o.Ready, now))
+func Gained(o drying.Option, now time.Time, loc lang.Locale) string {
+	return fmt.Sprintf("%s sooner: %s", weeks(o.Gain, loc), ReadyShort(o.Ready, now, loc))
 }
 
 // Dries says where a stack goes from here: what rain and winter do to it.
-func Dries(points []drying.Point, now time.Time) string {
+func Dries(points []drying.Point, now time.Time, loc lang.Locale) string {
 	if len(points) < 2 || points[0].Moisture.Middle <= 0 {
 		return ""
 	}
@@ -182,12 +183,12 @@ func Dries(points []drying.Point, now time.Time) string {
 }
 
 // Lies says what is told of how a stack lies.
-func Lies(cover wood.Cover, wind, sun sql.Null[float64], onGround, heap, round bool) string {
+func Lies(cover wood.Cover, wind, sun sql.Null[float64], onGround, heap, round bool, loc lang.Locale) string {
 	out := "It lies"
 	if cover == "" {
 		out += " nobody has said how; covered on top is taken"
 	} else {
-		out += " " + Covers.Name(cover)
+		out += " " + loc.T(Covers.Name(cover))
 	}
 	amount := func(v sql.Null[float64], none, some, much string) {
 		switch {
@@ -215,7 +216,7 @@ func Lies(cover wood.Cover, wind, sun sql.Null[float64], onGround, heap, round b
 }
 
 // Unlogged says what recounts teach; empty before there is one.
-func Unlogged(u wood.Unlogged) string {
+func Unlogged(u wood.Unlogged, loc lang.Locale) string {
 	off := int(math.Round(100 * (u.Middle - 1)))
 	low, high := int(math.Round(100*(u.Low-1))), int(math.Round(100*(u.High-1)))
 	switch {
@@ -223,18 +224,18 @@ func Unlogged(u wood.Unlogged) string {
 		return ""
 	case u.Known() && off > 0:
 		return fmt.Sprintf("You burn about %d %% more than you log, by %s. What is left is reckoned with that. Somewhere between %d and %d %%.",
-			off, recountWord(u.Recounts), max(0, low), high)
+			off, recountWord(u.Recounts, loc), max(0, low), high)
 	case u.Known() && off < 0:
 		return fmt.Sprintf("You burn about %d %% less than you log, by %s: pieces may be lighter than they are taken for. What is left is reckoned with that.",
-			-off, recountWord(u.Recounts))
+			-off, recountWord(u.Recounts, loc))
 	}
 	return fmt.Sprintf("%s so far: what is burnt is within %d %% less and %d %% more of what is logged, which is no more than counting itself is off.",
-		units.UpperFirst(recountWord(u.Recounts)), max(0, -low), max(0, high))
+		units.UpperFirst(recountWord(u.Recounts, loc)), max(0, -low), max(0, high))
 }
 
-func recountWord(n int) string {
+func recountWord(n int, loc lang.Locale) string {
 	if n == 1 {
 		return "one recount"
 	}
-	return small(n) + " recounts"
+	return small(n, loc) + " recounts"
 }

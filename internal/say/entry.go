@@ -11,7 +11,7 @@ import (
 )
 
 // smokeWords are what is seen at the cap.
-var smokeWords = map[string]string{
+var smokeWords = map[string]lang.Message{
 	burn.SmokeClear: "nothing but shimmer at the cap",
 	burn.SmokeWhite: "white vapour at the cap",
 	burn.SmokeGrey:  "blue-grey smoke at the cap",
@@ -22,7 +22,7 @@ var smokeWords = map[string]string{
 // An entryWords is how one kind of entry is said: in the log, and as a mark on
 // the strip. A kind that has no mark stands in a lane, a pen or the fuel.
 type entryWords struct {
-	Word     string // what it is called on its button
+	Word     lang.Message // what it is called on its button
 	Sentence func(burn.Burn, burn.Entry, lang.Locale) string
 	Sign     func(burn.Burn, burn.Entry) string // of its mark; nil: none
 	Mark     func(burn.Burn, burn.Entry, lang.Locale) string
@@ -63,7 +63,7 @@ var entries = map[burn.Kind]entryWords{
 }
 
 // notYet is an answer: what was asked stands in it.
-func notYet(_ burn.Burn, e burn.Entry, _ lang.Locale) string {
+func notYet(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
 	if e.Note == "" {
 		return "Not yet"
 	}
@@ -72,8 +72,8 @@ func notYet(_ burn.Burn, e burn.Entry, _ lang.Locale) string {
 
 type sentence = func(burn.Burn, burn.Entry, lang.Locale) string
 
-func always(words string) sentence {
-	return func(burn.Burn, burn.Entry, lang.Locale) string { return words }
+func always(words lang.Message) sentence {
+	return func(_ burn.Burn, _ burn.Entry, loc lang.Locale) string { return loc.T(words) }
 }
 
 func capital(words sentence) sentence {
@@ -84,15 +84,15 @@ func sign(name string) func(burn.Burn, burn.Entry) string {
 	return func(burn.Burn, burn.Entry) string { return name }
 }
 
-func note(_ burn.Burn, e burn.Entry, _ lang.Locale) string      { return e.Note }
-func doorSaid(_ burn.Burn, e burn.Entry, _ lang.Locale) string  { return Door(e.Door) }
-func smokeSaid(_ burn.Burn, e burn.Entry, _ lang.Locale) string { return smokeWords[e.Smoke] }
+func note(_ burn.Burn, e burn.Entry, loc lang.Locale) string      { return e.Note }
+func doorSaid(_ burn.Burn, e burn.Entry, loc lang.Locale) string  { return Door(e.Door, loc) }
+func smokeSaid(_ burn.Burn, e burn.Entry, loc lang.Locale) string { return loc.T(smokeWords[e.Smoke]) }
 
 // smokeBrief is what is seen at the cap in a word.
-func smokeBrief(_ burn.Burn, e burn.Entry, _ lang.Locale) string {
-	words := map[string]string{burn.SmokeClear: "clear cap", burn.SmokeWhite: "white vapour", burn.SmokeGrey: "grey smoke", burn.SmokeRoom: "smoke in the room",
+func smokeBrief(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
+	words := map[string]lang.Message{burn.SmokeClear: "clear cap", burn.SmokeWhite: "white vapour", burn.SmokeGrey: "grey smoke", burn.SmokeRoom: "smoke in the room",
 		burn.SmokeGone: "smoke gone"}
-	return words[e.Smoke]
+	return loc.T(words[e.Smoke])
 }
 
 func draftSaid(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
@@ -111,21 +111,21 @@ func reading(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
 	if e.Place == stove.RoomAir {
 		return "Room " + loc.RoomTemperature(e.Reading)
 	}
-	return units.UpperFirst(Places.Short(e.Place)) + " " + loc.Temperature(e.Reading)
+	return units.UpperFirst(loc.T(Places.Short(e.Place))) + " " + loc.Temperature(e.Reading)
 }
 
-func control(b burn.Burn, e burn.Entry, _ lang.Locale) string {
+func control(b burn.Burn, e burn.Entry, loc lang.Locale) string {
 	c, ok := b.Stove.Control(e.Control)
 	if !ok {
 		return ""
 	}
-	return c.Name + " to " + Mark(c.Scale, e.Opening)
+	return c.Name + " to " + Mark(c.Scale, e.Opening, loc)
 }
 
 // bypass is the mark of a bypass; other controls have lanes.
-func bypass(b burn.Burn, e burn.Entry, _ lang.Locale) string {
+func bypass(b burn.Burn, e burn.Entry, loc lang.Locale) string {
 	c, _ := b.Stove.Control(e.Control)
-	return units.LowerFirst(c.Name) + " " + Mark(c.Scale, e.Opening)
+	return units.LowerFirst(c.Name) + " " + Mark(c.Scale, e.Opening, loc)
 }
 
 func bypassSign(b burn.Burn, e burn.Entry) string {
@@ -165,14 +165,14 @@ func Entry(b burn.Burn, e burn.Entry, loc lang.Locale) string {
 }
 
 // EntryWord is what a kind of entry is called on its button.
-func EntryWord(k burn.Kind) string { return entries[k].Word }
+func EntryWord(k burn.Kind, loc lang.Locale) string { return loc.T(entries[k].Word) }
 
 // EntryWords are the words of all kinds, as a page's script lists what waits on a device:
 // empty where the value that follows says what it is.
-func EntryWords() map[burn.Kind]string {
+func EntryWords(loc lang.Locale) map[burn.Kind]string {
 	out := map[burn.Kind]string{}
 	for _, k := range burn.Kinds {
-		out[k] = EntryWord(k)
+		out[k] = EntryWord(k, loc)
 	}
 	out[burn.Temperature], out[burn.Control], out[burn.NotYet] = "", "", ""
 	return out
@@ -196,4 +196,4 @@ func EntryMark(b burn.Burn, e burn.Entry, loc lang.Locale) (sign, word, brief st
 }
 
 // DoorSign is the sign of a door's mark.
-func DoorSign(d fire.Door) string { return "door-" + doorWords[d] }
+func DoorSign(d fire.Door) string { return "door-" + string(doorWords[d]) }

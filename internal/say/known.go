@@ -25,16 +25,16 @@ func Foretells(k learn.Known, st stove.Stove, loc lang.Locale) string {
 	known, usual, n := k.Foretells()
 	gauge := "the room"
 	if g, ok := st.Guide(); ok {
-		gauge = "the " + Places.Short(g.Place)
+		gauge = loc.T("the " + Places.Short(g.Place))
 	}
 	switch {
 	case k.Burns == 0:
 		return "Nothing is known of this stove yet: what stoves of its kind do is taken for it. Burns with a few readings teach it."
 	case n == 0:
-		return fmt.Sprintf("%s taken in. The next will show whether what was learned foretells.", units.UpperFirst(countedBurns(k.Burns)))
+		return fmt.Sprintf("%s taken in. The next will show whether what was learned foretells.", units.UpperFirst(countedBurns(k.Burns, loc)))
 	}
 	text := fmt.Sprintf("Foretells %s to %s, %s by what is usual of such stoves; from the last %s of %d.", gauge, Apart(known, loc), Apart(usual, loc),
-		countedBurns(n), k.Burns)
+		countedBurns(n, loc), k.Burns)
 	switch {
 	case k.InUse():
 		return text + " So plans, the coach and the reviews go by what was learned."
@@ -44,11 +44,11 @@ func Foretells(k learn.Known, st stove.Stove, loc lang.Locale) string {
 	return text + " That is no better, so what is usual is used."
 }
 
-func countedBurns(n int) string {
+func countedBurns(n int, loc lang.Locale) string {
 	if n == 1 {
 		return "one burn"
 	}
-	return number(n) + " burns"
+	return number(n, loc) + " burns"
 }
 
 // Trait says one thing that is known of a stove, in its owner's marks.
@@ -78,7 +78,7 @@ func Trait(t learn.Trait, loc lang.Locale) string {
 		return fmt.Sprintf("It leaks about as much air as the %s lets in at %s of its way (%s to %s).", name, at(t.Mark), at(t.Low), at(t.High))
 	case learn.Useful:
 		return fmt.Sprintf("The useful part of the %s, where a usual load burns clean and not too hot, is from %s to %s.", name,
-			Mark(t.Control.Scale, t.Control.Scale.Nearest(t.Low)), Mark(t.Control.Scale, t.Control.Scale.Nearest(t.High)))
+			Mark(t.Control.Scale, t.Control.Scale.Nearest(t.Low), loc), Mark(t.Control.Scale, t.Control.Scale.Nearest(t.High), loc))
 	case learn.Inlets:
 		return "Its inlets let in " + about("more", "less") + " air than is usual."
 	case learn.Exchange:
@@ -102,7 +102,7 @@ func Trait(t learn.Trait, loc lang.Locale) string {
 }
 
 // Changed names what was done to a stove.
-func Changed(c belief.Change) string {
+func Changed(c belief.Change, loc lang.Locale) string {
 	return map[belief.Change]string{
 		belief.Gasket: "a new door or glass gasket", belief.Swept: "the flue was swept", belief.NewGauge: "a new or moved thermometer",
 		belief.Air: "an air control was mended", belief.Insulate: "the space was altered", belief.Moved: "much is new: begin again",
@@ -111,7 +111,7 @@ func Changed(c belief.Change) string {
 }
 
 // Widens says what a change makes unknown.
-func Widens(c belief.Change) string {
+func Widens(c belief.Change, loc lang.Locale) string {
 	return map[belief.Change]string{
 		belief.Gasket: "what leaks is learned anew", belief.Swept: "what the flue loses is learned anew", belief.NewGauge: "what the gauges are off is learned anew",
 		belief.Air: "what the controls let in is learned anew", belief.Insulate: "what the space loses is learned anew", belief.Moved: "all is learned anew",
@@ -119,6 +119,6 @@ func Widens(c belief.Change) string {
 }
 
 // GoesBy says what is computed with where burns have taught a stove.
-func GoesBy(p belief.Prior) string {
-	return "Computed for this stove as " + countedBurns(p.Burns) + " have taught it, and not for a usual one of its kind."
+func GoesBy(p belief.Prior, loc lang.Locale) string {
+	return "Computed for this stove as " + countedBurns(p.Burns, loc) + " have taught it, and not for a usual one of its kind."
 }

@@ -4,13 +4,14 @@ import (
 	"fmt"
 
 	"smolder/internal/core/lay"
+	"smolder/internal/lang"
 )
 
 // Placing says what is laid at one time: "3 splits end-on, a finger apart".
-func Placing(p lay.Placing) string {
-	what := counted(p.Pieces, "split", "splits")
+func Placing(p lay.Placing, loc lang.Locale) string {
+	what := loc.N(p.Pieces, "one split", "%d splits")
 	if p.Kindling {
-		what = counted(p.Pieces, "stick of kindling", "sticks of kindling")
+		what = loc.N(p.Pieces, "one stick of kindling", "%d sticks of kindling")
 	}
 	switch p.Do {
 	case lay.Layer:
@@ -30,23 +31,16 @@ func Placing(p lay.Placing) string {
 }
 
 // Burns says how many burns.
-func Burns(n int) string { return counted(n, "burn", "burns") }
+func Burns(n int, loc lang.Locale) string { return loc.N(n, "one burn", "%d burns") }
 
 // Winters says how many winters.
-func Winters(n int) string { return counted(n, "winter", "winters") }
-
-func counted(n int, one, many string) string {
-	if n == 1 {
-		return "one " + one
-	}
-	return fmt.Sprintf("%d %s", n, many)
-}
+func Winters(n int, loc lang.Locale) string { return loc.N(n, "one winter", "%d winters") }
 
 // Placings says all that is laid, in its order.
-func Placings(list []lay.Placing) []string {
+func Placings(list []lay.Placing, loc lang.Locale) []string {
 	out := make([]string, len(list))
 	for i, p := range list {
-		out[i] = Placing(p)
+		out[i] = Placing(p, loc)
 	}
 	return out
 }

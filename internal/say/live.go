@@ -48,7 +48,7 @@ func Lack(l follow.Lack, loc lang.Locale) string {
 }
 
 // Asked is a question that only somebody at the stove can answer; empty: none.
-func Asked(a follow.Ask) string {
+func Asked(a follow.Ask, loc lang.Locale) string {
 	switch a {
 	case follow.AskCoals:
 		return "Is it down to coals: no flames, glowing across the floor?"
@@ -59,7 +59,7 @@ func Asked(a follow.Ask) string {
 }
 
 // ago says how old something is, from where it matters.
-func ago(d time.Duration) string {
+func ago(d time.Duration, loc lang.Locale) string {
 	if d < policy.ReadingHolds {
 		return ""
 	}
@@ -100,7 +100,7 @@ func First(f burn.First, doorOpen bool, loc lang.Locale) Alarm {
 		if doorOpen {
 			a.Do = "Shut the door, then the air as the manual says for this. Put nothing on, and stay until it falls."
 		}
-		if old := ago(f.For); old != "" {
+		if old := ago(f.For, loc); old != "" {
 			a.Says = fmt.Sprintf("Too hot: the %s was at %s %s, over its limit of %s, and was not read since.",
 				Places.Short(f.Gauge.Place), loc.Temperature(f.Reading), old, loc.Temperature(f.Gauge.Band.TooHot))
 			a.Do = "Read it again now. " + a.Do
@@ -113,7 +113,7 @@ func First(f burn.First, doorOpen bool, loc lang.Locale) Alarm {
 				"If it does not turn in some minutes, leave the room, and have the flue looked at."}
 		if f.Seen {
 			a.Says = "Smoke comes into the room, and carbon monoxide with it."
-			if old := ago(f.For); old != "" {
+			if old := ago(f.For, loc); old != "" {
 				a.Says = fmt.Sprintf("Smoke came into the room %s, and nobody has said that it is gone.", old)
 			}
 			a.Why += " When it is gone, say so: smoke, gone."
@@ -141,7 +141,7 @@ func First(f burn.First, doorOpen bool, loc lang.Locale) Alarm {
 		if f.Seen {
 			went = "of loads that hardly burnt lie on each other"
 		}
-		return Alarm{Grave: true, Says: fmt.Sprintf("%s %s: %s the %s.", loc.Mass(f.Mass), went, times(float64(f.Mass)/float64(f.Most)), than),
+		return Alarm{Grave: true, Says: fmt.Sprintf("%s %s: %s the %s.", loc.Mass(f.Mass), went, times(float64(f.Mass)/float64(f.Most), loc), than),
 			Do: "Put nothing more on, keep the door shut, stay by it, and read the gauge every few minutes.",
 			Why: "So much wood can run away: have the air down to a half as soon as it is black, earlier where a gauge nears its limit. " +
 				"Do not take burning wood out."}
@@ -169,7 +169,7 @@ func First(f burn.First, doorOpen bool, loc lang.Locale) Alarm {
 }
 
 // times says a factor: "a third more than", "twice".
-func times(f float64) string {
+func times(f float64, loc lang.Locale) string {
 	switch {
 	case f < 1.42:
 		return "a third more than"
@@ -183,7 +183,7 @@ func times(f float64) string {
 	return fmt.Sprintf("%.0f times", f)
 }
 
-var doorWords = map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}
+var doorWords = map[fire.Door]lang.Message{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}
 
 // Door says how a door stands: "door ajar".
-func Door(d fire.Door) string { return "door " + doorWords[d] }
+func Door(d fire.Door, loc lang.Locale) string { return loc.T("door " + doorWords[d]) }

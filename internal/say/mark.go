@@ -7,6 +7,7 @@ import (
 
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 const (
@@ -16,12 +17,16 @@ const (
 
 // Mark prints an opening in the owner's marks: "2.5 turns", "4 mm", "a third".
 // What it prints, [stove.Scale.Parse] reads.
-func Mark(s stove.Scale, opening float64) string { return mark(s, opening, false) }
+func Mark(s stove.Scale, opening float64, loc lang.Locale) string {
+	return mark(s, opening, false, loc)
+}
 
 // ShortMark is [Mark] for a drawing: "¼", "right".
-func ShortMark(s stove.Scale, opening float64) string { return mark(s, opening, true) }
+func ShortMark(s stove.Scale, opening float64, loc lang.Locale) string {
+	return mark(s, opening, true, loc)
+}
 
-func mark(s stove.Scale, opening float64, short bool) string {
+func mark(s stove.Scale, opening float64, short bool, loc lang.Locale) string {
 	opening = math.Max(0, math.Min(1, opening))
 	switch s.Kind {
 	case stove.Notches:
@@ -34,9 +39,9 @@ func mark(s stove.Scale, opening float64, short bool) string {
 	}
 	switch {
 	case opening < atAnEnd:
-		return end(s, "shut", "left", "right", short)
+		return end(s, "shut", "left", "right", short, loc)
 	case opening > 1-atAnEnd:
-		return end(s, "open", "right", "left", short)
+		return end(s, "open", "right", "left", short, loc)
 	}
 	switch s.Kind {
 	case stove.Turns:
@@ -47,13 +52,13 @@ func mark(s stove.Scale, opening float64, short bool) string {
 	case stove.Millimetres:
 		return trimZero(opening*s.Full) + " mm"
 	case stove.Sixteenths:
-		return sixteenths(opening * s.Full)
+		return sixteenths(opening*s.Full, loc)
 	}
 	return share(opening, short)
 }
 
 // end is the name of an end: shut or open, or the side that a lever is on.
-func end(s stove.Scale, plain, side, other string, short bool) string {
+func end(s stove.Scale, plain, side, other string, short bool, loc lang.Locale) string {
 	word := plain
 	if s.Kind == stove.Lever {
 		if word = side; s.OpenLeft {
@@ -90,7 +95,7 @@ func trimZero(v float64) string {
 	return strings.TrimSuffix(strings.TrimRight(units.Number(v, 2), "0"), ".")
 }
 
-func sixteenths(n float64) string {
+func sixteenths(n float64, loc lang.Locale) string {
 	whole := int(math.Round(n))
 	den := 16
 	if whole == 0 {

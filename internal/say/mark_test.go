@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/stove"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 )
 
@@ -35,13 +36,13 @@ func TestMarksAreReadBack(t *testing.T) {
 	} {
 		got, err := c.scale.Parse(c.typed)
 		require.NoError(t, err, "%s %q", c.scale.Kind, c.typed)
-		assert.Equal(t, c.says, say.Mark(c.scale, got))
+		assert.Equal(t, c.says, say.Mark(c.scale, got, lang.Metric))
 	}
 	for _, s := range []stove.Scale{lever, left, turns, gap, {Kind: stove.Sixteenths, Full: 16}, notches, percent} {
 		for _, o := range s.Steps() {
-			got, err := s.Parse(say.Mark(s, o))
-			require.NoError(t, err, "%s: %q", s.Kind, say.Mark(s, o))
-			assert.InDelta(t, o, got, 0.022, "%s: %q", s.Kind, say.Mark(s, o))
+			got, err := s.Parse(say.Mark(s, o, lang.Metric))
+			require.NoError(t, err, "%s: %q", s.Kind, say.Mark(s, o, lang.Metric))
+			assert.InDelta(t, o, got, 0.022, "%s: %q", s.Kind, say.Mark(s, o, lang.Metric))
 		}
 	}
 }

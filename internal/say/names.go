@@ -7,14 +7,15 @@ import (
 	"smolder/internal/core/stove"
 	"smolder/internal/core/wish"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 )
 
 // A Word is a term's key with the word that is shown for it.
 type Word[K ~string] struct {
 	Key   K
-	Name  string
-	Short string // where there is little room; empty: Name
-	About string // what it means, where the word does not say it
+	Name  lang.Message
+	Short lang.Message // where there is little room; empty: Name
+	About lang.Message // what it means, where the word does not say it
 }
 
 // words are the terms of one vocabulary, in the order of their lists.
@@ -30,14 +31,14 @@ func (w words[K]) Of(key K) Word[K] {
 			return word
 		}
 	}
-	return Word[K]{Key: key, Name: string(key), Short: string(key)}
+	return Word[K]{Key: key, Name: lang.Message(key), Short: lang.Message(key)}
 }
 
 // Name returns a key's word.
-func (w words[K]) Name(key K) string { return w.Of(key).Name }
+func (w words[K]) Name(key K) lang.Message { return w.Of(key).Name }
 
 // Short returns a key's short word.
-func (w words[K]) Short(key K) string { return w.Of(key).Short }
+func (w words[K]) Short(key K) lang.Message { return w.Of(key).Short }
 
 // The vocabularies.
 var (
@@ -151,35 +152,35 @@ var (
 )
 
 // terms are the words of what reasons name besides.
-var terms = map[string]string{
+var terms = map[string]lang.Message{
 	"width": "width", "depth": "depth", "height": "height",
 	"stove-name": "the stove's name", "stove-room": "where it stands", "control-name": "the control's name",
 	"stack-name": "the stack's name", "space-name": "the space's name", "household-name": "the household's name", "your-name": "your name",
 }
 
 // term is the word for a term's key, from whichever vocabulary has it.
-func term(key string) string {
+func term(key string, loc lang.Locale) string {
 	if name, ok := terms[key]; ok {
-		return name
+		return loc.T(name)
 	}
-	if name := Scales.Name(stove.ScaleKind(key)); name != key {
-		return name
+	if name := Scales.Name(stove.ScaleKind(key)); string(name) != key {
+		return loc.T(name)
 	}
-	return Places.Name(stove.Place(key))
+	return loc.T(Places.Name(stove.Place(key)))
 }
 
 // Flags says what somebody should know at once, as words for a list.
-func Flags(f fire.Flags) []string {
+func Flags(f fire.Flags, loc lang.Locale) []string {
 	var out []string
 	for _, flag := range fire.AllFlags {
 		if f&flag != 0 {
-			out = append(out, flagWords[flag])
+			out = append(out, loc.T(flagWords[flag]))
 		}
 	}
 	return out
 }
 
-var flagWords = map[fire.Flags]string{
+var flagWords = map[fire.Flags]lang.Message{
 	fire.Smoulders:    "smoulders",
 	fire.TooHot:       "too hot",
 	fire.Spilling:     "spills into the room",
@@ -188,7 +189,7 @@ var flagWords = map[fire.Flags]string{
 }
 
 // Readiness says what a moisture means for burning.
-func Readiness(r wood.Readiness) string {
+func Readiness(r wood.Readiness, loc lang.Locale) string {
 	switch r {
 	case wood.NotBurning:
 		return "Manufactured mineral fuel: loads of it are recorded in a burn; the simulator does not burn it, and says so."

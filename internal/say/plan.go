@@ -43,23 +43,23 @@ func Plan(made plan.Plan, loc lang.Locale) string {
 	p := speaker{made, loc}
 	air, _ := p.Wish.Stove.MainAir()
 	total := loc.Mass(p.Mass() - p.Kindling.Mass())
-	last := fmt.Sprintf("%s; %s down to %s%s.", p.Direction, units.LowerFirst(air.Name), Mark(air.Scale, p.Final), p.fed())
+	last := fmt.Sprintf("%s; %s down to %s%s.", p.Direction, units.LowerFirst(air.Name), Mark(air.Scale, p.Final, loc), p.fed())
 	first, main := p.FirstOf.Stack.Name, p.MainOf.Stack.Name
 	switch {
 	case p.First > 0 && p.Main > 0 && first != main:
 		return fmt.Sprintf("%s in all: %s of %s to light, %s of %s on the coals, %s",
-			total, Pieces(p.First), p.nameOf(p.FirstOf), Pieces(p.Main), p.nameOf(p.MainOf), last)
+			total, Pieces(p.First, loc), p.nameOf(p.FirstOf), Pieces(p.Main, loc), p.nameOf(p.MainOf), last)
 	case p.First > 0 && p.Main > 0:
 		return fmt.Sprintf("%s: %s, %s; %s to light, %s on the coals, %s",
-			main, Pieces(p.Pieces()), total, Pieces(p.First), Pieces(p.Main), last)
+			main, Pieces(p.Pieces(), loc), total, Pieces(p.First, loc), Pieces(p.Main, loc), last)
 	case p.First > 0 && len(p.Feeds) > 0:
-		return fmt.Sprintf("%s: %s, %s; %s to light, %s", first, Pieces(p.Pieces()), total, Pieces(p.First), last)
+		return fmt.Sprintf("%s: %s, %s; %s to light, %s", first, Pieces(p.Pieces(), loc), total, Pieces(p.First, loc), last)
 	case p.First > 0:
-		return fmt.Sprintf("%s: %s, %s, %s", first, Pieces(p.First), total, last)
+		return fmt.Sprintf("%s: %s, %s, %s", first, Pieces(p.First, loc), total, last)
 	case len(p.Feeds) > 0:
-		return fmt.Sprintf("%s: %s, %s; %s first, %s", main, Pieces(p.Pieces()), total, Pieces(p.Main), last)
+		return fmt.Sprintf("%s: %s, %s; %s first, %s", main, Pieces(p.Pieces(), loc), total, Pieces(p.Main, loc), last)
 	}
-	return fmt.Sprintf("%s: %s, %s, %s", main, Pieces(p.Main), total, last)
+	return fmt.Sprintf("%s: %s, %s, %s", main, Pieces(p.Main, loc), total, last)
 }
 
 // fed is how many more loads there are: "; then two more loads of two pieces".
@@ -71,14 +71,14 @@ func (p speaker) fed() string {
 	for _, f := range p.Feeds {
 		least, most = min(least, f.Pieces), max(most, f.Pieces)
 	}
-	each := Pieces(least)
+	each := Pieces(least, p.loc)
 	if most > least {
-		each = fmt.Sprintf("%s to %s", number(least), Pieces(most))
+		each = fmt.Sprintf("%s to %s", number(least, p.loc), Pieces(most, p.loc))
 	}
 	if len(p.Feeds) == 1 {
 		return fmt.Sprintf("; then another load of %s when it is coals", each)
 	}
-	return fmt.Sprintf("; then %s more loads of %s, each when the one before is coals", number(len(p.Feeds)), each)
+	return fmt.Sprintf("; then %s more loads of %s, each when the one before is coals", number(len(p.Feeds), p.loc), each)
 }
 
 // Takes is the wood that a plan takes, stack by stack, as a part of a sentence.
@@ -108,7 +108,7 @@ func Takes(made plan.Plan, loc lang.Locale) string {
 // Best says why a plan won.
 func Best(p plan.Plan, loc lang.Locale) string {
 	return fmt.Sprintf("The best by all that counts: %s of smoke, %s under the wanted band, %s of wood.",
-		Smoke(p.SmokePerKg()), degreeHours(p.Cold, 1, loc), loc.Mass(p.Mass()-p.Kindling.Mass()))
+		Smoke(p.SmokePerKg(), loc), degreeHours(p.Cold, 1, loc), loc.Mass(p.Mass()-p.Kindling.Mass()))
 }
 
 // Differs says how a plan differs from the best.
@@ -159,7 +159,7 @@ const (
 func Cautions(made plan.Plan, loc lang.Locale) []string {
 	p, w := speaker{made, loc}, made.Wish
 	out := append(p.unclean(), p.wet()...)
-	if text := Unsafe(made); text != "" {
+	if text := Unsafe(made, loc); text != "" {
 		out = append([]string{text}, out...)
 	}
 	if lowest, _ := p.RoomRange(); float64(w.Low)-lowest > fallsShort {
@@ -186,7 +186,7 @@ func Cautions(made plan.Plan, loc lang.Locale) []string {
 		out = append(out, fmt.Sprintf("Gusts take the draft of the dying fire down to about %s: coals make carbon monoxide, so the alarm must work, and the air stays open a little.",
 			loc.Draft(max(0, weakest))))
 	}
-	if text := LeftWet(w); text != "" {
+	if text := LeftWet(w, loc); text != "" {
 		out = append(out, text)
 	}
 	if w.LeftOut > 0 {
@@ -195,13 +195,13 @@ func Cautions(made plan.Plan, loc lang.Locale) []string {
 	if w.Stove.Takes("max-load") {
 		out = append(out, fmt.Sprintf("The manual's largest load is not known here. %s is planned with, the least of stoves this size: look it up before the first fire, and put it on the stove's page.", loc.Mass(w.Stove.MaxLoad)))
 	}
-	out = append(out, guessed(p.stacks())...)
+	out = append(out, guessed(p.stacks(), loc)...)
 	if w.Mild {
 		const colder = 10 // K
 		out = append(out, fmt.Sprintf("What it is outside was not said: %s is taken. At %s the house would take %s more, and the chimney would draw harder.",
 			loc.Temperature(w.Outdoor), loc.Temperature(w.Outdoor-colder), loc.Power(units.Watt(w.House.Loss()*colder))))
 	}
-	out = append(out, confined(w)...)
+	out = append(out, confined(w, loc)...)
 	if text := WetClothes(p.Plan, loc); text != "" {
 		out = append(out, text)
 	}
@@ -213,7 +213,7 @@ func often(n, of int) bool { return of > 0 && 4*n >= of }
 
 // Unsafe is the warning of a plan that is unsafe in more than one of ten stoves like this
 // one; empty: it is not.
-func Unsafe(p plan.Plan) string {
+func Unsafe(p plan.Plan, loc lang.Locale) string {
 	if !p.Unsafe() {
 		return ""
 	}
@@ -223,7 +223,7 @@ func Unsafe(p plan.Plan) string {
 
 // LeftWet says which stack a plan leaves where it lies, because it is wet and enough dry
 // wood is there; empty: none.
-func LeftWet(w wish.Wish) string {
+func LeftWet(w wish.Wish, loc lang.Locale) string {
 	if w.LeftWet == "" {
 		return ""
 	}
@@ -232,7 +232,7 @@ func LeftWet(w wish.Wish) string {
 
 // Trust says how far a plan is to be trusted: what became of it in stoves like this
 // one.
-func Trust(p plan.Plan) string {
+func Trust(p plan.Plan, loc lang.Locale) string {
 	t := p.Trust
 	if t.Of == 0 {
 		return ""
@@ -279,7 +279,7 @@ func (p speaker) unclean() []string {
 	if !p.Unclean() {
 		return nil
 	}
-	out := fmt.Sprintf("This burn is not clean: it makes %s of smoke, where a clean one makes 1 to 4", Smoke(p.SmokePerKg()))
+	out := fmt.Sprintf("This burn is not clean: it makes %s of smoke, where a clean one makes 1 to 4", Smoke(p.SmokePerKg(), p.loc))
 	if s := p.Summary.Smoulder; s >= time.Minute {
 		out += fmt.Sprintf(", and smoulders for %s", units.Duration(s.Round(time.Minute)))
 	}
@@ -314,7 +314,7 @@ func (p speaker) costOfWet() string {
 		}
 		return out + "."
 	}
-	out := fmt.Sprintf(" Dried to %s the same pieces would make %s of the smoke", dry, partOf(p.IfDry.SmokePerKg/p.Summary.SmokePerKg))
+	out := fmt.Sprintf(" Dried to %s the same pieces would make %s of the smoke", dry, partOf(p.IfDry.SmokePerKg/p.Summary.SmokePerKg, p.loc))
 	if more > 0.02*p.Summary.ToRoom {
 		out += fmt.Sprintf(" and give about %s more heat", p.loc.Energy(more))
 	}
@@ -322,7 +322,7 @@ func (p speaker) costOfWet() string {
 }
 
 // partOf is a share under one, in words.
-func partOf(share float64) string {
+func partOf(share float64, loc lang.Locale) string {
 	switch {
 	case share < 0.29:
 		return "a quarter"
@@ -339,7 +339,7 @@ func partOf(share float64) string {
 }
 
 // confined are the cautions that go with a place or a stove, whatever is planned.
-func confined(w wish.Wish) []string {
+func confined(w wish.Wish, loc lang.Locale) []string {
 	var out []string
 	if w.Confined() {
 		out = append(out, "A small space needs its own opening for fresh air all the time the fire is in, and a CO alarm with a display.")

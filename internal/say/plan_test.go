@@ -56,7 +56,7 @@ func TestStepsAreSaidInTheOwnersMarksAndUnits(t *testing.T) {
 	if n := len(p.Feeds); n > 0 {
 		final = p.Feeds[n-1].Final
 	}
-	assert.Equal(t, "Lever to "+say.Mark(lever.Scale, final), last.Do)
+	assert.Equal(t, "Lever to "+say.Mark(lever.Scale, final, lang.Metric), last.Do)
 	assert.Contains(t, last.When, " in")
 	assert.Contains(t, say.Plan(p, lang.Metric), "Beech, lean-to")
 	assert.NotEmpty(t, say.Checklist(p, lang.Metric))

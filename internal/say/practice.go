@@ -21,10 +21,10 @@ var Subjects = words[practice.Subject]{
 }
 
 // Way names one way of a subject.
-func Way(s practice.Subject, way string) string {
+func Way(s practice.Subject, way string, loc lang.Locale) string {
 	switch s {
 	case practice.Lay:
-		return Lays.Name(fire.Lay(way))
+		return loc.T(Lays.Name(fire.Lay(way)))
 	case practice.Wood:
 		if species, err := wood.SpeciesByKey(way); err == nil {
 			return units.LowerFirst(species.Name)
@@ -42,14 +42,14 @@ func Way(s practice.Subject, way string) string {
 }
 
 // WayToDo says what a trial asks of the next burn.
-func WayToDo(s practice.Subject, way string) string {
+func WayToDo(s practice.Subject, way string, loc lang.Locale) string {
 	switch s {
 	case practice.Lay:
-		return "lay it " + Way(s, way)
+		return "lay it " + Way(s, way, loc)
 	case practice.Wood:
-		return "burn " + Way(s, way)
+		return "burn " + Way(s, way, loc)
 	case practice.Direction:
-		return "load " + Way(s, way)
+		return "load " + Way(s, way, loc)
 	}
 	return map[practice.Subject]map[string]string{
 		practice.Door: {practice.Long: "leave the door ajar for at least 5 min after the match, if the manual allows it, and stay with it",
@@ -128,7 +128,7 @@ func figureText(f practice.Figure, v float64, loc lang.Locale) string {
 
 // Compared says how two ways differ in a figure that was observed.
 func Compared(q practice.Question, v practice.Verdict, loc lang.Locale) string {
-	a, b := Way(q.Subject, q.A), Way(q.Subject, q.B)
+	a, b := Way(q.Subject, q.A, loc), Way(q.Subject, q.B, loc)
 	name, unit := FigureName(v.Figure, loc)
 	middle := figureText(v.Figure, v.MedianA, loc) + " and " + figureText(v.Figure, v.MedianB, loc) + " in the middle."
 	switch {
@@ -143,7 +143,7 @@ func Compared(q practice.Question, v practice.Verdict, loc lang.Locale) string {
 	}
 	if unit == "" {
 		return fmt.Sprintf("%s: %s, and with %s %s, in the middle. Chance alone makes as much once in %s.", units.UpperFirst(b),
-			figureText(v.Figure, v.MedianB, loc), a, figureText(v.Figure, v.MedianA, loc), once(v.Chance))
+			figureText(v.Figure, v.MedianB, loc), a, figureText(v.Figure, v.MedianA, loc), once(v.Chance, loc))
 	}
 	how := "more"
 	if v.Difference < 0 {
@@ -152,19 +152,19 @@ func Compared(q practice.Question, v practice.Verdict, loc lang.Locale) string {
 	value := func(x float64) string { return units.Number(FigureValue(v.Figure, x, loc), 1) }
 	low, high := math.Abs(v.Low), math.Abs(v.High)
 	return fmt.Sprintf("%s: %s %s %s %s than %s, %s to %s in nine of ten draws. Chance alone makes as much once in %s.", units.UpperFirst(b),
-		value(math.Abs(v.Difference)), unit, how, name, a, value(min(low, high)), value(max(low, high)), once(v.Chance))
+		value(math.Abs(v.Difference)), unit, how, name, a, value(min(low, high)), value(max(low, high)), once(v.Chance, loc))
 }
 
 // ByModel says what the model computes of the burns of two ways.
 func ByModel(q practice.Question, v practice.Verdict, loc lang.Locale) string {
 	name, _ := FigureName(v.Figure, loc)
-	return fmt.Sprintf("%s: %s %s, %s %s in the middle.", units.UpperFirst(name), Way(q.Subject, q.A), figureText(v.Figure, v.MedianA, loc),
-		Way(q.Subject, q.B), figureText(v.Figure, v.MedianB, loc))
+	return fmt.Sprintf("%s: %s %s, %s %s in the middle.", units.UpperFirst(name), Way(q.Subject, q.A, loc), figureText(v.Figure, v.MedianA, loc),
+		Way(q.Subject, q.B, loc), figureText(v.Figure, v.MedianB, loc))
 }
 
 // Confound says what else differs between the ways, as a sentence.
 func Confound(q practice.Question, c practice.Confound, loc lang.Locale) string {
-	a, b := Way(q.Subject, q.A), Way(q.Subject, q.B)
+	a, b := Way(q.Subject, q.A, loc), Way(q.Subject, q.B, loc)
 	if c.Number {
 		text := map[practice.Trait]func(float64) string{
 			practice.ByOutdoor: func(v float64) string { return loc.Temperature(units.Celsius(v)) + " outside" },
@@ -180,12 +180,12 @@ func Confound(q practice.Question, c practice.Confound, loc lang.Locale) string 
 		}
 		return fmt.Sprintf("Not the same otherwise: %s with %s, %s with %s, in the middle.", text(c.Shares[0]), a, text(c.Shares[1]), b)
 	}
-	what := map[practice.Trait]string{practice.ByHours: "lit for the night", practice.ByStart: "lit cold", practice.ByKind: "of " + Way(practice.Wood, c.Kind)}[c.Trait]
-	return fmt.Sprintf("%s of the burns %s were %s, and %s of those %s.", units.UpperFirst(portionOf(c.Shares[0])), a, what, portionOf(c.Shares[1]), b)
+	what := map[practice.Trait]string{practice.ByHours: "lit for the night", practice.ByStart: "lit cold", practice.ByKind: "of " + Way(practice.Wood, c.Kind, loc)}[c.Trait]
+	return fmt.Sprintf("%s of the burns %s were %s, and %s of those %s.", units.UpperFirst(portionOf(c.Shares[0], loc)), a, what, portionOf(c.Shares[1], loc), b)
 }
 
 // portionOf says a share of some burns.
-func portionOf(p float64) string {
+func portionOf(p float64, loc lang.Locale) string {
 	switch {
 	case p > 1-1e-9:
 		return "all"
@@ -196,7 +196,7 @@ func portionOf(p float64) string {
 }
 
 // once says a small share as one in so many.
-func once(p float64) string {
+func once(p float64, loc lang.Locale) string {
 	if p < 1./1000 {
 		return "over a thousand times"
 	}

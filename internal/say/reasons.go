@@ -7,13 +7,14 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/reason"
 	"smolder/internal/core/stove"
+	"smolder/internal/lang"
 )
 
 // reasons are the sentences of the core's codes, without capital and full stop:
 // what is wrong, and where it is not plain, what would do. Each %s is a quantity
 // of the reason in its order, printed in the reader's units; a share is printed
 // without its sign.
-var reasons = map[reason.Code]string{
+var reasons = map[reason.Code]lang.Message{
 	reason.NameMissing:     "%s is missing",
 	reason.NameTooLong:     "%s is too long: up to 60 letters would do",
 	reason.NameUnprintable: "%s has signs in it that cannot be shown: letters, digits and punctuation would do",

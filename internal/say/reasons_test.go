@@ -74,10 +74,10 @@ func TestEveryCodeHasItsSentence(t *testing.T) {
 	require.Greater(t, len(all), 100)
 	said := map[reason.Code]string{}
 	for code, text := range reasons {
-		said[code] = text
+		said[code] = text.English()
 	}
 	for code, text := range refusals {
-		said[code] = text.Why
+		said[code] = text.Why.English()
 	}
 	for code, n := range all {
 		text, there := said[code]

@@ -16,7 +16,7 @@ type Refused struct{ Why, Try string }
 
 // refusals are why there is no plan, and what would do; the quantities are the
 // reason's, in both.
-var refusals = map[reason.Code]Refused{
+var refusals = map[reason.Code]struct{ Why, Try lang.Message }{
 	wish.MineralWood: {"%s is manufactured mineral fuel: its burns are recorded and not simulated, so there is nothing to plan with.",
 		"Burn it as the stove's manual says, or plan with wood."},
 	wish.TooLong: {"The pieces of %s are %s long and this firebox takes %s.", "Cut them, or burn from another stack."},
@@ -67,7 +67,7 @@ func Refusal(r *wish.Refusal, loc lang.Locale) Refused {
 	if !known {
 		return Refused{Why: Sentence(r.Error()), Try: ""}
 	}
-	out := Refused{Why: filled(said.Why, r.Values, loc), Try: filled(said.Try, r.Values, loc)}
+	out := Refused{Why: filled(loc.T(said.Why), r.Values, loc), Try: filled(loc.T(said.Try), r.Values, loc)}
 	if r.Before != nil {
 		out.Try = helped(r, loc)
 	}
@@ -84,13 +84,13 @@ func helped(r *wish.Refusal, loc lang.Locale) string {
 	}
 	would := make([]string, len(r.Would))
 	for i, w := range r.Would {
-		would[i] = withHelp[w.Add] + " it is " + loc.Draft(w.Net)
+		would[i] = loc.T(withHelp[w.Add]) + " it is " + loc.Draft(w.Net)
 	}
 	return units.UpperFirst(strings.Join(would, "; ")) + ". Choose it in the sentence, do it, and see a flame lean inwards at the open door."
 }
 
 // withHelp is what is done for the draft, as a part of a sentence.
-var withHelp = map[wish.Help]string{
+var withHelp = map[wish.Help]lang.Message{
 	{FansOff: true}: "with the fans off",
 	{Window: true}:  "with a window on the stove's level open a crack",
 	{Primed: true}:  "with the flue warmed first",

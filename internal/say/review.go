@@ -29,11 +29,11 @@ type finding struct {
 }
 
 func (f finding) by() string   { return units.Duration(f.By.Abs().Round(time.Minute)) }
-func (f finding) from() string { return Mark(f.Control.Scale, f.From) }
-func (f finding) to() string   { return Mark(f.Control.Scale, f.To) }
+func (f finding) from() string { return Mark(f.Control.Scale, f.From, f.loc) }
+func (f finding) to() string   { return Mark(f.Control.Scale, f.To, f.loc) }
 func (f finding) air() string  { return units.LowerFirst(f.Control.Name) }
 
-func text(s string) func(finding) string { return func(finding) string { return s } }
+func text(s lang.Message) func(finding) string { return func(f finding) string { return f.loc.T(s) } }
 
 // findings are the words of each.
 var findings = map[review.Matter]foundWords{
@@ -99,7 +99,7 @@ var findings = map[review.Matter]foundWords{
 			if f.To == 0 {
 				return "Leave the last load out: what burns and what the walls hold is enough."
 			}
-			return "Load " + Pieces(int(f.To)) + ", not " + number(int(f.From)) + "."
+			return "Load " + Pieces(int(f.To), f.loc) + ", not " + number(int(f.From), f.loc) + "."
 		},
 		text("a large load")},
 	review.EarlyLoad: {
@@ -130,7 +130,7 @@ func Finding(f review.Finding, loc lang.Locale) Found {
 		return Found{}
 	}
 	said := finding{f, loc}
-	would := Would(f.Would)
+	would := Would(f.Would, loc)
 	if f.ByPractice {
 		would = "as a rule less smoke, less tar in the flue and more heat from each kilogram; how much was not computed"
 	}
@@ -138,7 +138,7 @@ func Finding(f review.Finding, loc lang.Locale) Found {
 	// Told often and not done, the same words do not help: then it is said what it is worth in
 	// an evening, and that it may be let be.
 	if f.Again >= saidOften {
-		out.Next = fmt.Sprintf("For the %s time: %s If it does not suit you, let it be; it is not said again before it is worth more.", nth(f.Again+1),
+		out.Next = fmt.Sprintf("For the %s time: %s If it does not suit you, let it be; it is not said again before it is worth more.", nth(f.Again+1, loc),
 			units.LowerFirst(out.Next))
 	}
 	return out
@@ -147,7 +147,7 @@ func Finding(f review.Finding, loc lang.Locale) Found {
 // saidOften is how often a finding is told in the same words; see [review.StopAfter].
 const saidOften = 3
 
-func nth(n int) string {
+func nth(n int, loc lang.Locale) string {
 	words := map[int]string{2: "second", 3: "third", 4: "fourth", 5: "fifth", 6: "sixth"}
 	if w, ok := words[n]; ok {
 		return w
@@ -162,7 +162,7 @@ type Hurting struct{ What, Next string }
 func Hurt(d review.Danger, loc lang.Locale) Hurting {
 	long, often := units.Duration(max(time.Minute, d.For.Round(time.Minute))), ""
 	if d.Times > 1 {
-		often = fmt.Sprintf(", %s times", number(d.Times))
+		often = fmt.Sprintf(", %s times", number(d.Times, loc))
 	}
 	switch d.Code {
 	case review.BurntFlue:
@@ -194,7 +194,7 @@ func Hurt(d review.Danger, loc lang.Locale) Hurting {
 	case review.Died:
 		what := "The fire went out with wood in it."
 		if d.Times > 1 {
-			what = fmt.Sprintf("The fire died %s times.", number(d.Times))
+			what = fmt.Sprintf("The fire died %s times.", number(d.Times, loc))
 		}
 		if d.Left >= 0.15 {
 			what += fmt.Sprintf(" About %s of wood was left unburnt.", loc.Mass(d.Left))
@@ -207,15 +207,15 @@ func Hurt(d review.Danger, loc lang.Locale) Hurting {
 
 // Would says how a burn would have differed: what is sure of it, the most telling first;
 // empty: nothing is.
-func Would(d review.Difference) string {
+func Would(d review.Difference, loc lang.Locale) string {
 	var parts []string
-	if text := shareOf(d.Share, "less smoke", "more smoke"); text != "" && math.Abs(d.Smoke.Middle) >= 1 {
+	if text := shareOf(d.Share, "less smoke", "more smoke", loc); text != "" && math.Abs(d.Smoke.Middle) >= 1 {
 		parts = append(parts, text)
 	}
 	if d.TooHot.High < -1 || d.TooHot.Low > 1 {
-		parts = append(parts, spread(d.TooHot, "min", "less too hot", "more too hot"))
+		parts = append(parts, spread(d.TooHot, "min", "less too hot", "more too hot", loc))
 	}
-	if text := shareOf(d.PerKilo, "less heat from each kilogram", "more heat from each kilogram"); text != "" && math.Abs(d.PerKilo.Middle) >= 0.02 {
+	if text := shareOf(d.PerKilo, "less heat from each kilogram", "more heat from each kilogram", loc); text != "" && math.Abs(d.PerKilo.Middle) >= 0.02 {
 		parts = append(parts, text)
 	}
 	if math.Abs(d.Lasts.Middle) >= 4 && d.Lasts.Low*d.Lasts.High > 0 {
@@ -229,12 +229,12 @@ func Would(d review.Difference) string {
 }
 
 // shares says a share of which both ends are on one side: "40–60 % less smoke".
-func shareOf(r review.Range, less, more string) string {
-	return spread(r.Times(100), "%", less, more)
+func shareOf(r review.Range, less, more string, loc lang.Locale) string {
+	return spread(r.Times(100), "%", less, more, loc)
 }
 
 // spread says a range of which both ends are on one side of nothing; empty: they are not.
-func spread(r review.Range, unit, less, more string) string {
+func spread(r review.Range, unit, less, more string, loc lang.Locale) string {
 	low, high, how := r.Low, r.High, more
 	if r.High < 0 {
 		low, high, how = -r.High, -r.Low, less
@@ -256,7 +256,7 @@ func spread(r review.Range, unit, less, more string) string {
 
 // Answer says what came of last time's one thing.
 func Answer(a review.Answer, loc lang.Locale) string {
-	did := map[bool]func(a review.Answer) string{true: didWords, false: didNot}[a.Done](a)
+	did := map[bool]func(review.Answer, lang.Locale) string{true: didWords, false: didNot}[a.Done](a, loc)
 	if did == "" {
 		return ""
 	}
@@ -264,15 +264,15 @@ func Answer(a review.Answer, loc lang.Locale) string {
 	case a.Beside == 0:
 		return did + " Too few burns before it to say what came of it."
 	case math.Abs(a.Smoke) < 0.1:
-		return did + " About as much smoke for each kilogram as in the " + number(a.Beside) + " burns before."
+		return did + " About as much smoke for each kilogram as in the " + number(a.Beside, loc) + " burns before."
 	case a.Smoke < 0:
-		return did + fmt.Sprintf(" About %s less smoke for each kilogram than in the %s burns before.", units.Percent(units.Fraction(-a.Smoke), 0), number(a.Beside))
+		return did + fmt.Sprintf(" About %s less smoke for each kilogram than in the %s burns before.", units.Percent(units.Fraction(-a.Smoke), 0), number(a.Beside, loc))
 	}
 	return did + fmt.Sprintf(" About %s more smoke for each kilogram than in the %s burns before: something else was not as it was then.",
-		units.Percent(units.Fraction(a.Smoke), 0), number(a.Beside))
+		units.Percent(units.Fraction(a.Smoke), 0), number(a.Beside, loc))
 }
 
-func didWords(a review.Answer) string {
+func didWords(a review.Answer, loc lang.Locale) string {
 	minutes := units.Duration(time.Duration(math.Abs(a.By)) * time.Minute)
 	switch a.Code {
 	case review.Lit:
@@ -286,14 +286,14 @@ func didWords(a review.Answer) string {
 	case review.DownLate:
 		return "You took the air back sooner."
 	case review.TooFar, review.TooOpen:
-		return "You left the " + units.LowerFirst(a.Control.Name) + " at " + Mark(a.Control.Scale, a.To) + ", not at " + Mark(a.Control.Scale, a.From) + "."
+		return "You left the " + units.LowerFirst(a.Control.Name) + " at " + Mark(a.Control.Scale, a.To, loc) + ", not at " + Mark(a.Control.Scale, a.From, loc) + "."
 	case review.Wet:
 		return "You burnt drier wood: " + units.Percent(units.Fraction(a.To), 0) + " where it was " + units.Percent(units.Fraction(a.From), 0) + "."
 	}
 	return ""
 }
 
-func didNot(a review.Answer) string {
+func didNot(a review.Answer, loc lang.Locale) string {
 	switch a.Code {
 	case review.Lit:
 		return "It was lit from below again."
@@ -306,7 +306,7 @@ func didNot(a review.Answer) string {
 	case review.DownLate:
 		return "The air stayed open as long as last time."
 	case review.TooFar, review.TooOpen:
-		return "The " + units.LowerFirst(a.Control.Name) + " was left at " + Mark(a.Control.Scale, a.To) + " again, or near it."
+		return "The " + units.LowerFirst(a.Control.Name) + " was left at " + Mark(a.Control.Scale, a.To, loc) + " again, or near it."
 	case review.Wet:
 		return "The wood was as wet as last time."
 	}

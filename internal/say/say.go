@@ -59,7 +59,7 @@ func Quantity(q reason.Quantity, loc lang.Locale) string {
 	case reason.IsNumber:
 		return units.Number(v, q.Places)
 	case reason.IsTerm:
-		return term(q.Text)
+		return term(q.Text, loc)
 	}
 	return shortened(q.Text)
 }
@@ -80,7 +80,7 @@ func Reason(r reason.Reason, loc lang.Locale) string {
 	if !known {
 		return r.Error() // a test sees that no code lacks its row
 	}
-	return filled(format, r.Values, loc)
+	return filled(loc.T(format), r.Values, loc)
 }
 
 // filled puts quantities into a format: the first ones, as many as it has room
@@ -144,19 +144,19 @@ func degreeHours(v float64, places int, loc lang.Locale) string {
 }
 
 // numbers are small whole numbers in words.
-var numbers = []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine"}
+var numbers = []lang.Message{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine"}
 
-func number(n int) string {
+func number(n int, loc lang.Locale) string {
 	if n >= 0 && n < len(numbers) {
-		return numbers[n]
+		return loc.T(numbers[n])
 	}
 	return fmt.Sprint(n)
 }
 
 // Pieces says a number of pieces: "three pieces".
-func Pieces(n int) string {
+func Pieces(n int, loc lang.Locale) string {
 	if n == 1 {
 		return "one piece"
 	}
-	return number(n) + " pieces"
+	return number(n, loc) + " pieces"
 }

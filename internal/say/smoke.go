@@ -5,6 +5,7 @@ import (
 
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // smokeKnown is within which factor the fire model knows the smoke of a stove of which
@@ -14,10 +15,10 @@ import (
 const smokeKnown = 2.2
 
 // Smoke is what a burn makes for each kilogram of dry wood, as it is known: a range.
-func Smoke(perKg float64) string { return smokeRange(perKg) + " g per kg" }
+func Smoke(perKg float64, loc lang.Locale) string { return smokeRange(perKg) + " g per kg" }
 
 // SmokeMass is what it makes in all.
-func SmokeMass(grams float64) string { return "about " + smokeRange(grams) + " g" }
+func SmokeMass(grams float64, loc lang.Locale) string { return "about " + smokeRange(grams) + " g" }
 
 func smokeRange(x float64) string {
 	if !(x > 0) {
@@ -48,7 +49,7 @@ func asKnown(x float64) string {
 var inUse = map[stove.Family]float64{stove.Plain: 15, stove.MultiFuel: 15, stove.Tiny: 15, stove.SecondaryAir: 7, stove.Catalytic: 8, stove.Refractory: 4}
 
 // AgainstUse says how much that is against what such stoves make as they are used.
-func AgainstUse(perKg float64, f stove.Family) string {
+func AgainstUse(perKg float64, f stove.Family, loc lang.Locale) string {
 	usual, ok := inUse[f]
 	if !ok {
 		usual = 10

@@ -40,7 +40,7 @@ func Steps(p plan.Plan, loc lang.Locale) []Instruction {
 	for i, s := range p.Steps {
 		in := Step(p, s, loc)
 		if i > 0 {
-			in.When = about(s.Earliest, s.Latest)
+			in.When = about(s.Earliest, s.Latest, loc)
 		}
 		out = append(out, in)
 	}
@@ -49,7 +49,7 @@ func Steps(p plan.Plan, loc lang.Locale) []Instruction {
 
 // Step puts one step of a plan into words.
 func Step(p plan.Plan, s plan.Step, loc lang.Locale) Instruction {
-	in := Instruction{Step: s, Settings: settings(s.Settings(p.Wish.Stove))}
+	in := Instruction{Step: s, Settings: settings(s.Settings(p.Wish.Stove), loc)}
 	in.Set = list(in.Settings)
 	speak := speaker{Plan: p, loc: loc}
 	in.Else, in.Second = speak.otherwise(s), speak.second(s)
@@ -68,7 +68,7 @@ func Step(p plan.Plan, s plan.Step, loc lang.Locale) Instruction {
 		speak.turnDown(&in)
 	case plan.KeepIt:
 		c, _ := p.Wish.Stove.Control(s.Control)
-		in.Do, in.Set = To(c, s.Opening), ""
+		in.Do, in.Set = To(c, s.Opening, loc), ""
 		in.Sign = "when the flames are gone and the coals glow, and nothing more is put on."
 		in.Why = "Glowing coals need little air; less of it keeps them for hours longer. Never none: they would make carbon monoxide."
 	case plan.ReloadTime:
@@ -90,7 +90,7 @@ func (p speaker) light(in *Instruction) {
 	if p.Wish.Start.Few() {
 		mass := p.FirstOf.Stack.PieceMass * units.Kilogram(p.First)
 		in.Do = fmt.Sprintf("Lay %s of kindling on the coals and %s%s, %s, %s on it, door ajar",
-			p.loc.Mass(p.Kindling.Mass()), Pieces(p.First), p.of(p.FirstOf), p.loc.Mass(mass), p.Direction)
+			p.loc.Mass(p.Kindling.Mass()), Pieces(p.First, p.loc), p.of(p.FirstOf), p.loc.Mass(mass), p.Direction)
 		in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the air first; rake what coals there are into a heap where the air comes in, " +
 			"kindling on them, then the smallest piece." + p.litBy())
 		in.Why = "So few coals do not light big wood: it would lie there and smoke. The kindling does. Stay while the door is ajar."
@@ -100,14 +100,14 @@ func (p speaker) light(in *Instruction) {
 	if p.First == 1 {
 		lay = onePieceFormats[p.Lay]
 	}
-	in.Do = fmt.Sprintf(lay, Pieces(p.First)+p.of(p.FirstOf), p.Direction, p.loc.Mass(p.Kindling.Mass())) + ", door ajar"
+	in.Do = fmt.Sprintf(p.loc.T(lay), Pieces(p.First, p.loc)+p.of(p.FirstOf), p.Direction, p.loc.Mass(p.Kindling.Mass())) + ", door ajar"
 	in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the controls before you light.")
-	in.Why = whyLay(p.Lay) + " Stay while the door is ajar."
+	in.Why = whyLay(p.Lay, p.loc) + " Stay while the door is ajar."
 }
 
 // layFormats tell how to lay and where to light: the pieces, their direction, the
 // kindling.
-var layFormats = map[fire.Lay]string{
+var layFormats = map[fire.Lay]lang.Message{
 	fire.TopDown: "Lay %s %s, %s of kindling on top; light on top in two places",
 	fire.Raft: "Lay %s as a raft, %s below, a finger apart, each layer turned a little, %s of kindling on it; " +
 		"light on top in two places",
@@ -118,7 +118,7 @@ var layFormats = map[fire.Lay]string{
 
 // onePieceFormats are the same for a single piece: nothing can be made of one
 // that wants two.
-var onePieceFormats = map[fire.Lay]string{
+var onePieceFormats = map[fire.Lay]lang.Message{
 	fire.TopDown:  layFormats[fire.TopDown],
 	fire.Raft:     "Lay %s, %s, off the floor on two sticks, %s of kindling on it; light on top in two places",
 	fire.OpenV:    "Lay %s, %s, %s of kindling beside it; light the kindling low, by the door",
@@ -126,7 +126,7 @@ var onePieceFormats = map[fire.Lay]string{
 	fire.BottomUp: layFormats[fire.BottomUp],
 }
 
-func whyLay(l fire.Lay) string {
+func whyLay(l fire.Lay, loc lang.Locale) string {
 	switch l {
 	case fire.TopDown, fire.Raft:
 		return "Lit from above, the gases of the wood below pass through the flames and burn."
@@ -171,7 +171,7 @@ func (p speaker) shutDoor(in *Instruction) {
 }
 
 func (p speaker) load(in *Instruction) {
-	in.Do = fmt.Sprintf("Load %s, %s, %s", Pieces(p.Main), p.loc.Mass(p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)), p.Direction)
+	in.Do = fmt.Sprintf("Load %s, %s, %s", Pieces(p.Main, p.loc), p.loc.Mass(p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)), p.Direction)
 	if len(p.Wish.Others) > 0 {
 		in.Do += ", of " + p.nameOf(p.MainOf)
 	}
@@ -191,7 +191,7 @@ func (p speaker) load(in *Instruction) {
 func (p speaker) feed(in *Instruction) {
 	for _, a := range in.Fire.Do {
 		if a.Load != nil {
-			in.Do = fmt.Sprintf("Put on %s, %s, %s", Pieces(a.Load.Pieces), p.loc.Mass(a.Load.Mass()), a.Load.Direction)
+			in.Do = fmt.Sprintf("Put on %s, %s, %s", Pieces(a.Load.Pieces, p.loc), p.loc.Mass(a.Load.Mass()), a.Load.Direction)
 		}
 	}
 	in.Sign = "when the flames are gone and the coals glow across the floor. Set the air first, wait a moment, open slowly; " +
@@ -206,7 +206,7 @@ func (p speaker) feed(in *Instruction) {
 func (p speaker) closeBypass(in *Instruction) {
 	in.Set = ""
 	c, _ := p.Wish.Stove.Control(in.Control)
-	in.Do = To(c, 0)
+	in.Do = To(c, 0, p.loc)
 	if p.Wish.Stove.Family != stove.Catalytic {
 		in.Sign = "when every piece is black all over and the fire is lively."
 		in.Why = "Round the baffle the heat goes straight up the flue; shut, it goes by the plate first."
@@ -230,7 +230,7 @@ func (p speaker) closeBypass(in *Instruction) {
 
 func (p speaker) turnDown(in *Instruction) {
 	c, _ := p.Wish.Stove.Control(in.Control)
-	in.Do = To(c, in.Opening)
+	in.Do = To(c, in.Opening, p.loc)
 	in.Set = list(slices.DeleteFunc(slices.Clone(in.Settings), func(s Setting) bool { return s.Control.Key == in.Control }))
 	switch {
 	case in.Fire.When.Charred:
@@ -300,7 +300,7 @@ func (p speaker) otherwise(s plan.Step) string {
 		return "If it goes grey within the hour: a little more air."
 	case plan.TurnDown:
 		c, _ := p.Wish.Stove.Control(s.Control)
-		back := units.LowerFirst(To(c, p.before(s)))
+		back := units.LowerFirst(To(c, p.before(s), p.loc))
 		return fmt.Sprintf("If no flame is seen for two minutes while there is wood: %s again, and leave it there.", back) + p.hotFirst(s)
 	}
 	return ""
@@ -356,7 +356,7 @@ const fullyOpen = 0.99
 // brisk is the control of a step and its mark, where it is not fully open.
 func (p speaker) brisk(s plan.Step) (c stove.Control, mark string, less bool) {
 	c, ok := p.Wish.Stove.Control(s.Control)
-	return c, Mark(c.Scale, s.Opening), ok && s.Opening < fullyOpen
+	return c, Mark(c.Scale, s.Opening, p.loc), ok && s.Opening < fullyOpen
 }
 
 // briskly says how far the air stays open while it chars, where that is not all
@@ -394,8 +394,8 @@ func (p speaker) of(pick pick) string {
 }
 
 // To is what a hand does: "Lever to a half", "Bypass shut".
-func To(c stove.Control, opening float64) string {
-	mark := Mark(c.Scale, opening)
+func To(c stove.Control, opening float64, loc lang.Locale) string {
+	mark := Mark(c.Scale, opening, loc)
 	switch mark {
 	case "shut", "open", "fully open":
 		return units.UpperFirst(c.Name) + " " + mark
@@ -403,10 +403,10 @@ func To(c stove.Control, opening float64) string {
 	return fmt.Sprintf("%s to %s", units.UpperFirst(c.Name), mark)
 }
 
-func settings(of []plan.Setting) []Setting {
+func settings(of []plan.Setting, loc lang.Locale) []Setting {
 	out := make([]Setting, len(of))
 	for i, s := range of {
-		out[i] = Setting{s, Mark(s.Control.Scale, s.Opening)}
+		out[i] = Setting{s, Mark(s.Control.Scale, s.Opening, loc)}
 	}
 	return out
 }
@@ -425,7 +425,7 @@ func list(settings []Setting) string {
 }
 
 // about prints a range of times since the start.
-func about(low, high time.Duration) string {
+func about(low, high time.Duration, loc lang.Locale) string {
 	if low < 0 || high < 0 {
 		return ""
 	}

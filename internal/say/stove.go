@@ -28,7 +28,7 @@ func Chimney(c flue.Chimney, u lang.Locale) string {
 }
 
 // Scale says how a control is marked.
-func Scale(s stove.Scale) string {
+func Scale(s stove.Scale, loc lang.Locale) string {
 	switch s.Kind {
 	case stove.Notches:
 		return "notches: " + strings.Join(s.Notches, ", ")

@@ -22,7 +22,7 @@ type Chore struct {
 }
 
 // Chores are the words of every task.
-var chores = map[upkeep.Key]Chore{
+var chores = map[upkeep.Key]struct{ name, did, why, how, look, who lang.Message }{
 	upkeep.Sweep: {"Sweep the chimney", "Swept", "Deposits burn white-hot once they catch, and narrow the flue before that.",
 		"Brush the whole flue, the connector and the cap with a brush of its size; take out what falls at the cleanout and behind the baffle.",
 		"Flakes that brush off are right; a shiny glaze is not: it takes a sweep. Cracks, loose joints, a warped cap.",
@@ -113,7 +113,10 @@ var chores = map[upkeep.Key]Chore{
 }
 
 // ChoreOf is what is said of a task.
-func ChoreOf(k upkeep.Key) Chore { return chores[k] }
+func ChoreOf(k upkeep.Key, loc lang.Locale) Chore {
+	c := chores[k]
+	return Chore{loc.T(c.name), loc.T(c.did), loc.T(c.why), loc.T(c.how), loc.T(c.look), loc.T(c.who)}
+}
 
 // When says how a task stands.
 func When(s upkeep.Status, now time.Time, loc lang.Locale) string {
@@ -217,7 +220,7 @@ func Endangers(s upkeep.Status, stove string, now time.Time, loc lang.Locale) st
 	if stove != "" {
 		of = stove + ": "
 	}
-	return fmt.Sprintf("%s%s. %s %s", of, LowerIf(of != "", ChoreOf(s.Task.Key).Name), When(s, now, loc), ChoreOf(s.Task.Key).Why)
+	return fmt.Sprintf("%s%s. %s %s", of, LowerIf(of != "", ChoreOf(s.Task.Key, loc).Name), When(s, now, loc), ChoreOf(s.Task.Key, loc).Why)
 }
 
 // LowerIf makes the first letter small, where it is asked for.
@@ -264,7 +267,7 @@ func thick(mm float64, loc lang.Locale) string {
 }
 
 // NoFireAfter says that a stove is not lit after its chimney burnt, before it was inspected.
-func NoFireAfter(name string, at time.Time) string {
+func NoFireAfter(name string, at time.Time, loc lang.Locale) string {
 	return fmt.Sprintf("No fire in %s before its flue was inspected after the chimney fire of %s. When a sweep or installer has, enter it under Upkeep: "+
 		"have it inspected. Swept by oneself is not inspected.", name, at.Format("2 January 2006"))
 }

@@ -51,13 +51,13 @@ func TestReadyDates(t *testing.T) {
 		{date(280, 330, 420), "early February 2027, give or take three months", "early February 2027"},
 		{date(100, 104, 106), "late June, give or take a week", "late June"},
 	} {
-		assert.Equal(t, c.says, say.ReadyDate(c.d, teatime))
-		assert.Equal(t, c.short, say.ReadyShort(c.d, teatime))
+		assert.Equal(t, c.says, say.ReadyDate(c.d, teatime, lang.Metric))
+		assert.Equal(t, c.short, say.ReadyShort(c.d, teatime, lang.Metric))
 	}
-	assert.Equal(t, "Another reading after May, in four pieces, would halve that.", say.AnotherReading(in(75), 0.5, teatime))
-	assert.Equal(t, "Another reading, in four pieces today, would leave a third of that.", say.AnotherReading(in(1), 0.35, teatime))
+	assert.Equal(t, "Another reading after May, in four pieces, would halve that.", say.AnotherReading(in(75), 0.5, teatime, lang.Metric))
+	assert.Equal(t, "Another reading, in four pieces today, would leave a third of that.", say.AnotherReading(in(1), 0.35, teatime, lang.Metric))
 	for share, says := range map[float64]string{0.2: "a quarter", 0.7: "take a third off", 0.85: "a little"} {
-		assert.Contains(t, say.AnotherReading(in(75), share, teatime), says)
+		assert.Contains(t, say.AnotherReading(in(75), share, teatime, lang.Metric), says)
 	}
 }
 
@@ -66,10 +66,10 @@ func TestReadyDates(t *testing.T) {
 func TestEveryChangeAndChoreHasWords(t *testing.T) {
 	for _, c := range []drying.Change{drying.Split, drying.Smaller, drying.UnderRoof, drying.Uncovered, drying.ToWind, drying.ToSun, drying.OffGround,
 		drying.Turned, drying.Whole} {
-		assert.NotEmpty(t, say.ChangeOf(c), "%s", c)
+		assert.NotEmpty(t, say.ChangeOf(c, lang.Metric), "%s", c)
 	}
 	for _, task := range upkeep.Tasks {
-		chore := say.ChoreOf(task.Key)
+		chore := say.ChoreOf(task.Key, lang.Metric)
 		for what, text := range map[string]string{"name": chore.Name, "did": chore.Did, "why": chore.Why, "how": chore.How, "look": chore.Look, "who": chore.Who} {
 			assert.NotEmpty(t, text, "%s of %s", what, task.Key)
 			assert.NotContains(t, text, "!", "%s of %s", what, task.Key)
@@ -79,9 +79,9 @@ func TestEveryChangeAndChoreHasWords(t *testing.T) {
 		}
 	}
 	assert.Equal(t, "a year and a half sooner: ready", say.Gained(drying.Option{Gain: 540 * 24 * time.Hour,
-		Ready: drying.Date{Early: teatime, Likely: teatime, Late: teatime}}, teatime))
-	assert.Contains(t, say.Gained(drying.Option{Gain: 900 * 24 * time.Hour}, teatime), "two and a half years sooner")
-	assert.Contains(t, say.Gained(drying.Option{Gain: 730 * 24 * time.Hour}, teatime), "two years sooner")
+		Ready: drying.Date{Early: teatime, Likely: teatime, Late: teatime}}, teatime, lang.Metric))
+	assert.Contains(t, say.Gained(drying.Option{Gain: 900 * 24 * time.Hour}, teatime, lang.Metric), "two and a half years sooner")
+	assert.Contains(t, say.Gained(drying.Option{Gain: 730 * 24 * time.Hour}, teatime, lang.Metric), "two years sooner")
 }
 
 // How a task stands: by its day, by its use, or never told.
@@ -130,42 +130,42 @@ func TestHowATaskStands(t *testing.T) {
 func TestChances(t *testing.T) {
 	for p, says := range map[float64]string{1: "almost certainly", 0: "almost certainly not", 0.8: "in eight winters of ten", 0.1: "in one winter of ten",
 		0.96: "in nineteen winters of twenty", 0.04: "in one winter of twenty", 0.5: "in five winters of ten"} {
-		assert.Equal(t, says, say.Chance(p), "%.2f", p)
+		assert.Equal(t, says, say.Chance(p, lang.Metric), "%.2f", p)
 	}
 	end := time.Date(2026, 5, 1, 0, 0, 0, 0, time.UTC)
 	o := season.Outlook{Lasts: 0.6, Weeks: make([]season.Week, 7), RunsOut: [3]time.Time{in(10), in(25), in(45)}}
 	assert.Equal(t, "The wood lasts to the end of April in six winters of ten. Should it not, it is gone about early April, between mid-March and late April.",
-		say.Lasts(o, end, teatime))
+		say.Lasts(o, end, teatime, lang.Metric))
 	o.Lasts = 0
-	assert.Contains(t, say.Lasts(o, end, teatime), "The wood does not last to the end of April.")
-	assert.Contains(t, say.Lasts(season.Outlook{}, end, teatime), "season is over")
-	assert.Equal(t, "changes nothing", say.Better(0.5, 0.51))
-	assert.Equal(t, "50 % to 80 %", say.Better(0.5, 0.8))
+	assert.Contains(t, say.Lasts(o, end, teatime, lang.Metric), "The wood does not last to the end of April.")
+	assert.Contains(t, say.Lasts(season.Outlook{}, end, teatime, lang.Metric), "season is over")
+	assert.Equal(t, "changes nothing", say.Better(0.5, 0.51, lang.Metric))
+	assert.Equal(t, "50 % to 80 %", say.Better(0.5, 0.8, lang.Metric))
 	half := in(-20)
-	assert.Contains(t, say.HalfWay(half, teatime, 0.3, 0.4), "the wood keeps up with it")
-	assert.Contains(t, say.HalfWay(half, teatime, 0.4, 0.3), "goes faster than the winter")
-	assert.Contains(t, say.HalfWay(in(20), teatime, 0.6, 0.7), "Until then more than half")
+	assert.Contains(t, say.HalfWay(half, teatime, 0.3, 0.4, lang.Metric), "the wood keeps up with it")
+	assert.Contains(t, say.HalfWay(half, teatime, 0.4, 0.3, lang.Metric), "goes faster than the winter")
+	assert.Contains(t, say.HalfWay(in(20), teatime, 0.6, 0.7, lang.Metric), "Until then more than half")
 	assert.Equal(t, "nights between −4 °C and 2 °C", say.Portion(season.Portion{Hours: season.Night, From: -4.2, To: 2.1}, lang.Metric))
-	assert.Contains(t, say.Uncounted(1), "Nobody has counted it")
-	assert.Contains(t, say.Uncounted(0.4), "40 % of that")
-	assert.Empty(t, say.Uncounted(0.1))
+	assert.Contains(t, say.Uncounted(1, lang.Metric), "Nobody has counted it")
+	assert.Contains(t, say.Uncounted(0.4, lang.Metric), "40 % of that")
+	assert.Empty(t, say.Uncounted(0.1, lang.Metric))
 }
 
 // What recounts teach is said once it is more than counting is off.
 func TestWhatRecountsTeach(t *testing.T) {
-	assert.Empty(t, say.Unlogged(wood.Unlogged{}))
-	assert.Contains(t, say.Unlogged(wood.Unlogged{Low: 1.03, Middle: 1.08, High: 1.13, Recounts: 3}), "You burn about 8 % more than you log, by three recounts.")
-	assert.Contains(t, say.Unlogged(wood.Unlogged{Low: 0.8, Middle: 0.9, High: 0.97, Recounts: 2}), "10 % less than you log")
-	assert.Contains(t, say.Unlogged(wood.Unlogged{Low: 0.9, Middle: 1.02, High: 1.2, Recounts: 1}),
+	assert.Empty(t, say.Unlogged(wood.Unlogged{}, lang.Metric))
+	assert.Contains(t, say.Unlogged(wood.Unlogged{Low: 1.03, Middle: 1.08, High: 1.13, Recounts: 3}, lang.Metric), "You burn about 8 % more than you log, by three recounts.")
+	assert.Contains(t, say.Unlogged(wood.Unlogged{Low: 0.8, Middle: 0.9, High: 0.97, Recounts: 2}, lang.Metric), "10 % less than you log")
+	assert.Contains(t, say.Unlogged(wood.Unlogged{Low: 0.9, Middle: 1.02, High: 1.2, Recounts: 1}, lang.Metric),
 		"One recount so far: what is burnt is within 10 % less and 20 % more")
 }
 
 // The display of a CO alarm: nothing, a warning, everybody out.
 func TestCODisplay(t *testing.T) {
-	assert.Empty(t, say.CODisplay(0))
-	assert.Contains(t, say.CODisplay(12), "look again in five minutes")
+	assert.Empty(t, say.CODisplay(0, lang.Metric))
+	assert.Contains(t, say.CODisplay(12, lang.Metric), "look again in five minutes")
 	for _, ppm := range []float64{30, 45, 400} {
-		assert.Contains(t, say.CODisplay(ppm), "everybody out now")
+		assert.Contains(t, say.CODisplay(ppm, lang.Metric), "everybody out now")
 	}
 	for piece, says := range map[units.Kilogram]string{0.02: "small pieces", 0.05: "a middling size", 0.2: "large pieces"} {
 		all := strings.Join(say.MineralStack(piece, lang.Metric), " ")
@@ -184,9 +184,9 @@ func TestWhereAStackGoes(t *testing.T) {
 		}
 		return out
 	}
-	assert.Contains(t, say.Dries(course(0.18, 0.24, 0.15), teatime), "takes water up to 24 % in May, over what burns clean")
-	assert.Contains(t, say.Dries(course(0.14, 0.17, 0.13), teatime), "takes water up to 17 % in May")
-	assert.Contains(t, say.Dries(course(0.4, 0.3, 0.2), teatime), "comes down to 20 % in July")
-	assert.Contains(t, say.Dries(course(0.15, 0.151), teatime), "stays about as it is")
-	assert.Empty(t, say.Dries(nil, teatime))
+	assert.Contains(t, say.Dries(course(0.18, 0.24, 0.15), teatime, lang.Metric), "takes water up to 24 % in May, over what burns clean")
+	assert.Contains(t, say.Dries(course(0.14, 0.17, 0.13), teatime, lang.Metric), "takes water up to 17 % in May")
+	assert.Contains(t, say.Dries(course(0.4, 0.3, 0.2), teatime, lang.Metric), "comes down to 20 % in July")
+	assert.Contains(t, say.Dries(course(0.15, 0.151), teatime, lang.Metric), "stays about as it is")
+	assert.Empty(t, say.Dries(nil, teatime, lang.Metric))
 }

@@ -14,6 +14,7 @@ type Profile struct {
 	Name       string
 	Zone       string // IANA time zone
 	Units      units.System
+	Language   string    // BCP 47 tag; empty: what the browser asks for
 	Alarms     time.Time // day on which the CO and smoke alarms were tested last; zero: not known
 	WeatherURL string    // of a forecast that speaks docs/formats.md; empty: somebody types it
 	Version    int       // counts changes; [Household.SaveProfile] wants the one it was read with
@@ -34,19 +35,20 @@ func (h Household) Profile(ctx context.Context) (Profile, error) {
 		Name    string              `db:"name"`
 		Zone    string              `db:"zone"`
 		Units   units.System        `db:"units"`
+		Lang    string              `db:"language"`
 		Alarms  sql.Null[time.Time] `db:"alarms_tested"`
 		Weather string              `db:"weather_url"`
 		Version int                 `db:"version"`
 	}
 	err := h.db.GetContext(ctx, &row, `
-		SELECT id, name, zone, units, weather_url, version,
+		SELECT id, name, zone, units, language, weather_url, version,
 		       -- said under Household, or done with a tap under Upkeep
 		       GREATEST(alarms_tested, (SELECT CAST(max(u.at AT TIME ZONE p.zone) AS date)
 		                                FROM upkeep u
 		                                WHERE u.household_id = p.id AND u.task = 'detectors' AND u.undone_at IS NULL)) AS alarms_tested
 		FROM households p
 		WHERE id = $1`, h.id)
-	return Profile{row.ID, row.Name, row.Zone, row.Units, row.Alarms.V.UTC(), row.Weather, row.Version}, orMissing(err)
+	return Profile{row.ID, row.Name, row.Zone, row.Units, row.Lang, row.Alarms.V.UTC(), row.Weather, row.Version}, orMissing(err)
 }
 
 // SaveProfile changes the household's own data; [ErrStale] when somebody else
@@ -54,8 +56,9 @@ func (h Household) Profile(ctx context.Context) (Profile, error) {
 func (h Household) SaveProfile(ctx context.Context, p Profile) error {
 	return h.fresh(ctx, "households", h.id, touched(h.db.ExecContext(ctx, `
 		UPDATE households
-		SET name = $3, zone = $4, units = $5, alarms_tested = $6, weather_url = $7, version = version + 1
-		WHERE id = $1 AND version = $2`, h.id, p.Version, p.Name, p.Zone, p.Units, sql.Null[time.Time]{V: p.Alarms, Valid: !p.Alarms.IsZero()}, p.WeatherURL)))
+		SET name = $3, zone = $4, units = $5, alarms_tested = $6, weather_url = $7, language = $8, version = version + 1
+		WHERE id = $1 AND version = $2`, h.id, p.Version, p.Name, p.Zone, p.Units, sql.Null[time.Time]{V: p.Alarms, Valid: !p.Alarms.IsZero()},
+		p.WeatherURL, p.Language)))
 }
 
 // fresh tells a change that came too late from one of something that is not

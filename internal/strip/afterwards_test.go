@@ -85,14 +85,14 @@ func TestSeasonStrip(t *testing.T) {
 		s.Weeks = append(s.Weeks, w)
 	}
 	for _, width := range []float64{strip.Page, strip.Phone} {
-		got := string(s.Strip(width))
+		got := string(s.Strip(width, lang.Metric))
 		sound(t, got)
 		assert.NotContains(t, got, "<script>")
 		assert.Equal(t, 18, strings.Count(got, "season-wood"))
 		assert.Equal(t, 18, strings.Count(got, "season-before"))
 	}
 	empty := strip.Season{Mass: s.Mass, Weeks: []strip.SeasonWeek{{Days: -1, DaysBefore: -1}}, Scale: 1, Degree: 1}
-	sound(t, string(empty.Strip(strip.Page)))
+	sound(t, string(empty.Strip(strip.Page, lang.Metric)))
 }
 
 func TestForetelling(t *testing.T) {

@@ -36,7 +36,7 @@ func OfBurn(b burn.Burn, p *plan.Plan, m burn.Measures, until time.Time, hand st
 		for _, e := range valid {
 			if e.Kind == burn.Control && e.Control == control.Key {
 				l := laneOf(&c, control)
-				l.Steps = append(l.Steps, LaneStep{At: e.At.Sub(b.Started), Opening: e.Opening, Say: say.ShortMark(control.Scale, e.Opening)})
+				l.Steps = append(l.Steps, LaneStep{At: e.At.Sub(b.Started), Opening: e.Opening, Say: say.ShortMark(control.Scale, e.Opening, v.Units)})
 			}
 		}
 	}

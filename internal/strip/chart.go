@@ -334,7 +334,7 @@ func (f *frame) readout() string {
 		case p.Planned:
 			name += ", planned"
 		}
-		q := pen{Name: name, Points: make([][2]float64, 0, len(p.Points))}
+		q := pen{Name: f.Units.T(name), Points: make([][2]float64, 0, len(p.Points))}
 		stride := 1 + len(p.Points)/300
 		for i := 0; i < len(p.Points); i += stride {
 			q.Points = append(q.Points, [2]float64{math.Round(p.Points[i].At.Minutes()*10) / 10, math.Round(f.shown(p.Points[i].V)*10) / 10})

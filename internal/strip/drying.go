@@ -11,6 +11,7 @@ import (
 	"smolder/internal/core/drying"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 )
 
 // A Drying is how a stack has dried since it was split, what was read in it, and how it
@@ -36,10 +37,10 @@ const (
 )
 
 // Drawn makes the drawing for a page and for a phone.
-func (d Drying) Drawn() Pair {
+func (d Drying) Drawn(loc lang.Locale) Pair {
 	narrow := d
 	narrow.Width = Phone
-	return Pair{Wide: d.SVG(), Narrow: narrow.SVG()}
+	return Pair{Wide: d.SVG(loc), Narrow: narrow.SVG(loc)}
 }
 
 // drawn is a drawing under way: where its paper lies, and its scales.
@@ -66,7 +67,7 @@ func (f *drawn) y(u units.Fraction) float64 {
 }
 
 // SVG draws it.
-func (d Drying) SVG() template.HTML {
+func (d Drying) SVG(loc lang.Locale) template.HTML {
 	width := d.Width
 	if width == 0 {
 		width = dryingWidth
@@ -85,7 +86,7 @@ func (d Drying) SVG() template.HTML {
 	f.p(`<line class="base" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left, f.left, f.top, f.bottom)
 	f.course(d.Past, "range", "pen pen-probe")
 	f.course(d.Ahead, "fan-area", "fan-middle")
-	d.readyLine(f)
+	d.readyLine(f, loc)
 	d.read(f)
 	d.foot(f)
 	f.p(`</svg>`)
@@ -199,7 +200,7 @@ func (f *drawn) course(points []drying.Point, area, middle string) {
 }
 
 // readyLine draws what burns clean, and the span in which the stack comes to it.
-func (d Drying) readyLine(f *drawn) {
+func (d Drying) readyLine(f *drawn, loc lang.Locale) {
 	y := f.y(wood.ReadyTo)
 	f.p(`<line class="tickline dashed" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left, f.right, y, y)
 	f.label(f.left+6, y+14, "start", "note halo", "burns clean under "+units.Percent(wood.ReadyTo, 0))

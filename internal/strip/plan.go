@@ -111,11 +111,11 @@ func addPlan(c *Chart, p *plan.Plan, all bool) {
 				if !known || !worthALane(p, control) {
 					continue
 				}
-				laneOf(c, control).Plan = append(laneOf(c, control).Plan, LaneStep{At: s.Expected, Opening: a.Opening, Say: say.ShortMark(control.Scale, a.Opening)})
+				laneOf(c, control).Plan = append(laneOf(c, control).Plan, LaneStep{At: s.Expected, Opening: a.Opening, Say: say.ShortMark(control.Scale, a.Opening, c.Units)})
 			case a.Kind == fire.ActLoad && a.Load != nil && all:
 				c.Fuel = append(c.Fuel, block(*a.Load, s.Expected, c.Units, true))
 			case a.Kind == fire.ActDoor && all:
-				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: say.DoorSign(a.Door), Word: "planned: " + say.Door(a.Door), Says: say.Door(a.Door)})
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: say.DoorSign(a.Door), Word: "planned: " + say.Door(a.Door, c.Units), Says: say.Door(a.Door, c.Units)})
 			case a.Kind == fire.ActPrime && all:
 				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "prime", Word: "planned: warm the flue", Says: "warm the flue"})
 			case a.Kind == fire.ActLight && all:

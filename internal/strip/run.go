@@ -92,7 +92,7 @@ func (c *Chart) act(s stove.Stove, a fire.Act, at time.Duration, second bool) {
 			return
 		}
 		lane := c.lane(strings.ToLower(control.Name))
-		step := LaneStep{At: at, Opening: a.Opening, Say: say.Mark(control.Scale, a.Opening)}
+		step := LaneStep{At: at, Opening: a.Opening, Say: say.Mark(control.Scale, a.Opening, c.Units)}
 		if second {
 			lane.Plan = append(lane.Plan, step)
 		} else {

@@ -7,6 +7,8 @@ import (
 	"math"
 	"strings"
 	"time"
+
+	"smolder/internal/lang"
 )
 
 // A SeasonWeek is one week of a year on the season's strip, and the same week a year
@@ -34,7 +36,7 @@ type Season struct {
 // Strip draws the year: wood as blocks as tall as their mass, last year's as an outline
 // behind them; degree-days as a pen over them; smoke as hatched bars; deposits of each flue
 // as rising pens.
-func (s Season) Strip(width float64) template.HTML {
+func (s Season) Strip(width float64, loc lang.Locale) template.HTML {
 	f := &frame{Chart: Chart{ID: "season", Width: width}}
 	f.left, f.right = 68, width-96
 	if width < 500 {

@@ -266,7 +266,7 @@ func (f *frame) end(p Pen, y func(float64) float64) (penEnd, bool) {
 		return penEnd{}, false
 	}
 	v := p.Points[last].V
-	e := penEnd{y: y(v), label: say.Places.Short(p.Place) + " " + f.Units.Degrees(units.Celsius(v)), class: "label"}
+	e := penEnd{y: y(v), label: f.Units.T(say.Places.Short(p.Place)) + " " + f.Units.Degrees(units.Celsius(v)), class: "label"}
 	switch {
 	case p.Second:
 		e.class, e.label = "label second-ink", "other "+f.Units.Degrees(units.Celsius(v))

@@ -50,7 +50,7 @@ func TestDryingIsDrawn(t *testing.T) {
 		d := aDrying(t, days, reading)
 		for _, width := range []float64{0, 560, strip.Phone} {
 			d.Width = width
-			svg := string(d.SVG())
+			svg := string(d.SVG(lang.Metric))
 			wide := width
 			if wide == 0 {
 				wide = 440
@@ -67,13 +67,13 @@ func TestDryingIsDrawn(t *testing.T) {
 		}
 	}
 	d := aDrying(t, 100, reading)
-	assert.Contains(t, string(d.SVG()), "1 May 2025, 31 % of 4", "a reading says what it was")
-	assert.Contains(t, string(d.SVG()), ">split Mar 2025<")
-	assert.Contains(t, string(d.SVG()), `class="coming"`, "the span in which it is ready")
-	assert.NotContains(t, string(aDrying(t, 2350).SVG()), `class="coming"`, "what is ready has none")
+	assert.Contains(t, string(d.SVG(lang.Metric)), "1 May 2025, 31 % of 4", "a reading says what it was")
+	assert.Contains(t, string(d.SVG(lang.Metric)), ">split Mar 2025<")
+	assert.Contains(t, string(d.SVG(lang.Metric)), `class="coming"`, "the span in which it is ready")
+	assert.NotContains(t, string(aDrying(t, 2350).SVG(lang.Metric)), `class="coming"`, "what is ready has none")
 	bare := strip.Drying{Now: split, Zone: time.UTC}
-	assert.NotContains(t, string(bare.SVG()), "fan-area", "of what nobody has told only the paper is drawn")
-	pair := d.Drawn()
+	assert.NotContains(t, string(bare.SVG(lang.Metric)), "fan-area", "of what nobody has told only the paper is drawn")
+	pair := d.Drawn(lang.Metric)
 	assert.NotEqual(t, pair.Wide, pair.Narrow)
 }
 

@@ -211,7 +211,7 @@ func (r Room) fail(c *gin.Context, err error) {
 	case errors.Is(err, store.ErrBurning):
 		problem(c, http.StatusConflict, "This stove already has a burn that is not ended; end that one first.", nil)
 	default:
-		status, text := r.StatusOf(err)
+		status, text := r.StatusOf(err, lang.Metric)
 		r.Note("api", c.Request.URL.Path, status, err)
 		problem(c, status, text, nil)
 	}

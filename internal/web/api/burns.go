@@ -111,7 +111,7 @@ func (r Room) inspected(q *request, stove int64, name string) error {
 	if err != nil || !burnt {
 		return err
 	}
-	return refuse(http.StatusConflict, say.NoFireAfter(name, at.In(q.profile.Location())), fault{Field: "stove", Detail: "not inspected"})
+	return refuse(http.StatusConflict, say.NoFireAfter(name, at.In(q.profile.Location()), lang.Metric), fault{Field: "stove", Detail: "not inspected"})
 }
 
 // startPlanned begins a plan that was made before.

@@ -44,7 +44,7 @@ func (r Room) stoves(q *request) error {
 		for _, c := range st.Controls {
 			marks := []any{}
 			for _, o := range c.Scale.Steps() {
-				marks = append(marks, map[string]any{"opening": o, "says": say.Mark(c.Scale, o)})
+				marks = append(marks, map[string]any{"opening": o, "says": say.Mark(c.Scale, o, lang.Metric)})
 			}
 			controls = append(controls, map[string]any{"control": c.Key, "name": c.Name, "role": c.Role, "marks": marks})
 		}
@@ -160,7 +160,7 @@ func fill(out map[string]any, b store.Burn, a coach.Answer) {
 	}
 	out["watch"], out["reworked"] = watch, nil
 	if a.Reworked != "" {
-		out["reworked"] = map[string]any{"kind": a.Reworked, "says": say.Reworked(a.Reworked)}
+		out["reworked"] = map[string]any{"kind": a.Reworked, "says": say.Reworked(a.Reworked, lang.Metric)}
 	}
 	if a.Phase == "" {
 		out["forecast"], out["events"], out["risks"] = map[string]any{}, map[string]any{}, nil
@@ -204,7 +204,7 @@ func nextOf(b store.Burn, a coach.Answer) map[string]any {
 	}
 	set := []any{}
 	for _, s := range ad.Sets {
-		set = append(set, map[string]any{"control": s.Control.Key, "opening": round3(s.Opening), "says": say.Mark(s.Control.Scale, s.Opening)})
+		set = append(set, map[string]any{"control": s.Control.Key, "opening": round3(s.Opening), "says": say.Mark(s.Control.Scale, s.Opening, lang.Metric)})
 	}
 	out["set"] = set
 	for _, act := range ad.Acts {

@@ -147,7 +147,7 @@ func (s Room) burn(q *kit.Request) error {
 	}
 	for _, g := range b.Stove.Gauges {
 		if g.Place.OfFire() {
-			p.Gauges = append(p.Gauges, kit.Option{Value: string(g.Place), Label: say.Places.Short(g.Place),
+			p.Gauges = append(p.Gauges, kit.Option{Value: string(g.Place), Label: q.Locale().T(say.Places.Short(g.Place)),
 				Chosen: g.Place == l.m.Gauge.Place && kit.HandGauge(q) == "" || g.Place == kit.HandGauge(q)})
 		}
 	}

@@ -28,7 +28,7 @@ func burnFigures(q *kit.Request, l looked) []kit.Figure {
 		out = append(out, f)
 	}
 	out = append(out, efficiencyFigure(q, l), energyIn(q, l), bandFigure(q, l.m), workingFigure(q, l))
-	if f, ok := recoveryFigure(l); ok {
+	if f, ok := recoveryFigure(l, q.Locale()); ok {
 		out = append(out, f)
 	}
 	out = append(out, rateFigure(q, l), usedFigure(q, l), heldFigure(q, l), smokeFigure(q, l), depositsFigure(q, l))
@@ -52,7 +52,7 @@ func foretoldFigure(q *kit.Request, l looked) kit.Figure {
 }
 
 // from says what a figure stands on: the log in the stove as it is known.
-func from(l looked) kit.Input {
+func from(l looked, loc lang.Locale) kit.Input {
 	if l.Known.InUse() {
 		return kit.From("replayed in the stove as its burns have taught it", "", kit.Computed)
 	}
@@ -84,7 +84,7 @@ func phasesFigure(q *kit.Request, l looked) (kit.Figure, bool) {
 		f.Inputs = append(f.Inputs, kit.From(string(p)+" from", l.Started.Add(begun[p]).In(q.Profile.Location()).Format("15:04"), kit.Computed))
 	}
 	f.Value = strings.Join(parts, " · ")
-	f.Inputs = append(f.Inputs, from(l))
+	f.Inputs = append(f.Inputs, from(l, q.Locale()))
 	return f, len(parts) > 0
 }
 
@@ -106,7 +106,7 @@ func heatFigure(q *kit.Request, l looked) kit.Figure {
 		}
 		f.Inputs = append(f.Inputs, kit.From("so much burnt", u.Energy(max(0, r.In+before-unburnt-coals)), kit.Computed))
 	}
-	f.Inputs = append(f.Inputs, from(l))
+	f.Inputs = append(f.Inputs, from(l, q.Locale()))
 	if !l.whole {
 		f.Formula = "Energy of the wood burnt so far × efficiency, with 4 points on either side."
 	}
@@ -182,10 +182,10 @@ func energyIn(q *kit.Request, l looked) kit.Figure {
 
 func rateFigure(q *kit.Request, l looked) kit.Figure {
 	return kit.Figure{Label: "burn rate while it flamed", Value: q.Locale().Mass(units.Kilogram(l.review.PerHour)) + " an hour",
-		Formula: "Dry wood that turned to gas and char, over the time in which flames were seen.", Inputs: []kit.Input{from(l)}}
+		Formula: "Dry wood that turned to gas and char, over the time in which flames were seen.", Inputs: []kit.Input{from(l, q.Locale())}}
 }
 
-func recoveryFigure(l looked) (kit.Figure, bool) {
+func recoveryFigure(l looked, loc lang.Locale) (kit.Figure, bool) {
 	var parts []string
 	var inputs []kit.Input
 	for _, r := range l.review.Recoveries {
@@ -232,14 +232,14 @@ func heldFigure(q *kit.Request, l looked) kit.Figure {
 
 func smokeFigure(q *kit.Request, l looked) kit.Figure {
 	r := l.review
-	return kit.Figure{Label: "smoke", Value: fmt.Sprintf("%s, %s · smouldering %s", say.SmokeMass(r.Smoke),
-		say.Smoke(r.SmokePerKg), units.Duration(r.Smoulder)),
+	return kit.Figure{Label: "smoke", Value: fmt.Sprintf("%s, %s · smouldering %s", say.SmokeMass(r.Smoke, q.Locale()),
+		say.Smoke(r.SmokePerKg, q.Locale()), units.Duration(r.Smoulder)),
 		Formula: "Of the tar that leaves unburnt the half that condenses, and soot; more or less by what was seen at the cap of this stove. The range is how well that is known of a stove whose smoke nobody has measured. Good for comparing burns, not for a certificate.",
-		Inputs:  []kit.Input{kit.From("against others", say.AgainstUse(r.SmokePerKg, l.Stove.Family), kit.Computed), from(l)}}
+		Inputs:  []kit.Input{kit.From("against others", say.AgainstUse(r.SmokePerKg, l.Stove.Family, q.Locale()), kit.Computed), from(l, q.Locale())}}
 }
 
 func depositsFigure(q *kit.Request, l looked) kit.Figure {
-	f := kit.Figure{Label: "settled in the flue", Value: say.SmokeMass(l.review.Settled()),
+	f := kit.Figure{Label: "settled in the flue", Value: say.SmokeMass(l.review.Settled(), q.Locale()),
 		Formula: "The share of the smoke whose flue wall was below " + q.Locale().Temperature(120) + ", section by section from the stove up.", Inputs: nil}
 	n := len(l.review.Deposits)
 	for i, g := range l.review.Deposits {
@@ -252,7 +252,7 @@ func depositsFigure(q *kit.Request, l looked) kit.Figure {
 		}
 		f.Inputs = append(f.Inputs, kit.From(name, units.Number(g, 1)+" g", kit.Computed))
 	}
-	f.Inputs = append(f.Inputs, from(l))
+	f.Inputs = append(f.Inputs, from(l, q.Locale()))
 	return f
 }
 
@@ -261,7 +261,7 @@ func leftFigure(q *kit.Request, l looked) (kit.Figure, bool) {
 	u, left := q.Locale(), l.review.Unburnt
 	return kit.Figure{Label: "wood left unburnt", Value: "about " + u.Mass(left),
 		Formula: "What of the loads was neither gas nor char at the end, by the replay; counted dry. The next fire in this stove begins with it.",
-		Inputs:  []kit.Input{kit.From("its energy", u.Energy(l.UnburntEnergy(left)), kit.Computed), from(l)}}, left >= leastLeft
+		Inputs:  []kit.Input{kit.From("its energy", u.Energy(l.UnburntEnergy(left)), kit.Computed), from(l, q.Locale())}}, left >= leastLeft
 }
 
 // leastLeft is the least wood left that is a figure, kg, dry: less are crumbs.
@@ -269,7 +269,7 @@ const leastLeft = 0.1
 
 func coalsFigure(q *kit.Request, l looked) kit.Figure {
 	return kit.Figure{Label: "coals left", Value: "about " + q.Locale().Mass(l.review.Coals),
-		Formula: "Char that still glowed at the end, by the replay.", Inputs: []kit.Input{from(l)}}
+		Formula: "Char that still glowed at the end, by the replay.", Inputs: []kit.Input{from(l, q.Locale())}}
 }
 
 // mineralFigures are what is known of a burn in which mineral fuel was burnt:
@@ -332,7 +332,7 @@ func bandFigure(q *kit.Request, m burn.Measures) kit.Figure {
 	f := kit.Figure{Label: "cold and smoky · working · too hot",
 		Value:   fmt.Sprintf("%s · %s · %s", units.Duration(m.Cold), units.Duration(m.Working), units.Duration(m.TooHot)),
 		Formula: "Minutes that the gauge in hand stood below, in and above its band; too hot counts every gauge that has a limit. Readings up to 45 minutes apart are joined by a straight line; beyond that the time counts as not known.",
-		Inputs: []kit.Input{kit.From("gauge", gaugeName(m), kit.Entered),
+		Inputs: []kit.Input{kit.From("gauge", gaugeName(m, q.Locale()), kit.Entered),
 			kit.From("band", fmt.Sprintf("%s to %s, too hot from %s", q.Locale().Degrees(m.Gauge.Band.Low), q.Locale().Degrees(m.Gauge.Band.High),
 				q.Locale().Temperature(m.Gauge.Band.TooHot)), kit.Entered), kit.From("not known", units.Duration(m.Unknown), kit.Measured)}}
 	if m.NoGauge {
@@ -345,11 +345,11 @@ func bandFigure(q *kit.Request, m burn.Measures) kit.Figure {
 }
 
 // gaugeName is the guiding gauge, or that there is none.
-func gaugeName(m burn.Measures) string {
+func gaugeName(m burn.Measures, loc lang.Locale) string {
 	if m.NoGauge {
-		return "none here: " + say.Places.Short(m.Gauge.Place) + " as the simulator has it"
+		return "none here: " + loc.T(say.Places.Short(m.Gauge.Place)) + " as the simulator has it"
 	}
-	return say.Places.Name(m.Gauge.Place)
+	return loc.T(say.Places.Name(m.Gauge.Place))
 }
 
 func workingFigure(q *kit.Request, l looked) kit.Figure {

@@ -21,6 +21,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/units"
 	"smolder/internal/exchange"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
@@ -121,7 +122,7 @@ func (s Room) importBurn(q *kit.Request) error {
 	if up.large() {
 		return s.importStream(q, up)
 	}
-	files, err := s.readUpload(up)
+	files, err := s.readUpload(up, q.Locale())
 	var input *kit.InputError
 	switch {
 	case errors.As(err, &input):
@@ -148,10 +149,10 @@ func (s Room) importBurn(q *kit.Request) error {
 		if imported.Same == 1 {
 			text = "This burn is here already, so it was not read in again."
 		}
-		q.Say("%s%s", text, came(imported.Stoves))
+		q.Say("%s%s", text, came(imported.Stoves, q.Locale()))
 		return q.SeeOther(fmt.Sprintf("/burns/%d", imported.Last))
 	}
-	q.Say("Read in: %d burns. %d were here already.%s", imported.New, imported.Same, came(imported.Stoves))
+	q.Say("Read in: %d burns. %d were here already.%s", imported.New, imported.Same, came(imported.Stoves, q.Locale()))
 	return q.SeeOther("/burns")
 }
 
@@ -179,7 +180,7 @@ func (s Room) importStream(q *kit.Request, up *upload) error {
 		return nil
 	})
 	s.Work.Wake(q.Ctx(), q.Home.ID())
-	so := fmt.Sprintf("Read in: %d burns. %d were here already.%s", all.New, all.Same, came(all.Stoves))
+	so := fmt.Sprintf("Read in: %d burns. %d were here already.%s", all.New, all.Same, came(all.Stoves, q.Locale()))
 	var input *kit.InputError
 	switch {
 	case errors.As(err, &input):
@@ -195,7 +196,7 @@ func (s Room) importStream(q *kit.Request, up *upload) error {
 }
 
 // came says which stoves came with burns.
-func came(stoves []string) string {
+func came(stoves []string, loc lang.Locale) string {
 	if len(stoves) == 0 {
 		return ""
 	}
@@ -241,7 +242,7 @@ func receive(q *kit.Request) (*upload, error) {
 			break
 		}
 		if err != nil {
-			return nil, cutOff(err)
+			return nil, cutOff(err, q.Locale())
 		}
 		if part.FormName() == "search" {
 			text, _ := io.ReadAll(io.LimitReader(part, 100))
@@ -262,7 +263,7 @@ func receive(q *kit.Request) (*upload, error) {
 			_, err = up.File.Seek(0, io.SeekStart)
 		}
 		if err != nil {
-			return nil, errors.Join(cutOff(err), up.File.Close())
+			return nil, errors.Join(cutOff(err, q.Locale()), up.File.Close())
 		}
 		return up, nil
 	}
@@ -270,7 +271,7 @@ func receive(q *kit.Request) (*upload, error) {
 }
 
 // cutOff is what is answered to a file that did not arrive whole.
-func cutOff(err error) error {
+func cutOff(err error, loc lang.Locale) error {
 	if tooLarge := new(http.MaxBytesError); errors.As(err, &tooLarge) {
 		return err
 	}
@@ -297,7 +298,7 @@ func (u *upload) unpacked() (io.Reader, error) {
 }
 
 // readUpload reads a file that is held whole.
-func (s Room) readUpload(u *upload) (files []exchange.File, err error) {
+func (s Room) readUpload(u *upload, loc lang.Locale) (files []exchange.File, err error) {
 	if strings.EqualFold(path.Ext(u.name), ".csv") {
 		f, err := exchange.ReadCSV(u.File, s.Now())
 		return []exchange.File{f}, err

@@ -85,7 +85,7 @@ func (s Room) showCompare(q *kit.Request, status int, f *kit.Form) error {
 		p.By = append(p.By, kit.Option{Value: string(figure), Label: name})
 	}
 	for _, w := range say.Subjects {
-		p.Subjects = append(p.Subjects, kit.Option{Value: string(w.Key), Label: w.Name})
+		p.Subjects = append(p.Subjects, kit.Option{Value: string(w.Key), Label: q.Locale().T(w.Name)})
 	}
 	if !slices.Contains(practice.Subjects, practice.Subject(f.Text("subject"))) {
 		f.Values.Set("subject", string(practice.Lay))
@@ -112,7 +112,7 @@ func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 	p.Question.Subject = practice.Subject(f.Text("subject"))
 	ways := practice.Ways(p.Question.Subject, burns)
 	for _, w := range ways {
-		p.Ways = append(p.Ways, kit.Option{Value: w, Label: say.Way(p.Question.Subject, w)})
+		p.Ways = append(p.Ways, kit.Option{Value: w, Label: say.Way(p.Question.Subject, w, q.Locale())})
 	}
 	pick := func(name string, not string) string {
 		if w := f.Text(name); slices.Contains(ways, w) && w != not {
@@ -132,7 +132,7 @@ func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 		p.None = "All burns of this stove were made in one way of this. Try another, and there will be something to compare."
 		return
 	}
-	names := [2]string{say.Way(p.Question.Subject, p.Question.A), say.Way(p.Question.Subject, p.Question.B)}
+	names := [2]string{say.Way(p.Question.Subject, p.Question.A, q.Locale()), say.Way(p.Question.Subject, p.Question.B, q.Locale())}
 	var counts [2]int
 	for _, b := range burns {
 		switch practice.WayIn(p.Question.Subject, b.Way) {
@@ -209,15 +209,15 @@ func trialOf(q *kit.Request, t store.Trial) (trialPart, error) {
 		return trialPart{}, err
 	}
 	part := trialPart{ID: t.ID, Over: standing.Over || t.Ended.Valid,
-		What: fmt.Sprintf("%s: %s or %s, by lot, since %s", units.UpperFirst(say.Subjects.Name(t.Subject)), say.Way(t.Subject, t.A),
-			say.Way(t.Subject, t.B), q.DayWord(t.Begun)),
+		What: fmt.Sprintf("%s: %s or %s, by lot, since %s", units.UpperFirst(q.Locale().T(say.Subjects.Name(t.Subject))), say.Way(t.Subject, t.A, q.Locale()),
+			say.Way(t.Subject, t.B, q.Locale()), q.DayWord(t.Begun)),
 		Says: fmt.Sprintf("%d of up to %d burns, %d of them as the lot said. %s", standing.Burns, t.Most, standing.Kept, say.Compared(t.Question,
 			standing.Verdict, q.Locale()))}
 	switch {
 	case standing.Clear:
 		part.Says += " It is clear, so it ends here."
 	case standing.Next != "" && !t.Ended.Valid:
-		part.Next = "The next time: " + say.WayToDo(t.Subject, standing.Next) + "."
+		part.Next = "The next time: " + say.WayToDo(t.Subject, standing.Next, q.Locale()) + "."
 	}
 	return part, nil
 }
@@ -229,7 +229,7 @@ func (s Room) beginTrial(q *kit.Request) error {
 		return err
 	}
 	question := practice.Question{Subject: practice.Subject(f.Text("subject")), A: f.Text("a"), B: f.Text("b")}
-	if !question.Whole() || say.Way(question.Subject, question.A) == "" || say.Way(question.Subject, question.B) == "" {
+	if !question.Whole() || say.Way(question.Subject, question.A, q.Locale()) == "" || say.Way(question.Subject, question.B, q.Locale()) == "" {
 		return kit.BadInput("A trial is of two ways of one thing. Choose them on the page and begin it there.")
 	}
 	most, err := strconv.Atoi(f.Text("most"))

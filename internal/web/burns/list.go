@@ -154,10 +154,10 @@ func (s Room) lineOf(q *kit.Request, r store.FoundBurn) line {
 		l.Peak = u.Temperature(units.Celsius(r.Peak.V))
 	}
 	if r.Mineral == 0 && r.Mass > 0 {
-		l.Smoke, l.Heat = say.Smoke(r.Smoke.V), u.Energy(units.Joule(r.Heat.V))
+		l.Smoke, l.Heat = say.Smoke(r.Smoke.V, q.Locale()), u.Energy(units.Joule(r.Heat.V))
 	}
 	if r.Lay.V != "" && r.Lay.V != string(fire.OnCoals) {
-		l.Way = say.Lays.Name(fire.Lay(r.Lay.V))
+		l.Way = q.Locale().T(say.Lays.Name(fire.Lay(r.Lay.V)))
 	} else if r.Mass > 0 {
 		l.Way = "on coals"
 	}
@@ -194,7 +194,7 @@ func (p *burnsPage) choices(q *kit.Request) error {
 	p.Woods = list("wood", "any wood", of...)
 	of = nil
 	for _, l := range say.Lays {
-		of = append(of, kit.Option{Value: string(l.Key), Label: l.Name})
+		of = append(of, kit.Option{Value: string(l.Key), Label: q.Locale().T(l.Name)})
 	}
 	p.Lays = list("lay", "any lay", of...)
 	p.Wets = list("wet", "dry or wet", kit.Option{Value: "dry", Label: "under 15\u202f%"}, kit.Option{Value: "usual",

@@ -16,6 +16,7 @@ import (
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
@@ -116,7 +117,7 @@ func (s Room) otherwise(q *kit.Request) error {
 		branch, err = past.Ask(edits)
 	}
 	if err != nil {
-		status, p.Wrong = http.StatusUnprocessableEntity, saysEdit(err)
+		status, p.Wrong = http.StatusUnprocessableEntity, saysEdit(err, q.Locale())
 		edits = nil
 		if branch, err = past.Ask(nil); err != nil {
 			return err
@@ -129,7 +130,7 @@ func (s Room) otherwise(q *kit.Request) error {
 }
 
 // saysEdit is a change that cannot be made, in words.
-func saysEdit(err error) string {
+func saysEdit(err error, loc lang.Locale) string {
 	var input *kit.InputError
 	switch {
 	case errors.As(err, &input):
@@ -162,7 +163,7 @@ func readEdits(q *kit.Request, b store.Burn) ([]review.Edit, error) {
 	}
 	var out []review.Edit
 	for _, text := range list {
-		e, err := parseEdit(text)
+		e, err := parseEdit(text, q.Locale())
 		if err != nil {
 			return nil, err
 		}
@@ -189,7 +190,7 @@ func openingOrPieces(b store.Burn, entry, typed string) string {
 	return typed
 }
 
-func parseEdit(text string) (review.Edit, error) {
+func parseEdit(text string, loc lang.Locale) (review.Edit, error) {
 	wrong := kit.BadInput(fmt.Sprintf("%q is no change of a burn; such as 8 minutes later, a third, four pieces would do.", shortened(text)))
 	part := strings.Split(text, ":")
 	number := func(i int, low, high float64) (float64, error) {
@@ -325,7 +326,7 @@ func holdsOf(q *kit.Request, b store.Burn, edits []review.Edit) []strip.Hold {
 		}
 		switch c, _ := b.Stove.Control(e.Control); {
 		case e.Kind == burn.Control:
-			h.Says, h.To, h.Steps, h.Most = say.ShortMark(c.Scale, entry.Opening), entry.Opening, 1./12, 1
+			h.Says, h.To, h.Steps, h.Most = say.ShortMark(c.Scale, entry.Opening, q.Locale()), entry.Opening, 1./12, 1
 			if air, _ := b.Stove.MainAir(); air.Key != c.Key {
 				h.Says = units.LowerFirst(c.Name) + " " + h.Says
 			}
@@ -334,9 +335,9 @@ func holdsOf(q *kit.Request, b store.Burn, edits []review.Edit) []strip.Hold {
 		case e.Load != nil:
 			h.Says, h.To, h.Steps, h.Most = fmt.Sprintf("load %d", entry.Load.Pieces), float64(entry.Load.Pieces), 1, 60
 		case e.Kind == burn.Door:
-			h.Says = say.Door(e.Door)
+			h.Says = say.Door(e.Door, q.Locale())
 		default:
-			h.Says = say.EntryWord(e.Kind)
+			h.Says = say.EntryWord(e.Kind, q.Locale())
 		}
 		h.Word = e.At.Add(h.At-h.Was).In(q.Profile.Location()).Format("15:04") + " " + say.Entry(b.Burn, entry, q.Locale())
 		out = append(out, h)
@@ -356,7 +357,7 @@ func (p *otherwisePage) words(q *kit.Request, b store.Burn, branch review.Branch
 		p.Changes = append(p.Changes, change{changeWord(q, b, e), "?" + editsQuery(rest)})
 		p.Query = append(p.Query, writeEdit(e))
 	}
-	p.Would = say.Would(branch.Difference)
+	p.Would = say.Would(branch.Difference, q.Locale())
 	if p.Would != "" {
 		p.Would = units.UpperFirst(p.Would) + "."
 	} else if p.Asked {
@@ -387,16 +388,16 @@ func changeWord(q *kit.Request, b store.Burn, e review.Edit) string {
 	case review.SetTo:
 		if entry.Kind == burn.Control {
 			c, _ := b.Stove.Control(entry.Control)
-			return what + ": to " + say.Mark(c.Scale, e.To)
+			return what + ": to " + say.Mark(c.Scale, e.To, q.Locale())
 		}
-		return what + ": " + say.Pieces(int(e.To))
+		return what + ": " + say.Pieces(int(e.To), q.Locale())
 	case review.Without:
 		return what + ": not done"
 	case review.Turned:
 		c, _ := b.Stove.Control(e.Key)
-		return say.To(c, e.To) + " at " + clock(e.By)
+		return say.To(c, e.To, q.Locale()) + " at " + clock(e.By)
 	case review.LaidOut:
-		return "Laid " + say.Lays.Name(e.Lay)
+		return q.Locale().T("Laid " + say.Lays.Name(e.Lay))
 	case review.Drier:
 		return "All wood at " + units.Percent(units.Fraction(e.To), 0)
 	}

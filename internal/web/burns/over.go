@@ -119,10 +119,10 @@ func overRowOf(q *kit.Request, number, name string, id int64, r review.Review) o
 		row.Working = units.Duration(r.ToWorking)
 	}
 	if r.Simulated {
-		row.Smoke, row.Heat = say.Smoke(r.SmokePerKg), u.Energy(r.HeatMiddle)
+		row.Smoke, row.Heat = say.Smoke(r.SmokePerKg, q.Locale()), u.Energy(r.HeatMiddle)
 	}
 	if row.Way = "on coals"; r.Way.Cold {
-		row.Way = say.Lays.Name(r.Way.Lay)
+		row.Way = q.Locale().T(say.Lays.Name(r.Way.Lay))
 	}
 	if r.Way.Wood != "" {
 		row.Way += ", " + units.LowerFirst(r.Way.Wood) + " at " + units.Percent(r.Way.Moisture, 0)

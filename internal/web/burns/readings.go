@@ -223,7 +223,7 @@ func (p *readingsPage) looked(q *kit.Request, rows []exchange.Row, bad []exchang
 	for _, r := range rows[:min(6, len(rows))] {
 		name := "draft"
 		if r.Place != exchange.ColumnDraft {
-			name = say.Places.Short(stove.Place(r.Place))
+			name = q.Locale().T(say.Places.Short(stove.Place(r.Place)))
 		}
 		p.Preview = append(p.Preview, clock(r.At)+" · "+name+" "+r.Printed(q.Locale()))
 	}
@@ -256,7 +256,7 @@ func (s Room) matched(q *kit.Request, f *kit.Form) (*readingsPage, []byte, error
 		{Value: exchange.ColumnDay, Label: "day"},
 		{Value: exchange.ColumnClock, Label: "time of day"}}
 	for _, place := range stove.Places {
-		may = append(may, kit.Option{Value: string(place), Label: say.Places.Short(place)})
+		may = append(may, kit.Option{Value: string(place), Label: q.Locale().T(say.Places.Short(place))})
 	}
 	may = append(may, kit.Option{Value: exchange.ColumnDraft, Label: "draft"})
 	for i, guess := range look.Guess() {

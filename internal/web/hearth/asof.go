@@ -56,11 +56,11 @@ func (s Room) asOf(q *kit.Request) error {
 	}
 	c := q.Coached(b, s.Watch.At(b, at))
 	p := &asOfPage{Page: kit.Page{Title: "As of " + at.In(q.Profile.Location()).Format("15:04"), Nav: "burns", Bare: true}, ID: b.ID, Minute: minute,
-		Clock: at.In(q.Profile.Location()).Format("15:04"), Coach: c, Risk: kit.Risk(c.Answer.Forecast.Risks)}
+		Clock: at.In(q.Profile.Location()).Format("15:04"), Coach: c, Risk: kit.Risk(c.Answer.Forecast.Risks, q.Locale())}
 	p.fill(q, c.Answer)
 	for _, k := range belief.Events {
 		if span, ok := c.Answer.Forecast.Events[k]; ok && span.Share > 0.5 && span.Earliest > c.Answer.Forecast.From {
-			p.Coming = append(p.Coming, say.Event(k)+" "+q.Span(b, span.Earliest, span.Likely, span.Latest))
+			p.Coming = append(p.Coming, say.Event(k, q.Locale())+" "+q.Span(b, span.Earliest, span.Likely, span.Latest))
 		}
 	}
 	q.Show(http.StatusOK, "asof", p)
@@ -72,14 +72,14 @@ func (p *asOfPage) fill(q *kit.Request, a coach.Answer) {
 	u := q.Locale()
 	for _, g := range a.Gauges {
 		if g.Read() {
-			text := say.Places.Short(g.Place) + " " + u.Temperature(g.Value)
+			text := u.T(say.Places.Short(g.Place)) + " " + u.Temperature(g.Value)
 			if g.HasRate {
 				text += ", " + signed(u, g.Rate) + " a minute"
 			}
 			p.Gauges = append(p.Gauges, text)
 		} else if a.Phase != "" && g.Place.OfFire() {
 			low, high := units.Celsius(g.Believed.Low), units.Celsius(g.Believed.High)
-			p.Gauges = append(p.Gauges, say.Places.Short(g.Place)+" not read; believed "+u.Degrees(low)+"–"+u.Temperature(high))
+			p.Gauges = append(p.Gauges, u.T(say.Places.Short(g.Place))+" not read; believed "+u.Degrees(low)+"–"+u.Temperature(high))
 		}
 	}
 	if a.Phase == "" {

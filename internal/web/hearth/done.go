@@ -52,28 +52,28 @@ func doingsOf(q *kit.Request, b store.Burn, a coach.Advice) []doing {
 		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == set.Control.Key }); ok && near(e.Opening, set.Opening) {
 			continue
 		}
-		says := say.Mark(set.Control.Scale, set.Opening)
+		says := say.Mark(set.Control.Scale, set.Opening, q.Locale())
 		d := doing{Kind: string(burn.Control), Control: set.Control.Key, Value: says, Says: set.Control.Name + " " + says}
 		for _, o := range set.Control.Scale.Steps() {
-			d.Steps = append(d.Steps, kit.Option{Value: say.Mark(set.Control.Scale, o), Label: say.Mark(set.Control.Scale, o), Chosen: near(o, set.Opening)})
+			d.Steps = append(d.Steps, kit.Option{Value: say.Mark(set.Control.Scale, o, q.Locale()), Label: say.Mark(set.Control.Scale, o, q.Locale()), Chosen: near(o, set.Opening)})
 		}
 		out = append(out, d)
 	}
 	for _, act := range a.Acts {
 		switch act.Kind {
 		case fire.ActDoor:
-			out = append(out, doing{Kind: string(burn.Door), Value: doorValue(act.Door), Says: say.Door(act.Door)})
+			out = append(out, doing{Kind: string(burn.Door), Value: doorValue(act.Door), Says: say.Door(act.Door, q.Locale())})
 		case fire.ActRake:
-			out = append(out, doing{Kind: string(burn.Rake), Says: say.EntryWord(burn.Rake)})
+			out = append(out, doing{Kind: string(burn.Rake), Says: say.EntryWord(burn.Rake, q.Locale())})
 		case fire.ActPrime:
-			out = append(out, doing{Kind: string(burn.Prime), Says: say.EntryWord(burn.Prime)})
+			out = append(out, doing{Kind: string(burn.Prime), Says: say.EntryWord(burn.Prime, q.Locale())})
 		case fire.ActLoad:
 			if act.Load != nil && act.Load.StackID != 0 {
 				out = append(out, loadDoing(q, *act.Load))
 			}
 		case fire.ActLight:
 			if _, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light }); !lit {
-				out = append(out, doing{Kind: string(burn.Light), Says: say.EntryWord(burn.Light)})
+				out = append(out, doing{Kind: string(burn.Light), Says: say.EntryWord(burn.Light, q.Locale())})
 			}
 		}
 	}
@@ -85,7 +85,7 @@ func near(a, b float64) bool { return a-b < 0.02 && b-a < 0.02 }
 func loadDoing(q *kit.Request, l fire.Load) doing {
 	d := doing{Kind: string(burn.Load), Stack: l.StackID, StackName: l.StackName, Pieces: strconv.Itoa(l.Pieces), Mass: q.Locale().Mass(l.Mass()),
 		Direction: string(l.Direction), Lay: string(l.Lay), Starter: string(l.StarterKind)}
-	if d.Says = fmt.Sprintf("%s of %s", say.Pieces(l.Pieces), l.StackName); l.Kindling {
+	if d.Says = fmt.Sprintf("%s of %s", say.Pieces(l.Pieces, q.Locale()), l.StackName); l.Kindling {
 		d.Says = q.Locale().Mass(l.Mass()) + " of " + l.StackName
 	}
 	return d
@@ -294,7 +294,7 @@ func questionOf(q *kit.Request, b store.Burn, a coach.Answer) *question {
 			answered++
 		}
 	}
-	out := &question{Says: say.Asked(ask), Yes: yes, YesWord: "yes, " + say.EntryWord(yes), No: "Not yet: " + units.LowerFirst(say.EntryWord(yes)),
+	out := &question{Says: say.Asked(ask, q.Locale()), Yes: yes, YesWord: "yes, " + say.EntryWord(yes, q.Locale()), No: "Not yet: " + units.LowerFirst(say.EntryWord(yes, q.Locale())),
 		ID: fmt.Sprintf("ask-%d-%s-%d", b.ID, yes, answered)}
 	if lack := say.Lack(a.Progress.Lacks, q.Locale()); lack != "" && a.Progress.Ask != "" {
 		out.Because = units.UpperFirst(lack) + "."

@@ -61,9 +61,9 @@ var kinds = map[burn.Kind]kind{
 	burn.Bed: {key: "e", read: valued(readBed), write: func(u lang.Locale, _ store.Burn, e burn.Entry, set func(field, value string)) {
 		set("value", u.Size(e.Depth))
 	}},
-	burn.Control: {read: readControl, write: func(_ lang.Locale, b store.Burn, e burn.Entry, set func(field, value string)) {
+	burn.Control: {read: readControl, write: func(u lang.Locale, b store.Burn, e burn.Entry, set func(field, value string)) {
 		if c, ok := b.Stove.Control(e.Control); ok {
-			set("value", say.Mark(c.Scale, e.Opening))
+			set("value", say.Mark(c.Scale, e.Opening, u))
 		}
 	}},
 	burn.Temperature: {key: "t", read: valued(readTemperature), write: func(u lang.Locale, _ store.Burn, e burn.Entry, set func(field, value string)) {

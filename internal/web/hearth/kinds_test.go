@@ -42,7 +42,7 @@ func TestEveryKindIsWhole(t *testing.T) {
 	for _, row := range burn.KindRows {
 		k := row.Kind
 		assert.True(t, k.Known())
-		assert.NotEmpty(t, say.EntryWord(k), "%s: no word", k)
+		assert.NotEmpty(t, say.EntryWord(k, lang.Metric), "%s: no word", k)
 		e := burn.Entry{ID: "e", At: lit.Add(time.Minute), Kind: k}
 		if row.Plain {
 			assert.NotEmpty(t, say.Entry(burn.Burn{Stove: st}, e, lang.Metric), "%s: no sentence", k)
@@ -75,7 +75,7 @@ func TestEveryKindIsWhole(t *testing.T) {
 	for k := range kinds {
 		assert.True(t, k.Known(), "%s is no kind", k)
 	}
-	assert.Len(t, say.EntryWords(), len(burn.Kinds))
+	assert.Len(t, say.EntryWords(lang.Metric), len(burn.Kinds))
 }
 
 // A gauge place is whole: words, a pen that is drawn, a column of its own with a head by which
@@ -132,7 +132,7 @@ func TestEveryRoleLayAndAimIsWhole(t *testing.T) {
 		assert.Contains(t, string(formats), "`"+key+"`", "%s %s: not in docs/formats.md", what, key)
 	}
 	for _, r := range stove.RoleRows {
-		whole("role", string(r.Role), say.Roles.Name(r.Role))
+		whole("role", string(r.Role), say.Roles.Name(r.Role).English())
 		assert.Equal(t, r.Air, r.Role.Air())
 		if r.Air {
 			_, moved := burn.EntryOf(fire.Act{Kind: fire.ActControl, Role: r.Role, Control: "x", Opening: 0.5})
@@ -143,7 +143,7 @@ func TestEveryRoleLayAndAimIsWhole(t *testing.T) {
 	w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold)
 	drawings := map[string]fire.Lay{}
 	for _, r := range fire.LayRows {
-		whole("lay", string(r.Lay), say.Lays.Name(r.Lay))
+		whole("lay", string(r.Lay), say.Lays.Name(r.Lay).English())
 		loads := lay.Loads{Splits: w.LoadOf(0, 3, stove.Sideways, r.Lay)}
 		if r.Lay != fire.OnCoals {
 			loads.Kindling = w.KindlingLoad(r.Lay)
@@ -153,6 +153,6 @@ func TestEveryRoleLayAndAimIsWhole(t *testing.T) {
 		drawings[drawn] = r.Lay
 	}
 	for _, a := range wish.Aims {
-		whole("aim", string(a), say.Aims.Name(a))
+		whole("aim", string(a), say.Aims.Name(a).English())
 	}
 }

@@ -104,17 +104,17 @@ const longLit = 20 * time.Minute
 
 // tapsOf are the taps of the moment: to light, or for a fire that is lit. As long as nobody
 // has said that it was, it can be said.
-func tapsOf(b store.Burn, since time.Duration) []liveTap {
+func tapsOf(b store.Burn, since time.Duration, loc lang.Locale) []liveTap {
 	_, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light })
-	burning := []liveTap{tapOf(burn.Black)}
+	burning := []liveTap{tapOf(burn.Black, loc)}
 	if b.Stove.HasJets() {
-		burning = append(burning, tapOf(burn.Jets))
+		burning = append(burning, tapOf(burn.Jets, loc))
 	}
-	burning = append(burning, tapOf(burn.Out), tapOf(burn.ToCoals), tapOf(burn.WentOut), tapOf(burn.Rake), tapOf(burn.Whistle))
-	lighting := []liveTap{tapOf(burn.Prime), tapOf(burn.Light)}
+	burning = append(burning, tapOf(burn.Out, loc), tapOf(burn.ToCoals, loc), tapOf(burn.WentOut, loc), tapOf(burn.Rake, loc), tapOf(burn.Whistle, loc))
+	lighting := []liveTap{tapOf(burn.Prime, loc), tapOf(burn.Light, loc)}
 	switch {
 	case !b.Simulated():
-		return []liveTap{tapOf(burn.Riddle), tapOf(burn.AshOut), tapOf(burn.Out), tapOf(burn.WentOut)}
+		return []liveTap{tapOf(burn.Riddle, loc), tapOf(burn.AshOut, loc), tapOf(burn.Out, loc), tapOf(burn.WentOut, loc)}
 	case lit && b.IsOut(b.Started.Add(since)):
 		return append(lighting, burning...)
 	case lit || b.Coals > 0:
@@ -132,10 +132,10 @@ func (p *livePage) keysOf() []liveTap {
 		out = append(out, liveTap{Key: "b", Word: "bypass"})
 	}
 	for _, k := range []burn.Kind{burn.Temperature, burn.Load, burn.Door, burn.Smoke, burn.Draft, burn.CO, burn.Note} {
-		out = append(out, tapOf(k))
+		out = append(out, tapOf(k, p.Units))
 	}
 	if len(p.Banked) > 0 {
-		out = append(out, tapOf(burn.Bed))
+		out = append(out, tapOf(burn.Bed, p.Units))
 	}
 	out = append(out, p.Taps...)
 	return append(out, liveTap{Key: "m", Word: "timer"}, liveTap{Key: "u", Word: "undo"}, liveTap{Key: "?", Word: "this list"},
@@ -190,13 +190,13 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 		p.TapID = f.Text("id")
 	}
 	p.Asked, p.Question = unloggedOf(q, b, p.Coach), questionOf(q, b, answer)
-	p.Grave = []liveTap{tapOf(burn.COAlarm), tapOf(burn.ChimneyFire), tapOf(burn.Glaze)}
-	p.Risk = kit.Risk(answer.Forecast.Risks)
+	p.Grave = []liveTap{tapOf(burn.COAlarm, q.Locale()), tapOf(burn.ChimneyFire, q.Locale()), tapOf(burn.Glaze, q.Locale())}
+	p.Risk = kit.Risk(answer.Forecast.Risks, q.Locale())
 	if b.Confined() {
-		p.Close = say.Close(b.Burn)
+		p.Close = say.Close(b.Burn, q.Locale())
 	}
 	p.Banked = say.Mineral(b.Burn, now, q.Locale())
-	p.Timers = timersOf(b)
+	p.Timers = timersOf(b, q.Locale())
 	printed := b.Plan // in advance, and not as it is foretold now
 	if answer.Reworked != "" {
 		printed = answer.Plan
@@ -215,7 +215,7 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 		}
 		return strip.Draw(chart, strip.Live)
 	})
-	p.Taps = tapsOf(b, p.Since)
+	p.Taps = tapsOf(b, p.Since, q.Locale())
 	p.Keys = p.keysOf()
 	p.fillControls(b)
 	p.fillLog(q, b)
@@ -227,10 +227,10 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 }
 
 // timersOf are what runs: a door that is not shut, a bypass that is open.
-func timersOf(b store.Burn) []liveTimer {
+func timersOf(b store.Burn, loc lang.Locale) []liveTimer {
 	var out []liveTimer
 	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Door }); ok && e.Door != fire.Shut {
-		out = append(out, liveTimer{say.Door(e.Door), e.At.UnixMilli()})
+		out = append(out, liveTimer{say.Door(e.Door, loc), e.At.UnixMilli()})
 	}
 	if c, ok := b.Stove.Bypass(); ok {
 		e, said := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key })
@@ -250,7 +250,7 @@ func liveReadingOf(q *kit.Request, b store.Burn, a coach.Answer) (*liveReading, 
 	matters := gaugeThatMatters(a)
 	for i, g := range a.Gauges {
 		if i == matters {
-			big = &liveReading{Gauge: say.Places.Short(g.Place), Band: "working from " + u.Degrees(g.Band.Low)}
+			big = &liveReading{Gauge: q.Locale().T(say.Places.Short(g.Place)), Band: "working from " + u.Degrees(g.Band.Low)}
 			if g.Read() {
 				big.Value, big.Age = u.Degrees(g.Value), ageWord(g.Age)
 				if g.HasRate {
@@ -269,7 +269,7 @@ func liveReadingOf(q *kit.Request, b store.Burn, a coach.Answer) (*liveReading, 
 			continue
 		}
 		if g.Read() {
-			others = append(others, say.Places.Short(g.Place)+" "+u.Degrees(g.Value))
+			others = append(others, u.T(say.Places.Short(g.Place))+" "+u.Degrees(g.Value))
 		}
 	}
 	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Draft }); ok {
@@ -323,16 +323,16 @@ func (p *livePage) fillControls(b store.Burn) {
 	for i, c := range b.Stove.Controls {
 		lc := liveControl{Control: c, Number: i + 1, Now: "not logged yet"}
 		for _, o := range c.Scale.Steps() {
-			lc.Steps = append(lc.Steps, kit.Option{Value: say.Mark(c.Scale, o), Label: say.Mark(c.Scale, o)})
+			lc.Steps = append(lc.Steps, kit.Option{Value: say.Mark(c.Scale, o, p.Units), Label: say.Mark(c.Scale, o, p.Units)})
 		}
 		p.Controls = append(p.Controls, lc)
 	}
 	for _, g := range b.Stove.Gauges {
-		p.Gauges = append(p.Gauges, kit.Option{Value: string(g.Place), Label: say.Places.Short(g.Place)})
+		p.Gauges = append(p.Gauges, kit.Option{Value: string(g.Place), Label: p.Units.T(say.Places.Short(g.Place))})
 	}
 	for _, extra := range []stove.Place{stove.RoomAir, stove.OutdoorAir} {
 		if _, there := b.Stove.Gauge(extra); !there {
-			p.Gauges = append(p.Gauges, kit.Option{Value: string(extra), Label: say.Places.Short(extra)})
+			p.Gauges = append(p.Gauges, kit.Option{Value: string(extra), Label: p.Units.T(say.Places.Short(extra))})
 		}
 	}
 }
@@ -365,7 +365,7 @@ func (p *livePage) fillLog(q *kit.Request, b store.Burn) {
 	}
 	for i, c := range p.Controls {
 		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key }); ok {
-			p.Controls[i].Now = say.Mark(c.Scale, e.Opening) + ", since " + e.At.In(zone).Format("15:04")
+			p.Controls[i].Now = say.Mark(c.Scale, e.Opening, q.Locale()) + ", since " + e.At.In(zone).Format("15:04")
 		}
 	}
 }
@@ -423,7 +423,9 @@ func (p *livePage) fillLoad(a coach.Answer) {
 }
 
 // tapOf is an entry that is one tap.
-func tapOf(k burn.Kind) liveTap { return liveTap{kinds[k].key, say.EntryWord(k), k} }
+func tapOf(k burn.Kind, loc lang.Locale) liveTap {
+	return liveTap{kinds[k].key, say.EntryWord(k, loc), k}
+}
 
 // Key is the key of a kind of entry.
 func (p *livePage) Key(k burn.Kind) string { return kinds[k].key }

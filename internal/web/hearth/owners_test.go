@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/fire"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/web/webtest"
 )
@@ -150,7 +151,7 @@ func (o owner) lives(t *testing.T) {
 			switch a.Kind {
 			case fire.ActControl:
 				c, _ := p.Wish.Stove.Control(a.Control)
-				entry = []string{"kind", "control", "control", a.Control, "value", say.Mark(c.Scale, a.Opening)}
+				entry = []string{"kind", "control", "control", a.Control, "value", say.Mark(c.Scale, a.Opening, lang.Metric)}
 			case fire.ActDoor:
 				entry = []string{"kind", "door", "value", map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar"}[a.Door]}
 			case fire.ActLight:

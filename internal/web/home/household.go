@@ -8,6 +8,7 @@ import (
 
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
@@ -19,6 +20,7 @@ type householdPage struct {
 	User     string
 	Zones    []kit.Option
 	Kinds    []kit.Option
+	Tongues  []kit.Option // languages to choose from; none where there is only English
 	Spaces   []spaceLine
 	Sessions []sessionLine
 	Password *kit.Form
@@ -44,7 +46,7 @@ type sessionLine struct {
 
 func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) error {
 	p := &householdPage{Page: kit.Page{Title: "Household", Nav: "household", Wide: true}, Form: f, Password: password, User: q.User.Name,
-		Zones: zoneOptions(), Kinds: unitOptions(), Forecast: s.ForecastNow(q)}
+		Zones: zoneOptions(), Kinds: unitOptions(q.Locale()), Tongues: s.languageOptions(q.Locale()), Forecast: s.ForecastNow(q)}
 	spaces, err := q.Home.Spaces(q.Ctx())
 	if err != nil {
 		return err
@@ -69,11 +71,33 @@ func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) e
 }
 
 func profileToForm(p store.Profile) *kit.Form {
-	f := kit.Filled("household", p.Name, "zone", p.Zone, "units", string(p.Units), "weather", p.WeatherURL, "version", strconv.Itoa(p.Version))
+	f := kit.Filled("household", p.Name, "zone", p.Zone, "units", string(p.Units), "language", p.Language, "weather", p.WeatherURL, "version", strconv.Itoa(p.Version))
 	if !p.Alarms.IsZero() {
 		f.Values.Set("alarms", p.Alarms.Format(time.DateOnly))
 	}
 	return f
+}
+
+// languageOptions are the languages to choose from; none where there is only English.
+func (s Room) languageOptions(loc lang.Locale) []kit.Option {
+	if len(s.Languages.All()) == 0 {
+		return nil
+	}
+	options := []kit.Option{{Value: "", Label: loc.T("as the browser asks")}, {Value: "en", Label: "English"}}
+	for _, l := range s.Languages.All() {
+		options = append(options, kit.Option{Value: l.Tag(), Label: l.Name})
+	}
+	return options
+}
+
+// parseLanguage reads a choice of [Room.languageOptions].
+func (s Room) parseLanguage(loc lang.Locale) func(string) (string, error) {
+	return func(tag string) (string, error) {
+		if tag != "" && tag != "en" && s.Languages.Named(tag) == nil {
+			return "", errors.New(loc.T("There is no such language here: one of the list would do."))
+		}
+		return tag, nil
+	}
 }
 
 func (s Room) household(q *kit.Request) error {
@@ -90,6 +114,9 @@ func (s Room) saveHousehold(q *kit.Request) error {
 	p.Name = f.Name("household", "household-name")
 	p.Zone = kit.Parse(f, "zone", parseZone)
 	p.Units = kit.Parse(f, "units", units.ParseSystem)
+	if f.Has("language") {
+		p.Language = kit.Parse(f, "language", s.parseLanguage(q.Locale()))
+	}
 	p.Alarms, _ = kit.Optional(f, "alarms", func(typed string) (time.Time, error) { return when.ParseDay(typed, q.Now()) })
 	p.WeatherURL, _ = kit.Optional(f, "weather", kit.ParseWeatherURL)
 	if f.Ok() {
@@ -116,7 +143,7 @@ func (s Room) changePassword(q *kit.Request) error {
 	was, next := f.Values.Get("old-password"), f.Values.Get("password")
 	f.Values.Del("old-password")
 	f.Values.Del("password")
-	if text := PasswordProblem(next); text != "" {
+	if text := PasswordProblem(next, q.Locale()); text != "" {
 		f.Wrong("password", text)
 	}
 	full, taken, err := s.attempt(q, q.User.Name)

@@ -87,7 +87,7 @@ func (s Room) now(q *kit.Request) error {
 	if p.Kept, err = q.Kept(); err != nil {
 		return err
 	}
-	if text := say.AlarmsDue(q.Profile.Alarms, q.Now()); text != "" {
+	if text := say.AlarmsDue(q.Profile.Alarms, q.Now(), q.Locale()); text != "" {
 		p.Overdue = append(p.Overdue, text)
 	}
 	dangers, err := q.Endangers(0)
@@ -264,5 +264,5 @@ func halfWay(q *kit.Request) (string, error) {
 	if err != nil || !ok || now.Before(half) || now.Sub(half) > halfWayShows {
 		return "", err
 	}
-	return say.HalfWay(half, now, ahead, left), nil
+	return say.HalfWay(half, now, ahead, left, q.Locale()), nil
 }

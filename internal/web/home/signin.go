@@ -12,6 +12,7 @@ import (
 
 	"smolder/internal/core/house"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
 )
@@ -240,11 +241,11 @@ type setupPage struct {
 }
 
 func newSetupPage(f *kit.Form) *setupPage {
-	return &setupPage{Page: kit.Page{Title: "Welcome"}, Form: f, Zones: zoneOptions(), Kinds: unitOptions(),
+	return &setupPage{Page: kit.Page{Title: "Welcome"}, Form: f, Zones: zoneOptions(), Kinds: unitOptions(f.Locale()),
 		Coded: f.Has("code") && f.Errors["code"] == ""}
 }
 
-func unitOptions() []kit.Option {
+func unitOptions(loc lang.Locale) []kit.Option {
 	return []kit.Option{{Value: "metric", Label: "°C, kg, metres, pascals"}, {Value: "imperial", Label: "°F, lb, feet, inches of water"}}
 }
 
@@ -294,7 +295,7 @@ func (s Room) setup(q *kit.Request) error {
 	p.Units = kit.Parse(f, "units", units.ParseSystem)
 	password := f.Values.Get("password")
 	f.Values.Del("password")
-	if text := PasswordProblem(password); text != "" {
+	if text := PasswordProblem(password, q.Locale()); text != "" {
 		f.Wrong("password", text)
 	}
 	if !f.Has("code") {

@@ -9,6 +9,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/review"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 )
@@ -58,7 +59,7 @@ func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
 		}
 	}
 	if a.Reworked != "" {
-		c.Reworked = say.Reworked(a.Reworked)
+		c.Reworked = say.Reworked(a.Reworked, q.Locale())
 	}
 	if step := a.Advice.Step; step != nil {
 		if aim, err := q.AimOf(b.StoveID, b.Started); err == nil && aim.IsAbout(step.Kind) { // without it the advice stands as well
@@ -84,7 +85,7 @@ func (q *Request) Span(b store.Burn, earliest, expected, latest time.Duration) s
 
 // Risk words what is likely to go wrong within a quarter of an hour; empty: nothing
 // much.
-func Risk(r belief.Risks) string {
+func Risk(r belief.Risks, loc lang.Locale) string {
 	const worthSaying = 0.2
 	var parts []string
 	for _, risk := range []struct {

@@ -58,7 +58,7 @@ func TestPagesOfTheSameName(t *testing.T) {
 	files := fstest.MapFS{"templates/a.html": {Data: []byte(`{{define "main"}}a{{end}}`)}}
 	f, err := loadFiles(fstest.MapFS{})
 	require.NoError(t, err)
-	v, err := newViews(f)
+	v, err := newViews(f, nil)
 	require.NoError(t, err)
 	require.NoError(t, v.add(files))
 	require.ErrorContains(t, v.add(files), `a page "a"`)

@@ -53,6 +53,15 @@ func (q *Request) Units() units.System {
 // Locale is how the household reads: in which language, and in which units.
 func (q *Request) Locale() lang.Locale { return lang.In(q.language, q.Units()) }
 
+// chosen is the language that the household has chosen, or that its browser asks for; nil is
+// English.
+func (q *Request) chosen() *lang.Language {
+	if tag := q.Profile.Language; tag != "" {
+		return q.Site.Languages.Named(tag)
+	}
+	return q.Site.Languages.Accepted(q.GetHeader("Accept-Language"))
+}
+
 // unitsField is the hidden field of every form that says in which units its page was shown.
 const unitsField = "shown-in"
 
@@ -97,6 +106,7 @@ func (s *Site) Handle(h func(*Request) error) gin.HandlerFunc {
 		}
 		q.once = &once{}
 		q.Context = c
+		q.language = q.chosen()
 		err := h(q)
 		if err == nil {
 			return
@@ -109,14 +119,14 @@ func (s *Site) Handle(h func(*Request) error) gin.HandlerFunc {
 			}
 			return
 		}
-		status, text := s.StatusOf(err)
+		status, text := s.StatusOf(err, q.Locale())
 		s.Note("request", c.Request.URL.Path, status, err)
 		if q.WantsJSON() {
 			c.JSON(status, gin.H{"error": text})
 			return
 		}
 		if status == http.StatusServiceUnavailable { // without asking the database again
-			s.plainError(c.Writer, c.Request, status, text)
+			s.plainErrorIn(c.Writer, c.Request, status, q.Locale(), text)
 			return
 		}
 		q.Show(status, "error", &errorPage{Status: status, Text: text, Page: Page{Title: http.StatusText(status)}})
@@ -124,7 +134,7 @@ func (s *Site) Handle(h func(*Request) error) gin.HandlerFunc {
 }
 
 // saysLate is said where an answer took longer than anybody waits.
-const saysLate = "That took too long, and was given up. Look whether it was done before you send it again."
+const saysLate lang.Message = "That took too long, and was given up. Look whether it was done before you send it again."
 
 // Note logs what went wrong here as an error, and what somebody was refused for (too much at
 // once, too many pages) as what it is.

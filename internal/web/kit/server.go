@@ -33,6 +33,7 @@ import (
 	"smolder/internal/app/shed"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/search"
+	"smolder/internal/lang"
 	"smolder/internal/live"
 	"smolder/internal/planner"
 	"smolder/internal/store"
@@ -41,15 +42,16 @@ import (
 
 // Options configure a server.
 type Options struct {
-	Store    *store.Store
-	Log      *slog.Logger
-	Now      func() time.Time // the clock; time.Now by default
-	Demo     *Demo            // shows the demo's sign-in
-	Weather  weather.Source   // a forecast for households that name none of their own; nil: they type it
-	Patience time.Duration    // that somebody has for the coach's newest answer; 0: the usual
-	Effort   *search.Effort   // of searches for plans; nil: [search.Usual]
-	Secure   bool             // behind HTTPS: cookies only travel encrypted
-	Proxy    bool             // behind a proxy that says who asks in X-Forwarded-For
+	Store     *store.Store
+	Log       *slog.Logger
+	Now       func() time.Time // the clock; time.Now by default
+	Demo      *Demo            // shows the demo's sign-in
+	Weather   weather.Source   // a forecast for households that name none of their own; nil: they type it
+	Patience  time.Duration    // that somebody has for the coach's newest answer; 0: the usual
+	Effort    *search.Effort   // of searches for plans; nil: [search.Usual]
+	Secure    bool             // behind HTTPS: cookies only travel encrypted
+	Languages *lang.Languages  // to choose from besides English; nil: none
+	Proxy     bool             // behind a proxy that says who asks in X-Forwarded-For
 
 	// LocalWeather lets households name a forecast on this machine or its network.
 	LocalWeather bool
@@ -94,7 +96,7 @@ func NewSite(o Options, static fs.FS) (*Site, error) {
 	if err != nil {
 		return nil, err
 	}
-	v, err := newViews(f)
+	v, err := newViews(f, o.Languages)
 	if err != nil {
 		return nil, err
 	}
@@ -148,21 +150,32 @@ const (
 	worthPacking = 1200 // bytes, from which an answer is compressed
 )
 
+// accepted is the locale that a browser asks for, where no household is known.
+func (s *Site) accepted(r *http.Request) lang.Locale {
+	return lang.In(s.Languages.Accepted(r.Header.Get("Accept-Language")), "")
+}
+
 // ServeHTTP answers a request.
 func (s *Site) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
 
 // first answers what must not depend on anything, and hands on the rest.
 func (s *Site) first(rest http.Handler) (http.Handler, error) {
 	mux := http.NewServeMux()
-	for path, title := range map[string]string{"co-alarm": "CO alarm", "chimney-fire": "Chimney fire"} {
-		var page bytes.Buffer // made now, so that it is there later
-		if err := s.views.write(&page, "emergency", &emergencyPage{Page: titled(title), Which: path}); err != nil {
-			return nil, err
+	for path, title := range map[string]lang.Message{"co-alarm": "CO alarm", "chimney-fire": "Chimney fire"} {
+		pages := map[*lang.Language][]byte{} // made now, so that they are there later
+		for l := range s.views.in {
+			var page bytes.Buffer
+			loc := lang.In(l, "")
+			if err := s.views.write(&page, "emergency", &emergencyPage{Page: titled(loc.T(title), loc), Which: path}); err != nil {
+				return nil, err
+			}
+			pages[l] = page.Bytes()
 		}
-		mux.HandleFunc("/"+path, func(w http.ResponseWriter, _ *http.Request) {
+		mux.HandleFunc("/"+path, func(w http.ResponseWriter, r *http.Request) {
 			w.Header().Set("Content-Type", "text/html; charset=utf-8")
 			w.Header().Set("Cache-Control", "public, max-age=3600")
-			_, _ = w.Write(page.Bytes()) // whoever asked may have gone
+			w.Header().Set("Vary", "Accept-Language")
+			_, _ = w.Write(pages[s.accepted(r).Language()]) // whoever asked may have gone
 		})
 	}
 	mux.Handle("/static/", s.files)
@@ -184,7 +197,7 @@ func (s *Site) first(rest http.Handler) (http.Handler, error) {
 	return mux, nil
 }
 
-func titled(title string) Page { return Page{Title: title} }
+func titled(title string, loc lang.Locale) Page { return Page{Title: title, Units: loc} }
 
 // mostBody is how large a request may be, in bytes: forms are small, and only
 // the page that reads a burn in takes more.
@@ -273,20 +286,20 @@ func Answer(status int, text string) error { return &InputError{Status: status, 
 func BadInput(text string) error { return &InputError{http.StatusUnprocessableEntity, text} }
 
 const (
-	saysSilent = "The database does not answer just now, so nothing was changed. What you typed is still in the page: go back and try again."
-	saysFull   = "The disk of this server is full, so nothing was kept. What you typed is still in the page; whoever looks after the server must make room."
-	saysBusy   = "Too many plans are being worked out just now; yours would wait too long. Try again in a minute."
+	saysSilent lang.Message = "The database does not answer just now, so nothing was changed. What you typed is still in the page: go back and try again."
+	saysFull   lang.Message = "The disk of this server is full, so nothing was kept. What you typed is still in the page; whoever looks after the server must make room."
+	saysBusy   lang.Message = "Too many plans are being worked out just now; yours would wait too long. Try again in a minute."
 )
 
 // StatusOf maps an error to a status and a sentence.
-func (s *Site) StatusOf(err error) (int, string) {
+func (s *Site) StatusOf(err error, loc lang.Locale) (int, string) {
 	var input *InputError
 	var tooLarge *http.MaxBytesError
 	switch {
 	case errors.As(err, &input):
 		return input.Status, input.Text
 	case errors.As(err, &tooLarge):
-		return http.StatusRequestEntityTooLarge, "That is more than this page takes: " + sizeWord(tooLarge.Limit) + " would do."
+		return http.StatusRequestEntityTooLarge, "That is more than this page takes: " + sizeWord(tooLarge.Limit, loc) + " would do."
 	case errors.Is(err, store.ErrMissing):
 		return http.StatusNotFound, "There is nothing here, or it belongs to another household."
 	case errors.Is(err, store.ErrTaken):
@@ -300,23 +313,23 @@ func (s *Site) StatusOf(err error) (int, string) {
 	case errors.Is(err, burn.ErrOther):
 		return http.StatusConflict, "Something else was logged already under the same id, and stays. Log this as something new."
 	case errors.Is(err, store.ErrUnreadable):
-		return http.StatusInternalServerError, saysUnreadable
+		return http.StatusInternalServerError, loc.T(saysUnreadable)
 	case errors.Is(err, planner.ErrBusy):
-		return http.StatusServiceUnavailable, saysBusy
+		return http.StatusServiceUnavailable, loc.T(saysBusy)
 	case store.Full(err):
-		return http.StatusInsufficientStorage, saysFull
+		return http.StatusInsufficientStorage, loc.T(saysFull)
 	case store.Silent(err):
-		return http.StatusServiceUnavailable, saysSilent
+		return http.StatusServiceUnavailable, loc.T(saysSilent)
 	}
 	return http.StatusInternalServerError, "Something went wrong here, and nothing was changed. Try again."
 }
 
 // saysUnreadable is said of something that a newer program, or something else than a
 // program of this kind, has written.
-const saysUnreadable = "This is kept in a form that this version cannot read. Nothing of it is lost; a newer version may read it, and whoever looks " +
+const saysUnreadable lang.Message = "This is kept in a form that this version cannot read. Nothing of it is lost; a newer version may read it, and whoever looks " +
 	"after the server finds the reason in its log."
 
-func sizeWord(bytes int64) string {
+func sizeWord(bytes int64, loc lang.Locale) string {
 	if bytes >= mostLogbook {
 		return "up to 2 GB"
 	}
@@ -335,7 +348,13 @@ func (s *Site) Unavailable(w http.ResponseWriter, r *http.Request) {
 }
 
 // plainError writes an error without needing a session or the database.
-func (s *Site) plainError(w http.ResponseWriter, r *http.Request, status int, text string) {
+func (s *Site) plainError(w http.ResponseWriter, r *http.Request, status int, says lang.Message) {
+	loc := s.accepted(r)
+	s.plainErrorIn(w, r, status, loc, loc.T(says))
+}
+
+// plainErrorIn is [Site.plainError] in words that are put together already.
+func (s *Site) plainErrorIn(w http.ResponseWriter, r *http.Request, status int, loc lang.Locale, text string) {
 	if r.Header.Get("Accept") == "application/json" {
 		w.Header().Set("Content-Type", "application/json")
 		w.WriteHeader(status)
@@ -345,7 +364,7 @@ func (s *Site) plainError(w http.ResponseWriter, r *http.Request, status int, te
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
 	w.Header().Set("Cache-Control", "no-store")
 	w.WriteHeader(status)
-	if err := s.views.write(w, "error", &errorPage{Page: titled(http.StatusText(status)), Status: status, Text: text}); err != nil {
+	if err := s.views.write(w, "error", &errorPage{Page: titled(http.StatusText(status), loc), Status: status, Text: text}); err != nil {
 		s.Log.Error("render", "error", err)
 	}
 }

@@ -35,5 +35,5 @@ func (q *Request) Lit(stove int64, name string) (string, error) {
 	if err != nil || !burnt {
 		return "", err
 	}
-	return say.NoFireAfter(name, at.In(q.Profile.Location())), nil
+	return say.NoFireAfter(name, at.In(q.Profile.Location()), q.Locale()), nil
 }

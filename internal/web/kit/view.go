@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/lang"
@@ -63,21 +64,47 @@ type errorPage struct {
 	Text   string
 }
 
-// views are the parsed templates, one set a page, each with the shared parts.
+// views are the parsed templates of every language.
 type views struct {
+	files *files
+	in    map[*lang.Language]*viewsIn
+}
+
+// viewsIn are the templates of one language, one set a page, each with the shared parts.
+type viewsIn struct {
+	lang   *lang.Language
 	shared *template.Template
 	pages  map[string]*template.Template
 }
 
-// newViews parses the kit's own templates.
-func newViews(f *files) (*views, error) {
-	shared, err := template.New("").Funcs(functions).Funcs(template.FuncMap{"file": f.address, "entryWords": entryWords}).
-		ParseFS(templateFiles, "templates/layout.html", "templates/parts.html", "templates/emergency-parts.html")
-	if err != nil {
-		return nil, err
+// newViews parses the kit's own templates, in English and in all languages.
+func newViews(f *files, languages *lang.Languages) (*views, error) {
+	v := &views{files: f, in: map[*lang.Language]*viewsIn{}}
+	for _, l := range append([]*lang.Language{nil}, languages.All()...) {
+		in := &viewsIn{lang: l, pages: map[string]*template.Template{}}
+		in.shared = template.New("").Funcs(functions(lang.In(l, units.Metric))).Funcs(template.FuncMap{"file": f.address})
+		for _, name := range []string{"layout", "parts", "emergency-parts"} {
+			if err := in.parse(in.shared, templateFiles, "templates/"+name+".html"); err != nil {
+				return nil, err
+			}
+		}
+		v.in[l] = in
 	}
-	v := &views{shared: shared, pages: map[string]*template.Template{}}
 	return v, v.add(templateFiles)
+}
+
+// parse adds a file to a set of templates, in the set's language.
+func (in *viewsIn) parse(t *template.Template, files fs.FS, name string) error {
+	source, err := fs.ReadFile(files, name)
+	if err != nil {
+		return err
+	}
+	text, err := in.lang.Markup(string(source))
+	if err != nil {
+		return fmt.Errorf("%s: %w", name, err)
+	}
+	_, err = t.New(path.Base(name)).Parse(text)
+	return err
 }
 
 // AddViews parses a room's templates.
@@ -88,20 +115,21 @@ func (v *views) add(files fs.FS) error {
 	if err != nil {
 		return err
 	}
-	for _, name := range names {
-		clone, err := v.shared.Clone()
-		if err != nil {
-			return err
+	for _, in := range v.in {
+		for _, name := range names {
+			t, err := in.shared.Clone()
+			if err != nil {
+				return err
+			}
+			if err := in.parse(t, files, name); err != nil {
+				return err
+			}
+			page := strings.TrimSuffix(path.Base(name), ".html")
+			if _, taken := in.pages[page]; taken { // it would be shown in the other's place
+				return fmt.Errorf("two rooms have a page %q", page)
+			}
+			in.pages[page] = t
 		}
-		t, err := clone.ParseFS(files, name)
-		if err != nil {
-			return err
-		}
-		page := strings.TrimSuffix(path.Base(name), ".html")
-		if _, taken := v.pages[page]; taken { // it would be shown in the other's place
-			return fmt.Errorf("two rooms have a page %q", page)
-		}
-		v.pages[page] = t
 	}
 	return nil
 }
@@ -113,7 +141,11 @@ func (v *views) write(w io.Writer, name string, data view) error {
 
 // part renders one named part of a page.
 func (v *views) part(w io.Writer, name, part string, data view) error {
-	t, ok := v.pages[name]
+	in, ok := v.in[data.base().Units.Language()]
+	if !ok {
+		in = v.in[nil]
+	}
+	t, ok := in.pages[name]
 	if !ok {
 		return fmt.Errorf("no template %q", name)
 	}
@@ -226,8 +258,8 @@ func (q *Request) endanger(p *Page) {
 }
 
 // Say leaves a sentence for the top of the next page.
-func (q *Request) Say(format string, args ...any) {
-	q.Site.Sessions.Put(q.Ctx(), "said", fmt.Sprintf(format, args...))
+func (q *Request) Say(format lang.Message, args ...any) {
+	q.Site.Sessions.Put(q.Ctx(), "said", q.Locale().F(format, args...))
 }
 
 // An undo is something that can be taken back, or put back, at an address.
@@ -239,40 +271,45 @@ type undo struct {
 // undoable puts an address together of its parts.
 func undoable(undone bool, parts ...any) undo { return undo{undone, fmt.Sprint(parts...)} }
 
-// functions are what templates may call.
-var functions = template.FuncMap{
-	"field":      newField,
-	"choice":     newChoice,
-	"percent":    units.Percent,
-	"duration":   units.Duration,
-	"number":     units.Number,
-	"species":    wood.AllSpecies,
-	"families":   func() any { return say.Families },
-	"roles":      func() any { return say.Roles },
-	"scales":     func() any { return say.Scales },
-	"family":     say.Families.Name,
-	"places":     func() any { return say.Places },
-	"lays":       func() any { return say.Lays },
-	"starters":   func() any { return say.Starters },
-	"doorWords":  func() []string { return []string{"shut", "ajar", "open"} },
-	"upper":      units.UpperFirst,
-	"lowerFirst": units.LowerFirst,
-	"pieces":     PieceWord,
-	"clock":      func(t time.Time, z *time.Location) string { return t.In(z).Format("15:04") },
-	"day":        func(t time.Time, z *time.Location) string { return t.In(z).Format("2 January 2006") },
-	"dayShort":   func(t time.Time, z *time.Location) string { return t.In(z).Format("2 Jan") },
-	"iso":        func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
-	"seq":        func(n int) []int { return make([]int, n) },
-	"add":        func(a, b int) int { return a + b },
-	"logArgs":    func(id int64, lines []LogLine) logArgs { return logArgs{ID: id, Lines: lines} },
-	"undoable":   undoable,
-	"pair":       func(line any, list string) any { return struct{ L, List any }{line, list} },
-	"join":       strings.Join,
-	"lower":      strings.ToLower,
+// functions are what templates may call, in a language.
+func functions(loc lang.Locale) template.FuncMap {
+	return template.FuncMap{
+		"t":          loc.T, // a message in an action
+		"tag":        loc.Tag,
+		"entryWords": func() (string, error) { return entryWords(loc) },
+		"field":      newField,
+		"choice":     newChoice,
+		"percent":    loc.Percent,
+		"duration":   loc.Duration,
+		"number":     loc.Number,
+		"species":    wood.AllSpecies,
+		"families":   func() any { return say.Families },
+		"roles":      func() any { return say.Roles },
+		"scales":     func() any { return say.Scales },
+		"family":     func(f stove.Family) string { return loc.T(say.Families.Name(f)) },
+		"places":     func() any { return say.Places },
+		"lays":       func() any { return say.Lays },
+		"starters":   func() any { return say.Starters },
+		"doorWords":  func() []string { return []string{"shut", "ajar", "open"} },
+		"upper":      units.UpperFirst,
+		"lowerFirst": units.LowerFirst,
+		"pieces":     PieceWord,
+		"clock":      func(t time.Time, z *time.Location) string { return t.In(z).Format("15:04") },
+		"day":        func(t time.Time, z *time.Location) string { return loc.Date(t.In(z), "2 January 2006") },
+		"dayShort":   func(t time.Time, z *time.Location) string { return loc.Date(t.In(z), "2 Jan") },
+		"iso":        func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
+		"seq":        func(n int) []int { return make([]int, n) },
+		"add":        func(a, b int) int { return a + b },
+		"logArgs":    func(id int64, lines []LogLine) logArgs { return logArgs{ID: id, Lines: lines} },
+		"undoable":   undoable,
+		"pair":       func(line any, list string) any { return struct{ L, List any }{line, list} },
+		"join":       strings.Join,
+		"lower":      strings.ToLower,
+	}
 }
 
 // entryWords are the words of all kinds of entry, for the page's script.
-func entryWords() (string, error) {
-	words, err := json.Marshal(say.EntryWords())
+func entryWords(loc lang.Locale) (string, error) {
+	words, err := json.Marshal(say.EntryWords(loc))
 	return string(words), err
 }

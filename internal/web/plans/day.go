@@ -120,13 +120,13 @@ func (s Room) dayPageOf(q *kit.Request, row store.Planned) (*dayPage, error) {
 	air, _ := w.Stove.MainAir()
 	clock := func(at time.Duration) string { return p.Begin.Add(at).Format("15:04") }
 	for _, win := range d.Windows {
-		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), say.Window(win), loadWords(win.Fire, u),
-			say.Mark(air.Scale, win.Fire.Final)})
+		p.Windows = append(p.Windows, dayWindow{clock(win.From), clock(win.Best), clock(win.Until), say.Window(win, q.Locale()), loadWords(win.Fire, u),
+			say.Mark(air.Scale, win.Fire.Final, q.Locale())})
 	}
 	c := strip.OfDay(d, q.View(p.Begin))
 	p.Day, p.Says, p.Total = strip.Draw(c, strip.Wide), say.Day(d, u), u.Mass(d.Wood)
 	p.Forecast, p.Later = say.Forecast(w.Weather, u), laterSays(q, p.Begin, row.Made, w.Room)
-	if text := say.Beside(w); text != "" {
+	if text := say.Beside(w, q.Locale()); text != "" {
 		p.Says = append(p.Says, text)
 	}
 	if row.Begins.Add(w.For).Before(s.Now()) {
@@ -179,9 +179,9 @@ func (s Room) calendar(q *kit.Request) error {
 		air, _ := w.Stove.MainAir()
 		for i, win := range row.Day.Windows {
 			list = append(list, exchange.Appointment{ID: id(i), From: row.Begins.Add(win.From), Till: row.Begins.Add(win.Until),
-				Title: fmt.Sprintf("%s: %s, %s", w.Stove.Name, say.Window(win), kit.PieceWord(win.Fire.Pieces())),
+				Title: fmt.Sprintf("%s: %s, %s", w.Stove.Name, say.Window(win, q.Locale()), kit.PieceWord(win.Fire.Pieces())),
 				Text: fmt.Sprintf("%s, %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.",
-					loadWords(win.Fire, q.Locale()), win.Fire.Direction, say.Mark(air.Scale, win.Fire.Final))})
+					loadWords(win.Fire, q.Locale()), win.Fire.Direction, say.Mark(air.Scale, win.Fire.Final, q.Locale()))})
 		}
 	case row.Burn != nil:
 		for i, in := range say.Steps(*row.Burn, q.Locale()) {

@@ -199,7 +199,7 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 		}
 		chart := strip.OfPlan(*other.Burn, q.View(p.Begin))
 		chart.ID = fmt.Sprintf("other-%d", other.Place)
-		o := otherPlan{Unsafe: say.Unsafe(*other.Burn), Sentence: say.Plan(*other.Burn, u), Differs: say.Differs(*other.Burn, best, u), Link: kit.PlanPath(other.ID) + "#made",
+		o := otherPlan{Unsafe: say.Unsafe(*other.Burn, q.Locale()), Sentence: say.Plan(*other.Burn, u), Differs: say.Differs(*other.Burn, best, u), Link: kit.PlanPath(other.ID) + "#made",
 			Strip: strip.Draw(chart, strip.Beside), Figures: figuresOf(q, *other.Burn)}
 		if other.Place == 0 {
 			o.Differs = "The best by all that counts."

@@ -43,22 +43,22 @@ func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
 		}
 	}
 	for _, a := range say.Aims {
-		p.Aims = append(p.Aims, kit.Option{Value: string(a.Key), Label: a.Name})
+		p.Aims = append(p.Aims, kit.Option{Value: string(a.Key), Label: q.Locale().T(a.Name)})
 	}
 	if asked, there := f.Values["start"]; there && asked[0] == "" {
 		p.Starts = append(p.Starts, kit.Option{Value: "", Label: "look at the coals and choose"})
 	}
 	for _, a := range say.Starts {
-		p.Starts = append(p.Starts, kit.Option{Value: string(a.Key), Label: a.Name})
+		p.Starts = append(p.Starts, kit.Option{Value: string(a.Key), Label: q.Locale().T(a.Name)})
 	}
 	p.Laid = []kit.Option{{Value: "", Label: "in the best way"}}
 	for _, l := range say.Lays {
 		if l.Key != fire.OnCoals {
-			p.Laid = append(p.Laid, kit.Option{Value: string(l.Key), Label: l.Name})
+			p.Laid = append(p.Laid, kit.Option{Value: string(l.Key), Label: q.Locale().T(l.Name)})
 		}
 	}
 	for _, k := range say.Starters {
-		p.Starters = append(p.Starters, kit.Option{Value: string(k.Key), Label: k.Name})
+		p.Starters = append(p.Starters, kit.Option{Value: string(k.Key), Label: q.Locale().T(k.Name)})
 	}
 	p.More = append([]kit.Option{{Value: "", Label: "nothing else"}, {Value: allWood, Label: "whatever suits"}}, p.Stacks...)
 	p.NoStove, p.NoWood = len(p.Stoves) == 0, len(p.Stacks) == 0
@@ -113,7 +113,7 @@ func trialSays(q *kit.Request, stove int64) (string, error) {
 	if err != nil || !ok {
 		return "", err
 	}
-	return "By lot, for the trial: " + say.WayToDo(t.Subject, way) + ".", nil
+	return "By lot, for the trial: " + say.WayToDo(t.Subject, way, q.Locale()) + ".", nil
 }
 
 // byLot puts what a trial asks of the next burn into the sentence, where it has a word for
@@ -130,7 +130,7 @@ func (p *planPage) byLot(q *kit.Request) error {
 	if err != nil || !ok {
 		return err
 	}
-	p.Trial = "By lot, for the trial: " + say.WayToDo(t.Subject, way) + "."
+	p.Trial = "By lot, for the trial: " + say.WayToDo(t.Subject, way, q.Locale()) + "."
 	switch {
 	case t.Subject == practice.Lay && !p.Form.Has("lay"):
 		p.Form.Values.Set("lay", way)

@@ -36,13 +36,13 @@ type draftLine struct {
 func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 	u := q.Locale()
 	p.Plan, p.Asked = &made, say.Wish(made.Wish, u)
-	p.Steps, p.Check = say.Steps(made, u), append(say.Checklist(made, u), say.Alarms(q.Profile.Alarms, q.Now()))
-	p.Unsafe = say.Unsafe(made)
-	p.Warnings, p.Sentence, p.Trust = say.Cautions(made, u), say.Plan(made, u), say.Trust(made)
+	p.Steps, p.Check = say.Steps(made, u), append(say.Checklist(made, u), say.Alarms(q.Profile.Alarms, q.Now(), q.Locale()))
+	p.Unsafe = say.Unsafe(made, q.Locale())
+	p.Warnings, p.Sentence, p.Trust = say.Cautions(made, u), say.Plan(made, u), say.Trust(made, q.Locale())
 	if p.Unsafe != "" { // it stands at the head
 		p.Warnings = p.Warnings[1:]
 	}
-	if text := say.Beside(made.Wish); text != "" {
+	if text := say.Beside(made.Wish, q.Locale()); text != "" {
 		p.Warnings = append(p.Warnings, text)
 	}
 	if made.Wish.House.Assumed {
@@ -57,7 +57,7 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 	p.Output = say.Match(made.Output, made.Wish.House.HeatWanted((made.Wish.Low+made.Wish.High)/2, made.Wish.Outdoor), u)
 	p.Lays = laysOf(q, made)
 	if made.Wish.Known != nil {
-		p.Known = say.GoesBy(*made.Wish.Known)
+		p.Known = say.GoesBy(*made.Wish.Known, q.Locale())
 	}
 	p.Strip = strip.Draw(strip.OfPlan(made, q.View(p.Begin)), strip.Beside)
 	p.Figures = figuresOf(q, made)
@@ -106,9 +106,9 @@ func figuresOf(q *kit.Request, made plan.Plan) []kit.Figure {
 			kit.From("moisture", say.Moisture(made.MainOf.Stack), readFrom(made.MainOf.Stack)), kit.From("outdoors", u.Temperature(made.Wish.Outdoor), outdoors)),
 		kit.NewFigure("efficiency, net", units.Percent(sum.Efficiency-0.03, 0)+" to "+units.Percent(sum.Efficiency+0.03, 0),
 			"1 − (flue gas at the collar + unburnt gas) ÷ energy in.", kit.From("balance of the simulated burn", "closed", kit.Computed)),
-		kit.NewFigure("smoke", say.Smoke(made.SmokePerKg())+", "+say.AgainstUse(made.SmokePerKg(), made.Wish.Stove.Family),
+		kit.NewFigure("smoke", say.Smoke(made.SmokePerKg(), q.Locale())+", "+say.AgainstUse(made.SmokePerKg(), made.Wish.Stove.Family, q.Locale()),
 			"The mean of the stoves like this one that it was burnt in: of the tar that leaves unburnt the half that condenses, and soot. The range is how well that is known of a stove whose smoke nobody has measured. A clean burn makes 1 to 4, a cold start more.",
-			kit.From("final setting", say.Mark(air.Scale, made.Final), kit.Computed)),
+			kit.From("final setting", say.Mark(air.Scale, made.Final, q.Locale()), kit.Computed)),
 		kit.NewFigure("deposits", "about "+units.Number(sum.Deposits, 0)+" g",
 			"Smoke × its share where the liner's inner wall is below "+u.Temperature(120)+".",
 			kit.From("chimney", u.Length(made.Wish.Stove.Chimney.Height), kit.Entered)),
@@ -130,7 +130,7 @@ func laysOf(q *kit.Request, made plan.Plan) []drawnLay {
 			baffle = "baffle, air tubes"
 		}
 		d := strip.Lay{Packing: p, ID: fmt.Sprintf("lay-%d", len(out)), Name: made.Wish.Stove.Name, Baffle: baffle, Units: q.Locale()}
-		out = append(out, drawnLay{title, d.SVG(), say.Placings(p.Placings), p.Left})
+		out = append(out, drawnLay{title, d.SVG(), say.Placings(p.Placings, q.Locale()), p.Left})
 	}
 	first, main := made.Loads()
 	if first.Pieces > 0 {

@@ -78,7 +78,7 @@ func (p *planPage) bySeason(q *kit.Request, stoves []store.Stove) error {
 	if first != nil && first.ID != found[0].ID && !p.Form.Has("wood2") {
 		p.Form.Values.Set("wood2", strconv.FormatInt(first.ID, 10)) // light wood for the first splits
 	}
-	p.Season = say.Meant(found[0].Name, hours)
+	p.Season = say.Meant(found[0].Name, hours, q.Locale())
 	return nil
 }
 
@@ -93,9 +93,9 @@ func seasonSays(q *kit.Request, row store.Planned, st store.Stove) (string, erro
 	var names []string
 	for _, s := range found[:min(2, len(found))] {
 		if s.ID == w.Wood.ID {
-			return say.Meant(s.Name, hours), nil
+			return say.Meant(s.Name, hours, q.Locale()), nil
 		}
 		names = append(names, s.Name)
 	}
-	return say.NotMeant(w.Wood.Stack.Name, strings.Join(names, " or "), hours), nil
+	return say.NotMeant(w.Wood.Stack.Name, strings.Join(names, " or "), hours, q.Locale()), nil
 }

@@ -65,7 +65,7 @@ func (s Room) showStove(q *kit.Request, status int, f *kit.Form, open []store.Bu
 		}
 	}
 	for _, a := range say.Starts {
-		p.Starts = append(p.Starts, kit.Option{Value: string(a.Key), Label: a.Name})
+		p.Starts = append(p.Starts, kit.Option{Value: string(a.Key), Label: q.Locale().T(a.Name)})
 	}
 	p.Lit = []kit.Option{{Value: "", Label: "not yet: I say when"}, {Value: litThen, Label: "when it began"}}
 	if p.Sky && !f.Has("outdoor") {

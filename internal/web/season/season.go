@@ -177,7 +177,7 @@ func (p *seasonPage) fill(q *kit.Request, weekly []store.Week, stoves []store.St
 		return
 	}
 	p.Two = all[1].Burns > 0
-	p.Strip = strip.Pair{Wide: chart.Strip(strip.Page), Narrow: chart.Strip(strip.Phone)}
+	p.Strip = strip.Pair{Wide: chart.Strip(strip.Page, q.Locale()), Narrow: chart.Strip(strip.Phone, q.Locale())}
 	p.Rows = append(p.Rows, rowOf(u, "all stoves", all, true))
 	for k, st := range stoves {
 		if of[k][0].Burns+of[k][1].Burns > 0 {

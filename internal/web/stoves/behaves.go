@@ -100,9 +100,9 @@ func (p *behavesPage) choices(q *kit.Request, st store.Stove, stacks []shed.Stac
 		}
 	}
 	set("pieces", "4")
-	set("air", say.Mark(air.Scale, air.Scale.Nearest(0.25)))
+	set("air", say.Mark(air.Scale, air.Scale.Nearest(0.25), q.Locale()))
 	set("other-pieces", "4")
-	set("other-air", say.Mark(air.Scale, air.Scale.Nearest(0.5)))
+	set("other-air", say.Mark(air.Scale, air.Scale.Nearest(0.5), q.Locale()))
 	set("other-direction", string(stove.EndOn))
 	if len(p.Woods) > 0 {
 		set("wood", p.Woods[0].Value)
@@ -182,7 +182,7 @@ func (p *behavesPage) trial(q *kit.Request, st store.Stove, stacks []shed.Stack,
 		return nil, err
 	}
 	if w.Known = known.ForPlans(); w.Known != nil {
-		p.Known = say.GoesBy(*w.Known)
+		p.Known = say.GoesBy(*w.Known, q.Locale())
 	}
 	setup, steps := behave.Trial(w, pieces, direction, final)
 	if err := st.CheckLoad(stack.PieceMass*units.Kilogram(pieces), stack.Moisture(), stack.Species); err != nil {
@@ -210,7 +210,7 @@ func (p *behavesPage) figures(q *kit.Request, runs []*strip.Run) {
 		{"wood gone to coals after", func(s fire.Summary) string { return span(s.ToCoals) }},
 		{"heat to the room", func(s fire.Summary) string { return u.Energy(s.ToRoom) }},
 		{"efficiency, net", func(s fire.Summary) string { return units.Percent(s.Efficiency, 0) }},
-		{"smoke per kg", func(s fire.Summary) string { return say.Smoke(s.SmokePerKg) }},
+		{"smoke per kg", func(s fire.Summary) string { return say.Smoke(s.SmokePerKg, q.Locale()) }},
 		{"deposits in the flue", func(s fire.Summary) string { return units.Number(s.Deposits, 1) + " g" }},
 		{"hottest: flue gas, top", func(s fire.Summary) string { return u.Degrees(s.PeakGas) + ", " + u.Temperature(s.PeakTop) }},
 		{"working · too hot · smouldering", func(s fire.Summary) string {

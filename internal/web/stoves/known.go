@@ -75,7 +75,7 @@ func (s Room) showKnown(q *kit.Request, status int, st store.Stove, f *kit.Form)
 	}
 	p := &knownPage{Page: kit.Page{Title: st.Name + ", as its burns have taught it", Nav: "stoves", Wide: true}, Stove: st, Form: f}
 	for _, c := range belief.Changes {
-		p.Kinds = append(p.Kinds, kit.Option{Value: string(c), Label: say.Changed(c) + ": " + say.Widens(c), Chosen: f.Text("kind") == string(c)})
+		p.Kinds = append(p.Kinds, kit.Option{Value: string(c), Label: say.Changed(c, q.Locale()) + ": " + say.Widens(c, q.Locale()), Chosen: f.Text("kind") == string(c)})
 	}
 	known := learn.New()
 	if len(lessons) > 0 {
@@ -88,7 +88,7 @@ func (s Room) showKnown(q *kit.Request, status int, st store.Stove, f *kit.Form)
 	p.traits(q, st, known)
 	p.versions(q, lessons)
 	for _, c := range changes {
-		p.Changes = append(p.Changes, changed{c.ID, c.At.In(q.Profile.Location()).Format("2 Jan 2006"), say.Changed(c.Kind), c.Undone.Valid})
+		p.Changes = append(p.Changes, changed{c.ID, c.At.In(q.Profile.Location()).Format("2 Jan 2006"), say.Changed(c.Kind, q.Locale()), c.Undone.Valid})
 	}
 	q.Show(status, "known", p)
 	return nil
@@ -182,7 +182,7 @@ func (s Room) changeStove(q *kit.Request) error {
 		return err
 	}
 	s.Work.Wake(q.Ctx(), q.Home.ID())
-	q.Say("Kept: %s, so %s.", say.Changed(kind), say.Widens(kind))
+	q.Say("Kept: %s, so %s.", say.Changed(kind, q.Locale()), say.Widens(kind, q.Locale()))
 	return q.SeeOther("/stoves/" + strconv.FormatInt(st.ID, 10) + "/known")
 }
 

@@ -26,31 +26,31 @@ type spacePage struct {
 // buildRow says what a shell is taken to lose.
 type buildRow struct{ Name, Loss, Air string }
 
-func buildOptions() []kit.Option {
+func buildOptions(loc lang.Locale) []kit.Option {
 	var out []kit.Option
 	for _, k := range say.Builds {
-		out = append(out, kit.Option{Value: string(k.Key), Label: k.Name})
+		out = append(out, kit.Option{Value: string(k.Key), Label: loc.T(k.Name)})
 	}
 	return out
 }
 
-func helperOptions() []kit.Option {
+func helperOptions(loc lang.Locale) []kit.Option {
 	var out []kit.Option
 	for _, k := range say.Helpers {
-		out = append(out, kit.Option{Value: string(k.Key), Label: k.Name})
+		out = append(out, kit.Option{Value: string(k.Key), Label: loc.T(k.Name)})
 	}
 	return out
 }
 
 func (s Room) showSpace(q *kit.Request, status int, id int64, title string, f *kit.Form) error {
-	p := &spacePage{Page: kit.Page{Title: title, Nav: "household"}, ID: id, Form: f, Builds: buildOptions(), Helps: helperOptions()}
+	p := &spacePage{Page: kit.Page{Title: title, Nav: "household"}, ID: id, Form: f, Builds: buildOptions(q.Locale()), Helps: helperOptions(q.Locale())}
 	for _, b := range house.Builds {
 		u := q.Locale()
 		loss := u.HeatLoss(100*b.Loss) + " per " + u.Area(100) + " of floor"
 		if b.Whole > 0 {
 			loss = u.HeatLoss(b.Whole) + " in all"
 		}
-		p.Usual = append(p.Usual, buildRow{say.Builds.Name(b.Key), loss, units.Number(b.N50, 1)})
+		p.Usual = append(p.Usual, buildRow{q.Locale().T(say.Builds.Name(b.Key)), loss, units.Number(b.N50, 1)})
 	}
 	if id != 0 {
 		stoves, err := q.Stoves()

@@ -76,19 +76,19 @@ func (s Room) showStoveForm(q *kit.Request, status int, id int64, title string, 
 func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveForm {
 	p := &stoveForm{Page: kit.Page{Title: title, Nav: "stoves", Wide: true}, ID: id, Form: f}
 	for _, k := range say.Families {
-		p.Families = append(p.Families, kit.Option{Value: string(k.Key), Label: k.Name + ": " + k.About})
+		p.Families = append(p.Families, kit.Option{Value: string(k.Key), Label: q.Locale().T(k.Name + ": " + k.About)})
 	}
 	p.Roles = []kit.Option{{Value: "", Label: "none"}}
 	for _, k := range say.Roles {
-		p.Roles = append(p.Roles, kit.Option{Value: string(k.Key), Label: k.Name})
+		p.Roles = append(p.Roles, kit.Option{Value: string(k.Key), Label: q.Locale().T(k.Name)})
 	}
 	for _, k := range say.Scales {
-		p.Scales = append(p.Scales, kit.Option{Value: string(k.Key), Label: k.Name})
+		p.Scales = append(p.Scales, kit.Option{Value: string(k.Key), Label: q.Locale().T(k.Name)})
 	}
 	for _, k := range say.Linings {
-		p.Linings = append(p.Linings, kit.Option{Value: string(k.Key), Label: k.Name})
+		p.Linings = append(p.Linings, kit.Option{Value: string(k.Key), Label: q.Locale().T(k.Name)})
 	}
-	p.Builds, p.Helps = buildOptions(), helperOptions()
+	p.Builds, p.Helps = buildOptions(q.Locale()), helperOptions(q.Locale())
 	p.Linings = append([]kit.Option{{Label: "not known"}}, p.Linings...)
 	p.Walls = []kit.Option{{Label: "inside the house"}, {Value: "yes", Label: "on an outside wall"}}
 	for i := range controlRows - 1 {
@@ -98,7 +98,7 @@ func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveFor
 	p.told(u)
 	for _, k := range say.Places {
 		key, band := "gauge-"+string(k.Key), k.Key.DefaultBand()
-		row := gaugeRow{Key: string(k.Key), Name: k.Name, Bands: k.Key.OfFire(), On: f.Has(key), Low: f.Text(key + "-low"), High: f.Text(key + "-high"),
+		row := gaugeRow{Key: string(k.Key), Name: q.Locale().T(k.Name), Bands: k.Key.OfFire(), On: f.Has(key), Low: f.Text(key + "-low"), High: f.Text(key + "-high"),
 			TooHot: f.Text(key + "-hot"), Error: f.Errors[key]}
 		if row.Bands && row.Low == "" && row.High == "" {
 			row.Low, row.High, row.TooHot = u.Temperature(band.Low), u.Temperature(band.High), u.Temperature(band.TooHot)

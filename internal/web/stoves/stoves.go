@@ -109,23 +109,23 @@ func stoveFacts(q *kit.Request, st store.Stove) []kit.Figure {
 	}
 	facts := []kit.Figure{
 		{Label: "heats", Value: st.Space.Name + ": " + say.Space(st.Space.House, st.Space.Wanted, u)},
-		{Label: "family", Value: say.Families.Name(st.Family)},
+		{Label: "family", Value: q.Locale().T(say.Families.Name(st.Family))},
 		{Label: "firebox", Value: fmt.Sprintf("%s; %s wide, %s deep, %s high", u.Volume(st.Volume), u.Size(st.Width), u.Size(st.Depth), u.Size(st.Height))},
 		{Label: "manual's largest load", Value: largest},
 		{Label: "longest piece", Value: fmt.Sprintf("%s end-on, %s sideways", u.Size(st.LongestPiece(stove.EndOn)), u.Size(st.LongestPiece(stove.Sideways)))},
 		{Label: "chimney", Value: say.Chimney(c, u)},
 	}
 	for _, control := range st.Controls {
-		facts = append(facts, kit.Figure{Label: units.LowerFirst(control.Name), Value: say.Scale(control.Scale)})
+		facts = append(facts, kit.Figure{Label: units.LowerFirst(control.Name), Value: say.Scale(control.Scale, q.Locale())})
 	}
 	for _, g := range st.Gauges {
 		value := "no band"
 		if g.Place.OfFire() {
 			value = fmt.Sprintf("works from %s to %s, too hot from %s", u.Degrees(g.Band.Low), u.Degrees(g.Band.High), u.Temperature(g.Band.TooHot))
 		}
-		facts = append(facts, kit.Figure{Label: say.Places.Name(g.Place), Value: value})
+		facts = append(facts, kit.Figure{Label: q.Locale().T(say.Places.Name(g.Place)), Value: value})
 	}
-	if unknown := say.Unknown(st.Stove); unknown != "" {
+	if unknown := say.Unknown(st.Stove, q.Locale()); unknown != "" {
 		facts = append(facts, kit.Figure{Label: "not known, taken as usual", Value: unknown})
 	}
 	return facts

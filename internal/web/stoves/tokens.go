@@ -60,7 +60,7 @@ func reportsOf(q *kit.Request, st store.Stove) ([]string, error) {
 		if at, ok := last[string(p)]; ok {
 			name := "draft"
 			if p != store.DraftPlace {
-				name = say.Places.Short(p)
+				name = q.Locale().T(say.Places.Short(p))
 			}
 			out = append(out, name+", "+q.DayWord(at))
 		}

@@ -14,6 +14,7 @@ import (
 	"smolder/internal/core/upkeep"
 	"smolder/internal/core/when"
 	"smolder/internal/exchange"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
@@ -103,7 +104,7 @@ func (s Room) putOff(q *kit.Request) error {
 	if _, err := q.Home.PutOff(q.Ctx(), stove, string(t.Key), f.Text("why"), now, until); err != nil {
 		return err
 	}
-	q.Say("Put off until %s: %s.", until.In(q.Profile.Location()).Format("2 January 2006"), say.LowerIf(true, nameOf(t.Key)))
+	q.Say("Put off until %s: %s.", until.In(q.Profile.Location()).Format("2 January 2006"), say.LowerIf(true, nameOf(t.Key, q.Locale())))
 	return q.SeeOther(backTo(f))
 }
 
@@ -239,7 +240,7 @@ func (p *page) group(q *kit.Request, lines []due.Line) {
 }
 
 func lineOf(q *kit.Request, l due.Line) line {
-	c := say.ChoreOf(l.Task.Key)
+	c := say.ChoreOf(l.Task.Key, q.Locale())
 	out := line{Key: string(l.Task.Key), Name: c.Name, Of: l.Stove.Name, Stove: l.Stove.ID, When: say.When(l.Status, q.Now(), q.Locale()), Did: c.Did, Chore: c,
 		Due: l.IsDue(), Danger: l.Danger(), Soon: l.Soon(), Bar: int(100 * max(0, min(1, l.Share)))}
 	if l.Task.Key == upkeep.Sweep {
@@ -274,7 +275,7 @@ func (p *page) history(q *kit.Request, lines []due.Line) error {
 		return err
 	}
 	for _, d := range done {
-		says := say.ChoreOf(upkeep.Key(d.Task)).Name
+		says := say.ChoreOf(upkeep.Key(d.Task), q.Locale()).Name
 		switch upkeep.Key(d.Task) {
 		case upkeep.Painted:
 			says = "New, or painted"
@@ -358,16 +359,16 @@ func (s Room) done(q *kit.Request) error {
 	if err := s.changes(q, key, stove, at, false); err != nil {
 		return err
 	}
-	q.Say("Kept: %s. It can be taken back below.", say.LowerIf(true, nameOf(key)))
+	q.Say("Kept: %s. It can be taken back below.", say.LowerIf(true, nameOf(key, q.Locale())))
 	_ = id
 	return q.SeeOther(backTo(f))
 }
 
-func nameOf(k upkeep.Key) string {
+func nameOf(k upkeep.Key, loc lang.Locale) string {
 	if k == upkeep.Painted {
 		return "new, or painted"
 	}
-	return say.ChoreOf(k).Name
+	return say.ChoreOf(k, loc).Name
 }
 
 // backTo is the list that the tap was on.
@@ -436,7 +437,7 @@ func (s Room) calendar(q *kit.Request) error {
 		}
 		at = at.In(now.Location())
 		from := time.Date(at.Year(), at.Month(), at.Day(), 10, 0, 0, 0, now.Location())
-		c := say.ChoreOf(l.Task.Key)
+		c := say.ChoreOf(l.Task.Key, q.Locale())
 		title := c.Name
 		if l.Stove.ID != 0 {
 			title = l.Stove.Name + ": " + say.LowerIf(true, title)
@@ -472,7 +473,7 @@ func (s Room) firstFires(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p := &firstPage{Page: kit.Page{Title: "First fires of " + st.Name, Nav: "upkeep"}, Stove: st, Chore: say.ChoreOf(upkeep.CurePaint)}
+	p := &firstPage{Page: kit.Page{Title: "First fires of " + st.Name, Nav: "upkeep"}, Stove: st, Chore: say.ChoreOf(upkeep.CurePaint, q.Locale())}
 	for i, f := range upkeep.FirstFires(st.Stove) {
 		p.Fires = append(p.Fires, say.FirstFire(i+1, f, st.Name, q.Locale()))
 	}

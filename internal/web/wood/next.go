@@ -18,6 +18,7 @@ import (
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/web/kit"
 )
@@ -68,7 +69,7 @@ func (s Room) next(q *kit.Request) error {
 // fill works the coming winters out, each from what the one before it leaves.
 func (p *nextPage) fill(q *kit.Request, w winter.Winter) {
 	place, kinds := usualPlace(w.Stacks), kindsOf(w.Stacks)
-	p.Place = say.Covers.Name(place.Cover)
+	p.Place = q.Locale().T(say.Covers.Name(place.Cover))
 	asked := w.Lasts().Needed[1] // by what comes before
 	start, end := w.Start, w.End
 	e := func(j float64) string { return about(q, j) }
@@ -80,7 +81,7 @@ func (p *nextPage) fill(q *kit.Request, w winter.Winter) {
 			if !f.Ready.After(start) {
 				has += f.Energy.Middle
 				if f.Ready.After(w.Now) {
-					names = append(names, fmt.Sprintf("%s, ready %s", f.Name, say.ReadyShort(w.Stacks[i].Ready, w.Now)))
+					names = append(names, fmt.Sprintf("%s, ready %s", f.Name, say.ReadyShort(w.Stacks[i].Ready, w.Now, q.Locale())))
 				}
 			}
 		}
@@ -112,7 +113,7 @@ func cutLines(q *kit.Request, w winter.Winter, kinds []wood.Species, place dryin
 				if !ok {
 					return "too late"
 				}
-				return "by " + say.PartOfMonth(at.In(q.Profile.Location()), w.Now)
+				return "by " + say.PartOfMonth(at.In(q.Profile.Location()), w.Now, q.Locale())
 			}
 			l.Fine, l.Big = by(fineSplit), by(bigSplit)
 			l.Buy = l.Fine == "too late"
@@ -171,7 +172,7 @@ func (s Room) offer(q *kit.Request) error {
 		return err
 	}
 	f.Values.Del("part")
-	p := &offerPage{Page: kit.Page{Title: "What an offer is worth", Nav: "wood", Wide: true}, Form: f, Shapes: shapes()}
+	p := &offerPage{Page: kit.Page{Title: "What an offer is worth", Nav: "wood", Wide: true}, Form: f, Shapes: shapes(q.Locale())}
 	for _, sp := range wood.AllSpecies() {
 		if !sp.Mineral {
 			p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: sp.Name})
@@ -238,13 +239,13 @@ func (p *offerPage) work(q *kit.Request, f *kit.Form) error {
 	kwh := float64(o.Useful(eff)) / 3.6e6
 	p.Lines = []option{{"heat in the rooms", q.Locale().Energy(units.Joule(kwh * 3.6e6))},
 		{"oven-dry wood in it", q.Locale().Mass(o.Wood.Middle)},
-		{"efficiency of your stoves, net", units.Percent(eff, 0) + effFrom(w)}}
+		{"efficiency of your stoves, net", units.Percent(eff, 0) + effFrom(w, q.Locale())}}
 	p.unmask(q, w, o, said, saidThere, read, n)
 	p.Take = fmt.Sprintf("/wood/new?species=%s&mass=%s&reading=%s", sp.Key, url.QueryEscape(f.Text("amount")), url.QueryEscape(f.Text("reading")))
 	return nil
 }
 
-func effFrom(w winter.Winter) string {
+func effFrom(w winter.Winter, loc lang.Locale) string {
 	if w.Lately.Efficiency > 0 {
 		return ", by your last burns"
 	}
@@ -286,7 +287,7 @@ func (p *offerPage) unmask(q *kit.Request, w winter.Winter, o wood.Offer, said u
 		b := drying.Believe(drying.Stack{Pieces: pieces, Place: usualPlace(w.Stacks),
 			Readings: []drying.Reading{{At: w.Now, Mean: o.Moisture, Spread: o.Spread, Pieces: 1}}},
 			w.Climate, drying.EndOf(w.Now))
-		out = append(out, "It is no wood for now: as you stack it would be ready "+say.ReadyDate(b.Ready(wood.ReadyTo), w.Now)+".")
+		out = append(out, "It is no wood for now: as you stack it would be ready "+say.ReadyDate(b.Ready(wood.ReadyTo), w.Now, q.Locale())+".")
 	}
 	p.Unmask = strings.Join(out, " ")
 	if w.Known && o.Heat() > 0 {

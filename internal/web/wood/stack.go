@@ -65,8 +65,8 @@ func (s Room) stack(q *kit.Request) error {
 }
 
 func (s Room) showStack(q *kit.Request, status int, st shed.Stack, f *kit.Form) error {
-	p := &stackPage{Page: kit.Page{Title: st.Name, Nav: "wood", Wide: true}, ID: st.ID, Form: f, Shapes: shapes(), Mineral: st.Species.Mineral,
-		Verdict: say.Readiness(st.Readiness()), Figures: stackFigures(q, st), Lies: say.Lies(st.Cover, st.Wind, st.Sun, st.OnGround, st.Heap, st.Round)}
+	p := &stackPage{Page: kit.Page{Title: st.Name, Nav: "wood", Wide: true}, ID: st.ID, Form: f, Shapes: shapes(q.Locale()), Mineral: st.Species.Mineral,
+		Verdict: say.Readiness(st.Readiness(), q.Locale()), Figures: stackFigures(q, st), Lies: say.Lies(st.Cover, st.Wind, st.Sun, st.OnGround, st.Heap, st.Round, q.Locale())}
 	if f.Text("amount") == "" {
 		f.Values.Set("shape", "")
 	}
@@ -91,15 +91,15 @@ func (p *stackPage) dries(q *kit.Request, st shed.Stack) {
 	d, b := drawing(q, shed.Drying(st.Stack))
 	d.Width = wideDrying
 	ready := d.Ready
-	p.Course, p.Goes = d.Drawn(), say.Dries(d.Ahead, now)
+	p.Course, p.Goes = d.Drawn(q.Locale()), say.Dries(d.Ahead, now, q.Locale())
 	if ready.Late.IsZero() || ready.Late.After(now.Add(36*time.Hour)) { // a day's belief is of its end
-		p.Ready = units.UpperFirst(say.ReadyDate(ready, now)) + "."
+		p.Ready = units.UpperFirst(say.ReadyDate(ready, now, q.Locale())) + "."
 		if at, share, ok := b.NextReading(wood.ReadyTo); ok {
-			p.Another = say.AnotherReading(at, share, now)
+			p.Another = say.AnotherReading(at, share, now, q.Locale())
 		}
 	}
 	for _, o := range b.Options(wood.ReadyTo) {
-		p.Options = append(p.Options, option{say.ChangeOf(o.Change), say.Gained(o, now)})
+		p.Options = append(p.Options, option{say.ChangeOf(o.Change, q.Locale()), say.Gained(o, now, q.Locale())})
 	}
 }
 
@@ -148,7 +148,7 @@ func (p *stackPage) history(q *kit.Request, st shed.Stack) error {
 	if err != nil {
 		return err
 	}
-	p.Teaches = say.Unlogged(all.Unlogged)
+	p.Teaches = say.Unlogged(all.Unlogged, q.Locale())
 	return nil
 }
 

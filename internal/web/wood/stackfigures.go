@@ -23,7 +23,7 @@ func stackFigures(q *kit.Request, s shed.Stack) []kit.Figure {
 	water := kit.NewFigure("moisture today, dry basis", say.Moisture(s.Wood()),
 		"Fresh wood of its kind, dried day by day through usual years as it lies, as far as the readings leave; a reading is corrected for the wood's "+
 			"temperature: meters are made for about "+u.Temperature(20)+" and read low in cold wood. The range is of four out of five stacks.",
-		kit.From("readings", fmt.Sprint(len(s.Readings)), readings(s)), kit.From("how it lies", say.Covers.Name(s.Cover), lying(s)),
+		kit.From("readings", fmt.Sprint(len(s.Readings)), readings(s)), kit.From("how it lies", q.Locale().T(say.Covers.Name(s.Cover)), lying(s)),
 		kit.From("weather", "of usual years", kit.Assumed))
 	return []kit.Figure{
 		water,

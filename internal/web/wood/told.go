@@ -16,6 +16,7 @@ import (
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
@@ -45,22 +46,22 @@ var (
 )
 
 // shapes are how pieces lie together.
-func shapes() []kit.Option {
+func shapes(loc lang.Locale) []kit.Option {
 	out := []kit.Option{{Label: "as said, or stacked neatly"}}
 	for _, k := range wood.Shapes {
-		out = append(out, kit.Option{Value: string(k.Key), Label: say.Shapes.Name(k.Key)})
+		out = append(out, kit.Option{Value: string(k.Key), Label: loc.T(say.Shapes.Name(k.Key))})
 	}
 	return out
 }
 
 func (s Room) newToldPage(q *kit.Request, was shed.Stack, title string, f *kit.Form) (*toldPage, error) {
-	p := &toldPage{Page: kit.Page{Title: title, Nav: "wood", Wide: true}, ID: was.ID, Form: f, Winds: winds, Suns: suns, Shapes: shapes()}
+	p := &toldPage{Page: kit.Page{Title: title, Nav: "wood", Wide: true}, ID: was.ID, Form: f, Winds: winds, Suns: suns, Shapes: shapes(q.Locale())}
 	for _, sp := range wood.AllSpecies() {
 		p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: fmt.Sprintf("%s, %s t/m³", sp.Name, units.Number(sp.Gravity, 2))})
 	}
 	p.Covers = []kit.Option{{Label: "not known"}}
 	for _, c := range wood.Covers {
-		p.Covers = append(p.Covers, kit.Option{Value: string(c.Key), Label: say.Covers.Name(c.Key)})
+		p.Covers = append(p.Covers, kit.Option{Value: string(c.Key), Label: q.Locale().T(say.Covers.Name(c.Key))})
 	}
 	fit, err := fitOf(q)
 	if err != nil {
@@ -158,7 +159,7 @@ func (p *toldPage) told(q *kit.Request, was shed.Stack, fit wood.Fit) {
 		drawn, b = drawing(q, d)
 		moist = b.Moisture()
 	}
-	p.Course = drawn.Drawn()
+	p.Course = drawn.Drawn(q.Locale())
 	whole.Reading, whole.Spread = moist.Middle, moist.Spread()
 	if len(st.Readings) == 0 {
 		whole.Assumed = append(whole.Assumed, "reading")
@@ -174,7 +175,7 @@ func (p *toldPage) told(q *kit.Request, was shed.Stack, fit wood.Fit) {
 		p.Form.Taken["lain"] = p.Form.Taken["reading"]
 	}
 	if known {
-		p.Found = units.UpperFirst(say.Estimated(moist)) + ". Ready: " + say.ReadyDate(drawn.Ready, q.Now()) + "."
+		p.Found = units.UpperFirst(say.Estimated(moist, q.Locale())) + ". Ready: " + say.ReadyDate(drawn.Ready, q.Now(), q.Locale()) + "."
 	}
 }
 

@@ -129,7 +129,7 @@ func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []shed.Stac
 			u.Size(max(st.LongestPiece("sideways"), st.LongestPiece("end-on")))))
 	}
 	if wood1.Moisture() > wood.ReadyTo {
-		p.Before = append(p.Before, say.Readiness(wood.ReadinessOf(wood1.Moisture())))
+		p.Before = append(p.Before, say.Readiness(wood.ReadinessOf(wood1.Moisture()), q.Locale()))
 	}
 	p.Before = append(p.Before, "Dry bags for it, off the floor and out of the stove's clearance; nothing lies on the stove under way.",
 		"CO alarm with a display, tested, where people sleep; an extinguisher by the way out; a metal bin for ash.")

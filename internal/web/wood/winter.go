@@ -13,6 +13,7 @@ import (
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
@@ -57,9 +58,9 @@ func (s Room) winter(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p.Verdict, p.Teaches = say.Lasts(o, w.End, w.Now)+say.Uncounted(w.Uncounted()), say.Unlogged(w.Unlogged)
+	p.Verdict, p.Teaches = say.Lasts(o, w.End, w.Now, q.Locale())+say.Uncounted(w.Uncounted(), q.Locale()), say.Unlogged(w.Unlogged, q.Locale())
 	if counted {
-		p.Half = say.HalfWay(half, w.Now, ahead, left)
+		p.Half = say.HalfWay(half, w.Now, ahead, left, q.Locale())
 	}
 	d := strip.Winter{Start: w.Start, End: w.End, Now: w.From, Past: past, Weeks: o.Weeks, RunsOut: o.RunsOut,
 		Half: half, Zone: q.Profile.Location(), Units: q.Locale(),
@@ -87,10 +88,10 @@ func trust(q *kit.Request, w winter.Winter) string {
 	var by []string
 	if w.Weighed.Burns > 0 {
 		by = append(by, fmt.Sprintf("the %s of oven-dry wood that you logged in %s of the last %s weeks",
-			q.Locale().Mass(units.Kilogram(w.Weighed.Dry)), say.Burns(w.Weighed.Burns), units.Number(w.Weeks, 0)))
+			q.Locale().Mass(units.Kilogram(w.Weighed.Dry)), say.Burns(w.Weighed.Burns, q.Locale()), units.Number(w.Weeks, 0)))
 	}
 	if w.Behind > 0 {
-		by = append(by, "the wood of "+say.Winters(w.Behind)+" before")
+		by = append(by, "the wood of "+say.Winters(w.Behind, q.Locale())+" before")
 	}
 	return fmt.Sprintf("By %s, for every degree and day of cold. That is about %s of what the rooms lose.",
 		strings.Join(by, " and "), units.Percent(units.Fraction(math.Min(1, w.Use.Share.Middle)), 0)) + placed(q, w)
@@ -110,7 +111,7 @@ func placed(q *kit.Request, w winter.Winter) string {
 
 // asked says how the heat still asked for is worked out: by the wood that was burnt in the
 // cold that there was, or else by what a house like this one loses.
-func asked(w winter.Winter) string {
+func asked(w winter.Winter, loc lang.Locale) string {
 	if w.Known {
 		return "The wood you logged for each degree and day × degree-days to the end,"
 	}
@@ -126,7 +127,7 @@ func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figu
 	e := func(j float64) string { return about(q, j) }
 	return []kit.Figure{
 		kit.NewFigure("heat in the wood still asked for", fmt.Sprintf("%s to %s", e(o.Needed[0]), e(o.Needed[2])),
-			asked(w)+" in four hundred winters as cold as they may be; four out of five lie in the range.",
+			asked(w, q.Locale())+" in four hundred winters as cold as they may be; four out of five lie in the range.",
 			kit.From("heat loss of the spaces with a stove", u.HeatLoss(w.Use.Loss.Middle), kit.Computed),
 			kit.From("heated under", u.Temperature(season.Base), kit.Assumed),
 			kit.From("degree-days to the end, usual", units.Number(season.Days(w.Climate, w.From, w.End), 0)+" K·d", kit.Assumed),
@@ -156,7 +157,9 @@ func (p *winterPage) changes(q *kit.Request, w winter.Winter, o season.Outlook) 
 		return
 	}
 	ask := func(u season.Use, piles []season.Pile) float64 { return u.Lasts(piles, w.Climate, w.From, w.End).Lasts }
-	add := func(do string, lasts float64) { p.Changes = append(p.Changes, option{do, say.Better(o.Lasts, lasts)}) }
+	add := func(do string, lasts float64) {
+		p.Changes = append(p.Changes, option{do, say.Better(o.Lasts, lasts, q.Locale())})
+	}
 	piles := w.Piles()
 	degree := "One degree less in the rooms"
 	kelvin := 1.0
@@ -220,7 +223,7 @@ func (p *winterPage) when(q *kit.Request, w winter.Winter) {
 			l.Left = "all of it"
 		}
 		if s.Ready.Likely.IsZero() || s.Ready.Likely.After(w.Now.Add(36*time.Hour)) {
-			l.Left += "; ready " + say.ReadyShort(s.Ready, w.Now)
+			l.Left += "; ready " + say.ReadyShort(s.Ready, w.Now, q.Locale())
 		}
 		if s.Crooked && len(l.For) > 0 {
 			l.Left += "; gnarled, only while somebody watches"

@@ -51,7 +51,7 @@ func (s Room) wood(q *kit.Request) error {
 	for _, st := range stacks {
 		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: say.Moisture(st.Wood()), Left: q.Locale().Mass(st.Mass),
 			Energy: q.Locale().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(),
-			Verdict: say.Readiness(st.Readiness()), Ready: say.ReadyShort(st.Ready, q.Now()), Wet: st.Moisture() > wood.ReadyTo}
+			Verdict: say.Readiness(st.Readiness(), q.Locale()), Ready: say.ReadyShort(st.Ready, q.Now(), q.Locale()), Wet: st.Moisture() > wood.ReadyTo}
 		if st.Species.Mineral {
 			l.Moisture, l.Energy, l.Ready, l.Wet = "–", "–", "–", false
 		}
@@ -79,7 +79,7 @@ func (s Room) wood(q *kit.Request) error {
 	p.Shed, p.Sum = shed.Drawn(), fmt.Sprintf("%s in all, which holds %s; some three quarters of that reach the rooms.", q.Locale().Mass(mass),
 		q.Locale().Energy(units.Joule(heat)))
 	if len(w.Woods) > 0 && w.Use.Loss.Middle > 0 && !w.End.IsZero() {
-		p.Lasts, p.Teaches = say.Lasts(w.Lasts(), w.End, w.Now)+say.Uncounted(w.Uncounted()), say.Unlogged(w.Unlogged)
+		p.Lasts, p.Teaches = say.Lasts(w.Lasts(), w.End, w.Now, q.Locale())+say.Uncounted(w.Uncounted(), q.Locale()), say.Unlogged(w.Unlogged, q.Locale())
 	}
 	q.Show(http.StatusOK, "wood", p)
 	return nil
