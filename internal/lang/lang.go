@@ -62,7 +62,14 @@ func (l Locale) T(m Message) string {
 
 // F fills a message that is a format. A translation that wants the arguments in another
 // order numbers them, "%[2]s".
+//
+// An argument that is a message is said in the language too.
 func (l Locale) F(m Message, args ...any) string {
+	for i, a := range args {
+		if inner, ok := a.(Message); ok {
+			args[i] = l.T(inner)
+		}
+	}
 	if l.lang == nil {
 		return fmt.Sprintf(m.English(), args...)
 	}

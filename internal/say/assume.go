@@ -17,11 +17,11 @@ func Taken(st stove.Stove, loc lang.Locale) map[string]string {
 	out := map[string]string{}
 	for _, k := range st.Stakes() {
 		if k.Load > 0 {
-			out[k.Field] = fmt.Sprintf("not known: %s taken, the least of stoves this size; the manual may allow up to %s more",
+			out[k.Field] = loc.F("not known: %s taken, the least of stoves this size; the manual may allow up to %s more",
 				taken(st, k.Field, loc), loc.Mass(k.Load))
 			continue
 		}
-		out[k.Field] = "not known: " + taken(st, k.Field, loc) + " taken; knowing it may change " + stake(k, loc)
+		out[k.Field] = loc.T("not known: ") + taken(st, k.Field, loc) + loc.T(" taken; knowing it may change ") + stake(k, loc)
 	}
 	return out
 }
@@ -42,16 +42,16 @@ func taken(st stove.Stove, field string, loc lang.Locale) string {
 	case "lining":
 		return loc.T(Linings.Name(st.Chimney.Lining))
 	case "altitude":
-		return "sea level"
+		return loc.T("sea level")
 	}
-	return "none"
+	return loc.T("none")
 }
 
 func stake(k stove.Stake, loc lang.Locale) string {
 	if k.Piece > 0 {
-		return "± " + loc.Size(k.Piece) + " of what fits"
+		return "± " + loc.Size(k.Piece) + loc.T(" of what fits")
 	}
-	return "± " + loc.Draft(max(k.Draft, 0.1)) + " of draft"
+	return "± " + loc.Draft(max(k.Draft, 0.1)) + loc.T(" of draft")
 }
 
 // TakenOfStack says, field by field, what is taken for what nobody knows of a
@@ -61,26 +61,26 @@ func TakenOfStack(s wood.Stack, loc lang.Locale) map[string]string {
 	for _, field := range s.Assumed {
 		switch field {
 		case "piece-mass":
-			out[field] = "not known: " + loc.Piece(s.PieceMass) + " taken; it sets how many pieces a load is, and how fast they burn"
+			out[field] = loc.T("not known: ") + loc.Piece(s.PieceMass) + loc.T(" taken; it sets how many pieces a load is, and how fast they burn")
 		case "piece-length":
-			out[field] = "not known: " + loc.Size(s.PieceLength) + " taken; it sets which way it fits"
+			out[field] = loc.T("not known: ") + loc.Size(s.PieceLength) + loc.T(" taken; it sets which way it fits")
 		case "mass":
-			out[field] = "not known: " + loc.Mass(s.Mass) + " taken, a usual stack; it sets how long it lasts"
+			out[field] = loc.T("not known: ") + loc.Mass(s.Mass) + loc.T(" taken, a usual stack; it sets how long it lasts")
 		case "cover":
-			out[field] = "not known: covered on top taken; it sets how soon it dries, and what rain does"
+			out[field] = loc.T("not known: covered on top taken; it sets how soon it dries, and what rain does")
 		}
 	}
 	if s.Takes("reading") && s.Spread > 0 {
 		change := math.Abs(wood.NetEnergy(s.Species.Gross, s.Moisture()-s.Spread)-wood.NetEnergy(s.Species.Gross, s.Moisture()+s.Spread)) / 2
-		out["reading"] = fmt.Sprintf("not read: %s by its time; a reading may change ± %s, and how it catches", Moisture(s), loc.HeatOf(change))
+		out["reading"] = loc.F("not read: %s by its time; a reading may change ± %s, and how it catches", Moisture(s), loc.HeatOf(change))
 	}
 	return out
 }
 
 // Estimated says how dry wood is by what is told of it.
 func Estimated(e wood.Estimate, loc lang.Locale) string {
-	return fmt.Sprintf("by that about %s, four out of five between %s and %s", units.Percent(e.Middle, 0), units.Percent(max(0, e.Low), 0),
-		units.Percent(e.High, 0))
+	return loc.F("by that about %s, four out of five between %s and %s", loc.Percent(e.Middle, 0), loc.Percent(max(0, e.Low), 0),
+		loc.Percent(e.High, 0))
 }
 
 // Moisture says a stack's moisture, with how far off it may be.
@@ -96,19 +96,19 @@ func guessed(stacks []wood.Stack, loc lang.Locale) []string {
 	var out []string
 	for _, s := range stacks {
 		if s.Takes("reading") && s.Spread >= 0.01 {
-			out = append(out, fmt.Sprintf("How dry %s is, %s, is reckoned from how long it has lain. The grey range is as wide as that; a meter on a freshly split face would narrow it.", s.Name, Moisture(s)))
+			out = append(out, loc.F("How dry %s is, %s, is reckoned from how long it has lain. The grey range is as wide as that; a meter on a freshly split face would narrow it.", s.Name, Moisture(s)))
 		}
 		var usual []string
-		for field, word := range map[string]string{"piece-mass": "weight", "piece-length": "length"} {
+		for field, word := range map[string]string{"piece-mass": loc.T("weight"), "piece-length": loc.T("length")} {
 			if s.Takes(field) {
 				usual = append(usual, word)
 			}
 		}
 		if len(usual) == 2 {
-			usual = []string{"weight and length"}
+			usual = []string{loc.T("weight and length")}
 		}
 		if len(usual) > 0 {
-			out = append(out, fmt.Sprintf("The %s of a piece of %s is a usual one: go by the weight of the load rather than by the count.",
+			out = append(out, loc.F("The %s of a piece of %s is a usual one: go by the weight of the load rather than by the count.",
 				strings.Join(usual, ""), s.Name))
 		}
 	}

@@ -1,7 +1,6 @@
 package say
 
 import (
-	"fmt"
 	"time"
 
 	"smolder/internal/core/burn"
@@ -13,15 +12,15 @@ import (
 
 // What is said of a fire in a boat, a van or a hut.
 const (
-	Aired    = "Confirmed before lighting: the opening for fresh air open and free, the CO alarm's display at nothing."
-	NotAired = "Fresh air first: open its opening, see that nothing stands before it, look at the CO alarm's display, and tick both. Nothing is started yet."
+	Aired    lang.Message = "Confirmed before lighting: the opening for fresh air open and free, the CO alarm's display at nothing."
+	NotAired lang.Message = "Fresh air first: open its opening, see that nothing stands before it, look at the CO alarm's display, and tick both. Nothing is started yet."
 )
 
 // Close is what stands beside a fire in a small space while it burns.
 func Close(b burn.Burn, loc lang.Locale) []string {
-	out := []string{"The opening for fresh air stays open as long as it is in. Look at the CO display at every load."}
+	out := []string{loc.T("The opening for fresh air stays open as long as it is in. Look at the CO display at every load.")}
 	if !b.Stove.Unattended {
-		out = append(out, "Nobody sleeps while it burns.")
+		out = append(out, loc.T("Nobody sleeps while it burns."))
 	}
 	return out
 }
@@ -32,9 +31,9 @@ func Close(b burn.Burn, loc lang.Locale) []string {
 func CODisplay(ppm float64, loc lang.Locale) string {
 	switch {
 	case ppm >= 30:
-		return "Carbon monoxide: everybody out now, the door left open behind you. Call the emergency number from outside. Do not adjust the stove first."
+		return loc.T("Carbon monoxide: everybody out now, the door left open behind you. Call the emergency number from outside. Do not adjust the stove first.")
 	case ppm > 0:
-		return fmt.Sprintf("The display shows %.0f ppm, and it should show nothing. Open a hatch or window and the vent, leave the air of the "+
+		return loc.F("The display shows %.0f ppm, and it should show nothing. Open a hatch or window and the vent, leave the air of the "+
 			"stove open, and look again in five minutes. "+
 			"If it rises, or anybody has a headache: everybody out.", ppm)
 	}
@@ -56,16 +55,16 @@ func WetClothes(p plan.Plan, loc lang.Locale) string {
 	if !w.Confined() || p.Air <= 0 || w.For <= 0 {
 		return ""
 	}
-	out := "Wet clothes hang above and beside, out of the clearance on the plate, never over the stove or its pipe, and never with nobody there."
+	out := loc.T("Wet clothes hang above and beside, out of the clearance on the plate, never over the stove or its pipe, and never with nobody there.")
 	damp := w.Humidity
 	if damp <= 0 {
 		damp = outside
 	}
 	hourly := house.DriedBy(p.Air/w.For.Hours(), (w.Low+w.High)/2, cabin, w.Outdoor, damp)
 	if hourly < leastAir {
-		return out + " The air outside is too damp to dry much today."
+		return out + loc.T(" The air outside is too damp to dry much today.")
 	}
 	takes := min(longestDry, time.Duration(soaked/float64(hourly)*float64(time.Hour)))
-	return out + fmt.Sprintf(" A soaked set holds about %s of water; with the air that this fire draws it takes about %s, with the vent open.", loc.Mass(soaked),
-		units.Duration(takes.Round(time.Hour)))
+	return out + loc.F(" A soaked set holds about %s of water; with the air that this fire draws it takes about %s, with the vent open.", loc.Mass(soaked),
+		loc.Duration(takes.Round(time.Hour)))
 }

@@ -1,7 +1,6 @@
 package say
 
 import (
-	"fmt"
 	"strings"
 	"time"
 
@@ -46,7 +45,7 @@ func (c counselling) gauge() string   { return c.loc.T(Places.Short(c.Gauge)) }
 func (c counselling) reading() string { return c.loc.Temperature(c.Reading) }
 func (c counselling) limit() string   { return c.loc.Temperature(c.Limit) }
 func (c counselling) rate() string    { return c.loc.Rate(c.Rate) }
-func (c counselling) since() string   { return units.Duration(c.Since.Round(time.Minute)) }
+func (c counselling) since() string   { return c.loc.Duration(c.Since.Round(time.Minute)) }
 
 // sets are the controls as a hand moves them: "Lever to a half, bypass open".
 func (c counselling) sets() string {
@@ -78,11 +77,11 @@ func within(from, to time.Duration, loc lang.Locale) string {
 	a, b := int(from.Round(time.Minute).Minutes()), int(to.Round(time.Minute).Minutes())
 	switch {
 	case b >= 120 && a >= 60:
-		return fmt.Sprintf("in %s–%s h", hours(from), hours(to))
+		return loc.F("in %s–%s h", hours(from), hours(to))
 	case a >= b || a <= 0:
-		return fmt.Sprintf("within %d min", max(1, b))
+		return loc.F("within %d min", max(1, b))
 	}
-	return fmt.Sprintf("in %d–%d min", a, b)
+	return loc.F("in %d–%d min", a, b)
 }
 
 func says(text lang.Message) func(counselling) string {
@@ -100,32 +99,32 @@ var counsels = map[coach.RuleID]counsel{
 			"and call the emergency number. If there is no smoke in the room, log that: smoke, gone.")},
 	coach.Unheard: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("Nobody has said anything for %s, and nothing was read: how the fire is, is not known here.", c.since())
+			return c.loc.F("Nobody has said anything for %s, and nothing was read: how the fire is, is not known here.", c.since())
 		},
 		do:  says("Look, and log what you see: flames, down to coals, or out"),
 		why: says("What was computed from so long ago is a guess by now. Nothing is advised by it.")},
 	coach.GateShut: {
 		sees: func(c counselling) string {
 			if len(c.Sets) == 0 {
-				return "What a fire needs open is shut."
+				return c.loc.T("What a fire needs open is shut.")
 			}
-			return fmt.Sprintf("The %s has been shut for %s, with a fire in.", units.LowerFirst(c.Sets[0].Control.Name), c.since())
+			return c.loc.F("The %s has been shut for %s, with a fire in.", units.LowerFirst(c.Sets[0].Control.Name), c.since())
 		},
 		do: does, why: says("A fire needs it open: for its air, for the gas that would else leave unburnt, or for the smoke to go up.")},
 	coach.GrateOpen: {
-		sees: func(c counselling) string { return fmt.Sprintf("Air has come from below for %s.", c.since()) },
+		sees: func(c counselling) string { return c.loc.F("Air has come from below for %s.", c.since()) },
 		do:   does,
 		why: says("Wood burns on a bed of ash with air from above or the front. From below it burns away under itself, hot and quick; " +
 			"that is for lighting.")},
 	coach.RoomCold: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The room is at %s, and at least %s is wanted.", c.loc.RoomTemperature(c.Reading), c.loc.RoomTemperature(c.Limit))
+			return c.loc.F("The room is at %s, and at least %s is wanted.", c.loc.RoomTemperature(c.Reading), c.loc.RoomTemperature(c.Limit))
 		},
 		do: func(c counselling) string {
 			if len(c.Sets) > 0 {
 				return c.does()
 			}
-			return "More wood with the next load, up to the manual's largest, when this one is down to coals"
+			return c.loc.T("More wood with the next load, up to the manual's largest, when this one is down to coals")
 		},
 		why:       says("As it burns now it gives less than the room loses."),
 		otherwise: says("If the gauge nears its limit: back again. The manual's largest load stays the largest.")},
@@ -135,13 +134,13 @@ var counsels = map[coach.RuleID]counsel{
 		why:  says("Only with coals is the next load lit quickly; what is computed alone does not call for one.")},
 	coach.Impossible: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The %s is said to be at %s: no fire does that.", c.gauge(), c.reading())
+			return c.loc.F("The %s is said to be at %s: no fire does that.", c.gauge(), c.reading())
 		},
 		do:  says("Look whether the thermometer sits in its place, and read it again"),
 		why: says("Nothing is advised by it until it is read again. If the number was mistyped, correct it in the log.")},
 	coach.Cooled: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The air has been shut for %s, and the %s is down to %s.", c.since(), c.gauge(), c.reading())
+			return c.loc.F("The air has been shut for %s, and the %s is down to %s.", c.since(), c.gauge(), c.reading())
 		},
 		do: does, why: says("Shut for longer it would starve and smoke. Half of what it had is enough, and no further open with this load."),
 		otherwise: says("If it climbs again: half of that.")},
@@ -149,15 +148,15 @@ var counsels = map[coach.RuleID]counsel{
 		sees: func(c counselling) string {
 			switch {
 			case c.Rate == 0 && float64(c.Reading) >= policy.NearLimit*float64(c.Limit):
-				return fmt.Sprintf("The %s is at %s, close to the %s that it may not reach.", c.gauge(), c.reading(), c.limit())
+				return c.loc.F("The %s is at %s, close to the %s that it may not reach.", c.gauge(), c.reading(), c.limit())
 			case c.Rate == 0:
-				return fmt.Sprintf("The %s is at %s, and likely over %s within a quarter of an hour as it goes.", c.gauge(), c.reading(), c.limit())
+				return c.loc.F("The %s is at %s, and likely over %s within a quarter of an hour as it goes.", c.gauge(), c.reading(), c.limit())
 			}
-			return fmt.Sprintf("The %s climbs by %s a minute: over %s %s as it goes.", c.gauge(), c.rate(), c.limit(), within(c.From, c.To, c.loc))
+			return c.loc.F("The %s climbs by %s a minute: over %s %s as it goes.", c.gauge(), c.rate(), c.limit(), within(c.From, c.To, c.loc))
 		},
 		do: func(c counselling) string {
 			if len(c.Sets) == 0 && len(c.Acts) > 0 {
-				return "Shut the door"
+				return c.loc.T("Shut the door")
 			}
 			return c.does()
 		}, why: says("Half the air now is enough; at the limit it is late. The door stays shut, and nothing goes on."),
@@ -169,52 +168,52 @@ var counsels = map[coach.RuleID]counsel{
 	coach.DoorAjar: {
 		sees: func(c counselling) string {
 			if c.Gauge != "" {
-				return fmt.Sprintf("The %s is at %s: the flue draws by itself, and the door has stood ajar for %s.", c.gauge(), c.reading(), c.since())
+				return c.loc.F("The %s is at %s: the flue draws by itself, and the door has stood ajar for %s.", c.gauge(), c.reading(), c.since())
 			}
-			return fmt.Sprintf("The door has not been shut for %s.", c.since())
+			return c.loc.F("The door has not been shut for %s.", c.since())
 		},
 		do: does, why: says("Through the gap the fire runs away, sparks come out, and the heat goes up the chimney."),
 		otherwise: says("If the flames die: ajar again, and stay by it.")},
 	coach.NotCaught: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The load has lain there for %s and has not caught.", c.since())
+			return c.loc.F("The load has lain there for %s and has not caught.", c.since())
 		},
-		do:  func(c counselling) string { return c.does() + ", small dry sticks where it glows" },
+		do:  func(c counselling) string { return c.does() + c.loc.T(", small dry sticks where it glows") },
 		why: says("Do not turn down. What is not black all over still drives its water off; with less air it would only smoke. Stay while the door is ajar."),
 		otherwise: says("If nothing flames in a quarter of an hour: the wood is too wet for these coals. " +
 			"Let it char with all its air, and take drier wood next time.")},
 	coach.BigTooEarly: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("%s went on a fire that has hardly any coals yet.", c.loc.Mass(c.Mass))
+			return c.loc.F("%s went on a fire that has hardly any coals yet.", c.loc.Mass(c.Mass))
 		},
 		do: does, why: says("Big wood on a small fire smothers it. Let what flames come through; add sticks, no more splits."),
 		otherwise: says("If it goes dark: kindling under the new pieces, and light it.")},
 	coach.TooFar: {
 		sees: func(c counselling) string {
 			if c.Gauge != "" && c.Rate < -1 {
-				return fmt.Sprintf("Since the air went down %s ago the flames went, and the %s falls by %s a minute.", c.since(), c.gauge(), c.loc.Rate(-c.Rate))
+				return c.loc.F("Since the air went down %s ago the flames went, and the %s falls by %s a minute.", c.since(), c.gauge(), c.loc.Rate(-c.Rate))
 			}
 			if c.Reckoned {
-				return fmt.Sprintf("By the wood and the air the flames may have gone since the air went down %s ago: look.", c.since())
+				return c.loc.F("By the wood and the air the flames may have gone since the air went down %s ago: look.", c.since())
 			}
-			return fmt.Sprintf("Since the air went down %s ago the flames went, though there is wood.", c.since())
+			return c.loc.F("Since the air went down %s ago the flames went, though there is wood.", c.since())
 		},
 		do: does, why: func(c counselling) string {
 			if c.Reckoned {
-				return "Without flames the gas leaves as smoke: if there are none, it was one step too far."
+				return c.loc.T("Without flames the gas leaves as smoke: if there are none, it was one step too far.")
 			}
-			return "That was one step too far: without flames the gas leaves as smoke. No lower with this load."
+			return c.loc.T("That was one step too far: without flames the gas leaves as smoke. No lower with this load.")
 		},
 		otherwise: func(c counselling) string {
 			if c.Reckoned {
-				return "If you see flames over the wood: leave the air as it is."
+				return c.loc.T("If you see flames over the wood: leave the air as it is.")
 			}
-			return "If no flames are back in five minutes: twice as far open, and the door ajar a moment."
+			return c.loc.T("If no flames are back in five minutes: twice as far open, and the door ajar a moment.")
 		},
 	},
 	coach.NotCharred: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The load went on %s ago and is hardly black all over yet.", c.since())
+			return c.loc.F("The load went on %s ago and is hardly black all over yet.", c.since())
 		},
 		do: does, why: says("Until it is black all over it drives its water off; with so little air it smokes. Then down in steps."),
 		otherwise: says("If you see that every piece is black: log it, and leave the air as it is.")},
@@ -227,11 +226,11 @@ var counsels = map[coach.RuleID]counsel{
 		otherwise: says("If flames do not come in some minutes: small dry sticks on it, and the door ajar while you stay.")},
 	coach.SmokeLong: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("It smoked at the cap %s after the load went on: longer than a load takes to catch.", c.since())
+			return c.loc.F("It smoked at the cap %s after the load went on: longer than a load takes to catch.", c.since())
 		},
 		do: func(c counselling) string {
 			if len(c.Sets) == 0 {
-				return "Leave the air open, and test this wood with the meter before the next load"
+				return c.loc.T("Leave the air open, and test this wood with the meter before the next load")
 			}
 			return c.does()
 		},
@@ -242,86 +241,86 @@ var counsels = map[coach.RuleID]counsel{
 		why: says("Towards the middle, and not lower before the wood is black all over.")},
 	coach.BypassEarly: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The bypass is shut and the catalyst at %s: below its light-off at %s it burns nothing.", c.reading(), c.limit())
+			return c.loc.F("The bypass is shut and the catalyst at %s: below its light-off at %s it burns nothing.", c.reading(), c.limit())
 		},
 		do: does, why: says("Too cold it clogs. Shut the bypass when it has stood above light-off for five minutes.")},
 	coach.BypassReady: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The catalyst is at %s and has stood above light-off for five minutes.", c.reading())
+			return c.loc.F("The catalyst is at %s and has stood above light-off for five minutes.", c.reading())
 		},
 		do: does, why: says("It burns now what the flames leave."),
 		otherwise: func(c counselling) string {
-			return fmt.Sprintf("If it falls under %s again: bypass open, and more air.", c.limit())
+			return c.loc.F("If it falls under %s again: bypass open, and more air.", c.limit())
 		}},
 	coach.Stalled: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The catalyst has fallen to %s, under its light-off at %s, with wood on.", c.reading(), c.limit())
+			return c.loc.F("The catalyst has fallen to %s, under its light-off at %s, with wood on.", c.reading(), c.limit())
 		},
 		do: does, why: says("A catalyst that has gone out lets the smoke through. Flames first; shut the bypass when it has been hot for five minutes."),
 		otherwise: says("If it never stays hot with flames under it: it may be clogged or worn out. Look at it when it is cold.")},
 	coach.Starved: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The air has been shut for %s, and coals glow.", c.since())
+			return c.loc.F("The air has been shut for %s, and coals glow.", c.since())
 		},
 		do: does, why: says("Coals without air make carbon monoxide for hours. A little air, always.")},
 	coach.Dies: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The flames are gone, with about %s of wood still there.", c.loc.Mass(c.Mass))
+			return c.loc.F("The flames are gone, with about %s of wood still there.", c.loc.Mass(c.Mass))
 		},
 		do: func(c counselling) string {
 			for _, a := range c.Acts {
 				if a.Kind == fire.ActLight {
-					return "Kindling on what still glows, or under the wood, door ajar, and light it again"
+					return c.loc.T("Kindling on what still glows, or under the wood, door ajar, and light it again")
 				}
 			}
 			if len(c.Acts) == 0 && len(c.Sets) > 0 {
 				return c.does()
 			}
-			return "Small dry sticks where it glows, door ajar until flames stand by themselves"
+			return c.loc.T("Small dry sticks where it glows, door ajar until flames stand by themselves")
 		},
 		why: func(c counselling) string {
 			if len(c.Acts) == 0 {
-				return "Wood that is hot and does not flame smokes, and it goes out."
+				return c.loc.T("Wood that is hot and does not flame smokes, and it goes out.")
 			}
-			return "Wood that is hot and does not flame smokes, and it goes out. Stay while the door is ajar."
+			return c.loc.T("Wood that is hot and does not flame smokes, and it goes out. Stay while the door is ajar.")
 		},
 		otherwise: says("If it does not take in ten minutes: let it go out with the air as it is, and begin anew when it is cold.")},
 	coach.Prime: {
 		sees: func(c counselling) string {
 			if c.Draft != 0 {
-				return fmt.Sprintf("The draft is only %s: the flue does not draw yet.", c.loc.Draft(c.Draft))
+				return c.loc.F("The draft is only %s: the flue does not draw yet.", c.loc.Draft(c.Draft))
 			}
-			return "The flue hardly draws by itself yet."
+			return c.loc.T("The flue hardly draws by itself yet.")
 		},
 		do:        says("Warm the flue: a few sheets of paper burnt high under it, until the flame leans inwards"),
 		why:       says("Lit now it would smoke into the room."),
 		otherwise: says("If the flame leans outwards: fans off, a window on the stove's level open, and again. Do not light against it.")},
 	coach.Silent: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The %s was last read %s ago.", c.gauge(), c.since())
+			return c.loc.F("The %s was last read %s ago.", c.gauge(), c.since())
 		},
 		do: says("Read it"), why: says("What is said here is computed until then, and this stove may do something else.")},
 	coach.NobodyLogs: {
-		sees: func(c counselling) string { return fmt.Sprintf("Nothing was logged for %s.", c.since()) },
+		sees: func(c counselling) string { return c.loc.F("Nothing was logged for %s.", c.since()) },
 		do:   says("A look: flames or not, and what the gauge says"), why: says("It keeps what is said here true. If all is well, nothing else is needed.")},
 	coach.ItIsOut: {
 		sees: func(c counselling) string {
 			if c.Mass > 0 {
-				return fmt.Sprintf("It went out, and the %s that were put on since are not lit.", c.loc.Mass(c.Mass))
+				return c.loc.F("It went out, and the %s that were put on since are not lit.", c.loc.Mass(c.Mass))
 			}
-			return "By all that is known it is out."
+			return c.loc.T("By all that is known it is out.")
 		},
 		do: func(c counselling) string {
 			if c.Mass > 0 {
-				return "Kindling under the wood or on it, air open, and light it; or end this burn"
+				return c.loc.T("Kindling under the wood or on it, air open, and light it; or end this burn")
 			}
-			return "End this burn, or log what is still there"
+			return c.loc.T("End this burn, or log what is still there")
 		},
 		why: func(c counselling) string {
 			if c.Mass > 0 {
-				return "Wood on warm ash smokes for hours before it catches by itself, if it does."
+				return c.loc.T("Wood on warm ash smokes for hours before it catches by itself, if it does.")
 			}
-			return "Ash into a metal bin with a lid, outdoors: coals stay live in it for days."
+			return c.loc.T("Ash into a metal bin with a lid, outdoors: coals stay live in it for days.")
 		}},
 	coach.KeepCoals: {
 		sees: says("The flames are gone and the coals glow."), do: does,
@@ -330,25 +329,27 @@ var counsels = map[coach.RuleID]counsel{
 		sees: says("The room is as warm as you want it, and the coals last."), do: says("Put nothing on: let it burn down"),
 		why: func(c counselling) string {
 			if c.To <= 0 {
-				return "A load now would make it too warm."
+				return c.loc.T("A load now would make it too warm.")
 			}
-			return fmt.Sprintf("A load now would make it too warm. The coals light one until %s from now.", within(c.From, c.To, c.loc))
+			return c.loc.F("A load now would make it too warm. The coals light one until %s from now.", within(c.From, c.To, c.loc))
 		}},
 	coach.ReloadNow: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("The flames are gone, and some %s of coals glow.", c.loc.Mass(c.Mass))
+			return c.loc.F("The flames are gone, and some %s of coals glow.", c.loc.Mass(c.Mass))
 		},
-		do: func(c counselling) string { return "The next load, if you want more heat: " + Reload(c.stove, c.loc) },
+		do: func(c counselling) string {
+			return c.loc.T("The next load, if you want more heat: ") + Reload(c.stove, c.loc)
+		},
 		why: func(c counselling) string {
 			if c.To <= 0 {
-				return "Now they light it quickly."
+				return c.loc.T("Now they light it quickly.")
 			}
-			return fmt.Sprintf("They light a load quickly for now; %s there may be too few.", within(c.From, c.To, c.loc))
+			return c.loc.F("They light a load quickly for now; %s there may be too few.", within(c.From, c.To, c.loc))
 		},
 		otherwise: says("Air open, a moment's wait, open slowly; coals to where the air comes in; smallest piece first.")},
 	coach.CoalsGoing: {
 		sees: func(c counselling) string {
-			return fmt.Sprintf("Some %s of coals are left: soon too few to light a load.", c.loc.Mass(c.Mass))
+			return c.loc.F("Some %s of coals are left: soon too few to light a load.", c.loc.Mass(c.Mass))
 		},
 		do:        says("Load now, with kindling under it, or let it go out"),
 		why:       says("On too few coals big wood lies and smokes."),
@@ -366,19 +367,19 @@ var counsels = map[coach.RuleID]counsel{
 // Three pieces or more make a pocket of heat; a small firebox takes fewer.
 func Reload(st stove.Stove, loc lang.Locale) string {
 	most, assumed := st.LargestLoad()
-	pieces := "three pieces or more"
+	pieces := loc.T("three pieces or more")
 	switch {
 	case st.Small():
-		pieces = "two or three thumb-thick pieces"
+		pieces = loc.T("two or three thumb-thick pieces")
 	case float64(most) < onePiece:
-		pieces = "one piece"
+		pieces = loc.T("one piece")
 	case float64(most) < twoPieces:
-		pieces = "two pieces"
+		pieces = loc.T("two pieces")
 	}
 	if assumed {
-		return pieces + ", and never over the manual's largest load"
+		return pieces + loc.T(", and never over the manual's largest load")
 	}
-	return pieces + ", up to the manual's " + loc.Mass(most)
+	return pieces + loc.T(", up to the manual's ") + loc.Mass(most)
 }
 
 // Largest loads, kg, under which a stove takes one usual piece of 0.8 to 1.2 kg at a time,
@@ -414,7 +415,7 @@ func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, loc lang.Locale) Counse
 		}
 	}
 	if a.Advice.Again > 0 {
-		out.Again = "Look again in " + units.Duration(a.Advice.Again) + "."
+		out.Again = loc.T("Look again in ") + loc.Duration(a.Advice.Again) + "."
 	}
 	return out
 }
@@ -423,19 +424,19 @@ func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, loc lang.Locale) Counse
 func Watched(w coach.Watched, loc lang.Locale) string {
 	switch w.Code {
 	case coach.WatchLimit:
-		return fmt.Sprintf("%s near %s: %s", Places.Short(w.Gauge), loc.Sign(w.Limit), units.LowerFirst(To(w.Control, w.Opening, loc)))
+		return loc.F("%s near %s: %s", Places.Short(w.Gauge), loc.Sign(w.Limit), units.LowerFirst(To(w.Control, w.Opening, loc)))
 	case coach.WatchFlames:
-		return fmt.Sprintf("flames should stay; if not, %s", units.LowerFirst(To(w.Control, w.Opening, loc)))
+		return loc.F("flames should stay; if not, %s", units.LowerFirst(To(w.Control, w.Opening, loc)))
 	case coach.WatchBlack:
-		return "every piece black all over: tap it when you see it"
+		return loc.T("every piece black all over: tap it when you see it")
 	case coach.WatchProbe:
-		return fmt.Sprintf("the catalyst above %s for five minutes", loc.Sign(w.Limit))
+		return loc.F("the catalyst above %s for five minutes", loc.Sign(w.Limit))
 	case coach.WatchCoals:
-		return "coals enough to light a load"
+		return loc.T("coals enough to light a load")
 	case coach.WatchDoor:
-		return "the door stands ajar: stay by it"
+		return loc.T("the door stands ajar: stay by it")
 	case coach.WatchCap:
-		return "a look at the cap: nothing but shimmer is right"
+		return loc.T("a look at the cap: nothing but shimmer is right")
 	}
 	return ""
 }
@@ -453,13 +454,13 @@ func Event(k belief.EventKind, loc lang.Locale) string { return loc.T(events[k])
 func Reworked(why coach.Elsewhere, loc lang.Locale) string {
 	switch why {
 	case coach.OtherAir:
-		return "The air stands otherwise than planned: what is left was worked out again from there."
+		return loc.T("The air stands otherwise than planned: what is left was worked out again from there.")
 	case coach.OtherLoad:
-		return "Another load went on than planned: what is left was worked out again for it."
+		return loc.T("Another load went on than planned: what is left was worked out again for it.")
 	case coach.Late:
-		return "This fire takes longer than was thought: what is left was worked out again from how it burns."
+		return loc.T("This fire takes longer than was thought: what is left was worked out again from how it burns.")
 	case coach.Unlikely:
-		return "The next sign would hardly come in this fire: what is left was worked out again by what it does show."
+		return loc.T("The next sign would hardly come in this fire: what is left was worked out again by what it does show.")
 	}
 	return ""
 }

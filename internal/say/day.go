@@ -1,7 +1,6 @@
 package say
 
 import (
-	"fmt"
 	"math"
 	"time"
 
@@ -19,24 +18,24 @@ const worthSaying = 3
 func Day(d day.Day, loc lang.Locale) []string {
 	var out []string
 	if d.Missed > 0 {
-		out = append(out, fmt.Sprintf("For about %s the room wants a load while nobody is there long enough to see one burn: it coasts.",
-			units.Duration(time.Duration(d.Missed)*d.Every)))
+		out = append(out, loc.F("For about %s the room wants a load while nobody is there long enough to see one burn: it coasts.",
+			loc.Duration(time.Duration(d.Missed)*d.Every)))
 	}
 	if d.Refused != nil {
-		out = append(out, "A load was due and none could be planned: "+units.LowerFirst(Refusal(d.Refused, loc).Why))
+		out = append(out, loc.T("A load was due and none could be planned: ")+units.LowerFirst(Refusal(d.Refused, loc).Why))
 	}
 	if d.Cold > worthSaying {
-		out = append(out, fmt.Sprintf("The room is under the wanted band for %s: other heating, or more insulation, would give the rest.",
+		out = append(out, loc.F("The room is under the wanted band for %s: other heating, or more insulation, would give the rest.",
 			degreeHours(d.Cold, 0, loc)))
 	}
 	if d.Hot > worthSaying {
-		out = append(out, fmt.Sprintf("It is over the band for %s: smaller fires further apart, or a window.", degreeHours(d.Hot, 0, loc)))
+		out = append(out, loc.F("It is over the band for %s: smaller fires further apart, or a window.", degreeHours(d.Hot, 0, loc)))
 	}
 	switch {
 	case len(d.Windows) == 0 && d.Missed == 0:
-		out = append(out, "No fire is needed: the room stays in its band by itself.")
+		out = append(out, loc.T("No fire is needed: the room stays in its band by itself."))
 	case len(out) == 0:
-		out = append(out, "The room stays in its band.")
+		out = append(out, loc.T("The room stays in its band."))
 	}
 	return out
 }
@@ -68,23 +67,23 @@ func Advise(a day.Advice, loc lang.Locale) Advice {
 	wanted := loc.RoomTemperature(a.Wanted)
 	mild := ""
 	if a.Mild {
-		mild = " It is mild: a small hot fire is enough, and cleaner than one that is held back."
+		mild = loc.T(" It is mild: a small hot fire is enough, and cleaner than one that is held back.")
 	}
 	switch a.Do {
 	case day.Never:
-		return Advice{"No fire is needed", fmt.Sprintf("At %s outside the house holds itself.", outside)}
+		return Advice{loc.T("No fire is needed"), loc.F("At %s outside the house holds itself.", outside)}
 	case day.Holds:
-		return Advice{"Nothing: the house holds",
-			fmt.Sprintf("The room should be at %s and stay in its band for the next half day at %s outside.", room, outside)}
+		return Advice{loc.T("Nothing: the house holds"),
+			loc.F("The room should be at %s and stay in its band for the next half day at %s outside.", room, outside)}
 	case day.Wait:
-		return Advice{"Nothing yet", fmt.Sprintf("The room should be at %s and hold for about %s at %s outside. %s",
-			room, units.Duration(a.Wait.Round(10*time.Minute)), outside, coalsLeft[a.Start])}
+		return Advice{loc.T("Nothing yet"), loc.F("The room should be at %s and hold for about %s at %s outside. %s",
+			room, loc.Duration(a.Wait.Round(10*time.Minute)), outside, coalsLeft[a.Start])}
 	case day.Light:
-		return Advice{loc.T(lightFrom[a.Start]), fmt.Sprintf("The room should be at %s, under the wanted %s. %s%s", room, wanted, coalsLeft[a.Start], mild)}
+		return Advice{loc.T(lightFrom[a.Start]), loc.F("The room should be at %s, under the wanted %s. %s%s", room, wanted, coalsLeft[a.Start], mild)}
 	}
 	if !a.Weather {
-		return Advice{"Look at the room first", fmt.Sprintf("Neither its temperature nor the weather is known here. Under %s it wants a fire.", wanted)}
+		return Advice{loc.T("Look at the room first"), loc.F("Neither its temperature nor the weather is known here. Under %s it wants a fire.", wanted)}
 	}
-	return Advice{"Look at the room first", fmt.Sprintf("Nobody has logged a fire lately, so the room's temperature is not known. At %s outside it takes %s to hold %s.%s",
+	return Advice{loc.T("Look at the room first"), loc.F("Nobody has logged a fire lately, so the room's temperature is not known. At %s outside it takes %s to hold %s.%s",
 		outside, loc.Power(a.Needs), wanted, mild)}
 }

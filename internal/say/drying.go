@@ -15,12 +15,12 @@ import (
 // PartOfMonth says a day as people do who mean some weeks: "late June", with the year
 // where it is not the one that is asked in.
 func PartOfMonth(at, now time.Time, loc lang.Locale) string {
-	part := "mid-"
+	part := loc.T("mid-")
 	switch {
 	case at.Day() <= 10:
-		part = "early "
+		part = loc.T("early ")
 	case at.Day() > 20:
-		part = "late "
+		part = loc.T("late ")
 	}
 	out := part + at.Month().String()
 	if at.Year() != now.Year() {
@@ -34,29 +34,29 @@ func weeks(d time.Duration, loc lang.Locale) string {
 	n := int(math.Round(d.Hours() / 24 / 7))
 	switch {
 	case n <= 0:
-		return "a few days"
+		return loc.T("a few days")
 	case n == 1:
-		return "a week"
+		return loc.T("a week")
 	case n < 11:
-		return small(n, loc) + " weeks"
+		return small(n, loc) + loc.T(" weeks")
 	}
 	months := int(math.Round(d.Hours() / 24 / 30.4))
 	if months < 18 {
-		return small(months, loc) + " months"
+		return small(months, loc) + loc.T(" months")
 	}
 	switch halves := int(math.Round(float64(months) / 6)); {
 	case halves == 3:
-		return "a year and a half"
+		return loc.T("a year and a half")
 	case halves%2 == 0:
-		return small(halves/2, loc) + " years"
+		return small(halves/2, loc) + loc.T(" years")
 	default:
-		return small(halves/2, loc) + " and a half years"
+		return small(halves/2, loc) + loc.T(" and a half years")
 	}
 }
 
 // small says a small number in words.
 func small(n int, loc lang.Locale) string {
-	words := []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"}
+	words := []string{loc.T("no"), loc.T("one"), loc.T("two"), loc.T("three"), loc.T("four"), loc.T("five"), loc.T("six"), loc.T("seven"), loc.T("eight"), loc.T("nine"), loc.T("ten"), loc.T("eleven"), loc.T("twelve")}
 	if n >= 0 && n < len(words) {
 		return words[n]
 	}
@@ -69,55 +69,55 @@ func ReadyDate(d drying.Date, now time.Time, loc lang.Locale) string {
 	today := now.Add(36 * time.Hour) // a day's belief is of its end
 	switch {
 	case d.Late.IsZero() && d.Likely.IsZero() && d.Early.IsZero():
-		return "not within three years as it lies"
+		return loc.T("not within three years as it lies")
 	case d.Likely.IsZero():
-		return fmt.Sprintf("hardly within three years as it lies; %s at the earliest", PartOfMonth(in(d.Early), now, loc))
+		return loc.F("hardly within three years as it lies; %s at the earliest", PartOfMonth(in(d.Early), now, loc))
 	case !d.Late.IsZero() && !d.Late.After(today):
-		return "ready"
+		return loc.T("ready")
 	case !d.Likely.After(today) && d.Late.IsZero():
-		return "probably ready, not certainly: a reading would tell"
+		return loc.T("probably ready, not certainly: a reading would tell")
 	case !d.Likely.After(today):
-		return fmt.Sprintf("probably ready; %s at the latest", PartOfMonth(in(d.Late), now, loc))
+		return loc.F("probably ready; %s at the latest", PartOfMonth(in(d.Late), now, loc))
 	case d.Late.IsZero():
-		return fmt.Sprintf("%s most likely, and it may be years", PartOfMonth(in(d.Likely), now, loc))
+		return loc.F("%s most likely, and it may be years", PartOfMonth(in(d.Likely), now, loc))
 	}
 	early := d.Early
 	if early.Before(now) {
 		early = now
 	}
-	return fmt.Sprintf("%s, give or take %s", PartOfMonth(in(d.Likely), now, loc), weeks(max(d.Late.Sub(d.Likely), d.Likely.Sub(early)), loc))
+	return loc.F("%s, give or take %s", PartOfMonth(in(d.Likely), now, loc), weeks(max(d.Late.Sub(d.Likely), d.Likely.Sub(early)), loc))
 }
 
 // ReadyShort is the same in the width of a table's cell.
 func ReadyShort(d drying.Date, now time.Time, loc lang.Locale) string {
 	switch {
 	case d.Likely.IsZero():
-		return "not as it lies"
+		return loc.T("not as it lies")
 	case !d.Late.IsZero() && !d.Late.After(now.Add(36*time.Hour)):
-		return "ready"
+		return loc.T("ready")
 	case !d.Likely.After(now.Add(36 * time.Hour)):
-		return "probably ready"
+		return loc.T("probably ready")
 	}
 	return PartOfMonth(d.Likely.In(now.Location()), now, loc)
 }
 
 // AnotherReading says what one more reading would do to the range of the ready date.
 func AnotherReading(at time.Time, share float64, now time.Time, loc lang.Locale) string {
-	leaves := "would narrow that a little"
+	leaves := loc.T("would narrow that a little")
 	switch {
 	case share < 0.3:
-		leaves = "would leave a quarter of that"
+		leaves = loc.T("would leave a quarter of that")
 	case share < 0.42:
-		leaves = "would leave a third of that"
+		leaves = loc.T("would leave a third of that")
 	case share <= 0.62:
-		leaves = "would halve that"
+		leaves = loc.T("would halve that")
 	case share < 0.8:
-		leaves = "would take a third off that"
+		leaves = loc.T("would take a third off that")
 	}
 	if at.Sub(now) < 7*24*time.Hour {
-		return "Another reading, in four pieces today, " + leaves + "."
+		return loc.T("Another reading, in four pieces today, ") + leaves + "."
 	}
-	return fmt.Sprintf("Another reading after %s, in four pieces, %s.", month(at.In(now.Location()), now), leaves)
+	return loc.F("Another reading after %s, in four pieces, %s.", month(at.In(now.Location()), now), leaves)
 }
 
 func month(at, now time.Time) string {
@@ -147,7 +147,7 @@ func ChangeOf(c drying.Change, loc lang.Locale) string { return loc.T(changeWord
 
 // Gained says how much sooner a change makes a stack ready.
 func Gained(o drying.Option, now time.Time, loc lang.Locale) string {
-	return fmt.Sprintf("%s sooner: %s", weeks(o.Gain, loc), ReadyShort(o.Ready, now, loc))
+	return loc.F("%s sooner: %s", weeks(o.Gain, loc), ReadyShort(o.Ready, now, loc))
 }
 
 // Dries says where a stack goes from here: what rain and winter do to it.
@@ -168,25 +168,25 @@ func Dries(points []drying.Point, now time.Time, loc lang.Locale) string {
 		}
 	}
 	say := func(p drying.Point) string {
-		return fmt.Sprintf("%s in %s", units.Percent(p.Moisture.Middle, 0), month(p.At.In(now.Location()), now))
+		return loc.F("%s in %s", loc.Percent(p.Moisture.Middle, 0), month(p.At.In(now.Location()), now))
 	}
 	const matters = 0.012
 	switch up, down := wettest.Moisture.Middle-first.Moisture.Middle, first.Moisture.Middle-driest.Moisture.Middle; {
 	case up > matters && wettest.Moisture.Middle > wood.ReadyTo && first.Moisture.Middle <= wood.ReadyTo:
-		return fmt.Sprintf("As it lies it takes water up to %s, over what burns clean; it is driest with %s.", say(wettest), say(driest))
+		return loc.F("As it lies it takes water up to %s, over what burns clean; it is driest with %s.", say(wettest), say(driest))
 	case up > matters:
-		return fmt.Sprintf("In a year as usual it takes water up to %s, and is driest with %s.", say(wettest), say(driest))
+		return loc.F("In a year as usual it takes water up to %s, and is driest with %s.", say(wettest), say(driest))
 	case down > matters:
-		return fmt.Sprintf("In a year as usual it comes down to %s.", say(driest))
+		return loc.F("In a year as usual it comes down to %s.", say(driest))
 	}
-	return "It stays about as it is through a usual year."
+	return loc.T("It stays about as it is through a usual year.")
 }
 
 // Lies says what is told of how a stack lies.
 func Lies(cover wood.Cover, wind, sun sql.Null[float64], onGround, heap, round bool, loc lang.Locale) string {
-	out := "It lies"
+	out := loc.T("It lies")
 	if cover == "" {
-		out += " nobody has said how; covered on top is taken"
+		out += loc.T(" nobody has said how; covered on top is taken")
 	} else {
 		out += " " + loc.T(Covers.Name(cover))
 	}
@@ -201,16 +201,16 @@ func Lies(cover wood.Cover, wind, sun sql.Null[float64], onGround, heap, round b
 			out += ", " + some
 		}
 	}
-	amount(wind, "sheltered from the wind", "with some wind", "open to the wind")
-	amount(sun, "in the shade", "in the sun half the day", "in the sun most of the day")
+	amount(wind, loc.T("sheltered from the wind"), loc.T("with some wind"), loc.T("open to the wind"))
+	amount(sun, loc.T("in the shade"), loc.T("in the sun half the day"), loc.T("in the sun most of the day"))
 	if heap {
-		out += ", as it was tipped"
+		out += loc.T(", as it was tipped")
 	}
 	if onGround {
-		out += ", on the ground"
+		out += loc.T(", on the ground")
 	}
 	if round {
-		out += ", not split"
+		out += loc.T(", not split")
 	}
 	return out + "."
 }
@@ -223,19 +223,19 @@ func Unlogged(u wood.Unlogged, loc lang.Locale) string {
 	case u.Recounts == 0:
 		return ""
 	case u.Known() && off > 0:
-		return fmt.Sprintf("You burn about %d %% more than you log, by %s. What is left is reckoned with that. Somewhere between %d and %d %%.",
+		return loc.F("You burn about %d %% more than you log, by %s. What is left is reckoned with that. Somewhere between %d and %d %%.",
 			off, recountWord(u.Recounts, loc), max(0, low), high)
 	case u.Known() && off < 0:
-		return fmt.Sprintf("You burn about %d %% less than you log, by %s: pieces may be lighter than they are taken for. What is left is reckoned with that.",
+		return loc.F("You burn about %d %% less than you log, by %s: pieces may be lighter than they are taken for. What is left is reckoned with that.",
 			-off, recountWord(u.Recounts, loc))
 	}
-	return fmt.Sprintf("%s so far: what is burnt is within %d %% less and %d %% more of what is logged, which is no more than counting itself is off.",
+	return loc.F("%s so far: what is burnt is within %d %% less and %d %% more of what is logged, which is no more than counting itself is off.",
 		units.UpperFirst(recountWord(u.Recounts, loc)), max(0, -low), max(0, high))
 }
 
 func recountWord(n int, loc lang.Locale) string {
 	if n == 1 {
-		return "one recount"
+		return loc.T("one recount")
 	}
-	return small(n, loc) + " recounts"
+	return small(n, loc) + loc.T(" recounts")
 }

@@ -1,8 +1,6 @@
 package say
 
 import (
-	"fmt"
-
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
@@ -65,7 +63,7 @@ var entries = map[burn.Kind]entryWords{
 // notYet is an answer: what was asked stands in it.
 func notYet(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
 	if e.Note == "" {
-		return "Not yet"
+		return loc.T("Not yet")
 	}
 	return e.Note
 }
@@ -96,20 +94,20 @@ func smokeBrief(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
 }
 
 func draftSaid(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
-	return "draft " + loc.Draft(e.Draft)
+	return loc.T("draft ") + loc.Draft(e.Draft)
 }
 
-func coSaid(_ burn.Burn, e burn.Entry, _ lang.Locale) string {
-	return "CO display at " + units.Number(e.PPM, 0) + " ppm"
+func coSaid(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
+	return loc.F("CO display at %s ppm", loc.Number(e.PPM, 0))
 }
 
 func bedSaid(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
-	return "bed " + loc.Size(e.Depth) + " deep"
+	return loc.T("bed ") + loc.Size(e.Depth) + loc.T(" deep")
 }
 
 func reading(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
 	if e.Place == stove.RoomAir {
-		return "Room " + loc.RoomTemperature(e.Reading)
+		return loc.T("Room ") + loc.RoomTemperature(e.Reading)
 	}
 	return units.UpperFirst(loc.T(Places.Short(e.Place))) + " " + loc.Temperature(e.Reading)
 }
@@ -119,7 +117,7 @@ func control(b burn.Burn, e burn.Entry, loc lang.Locale) string {
 	if !ok {
 		return ""
 	}
-	return c.Name + " to " + Mark(c.Scale, e.Opening, loc)
+	return c.Name + loc.T(" to ") + Mark(c.Scale, e.Opening, loc)
 }
 
 // bypass is the mark of a bypass; other controls have lanes.
@@ -141,17 +139,17 @@ func load(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
 	case l == nil:
 		return ""
 	case l.Kindling:
-		return fmt.Sprintf("Kindling: %s of %s", loc.Mass(l.Mass()), l.StackName)
+		return loc.F("Kindling: %s of %s", loc.Mass(l.Mass()), l.StackName)
 	}
-	return fmt.Sprintf("Load: %d × %s of %s, %s at %s, %s", l.Pieces, loc.Piece(l.PieceMass), l.StackName, loc.Mass(l.Mass()),
-		units.Percent(l.Moisture, 0), l.Direction)
+	return loc.F("Load: %d × %s of %s, %s at %s, %s", l.Pieces, loc.Piece(l.PieceMass), l.StackName, loc.Mass(l.Mass()),
+		loc.Percent(l.Moisture, 0), l.Direction)
 }
 
 func mineral(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
 	if e.Load == nil {
 		return ""
 	}
-	return fmt.Sprintf("Mineral fuel: %s of %s, recorded", loc.Mass(e.Load.Mass()), e.Load.StackName)
+	return loc.F("Mineral fuel: %s of %s, recorded", loc.Mass(e.Load.Mass()), e.Load.StackName)
 }
 
 // Entry puts an entry into words for the log, without a full stop.

@@ -1,8 +1,6 @@
 package say
 
 import (
-	"fmt"
-
 	"smolder/internal/core/lay"
 	"smolder/internal/lang"
 )
@@ -15,19 +13,19 @@ func Placing(p lay.Placing, loc lang.Locale) string {
 	}
 	switch p.Do {
 	case lay.Layer:
-		return fmt.Sprintf("%s %s, a finger apart", what, p.Direction)
+		return loc.F("%s %s, a finger apart", what, p.Direction)
 	case lay.Crossed:
-		return what + ", crossed, with air between"
+		return what + loc.T(", crossed, with air between")
 	case lay.Turned:
-		return what + " side by side, each layer turned a little"
+		return what + loc.T(" side by side, each layer turned a little")
 	case lay.InAV:
-		return what + " as a V, open towards the door"
+		return what + loc.T(" as a V, open towards the door")
 	case lay.Between:
-		return what + " between them, loose"
+		return what + loc.T(" between them, loose")
 	case lay.BackLog:
-		return what + " across the back, as a back log"
+		return what + loc.T(" across the back, as a back log")
 	}
-	return what + " leaned on it from the front, fanned"
+	return what + loc.T(" leaned on it from the front, fanned")
 }
 
 // Burns says how many burns.

@@ -1,7 +1,6 @@
 package say
 
 import (
-	"fmt"
 	"math"
 	"strings"
 
@@ -35,22 +34,22 @@ func mark(s stove.Scale, opening float64, short bool, loc lang.Locale) string {
 		}
 		return s.Notches[int(math.Round(opening*float64(len(s.Notches)-1)))]
 	case stove.PercentOpen:
-		return units.Percent(units.Fraction(opening), 0)
+		return loc.Percent(units.Fraction(opening), 0)
 	}
 	switch {
 	case opening < atAnEnd:
-		return end(s, "shut", "left", "right", short, loc)
+		return end(s, loc.T("shut"), loc.T("left"), loc.T("right"), short, loc)
 	case opening > 1-atAnEnd:
-		return end(s, "open", "right", "left", short, loc)
+		return end(s, loc.T("open"), loc.T("right"), loc.T("left"), short, loc)
 	}
 	switch s.Kind {
 	case stove.Turns:
 		if n := trimZero(opening * s.Full); n != "1" {
-			return n + " turns"
+			return n + loc.T(" turns")
 		}
-		return "1 turn"
+		return loc.T("1 turn")
 	case stove.Millimetres:
-		return trimZero(opening*s.Full) + " mm"
+		return trimZero(opening*s.Full) + loc.T(" mm")
 	case stove.Sixteenths:
 		return sixteenths(opening*s.Full, loc)
 	}
@@ -68,7 +67,7 @@ func end(s stove.Scale, plain, side, other string, short bool, loc lang.Locale) 
 	if short || word == "shut" {
 		return word
 	}
-	return "fully " + word
+	return loc.T("fully ") + word
 }
 
 // shareSigns are the shares of a lever's way as a drawing has them.
@@ -99,13 +98,13 @@ func sixteenths(n float64, loc lang.Locale) string {
 	whole := int(math.Round(n))
 	den := 16
 	if whole == 0 {
-		return "under 1/16 in"
+		return loc.T("under 1/16 in")
 	}
 	for whole%2 == 0 && den > 1 {
 		whole, den = whole/2, den/2
 	}
 	if den == 1 {
-		return fmt.Sprintf("%d in", whole)
+		return loc.F("%d in", whole)
 	}
-	return fmt.Sprintf("%d/%d in", whole, den)
+	return loc.F("%d/%d in", whole, den)
 }

@@ -192,13 +192,13 @@ var flagWords = map[fire.Flags]lang.Message{
 func Readiness(r wood.Readiness, loc lang.Locale) string {
 	switch r {
 	case wood.NotBurning:
-		return "Manufactured mineral fuel: loads of it are recorded in a burn; the simulator does not burn it, and says so."
+		return loc.T("Manufactured mineral fuel: loads of it are recorded in a burn; the simulator does not burn it, and says so.")
 	case wood.VeryDry:
-		return "Very dry: it burns fast. Mix it with denser wood."
+		return loc.T("Very dry: it burns fast. Mix it with denser wood.")
 	case wood.ReadyNow:
-		return "Dry: ready to burn."
+		return loc.T("Dry: ready to burn.")
 	case wood.LittleWet:
-		return "A little wet: it lights slowly and smokes longer. Better kept until it reads below 20 %."
+		return loc.T("A little wet: it lights slowly and smokes longer. Better kept until it reads below 20 %.")
 	}
-	return "Too wet to burn well: much of its heat goes into driving water off, and the rest leaves as smoke. Let it dry."
+	return loc.T("Too wet to burn well: much of its heat goes into driving water off, and the rest leaves as smoke. Let it dry.")
 }

@@ -1,7 +1,6 @@
 package say
 
 import (
-	"fmt"
 	"math"
 
 	"smolder/internal/core/burn"
@@ -34,10 +33,10 @@ func Way(s practice.Subject, way string, loc lang.Locale) string {
 		return string(stove.Direction(way))
 	}
 	return map[practice.Subject]map[string]string{
-		practice.Door:    {practice.Long: "ajar 5 min or more", practice.Short: "shut sooner"},
-		practice.Hold:    {practice.Long: "held 12 min or more", practice.Short: "taken back sooner"},
-		practice.Setting: {practice.High: "a third or more", practice.Low: "under a third"},
-		practice.Dryness: {practice.High: "over 20 %", practice.Low: "under 20 %"},
+		practice.Door:    {practice.Long: loc.T("ajar 5 min or more"), practice.Short: loc.T("shut sooner")},
+		practice.Hold:    {practice.Long: loc.T("held 12 min or more"), practice.Short: loc.T("taken back sooner")},
+		practice.Setting: {practice.High: loc.T("a third or more"), practice.Low: loc.T("under a third")},
+		practice.Dryness: {practice.High: loc.T("over 20 %"), practice.Low: loc.T("under 20 %")},
 	}[s][way]
 }
 
@@ -45,18 +44,18 @@ func Way(s practice.Subject, way string, loc lang.Locale) string {
 func WayToDo(s practice.Subject, way string, loc lang.Locale) string {
 	switch s {
 	case practice.Lay:
-		return "lay it " + Way(s, way, loc)
+		return loc.T("lay it ") + Way(s, way, loc)
 	case practice.Wood:
-		return "burn " + Way(s, way, loc)
+		return loc.T("burn ") + Way(s, way, loc)
 	case practice.Direction:
-		return "load " + Way(s, way, loc)
+		return loc.T("load ") + Way(s, way, loc)
 	}
 	return map[practice.Subject]map[string]string{
-		practice.Door: {practice.Long: "leave the door ajar for at least 5 min after the match, if the manual allows it, and stay with it",
-			practice.Short: "shut the door within 5 min of the match"},
-		practice.Hold:    {practice.Long: "hold the air for at least 12 min after the last load", practice.Short: "take the air back within 12 min of the last load"},
-		practice.Setting: {practice.High: "leave the air at a third or more", practice.Low: "leave the air under a third"},
-		practice.Dryness: {practice.High: "burn wood of over 20 %", practice.Low: "burn wood of under 20 %"},
+		practice.Door: {practice.Long: loc.T("leave the door ajar for at least 5 min after the match, if the manual allows it, and stay with it"),
+			practice.Short: loc.T("shut the door within 5 min of the match")},
+		practice.Hold:    {practice.Long: loc.T("hold the air for at least 12 min after the last load"), practice.Short: loc.T("take the air back within 12 min of the last load")},
+		practice.Setting: {practice.High: loc.T("leave the air at a third or more"), practice.Low: loc.T("leave the air under a third")},
+		practice.Dryness: {practice.High: loc.T("burn wood of over 20 %"), practice.Low: loc.T("burn wood of under 20 %")},
 	}[s][way]
 }
 
@@ -64,29 +63,29 @@ func WayToDo(s practice.Subject, way string, loc lang.Locale) string {
 func FigureName(f practice.Figure, loc lang.Locale) (name, unit string) {
 	switch f {
 	case practice.Early:
-		return "time to the working band", "min"
+		return loc.T("time to the working band"), loc.T("min")
 	case practice.TooHot:
-		return "time too hot", "min"
+		return loc.T("time too hot"), loc.T("min")
 	case practice.Cap:
-		return "smoke at the cap", ""
+		return loc.T("smoke at the cap"), ""
 	case practice.Glass:
-		return "the glass", ""
+		return loc.T("the glass"), ""
 	case practice.Used:
 		if loc.System == units.Imperial {
-			return "wood put on", "lb"
+			return loc.T("wood put on"), loc.T("lb")
 		}
-		return "wood put on", "kg"
+		return loc.T("wood put on"), loc.T("kg")
 	case practice.Warm:
-		return "time as warm as wanted", "%"
+		return loc.T("time as warm as wanted"), "%"
 	case practice.Smoke:
-		return "smoke", "g/kg"
+		return loc.T("smoke"), loc.T("g/kg")
 	case practice.PerKilo:
 		if loc.System == units.Imperial {
-			return "heat from each pound", "kBTU"
+			return loc.T("heat from each pound"), loc.T("kBTU")
 		}
-		return "heat from each kilogram", "kWh"
+		return loc.T("heat from each kilogram"), loc.T("kWh")
 	}
-	return "settled in the flue", "g/kg"
+	return loc.T("settled in the flue"), loc.T("g/kg")
 }
 
 // FigureValue turns a figure into the household's units.
@@ -120,45 +119,45 @@ func figureText(f practice.Figure, v float64, loc lang.Locale) string {
 		if v == math.Floor(v) {
 			return low
 		}
-		return "between " + low + " and " + marks[int(math.Min(2, math.Ceil(v)))]
+		return loc.T("between ") + low + loc.T(" and ") + marks[int(math.Min(2, math.Ceil(v)))]
 	}
 	_, unit := FigureName(f, loc)
-	return units.Number(FigureValue(f, v, loc), 1) + " " + unit
+	return loc.Number(FigureValue(f, v, loc), 1) + " " + unit
 }
 
 // Compared says how two ways differ in a figure that was observed.
 func Compared(q practice.Question, v practice.Verdict, loc lang.Locale) string {
 	a, b := Way(q.Subject, q.A, loc), Way(q.Subject, q.B, loc)
 	name, unit := FigureName(v.Figure, loc)
-	middle := figureText(v.Figure, v.MedianA, loc) + " and " + figureText(v.Figure, v.MedianB, loc) + " in the middle."
+	middle := figureText(v.Figure, v.MedianA, loc) + loc.T(" and ") + figureText(v.Figure, v.MedianB, loc) + loc.T(" in the middle.")
 	switch {
 	case v.TooFew:
-		return fmt.Sprintf("Too few burns to say: %d and %d, and each way wants %d.", len(v.A), len(v.B), practice.Fewest)
+		return loc.F("Too few burns to say: %d and %d, and each way wants %d.", len(v.A), len(v.B), practice.Fewest)
 	case v.Mixed:
-		return "What makes it cannot be told, for something else goes with it altogether: " + middle
+		return loc.T("What makes it cannot be told, for something else goes with it altogether: ") + middle
 	case v.Small:
-		return fmt.Sprintf("No difference in %s that matters: %s", name, middle)
+		return loc.F("No difference in %s that matters: %s", name, middle)
 	case !v.Sure():
-		return fmt.Sprintf("No difference in %s that chance does not make: %s", name, middle)
+		return loc.F("No difference in %s that chance does not make: %s", name, middle)
 	}
 	if unit == "" {
-		return fmt.Sprintf("%s: %s, and with %s %s, in the middle. Chance alone makes as much once in %s.", units.UpperFirst(b),
+		return loc.F("%s: %s, and with %s %s, in the middle. Chance alone makes as much once in %s.", units.UpperFirst(b),
 			figureText(v.Figure, v.MedianB, loc), a, figureText(v.Figure, v.MedianA, loc), once(v.Chance, loc))
 	}
-	how := "more"
+	how := loc.T("more")
 	if v.Difference < 0 {
-		how = "less"
+		how = loc.T("less")
 	}
-	value := func(x float64) string { return units.Number(FigureValue(v.Figure, x, loc), 1) }
+	value := func(x float64) string { return loc.Number(FigureValue(v.Figure, x, loc), 1) }
 	low, high := math.Abs(v.Low), math.Abs(v.High)
-	return fmt.Sprintf("%s: %s %s %s %s than %s, %s to %s in nine of ten draws. Chance alone makes as much once in %s.", units.UpperFirst(b),
+	return loc.F("%s: %s %s %s %s than %s, %s to %s in nine of ten draws. Chance alone makes as much once in %s.", units.UpperFirst(b),
 		value(math.Abs(v.Difference)), unit, how, name, a, value(min(low, high)), value(max(low, high)), once(v.Chance, loc))
 }
 
 // ByModel says what the model computes of the burns of two ways.
 func ByModel(q practice.Question, v practice.Verdict, loc lang.Locale) string {
 	name, _ := FigureName(v.Figure, loc)
-	return fmt.Sprintf("%s: %s %s, %s %s in the middle.", units.UpperFirst(name), Way(q.Subject, q.A, loc), figureText(v.Figure, v.MedianA, loc),
+	return loc.F("%s: %s %s, %s %s in the middle.", units.UpperFirst(name), Way(q.Subject, q.A, loc), figureText(v.Figure, v.MedianA, loc),
 		Way(q.Subject, q.B, loc), figureText(v.Figure, v.MedianB, loc))
 }
 
@@ -167,38 +166,38 @@ func Confound(q practice.Question, c practice.Confound, loc lang.Locale) string 
 	a, b := Way(q.Subject, q.A, loc), Way(q.Subject, q.B, loc)
 	if c.Number {
 		text := map[practice.Trait]func(float64) string{
-			practice.ByOutdoor: func(v float64) string { return loc.Temperature(units.Celsius(v)) + " outside" },
-			practice.ByWater:   func(v float64) string { return "wood of " + units.Percent(units.Fraction(v), 0) },
-			practice.ByLoad:    func(v float64) string { return loc.Mass(units.Kilogram(v)) + " put on" },
+			practice.ByOutdoor: func(v float64) string { return loc.Temperature(units.Celsius(v)) + loc.T(" outside") },
+			practice.ByWater:   func(v float64) string { return loc.T("wood of ") + loc.Percent(units.Fraction(v), 0) },
+			practice.ByLoad:    func(v float64) string { return loc.Mass(units.Kilogram(v)) + loc.T(" put on") },
 		}[c.Trait]
 		if text == nil {
 			first, second := a, b
 			if c.Shares[1] < c.Shares[0] {
 				first, second = b, a
 			}
-			return fmt.Sprintf("You burnt %s first and %s later: whatever changed meanwhile goes with it.", first, second)
+			return loc.F("You burnt %s first and %s later: whatever changed meanwhile goes with it.", first, second)
 		}
-		return fmt.Sprintf("Not the same otherwise: %s with %s, %s with %s, in the middle.", text(c.Shares[0]), a, text(c.Shares[1]), b)
+		return loc.F("Not the same otherwise: %s with %s, %s with %s, in the middle.", text(c.Shares[0]), a, text(c.Shares[1]), b)
 	}
-	what := map[practice.Trait]string{practice.ByHours: "lit for the night", practice.ByStart: "lit cold", practice.ByKind: "of " + Way(practice.Wood, c.Kind, loc)}[c.Trait]
-	return fmt.Sprintf("%s of the burns %s were %s, and %s of those %s.", units.UpperFirst(portionOf(c.Shares[0], loc)), a, what, portionOf(c.Shares[1], loc), b)
+	what := map[practice.Trait]string{practice.ByHours: loc.T("lit for the night"), practice.ByStart: loc.T("lit cold"), practice.ByKind: loc.T("of ") + Way(practice.Wood, c.Kind, loc)}[c.Trait]
+	return loc.F("%s of the burns %s were %s, and %s of those %s.", units.UpperFirst(portionOf(c.Shares[0], loc)), a, what, portionOf(c.Shares[1], loc), b)
 }
 
 // portionOf says a share of some burns.
 func portionOf(p float64, loc lang.Locale) string {
 	switch {
 	case p > 1-1e-9:
-		return "all"
+		return loc.T("all")
 	case p < 1e-9:
-		return "none"
+		return loc.T("none")
 	}
-	return units.Percent(units.Fraction(p), 0)
+	return loc.Percent(units.Fraction(p), 0)
 }
 
 // once says a small share as one in so many.
 func once(p float64, loc lang.Locale) string {
 	if p < 1./1000 {
-		return "over a thousand times"
+		return loc.T("over a thousand times")
 	}
-	return units.Number(1/p, 0) + " times"
+	return loc.Number(1/p, 0) + loc.T(" times")
 }

@@ -78,15 +78,15 @@ func Refusal(r *wish.Refusal, loc lang.Locale) Refused {
 func helped(r *wish.Refusal, loc lang.Locale) string {
 	switch {
 	case len(r.Would) == 0:
-		return "Neither fans off, nor a window, nor a warmed flue is enough: leave it out today, and ask a licensed installer about the chimney."
+		return loc.T("Neither fans off, nor a window, nor a warmed flue is enough: leave it out today, and ask a licensed installer about the chimney.")
 	case r.Together:
-		return "Only all together would do: fans off, a window open a crack and the flue warmed make it " + loc.Draft(r.Would[0].Net) + "."
+		return loc.T("Only all together would do: fans off, a window open a crack and the flue warmed make it ") + loc.Draft(r.Would[0].Net) + "."
 	}
 	would := make([]string, len(r.Would))
 	for i, w := range r.Would {
-		would[i] = loc.T(withHelp[w.Add]) + " it is " + loc.Draft(w.Net)
+		would[i] = loc.T(withHelp[w.Add]) + loc.T(" it is ") + loc.Draft(w.Net)
 	}
-	return units.UpperFirst(strings.Join(would, "; ")) + ". Choose it in the sentence, do it, and see a flame lean inwards at the open door."
+	return units.UpperFirst(strings.Join(would, "; ")) + loc.T(". Choose it in the sentence, do it, and see a flame lean inwards at the open door.")
 }
 
 // withHelp is what is done for the draft, as a part of a sentence.

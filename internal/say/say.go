@@ -53,11 +53,11 @@ func Quantity(q reason.Quantity, loc lang.Locale) string {
 	case reason.IsFlow:
 		return loc.Flow(units.Flow(v))
 	case reason.IsDuration:
-		return units.Duration(time.Duration(math.Round(v)) * time.Second)
+		return loc.Duration(time.Duration(math.Round(v)) * time.Second)
 	case reason.IsShare:
-		return units.Number(v*100, 0)
+		return loc.Number(v*100, 0)
 	case reason.IsNumber:
-		return units.Number(v, q.Places)
+		return loc.Number(v, q.Places)
 	case reason.IsTerm:
 		return term(q.Text, loc)
 	}
@@ -140,7 +140,7 @@ func degreeHours(v float64, places int, loc lang.Locale) string {
 	if loc.System == units.Imperial {
 		v *= 1.8
 	}
-	return units.Number(v, places) + " degree-hours"
+	return loc.Number(v, places) + loc.T(" degree-hours")
 }
 
 // numbers are small whole numbers in words.
@@ -156,7 +156,7 @@ func number(n int, loc lang.Locale) string {
 // Pieces says a number of pieces: "three pieces".
 func Pieces(n int, loc lang.Locale) string {
 	if n == 1 {
-		return "one piece"
+		return loc.T("one piece")
 	}
-	return number(n, loc) + " pieces"
+	return number(n, loc) + loc.T(" pieces")
 }

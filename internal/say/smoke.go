@@ -15,10 +15,12 @@ import (
 const smokeKnown = 2.2
 
 // Smoke is what a burn makes for each kilogram of dry wood, as it is known: a range.
-func Smoke(perKg float64, loc lang.Locale) string { return smokeRange(perKg) + " g per kg" }
+func Smoke(perKg float64, loc lang.Locale) string { return smokeRange(perKg) + loc.T(" g per kg") }
 
 // SmokeMass is what it makes in all.
-func SmokeMass(grams float64, loc lang.Locale) string { return "about " + smokeRange(grams) + " g" }
+func SmokeMass(grams float64, loc lang.Locale) string {
+	return loc.T("about ") + smokeRange(grams) + loc.T(" g")
+}
 
 func smokeRange(x float64) string {
 	if !(x > 0) {
@@ -58,23 +60,23 @@ func AgainstUse(perKg float64, f stove.Family, loc lang.Locale) string {
 	words := ""
 	switch {
 	case share < 0.15:
-		words = "a tenth of"
+		words = loc.T("a tenth of")
 	case share < 0.29:
-		words = "a quarter of"
+		words = loc.T("a quarter of")
 	case share < 0.42:
-		words = "a third of"
+		words = loc.T("a third of")
 	case share < 0.6:
-		words = "half of"
+		words = loc.T("half of")
 	case share < 0.85:
-		words = "two thirds of"
+		words = loc.T("two thirds of")
 	case share < 1.25:
-		words = "as much as"
+		words = loc.T("as much as")
 	case share < 1.75:
-		words = "half as much again as"
+		words = loc.T("half as much again as")
 	case share < 2.6:
-		words = "twice"
+		words = loc.T("twice")
 	default:
-		words = units.Number(share, 0) + " times"
+		words = loc.Number(share, 0) + loc.T(" times")
 	}
-	return "about " + words + " what such stoves make as they are used"
+	return loc.T("about ") + words + loc.T(" what such stoves make as they are used")
 }

@@ -69,12 +69,12 @@ func Step(p plan.Plan, s plan.Step, loc lang.Locale) Instruction {
 	case plan.KeepIt:
 		c, _ := p.Wish.Stove.Control(s.Control)
 		in.Do, in.Set = To(c, s.Opening, loc), ""
-		in.Sign = "when the flames are gone and the coals glow, and nothing more is put on."
-		in.Why = "Glowing coals need little air; less of it keeps them for hours longer. Never none: they would make carbon monoxide."
+		in.Sign = loc.T("when the flames are gone and the coals glow, and nothing more is put on.")
+		in.Why = loc.T("Glowing coals need little air; less of it keeps them for hours longer. Never none: they would make carbon monoxide.")
 	case plan.ReloadTime:
-		in.Do = "The next load, if you want more heat"
-		in.Sign = "when flames are gone and the coals glow. Let the room begin to cool first."
-		in.Why = "Now the coals light it quickly: " + Reload(p.Wish.Stove, loc) + ". An hour later there may be too few."
+		in.Do = loc.T("The next load, if you want more heat")
+		in.Sign = loc.T("when flames are gone and the coals glow. Let the room begin to cool first.")
+		in.Why = loc.T("Now the coals light it quickly: ") + Reload(p.Wish.Stove, loc) + loc.T(". An hour later there may be too few.")
 	}
 	return in
 }
@@ -89,20 +89,20 @@ type speaker struct {
 func (p speaker) light(in *Instruction) {
 	if p.Wish.Start.Few() {
 		mass := p.FirstOf.Stack.PieceMass * units.Kilogram(p.First)
-		in.Do = fmt.Sprintf("Lay %s of kindling on the coals and %s%s, %s, %s on it, door ajar",
+		in.Do = p.loc.F("Lay %s of kindling on the coals and %s%s, %s, %s on it, door ajar",
 			p.loc.Mass(p.Kindling.Mass()), Pieces(p.First, p.loc), p.of(p.FirstOf), p.loc.Mass(mass), p.Direction)
-		in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the air first; rake what coals there are into a heap where the air comes in, " +
-			"kindling on them, then the smallest piece." + p.litBy())
-		in.Why = "So few coals do not light big wood: it would lie there and smoke. The kindling does. Stay while the door is ajar."
+		in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the air first; rake what coals there are into a heap where the air comes in, ") +
+			p.loc.T("kindling on them, then the smallest piece.") + p.litBy())
+		in.Why = p.loc.T("So few coals do not light big wood: it would lie there and smoke. The kindling does. Stay while the door is ajar.")
 		return
 	}
 	lay := layFormats[p.Lay]
 	if p.First == 1 {
 		lay = onePieceFormats[p.Lay]
 	}
-	in.Do = fmt.Sprintf(p.loc.T(lay), Pieces(p.First, p.loc)+p.of(p.FirstOf), p.Direction, p.loc.Mass(p.Kindling.Mass())) + ", door ajar"
-	in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the controls before you light.")
-	in.Why = whyLay(p.Lay, p.loc) + " Stay while the door is ajar."
+	in.Do = fmt.Sprintf(p.loc.T(lay), Pieces(p.First, p.loc)+p.of(p.FirstOf), p.Direction, p.loc.Mass(p.Kindling.Mass())) + p.loc.T(", door ajar")
+	in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the controls before you light."))
+	in.Why = whyLay(p.Lay, p.loc) + p.loc.T(" Stay while the door is ajar.")
 }
 
 // layFormats tell how to lay and where to light: the pieces, their direction, the
@@ -129,11 +129,11 @@ var onePieceFormats = map[fire.Lay]lang.Message{
 func whyLay(l fire.Lay, loc lang.Locale) string {
 	switch l {
 	case fire.TopDown, fire.Raft:
-		return "Lit from above, the gases of the wood below pass through the flames and burn."
+		return loc.T("Lit from above, the gases of the wood below pass through the flames and burn.")
 	case fire.BottomUp:
-		return "It is hot soon, but the wood above smokes before it flames: more smoke at the start than lit from above."
+		return loc.T("It is hot soon, but the wood above smokes before it flames: more smoke at the start than lit from above.")
 	}
-	return "The kindling lights the wood beside it, and part of its gases pass the flames: between lighting above and below."
+	return loc.T("The kindling lights the wood beside it, and part of its gases pass the flames: between lighting above and below.")
 }
 
 // firstOfAll is what is done for the draft before anything else.
@@ -141,13 +141,13 @@ func (p speaker) firstOfAll() string {
 	var parts []string
 	h := p.Wish.Help
 	if h.FansOff {
-		parts = append(parts, "Extraction fans off, and they stay off while it burns.")
+		parts = append(parts, p.loc.T("Extraction fans off, and they stay off while it burns."))
 	}
 	if h.Window {
-		parts = append(parts, "A window on the stove's level open a crack, and it stays so while it burns.")
+		parts = append(parts, p.loc.T("A window on the stove's level open a crack, and it stays so while it burns."))
 	}
 	if p.Before.Prime {
-		parts = append(parts, "First warm the flue: a few sheets of paper burnt high under it, until the flame leans inwards.")
+		parts = append(parts, p.loc.T("First warm the flue: a few sheets of paper burnt high under it, until the flame leans inwards."))
 	}
 	return strings.Join(parts, " ")
 }
@@ -155,35 +155,35 @@ func (p speaker) firstOfAll() string {
 // litBy is what lights the kindling on few coals.
 func (p speaker) litBy() string {
 	if p.Kindling.StarterKind == "" && p.Kindling.Starter == 0 {
-		return " If there is no flame in five minutes, blow on the coals or light the kindling."
+		return p.loc.T(" If there is no flame in five minutes, blow on the coals or light the kindling.")
 	}
-	return " A handful does not light it by itself: use the starter as from cold."
+	return p.loc.T(" A handful does not light it by itself: use the starter as from cold.")
 }
 
 func (p speaker) shutDoor(in *Instruction) {
-	in.Do = "Shut the door"
+	in.Do = p.loc.T("Shut the door")
 	if len(in.Settings) > 0 {
 		in.Do += p.briskly(in.Step)
 		in.Set = ""
 	}
-	in.Sign = "when the fire keeps its own draft" + p.gauge(in.Fire.When) + "."
-	in.Why = "Shut too early the fire starves and smokes; ajar for long it only heats the chimney."
+	in.Sign = p.loc.T("when the fire keeps its own draft") + p.gauge(in.Fire.When) + "."
+	in.Why = p.loc.T("Shut too early the fire starves and smokes; ajar for long it only heats the chimney.")
 }
 
 func (p speaker) load(in *Instruction) {
-	in.Do = fmt.Sprintf("Load %s, %s, %s", Pieces(p.Main, p.loc), p.loc.Mass(p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)), p.Direction)
+	in.Do = p.loc.F("Load %s, %s, %s", Pieces(p.Main, p.loc), p.loc.Mass(p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)), p.Direction)
 	if len(p.Wish.Others) > 0 {
-		in.Do += ", of " + p.nameOf(p.MainOf)
+		in.Do += p.loc.T(", of ") + p.nameOf(p.MainOf)
 	}
 	if p.Wish.Start.FirstFire() {
-		in.Sign = "when more than half of the first wood has burnt, and coals glow under its last flames. Open slowly; rake the coals forward; " +
-			"smallest piece on the coals."
-		in.Why = "Big wood on a small fire smothers it; on coals it lights from below at once."
+		in.Sign = p.loc.T("when more than half of the first wood has burnt, and coals glow under its last flames. Open slowly; rake the coals forward; " +
+			"smallest piece on the coals.")
+		in.Why = p.loc.T("Big wood on a small fire smothers it; on coals it lights from below at once.")
 		return
 	}
-	in.Sign = strings.TrimSpace(p.firstOfAll() + " Set the air first, wait a moment, open slowly; rake the coals to where the air comes in; " +
-		"smallest piece on the coals, largest at the back.")
-	in.Why = "Coals under the air inlet light the new wood quickly, and quick charring is what keeps the smoke down." + p.notFurther(in.Step)
+	in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the air first, wait a moment, open slowly; rake the coals to where the air comes in; ") +
+		p.loc.T("smallest piece on the coals, largest at the back."))
+	in.Why = p.loc.T("Coals under the air inlet light the new wood quickly, and quick charring is what keeps the smoke down.") + p.notFurther(in.Step)
 }
 
 // feed is a later load: its pieces, the coals that it waits for, and why not
@@ -191,16 +191,16 @@ func (p speaker) load(in *Instruction) {
 func (p speaker) feed(in *Instruction) {
 	for _, a := range in.Fire.Do {
 		if a.Load != nil {
-			in.Do = fmt.Sprintf("Put on %s, %s, %s", Pieces(a.Load.Pieces, p.loc), p.loc.Mass(a.Load.Mass()), a.Load.Direction)
+			in.Do = p.loc.F("Put on %s, %s, %s", Pieces(a.Load.Pieces, p.loc), p.loc.Mass(a.Load.Mass()), a.Load.Direction)
 		}
 	}
-	in.Sign = "when the flames are gone and the coals glow across the floor. Set the air first, wait a moment, open slowly; " +
-		"rake the coals to where the air comes in."
+	in.Sign = p.loc.T("when the flames are gone and the coals glow across the floor. Set the air first, wait a moment, open slowly; " +
+		"rake the coals to where the air comes in.")
 	if len(in.Settings) > 0 && p.Wish.High > 0 {
-		in.Sign += fmt.Sprintf(" If the room is over %s, let it cool first, as long as there are coals.", p.loc.RoomTemperature(p.Wish.High))
+		in.Sign += p.loc.F(" If the room is over %s, let it cool first, as long as there are coals.", p.loc.RoomTemperature(p.Wish.High))
 	}
-	in.Why = "On wood that still flames it would run too hot; on coals gone grey it would lie and smoke. " +
-		"With fewer coals than that, put kindling under it." + p.notFurther(in.Step)
+	in.Why = p.loc.T("On wood that still flames it would run too hot; on coals gone grey it would lie and smoke. "+
+		"With fewer coals than that, put kindling under it.") + p.notFurther(in.Step)
 }
 
 func (p speaker) closeBypass(in *Instruction) {
@@ -208,23 +208,23 @@ func (p speaker) closeBypass(in *Instruction) {
 	c, _ := p.Wish.Stove.Control(in.Control)
 	in.Do = To(c, 0, p.loc)
 	if p.Wish.Stove.Family != stove.Catalytic {
-		in.Sign = "when every piece is black all over and the fire is lively."
-		in.Why = "Round the baffle the heat goes straight up the flue; shut, it goes by the plate first."
+		in.Sign = p.loc.T("when every piece is black all over and the fire is lively.")
+		in.Why = p.loc.T("Round the baffle the heat goes straight up the flue; shut, it goes by the plate first.")
 		return
 	}
-	in.Why = "Below light-off a catalyst burns nothing and clogs; above it, it burns what the flames leave."
+	in.Why = p.loc.T("Below light-off a catalyst burns nothing and clogs; above it, it burns what the flames leave.")
 	switch t := in.Fire.When; {
 	case t.Gauge == stove.CatalystProbe:
-		in.Sign = fmt.Sprintf("when every piece is black all over and the catalyst has stood above %s for five minutes", p.loc.Sign(t.Above))
+		in.Sign = p.loc.F("when every piece is black all over and the catalyst has stood above %s for five minutes", p.loc.Sign(t.Above))
 		if t.Least > 0 {
-			in.Sign += fmt.Sprintf("; after %s %s will do", units.Duration(t.Latest), p.loc.Sign(t.Least))
+			in.Sign += p.loc.F("; after %s %s will do", p.loc.Duration(t.Latest), p.loc.Sign(t.Least))
 		}
 		in.Sign += "."
 	case t.Gauge != "":
-		in.Sign = fmt.Sprintf("when every piece is black all over and the %s has stood above %s for five minutes: there is no thermometer at the catalyst.",
+		in.Sign = p.loc.F("when every piece is black all over and the %s has stood above %s for five minutes: there is no thermometer at the catalyst.",
 			Places.Short(t.Gauge), p.loc.Sign(t.Above))
 	default:
-		in.Sign = "a quarter of an hour after loading, when every piece is black all over and the flames fill the firebox."
+		in.Sign = p.loc.T("a quarter of an hour after loading, when every piece is black all over and the flames fill the firebox.")
 	}
 }
 
@@ -234,17 +234,17 @@ func (p speaker) turnDown(in *Instruction) {
 	in.Set = list(slices.DeleteFunc(slices.Clone(in.Settings), func(s Setting) bool { return s.Control.Key == in.Control }))
 	switch {
 	case in.Fire.When.Charred:
-		in.Sign = "when every piece is black all over" + p.gauge(in.Fire.When) + "."
-		in.Why = "Until then the pieces are still driving water off: turned down now they would smoke."
+		in.Sign = p.loc.T("when every piece is black all over") + p.gauge(in.Fire.When) + "."
+		in.Why = p.loc.T("Until then the pieces are still driving water off: turned down now they would smoke.")
 	case in.Last:
-		in.Sign = "some minutes later, with flames still there, lazy and high."
-		in.Why = "This is the lowest setting that still burns clean with this load."
+		in.Sign = p.loc.T("some minutes later, with flames still there, lazy and high.")
+		in.Why = p.loc.T("This is the lowest setting that still burns clean with this load.")
 		if p.Unclean() {
-			in.Why = "No setting that was tried burns this load clean; this one does best."
+			in.Why = p.loc.T("No setting that was tried burns this load clean; this one does best.")
 		}
 	default:
-		in.Sign = "some minutes later, if the flames stay."
-		in.Why = "In steps, because the lining must be hot enough to burn the gas that less air leaves."
+		in.Sign = p.loc.T("some minutes later, if the flames stay.")
+		in.Why = p.loc.T("In steps, because the lining must be hot enough to burn the gas that less air leaves.")
 	}
 }
 
@@ -254,34 +254,34 @@ func (p speaker) second(s plan.Step) string {
 	g, guided := p.Wish.Stove.Guide()
 	fallen := ""
 	if guided {
-		fallen = fmt.Sprintf("The %s has then fallen by a third from its highest, and falls on.", Places.Short(g.Place))
+		fallen = p.loc.F("The %s has then fallen by a third from its highest, and falls on.", Places.Short(g.Place))
 	}
 	switch s.Kind {
 	case plan.ShutDoor:
 		if s.Fire.When.Gauge != "" {
-			return "By eye: the flames stand by themselves and lean inwards while the door is nearly shut."
+			return p.loc.T("By eye: the flames stand by themselves and lean inwards while the door is nearly shut.")
 		}
-		return "The flames lean inwards while the door is nearly shut."
+		return p.loc.T("The flames lean inwards while the door is nearly shut.")
 	case plan.LoadIt:
 		if guided && p.Wish.Start.FirstFire() {
-			return fmt.Sprintf("The %s has stopped climbing, and begins to fall.", Places.Short(g.Place))
+			return p.loc.F("The %s has stopped climbing, and begins to fall.", Places.Short(g.Place))
 		}
 	case plan.KeepIt, plan.ReloadTime, plan.FeedIt:
 		return fallen
 	case plan.CloseIt:
 		if p.Wish.Stove.Family == stove.Catalytic {
-			return "By eye: only shimmer at the cap, and flames over all of the wood."
+			return p.loc.T("By eye: only shimmer at the cap, and flames over all of the wood.")
 		}
 	case plan.TurnDown:
 		switch {
 		case s.Fire.When.Charred && s.Fire.When.Gauge != "":
-			return "By eye: no pale wood anywhere, and flames over all of it."
+			return p.loc.T("By eye: no pale wood anywhere, and flames over all of it.")
 		case s.Fire.When.Charred && guided:
-			return fmt.Sprintf("The %s has stopped climbing.", Places.Short(g.Place))
+			return p.loc.F("The %s has stopped climbing.", Places.Short(g.Place))
 		case guided:
-			return fmt.Sprintf("The %s holds.", Places.Short(g.Place))
+			return p.loc.F("The %s holds.", Places.Short(g.Place))
 		}
-		return "Nothing but shimmer at the cap."
+		return p.loc.T("Nothing but shimmer at the cap.")
 	}
 	return ""
 }
@@ -291,17 +291,17 @@ func (p speaker) second(s plan.Step) string {
 func (p speaker) otherwise(s plan.Step) string {
 	switch s.Kind {
 	case plan.LightIt:
-		return "If nothing flames after six minutes: more kindling where it glows, all air open, and the door stays ajar. Never shut it on a fire that dies."
+		return p.loc.T("If nothing flames after six minutes: more kindling where it glows, all air open, and the door stays ajar. Never shut it on a fire that dies.")
 	case plan.ShutDoor:
-		return "If the flames die: ajar again until they stand by themselves."
+		return p.loc.T("If the flames die: ajar again until they stand by themselves.")
 	case plan.LoadIt, plan.FeedIt:
-		return "If nothing flames on it after six minutes: all air open, then the door ajar until something does, and somebody beside it." + p.hotFirst(s)
+		return p.loc.T("If nothing flames on it after six minutes: all air open, then the door ajar until something does, and somebody beside it.") + p.hotFirst(s)
 	case plan.KeepIt:
-		return "If it goes grey within the hour: a little more air."
+		return p.loc.T("If it goes grey within the hour: a little more air.")
 	case plan.TurnDown:
 		c, _ := p.Wish.Stove.Control(s.Control)
 		back := units.LowerFirst(To(c, p.before(s), p.loc))
-		return fmt.Sprintf("If no flame is seen for two minutes while there is wood: %s again, and leave it there.", back) + p.hotFirst(s)
+		return p.loc.F("If no flame is seen for two minutes while there is wood: %s again, and leave it there.", back) + p.hotFirst(s)
 	}
 	return ""
 }
@@ -338,7 +338,7 @@ func (p speaker) hotFirst(s plan.Step) string {
 	if !ok || !found {
 		return ""
 	}
-	return fmt.Sprintf(" Should the %s near %s at any time: %s to half of what it is at once, charred or not, and no further open until the next load.",
+	return p.loc.F(" Should the %s near %s at any time: %s to half of what it is at once, charred or not, and no further open until the next load.",
 		Places.Short(g.Place), p.loc.Sign(at), units.LowerFirst(c.Name))
 }
 
@@ -347,7 +347,7 @@ func (p speaker) gauge(t fire.Trigger) string {
 	if t.Gauge == "" {
 		return ""
 	}
-	return fmt.Sprintf(" and the %s is at %s", Places.Short(t.Gauge), p.loc.Sign(t.Above))
+	return p.loc.F(" and the %s is at %s", Places.Short(t.Gauge), p.loc.Sign(t.Above))
 }
 
 // fullyOpen is the opening from which a control counts as fully open.
@@ -366,7 +366,7 @@ func (p speaker) briskly(s plan.Step) string {
 	if !less {
 		return ""
 	}
-	return fmt.Sprintf(", %s to %s: %s", units.LowerFirst(c.Name), mark, p.whyBrisk())
+	return p.loc.F(", %s to %s: %s", units.LowerFirst(c.Name), mark, p.whyBrisk())
 }
 
 // notFurther is the same as a reason of its own.
@@ -375,14 +375,14 @@ func (p speaker) notFurther(s plan.Step) string {
 	if !less {
 		return ""
 	}
-	return fmt.Sprintf(" %s to %s and not further: %s.", units.UpperFirst(c.Name), mark, p.whyBrisk())
+	return p.loc.F(" %s to %s and not further: %s.", units.UpperFirst(c.Name), mark, p.whyBrisk())
 }
 
 func (p speaker) whyBrisk() string {
 	if p.Capped {
-		return "fully open this stove runs too hot"
+		return p.loc.T("fully open this stove runs too hot")
 	}
-	return "that is enough to char with"
+	return p.loc.T("that is enough to char with")
 }
 
 // of names a stack where there are several: " of Beech".
@@ -390,7 +390,7 @@ func (p speaker) of(pick pick) string {
 	if len(p.Wish.Others) == 0 {
 		return ""
 	}
-	return " of " + p.nameOf(pick)
+	return p.loc.T(" of ") + p.nameOf(pick)
 }
 
 // To is what a hand does: "Lever to a half", "Bypass shut".
@@ -400,7 +400,7 @@ func To(c stove.Control, opening float64, loc lang.Locale) string {
 	case "shut", "open", "fully open":
 		return units.UpperFirst(c.Name) + " " + mark
 	}
-	return fmt.Sprintf("%s to %s", units.UpperFirst(c.Name), mark)
+	return loc.F("%s to %s", units.UpperFirst(c.Name), mark)
 }
 
 func settings(of []plan.Setting, loc lang.Locale) []Setting {
@@ -433,13 +433,13 @@ func about(low, high time.Duration, loc lang.Locale) string {
 		low, high = low-low/20, high+high/20+time.Minute
 	}
 	if high < time.Hour {
-		return fmt.Sprintf("about %.0f–%.0f min in", low.Minutes(), high.Minutes())
+		return loc.F("about %.0f–%.0f min in", low.Minutes(), high.Minutes())
 	}
 	from, to := hours(low), hours(high)
 	if from == to {
-		return "about " + from + " h in"
+		return loc.T("about ") + from + loc.T(" h in")
 	}
-	return "about " + from + "–" + to + " h in"
+	return loc.T("about ") + from + "–" + to + loc.T(" h in")
 }
 
 // hours prints 1:20 for an hour and twenty minutes.

@@ -1,28 +1,26 @@
 package say
 
 import (
-	"fmt"
 	"strings"
 
 	"smolder/internal/core/flue"
 	"smolder/internal/core/stove"
-	"smolder/internal/core/units"
 	"smolder/internal/lang"
 )
 
 // Chimney is a chimney in a line.
 func Chimney(c flue.Chimney, u lang.Locale) string {
-	text := u.Length(c.Height) + ", " + u.Size(c.Diameter) + " wide"
+	text := u.Length(c.Height) + ", " + u.Size(c.Diameter) + u.T(" wide")
 	switch c.Bends {
 	case 0:
-		text += ", straight"
+		text += u.T(", straight")
 	case 1:
-		text += ", one bend"
+		text += u.T(", one bend")
 	default:
-		text += fmt.Sprintf(", %d bends", c.Bends)
+		text += u.F(", %d bends", c.Bends)
 	}
 	if c.Horizontal > 0 {
-		text += ", " + u.Length(c.Horizontal) + " level"
+		text += ", " + u.Length(c.Horizontal) + u.T(" level")
 	}
 	return text
 }
@@ -31,16 +29,16 @@ func Chimney(c flue.Chimney, u lang.Locale) string {
 func Scale(s stove.Scale, loc lang.Locale) string {
 	switch s.Kind {
 	case stove.Notches:
-		return "notches: " + strings.Join(s.Notches, ", ")
+		return loc.T("notches: ") + strings.Join(s.Notches, ", ")
 	case stove.Lever:
 		if s.OpenLeft {
-			return "lever, opens to the left"
+			return loc.T("lever, opens to the left")
 		}
-		return "lever, opens to the right"
+		return loc.T("lever, opens to the right")
 	case stove.PercentOpen:
-		return "percent"
+		return loc.T("percent")
 	case stove.Sixteenths:
-		return units.Number(s.Full, 0) + " sixteenths of an inch when open"
+		return loc.Number(s.Full, 0) + loc.T(" sixteenths of an inch when open")
 	}
-	return units.Number(s.Full, 1) + " " + string(s.Kind) + " when open"
+	return loc.Number(s.Full, 1) + " " + string(s.Kind) + loc.T(" when open")
 }

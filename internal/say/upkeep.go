@@ -120,38 +120,38 @@ func ChoreOf(k upkeep.Key, loc lang.Locale) Chore {
 
 // When says how a task stands.
 func When(s upkeep.Status, now time.Time, loc lang.Locale) string {
-	day := func(t time.Time) string { return t.In(now.Location()).Format("2 January 2006") }
+	day := func(t time.Time) string { return loc.Date(t.In(now.Location()), "2 January 2006") }
 	use := used(s, loc)
 	if use != "" {
 		use = ", " + use
 	}
 	switch {
 	case s.Rests(now):
-		out := "Put off until " + day(s.PutOff)
+		out := loc.T("Put off until ") + day(s.PutOff)
 		if s.Why != "" {
 			out += ": " + s.Why
 		}
 		return out + "."
 	case s.Use.Burnt && s.Task.Key == upkeep.Inspect:
-		return "Its chimney burnt, and nobody has inspected it since: no fire before."
+		return loc.T("Its chimney burnt, and nobody has inspected it since: no fire before.")
 	case s.Never() && s.Task.Key == upkeep.CurePaint && s.Use.Painted:
-		return "It is new or was painted, and has not had them."
+		return loc.T("It is new or was painted, and has not had them.")
 	case s.Never() && !s.IsDue():
-		return units.UpperFirst("nobody has said when last"+use) + "."
+		return units.UpperFirst(loc.T("nobody has said when last")+use) + "."
 	case s.Never():
-		return "Nobody has said when it was done last" + use + "."
+		return loc.T("Nobody has said when it was done last") + use + "."
 	case s.IsDue() && s.ByUse:
-		return fmt.Sprintf("Due by use%s. Last on %s.", use, day(s.Since))
+		return loc.F("Due by use%s. Last on %s.", use, day(s.Since))
 	case s.IsDue():
-		return fmt.Sprintf("Due since %s. Last on %s%s.", day(s.Due), day(s.Since), use)
+		return loc.F("Due since %s. Last on %s%s.", day(s.Due), day(s.Since), use)
 	case s.Due.IsZero():
-		return fmt.Sprintf("Last on %s%s.", day(s.Since), use)
+		return loc.F("Last on %s%s.", day(s.Since), use)
 	}
 	as := ""
 	if s.ByUse {
-		as = ", as it goes"
+		as = loc.T(", as it goes")
 	}
-	return fmt.Sprintf("Next about %s%s. Last on %s%s.", day(s.Due), as, day(s.Since), use)
+	return loc.F("Next about %s%s. Last on %s%s.", day(s.Due), as, day(s.Since), use)
 }
 
 // used says what has been through it since, of the use that its task goes by.
@@ -164,33 +164,33 @@ func used(s upkeep.Status, loc lang.Locale) string {
 	switch s.Task.Key {
 	case upkeep.Sweep:
 		if grams >= 1 {
-			return "about " + roughly(grams) + " g settled in the flue since"
+			return loc.T("about ") + roughly(grams) + loc.T(" g settled in the flue since")
 		}
 	case upkeep.LevelRun:
 		if n := len(u.Settled); n > 0 && u.Settled[n-1] >= 0.5 {
-			return "about " + roughly(u.Settled[n-1]) + " g lie in it"
+			return loc.T("about ") + roughly(u.Settled[n-1]) + loc.T(" g lie in it")
 		}
 	case upkeep.Ash:
 		if ash := upkeep.AshOf(u); ash >= 0.05 {
 			if u.Charcoal > 0 {
-				return "about as much as " + loc.Mass(ash) + " of ash has come since, with its charcoal"
+				return loc.T("about as much as ") + loc.Mass(ash) + loc.T(" of ash has come since, with its charcoal")
 			}
-			return "about " + loc.Mass(ash) + " has come since"
+			return loc.T("about ") + loc.Mass(ash) + loc.T(" has come since")
 		}
 	case upkeep.Catalyst:
 		if u.Fallen > 15 {
-			return fmt.Sprintf("it reaches about %.0f degrees less than it did", inDegrees(u.Fallen, loc))
+			return loc.F("it reaches about %.0f degrees less than it did", inDegrees(u.Fallen, loc))
 		}
 		fallthrough
 	case upkeep.Baffle, upkeep.Grate:
 		if u.Hours >= 1 {
-			return units.Number(u.Hours, 0) + " hours of fire since"
+			return loc.Number(u.Hours, 0) + loc.T(" hours of fire since")
 		}
 	case upkeep.Gasket, upkeep.Glass:
 		if u.Burns > 0 {
-			out := fmt.Sprintf("%d burns since", u.Burns)
+			out := loc.F("%d burns since", u.Burns)
 			if s.Task.Key == upkeep.Glass && u.Smoulder >= 0.2 {
-				out += ", " + units.Duration(time.Duration(u.Smoulder*float64(time.Hour)).Round(time.Minute)) + " of smouldering in them"
+				out += ", " + loc.Duration(time.Duration(u.Smoulder*float64(time.Hour)).Round(time.Minute)) + loc.T(" of smouldering in them")
 			}
 			return out
 		}
@@ -233,13 +233,13 @@ func LowerIf(lower bool, s string) string {
 
 // FirstFire says one of a stove's first fires.
 func FirstFire(n int, f upkeep.FirstFire, st string, loc lang.Locale) string {
-	what := fmt.Sprintf("%s of small dry splits with kindling under the first", loc.Mass(f.Wood))
+	what := loc.F("%s of small dry splits with kindling under the first", loc.Mass(f.Wood))
 	if f.Kindling {
-		what = fmt.Sprintf("%s of kindling and no more, lit with a starter on top", loc.Mass(f.Wood))
+		what = loc.F("%s of kindling and no more, lit with a starter on top", loc.Mass(f.Wood))
 	}
-	return fmt.Sprintf("Fire %d. %s: air open, door shut once it draws, windows open. Top to about %s and not over it, for %s; then let it "+
+	return loc.F("Fire %d. %s: air open, door shut once it draws, windows open. Top to about %s and not over it, for %s; then let it "+
 		"burn out and go cold, with the door shut.",
-		n, units.UpperFirst(what), loc.Temperature(f.Top), units.Duration(f.Hold))
+		n, units.UpperFirst(what), loc.Temperature(f.Top), loc.Duration(f.Hold))
 }
 
 // FlueSections says what has settled in each section of a flue since the sweep, the
@@ -248,26 +248,26 @@ func FlueSections(settled []float64, st stove.Stove, loc lang.Locale) []string {
 	layers := upkeep.Layers(settled, st)
 	var out []string
 	for i, mm := range layers {
-		out = append(out, fmt.Sprintf("Section %d of %d from the stove up: about %s g, %s", i+1, len(layers), roughly(settled[i]), thick(mm, loc)))
+		out = append(out, loc.F("Section %d of %d from the stove up: about %s g, %s", i+1, len(layers), roughly(settled[i]), thick(mm, loc)))
 	}
 	if st.Chimney.Horizontal > 0 && len(settled) > 0 {
-		out = append(out, fmt.Sprintf("Horizontal run: about %s g, %s on its floor", roughly(settled[len(settled)-1]), thick(upkeep.RunThick(settled, st), loc)))
+		out = append(out, loc.F("Horizontal run: about %s g, %s on its floor", roughly(settled[len(settled)-1]), thick(upkeep.RunThick(settled, st), loc)))
 	}
 	return out
 }
 
 func thick(mm float64, loc lang.Locale) string {
 	if mm < 0.05 {
-		return "next to nothing"
+		return loc.T("next to nothing")
 	}
 	if loc.System == units.Imperial {
-		return units.Number(mm/25.4, 3) + " in were it even"
+		return loc.Number(mm/25.4, 3) + loc.T(" in were it even")
 	}
-	return units.Number(mm, 1) + " mm were it even"
+	return loc.Number(mm, 1) + loc.T(" mm were it even")
 }
 
 // NoFireAfter says that a stove is not lit after its chimney burnt, before it was inspected.
 func NoFireAfter(name string, at time.Time, loc lang.Locale) string {
-	return fmt.Sprintf("No fire in %s before its flue was inspected after the chimney fire of %s. When a sweep or installer has, enter it under Upkeep: "+
-		"have it inspected. Swept by oneself is not inspected.", name, at.Format("2 January 2006"))
+	return loc.F("No fire in %s before its flue was inspected after the chimney fire of %s. When a sweep or installer has, enter it under Upkeep: "+
+		"have it inspected. Swept by oneself is not inspected.", name, loc.Date(at, "2 January 2006"))
 }

@@ -76,11 +76,11 @@ func (d Drying) SVG(loc lang.Locale) template.HTML {
 	f.from, f.to = d.span()
 	f.most = d.most()
 	f.p(`<svg class="column" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="How the wood dries, of dry wood: %s now" xmlns="http://www.w3.org/2000/svg">`,
-		width, dryingHeight, width, dryingHeight, html.EscapeString(units.Percent(d.now().Middle, 0)))
+		width, dryingHeight, width, dryingHeight, html.EscapeString(loc.Percent(d.now().Middle, 0)))
 	d.winters(f)
 	for u := units.Fraction(0); u <= f.most+0.001; u += f.every() {
 		f.p(`<line class="tickline" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left-4, f.left, f.y(u), f.y(u))
-		f.label(f.left-7, f.y(u)+4, "end", "quiet num", units.Percent(u, 0))
+		f.label(f.left-7, f.y(u)+4, "end", "quiet num", loc.Percent(u, 0))
 	}
 	f.p(`<line class="base" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left, f.right, f.bottom, f.bottom)
 	f.p(`<line class="base" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left, f.left, f.top, f.bottom)
@@ -203,7 +203,7 @@ func (f *drawn) course(points []drying.Point, area, middle string) {
 func (d Drying) readyLine(f *drawn, loc lang.Locale) {
 	y := f.y(wood.ReadyTo)
 	f.p(`<line class="tickline dashed" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left, f.right, y, y)
-	f.label(f.left+6, y+14, "start", "note halo", "burns clean under "+units.Percent(wood.ReadyTo, 0))
+	f.label(f.left+6, y+14, "start", "note halo", "burns clean under "+loc.Percent(wood.ReadyTo, 0))
 	if d.Ready.Early.IsZero() || !d.Ready.Likely.After(d.Now.Add(36*time.Hour)) {
 		return
 	}

@@ -54,7 +54,7 @@ func (f *frame) block(b Block, x, y, w, h float64) {
 	}
 	label := b.Label
 	if b.Moisture > 0 {
-		label += ", " + units.Percent(b.Moisture, 0) + " water"
+		label += ", " + f.Units.Percent(b.Moisture, 0) + " water"
 	}
 	f.printf(`<g class="%s"><title>%s</title><rect class="block-fill" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`,
 		class, html.EscapeString(label), x, y, w, h)

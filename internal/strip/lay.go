@@ -57,7 +57,7 @@ func (l Lay) fromTheDoor(d *layDrawing, front float64) {
 	d.printf(`<path class="lay-wall" d="M%.1f %.1fV%.1fH%.1fV%.1f"/><path class="lay-baffle" d="M%.1f %.1fH%.1f"/>`,
 		layLeft, d.floor-front, d.floor, right, d.floor-front, layLeft, d.floor-front, right)
 	for _, b := range l.Packing.Bars {
-		d.front(b)
+		d.front(b, l.Units)
 	}
 	line := d.floor - lay.LoadLine(l.Packing.Box)*d.scale
 	d.printf(`<path class="lay-line" d="M%.1f %.1fH%.1f"/>`, layLeft, line, right+6)
@@ -73,7 +73,7 @@ func (l Lay) fromAbove(d *layDrawing, deep float64) {
 	d.printf(`<defs><clipPath id="%s-in"><rect x="%.1f" y="%.1f" width="%.1f" height="%.1f"/></clipPath></defs>`, l.ID, layLeft, top, layWide, deep)
 	d.printf(`<rect class="lay-wall" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/><g clip-path="url(#%s-in)">`, layLeft, top, layWide, deep, l.ID)
 	for _, b := range l.Packing.Bars {
-		d.above(b, layLeft)
+		d.above(b, layLeft, l.Units)
 	}
 	d.printf(`</g><path class="lay-inlet" d="M%.1f %.1fH%.1f"/>`, layLeft+18, d.floor, layLeft+layWide-18)
 	d.text(layLeft+layWide/2, d.floor+16, "middle", "quiet", "door: the air comes in here,")
@@ -92,7 +92,7 @@ func (d *layDrawing) text(x, y float64, anchor, class, s string) {
 	d.printf(`<text x="%.1f" y="%.1f" text-anchor="%s" class="%s">%s</text>`, x, y, anchor, class, html.EscapeString(s))
 }
 
-func barClass(b lay.Bar) string {
+func barClass(b lay.Bar, loc lang.Locale) string {
 	if b.Kindling {
 		return "bar stick"
 	}
@@ -100,13 +100,13 @@ func barClass(b lay.Bar) string {
 }
 
 // front draws a bar as seen from the door: its end, or its whole length.
-func (d *layDrawing) front(b lay.Bar) {
+func (d *layDrawing) front(b lay.Bar, loc lang.Locale) {
 	x, _, z := b.Size()
 	if b.Tilt != 0 { // leaned: what is seen is its height
 		z = math.Max(z, b.Length*math.Sin(b.Tilt*math.Pi/180)+b.Side)
 	}
 	px, py, w, h := d.left+b.X*d.scale, d.floor-(b.Z+z)*d.scale, x*d.scale, z*d.scale
-	d.printf(`<rect class="%s" x="%.1f" y="%.1f" width="%.1f" height="%.1f" rx="%.1f"/>`, barClass(b), px, py, w, h, math.Min(3, h/5))
+	d.printf(`<rect class="%s" x="%.1f" y="%.1f" width="%.1f" height="%.1f" rx="%.1f"/>`, barClass(b, loc), px, py, w, h, math.Min(3, h/5))
 	if b.Along == lay.ToBack && !b.Kindling { // growth rings on the end
 		d.printf(`<path class="grain" d="M%.1f %.1fq%.1f %.1f %.1f 0M%.1f %.1fq%.1f %.1f %.1f 0"/>`, px+w*0.18, py+h*0.72, w*0.32, -h*0.34,
 			w*0.64, px+w*0.3, py+h*0.84, w*0.2, -h*0.2, w*0.4)
@@ -116,7 +116,7 @@ func (d *layDrawing) front(b lay.Bar) {
 }
 
 // above draws a bar as seen from above, turned about its middle.
-func (d *layDrawing) above(b lay.Bar, right float64) {
+func (d *layDrawing) above(b lay.Bar, right float64, loc lang.Locale) {
 	x, y, _ := b.Size()
 	if b.Tilt != 0 {
 		y *= math.Cos(b.Tilt * math.Pi / 180)
@@ -126,7 +126,7 @@ func (d *layDrawing) above(b lay.Bar, right float64) {
 	if b.Turn != 0 {
 		turn = fmt.Sprintf(` transform="rotate(%.0f %.1f %.1f)"`, b.Turn, px+w/2, py+h/2)
 	}
-	d.printf(`<rect class="%s" x="%.1f" y="%.1f" width="%.1f" height="%.1f" rx="2"%s/>`, barClass(b), px, py, w, h, turn)
+	d.printf(`<rect class="%s" x="%.1f" y="%.1f" width="%.1f" height="%.1f" rx="2"%s/>`, barClass(b, loc), px, py, w, h, turn)
 }
 
 // lights draws a small flame where the match goes.

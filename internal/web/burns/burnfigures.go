@@ -80,7 +80,7 @@ func phasesFigure(q *kit.Request, l looked) (kit.Figure, bool) {
 		if lasted[p] < time.Minute || p == fire.Out || p == fire.Preparing {
 			continue
 		}
-		parts = append(parts, string(p)+" "+units.Duration(lasted[p]))
+		parts = append(parts, string(p)+" "+q.Locale().Duration(lasted[p]))
 		f.Inputs = append(f.Inputs, kit.From(string(p)+" from", l.Started.Add(begun[p]).In(q.Profile.Location()).Format("15:04"), kit.Computed))
 	}
 	f.Value = strings.Join(parts, " · ")
@@ -126,9 +126,9 @@ func houseFigure(q *kit.Request, l looked) (kit.Figure, bool) {
 	how := "about as much as the wood says"
 	switch {
 	case apart > 0.1:
-		how = units.Percent(units.Fraction(apart), 0) + " more than the wood says: sun, cooking, another stove, or a space that loses less than is taken"
+		how = q.Locale().Percent(units.Fraction(apart), 0) + " more than the wood says: sun, cooking, another stove, or a space that loses less than is taken"
 	case apart < -0.1:
-		how = units.Percent(units.Fraction(-apart), 0) + " less than the wood says: a door or window, or a space that loses more than is taken"
+		how = q.Locale().Percent(units.Fraction(-apart), 0) + " less than the wood says: a door or window, or a space that loses more than is taken"
 	}
 	return kit.Figure{Label: "heat by what the room did", Value: u.EnergyRange(h.Low, h.High),
 		Formula: "The heat with which the space, air and walls, follows the room's readings best. The range comes from what is not known of its heat loss.",
@@ -140,9 +140,9 @@ func efficiencyFigure(q *kit.Request, l looked) kit.Figure {
 	r := l.review
 	f := kit.Figure{Label: "efficiency, net", Value: rangeOf(r.EffLow, r.EffHigh),
 		Formula: "1 − (heat in the flue gas at the collar + unburnt gas) ÷ energy burnt. Once by replaying the log; once, where the gas or pipe was read, from that temperature at the computed excess air; 4 points on either side.",
-		Inputs:  []kit.Input{kit.From("by replay", units.Percent(r.ByReplay, 0), kit.Computed)}}
+		Inputs:  []kit.Input{kit.From("by replay", q.Locale().Percent(r.ByReplay, 0), kit.Computed)}}
 	if r.ByGas > 0 {
-		f.Inputs = append(f.Inputs, kit.From("by the gas temperatures read", units.Percent(r.ByGas, 0), kit.Measured))
+		f.Inputs = append(f.Inputs, kit.From("by the gas temperatures read", q.Locale().Percent(r.ByGas, 0), kit.Measured))
 	} else {
 		f.Inputs = append(f.Inputs, kit.From("by gas temperature", "not known: fewer than three readings of the gas or the pipe", kit.Computed))
 	}
@@ -155,7 +155,7 @@ func energyIn(q *kit.Request, l looked) kit.Figure {
 		Inputs: []kit.Input{kit.From("wood put on", u.Mass(l.review.Used), kit.Entered)}}
 	for e := range l.NotReadings() {
 		if e.Kind == burn.Load && e.Load != nil {
-			how, moisture := kit.Entered, units.Percent(e.Load.Moisture, 0) // in an old log nobody has said whether it was read
+			how, moisture := kit.Entered, q.Locale().Percent(e.Load.Moisture, 0) // in an old log nobody has said whether it was read
 			switch {
 			case e.Load.Guessed:
 				how = kit.Assumed
@@ -163,7 +163,7 @@ func energyIn(q *kit.Request, l looked) kit.Figure {
 				how = kit.Measured
 			}
 			if e.Load.Spread >= 0.01 {
-				moisture += " ± " + units.Number(e.Load.Spread.Percent(), 0)
+				moisture += " ± " + q.Locale().Number(e.Load.Spread.Percent(), 0)
 			}
 			in.Inputs = append(in.Inputs, kit.From(e.Load.StackName, fmt.Sprintf("%s at %s: %s", u.Mass(e.Load.Mass()), moisture,
 				u.HeatOf(wood.NetEnergy(e.Load.Species.Gross, e.Load.Moisture))), how))
@@ -174,7 +174,7 @@ func energyIn(q *kit.Request, l looked) kit.Figure {
 		if r.Wetter < 0 {
 			how = "drier"
 		}
-		points := func(v units.Fraction) string { return units.Number(max(v.Percent(), -v.Percent()), 1) }
+		points := func(v units.Fraction) string { return q.Locale().Number(max(v.Percent(), -v.Percent()), 1) }
 		in.Inputs = append(in.Inputs, kit.From("by how it burnt", points(r.Wetter)+" points "+how+" than that, give or take "+points(r.Give), kit.Computed))
 	}
 	return in
@@ -194,7 +194,7 @@ func recoveryFigure(l looked, loc lang.Locale) (kit.Figure, bool) {
 		case r.Took == 0:
 			text = "never left it"
 		case r.Took > 0:
-			text = units.Duration(r.Took)
+			text = loc.Duration(r.Took)
 		}
 		parts = append(parts, text)
 		inputs = append(inputs, kit.From("load "+kit.ClockLength(r.At)+" in", text, kit.Computed))
@@ -215,14 +215,14 @@ func usedFigure(q *kit.Request, l looked) kit.Figure {
 			unit = " g for each °F and hour"
 		}
 		f.Label = "wood used, and for each degree kept an hour"
-		f.Value += " · " + units.Number(grams, 0) + unit
-		f.Inputs = append(f.Inputs, kit.From("between room and outdoors, over the burn", units.Number(l.review.KelvinHours, 0)+" degree-hours (K·h)", kit.Computed))
+		f.Value += " · " + q.Locale().Number(grams, 0) + unit
+		f.Inputs = append(f.Inputs, kit.From("between room and outdoors, over the burn", q.Locale().Number(l.review.KelvinHours, 0)+" degree-hours (K·h)", kit.Computed))
 	}
 	return f
 }
 
 func heldFigure(q *kit.Request, l looked) kit.Figure {
-	f := kit.Figure{Label: "the room held", Value: units.Duration(l.review.Held), Formula: "Time in which the room was as warm as wanted, or warmer.",
+	f := kit.Figure{Label: "the room held", Value: q.Locale().Duration(l.review.Held), Formula: "Time in which the room was as warm as wanted, or warmer.",
 		Inputs: []kit.Input{kit.From("wanted from", q.Locale().RoomTemperature(units.Celsius(l.Wanted[0])), kit.Entered)}}
 	if l.Wanted[0] >= l.Wanted[1] {
 		return kit.Figure{Label: "the room held", Value: "not known: nobody said how warm it should be"}
@@ -233,7 +233,7 @@ func heldFigure(q *kit.Request, l looked) kit.Figure {
 func smokeFigure(q *kit.Request, l looked) kit.Figure {
 	r := l.review
 	return kit.Figure{Label: "smoke", Value: fmt.Sprintf("%s, %s · smouldering %s", say.SmokeMass(r.Smoke, q.Locale()),
-		say.Smoke(r.SmokePerKg, q.Locale()), units.Duration(r.Smoulder)),
+		say.Smoke(r.SmokePerKg, q.Locale()), q.Locale().Duration(r.Smoulder)),
 		Formula: "Of the tar that leaves unburnt the half that condenses, and soot; more or less by what was seen at the cap of this stove. The range is how well that is known of a stove whose smoke nobody has measured. Good for comparing burns, not for a certificate.",
 		Inputs:  []kit.Input{kit.From("against others", say.AgainstUse(r.SmokePerKg, l.Stove.Family, q.Locale()), kit.Computed), from(l, q.Locale())}}
 }
@@ -250,7 +250,7 @@ func depositsFigure(q *kit.Request, l looked) kit.Figure {
 				continue
 			}
 		}
-		f.Inputs = append(f.Inputs, kit.From(name, units.Number(g, 1)+" g", kit.Computed))
+		f.Inputs = append(f.Inputs, kit.From(name, q.Locale().Number(g, 1)+" g", kit.Computed))
 	}
 	f.Inputs = append(f.Inputs, from(l, q.Locale()))
 	return f
@@ -307,7 +307,7 @@ func bankedFigures(u lang.Locale, b burn.Burn) []kit.Figure {
 		{Label: "ash that it leaves", Value: "about " + u.Mass(m.Ash), Formula: "7 % of what was put on; 4 to 12 by the kind.", Inputs: nil},
 	}
 	if m.Every > 0 {
-		out[1].Value += ", every " + units.Duration(m.Every.Round(5*time.Minute))
+		out[1].Value += ", every " + u.Duration(m.Every.Round(5*time.Minute))
 	}
 	if m.Riddles+m.AshOuts > 0 {
 		out = append(out, kit.Figure{Label: "riddled · ash out", Value: fmt.Sprintf("%d · %d times", m.Riddles, m.AshOuts)})
@@ -330,11 +330,11 @@ func countKind(b burn.Burn, k burn.Kind) int {
 
 func bandFigure(q *kit.Request, m burn.Measures) kit.Figure {
 	f := kit.Figure{Label: "cold and smoky · working · too hot",
-		Value:   fmt.Sprintf("%s · %s · %s", units.Duration(m.Cold), units.Duration(m.Working), units.Duration(m.TooHot)),
+		Value:   fmt.Sprintf("%s · %s · %s", q.Locale().Duration(m.Cold), q.Locale().Duration(m.Working), q.Locale().Duration(m.TooHot)),
 		Formula: "Minutes that the gauge in hand stood below, in and above its band; too hot counts every gauge that has a limit. Readings up to 45 minutes apart are joined by a straight line; beyond that the time counts as not known.",
 		Inputs: []kit.Input{kit.From("gauge", gaugeName(m, q.Locale()), kit.Entered),
 			kit.From("band", fmt.Sprintf("%s to %s, too hot from %s", q.Locale().Degrees(m.Gauge.Band.Low), q.Locale().Degrees(m.Gauge.Band.High),
-				q.Locale().Temperature(m.Gauge.Band.TooHot)), kit.Entered), kit.From("not known", units.Duration(m.Unknown), kit.Measured)}}
+				q.Locale().Temperature(m.Gauge.Band.TooHot)), kit.Entered), kit.From("not known", q.Locale().Duration(m.Unknown), kit.Measured)}}
 	if m.NoGauge {
 		f.Value = "by the computed flue gas: " + f.Value
 	}
@@ -357,7 +357,7 @@ func workingFigure(q *kit.Request, l looked) kit.Figure {
 		if d < 0 {
 			return "not reached"
 		}
-		return units.Duration(d)
+		return q.Locale().Duration(d)
 	}
 	r := l.review
 	return kit.Figure{Label: "to a steady draft · to the working band", Value: span(r.ToDraft) + " · " + span(r.ToWorking),

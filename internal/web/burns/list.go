@@ -162,7 +162,7 @@ func (s Room) lineOf(q *kit.Request, r store.FoundBurn) line {
 		l.Way = "on coals"
 	}
 	if r.Hot.V >= 120 {
-		l.Result = "too hot " + units.Duration(time.Duration(r.Hot.V)*time.Second)
+		l.Result = "too hot " + q.Locale().Duration(time.Duration(r.Hot.V)*time.Second)
 	}
 	return l
 }

@@ -384,7 +384,7 @@ func changeWord(q *kit.Request, b store.Burn, e review.Edit) string {
 		if e.By < 0 {
 			how = "earlier"
 		}
-		return what + ": " + units.Duration(e.By.Abs()) + " " + how
+		return what + ": " + q.Locale().Duration(e.By.Abs()) + " " + how
 	case review.SetTo:
 		if entry.Kind == burn.Control {
 			c, _ := b.Stove.Control(entry.Control)
@@ -399,7 +399,7 @@ func changeWord(q *kit.Request, b store.Burn, e review.Edit) string {
 	case review.LaidOut:
 		return q.Locale().T("Laid " + say.Lays.Name(e.Lay))
 	case review.Drier:
-		return "All wood at " + units.Percent(units.Fraction(e.To), 0)
+		return "All wood at " + q.Locale().Percent(units.Fraction(e.To), 0)
 	}
 	return "Door shut at " + clock(e.By)
 }

@@ -114,9 +114,9 @@ func (s Room) over(q *kit.Request) error {
 func overRowOf(q *kit.Request, number, name string, id int64, r review.Review) overRow {
 	u := q.Locale()
 	row := overRow{Number: number, Name: name, Link: fmt.Sprintf("/burns/%d", id), Outdoor: u.Temperature(r.Outdoor), Wood: u.Mass(r.Used),
-		Working: "not reached", Smoke: "not known", Heat: "not known", Hot: units.Duration(r.TooHot), Lasted: units.Duration(r.Length)}
+		Working: "not reached", Smoke: "not known", Heat: "not known", Hot: q.Locale().Duration(r.TooHot), Lasted: q.Locale().Duration(r.Length)}
 	if r.ToWorking >= 0 {
-		row.Working = units.Duration(r.ToWorking)
+		row.Working = q.Locale().Duration(r.ToWorking)
 	}
 	if r.Simulated {
 		row.Smoke, row.Heat = say.Smoke(r.SmokePerKg, q.Locale()), u.Energy(r.HeatMiddle)
@@ -125,7 +125,7 @@ func overRowOf(q *kit.Request, number, name string, id int64, r review.Review) o
 		row.Way = q.Locale().T(say.Lays.Name(r.Way.Lay))
 	}
 	if r.Way.Wood != "" {
-		row.Way += ", " + units.LowerFirst(r.Way.Wood) + " at " + units.Percent(r.Way.Moisture, 0)
+		row.Way += ", " + units.LowerFirst(r.Way.Wood) + " at " + q.Locale().Percent(r.Way.Moisture, 0)
 	}
 	return row
 }

@@ -90,5 +90,5 @@ func (p *asOfPage) fill(q *kit.Request, a coach.Answer) {
 		return u.Mass(units.Kilogram(low)) + "–" + u.Mass(units.Kilogram(high))
 	}
 	p.Believed = append(p.Believed, "wood left "+mass(st.Wood.Low, st.Wood.High), "coals "+mass(st.Coals.Low, st.Coals.High),
-		"flames seen "+units.Percent(units.Fraction(st.Flames), 0), "black all over "+units.Percent(units.Fraction(st.Black), 0))
+		"flames seen "+q.Locale().Percent(units.Fraction(st.Flames), 0), "black all over "+q.Locale().Percent(units.Fraction(st.Black), 0))
 }

@@ -196,5 +196,5 @@ func (t *stream) look() (event string, err error) {
 	if len(fresh) == 0 {
 		return "", nil
 	}
-	return fresh.event()
+	return fresh.event(t.q.Locale())
 }

@@ -259,10 +259,10 @@ func liveReadingOf(q *kit.Request, b store.Burn, a coach.Answer) (*liveReading, 
 			} else if a.Phase != "" && a.Unheard == 0 {
 				big.Value, big.Guess, big.Age = u.Degrees(rounded(u, g.Value)), true, "believed: read the gauge"
 				if !g.LastAt.IsZero() {
-					big.Age = fmt.Sprintf("believed: it read %s %s ago; read it again", u.Degrees(g.Last), units.Duration(a.At.Sub(g.LastAt).Round(time.Minute)))
+					big.Age = fmt.Sprintf("believed: it read %s %s ago; read it again", u.Degrees(g.Last), q.Locale().Duration(a.At.Sub(g.LastAt).Round(time.Minute)))
 				}
 			} else if !g.LastAt.IsZero() {
-				big.Value, big.Age = u.Degrees(g.Last), fmt.Sprintf("that was %s ago: read it again", units.Duration(a.At.Sub(g.LastAt).Round(time.Minute)))
+				big.Value, big.Age = u.Degrees(g.Last), fmt.Sprintf("that was %s ago: read it again", q.Locale().Duration(a.At.Sub(g.LastAt).Round(time.Minute)))
 			} else {
 				big = nil // mineral fuel, and nobody has read it
 			}
@@ -312,7 +312,7 @@ func signed(u lang.Locale, rate float64) string {
 	if u.System == units.Imperial {
 		rate *= 1.8
 	}
-	text := units.Number(rate, 0)
+	text := u.Number(rate, 0)
 	if rate >= 0.5 {
 		return "+" + text
 	}

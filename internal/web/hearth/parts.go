@@ -155,7 +155,7 @@ func (s Room) rendered(q *kit.Request, b store.Burn) (page []byte, stale bool, e
 }
 
 // event is parts as an open page hears them.
-func (p parts) event() (string, error) {
+func (p parts) event(loc lang.Locale) (string, error) {
 	text, err := json.Marshal(p)
 	return "event: parts\ndata: " + string(text) + "\n\n", err
 }

@@ -21,7 +21,7 @@ func TestPartsOfAPage(t *testing.T) {
 	changed, err := partsOf([]byte(`<p data-swap="head">Lever to a <b>third</b></p><div data-swap="log"><ul><li>lit &amp; shut</li></ul></div>`))
 	require.NoError(t, err)
 	assert.Equal(t, parts{"head": "Lever to a <b>third</b>"}, changed.missing(all.shows()))
-	text, err := changed.event()
+	text, err := changed.event(lang.Metric)
 	require.NoError(t, err)
 	assert.Contains(t, text, "event: parts\ndata: {")
 	assert.Equal(t, "\n\n", text[len(text)-2:])

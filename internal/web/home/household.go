@@ -151,7 +151,7 @@ func (s Room) changePassword(q *kit.Request) error {
 		return err
 	}
 	if full != nil {
-		f.Wrong("old-password", "too many wrong passwords; wait "+units.Duration(full.Within)+" and try again")
+		f.Wrong("old-password", "too many wrong passwords; wait "+q.Locale().Duration(full.Within)+" and try again")
 		return s.showHousehold(q, http.StatusTooManyRequests, profileToForm(q.Profile), f)
 	}
 	ok, err := s.checkPassword(q.Ctx(), q.User.Password, was)

@@ -53,7 +53,7 @@ func (s Room) askToSignIn(c *gin.Context) {
 		return
 	}
 	q := &kit.Request{Context: c, Site: s.Site}
-	p := &signInPage{Page: kit.Page{Title: "Sign in"}, Form: kit.Filled(), Demo: s.Demo}
+	p := &signInPage{Page: kit.Page{Title: q.Locale().T("Sign in")}, Form: kit.Filled(), Demo: s.Demo}
 	if f, err := q.Form(); err == nil && mayBeHeld(c.Request.URL.Path) {
 		p.Back, p.Held = c.Request.URL.Path, f.Values.Encode()
 		p.Said = "You are not signed in any more. What you typed is kept: sign in, and it comes back."
@@ -110,7 +110,7 @@ func (s Room) signIn(q *kit.Request) error {
 		return err
 	}
 	if full != nil {
-		return refuse(http.StatusTooManyRequests, "too many wrong passwords; wait "+units.Duration(full.Within)+" and try again")
+		return refuse(http.StatusTooManyRequests, "too many wrong passwords; wait "+q.Locale().Duration(full.Within)+" and try again")
 	}
 	user, err := s.Store.UserByName(q.Ctx(), name)
 	if err != nil && !errors.Is(err, store.ErrMissing) {
@@ -161,7 +161,7 @@ func (s Room) enter(q *kit.Request, user int64, back, held string) error {
 		return err
 	}
 	s.Sessions.Put(q.Ctx(), store.SessionUser, user)
-	s.Sessions.Put(q.Ctx(), store.SessionAgent, agentOf(q.Request))
+	s.Sessions.Put(q.Ctx(), store.SessionAgent, agentOf(q.Request, q.Locale()))
 	if !within(back) {
 		return q.SeeOther("/")
 	}
@@ -200,7 +200,7 @@ func (s Room) heldForm(q *kit.Request) error {
 }
 
 // agentOf is what a browser says it is, in its most telling words.
-func agentOf(r *http.Request) string {
+func agentOf(r *http.Request, loc lang.Locale) string {
 	agent := r.UserAgent()
 	system, browser := "", ""
 	for _, k := range [][2]string{{"Android", "Android"}, {"iPhone", "iPhone"}, {"iPad", "iPad"}, {"Windows", "Windows"}, {"Mac OS", "a Mac"},

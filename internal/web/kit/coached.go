@@ -93,7 +93,7 @@ func Risk(r belief.Risks, loc lang.Locale) string {
 		says  string
 	}{{r.TooHot, "too hot"}, {r.Smoulder, "smouldering"}, {r.Spilling, "smoke into the room"}} {
 		if risk.share >= worthSaying {
-			parts = append(parts, risk.says+" "+units.Percent(units.Fraction(risk.share), 0))
+			parts = append(parts, risk.says+" "+loc.Percent(units.Fraction(risk.share), 0))
 		}
 	}
 	return strings.Join(parts, ", ")

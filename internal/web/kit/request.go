@@ -30,6 +30,7 @@ type Request struct {
 	once    *once
 
 	language *lang.Language // in which it is answered; nil is English
+	spoken   bool           // language has been found
 }
 
 func (q *Request) Ctx() context.Context { return q.Request.Context() }
@@ -51,7 +52,12 @@ func (q *Request) Units() units.System {
 }
 
 // Locale is how the household reads: in which language, and in which units.
-func (q *Request) Locale() lang.Locale { return lang.In(q.language, q.Units()) }
+func (q *Request) Locale() lang.Locale {
+	if !q.spoken {
+		q.language, q.spoken = q.chosen(), true
+	}
+	return lang.In(q.language, q.Units())
+}
 
 // chosen is the language that the household has chosen, or that its browser asks for; nil is
 // English.
@@ -106,7 +112,7 @@ func (s *Site) Handle(h func(*Request) error) gin.HandlerFunc {
 		}
 		q.once = &once{}
 		q.Context = c
-		q.language = q.chosen()
+		q.Locale() // found now, before anything is done side by side
 		err := h(q)
 		if err == nil {
 			return

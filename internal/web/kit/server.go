@@ -150,8 +150,8 @@ const (
 	worthPacking = 1200 // bytes, from which an answer is compressed
 )
 
-// accepted is the locale that a browser asks for, where no household is known.
-func (s *Site) accepted(r *http.Request) lang.Locale {
+// Accepted is the locale that a browser asks for, where no household is known.
+func (s *Site) Accepted(r *http.Request) lang.Locale {
 	return lang.In(s.Languages.Accepted(r.Header.Get("Accept-Language")), "")
 }
 
@@ -175,7 +175,7 @@ func (s *Site) first(rest http.Handler) (http.Handler, error) {
 			w.Header().Set("Content-Type", "text/html; charset=utf-8")
 			w.Header().Set("Cache-Control", "public, max-age=3600")
 			w.Header().Set("Vary", "Accept-Language")
-			_, _ = w.Write(pages[s.accepted(r).Language()]) // whoever asked may have gone
+			_, _ = w.Write(pages[s.Accepted(r).Language()]) // whoever asked may have gone
 		})
 	}
 	mux.Handle("/static/", s.files)
@@ -349,7 +349,7 @@ func (s *Site) Unavailable(w http.ResponseWriter, r *http.Request) {
 
 // plainError writes an error without needing a session or the database.
 func (s *Site) plainError(w http.ResponseWriter, r *http.Request, status int, says lang.Message) {
-	loc := s.accepted(r)
+	loc := s.Accepted(r)
 	s.plainErrorIn(w, r, status, loc, loc.T(says))
 }
 

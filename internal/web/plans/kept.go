@@ -5,6 +5,7 @@ import (
 	"net/http"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 
 	"smolder/internal/web/kit"
@@ -94,11 +95,11 @@ func (s Room) startPlan(q *kit.Request) error {
 			if err != nil {
 				return err
 			}
-			p.Said = say.NotAired
+			p.Said = q.Locale().T(say.NotAired)
 			q.Show(http.StatusUnprocessableEntity, "plan", p)
 			return nil
 		}
-		begun.Entries = append(begun.Entries, airedNote(begun))
+		begun.Entries = append(begun.Entries, airedNote(begun, q.Locale()))
 	}
 	left, err := q.LeftOver(row.StoveID, begun.Started)
 	if err != nil {
@@ -126,6 +127,6 @@ func firstOf(texts ...string) string {
 func aired(f *kit.Form) bool { return f.Has("air") && f.Has("co") }
 
 // airedNote keeps in the log that it was confirmed.
-func airedNote(b burn.Burn) burn.Entry {
-	return burn.Entry{ID: kit.NewEntryID(), At: b.Started, Kind: burn.Note, Note: say.Aired}
+func airedNote(b burn.Burn, loc lang.Locale) burn.Entry {
+	return burn.Entry{ID: kit.NewEntryID(), At: b.Started, Kind: burn.Note, Note: loc.T(say.Aired)}
 }

@@ -33,7 +33,7 @@ func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
 	}
 	p.Kindling = []kit.Option{{Value: "", Label: "any kindling"}}
 	for _, st := range stacks {
-		o := kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: fmt.Sprintf("%s, %s", st.Name, units.Percent(st.Moisture(), 0))}
+		o := kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: fmt.Sprintf("%s, %s", st.Name, q.Locale().Percent(st.Moisture(), 0))}
 		switch {
 		case st.Species.Mineral: // nothing to plan with
 		case st.Kindling:

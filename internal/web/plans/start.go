@@ -97,7 +97,7 @@ func (s Room) startUnplanned(q *kit.Request) error {
 	case err != nil:
 		f.Wrong("when", err.Error())
 	case now.Sub(started) > burn.Longest:
-		f.Wrong("when", "that is over "+units.Duration(burn.Longest)+" ago, and no burn is longer; one that is over is read in from a file under Burns")
+		f.Wrong("when", "that is over "+q.Locale().Duration(burn.Longest)+" ago, and no burn is longer; one that is over is read in from a file under Burns")
 	}
 	b.Started = started.UTC().Truncate(time.Second)
 	start := wish.Start(f.Text("start"))
@@ -118,9 +118,9 @@ func (s Room) startUnplanned(q *kit.Request) error {
 		b.Wanted = [2]float64{float64(st.Space.Wanted[0]), float64(st.Space.Wanted[1])}
 		if st.Confined() {
 			if !aired(f) {
-				f.Wrong("air", say.NotAired)
+				f.Wrong("air", q.Locale().T(say.NotAired))
 			}
-			b.Entries = append(b.Entries, airedNote(b))
+			b.Entries = append(b.Entries, airedNote(b, q.Locale()))
 		}
 		left, err := q.LeftOver(st.ID, b.Started)
 		if err != nil {

@@ -188,7 +188,7 @@ func (p *seasonPage) fill(q *kit.Request, weekly []store.Week, stoves []store.St
 		if c := chart.Weeks[i]; w.Burns > 0 || c.WoodBefore > 0 {
 			r := weekRow{Monday: c.Monday.Format("2 Jan 2006"), totals: wordsOf(u, w), Days: "not known", Before: u.Mass(units.Kilogram(c.WoodBefore))}
 			if c.Days >= 0 {
-				r.Days = units.Number(c.Days*chart.Degree, 0)
+				r.Days = q.Locale().Number(c.Days*chart.Degree, 0)
 			}
 			p.Weeks = append(p.Weeks, r)
 		}
@@ -220,9 +220,9 @@ func wordsOf(u lang.Locale, s sum) totals {
 	if s.Burns == 0 {
 		return totals{Burns: "none"}
 	}
-	hours := func(seconds float64) string { return units.Duration(time.Duration(seconds) * time.Second) }
+	hours := func(seconds float64) string { return u.Duration(time.Duration(seconds) * time.Second) }
 	return totals{fmt.Sprint(s.Burns), u.Mass(units.Kilogram(s.Used)), u.Energy(units.Joule(s.Heat)), hours(s.Working), hours(s.Smoulder), hours(s.Hot),
-		units.Number(s.Deposits, 0) + " g"}
+		u.Number(s.Deposits, 0) + " g"}
 }
 
 func rowOf(u lang.Locale, name string, of [2]sum, degrees bool) row {
@@ -230,9 +230,9 @@ func rowOf(u lang.Locale, name string, of [2]sum, degrees bool) row {
 	if degrees && of[0].degrees > 0 {
 		per := func(s sum) string {
 			if u.System == units.Imperial {
-				return units.Number(s.Used/0.45359237/(s.degrees*1.8), 2) + " lb"
+				return u.Number(s.Used/0.45359237/(s.degrees*1.8), 2) + " lb"
 			}
-			return units.Number(s.Used/s.degrees, 2) + " kg"
+			return u.Number(s.Used/s.degrees, 2) + " kg"
 		}
 		r.WoodPerDegree = "For each degree-day " + per(of[0]) + " of wood"
 		if of[1].degrees > 0 {

@@ -73,7 +73,7 @@ func (s Room) behaves(q *kit.Request) error {
 func (p *behavesPage) choices(q *kit.Request, st store.Stove, stacks []shed.Stack) {
 	for _, w := range stacks {
 		if !w.Kindling && !w.Species.Mineral {
-			p.Woods = append(p.Woods, kit.Option{Value: strconv.FormatInt(w.ID, 10), Label: w.Name + ", " + units.Percent(w.Moisture(), 0)})
+			p.Woods = append(p.Woods, kit.Option{Value: strconv.FormatInt(w.ID, 10), Label: w.Name + ", " + q.Locale().Percent(w.Moisture(), 0)})
 		}
 	}
 	p.NoWood = len(p.Woods) == 0
@@ -199,9 +199,9 @@ func (p *behavesPage) figures(q *kit.Request, runs []*strip.Run) {
 	u := q.Locale()
 	span := func(d time.Duration) string {
 		if d < 0 {
-			return "not in " + units.Duration(trialSpan)
+			return "not in " + q.Locale().Duration(trialSpan)
 		}
-		return units.Duration(d)
+		return q.Locale().Duration(d)
 	}
 	for _, row := range []struct {
 		label string
@@ -209,12 +209,12 @@ func (p *behavesPage) figures(q *kit.Request, runs []*strip.Run) {
 	}{
 		{"wood gone to coals after", func(s fire.Summary) string { return span(s.ToCoals) }},
 		{"heat to the room", func(s fire.Summary) string { return u.Energy(s.ToRoom) }},
-		{"efficiency, net", func(s fire.Summary) string { return units.Percent(s.Efficiency, 0) }},
+		{"efficiency, net", func(s fire.Summary) string { return q.Locale().Percent(s.Efficiency, 0) }},
 		{"smoke per kg", func(s fire.Summary) string { return say.Smoke(s.SmokePerKg, q.Locale()) }},
-		{"deposits in the flue", func(s fire.Summary) string { return units.Number(s.Deposits, 1) + " g" }},
+		{"deposits in the flue", func(s fire.Summary) string { return q.Locale().Number(s.Deposits, 1) + " g" }},
 		{"hottest: flue gas, top", func(s fire.Summary) string { return u.Degrees(s.PeakGas) + ", " + u.Temperature(s.PeakTop) }},
 		{"working · too hot · smouldering", func(s fire.Summary) string {
-			return units.Duration(s.Working) + " · " + units.Duration(s.TooHot) + " · " + units.Duration(s.Smoulder)
+			return q.Locale().Duration(s.Working) + " · " + q.Locale().Duration(s.TooHot) + " · " + q.Locale().Duration(s.Smoulder)
 		}},
 		{"coals left", func(s fire.Summary) string { return u.Mass(s.Coals) }},
 	} {

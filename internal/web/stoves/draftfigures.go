@@ -1,7 +1,6 @@
 package stoves
 
 import (
-	"smolder/internal/core/units"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
 )
@@ -19,7 +18,7 @@ func draftFigures(q *kit.Request, c strip.Column) []kit.Figure {
 	return []kit.Figure{
 		kit.NewFigure("draft made", u.Draft(d.Made), "gravity · height · air pressure ÷ 287 · (1 ÷ outdoor − 1 ÷ mean gas), temperatures in kelvins.", kit.From("height", u.Length(ch.Height), kit.Entered), kit.From("outdoors", u.Temperature(c.Outdoor), kit.Entered), kit.From("mean gas along the height", u.Temperature(d.Mean), kit.Computed), kit.From("altitude", u.Length(ch.Altitude), above)),
 		kit.NewFigure("against it: fans", u.Draft(d.Fans), "(fan flow ÷ C)^(1 ÷ 0.65), C = n50 · volume ÷ 50^0.65.",
-			kit.From("fans running", u.Flow(c.House.Fan), kit.Entered), kit.From("air changes at 50 Pa", units.Number(c.House.N50, 1), from),
+			kit.From("fans running", u.Flow(c.House.Fan), kit.Entered), kit.From("air changes at 50 Pa", q.Locale().Number(c.House.N50, 1), from),
 			kit.From("house", u.Air(c.House.Volume), from)),
 		kit.NewFigure("against it: the warm house", u.Draft(d.House), "The house is a warm column too: half the draft of 1.5 m of room air.",
 			kit.From("room", u.RoomTemperature(c.Room), kit.Entered)),

@@ -113,9 +113,9 @@ func (p *knownPage) traits(q *kit.Request, st store.Stove, known learn.Known) {
 			kit.NewFigure(st.Space.Name+" loses", u.HeatLossRange(sp.Low, sp.High),
 				"The heat loss with which the room, heated by these burns, went as it was read. Eight in ten of what fits lie between.",
 				kit.From("the likeliest", u.HeatLoss(sp.Middle), kit.Computed), kit.From("taken without burns", u.HeatLoss(sp.Taken), kit.LossFrom(st.Space.House))),
-			kit.NewFigure("keeps "+u.RoomTemperature(st.Space.Wanted[0])+" without a fire", units.Duration(sp.CoastLow)+" to "+units.Duration(sp.CoastHigh),
+			kit.NewFigure("keeps "+u.RoomTemperature(st.Space.Wanted[0])+" without a fire", q.Locale().Duration(sp.CoastLow)+" to "+q.Locale().Duration(sp.CoastHigh),
 				"From "+u.RoomTemperature(st.Space.Wanted[1])+" down to "+u.RoomTemperature(st.Space.Wanted[0])+" at "+u.Temperature(outside)+" outside, air and walls settled.",
-				kit.From("the likeliest", units.Duration(sp.CoastMiddle), kit.Computed)),
+				kit.From("the likeliest", q.Locale().Duration(sp.CoastMiddle), kit.Computed)),
 		}
 	}
 }

@@ -50,7 +50,7 @@ func (s Room) showSpace(q *kit.Request, status int, id int64, title string, f *k
 		if b.Whole > 0 {
 			loss = u.HeatLoss(b.Whole) + " in all"
 		}
-		p.Usual = append(p.Usual, buildRow{q.Locale().T(say.Builds.Name(b.Key)), loss, units.Number(b.N50, 1)})
+		p.Usual = append(p.Usual, buildRow{q.Locale().T(say.Builds.Name(b.Key)), loss, q.Locale().Number(b.N50, 1)})
 	}
 	if id != 0 {
 		stoves, err := q.Stoves()
@@ -202,7 +202,7 @@ func spaceInto(f *kit.Form, u lang.Locale, sp store.Space, prefix string) {
 	set("space", sp.Name)
 	set("floor", u.Area(h.Floor))
 	set("build", string(h.Build))
-	set("n50", units.Number(h.N50, 1))
+	set("n50", u.Number(h.N50, 1))
 	set("helper", string(h.Helper))
 	set("volume", u.Air(h.Volume))
 	set("low", u.RoomTemperature(sp.Wanted[0]))

@@ -239,7 +239,7 @@ func (p *offerPage) work(q *kit.Request, f *kit.Form) error {
 	kwh := float64(o.Useful(eff)) / 3.6e6
 	p.Lines = []option{{"heat in the rooms", q.Locale().Energy(units.Joule(kwh * 3.6e6))},
 		{"oven-dry wood in it", q.Locale().Mass(o.Wood.Middle)},
-		{"efficiency of your stoves, net", units.Percent(eff, 0) + effFrom(w, q.Locale())}}
+		{"efficiency of your stoves, net", q.Locale().Percent(eff, 0) + effFrom(w, q.Locale())}}
 	p.unmask(q, w, o, said, saidThere, read, n)
 	p.Take = fmt.Sprintf("/wood/new?species=%s&mass=%s&reading=%s", sp.Key, url.QueryEscape(f.Text("amount")), url.QueryEscape(f.Text("reading")))
 	return nil
@@ -275,8 +275,8 @@ func (p *offerPage) unmask(q *kit.Request, w winter.Winter, o wood.Offer, said u
 		a, okA := dry.Cost(units.Fraction(w.Efficiency.Middle), 0.05)
 		b, okB := o.Cost(units.Fraction(w.Efficiency.Middle), 0.05)
 		if okA && okB {
-			out = append(out, fmt.Sprintf("Sold as %s, and it reads %s: by the pile it gives %s less heat as it is, %s instead of %s a kWh.", units.Percent(said, 0),
-				units.Percent(read, 0), units.Percent(units.Fraction(1-a.Middle/b.Middle), 0), money(b.Middle), money(a.Middle)))
+			out = append(out, fmt.Sprintf("Sold as %s, and it reads %s: by the pile it gives %s less heat as it is, %s instead of %s a kWh.", q.Locale().Percent(said, 0),
+				q.Locale().Percent(read, 0), q.Locale().Percent(units.Fraction(1-a.Middle/b.Middle), 0), money(b.Middle), money(a.Middle)))
 		}
 	}
 	if n == 0 {

@@ -114,17 +114,17 @@ func (p *stackPage) history(q *kit.Request, st shed.Stack) error {
 	}
 	day := func(t time.Time) string { return t.In(q.Profile.Location()).Format("2 January 2006") }
 	for _, r := range readings {
-		l := readingLine{ID: r.ID, Day: day(r.At), Undone: r.Undone, Says: units.Percent(r.Reading, 0)}
+		l := readingLine{ID: r.ID, Day: day(r.At), Undone: r.Undone, Says: q.Locale().Percent(r.Reading, 0)}
 		switch {
 		case r.Guessed:
-			l.Says, l.Note = units.Percent(r.Reading, 0)+" ± "+units.Number(r.Spread.Percent(), 0), "nobody read it"
+			l.Says, l.Note = q.Locale().Percent(r.Reading, 0)+" ± "+q.Locale().Number(r.Spread.Percent(), 0), "nobody read it"
 		case r.Pieces > 1:
-			l.Note = fmt.Sprintf("mean of %s, ± %s between them", kit.PieceWord(r.Pieces), units.Number(r.Spread.Percent(), 1))
+			l.Note = fmt.Sprintf("mean of %s, ± %s between them", kit.PieceWord(r.Pieces), q.Locale().Number(r.Spread.Percent(), 1))
 		default:
 			l.Note = "one piece"
 		}
 		if r.WoodTemp.Valid {
-			l.Note += fmt.Sprintf("; in wood at %s it is %s", q.Locale().Temperature(units.Celsius(r.WoodTemp.V)), units.Percent(shed.Corrected(r, st.Species).Mean, 0))
+			l.Note += fmt.Sprintf("; in wood at %s it is %s", q.Locale().Temperature(units.Celsius(r.WoodTemp.V)), q.Locale().Percent(shed.Corrected(r, st.Species).Mean, 0))
 		}
 		p.Readings = append(p.Readings, l)
 	}

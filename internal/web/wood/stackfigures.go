@@ -4,7 +4,6 @@ import (
 	"fmt"
 
 	"smolder/internal/app/shed"
-	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
 	"smolder/internal/web/kit"
@@ -27,12 +26,12 @@ func stackFigures(q *kit.Request, s shed.Stack) []kit.Figure {
 		kit.From("weather", "of usual years", kit.Assumed))
 	return []kit.Figure{
 		water,
-		kit.NewFigure("moisture, wet basis", units.Percent(wood.WetBasis(moisture), 1), "Water ÷ whole piece = u ÷ (1 + u).",
-			kit.From("dry basis u", units.Percent(moisture, 1), kit.Computed)),
+		kit.NewFigure("moisture, wet basis", q.Locale().Percent(wood.WetBasis(moisture), 1), "Water ÷ whole piece = u ÷ (1 + u).",
+			kit.From("dry basis u", q.Locale().Percent(moisture, 1), kit.Computed)),
 		kit.NewFigure("net energy", u.HeatOf(s.NetEnergy()),
 			"(gross − 2.442 · 9 · 6 % hydrogen) · (1 − w) − 2.442 · w: what is left after the vapour has gone up the flue.",
 			kit.From("gross, oven dry", u.HeatOf(s.Species.Gross), kit.Assumed),
-			kit.From("wet basis w", units.Percent(wood.WetBasis(moisture), 1), kit.Computed)),
+			kit.From("wet basis w", q.Locale().Percent(wood.WetBasis(moisture), 1), kit.Computed)),
 		kit.NewFigure("left", fmt.Sprintf("%s, %s, %s stacked", u.Mass(s.Mass), kit.PieceWord(s.Pieces()), u.Volume(l.Stacked)),
 			"What was counted, and what was put on it, less the loads logged since; as oven-dry wood, since water leaves by itself.",
 			kit.From(counted, u.Mass(s.Counted()), from(s, "mass", kit.Entered)), used,

@@ -57,7 +57,7 @@ func shapes(loc lang.Locale) []kit.Option {
 func (s Room) newToldPage(q *kit.Request, was shed.Stack, title string, f *kit.Form) (*toldPage, error) {
 	p := &toldPage{Page: kit.Page{Title: title, Nav: "wood", Wide: true}, ID: was.ID, Form: f, Winds: winds, Suns: suns, Shapes: shapes(q.Locale())}
 	for _, sp := range wood.AllSpecies() {
-		p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: fmt.Sprintf("%s, %s t/m³", sp.Name, units.Number(sp.Gravity, 2))})
+		p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: fmt.Sprintf("%s, %s t/m³", sp.Name, q.Locale().Number(sp.Gravity, 2))})
 	}
 	p.Covers = []kit.Option{{Label: "not known"}}
 	for _, c := range wood.Covers {

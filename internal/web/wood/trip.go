@@ -119,7 +119,7 @@ func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []shed.Stac
 		{"it most likely takes", u.Mass(kg(middle))}, {"fires to light", strconv.Itoa(t.Fires())},
 		{"kindling", kit.PieceWord(int(math.Ceil(sticks * float64(t.Fires()) * 1.2)))}, {"starters, and a dry match for each", strconv.Itoa(t.Fires() + 2)},
 		{"heat loss of " + st.Space.Name, u.HeatLoss(t.Loss)}, {"kept at", u.RoomTemperature(t.Room)},
-		{"efficiency, net", units.Percent(t.Efficiency, 0)},
+		{"efficiency, net", q.Locale().Percent(t.Efficiency, 0)},
 	}
 	if t.Least > 0 {
 		p.Lines = append(p.Lines, option{"the least that it gives, burning clean", u.Power(t.Least)})

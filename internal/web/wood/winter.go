@@ -88,13 +88,13 @@ func trust(q *kit.Request, w winter.Winter) string {
 	var by []string
 	if w.Weighed.Burns > 0 {
 		by = append(by, fmt.Sprintf("the %s of oven-dry wood that you logged in %s of the last %s weeks",
-			q.Locale().Mass(units.Kilogram(w.Weighed.Dry)), say.Burns(w.Weighed.Burns, q.Locale()), units.Number(w.Weeks, 0)))
+			q.Locale().Mass(units.Kilogram(w.Weighed.Dry)), say.Burns(w.Weighed.Burns, q.Locale()), q.Locale().Number(w.Weeks, 0)))
 	}
 	if w.Behind > 0 {
 		by = append(by, "the wood of "+say.Winters(w.Behind, q.Locale())+" before")
 	}
 	return fmt.Sprintf("By %s, for every degree and day of cold. That is about %s of what the rooms lose.",
-		strings.Join(by, " and "), units.Percent(units.Fraction(math.Min(1, w.Use.Share.Middle)), 0)) + placed(q, w)
+		strings.Join(by, " and "), q.Locale().Percent(units.Fraction(math.Min(1, w.Use.Share.Middle)), 0)) + placed(q, w)
 }
 
 // placed says how cold the winters are taken to be here.
@@ -130,13 +130,13 @@ func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figu
 			asked(w, q.Locale())+" in four hundred winters as cold as they may be; four out of five lie in the range.",
 			kit.From("heat loss of the spaces with a stove", u.HeatLoss(w.Use.Loss.Middle), kit.Computed),
 			kit.From("heated under", u.Temperature(season.Base), kit.Assumed),
-			kit.From("degree-days to the end, usual", units.Number(season.Days(w.Climate, w.From, w.End), 0)+" K·d", kit.Assumed),
-			kit.From("share of it from wood", units.Percent(units.Fraction(w.Use.Share.Middle), 0), share),
-			kit.From("efficiency, net", units.Percent(units.Fraction(w.Efficiency.Middle), 0), share)),
+			kit.From("degree-days to the end, usual", q.Locale().Number(season.Days(w.Climate, w.From, w.End), 0)+" K·d", kit.Assumed),
+			kit.From("share of it from wood", q.Locale().Percent(units.Fraction(w.Use.Share.Middle), 0), share),
+			kit.From("efficiency, net", q.Locale().Percent(units.Fraction(w.Efficiency.Middle), 0), share)),
 		kit.NewFigure("heat in the wood that is left", e(o.Left), "Of every stack its oven-dry mass × net energy, as dry as it will be burnt; "+
 			"wood that is not dry counts from the day it is ready.",
 			kit.From("stacks", fmt.Sprint(len(w.Woods)), kit.Entered)),
-		kit.NewFigure("the chance that it lasts", units.Percent(units.Fraction(o.Lasts), 0), "The share of the four hundred winters that the wood outlasts.",
+		kit.NewFigure("the chance that it lasts", q.Locale().Percent(units.Fraction(o.Lasts), 0), "The share of the four hundred winters that the wood outlasts.",
 			kit.From("how far off counts, losses and winters are", "", kit.Assumed)),
 	}
 }
@@ -218,7 +218,7 @@ func (p *winterPage) when(q *kit.Request, w winter.Winter) {
 		case len(l.For) == 0:
 			l.Left = "kept for another winter"
 		case share > 0.03:
-			l.Left = units.Percent(units.Fraction(share), 0) + " of it is left"
+			l.Left = q.Locale().Percent(units.Fraction(share), 0) + " of it is left"
 		default:
 			l.Left = "all of it"
 		}
