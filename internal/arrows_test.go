@@ -20,7 +20,7 @@ import (
 // and then everything that shows, keeps or sends.
 var level = map[string]int{
 	"core/units": 0, "core/parallel": 0,
-	"lang": 1, "core/reason": 1, "core/when": 1, "core/wood": 1, "core/flue": 2, "core/drying": 2, "core/stove": 3, "core/house": 3,
+	"lang": 1, "lang/langtest": 2, "core/reason": 1, "core/when": 1, "core/wood": 1, "core/flue": 2, "core/drying": 2, "core/stove": 3, "core/house": 3,
 	"core/fire": 4, "core/policy": 5, "core/lay": 5, "core/belief": 6, "core/season": 5, "core/upkeep": 5, "core/wish": 7, "core/plan": 8, "core/fixture": 8, "core/fixturetest": 9,
 	"core/burn": 9, "core/behave": 9, "core/search": 10, "core/follow": 10, "core/learn": 10, "core/foreign": 10, "core/day": 11, "core/coach": 11, "core/review": 11, "core/practice": 12,
 	"say": 13, "form": 13, "planner": 14, "strip": 14, "store": 14, "exchange": 14, "exchange/scenario": 14, "pgserver": 14, "weather": 14,

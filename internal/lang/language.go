@@ -22,6 +22,7 @@ type Language struct {
 	Name     string // as its speakers call it: "Deutsch"
 	tag      language.Tag
 	messages map[Message]string
+	plurals  map[Message]bool
 	printer  *message.Printer
 	decimal  string
 }
@@ -67,7 +68,7 @@ func Read(r io.Reader) (*Language, error) {
 }
 
 func build(tag language.Tag, f file) (*Language, error) {
-	l := &Language{Name: f.Name, tag: tag, messages: f.Messages}
+	l := &Language{Name: f.Name, tag: tag, messages: f.Messages, plurals: map[Message]bool{}}
 	all := catalog.NewBuilder(catalog.Fallback(tag))
 	for m, text := range f.Messages {
 		if err := sameVerbs(m.English(), text); err != nil {
@@ -78,6 +79,7 @@ func build(tag language.Tag, f file) (*Language, error) {
 		}
 	}
 	for m, forms := range f.Plurals {
+		l.plurals[m] = true
 		if forms["other"] == "" {
 			return nil, fmt.Errorf("%q: a plural has at least the form \"other\"", m)
 		}

@@ -22,7 +22,7 @@ const (
 // OfBurn puts a logged burn on a strip, over its plan if it had one, until a
 // moment; hand is the gauge that the pen in hand draws, if the stove has it.
 func OfBurn(b burn.Burn, p *plan.Plan, m burn.Measures, until time.Time, hand stove.Place, v View) Chart {
-	c := Chart{ID: "burn", Title: "The burn of " + b.Stove.Name + " as a strip: temperatures, air, fuel and room over time",
+	c := Chart{ID: "burn", Title: v.Units.T("The burn of ") + b.Stove.Name + v.Units.T(" as a strip: temperatures, air, fuel and room over time"),
 		Units: v.Units, Zone: v.Zone, Start: b.Started, Clock: true, To: until.Sub(b.Started) + 4*time.Minute,
 		Wanted: [2]units.Celsius{units.Celsius(b.Wanted[0]), units.Celsius(b.Wanted[1])}, Band: m.Gauge}
 	if g, ok := b.Stove.Gauge(hand); ok && hand.OfFire() {

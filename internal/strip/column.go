@@ -89,13 +89,13 @@ func (c Column) SVG() template.HTML {
 	label := func(x, y float64, anchor, class, s string) {
 		p(`<text x="%.1f" y="%.1f" text-anchor="%s" class="%s">%s</text>`, x, y, anchor, class, html.EscapeString(s))
 	}
-	title := fmt.Sprintf("%s and its chimney in section: draft %s net", c.Stove.Name, c.Units.Draft(d.Net))
+	title := c.Units.F("%s and its chimney in section: draft %s net", c.Stove.Name, c.Units.Draft(d.Net))
 	box, shaft := "section", "section"
 	if c.NoSize {
 		box = "section untold"
 	}
 	if c.NoHeight {
-		shaft, title = "section untold", c.Stove.Name+" in section, its chimney not told yet"
+		shaft, title = "section untold", c.Stove.Name+c.Units.T(" in section, its chimney not told yet")
 	}
 	p(`<svg class="column" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`,
 		width, bottom+3*rowHeight+16, width, bottom+3*rowHeight+16, html.EscapeString(title))
@@ -127,11 +127,11 @@ func (c Column) SVG() template.HTML {
 		c.gas(p, label, d, middle, w, pipe, collar, top, scale, width)
 	}
 
-	lines := []string{c.Stove.Name, c.Units.Length(ch.Height) + " of chimney, " + c.Units.Size(ch.Diameter) + " wide"}
+	lines := []string{c.Stove.Name, c.Units.Length(ch.Height) + c.Units.T(" of chimney, ") + c.Units.Size(ch.Diameter) + " wide"}
 	if c.NoHeight {
-		lines[1] = "how high its chimney is, is not told yet"
+		lines[1] = c.Units.T("how high its chimney is, is not told yet")
 	} else if c.NoSize {
-		lines[1] += "; the firebox is not told yet"
+		lines[1] += c.Units.T("; the firebox is not told yet")
 	}
 	if c.Stove.Room != "" {
 		lines[0] += ", " + c.Stove.Room
@@ -140,7 +140,7 @@ func (c Column) SVG() template.HTML {
 		label(20, bottom+16+float64(i)*rowHeight, "start", "quiet", line)
 	}
 	if d.Condens > 0.05 && c.Gas > c.Room+30 && !c.NoHeight {
-		label(20, bottom+20+2*rowHeight, "start", "note", "smoke settles in the top "+c.Units.Length(d.Condens))
+		label(20, bottom+20+2*rowHeight, "start", "note", c.Units.T("smoke settles in the top ")+c.Units.Length(d.Condens))
 	}
 	p(`</svg>`)
 	return template.HTML(b.String()) //nolint:gosec // every text in it is escaped above
@@ -179,7 +179,7 @@ func (c Column) arrows(p func(string, ...any), label func(x, y float64, anchor, 
 	against := float64(d.Fans + d.House)
 	if against > 0.05 {
 		arrow(x+8, from, from+math.Min(60, against*perPascal), "arrow-down")
-		label(x-7, from+22, "end", "label", "against it")
+		label(x-7, from+22, "end", "label", c.Units.T("against it"))
 		label(x-7, from+22+rowHeight, "end", "label", c.Units.Draft(d.Fans+d.House))
 	}
 }
@@ -192,7 +192,7 @@ func (c Column) curves(p func(string, ...any), label func(x, y float64, anchor, 
 	topY := y(d.Levels[len(d.Levels)-1].Height)
 	if at := x(flue.Condenses); at < right {
 		p(`<line class="tickline dashed" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, at, at, topY, collar)
-		label(at, collar+32, "middle", "note", "settles below "+c.Units.Temperature(flue.Condenses))
+		label(at, collar+32, "middle", "note", c.Units.T("settles below ")+c.Units.Temperature(flue.Condenses))
 	}
 	step := 100.0 // no number on the next
 	for high/step*widthOf(c.Units.Degrees(units.Celsius(high)))*1.6 > right-left {

@@ -203,7 +203,7 @@ func (f *drawn) course(points []drying.Point, area, middle string) {
 func (d Drying) readyLine(f *drawn, loc lang.Locale) {
 	y := f.y(wood.ReadyTo)
 	f.p(`<line class="tickline dashed" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left, f.right, y, y)
-	f.label(f.left+6, y+14, "start", "note halo", "burns clean under "+loc.Percent(wood.ReadyTo, 0))
+	f.label(f.left+6, y+14, "start", "note halo", loc.T("burns clean under ")+loc.Percent(wood.ReadyTo, 0))
 	if d.Ready.Early.IsZero() || !d.Ready.Likely.After(d.Now.Add(36*time.Hour)) {
 		return
 	}

@@ -1,7 +1,6 @@
 package strip
 
 import (
-	"fmt"
 	"html"
 	"math"
 	"strings"
@@ -104,7 +103,7 @@ func (f *frame) room() {
 	if wanted {
 		f.printf(`<rect class="band" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, f.left, y(float64(f.Wanted[1])), f.right-f.left,
 			y(float64(f.Wanted[0]))-y(float64(f.Wanted[1])))
-		f.text(f.left+6, top-4, "start", "note", fmt.Sprintf("wanted %s to %s", f.Units.Degrees(f.Wanted[0]), f.Units.RoomTemperature(f.Wanted[1])))
+		f.text(f.left+6, top-4, "start", "note", f.Units.F("wanted %s to %s", f.Units.Degrees(f.Wanted[0]), f.Units.RoomTemperature(f.Wanted[1])))
 	}
 	f.printf(`<g clip-path="url(#%s-clip)">`, f.ID)
 	for _, p := range pens {

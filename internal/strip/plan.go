@@ -47,7 +47,7 @@ func Draw(c Chart, wide float64) Pair {
 
 // OfPlan puts a plan on a strip.
 func OfPlan(p plan.Plan, v View) Chart {
-	c := Chart{ID: "plan", Title: "The planned burn of " + p.Wish.Stove.Name + " as a strip: temperatures, air, fuel and room over time",
+	c := Chart{ID: "plan", Title: v.Units.T("The planned burn of ") + p.Wish.Stove.Name + v.Units.T(" as a strip: temperatures, air, fuel and room over time"),
 		Units: v.Units, Zone: v.Zone, Start: v.Start, Clock: true,
 		To:     min(p.Wish.For+30*time.Minute, time.Duration(len(p.Predicted.Room)-1)*p.Predicted.Every),
 		Wanted: [2]units.Celsius{p.Wish.Low, p.Wish.High}}
@@ -69,14 +69,14 @@ func addPresence(c *Chart, there when.Presence) {
 	}
 	lane := Lane{Name: "tended"}
 	if !there.Somebody(0) {
-		lane.Plan = append(lane.Plan, LaneStep{Opening: 0, Say: "nobody there"})
+		lane.Plan = append(lane.Plan, LaneStep{Opening: 0, Say: c.Units.T("nobody there")})
 	}
 	for _, s := range there {
 		if s.From < c.To {
 			lane.Plan = append(lane.Plan, LaneStep{At: s.From, Opening: 0.5, Say: "somebody"})
 		}
 		if s.To < c.To {
-			lane.Plan = append(lane.Plan, LaneStep{At: s.To, Opening: 0, Say: "nobody there"})
+			lane.Plan = append(lane.Plan, LaneStep{At: s.To, Opening: 0, Say: c.Units.T("nobody there")})
 		}
 	}
 	c.Lanes = append(c.Lanes, lane)
@@ -117,9 +117,9 @@ func addPlan(c *Chart, p *plan.Plan, all bool) {
 			case a.Kind == fire.ActDoor && all:
 				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: say.DoorSign(a.Door), Word: "planned: " + say.Door(a.Door, c.Units), Says: say.Door(a.Door, c.Units)})
 			case a.Kind == fire.ActPrime && all:
-				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "prime", Word: "planned: warm the flue", Says: "warm the flue"})
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "prime", Word: c.Units.T("planned: warm the flue"), Says: c.Units.T("warm the flue")})
 			case a.Kind == fire.ActLight && all:
-				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "light", Word: "planned: light", Says: "light"})
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "light", Word: c.Units.T("planned: light"), Says: "light"})
 			}
 		}
 	}

@@ -20,7 +20,7 @@ type Run struct {
 // RunChart puts a simulated burn on a strip, in ink, and lays another over it
 // in the second ink where there is one.
 func RunChart(id string, u lang.Locale, run Run, over *Run) Chart {
-	c := Chart{ID: id, Title: "The simulated burn of " + run.Setup.Stove.Name + " as a strip: temperatures, air, fuel and room over time",
+	c := Chart{ID: id, Title: u.T("The simulated burn of ") + run.Setup.Stove.Name + u.T(" as a strip: temperatures, air, fuel and room over time"),
 		Units: u, Zone: time.UTC, To: run.length(), Band: stove.NewGauge(stove.ConnectorProbe)}
 	if g, ok := run.Setup.Stove.Guide(); ok {
 		c.Band = g
@@ -103,12 +103,12 @@ func (c *Chart) act(s stove.Stove, a fire.Act, at time.Duration, second bool) {
 			Label: c.Units.Mass(a.Load.Mass()) + " " + strings.ToLower(a.Load.Species.Name)})
 	case second: // marks of the second setting would hide the first's
 	case a.Kind == fire.ActDoor:
-		kinds, words := []string{"door-shut", "door-ajar", "door-open"}, []string{"door shut", "door ajar", "door open"}
+		kinds, words := []string{"door-shut", "door-ajar", "door-open"}, []string{c.Units.T("door shut"), c.Units.T("door ajar"), c.Units.T("door open")}
 		c.Marks = append(c.Marks, Mark{At: at, Kind: kinds[a.Door], Word: words[a.Door]})
 	case a.Kind == fire.ActLight:
 		c.Marks = append(c.Marks, Mark{At: at, Kind: "light", Word: "lit"})
 	case a.Kind == fire.ActPrime:
-		c.Marks = append(c.Marks, Mark{At: at, Kind: "draft", Word: "flue primed"})
+		c.Marks = append(c.Marks, Mark{At: at, Kind: "draft", Word: c.Units.T("flue primed")})
 	}
 }
 

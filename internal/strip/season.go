@@ -49,7 +49,7 @@ func (s Season) Strip(width float64, loc lang.Locale) template.HTML {
 	for i, w := range s.Weeks {
 		if w.Monday.Day() <= 7 && x(float64(i))-last > 44 {
 			f.printf(`<g class="grid"><line x1="%.1f" x2="%.1f" y1="20" y2="@bottom"/></g>`, x(float64(i)), x(float64(i)))
-			f.text(x(float64(i))+2, 13, "start", "quiet", w.Monday.Format("Jan"))
+			f.text(x(float64(i))+2, 13, "start", "quiet", loc.Date(w.Monday, "Jan"))
 			last = x(float64(i))
 		}
 	}
@@ -81,7 +81,7 @@ func (s Season) wood(f *frame, x func(float64) float64) {
 		days = math.Max(days, math.Max(w.Days, w.DaysBefore)*s.Degree)
 	}
 	high, days = high*1.08, days*1.12
-	f.axis("wood by week", top, tall, high, s.MassUnit)
+	f.axis(f.Units.T("wood by week"), top, tall, high, s.MassUnit)
 	y := func(v float64) float64 { return top + tall - v/high*tall }
 	for i, w := range s.Weeks {
 		a, b := x(float64(i))+1, x(float64(i)+1)-1
@@ -130,7 +130,7 @@ func (s Season) smoke(f *frame, x func(float64) float64) {
 		high = math.Max(high, math.Max(w.Smoke, w.SmokeBefore))
 	}
 	high *= 1.08
-	f.axis("smouldering by week", top, tall, high, "min")
+	f.axis(f.Units.T("smouldering by week"), top, tall, high, "min")
 	f.printf(`<defs><pattern id="season-smoke" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line class="hatch" x1="0" y1="0" x2="0" y2="5"/></pattern></defs>`)
 	for i, w := range s.Weeks {
 		a, b := x(float64(i))+1, x(float64(i)+1)-1
@@ -156,7 +156,7 @@ func (s Season) deposits(f *frame, x func(float64) float64) {
 		}
 	}
 	high *= 1.08
-	f.axis("settled in each flue since the year began", top, tall, high, "g")
+	f.axis(f.Units.T("settled in each flue since the year began"), top, tall, high, "g")
 	classes := []string{"pen", "pen over-2", "pen over-3", "pen over-4", "pen over-5"}
 	var ends []penEnd
 	for k, name := range s.Stoves {

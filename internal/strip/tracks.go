@@ -96,7 +96,7 @@ func (f *frame) band(y func(float64) float64, top, height float64) bandName {
 		return bandName{}
 	}
 	f.printf(`<rect class="band" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, f.left, upper, f.right-f.left, lower-upper)
-	name := fmt.Sprintf("working: %s %s to %s", say.Places.Short(f.Band.Place), f.Units.Degrees(b.Low), f.Units.Temperature(b.High))
+	name := f.Units.F("working: %s %s to %s", say.Places.Short(f.Band.Place), f.Units.Degrees(b.Low), f.Units.Temperature(b.High))
 	return bandName{name, upper + rowHeight, lower - 5}
 }
 

@@ -130,7 +130,7 @@ func (w Winter) asked(f *drawn, y func(float64) float64) {
 	}
 	f.p(`<path class="pen-cat-line dashed" fill="none" d="M%s"/>`, strings.Join(points, "L"))
 	at := w.Start.Add(w.End.Sub(w.Start) / 7)
-	f.label(f.x(at)-4, y(w.Asked(at))+34, "start", "note halo", "the winter left")
+	f.label(f.x(at)-4, y(w.Asked(at))+34, "start", "note halo", w.Units.T("the winter left"))
 }
 
 func (w Winter) axes(f *drawn, y func(float64) float64, most float64) {
@@ -153,7 +153,7 @@ func (w Winter) axes(f *drawn, y func(float64) float64, most float64) {
 		x := f.x(month)
 		f.p(`<line class="tickline" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, x, x, f.bottom, f.bottom+4)
 		if next := f.x(month.AddDate(0, 1, 0)); next-x > 26 {
-			f.label((x+next)/2, f.bottom+17, "middle", "quiet", month.Format("Jan"))
+			f.label((x+next)/2, f.bottom+17, "middle", "quiet", w.Units.Date(month, "Jan"))
 		}
 	}
 }
@@ -166,7 +166,7 @@ func (w Winter) marks(f *drawn) {
 	if half := f.x(w.Half); math.Abs(half-now) > 8 {
 		f.p(`<line class="tickline dashed" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, half, half, f.top+12, f.bottom)
 		if math.Abs(half-now) > 70 {
-			f.label(half, f.top+6, "middle", "note", "half of it behind")
+			f.label(half, f.top+6, "middle", "note", w.Units.T("half of it behind"))
 		}
 	}
 	if w.RunsOut[1].IsZero() {
@@ -174,5 +174,5 @@ func (w Winter) marks(f *drawn) {
 	}
 	a, b := f.x(w.RunsOut[0]), f.x(w.RunsOut[2])
 	f.p(`<path class="runs-out" d="M%.1f %.1fv8M%.1f %.1fH%.1fM%.1f %.1fv8"/>`, a, f.bottom-4, a, f.bottom, b, b, f.bottom-4)
-	f.label(math.Min(f.right-76, math.Max(f.left+76, f.x(w.RunsOut[1]))), f.bottom+33, "middle", "note", "gone, should it not last")
+	f.label(math.Min(f.right-76, math.Max(f.left+76, f.x(w.RunsOut[1]))), f.bottom+33, "middle", "note", w.Units.T("gone, should it not last"))
 }

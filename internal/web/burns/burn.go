@@ -133,7 +133,7 @@ func (s Room) burn(q *kit.Request) error {
 	p.Log, p.Older = kit.LogOf(q, b, p.Skip)
 	p.NextPage = p.Skip + len(p.Log)
 	if !l.m.Simulated {
-		p.Mineral = "Mineral fuel was burnt: it is recorded and not simulated. The gauges are shown as they were read; heat, efficiency, smoke and deposits are not known. It makes carbon monoxide for hours after the flames are gone: the alarm must work, and its air is never shut while it glows."
+		p.Mineral = q.T("Mineral fuel was burnt: it is recorded and not simulated. The gauges are shown as they were read; heat, efficiency, smoke and deposits are not known. It makes carbon monoxide for hours after the flames are gone: the alarm must work, and its air is never shut while it glows.")
 	}
 	p.Heading = b.Stove.Name + ", " + b.Started.In(zone).Format("2 January 2006, 15:04")
 	if b.Title != "" {
@@ -147,7 +147,7 @@ func (s Room) burn(q *kit.Request) error {
 	}
 	for _, g := range b.Stove.Gauges {
 		if g.Place.OfFire() {
-			p.Gauges = append(p.Gauges, kit.Option{Value: string(g.Place), Label: q.Locale().T(say.Places.Short(g.Place)),
+			p.Gauges = append(p.Gauges, kit.Option{Value: string(g.Place), Label: q.T(say.Places.Short(g.Place)),
 				Chosen: g.Place == l.m.Gauge.Place && kit.HandGauge(q) == "" || g.Place == kit.HandGauge(q)})
 		}
 	}
@@ -177,9 +177,9 @@ func (p *burnPage) findings(q *kit.Request, l looked) {
 		p.Answer = say.Answer(*a, q.Locale())
 	}
 	if !l.whole {
-		p.Doing = "What would have gone better otherwise is being worked out."
+		p.Doing = q.T("What would have gone better otherwise is being worked out.")
 		if left := reviewing.ProgressOf(q.Ctx(), q.Home).Left; left > 1 {
-			p.Doing += fmt.Sprintf(" %d burns are still to do.", left)
+			p.Doing += q.F(" %d burns are still to do.", left)
 		}
 		return
 	}
@@ -247,13 +247,13 @@ func (p *burnPage) zoom(q *kit.Request, l looked, c *strip.Chart) {
 			p.Zooms = append(p.Zooms, zoom{label, link(from, to), c.From == max(0, from).Truncate(time.Minute) && c.To == min(whole, to).Truncate(time.Minute)})
 		}
 	}
-	p.Zooms = append(p.Zooms, zoom{"all of it", "?#strip", c.From == 0 && c.To == whole})
-	add("the first hour", 0, time.Hour)
+	p.Zooms = append(p.Zooms, zoom{q.T("all of it"), "?#strip", c.From == 0 && c.To == whole})
+	add(q.T("the first hour"), 0, time.Hour)
 	n := 0
 	for e := range l.NotReadings() {
 		if at := e.At.Sub(l.Started); e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling && at > 20*time.Minute {
 			n++
-			add("load of "+e.At.In(q.Profile.Location()).Format("15:04"), at-beforeLoad, at+afterLoad)
+			add(q.T("load of ")+e.At.In(q.Profile.Location()).Format("15:04"), at-beforeLoad, at+afterLoad)
 		}
 	}
 	if c.From > 0 || c.To < whole { // one step out, and closer
@@ -264,18 +264,18 @@ func (p *burnPage) zoom(q *kit.Request, l looked, c *strip.Chart) {
 }
 
 func burnSub(q *kit.Request, b store.Burn, m burn.Measures) string {
-	outside, room := q.Locale().Temperature(b.Outdoor)+" outside", q.Locale().RoomTemperature(b.Room)+" in the room before"
+	outside, room := q.Locale().Temperature(b.Outdoor)+" outside", q.Locale().RoomTemperature(b.Room)+q.T(" in the room before")
 	if b.OutdoorUnknown {
-		outside = "outside not known"
+		outside = q.T("outside not known")
 	}
 	if b.RoomUnknown {
-		room = "room before not known"
+		room = q.T("room before not known")
 	}
 	parts := []string{b.Stove.Room, outside, room}
 	if b.Coals > 0 {
-		parts = append(parts, "on coals")
+		parts = append(parts, q.T("on coals"))
 	} else {
-		parts = append(parts, "from cold")
+		parts = append(parts, q.T("from cold"))
 	}
 	parts = append(parts, kit.ClockLength(m.Length)+" long")
 	return strings.Join(parts, " · ")
@@ -284,7 +284,7 @@ func burnSub(q *kit.Request, b store.Burn, m burn.Measures) string {
 // planAgainstFact says how the burn went against what was planned.
 func planAgainstFact(q *kit.Request, b store.Burn, m burn.Measures) string {
 	u := q.Locale()
-	text := fmt.Sprintf("Planned: %s of wood. Burnt: %s.", u.Mass(b.Plan.Mass()), u.Mass(m.Used))
+	text := q.F("Planned: %s of wood. Burnt: %s.", u.Mass(b.Plan.Mass()), u.Mass(m.Used))
 	planned, fact := time.Duration(-1), time.Duration(-1)
 	for _, s := range b.Plan.Steps {
 		if s.Kind == plan.TurnDown && s.Last {
@@ -297,9 +297,9 @@ func planAgainstFact(q *kit.Request, b store.Burn, m burn.Measures) string {
 	}
 	switch {
 	case planned >= 0 && fact >= 0:
-		text += fmt.Sprintf(" Last turn-down planned %s in, made %s in.", kit.ClockLength(planned), kit.ClockLength(fact))
+		text += q.F(" Last turn-down planned %s in, made %s in.", kit.ClockLength(planned), kit.ClockLength(fact))
 	case planned >= 0:
-		text += fmt.Sprintf(" Last turn-down planned %s in, never made.", kit.ClockLength(planned))
+		text += q.F(" Last turn-down planned %s in, never made.", kit.ClockLength(planned))
 	}
 	return text
 }

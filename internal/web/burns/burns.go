@@ -101,7 +101,7 @@ func arrive(household int64) (gone func(), ok bool) {
 func (s Room) importBurn(q *kit.Request) error {
 	gone, ok := arrive(q.Home.ID())
 	if !ok {
-		return kit.Answer(http.StatusTooManyRequests, "Two files of this household are arriving already. Wait for one of them.")
+		return kit.Answer(http.StatusTooManyRequests, q.T("Two files of this household are arriving already. Wait for one of them."))
 	}
 	up, err := receive(q)
 	gone()
@@ -117,7 +117,7 @@ func (s Room) importBurn(q *kit.Request) error {
 	case mostWaiting <- struct{}{}:
 		defer func() { <-mostWaiting }()
 	case <-time.After(10 * time.Second):
-		return kit.Answer(http.StatusServiceUnavailable, "Other files are being read in just now. Try again in a minute.")
+		return kit.Answer(http.StatusServiceUnavailable, q.T("Other files are being read in just now. Try again in a minute."))
 	}
 	if up.large() {
 		return s.importStream(q, up)
@@ -138,16 +138,16 @@ func (s Room) importBurn(q *kit.Request) error {
 	}
 	imported, err := q.Home.ImportBurns(q.Ctx(), list, told(q, up.page, len(list)))
 	if errors.Is(err, store.ErrBurning) {
-		return s.showBurns(q, http.StatusConflict, "A burn in it is not ended, and its stove has one already. End that one first. Nothing was read in.")
+		return s.showBurns(q, http.StatusConflict, q.T("A burn in it is not ended, and its stove has one already. End that one first. Nothing was read in."))
 	}
 	if err != nil {
 		return err
 	}
 	s.Work.Wake(q.Ctx(), q.Home.ID())
 	if len(list) == 1 {
-		text := fmt.Sprintf("Read in: %d entries.", len(list[0].Burn.Entries))
+		text := q.F("Read in: %d entries.", len(list[0].Burn.Entries))
 		if imported.Same == 1 {
-			text = "This burn is here already, so it was not read in again."
+			text = q.T("This burn is here already, so it was not read in again.")
 		}
 		q.Say("%s%s", text, came(imported.Stoves, q.Locale()))
 		return q.SeeOther(fmt.Sprintf("/burns/%d", imported.Last))
@@ -160,7 +160,7 @@ func (s Room) importBurn(q *kit.Request) error {
 func (s Room) importStream(q *kit.Request, up *upload) error {
 	r, err := up.unpacked()
 	if err != nil {
-		return s.showBurns(q, http.StatusUnprocessableEntity, "This is said to be packed with gzip, and is not. Nothing was read in.")
+		return s.showBurns(q, http.StatusUnprocessableEntity, q.T("This is said to be packed with gzip, and is not. Nothing was read in."))
 	}
 	var all store.Imported
 	open := http.NewResponseController(q.Writer)
@@ -168,7 +168,7 @@ func (s Room) importStream(q *kit.Request, up *upload) error {
 		_ = open.SetWriteDeadline(time.Now().Add(2 * time.Minute)) // as long as it goes on
 		one, err := q.Home.ImportBurns(q.Ctx(), []store.Import{{Title: f.Title, Burn: f.Burn, Plan: f.Plan, Eye: f.Eye}}, nil)
 		if errors.Is(err, store.ErrBurning) {
-			return kit.Answer(http.StatusConflict, fmt.Sprintf("Burn %d in it is not ended, and its stove has one already. End that one first.", n))
+			return kit.Answer(http.StatusConflict, q.F("Burn %d in it is not ended, and its stove has one already. End that one first.", n))
 		}
 		if err != nil {
 			return err
@@ -180,14 +180,14 @@ func (s Room) importStream(q *kit.Request, up *upload) error {
 		return nil
 	})
 	s.Work.Wake(q.Ctx(), q.Home.ID())
-	so := fmt.Sprintf("Read in: %d burns. %d were here already.%s", all.New, all.Same, came(all.Stoves, q.Locale()))
+	so := q.F("Read in: %d burns. %d were here already.%s", all.New, all.Same, came(all.Stoves, q.Locale()))
 	var input *kit.InputError
 	switch {
 	case errors.As(err, &input):
-		return s.showBurns(q, input.Status, input.Text+" Before it: "+units.LowerFirst(so)+" Sent again, it goes on from there.")
+		return s.showBurns(q, input.Status, input.Text+q.T(" Before it: ")+units.LowerFirst(so)+q.T(" Sent again, it goes on from there."))
 	case errors.Is(err, exchange.ErrFormat):
-		return s.showBurns(q, http.StatusUnprocessableEntity, say.Sentence(say.Error(err, q.Locale()))+" Before it: "+units.LowerFirst(so)+
-			" Mended and sent again, it goes on from there.")
+		return s.showBurns(q, http.StatusUnprocessableEntity, say.Sentence(say.Error(err, q.Locale()))+q.T(" Before it: ")+units.LowerFirst(so)+
+			q.T(" Mended and sent again, it goes on from there."))
 	case err != nil:
 		return err
 	}
@@ -200,7 +200,7 @@ func came(stoves []string, loc lang.Locale) string {
 	if len(stoves) == 0 {
 		return ""
 	}
-	return fmt.Sprintf(" %s came with it, and stands under Stove and flue.", strings.Join(stoves, ", "))
+	return loc.F(" %s came with it, and stands under Stove and flue.", strings.Join(stoves, ", "))
 }
 
 // told keeps how far a logbook is, under the name that the page gave it.
@@ -230,7 +230,7 @@ type upload struct {
 
 // receive takes the one file of a form in.
 func receive(q *kit.Request) (*upload, error) {
-	missing := kit.Answer(http.StatusUnprocessableEntity, "Choose a file first: a burn as CSV or JSON, or a logbook as JSON, as it was taken out here.")
+	missing := kit.Answer(http.StatusUnprocessableEntity, q.T("Choose a file first: a burn as CSV or JSON, or a logbook as JSON, as it was taken out here."))
 	parts, err := q.Request.MultipartReader()
 	if err != nil {
 		return nil, missing
@@ -275,7 +275,7 @@ func cutOff(err error, loc lang.Locale) error {
 	if tooLarge := new(http.MaxBytesError); errors.As(err, &tooLarge) {
 		return err
 	}
-	return kit.Answer(http.StatusUnprocessableEntity, "The file did not arrive whole; send it again.")
+	return kit.Answer(http.StatusUnprocessableEntity, loc.T("The file did not arrive whole; send it again."))
 }
 
 // packed tells whether the file is packed with gzip, by its first bytes.
@@ -308,7 +308,7 @@ func (s Room) readUpload(u *upload, loc lang.Locale) (files []exchange.File, err
 	if exchange.IsLogbook(head) {
 		files, err = exchange.ReadLogbook(buffered, s.Now())
 		if err == nil && len(files) == 0 {
-			err = kit.Answer(http.StatusUnprocessableEntity, "There is no burn in this logbook, so nothing was read in.")
+			err = kit.Answer(http.StatusUnprocessableEntity, loc.T("There is no burn in this logbook, so nothing was read in."))
 		}
 		return files, err
 	}

@@ -4,7 +4,6 @@ import (
 	"crypto/rand"
 	"encoding/binary"
 	"errors"
-	"fmt"
 	"html/template"
 	"net/http"
 	"net/url"
@@ -67,12 +66,12 @@ func (s Room) showCompare(q *kit.Request, status int, f *kit.Form) error {
 	if err != nil {
 		return err
 	}
-	p := &comparePage{Page: kit.Page{Title: "Two ways of doing it", Nav: "burns", Wide: true}, Form: f, Usual: practice.UsualBurns}
+	p := &comparePage{Page: kit.Page{Title: q.T("Two ways of doing it"), Nav: "burns", Wide: true}, Form: f, Usual: practice.UsualBurns}
 	for _, st := range stoves {
 		p.Stoves = append(p.Stoves, kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: st.Name})
 	}
 	if len(stoves) == 0 {
-		p.None = "Two ways are compared by the burns of one stove. Add a stove, and log some burns, first."
+		p.None = q.T("Two ways are compared by the burns of one stove. Add a stove, and log some burns, first.")
 		q.Show(status, "compare", p)
 		return nil
 	}
@@ -85,7 +84,7 @@ func (s Room) showCompare(q *kit.Request, status int, f *kit.Form) error {
 		p.By = append(p.By, kit.Option{Value: string(figure), Label: name})
 	}
 	for _, w := range say.Subjects {
-		p.Subjects = append(p.Subjects, kit.Option{Value: string(w.Key), Label: q.Locale().T(w.Name)})
+		p.Subjects = append(p.Subjects, kit.Option{Value: string(w.Key), Label: q.T(w.Name)})
 	}
 	if !slices.Contains(practice.Subjects, practice.Subject(f.Text("subject"))) {
 		f.Values.Set("subject", string(practice.Lay))
@@ -129,7 +128,7 @@ func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 	p.Question.A = pick("a", "")
 	p.Question.B = pick("b", p.Question.A)
 	if !p.Question.Whole() {
-		p.None = "All burns of this stove were made in one way of this. Try another, and there will be something to compare."
+		p.None = q.T("All burns of this stove were made in one way of this. Try another, and there will be something to compare.")
 		return
 	}
 	names := [2]string{say.Way(p.Question.Subject, p.Question.A, q.Locale()), say.Way(p.Question.Subject, p.Question.B, q.Locale())}
@@ -171,14 +170,14 @@ func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 			p.Model = append(p.Model, say.ByModel(p.Question, v, q.Locale()))
 		}
 	}
-	taken := "Outdoor temperature and moisture are"
+	taken := q.T("Outdoor temperature and moisture are")
 	if p.Question.Subject == practice.Dryness {
-		taken = "Outdoor temperature is"
+		taken = q.T("Outdoor temperature is")
 	}
-	p.Counts = fmt.Sprintf("%d burns %s, %d %s. %s taken out by least squares; medians are compared, so that one odd evening does not decide.",
+	p.Counts = q.F("%d burns %s, %d %s. %s taken out by least squares; medians are compared, so that one odd evening does not decide.",
 		counts[0], names[0], counts[1], names[1], taken)
 	if asked > 1 {
-		p.Counts += fmt.Sprintf(" %d figures are asked at once, and their chances counted for that.", asked)
+		p.Counts += q.F(" %d figures are asked at once, and their chances counted for that.", asked)
 	}
 }
 
@@ -209,15 +208,15 @@ func trialOf(q *kit.Request, t store.Trial) (trialPart, error) {
 		return trialPart{}, err
 	}
 	part := trialPart{ID: t.ID, Over: standing.Over || t.Ended.Valid,
-		What: fmt.Sprintf("%s: %s or %s, by lot, since %s", units.UpperFirst(q.Locale().T(say.Subjects.Name(t.Subject))), say.Way(t.Subject, t.A, q.Locale()),
+		What: q.F("%s: %s or %s, by lot, since %s", units.UpperFirst(q.T(say.Subjects.Name(t.Subject))), say.Way(t.Subject, t.A, q.Locale()),
 			say.Way(t.Subject, t.B, q.Locale()), q.DayWord(t.Begun)),
-		Says: fmt.Sprintf("%d of up to %d burns, %d of them as the lot said. %s", standing.Burns, t.Most, standing.Kept, say.Compared(t.Question,
+		Says: q.F("%d of up to %d burns, %d of them as the lot said. %s", standing.Burns, t.Most, standing.Kept, say.Compared(t.Question,
 			standing.Verdict, q.Locale()))}
 	switch {
 	case standing.Clear:
-		part.Says += " It is clear, so it ends here."
+		part.Says += q.T(" It is clear, so it ends here.")
 	case standing.Next != "" && !t.Ended.Valid:
-		part.Next = "The next time: " + say.WayToDo(t.Subject, standing.Next, q.Locale()) + "."
+		part.Next = q.T("The next time: ") + say.WayToDo(t.Subject, standing.Next, q.Locale()) + "."
 	}
 	return part, nil
 }
@@ -230,11 +229,11 @@ func (s Room) beginTrial(q *kit.Request) error {
 	}
 	question := practice.Question{Subject: practice.Subject(f.Text("subject")), A: f.Text("a"), B: f.Text("b")}
 	if !question.Whole() || say.Way(question.Subject, question.A, q.Locale()) == "" || say.Way(question.Subject, question.B, q.Locale()) == "" {
-		return kit.BadInput("A trial is of two ways of one thing. Choose them on the page and begin it there.")
+		return kit.BadInput(q.T("A trial is of two ways of one thing. Choose them on the page and begin it there."))
 	}
 	most, err := strconv.Atoi(f.Text("most"))
 	if err != nil || most < practice.LeastBurns || most > practice.MostBurns {
-		f.Wrong("most", fmt.Sprintf("a trial has %d to %d burns; %d would do", practice.LeastBurns, practice.MostBurns, practice.UsualBurns))
+		f.Wrong("most", q.F("a trial has %d to %d burns; %d would do", practice.LeastBurns, practice.MostBurns, practice.UsualBurns))
 		return s.showCompare(q, http.StatusUnprocessableEntity, f)
 	}
 	var seed [8]byte
@@ -244,12 +243,12 @@ func (s Room) beginTrial(q *kit.Request) error {
 		by = practice.Early
 	}
 	if !slices.Contains(practice.Observed, by) {
-		return kit.BadInput("A trial is decided by something that is observed. Choose it on the page and begin it there.")
+		return kit.BadInput(q.T("A trial is decided by something that is observed. Choose it on the page and begin it there."))
 	}
 	trial := practice.Trial{Question: question, By: by, Seed: binary.LittleEndian.Uint64(seed[:]), Most: most}
 	switch err := q.Home.BeginTrial(q.Ctx(), f.Number("stove"), trial, s.Now().UTC()); {
 	case errors.Is(err, store.ErrMany):
-		return kit.Answer(http.StatusConflict, "There are as many trials as are kept.")
+		return kit.Answer(http.StatusConflict, q.T("There are as many trials as are kept."))
 	case err != nil:
 		return err
 	}

@@ -103,7 +103,7 @@ func (s Room) addPhoto(q *kit.Request) error {
 	}
 	parts, err := q.Request.MultipartReader()
 	if err != nil {
-		return kit.BadInput("Choose a picture first: a JPEG, PNG or WebP would do.")
+		return kit.BadInput(q.T("Choose a picture first: a JPEG, PNG or WebP would do."))
 	}
 	for range 10 {
 		part, err := parts.NextPart()
@@ -111,7 +111,7 @@ func (s Room) addPhoto(q *kit.Request) error {
 			break
 		}
 		if err != nil {
-			return kit.BadInput("The picture did not arrive whole; send it again.")
+			return kit.BadInput(q.T("The picture did not arrive whole; send it again."))
 		}
 		if part.FormName() != "photo" || part.FileName() == "" {
 			continue
@@ -119,22 +119,22 @@ func (s Room) addPhoto(q *kit.Request) error {
 		jpeg, width, height, err := picture.Clean(part)
 		switch {
 		case errors.Is(err, picture.ErrKind):
-			return kit.BadInput("That is no picture that can be read here: a JPEG, PNG or WebP would do.")
+			return kit.BadInput(q.T("That is no picture that can be read here: a JPEG, PNG or WebP would do."))
 		case errors.Is(err, picture.ErrLarge):
-			return kit.Answer(http.StatusRequestEntityTooLarge, "That picture is too large: up to 8 MB and 50 million pixels would do.")
+			return kit.Answer(http.StatusRequestEntityTooLarge, q.T("That picture is too large: up to 8 MB and 50 million pixels would do."))
 		case err != nil:
 			return err
 		}
 		err = q.Home.AddPhoto(q.Ctx(), id, width, height, jpeg, q.Now())
 		if errors.Is(err, store.ErrMany) {
-			return kit.Answer(http.StatusConflict, fmt.Sprintf("A burn keeps up to %d pictures. Take one off first.", store.MostPhotos))
+			return kit.Answer(http.StatusConflict, q.F("A burn keeps up to %d pictures. Take one off first.", store.MostPhotos))
 		}
 		if err != nil {
 			return err
 		}
 		return q.SeeOther(fmt.Sprintf("/burns/%d#eye", id))
 	}
-	return kit.BadInput("Choose a picture first: a JPEG, PNG or WebP would do.")
+	return kit.BadInput(q.T("Choose a picture first: a JPEG, PNG or WebP would do."))
 }
 
 func (s Room) photo(q *kit.Request) error {

@@ -1,7 +1,6 @@
 package burns
 
 import (
-	"fmt"
 	"html/template"
 	"net/http"
 	"net/url"
@@ -102,7 +101,7 @@ func (s Room) showBurns(q *kit.Request, status int, wrong string) error {
 	if err != nil {
 		return err
 	}
-	p := &burnsPage{Page: kit.Page{Title: "Burns", Nav: "burns", Wide: true}, Form: kit.Filled(), Name: kit.NewEntryID(), Year: q.Now().Year(),
+	p := &burnsPage{Page: kit.Page{Title: q.T("Burns"), Nav: "burns", Wide: true}, Form: kit.Filled(), Name: kit.NewEntryID(), Year: q.Now().Year(),
 		Error: wrong, Sought: asked.Any(), Text: asked.Text}
 	p.ByMore = asked.Species+asked.Lay+asked.Direction+asked.Start != "" || asked.HasWet || asked.HasOut
 	if len(rows) > burnsAPage {
@@ -120,7 +119,7 @@ func (s Room) showBurns(q *kit.Request, status int, wrong string) error {
 		p.Lines = append(p.Lines, s.lineOf(q, r))
 	}
 	if d := reviewing.ProgressOf(q.Ctx(), q.Home); d.Left > 1 {
-		p.Doing = fmt.Sprintf("Burns are being looked at: %d of %d are still to do.", d.Left, d.All)
+		p.Doing = q.F("Burns are being looked at: %d of %d are still to do.", d.Left, d.All)
 	}
 	if err := p.choices(q); err != nil {
 		return err
@@ -138,13 +137,13 @@ func (s Room) lineOf(q *kit.Request, r store.FoundBurn) line {
 		l.Length = kit.ClockLength(r.Ended.V.Sub(r.Started))
 	}
 	if r.Mineral > 0 {
-		l.Mineral = u.Mass(r.Mineral) + " mineral fuel"
+		l.Mineral = u.Mass(r.Mineral) + q.T(" mineral fuel")
 		if r.Mass == 0 {
 			l.Mass = ""
 		}
 	}
 	if r.Unknown {
-		l.Outdoor = "not known"
+		l.Outdoor = q.T("not known")
 	}
 	if !r.Reviewed {
 		return l
@@ -157,12 +156,12 @@ func (s Room) lineOf(q *kit.Request, r store.FoundBurn) line {
 		l.Smoke, l.Heat = say.Smoke(r.Smoke.V, q.Locale()), u.Energy(units.Joule(r.Heat.V))
 	}
 	if r.Lay.V != "" && r.Lay.V != string(fire.OnCoals) {
-		l.Way = q.Locale().T(say.Lays.Name(fire.Lay(r.Lay.V)))
+		l.Way = q.T(say.Lays.Name(fire.Lay(r.Lay.V)))
 	} else if r.Mass > 0 {
-		l.Way = "on coals"
+		l.Way = q.T("on coals")
 	}
 	if r.Hot.V >= 120 {
-		l.Result = "too hot " + q.Locale().Duration(time.Duration(r.Hot.V)*time.Second)
+		l.Result = q.T("too hot ") + q.Locale().Duration(time.Duration(r.Hot.V)*time.Second)
 	}
 	return l
 }
@@ -186,26 +185,26 @@ func (p *burnsPage) choices(q *kit.Request) error {
 	for _, st := range stoves {
 		of = append(of, kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: st.Name})
 	}
-	p.Stoves = list("stove", "every stove", of...)
+	p.Stoves = list("stove", q.T("every stove"), of...)
 	of = nil
 	for _, w := range woods {
 		of = append(of, kit.Option{Value: w[0], Label: w[1]})
 	}
-	p.Woods = list("wood", "any wood", of...)
+	p.Woods = list("wood", q.T("any wood"), of...)
 	of = nil
 	for _, l := range say.Lays {
-		of = append(of, kit.Option{Value: string(l.Key), Label: q.Locale().T(l.Name)})
+		of = append(of, kit.Option{Value: string(l.Key), Label: q.T(l.Name)})
 	}
-	p.Lays = list("lay", "any lay", of...)
-	p.Wets = list("wet", "dry or wet", kit.Option{Value: "dry", Label: "under 15\u202f%"}, kit.Option{Value: "usual",
+	p.Lays = list("lay", q.T("any lay"), of...)
+	p.Wets = list("wet", q.T("dry or wet"), kit.Option{Value: "dry", Label: "under 15\u202f%"}, kit.Option{Value: "usual",
 		Label: "15 to 20\u202f%"}, kit.Option{Value: "wet", Label: "over 20\u202f%"})
-	p.Ways = list("direction", "either way round", kit.Option{Value: string(stove.EndOn), Label: "end-on"},
+	p.Ways = list("direction", q.T("either way round"), kit.Option{Value: string(stove.EndOn), Label: "end-on"},
 		kit.Option{Value: string(stove.Sideways), Label: "sideways"})
-	p.Starts = list("start", "any start", kit.Option{Value: "cold", Label: "from cold"}, kit.Option{Value: "coals", Label: "on coals"})
+	p.Starts = list("start", q.T("any start"), kit.Option{Value: "cold", Label: q.T("from cold")}, kit.Option{Value: "coals", Label: q.T("on coals")})
 	u := q.Locale()
-	p.Outdoors = list("outdoor", "any weather", kit.Option{Value: "frost", Label: "under " + u.Temperature(0)}, kit.Option{Value: "cold",
+	p.Outdoors = list("outdoor", q.T("any weather"), kit.Option{Value: "frost", Label: "under " + u.Temperature(0)}, kit.Option{Value: "cold",
 		Label: u.Degrees(0) + " to " + u.Temperature(5)},
 		kit.Option{Value: "cool", Label: u.Degrees(5) + " to " + u.Temperature(10)}, kit.Option{Value: "mild", Label: "over " + u.Temperature(10)})
-	p.Results = list("result", "any result", results...)
+	p.Results = list("result", q.T("any result"), results...)
 	return nil
 }

@@ -2,7 +2,6 @@ package burns
 
 import (
 	"errors"
-	"fmt"
 	"net/http"
 	"net/url"
 	"slices"
@@ -90,10 +89,10 @@ func (s Room) otherwise(q *kit.Request) error {
 		return err
 	}
 	if b.Ended.IsZero() {
-		return kit.BadInput("This burn is not over. What would have been can be tried once it is ended.")
+		return kit.BadInput(q.T("This burn is not over. What would have been can be tried once it is ended."))
 	}
 	if !b.Simulated() {
-		return kit.BadInput("Mineral fuel is recorded and not simulated, so nothing can be tried on this burn.")
+		return kit.BadInput(q.T("Mineral fuel is recorded and not simulated, so nothing can be tried on this burn."))
 	}
 	known, err := q.Home.KnownBefore(q.Ctx(), b.StoveID, b.ID)
 	if err != nil {
@@ -105,10 +104,10 @@ func (s Room) otherwise(q *kit.Request) error {
 	case <-q.Ctx().Done():
 		return q.Ctx().Err()
 	case <-time.After(15 * time.Second):
-		return kit.Answer(http.StatusServiceUnavailable, "Too much is being worked out just now. Try again in a moment.")
+		return kit.Answer(http.StatusServiceUnavailable, q.T("Too much is being worked out just now. Try again in a moment."))
 	}
 	past := s.pasts.of(b, known.Burns, func() *review.Past { return review.NewPast(b.Burn, known) })
-	p := &otherwisePage{Page: kit.Page{Title: "What would have been: " + b.Stove.Name, Nav: "burns", Wide: true}, Burn: b,
+	p := &otherwisePage{Page: kit.Page{Title: q.T("What would have been: ") + b.Stove.Name, Nav: "burns", Wide: true}, Burn: b,
 		Heading: b.Stove.Name + ", " + b.Started.In(q.Profile.Location()).Format("2 January 2006, 15:04")}
 	status := http.StatusOK
 	edits, err := readEdits(q, b)
@@ -136,13 +135,13 @@ func saysEdit(err error, loc lang.Locale) string {
 	case errors.As(err, &input):
 		return input.Text
 	case errors.Is(err, review.ErrTooMany):
-		return "That is more changes than are looked at in one go: up to twelve would do."
+		return loc.T("That is more changes than are looked at in one go: up to twelve would do.")
 	case errors.Is(err, review.ErrTooEarly):
-		return "That lies before the burn began, or long after its end: a moment while it burnt would do."
+		return loc.T("That lies before the burn began, or long after its end: a moment while it burnt would do.")
 	case errors.Is(err, review.ErrNoEntry):
-		return "That entry is not in this burn any more, or it does nothing to the fire."
+		return loc.T("That entry is not in this burn any more, or it does nothing to the fire.")
 	}
-	return "That entry cannot be changed so: a control takes another setting, a load another number of pieces."
+	return loc.T("That entry cannot be changed so: a control takes another setting, a load another number of pieces.")
 }
 
 // readEdits reads the changes of an address.
@@ -191,7 +190,7 @@ func openingOrPieces(b store.Burn, entry, typed string) string {
 }
 
 func parseEdit(text string, loc lang.Locale) (review.Edit, error) {
-	wrong := kit.BadInput(fmt.Sprintf("%q is no change of a burn; such as 8 minutes later, a third, four pieces would do.", shortened(text)))
+	wrong := kit.BadInput(loc.F("%q is no change of a burn; such as 8 minutes later, a third, four pieces would do.", shortened(text)))
 	part := strings.Split(text, ":")
 	number := func(i int, low, high float64) (float64, error) {
 		if i >= len(part) {
@@ -271,7 +270,7 @@ func (p *otherwisePage) draw(q *kit.Request, b store.Burn, past *review.Past, br
 	m := past.Measures()
 	c := strip.OfBurn(b.Burn, nil, m, b.Ended, branch.Place, q.View(b.Started))
 	c.ID, c.Marks = "otherwise", nil
-	c.Title = "The burn of " + b.Stove.Name + " as a strip, with what was done as tabs that can be moved, and how it would have gone"
+	c.Title = q.T("The burn of ") + b.Stove.Name + q.T(" as a strip, with what was done as tabs that can be moved, and how it would have gone")
 	points := func(values []float64) []strip.Point {
 		var out []strip.Point
 		for i, v := range values {
@@ -333,7 +332,7 @@ func holdsOf(q *kit.Request, b store.Burn, edits []review.Edit) []strip.Hold {
 		case e.Load != nil && e.Load.Kindling:
 			h.Says = "kindling"
 		case e.Load != nil:
-			h.Says, h.To, h.Steps, h.Most = fmt.Sprintf("load %d", entry.Load.Pieces), float64(entry.Load.Pieces), 1, 60
+			h.Says, h.To, h.Steps, h.Most = q.F("load %d", entry.Load.Pieces), float64(entry.Load.Pieces), 1, 60
 		case e.Kind == burn.Door:
 			h.Says = say.Door(e.Door, q.Locale())
 		default:
@@ -361,7 +360,7 @@ func (p *otherwisePage) words(q *kit.Request, b store.Burn, branch review.Branch
 	if p.Would != "" {
 		p.Would = units.UpperFirst(p.Would) + "."
 	} else if p.Asked {
-		p.Would = "No difference that is surer than what is not known of this stove and this evening."
+		p.Would = q.T("No difference that is surer than what is not known of this stove and this evening.")
 	}
 	for e := range b.NotReadings() {
 		if review.Moves(*e) && !e.Reported && len(p.Entries) < 60 {
@@ -392,14 +391,14 @@ func changeWord(q *kit.Request, b store.Burn, e review.Edit) string {
 		}
 		return what + ": " + say.Pieces(int(e.To), q.Locale())
 	case review.Without:
-		return what + ": not done"
+		return what + q.T(": not done")
 	case review.Turned:
 		c, _ := b.Stove.Control(e.Key)
 		return say.To(c, e.To, q.Locale()) + " at " + clock(e.By)
 	case review.LaidOut:
-		return q.Locale().T("Laid " + say.Lays.Name(e.Lay))
+		return q.T("Laid " + say.Lays.Name(e.Lay))
 	case review.Drier:
-		return "All wood at " + q.Locale().Percent(units.Fraction(e.To), 0)
+		return q.T("All wood at ") + q.Locale().Percent(units.Fraction(e.To), 0)
 	}
-	return "Door shut at " + clock(e.By)
+	return q.T("Door shut at ") + clock(e.By)
 }

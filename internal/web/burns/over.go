@@ -42,7 +42,7 @@ var zeros = []struct{ key, word, line string }{
 func (s Room) over(q *kit.Request) error {
 	ids := q.QueryArray("b")
 	if len(ids) < 2 || len(ids) > strip.MostOver {
-		return kit.BadInput(fmt.Sprintf("Choose two to %d burns of the list; fewer, or more, cannot be told apart on one strip.", strip.MostOver))
+		return kit.BadInput(q.F("Choose two to %d burns of the list; fewer, or more, cannot be told apart on one strip.", strip.MostOver))
 	}
 	zero := 0
 	for i, z := range zeros {
@@ -50,14 +50,14 @@ func (s Room) over(q *kit.Request) error {
 			zero = i
 		}
 	}
-	p := &overPage{Page: kit.Page{Title: "Burns over each other", Nav: "burns", Wide: true}}
+	p := &overPage{Page: kit.Page{Title: q.T("Burns over each other"), Nav: "burns", Wide: true}}
 	var overs []strip.Over
 	var band stove.Gauge
 	address := ""
 	for _, text := range ids {
 		id, err := strconv.ParseInt(text, 10, 64)
 		if err != nil {
-			return kit.BadInput("That is no burn of this household.")
+			return kit.BadInput(q.T("That is no burn of this household."))
 		}
 		address += "&b=" + strconv.FormatInt(id, 10)
 		b, err := q.Home.DrawnBurn(q.Ctx(), id)
@@ -73,8 +73,8 @@ func (s Room) over(q *kit.Request) error {
 		name := b.Stove.Name + ", " + b.Started.In(q.Profile.Location()).Format("2 Jan 2006, 15:04")
 		at, ok := zeroOf(b.Burn, zeros[zero].key)
 		if !ok {
-			p.Left = append(p.Left, name+" has no "+map[string]string{"match": "match", "reload": "load on coals",
-				"down": "turn-down"}[zeros[zero].key]+" to be laid over the others at.")
+			p.Left = append(p.Left, name+q.T(" has no ")+map[string]string{"match": "match", "reload": q.T("load on coals"),
+				"down": "turn-down"}[zeros[zero].key]+q.T(" to be laid over the others at."))
 			continue
 		}
 		if len(overs) == 0 {
@@ -114,15 +114,15 @@ func (s Room) over(q *kit.Request) error {
 func overRowOf(q *kit.Request, number, name string, id int64, r review.Review) overRow {
 	u := q.Locale()
 	row := overRow{Number: number, Name: name, Link: fmt.Sprintf("/burns/%d", id), Outdoor: u.Temperature(r.Outdoor), Wood: u.Mass(r.Used),
-		Working: "not reached", Smoke: "not known", Heat: "not known", Hot: q.Locale().Duration(r.TooHot), Lasted: q.Locale().Duration(r.Length)}
+		Working: q.T("not reached"), Smoke: q.T("not known"), Heat: q.T("not known"), Hot: q.Locale().Duration(r.TooHot), Lasted: q.Locale().Duration(r.Length)}
 	if r.ToWorking >= 0 {
 		row.Working = q.Locale().Duration(r.ToWorking)
 	}
 	if r.Simulated {
 		row.Smoke, row.Heat = say.Smoke(r.SmokePerKg, q.Locale()), u.Energy(r.HeatMiddle)
 	}
-	if row.Way = "on coals"; r.Way.Cold {
-		row.Way = q.Locale().T(say.Lays.Name(r.Way.Lay))
+	if row.Way = q.T("on coals"); r.Way.Cold {
+		row.Way = q.T(say.Lays.Name(r.Way.Lay))
 	}
 	if r.Way.Wood != "" {
 		row.Way += ", " + units.LowerFirst(r.Way.Wood) + " at " + q.Locale().Percent(r.Way.Moisture, 0)

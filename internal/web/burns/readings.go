@@ -2,7 +2,6 @@ package burns
 
 import (
 	"errors"
-	"fmt"
 	"io"
 	"net/http"
 	"strconv"
@@ -55,19 +54,19 @@ func (s Room) readingsFile(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	q.Show(http.StatusOK, "readings", &readingsPage{Page: kit.Page{Title: "Readings of a logger", Nav: "burns"}, NoStove: len(stoves) == 0, Form: kit.Filled()})
+	q.Show(http.StatusOK, "readings", &readingsPage{Page: kit.Page{Title: q.T("Readings of a logger"), Nav: "burns"}, NoStove: len(stoves) == 0, Form: kit.Filled()})
 	return nil
 }
 
 // takeReadings keeps a file until its columns are matched.
 func (s Room) takeReadings(q *kit.Request) error {
 	refuse := func(status int, text string) error {
-		q.Show(status, "readings", &readingsPage{Page: kit.Page{Title: "Readings of a logger", Nav: "burns"}, Form: kit.Filled(), Wrong: text})
+		q.Show(status, "readings", &readingsPage{Page: kit.Page{Title: q.T("Readings of a logger"), Nav: "burns"}, Form: kit.Filled(), Wrong: text})
 		return nil
 	}
 	parts, err := q.Request.MultipartReader()
 	if err != nil {
-		return refuse(http.StatusUnprocessableEntity, "Choose a file first: readings as CSV, as a logger writes them.")
+		return refuse(http.StatusUnprocessableEntity, q.T("Choose a file first: readings as CSV, as a logger writes them."))
 	}
 	for range 10 {
 		part, err := parts.NextPart()
@@ -75,20 +74,20 @@ func (s Room) takeReadings(q *kit.Request) error {
 			break
 		}
 		if err != nil {
-			return refuse(http.StatusUnprocessableEntity, "The file did not arrive whole; send it again.")
+			return refuse(http.StatusUnprocessableEntity, q.T("The file did not arrive whole; send it again."))
 		}
 		if part.FormName() != "file" || part.FileName() == "" {
 			continue
 		}
 		body, err := io.ReadAll(io.LimitReader(part, mostFile+1))
 		if err != nil {
-			return refuse(http.StatusUnprocessableEntity, "The file did not arrive whole; send it again.")
+			return refuse(http.StatusUnprocessableEntity, q.T("The file did not arrive whole; send it again."))
 		}
 		if len(body) > mostFile {
-			return refuse(http.StatusRequestEntityTooLarge, "That file is too large: up to 8 MB would do, such as a few days.")
+			return refuse(http.StatusRequestEntityTooLarge, q.T("That file is too large: up to 8 MB would do, such as a few days."))
 		}
 		if _, err := exchange.Look(body); err != nil {
-			return refuse(http.StatusUnprocessableEntity, say.Sentence(err.Error())+" Nothing was kept.")
+			return refuse(http.StatusUnprocessableEntity, say.Sentence(err.Error())+q.T(" Nothing was kept."))
 		}
 		name := shortened(part.FileName())
 		id, err := q.Home.KeepUpload(q.Ctx(), name, body)
@@ -97,7 +96,7 @@ func (s Room) takeReadings(q *kit.Request) error {
 		}
 		return q.SeeOther("/burns/import/readings/" + strconv.FormatInt(id, 10))
 	}
-	return refuse(http.StatusUnprocessableEntity, "Choose a file first: readings as CSV, as a logger writes them.")
+	return refuse(http.StatusUnprocessableEntity, q.T("Choose a file first: readings as CSV, as a logger writes them."))
 }
 
 // matchReadings shows a file's columns, and what they come to once they are matched.
@@ -151,9 +150,9 @@ func (s Room) showMatched(q *kit.Request, f *kit.Form, keep bool) error {
 	switch {
 	case !keep:
 	case len(rows) == 0:
-		p.Wrong, status = "There is no reading in it as it is matched now, so nothing was kept.", http.StatusUnprocessableEntity
+		p.Wrong, status = q.T("There is no reading in it as it is matched now, so nothing was kept."), http.StatusUnprocessableEntity
 	case badRows > 0 && !f.Has("without"):
-		p.Wrong, status = "Some rows cannot be read, so nothing was kept. Change the matching, or tick that they are left out.", http.StatusUnprocessableEntity
+		p.Wrong, status = q.T("Some rows cannot be read, so nothing was kept. Change the matching, or tick that they are left out."), http.StatusUnprocessableEntity
 	default:
 		stoveID := f.Number("stove")
 		list := make([]store.Reported, len(rows))
@@ -169,9 +168,9 @@ func (s Room) showMatched(q *kit.Request, f *kit.Form, keep bool) error {
 			return err
 		}
 		s.Work.Wake(q.Ctx(), q.Home.ID())
-		said := fmt.Sprintf("%d readings are read in, %d were here already.", kept, len(list)-kept)
+		said := q.F("%d readings are read in, %d were here already.", kept, len(list)-kept)
 		if again := len(rows) - len(list); again > 0 {
-			said += fmt.Sprintf(" %d stand in the file a second time, for the same gauge and moment.", again)
+			said += q.F(" %d stand in the file a second time, for the same gauge and moment.", again)
 		}
 		q.Say("%s They stand on the strips of the burns that they were of.", said)
 		return q.SeeOther("/burns")
@@ -223,7 +222,7 @@ func (p *readingsPage) looked(q *kit.Request, rows []exchange.Row, bad []exchang
 	for _, r := range rows[:min(6, len(rows))] {
 		name := "draft"
 		if r.Place != exchange.ColumnDraft {
-			name = q.Locale().T(say.Places.Short(stove.Place(r.Place)))
+			name = q.T(say.Places.Short(stove.Place(r.Place)))
 		}
 		p.Preview = append(p.Preview, clock(r.At)+" · "+name+" "+r.Printed(q.Locale()))
 	}
@@ -247,20 +246,20 @@ func (s Room) matched(q *kit.Request, f *kit.Form) (*readingsPage, []byte, error
 	if err != nil {
 		return nil, nil, err
 	}
-	p := &readingsPage{Page: kit.Page{Title: "Readings of a logger", Nav: "burns", Wide: true}, File: id, Name: up.Name, Form: f,
+	p := &readingsPage{Page: kit.Page{Title: q.T("Readings of a logger"), Nav: "burns", Wide: true}, File: id, Name: up.Name, Form: f,
 		First: look.First, Rows: look.Rows}
 	for _, st := range stoves {
 		p.Stoves = append(p.Stoves, kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: st.Name})
 	}
-	may := []kit.Option{{Value: exchange.ColumnNone, Label: "leave it out"}, {Value: exchange.ColumnMoment, Label: "day and time"},
+	may := []kit.Option{{Value: exchange.ColumnNone, Label: q.T("leave it out")}, {Value: exchange.ColumnMoment, Label: q.T("day and time")},
 		{Value: exchange.ColumnDay, Label: "day"},
-		{Value: exchange.ColumnClock, Label: "time of day"}}
+		{Value: exchange.ColumnClock, Label: q.T("time of day")}}
 	for _, place := range stove.Places {
-		may = append(may, kit.Option{Value: string(place), Label: q.Locale().T(say.Places.Short(place))})
+		may = append(may, kit.Option{Value: string(place), Label: q.T(say.Places.Short(place))})
 	}
 	may = append(may, kit.Option{Value: exchange.ColumnDraft, Label: "draft"})
 	for i, guess := range look.Guess() {
-		c := column{Name: "c" + strconv.Itoa(i), Head: fmt.Sprintf("column %d", i+1), May: may}
+		c := column{Name: "c" + strconv.Itoa(i), Head: q.F("column %d", i+1), May: may}
 		if i < len(look.Head) && look.Head[i] != "" {
 			c.Head = shortened(look.Head[i])
 		}
@@ -270,8 +269,8 @@ func (s Room) matched(q *kit.Request, f *kit.Form) (*readingsPage, []byte, error
 		p.Columns = append(p.Columns, c)
 	}
 	p.Degrees = []kit.Option{{Value: "c", Label: "°C"}, {Value: "f", Label: "°F"}}
-	p.Drafts = []kit.Option{{Value: "pa", Label: "Pa"}, {Value: "inwc", Label: "inches of water"}}
-	p.Zones = []kit.Option{{Value: "here", Label: "the household's: " + q.Profile.Location().String()}, {Value: "utc", Label: "UTC"}}
-	p.Orders = []kit.Option{{Value: "day", Label: "the third of April"}, {Value: "month", Label: "the fourth of March"}}
+	p.Drafts = []kit.Option{{Value: "pa", Label: "Pa"}, {Value: "inwc", Label: q.T("inches of water")}}
+	p.Zones = []kit.Option{{Value: "here", Label: q.T("the household's: ") + q.Profile.Location().String()}, {Value: "utc", Label: "UTC"}}
+	p.Orders = []kit.Option{{Value: "day", Label: q.T("the third of April")}, {Value: "month", Label: q.T("the fourth of March")}}
 	return p, up.Body, nil
 }

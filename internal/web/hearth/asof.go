@@ -37,7 +37,7 @@ func (s Room) asOf(q *kit.Request) error {
 	}
 	minute, err := strconv.Atoi(q.Query("minute"))
 	if err != nil || minute < 0 || minute > int((48*time.Hour).Minutes()) {
-		return kit.BadInput("A minute of this burn would do, counted from its start, such as 35.")
+		return kit.BadInput(q.T("A minute of this burn would do, counted from its start, such as 35."))
 	}
 	at := b.Started.Add(time.Duration(minute) * time.Minute)
 	if now := s.Now().UTC(); at.After(now) {
@@ -52,10 +52,10 @@ func (s Room) asOf(q *kit.Request) error {
 	case oneAtATime <- struct{}{}:
 		defer func() { <-oneAtATime }()
 	case <-ctx.Done():
-		return kit.Answer(http.StatusServiceUnavailable, "Too much is being worked out just now. Try again in a moment.")
+		return kit.Answer(http.StatusServiceUnavailable, q.T("Too much is being worked out just now. Try again in a moment."))
 	}
 	c := q.Coached(b, s.Watch.At(b, at))
-	p := &asOfPage{Page: kit.Page{Title: "As of " + at.In(q.Profile.Location()).Format("15:04"), Nav: "burns", Bare: true}, ID: b.ID, Minute: minute,
+	p := &asOfPage{Page: kit.Page{Title: q.T("As of ") + at.In(q.Profile.Location()).Format("15:04"), Nav: "burns", Bare: true}, ID: b.ID, Minute: minute,
 		Clock: at.In(q.Profile.Location()).Format("15:04"), Coach: c, Risk: kit.Risk(c.Answer.Forecast.Risks, q.Locale())}
 	p.fill(q, c.Answer)
 	for _, k := range belief.Events {
@@ -79,7 +79,7 @@ func (p *asOfPage) fill(q *kit.Request, a coach.Answer) {
 			p.Gauges = append(p.Gauges, text)
 		} else if a.Phase != "" && g.Place.OfFire() {
 			low, high := units.Celsius(g.Believed.Low), units.Celsius(g.Believed.High)
-			p.Gauges = append(p.Gauges, u.T(say.Places.Short(g.Place))+" not read; believed "+u.Degrees(low)+"–"+u.Temperature(high))
+			p.Gauges = append(p.Gauges, u.T(say.Places.Short(g.Place))+q.T(" not read; believed ")+u.Degrees(low)+"–"+u.Temperature(high))
 		}
 	}
 	if a.Phase == "" {
@@ -89,6 +89,6 @@ func (p *asOfPage) fill(q *kit.Request, a coach.Answer) {
 	mass := func(low, high float64) string {
 		return u.Mass(units.Kilogram(low)) + "–" + u.Mass(units.Kilogram(high))
 	}
-	p.Believed = append(p.Believed, "wood left "+mass(st.Wood.Low, st.Wood.High), "coals "+mass(st.Coals.Low, st.Coals.High),
-		"flames seen "+q.Locale().Percent(units.Fraction(st.Flames), 0), "black all over "+q.Locale().Percent(units.Fraction(st.Black), 0))
+	p.Believed = append(p.Believed, q.T("wood left ")+mass(st.Wood.Low, st.Wood.High), "coals "+mass(st.Coals.Low, st.Coals.High),
+		q.T("flames seen ")+q.Locale().Percent(units.Fraction(st.Flames), 0), q.T("black all over ")+q.Locale().Percent(units.Fraction(st.Black), 0))
 }

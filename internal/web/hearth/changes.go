@@ -70,7 +70,7 @@ func (s Room) changes(q *kit.Request) error {
 	}
 	page, shut, err := s.Hub.Open(q.Home.ID())
 	if errors.Is(err, live.ErrManyPages) {
-		return kit.Answer(http.StatusServiceUnavailable, "Too many pages of this household are open: shut some. This one still looks again by itself.")
+		return kit.Answer(http.StatusServiceUnavailable, q.T("Too many pages of this household are open: shut some. This one still looks again by itself."))
 	}
 	if err != nil {
 		return err

@@ -38,7 +38,7 @@ func entryToForm(q *kit.Request, b store.Burn, e burn.Entry) *kit.Form {
 }
 
 func (s Room) showEntry(q *kit.Request, status int, b store.Burn, e burn.Entry, f *kit.Form) error {
-	q.Show(status, "entry", &entryPage{Page: kit.Page{Title: "Correct an entry", Nav: "burns"}, Burn: b, Entry: e,
+	q.Show(status, "entry", &entryPage{Page: kit.Page{Title: q.T("Correct an entry"), Nav: "burns"}, Burn: b, Entry: e,
 		Said: say.Entry(b.Burn, e, q.Locale()), Form: f, Back: s.backTo(b)})
 	return nil
 }
@@ -121,7 +121,7 @@ func (s Room) putBackEntry(q *kit.Request) error {
 		return err
 	}
 	if !e.Undone {
-		return kit.BadInput("This entry was not undone: another has taken its place. Undo that one, and this counts again.")
+		return kit.BadInput(q.T("This entry was not undone: another has taken its place. Undo that one, and this counts again."))
 	}
 	if err := q.Home.PutBackEntry(q.Ctx(), b.ID, e.ID); err != nil {
 		return err

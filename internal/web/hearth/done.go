@@ -85,7 +85,7 @@ func near(a, b float64) bool { return a-b < 0.02 && b-a < 0.02 }
 func loadDoing(q *kit.Request, l fire.Load) doing {
 	d := doing{Kind: string(burn.Load), Stack: l.StackID, StackName: l.StackName, Pieces: strconv.Itoa(l.Pieces), Mass: q.Locale().Mass(l.Mass()),
 		Direction: string(l.Direction), Lay: string(l.Lay), Starter: string(l.StarterKind)}
-	if d.Says = fmt.Sprintf("%s of %s", say.Pieces(l.Pieces, q.Locale()), l.StackName); l.Kindling {
+	if d.Says = q.F("%s of %s", say.Pieces(l.Pieces, q.Locale()), l.StackName); l.Kindling {
 		d.Says = q.Locale().Mass(l.Mass()) + " of " + l.StackName
 	}
 	return d
@@ -116,14 +116,14 @@ func (s Room) done(q *kit.Request) error {
 	}
 	n := int(f.Number("n"))
 	if n < 1 || n > mostDoings {
-		return kit.BadInput("Nothing was sent that could be logged.")
+		return kit.BadInput(q.T("Nothing was sent that could be logged."))
 	}
 	tap := f.Text("id")
 	if tap == "" {
 		tap = kit.NewEntryID()
 	}
 	if len(tap) > 56 {
-		return kit.BadInput("What was typed is too long.")
+		return kit.BadInput(q.T("What was typed is too long."))
 	}
 	at := parseWhen(f, s.Now(), b.Started, q.Profile.Location())
 	var entries []burn.Entry
@@ -139,7 +139,7 @@ func (s Room) done(q *kit.Request) error {
 		entries = append(entries, e)
 	}
 	if f.Ok() && len(entries) == 0 {
-		f.Wrong("", "tick what was done, or leave it")
+		f.Wrong("", q.T("tick what was done, or leave it"))
 	}
 	return s.logs(q, b, f, "differently", entries...)
 }
@@ -154,7 +154,7 @@ func (s Room) doingEntry(q *kit.Request, f *kit.Form, b store.Burn, i int) (burn
 	e := burn.Entry{Kind: burn.Kind(f.Text(key("k", i))), Typed: f.Text(key("v", i))}
 	kind, known := kinds[e.Kind]
 	if !known || len(e.Typed) > 200 {
-		return e, kit.BadInput("That kind of entry is not known.")
+		return e, kit.BadInput(q.T("That kind of entry is not known."))
 	}
 	if kind.read == nil {
 		e.Typed = ""
@@ -167,7 +167,7 @@ func (s Room) doingEntry(q *kit.Request, f *kit.Form, b store.Burn, i int) (burn
 	part := f.Part(values)
 	err := kind.read(reading{s, q, part, b, &e, nil})
 	if errors.Is(err, store.ErrMissing) {
-		f.Wrong("", "the stack of "+f.Text(key("w", i))+" is no longer on the list; take another")
+		f.Wrong("", q.T("the stack of ")+f.Text(key("w", i))+q.T(" is no longer on the list; take another"))
 		return e, nil
 	}
 	for field, text := range part.Errors {
@@ -260,7 +260,7 @@ func unloggedOf(q *kit.Request, b store.Burn, c *kit.Coached) *unlogged {
 			asAdvice.Acts = append(asAdvice.Acts, act)
 		}
 	}
-	return &unlogged{Says: units.LowerFirst(in.Do), Then: then.In(q.Profile.Location()).Format("15:04"), Note: "Not done: " + units.LowerFirst(in.Do), ID: id,
+	return &unlogged{Says: units.LowerFirst(in.Do), Then: then.In(q.Profile.Location()).Format("15:04"), Note: q.T("Not done: ") + units.LowerFirst(in.Do), ID: id,
 		Tap: tapID(b, coach.Answer{Advice: asAdvice, Progress: a.Progress}), Doings: doingsOf(q, b, asAdvice)}
 }
 
@@ -294,7 +294,7 @@ func questionOf(q *kit.Request, b store.Burn, a coach.Answer) *question {
 			answered++
 		}
 	}
-	out := &question{Says: say.Asked(ask, q.Locale()), Yes: yes, YesWord: "yes, " + say.EntryWord(yes, q.Locale()), No: "Not yet: " + units.LowerFirst(say.EntryWord(yes, q.Locale())),
+	out := &question{Says: say.Asked(ask, q.Locale()), Yes: yes, YesWord: "yes, " + say.EntryWord(yes, q.Locale()), No: q.T("Not yet: ") + units.LowerFirst(say.EntryWord(yes, q.Locale())),
 		ID: fmt.Sprintf("ask-%d-%s-%d", b.ID, yes, answered)}
 	if lack := say.Lack(a.Progress.Lacks, q.Locale()); lack != "" && a.Progress.Ask != "" {
 		out.Because = units.UpperFirst(lack) + "."

@@ -48,7 +48,7 @@ func (s Room) logs(q *kit.Request, b store.Burn, f *kit.Form, sheet string, entr
 		err := q.Home.AddEntries(q.Ctx(), b.ID, s.Now(), entries...)
 		switch {
 		case errors.As(err, &other):
-			return kit.Answer(http.StatusConflict, fmt.Sprintf("This was logged already, at %s, as: %s. It stays so; correct it in the log.",
+			return kit.Answer(http.StatusConflict, q.F("This was logged already, at %s, as: %s. It stays so; correct it in the log.",
 				other.Kept.At.In(q.Profile.Location()).Format("15:04"), units.LowerFirst(say.Entry(b.Burn, other.Kept, q.Locale()))))
 		case err == nil && q.WantsJSON():
 			q.JSON(http.StatusOK, map[string]string{"said": saidOf(b, entries, q.Locale())})
@@ -101,12 +101,12 @@ func (s Room) readEntry(q *kit.Request, f *kit.Form, b store.Burn) (burn.Entry, 
 		e.ID = kit.NewEntryID()
 	}
 	if len(e.ID) > 64 || len(e.Typed) > 200 {
-		return e, kit.BadInput("What was typed is too long.")
+		return e, kit.BadInput(q.T("What was typed is too long."))
 	}
 	e.At = parseWhen(f, s.Now(), b.Started, q.Profile.Location())
 	kind, known := kinds[e.Kind]
 	if !known {
-		return e, kit.BadInput("That kind of entry is not known.")
+		return e, kit.BadInput(q.T("That kind of entry is not known."))
 	}
 	if e.Kind == burn.NotYet { // what was asked
 		e.Note = shorten(f.Text("note"), 200)
@@ -120,7 +120,7 @@ func (s Room) readEntry(q *kit.Request, f *kit.Form, b store.Burn) (burn.Entry, 
 // newLoad reads a load from a stack; nil where the form says from none.
 func (s Room) newLoad(q *kit.Request, f *kit.Form, b store.Burn) (*fire.Load, error) {
 	if f.Number("stack") == 0 {
-		f.Wrong("stack", "say from which stack it is; one that is not on the list is added under Wood first")
+		f.Wrong("stack", q.T("say from which stack it is; one that is not on the list is added under Wood first"))
 		return nil, nil
 	}
 	stack, err := q.Stack(f.Number("stack"))
@@ -138,7 +138,7 @@ func (s Room) newLoad(q *kit.Request, f *kit.Form, b store.Burn) (*fire.Load, er
 	l := kit.LoadFrom(stack, b.Stove, pieces, stove.Direction(f.Text("direction")), fire.Lay(f.Text("lay")), fire.Starter(f.Text("starter")))
 	if m, typed := kit.Optional(f, "mass", kit.In(units.ParseMass, q.Locale().System)); typed && pieces > 0 {
 		if m <= 0 {
-			f.Wrong("mass", "a load weighs something; leave it empty for usual pieces")
+			f.Wrong("mass", q.T("a load weighs something; leave it empty for usual pieces"))
 		}
 		l.PieceMass = m / units.Kilogram(pieces)
 	}

@@ -104,7 +104,7 @@ func readControl(x reading) error {
 	case ok && !x.same("value"):
 		x.e.Opening, x.e.Typed = kit.Parse(x.f, "value", c.Scale.Parse), x.f.Text("value")
 	case !ok && x.shown == nil:
-		return kit.BadInput("This stove has no such control.")
+		return kit.BadInput(x.q.T("This stove has no such control."))
 	}
 	return nil
 }
@@ -122,7 +122,7 @@ func readDraft(x reading) {
 
 func readCO(x reading) {
 	x.e.PPM = kit.Parse(x.f, "value", func(t string) (float64, error) {
-		return units.ParseNumber(strings.TrimSpace(strings.TrimSuffix(strings.ToLower(t), "ppm")), "reading of the CO display", 0, 5000)
+		return units.ParseNumber(strings.TrimSpace(strings.TrimSuffix(strings.ToLower(t), "ppm")), x.q.T("reading of the CO display"), 0, 5000)
 	})
 }
 
@@ -136,7 +136,7 @@ var doors = map[string]fire.Door{"shut": fire.Shut, "ajar": fire.Ajar, "open": f
 func readDoor(x reading) {
 	door, ok := doors[strings.ToLower(x.f.Text("value"))]
 	if !ok {
-		x.f.Wrong("value", "the door is shut, ajar or open")
+		x.f.Wrong("value", x.q.T("the door is shut, ajar or open"))
 	}
 	x.e.Door = door
 }

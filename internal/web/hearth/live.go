@@ -127,7 +127,7 @@ func tapsOf(b store.Burn, since time.Duration, loc lang.Locale) []liveTap {
 
 // keysOf are the keys of the page: each opens or taps something that stands on it.
 func (p *livePage) keysOf() []liveTap {
-	out := []liveTap{{Key: "y", Word: "done"}, {Key: "f", Word: "differently"}, {Key: "1 to 9", Word: "a control, then arrows and Enter"}}
+	out := []liveTap{{Key: "y", Word: "done"}, {Key: "f", Word: "differently"}, {Key: "1 to 9", Word: p.Units.T("a control, then arrows and Enter")}}
 	if _, ok := p.Burn.Stove.Bypass(); ok {
 		out = append(out, liveTap{Key: "b", Word: "bypass"})
 	}
@@ -138,7 +138,7 @@ func (p *livePage) keysOf() []liveTap {
 		out = append(out, tapOf(burn.Bed, p.Units))
 	}
 	out = append(out, p.Taps...)
-	return append(out, liveTap{Key: "m", Word: "timer"}, liveTap{Key: "u", Word: "undo"}, liveTap{Key: "?", Word: "this list"},
+	return append(out, liveTap{Key: "m", Word: "timer"}, liveTap{Key: "u", Word: "undo"}, liveTap{Key: "?", Word: p.Units.T("this list")},
 		liveTap{Key: "Esc", Word: "shuts"})
 }
 
@@ -175,7 +175,7 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 		until = b.Started.Add(burn.Longest)
 	}
 	m := s.Replays.Measure(b.Burn, until)
-	p := &livePage{Page: kit.Page{Title: b.Stove.Name + ", at the stove", Nav: "stove", Fire: true, Wide: true, OwnBurn: b.ID}, Burn: b, Form: f, Opened: opened,
+	p := &livePage{Page: kit.Page{Title: b.Stove.Name + q.T(", at the stove"), Nav: "stove", Fire: true, Wide: true, OwnBurn: b.ID}, Burn: b, Form: f, Opened: opened,
 		Since: now.Sub(b.Started), Coach: q.Coach(b)}
 	answer := p.Coach.Answer
 	p.Reading, p.Others = liveReadingOf(q, b, answer)
@@ -250,19 +250,19 @@ func liveReadingOf(q *kit.Request, b store.Burn, a coach.Answer) (*liveReading, 
 	matters := gaugeThatMatters(a)
 	for i, g := range a.Gauges {
 		if i == matters {
-			big = &liveReading{Gauge: q.Locale().T(say.Places.Short(g.Place)), Band: "working from " + u.Degrees(g.Band.Low)}
+			big = &liveReading{Gauge: q.T(say.Places.Short(g.Place)), Band: q.T("working from ") + u.Degrees(g.Band.Low)}
 			if g.Read() {
 				big.Value, big.Age = u.Degrees(g.Value), ageWord(g.Age)
 				if g.HasRate {
 					big.Rate = signed(u, g.Rate) + " a minute"
 				}
 			} else if a.Phase != "" && a.Unheard == 0 {
-				big.Value, big.Guess, big.Age = u.Degrees(rounded(u, g.Value)), true, "believed: read the gauge"
+				big.Value, big.Guess, big.Age = u.Degrees(rounded(u, g.Value)), true, q.T("believed: read the gauge")
 				if !g.LastAt.IsZero() {
-					big.Age = fmt.Sprintf("believed: it read %s %s ago; read it again", u.Degrees(g.Last), q.Locale().Duration(a.At.Sub(g.LastAt).Round(time.Minute)))
+					big.Age = q.F("believed: it read %s %s ago; read it again", u.Degrees(g.Last), q.Locale().Duration(a.At.Sub(g.LastAt).Round(time.Minute)))
 				}
 			} else if !g.LastAt.IsZero() {
-				big.Value, big.Age = u.Degrees(g.Last), fmt.Sprintf("that was %s ago: read it again", q.Locale().Duration(a.At.Sub(g.LastAt).Round(time.Minute)))
+				big.Value, big.Age = u.Degrees(g.Last), q.F("that was %s ago: read it again", q.Locale().Duration(a.At.Sub(g.LastAt).Round(time.Minute)))
 			} else {
 				big = nil // mineral fuel, and nobody has read it
 			}
@@ -321,7 +321,7 @@ func signed(u lang.Locale, rate float64) string {
 
 func (p *livePage) fillControls(b store.Burn) {
 	for i, c := range b.Stove.Controls {
-		lc := liveControl{Control: c, Number: i + 1, Now: "not logged yet"}
+		lc := liveControl{Control: c, Number: i + 1, Now: p.Units.T("not logged yet")}
 		for _, o := range c.Scale.Steps() {
 			lc.Steps = append(lc.Steps, kit.Option{Value: say.Mark(c.Scale, o, p.Units), Label: say.Mark(c.Scale, o, p.Units)})
 		}
@@ -359,7 +359,7 @@ func (p *livePage) fillLog(q *kit.Request, b store.Burn) {
 		}
 		return none
 	}
-	p.Door, p.LastLoad, p.LastSeen = lastSaid(burn.Door, "shut"), lastSaid(burn.Load, "none yet"), lastSaid(burn.Smoke, "not looked yet")
+	p.Door, p.LastLoad, p.LastSeen = lastSaid(burn.Door, "shut"), lastSaid(burn.Load, q.T("none yet")), lastSaid(burn.Smoke, q.T("not looked yet"))
 	if e, ok := b.Last(func(e burn.Entry) bool { return e.Load != nil }); ok {
 		p.LastLoad = q.Locale().Mass(e.Load.Mass()) + " at " + e.At.In(zone).Format("15:04")
 	}

@@ -16,7 +16,7 @@ type aboutPage struct {
 // about says which Smolder this is, what its advice is worth, and whose work is in
 // it.
 func (s Room) about(q *kit.Request) error {
-	q.Show(http.StatusOK, "about", &aboutPage{Page: kit.Page{Title: "About", Nav: "household", Wide: true}, Version: notices.Version(),
+	q.Show(http.StatusOK, "about", &aboutPage{Page: kit.Page{Title: q.T("About"), Nav: "household", Wide: true}, Version: notices.Version(),
 		Notices: notices.All()})
 	return nil
 }

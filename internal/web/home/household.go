@@ -45,7 +45,7 @@ type sessionLine struct {
 }
 
 func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) error {
-	p := &householdPage{Page: kit.Page{Title: "Household", Nav: "household", Wide: true}, Form: f, Password: password, User: q.User.Name,
+	p := &householdPage{Page: kit.Page{Title: q.T("Household"), Nav: "household", Wide: true}, Form: f, Password: password, User: q.User.Name,
 		Zones: zoneOptions(), Kinds: unitOptions(q.Locale()), Tongues: s.languageOptions(q.Locale()), Forecast: s.ForecastNow(q)}
 	spaces, err := q.Home.Spaces(q.Ctx())
 	if err != nil {
@@ -151,15 +151,15 @@ func (s Room) changePassword(q *kit.Request) error {
 		return err
 	}
 	if full != nil {
-		f.Wrong("old-password", "too many wrong passwords; wait "+q.Locale().Duration(full.Within)+" and try again")
+		f.Wrong("old-password", q.T("too many wrong passwords; wait ")+q.Locale().Duration(full.Within)+q.T(" and try again"))
 		return s.showHousehold(q, http.StatusTooManyRequests, profileToForm(q.Profile), f)
 	}
 	ok, err := s.checkPassword(q.Ctx(), q.User.Password, was)
 	if err != nil {
-		return kit.Answer(http.StatusServiceUnavailable, "Many people are signing in just now; try again in a moment.")
+		return kit.Answer(http.StatusServiceUnavailable, q.T("Many people are signing in just now; try again in a moment."))
 	}
 	if !ok {
-		f.Wrong("old-password", "that is not your password")
+		f.Wrong("old-password", q.T("that is not your password"))
 	} else if err := s.Store.Forgive(q.Ctx(), taken); err != nil {
 		return err
 	}
@@ -168,7 +168,7 @@ func (s Room) changePassword(q *kit.Request) error {
 	}
 	hash, err := s.hashInTurn(q.Ctx(), next)
 	if err != nil {
-		return kit.Answer(http.StatusServiceUnavailable, "Many people are signing in just now; try again in a moment.")
+		return kit.Answer(http.StatusServiceUnavailable, q.T("Many people are signing in just now; try again in a moment."))
 	}
 	if err := s.Store.SetPassword(q.Ctx(), q.User.ID, hash, s.Sessions.Token(q.Ctx()), q.Now()); err != nil {
 		return err

@@ -72,7 +72,7 @@ type openBurn struct {
 
 // now answers what to do.
 func (s Room) now(q *kit.Request) error {
-	p := &nowPage{Page: kit.Page{Title: "Now", Nav: "now", Wide: true}}
+	p := &nowPage{Page: kit.Page{Title: q.T("Now"), Nav: "now", Wide: true}}
 	stoves, err := q.Stoves()
 	if err != nil {
 		return err

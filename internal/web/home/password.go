@@ -114,7 +114,7 @@ func (s Room) hashInTurn(ctx context.Context, password string) (hash string, err
 // PasswordProblem says what is wrong with a new password, or nothing.
 func PasswordProblem(password string, loc lang.Locale) string {
 	if len([]rune(password)) < 10 || len(password) > 200 {
-		return "a password of 10 to 200 letters would do; a few words are easy to keep"
+		return loc.T("a password of 10 to 200 letters would do; a few words are easy to keep")
 	}
 	return ""
 }

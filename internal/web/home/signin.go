@@ -53,7 +53,7 @@ func (s Room) askToSignIn(c *gin.Context) {
 		return
 	}
 	q := &kit.Request{Context: c, Site: s.Site}
-	p := &signInPage{Page: kit.Page{Title: q.Locale().T("Sign in")}, Form: kit.Filled(), Demo: s.Demo}
+	p := &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: kit.Filled(), Demo: s.Demo}
 	if f, err := q.Form(); err == nil && mayBeHeld(c.Request.URL.Path) {
 		p.Back, p.Held = c.Request.URL.Path, f.Values.Encode()
 		p.Said = "You are not signed in any more. What you typed is kept: sign in, and it comes back."
@@ -84,7 +84,7 @@ func (s Room) signInForm(q *kit.Request) error {
 	if empty {
 		return q.SeeOther("/setup")
 	}
-	q.Show(http.StatusOK, "sign-in", &signInPage{Page: kit.Page{Title: "Sign in"}, Form: kit.Filled(), Demo: s.Demo, Back: q.Query("back")})
+	q.Show(http.StatusOK, "sign-in", &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: kit.Filled(), Demo: s.Demo, Back: q.Query("back")})
 	return nil
 }
 
@@ -93,7 +93,7 @@ func (s Room) signIn(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p := &signInPage{Page: kit.Page{Title: "Sign in"}, Form: f, Demo: s.Demo, Back: f.Values.Get("back"), Held: f.Values.Get("held")}
+	p := &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: f, Demo: s.Demo, Back: f.Values.Get("back"), Held: f.Values.Get("held")}
 	name, password := f.Text("name"), f.Values.Get("password")
 	f.Values.Del("password")
 	refuse := func(status int, text string) error {
@@ -101,7 +101,7 @@ func (s Room) signIn(q *kit.Request) error {
 		q.Show(status, "sign-in", p)
 		return nil
 	}
-	const unlike = "name and password do not go together"
+	unlike := q.T("name and password do not go together")
 	if units.FaultOfName(name) != units.GoodName || len(password) > 200 {
 		return refuse(http.StatusUnprocessableEntity, unlike)
 	}
@@ -110,7 +110,7 @@ func (s Room) signIn(q *kit.Request) error {
 		return err
 	}
 	if full != nil {
-		return refuse(http.StatusTooManyRequests, "too many wrong passwords; wait "+q.Locale().Duration(full.Within)+" and try again")
+		return refuse(http.StatusTooManyRequests, q.T("too many wrong passwords; wait ")+q.Locale().Duration(full.Within)+q.T(" and try again"))
 	}
 	user, err := s.Store.UserByName(q.Ctx(), name)
 	if err != nil && !errors.Is(err, store.ErrMissing) {
@@ -126,7 +126,7 @@ func (s Room) signIn(q *kit.Request) error {
 		if err := s.Store.Forgive(q.Ctx(), taken); err != nil {
 			return err
 		}
-		return refuse(http.StatusServiceUnavailable, "many people are signing in just now; try again in a moment")
+		return refuse(http.StatusServiceUnavailable, q.T("many people are signing in just now; try again in a moment"))
 	case !ok || err != nil:
 		return refuse(http.StatusUnprocessableEntity, unlike)
 	}
@@ -241,12 +241,12 @@ type setupPage struct {
 }
 
 func newSetupPage(f *kit.Form) *setupPage {
-	return &setupPage{Page: kit.Page{Title: "Welcome"}, Form: f, Zones: zoneOptions(), Kinds: unitOptions(f.Locale()),
+	return &setupPage{Page: kit.Page{Title: f.Locale().T("Welcome")}, Form: f, Zones: zoneOptions(), Kinds: unitOptions(f.Locale()),
 		Coded: f.Has("code") && f.Errors["code"] == ""}
 }
 
 func unitOptions(loc lang.Locale) []kit.Option {
-	return []kit.Option{{Value: "metric", Label: "°C, kg, metres, pascals"}, {Value: "imperial", Label: "°F, lb, feet, inches of water"}}
+	return []kit.Option{{Value: "metric", Label: loc.T("°C, kg, metres, pascals")}, {Value: "imperial", Label: loc.T("°F, lb, feet, inches of water")}}
 }
 
 // zoneOptions offers a zone of each hour and the usual ones; any other IANA
@@ -270,7 +270,7 @@ func (s Room) setupForm(q *kit.Request) error {
 	if !empty {
 		return q.SeeOther("/sign-in")
 	}
-	q.Show(http.StatusOK, "setup", newSetupPage(kit.Filled("household", "our house", "zone", "UTC", "units", "metric", "code", q.Query("code"))))
+	q.Show(http.StatusOK, "setup", newSetupPage(kit.Filled("household", q.T("our house"), "zone", "UTC", "units", "metric", "code", q.Query("code"))))
 	return nil
 }
 
@@ -281,7 +281,7 @@ func (s Room) setup(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	lived := kit.Answer(http.StatusConflict, "A household lives here already. Sign in instead.")
+	lived := kit.Answer(http.StatusConflict, q.T("A household lives here already. Sign in instead."))
 	if !empty {
 		return lived
 	}
@@ -299,7 +299,7 @@ func (s Room) setup(q *kit.Request) error {
 		f.Wrong("password", text)
 	}
 	if !f.Has("code") {
-		f.Wrong("code", "the set-up code is missing: it stands where the server was started")
+		f.Wrong("code", q.T("the set-up code is missing: it stands where the server was started"))
 	}
 	answer := func() error {
 		q.Show(http.StatusUnprocessableEntity, "setup", newSetupPage(f))
@@ -313,18 +313,18 @@ func (s Room) setup(q *kit.Request) error {
 		return err
 	}
 	if full != nil {
-		f.Wrong("code", "too many codes were tried from here; wait ten minutes")
+		f.Wrong("code", q.T("too many codes were tried from here; wait ten minutes"))
 		return answer()
 	}
 	hash, err := s.hashInTurn(q.Ctx(), password)
 	if err != nil {
-		return kit.Answer(http.StatusServiceUnavailable, "Many people are signing in just now; try again in a moment.")
+		return kit.Answer(http.StatusServiceUnavailable, q.T("Many people are signing in just now; try again in a moment."))
 	}
 	_, user, err := s.Store.CreateFirst(q.Ctx(), f.Text("code"), p,
-		store.Space{Name: "the house", House: house.Default(), Wanted: kit.UsualBand}, owner, hash)
+		store.Space{Name: q.T("the house"), House: house.Default(), Wanted: kit.UsualBand}, owner, hash)
 	switch {
 	case errors.Is(err, store.ErrMissing):
-		f.Wrong("code", "that is not the code; it stands where the server was started")
+		f.Wrong("code", q.T("that is not the code; it stands where the server was started"))
 		return answer()
 	case errors.Is(err, store.ErrTaken):
 		return lived

@@ -39,7 +39,7 @@ func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
 	c := &Coached{Answer: a, Counsel: say.Coach(a, b.Stove, p, q.Locale()), State: string(a.Phase), Now: a.Advice.Asks() && a.Advice.Ready}
 	switch {
 	case !b.Simulated():
-		c.State = "on mineral fuel"
+		c.State = q.T("on mineral fuel")
 	case a.Smoulders():
 		c.State = string(review.Smouldering)
 	case c.State == "":
@@ -91,7 +91,7 @@ func Risk(r belief.Risks, loc lang.Locale) string {
 	for _, risk := range []struct {
 		share float64
 		says  string
-	}{{r.TooHot, "too hot"}, {r.Smoulder, "smouldering"}, {r.Spilling, "smoke into the room"}} {
+	}{{r.TooHot, loc.T("too hot")}, {r.Smoulder, "smouldering"}, {r.Spilling, loc.T("smoke into the room")}} {
 		if risk.share >= worthSaying {
 			parts = append(parts, risk.says+" "+loc.Percent(units.Fraction(risk.share), 0))
 		}

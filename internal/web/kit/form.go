@@ -40,30 +40,30 @@ const mostFields = 400
 // Form returns the request's form. Files come by their own way ([request.file]).
 func (q *Request) Form() (*Form, error) {
 	if strings.HasPrefix(q.ContentType(), "multipart/") {
-		return nil, &InputError{http.StatusUnsupportedMediaType, "This page takes no files; they are read in under Burns."}
+		return nil, &InputError{http.StatusUnsupportedMediaType, q.T("This page takes no files; they are read in under Burns.")}
 	}
 	if err := q.Request.ParseForm(); err != nil {
 		if tooLarge := new(http.MaxBytesError); errors.As(err, &tooLarge) {
 			return nil, err
 		}
-		return nil, BadInput("The form could not be read; go back and send it again.")
+		return nil, BadInput(q.T("The form could not be read; go back and send it again."))
 	}
 	f := &Form{Values: q.Request.Form, Errors: map[string]string{}, loc: q.Locale()}
 	if len(f.Values) > mostFields {
-		return nil, BadInput("That is more fields than any form here has.")
+		return nil, BadInput(q.T("That is more fields than any form here has."))
 	}
 	for name, values := range f.Values {
 		for i, v := range values {
 			if text := strings.ReplaceAll(v, "\r\n", "\n"); !units.Printable(text, true) {
 				f.Values[name][i] = printable(text)
-				f.Wrong(name, "there were signs in it that cannot be shown; they are left out here: look it over and send it again")
+				f.Wrong(name, q.T("there were signs in it that cannot be shown; they are left out here: look it over and send it again"))
 			} else {
 				f.Values[name][i] = text
 			}
 		}
 	}
 	if isHeld(q.Ctx()) {
-		f.Wrong("held", "you had been signed out, so nothing has been kept or done yet: look it over and send it now")
+		f.Wrong("held", q.T("you had been signed out, so nothing has been kept or done yet: look it over and send it now"))
 	}
 	return f, nil
 }
@@ -263,7 +263,7 @@ func (f *Form) Conflict(now *Form, version int) {
 		}
 	}
 	f.Values.Set("version", strconv.Itoa(version))
-	f.Wrong("version", "somebody else has changed this since you opened it, and nothing of yours is kept yet: what stands there now is shown beside what you typed; send it again to keep yours")
+	f.Wrong("version", now.loc.T("somebody else has changed this since you opened it, and nothing of yours is kept yet: what stands there now is shown beside what you typed; send it again to keep yours"))
 }
 
 // An Option is one entry of a choice.
@@ -341,7 +341,7 @@ func PieceWord(n int) string {
 func (q *Request) understood(kind, typed string) (string, error) {
 	read, ok := readers[kind]
 	if !ok {
-		return "", BadInput("That kind of quantity is not known.")
+		return "", BadInput(q.T("That kind of quantity is not known."))
 	}
 	text, err := read(typed, q.Locale().System)
 	if err != nil {

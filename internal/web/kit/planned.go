@@ -52,11 +52,11 @@ func (q *Request) DayWord(t time.Time) string {
 	case day(now):
 		return t.Format("15:04")
 	case day(now.AddDate(0, 0, 1)):
-		return "tomorrow at " + t.Format("15:04")
+		return q.T("tomorrow at ") + t.Format("15:04")
 	case day(now.AddDate(0, 0, -1)):
-		return "yesterday at " + t.Format("15:04")
+		return q.T("yesterday at ") + t.Format("15:04")
 	}
-	return t.Format("2 January at 15:04")
+	return q.Locale().Date(t, "2 January at 15:04")
 }
 
 // PlanPath is the address of a plan.

@@ -13,7 +13,7 @@ import (
 // KnownChoice refuses a choice that is not in the list.
 func KnownChoice(f *Form, name string, known bool) {
 	if !known {
-		f.Wrong(name, "choose one of the list")
+		f.Wrong(name, f.loc.T("choose one of the list"))
 	}
 }
 

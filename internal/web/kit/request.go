@@ -166,3 +166,14 @@ func (s *Site) health(w http.ResponseWriter, r *http.Request) {
 	}
 	_, _ = io.WriteString(w, "ok\n")
 }
+
+// T says a message in the language of whoever asks.
+func (q *Request) T(m lang.Message) string { return q.Locale().T(m) }
+
+// F fills a message that is a format; see [lang.Locale.F].
+func (q *Request) F(m lang.Message, args ...any) string { return q.Locale().F(m, args...) }
+
+// N says a message about n things; see [lang.Locale.N].
+func (q *Request) N(n int, one, many lang.Message, args ...any) string {
+	return q.Locale().N(n, one, many, args...)
+}

@@ -299,19 +299,19 @@ func (s *Site) StatusOf(err error, loc lang.Locale) (int, string) {
 	case errors.As(err, &input):
 		return input.Status, input.Text
 	case errors.As(err, &tooLarge):
-		return http.StatusRequestEntityTooLarge, "That is more than this page takes: " + sizeWord(tooLarge.Limit, loc) + " would do."
+		return http.StatusRequestEntityTooLarge, loc.T("That is more than this page takes: ") + sizeWord(tooLarge.Limit, loc) + loc.T(" would do.")
 	case errors.Is(err, store.ErrMissing):
-		return http.StatusNotFound, "There is nothing here, or it belongs to another household."
+		return http.StatusNotFound, loc.T("There is nothing here, or it belongs to another household.")
 	case errors.Is(err, store.ErrTaken):
-		return http.StatusConflict, "That name is already in use here; another one would do."
+		return http.StatusConflict, loc.T("That name is already in use here; another one would do.")
 	case errors.Is(err, store.ErrBurning):
-		return http.StatusConflict, "This stove already has a burn that is not ended. End that one first, at the stove."
+		return http.StatusConflict, loc.T("This stove already has a burn that is not ended. End that one first, at the stove.")
 	case errors.Is(err, store.ErrUsed):
-		return http.StatusConflict, "A stove still stands in it: give the stove another space first, or take it off the list."
+		return http.StatusConflict, loc.T("A stove still stands in it: give the stove another space first, or take it off the list.")
 	case errors.Is(err, store.ErrStale), errors.Is(err, burn.ErrChanged):
-		return http.StatusConflict, "Somebody has changed this meanwhile, so nothing was changed now. Open the page again and look."
+		return http.StatusConflict, loc.T("Somebody has changed this meanwhile, so nothing was changed now. Open the page again and look.")
 	case errors.Is(err, burn.ErrOther):
-		return http.StatusConflict, "Something else was logged already under the same id, and stays. Log this as something new."
+		return http.StatusConflict, loc.T("Something else was logged already under the same id, and stays. Log this as something new.")
 	case errors.Is(err, store.ErrUnreadable):
 		return http.StatusInternalServerError, loc.T(saysUnreadable)
 	case errors.Is(err, planner.ErrBusy):
@@ -321,7 +321,7 @@ func (s *Site) StatusOf(err error, loc lang.Locale) (int, string) {
 	case store.Silent(err):
 		return http.StatusServiceUnavailable, loc.T(saysSilent)
 	}
-	return http.StatusInternalServerError, "Something went wrong here, and nothing was changed. Try again."
+	return http.StatusInternalServerError, loc.T("Something went wrong here, and nothing was changed. Try again.")
 }
 
 // saysUnreadable is said of something that a newer program, or something else than a
@@ -331,15 +331,15 @@ const saysUnreadable lang.Message = "This is kept in a form that this version ca
 
 func sizeWord(bytes int64, loc lang.Locale) string {
 	if bytes >= mostLogbook {
-		return "up to 2 GB"
+		return loc.T("up to 2 GB")
 	}
 	if bytes >= mostUpload {
-		return "up to 24 MB"
+		return loc.T("up to 24 MB")
 	}
 	if bytes >= 1<<20 {
-		return "up to 4 MB"
+		return loc.T("up to 4 MB")
 	}
-	return "up to 256 kB"
+	return loc.T("up to 256 kB")
 }
 
 // Unavailable answers while the database is gone or silent.

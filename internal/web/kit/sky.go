@@ -3,7 +3,6 @@ package kit
 import (
 	"context"
 	"errors"
-	"fmt"
 	"net"
 	"net/http"
 	"net/netip"
@@ -116,14 +115,14 @@ func (s *Site) Hourly(q *Request, from time.Time, hours int) ([]weather.Hour, bo
 // household's page.
 func (s *Site) ForecastNow(q *Request) string {
 	if s.Sky(q) == nil {
-		return "None yet: you type temperature and wind when you plan."
+		return q.T("None yet: you type temperature and wind when you plan.")
 	}
-	whose := "the server's own"
+	whose := q.T("the server's own")
 	if q.Profile.WeatherURL != "" {
-		whose = "the one below"
+		whose = q.T("the one below")
 	}
 	if hours, ok := s.Hourly(q, s.Now(), 1); ok {
-		return fmt.Sprintf("From %s: %s outside just now.", whose, q.Locale().Temperature(celsius(hours[0].Temperature)))
+		return q.F("From %s: %s outside just now.", whose, q.Locale().Temperature(celsius(hours[0].Temperature)))
 	}
-	return fmt.Sprintf("From %s, which does not answer just now.", whose)
+	return q.F("From %s, which does not answer just now.", whose)
 }

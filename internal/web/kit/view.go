@@ -259,7 +259,7 @@ func (q *Request) endanger(p *Page) {
 
 // Say leaves a sentence for the top of the next page.
 func (q *Request) Say(format lang.Message, args ...any) {
-	q.Site.Sessions.Put(q.Ctx(), "said", q.Locale().F(format, args...))
+	q.Site.Sessions.Put(q.Ctx(), "said", q.F(format, args...))
 }
 
 // An undo is something that can be taken back, or put back, at an address.

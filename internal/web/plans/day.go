@@ -54,7 +54,7 @@ func (s Room) newDayPage(q *kit.Request, f *kit.Form) (*dayPage, error) {
 		return nil, err
 	}
 	p := &dayPage{planPage: *base}
-	p.Title = "The day's fires"
+	p.Title = q.T("The day's fires")
 	return p, nil
 }
 
@@ -89,7 +89,7 @@ func (s Room) makeDay(q *kit.Request) error {
 		switch {
 		case err == nil:
 			row := store.Planned{StoveID: f.Number("stove"), Choice: kit.NewEntryID(), Day: &d, Asked: asked(f),
-				Sentence: "A day in " + w.Stove.Name, Begins: begin(q, f), Made: s.Now()}
+				Sentence: q.T("A day in ") + w.Stove.Name, Begins: begin(q, f), Made: s.Now()}
 			ids, err := q.Home.KeepPlans(q.Ctx(), []store.Planned{row})
 			if err != nil {
 				return err
@@ -130,7 +130,7 @@ func (s Room) dayPageOf(q *kit.Request, row store.Planned) (*dayPage, error) {
 		p.Says = append(p.Says, text)
 	}
 	if row.Begins.Add(w.For).Before(s.Now()) {
-		p.Stale = "This day has gone by."
+		p.Stale = q.T("This day has gone by.")
 	}
 	return p, nil
 }
@@ -157,7 +157,7 @@ func loadWords(p plan.Plan, u lang.Locale) string {
 	for _, l := range []fire.Load{first, main} {
 		if l.Pieces > 0 {
 			short, _, _ := strings.Cut(l.StackName, ",")
-			parts = append(parts, fmt.Sprintf("%d of %s", l.Pieces, short))
+			parts = append(parts, u.F("%d of %s", l.Pieces, short))
 		}
 	}
 	return strings.Join(parts, ", ") + ": " + u.Mass(p.Mass())
@@ -180,7 +180,7 @@ func (s Room) calendar(q *kit.Request) error {
 		for i, win := range row.Day.Windows {
 			list = append(list, exchange.Appointment{ID: id(i), From: row.Begins.Add(win.From), Till: row.Begins.Add(win.Until),
 				Title: fmt.Sprintf("%s: %s, %s", w.Stove.Name, say.Window(win, q.Locale()), kit.PieceWord(win.Fire.Pieces())),
-				Text: fmt.Sprintf("%s, %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.",
+				Text: q.F("%s, %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.",
 					loadWords(win.Fire, q.Locale()), win.Fire.Direction, say.Mark(air.Scale, win.Fire.Final, q.Locale()))})
 		}
 	case row.Burn != nil:
@@ -190,14 +190,14 @@ func (s Room) calendar(q *kit.Request) error {
 			}
 			list = append(list, exchange.Appointment{ID: id(i), From: row.Begins.Add(in.Earliest), Till: row.Begins.Add(max(in.Latest, in.Earliest+5*time.Minute)),
 				Title: row.Burn.Wish.Stove.Name + ": " + in.Do,
-				Text:  strings.TrimSpace(in.Set+". "+in.Sign) + " The sign decides, not the clock; the stove's manual has the last word."})
+				Text:  strings.TrimSpace(in.Set+". "+in.Sign) + q.T(" The sign decides, not the clock; the stove's manual has the last word.")})
 		}
 	default:
 		return store.ErrMissing
 	}
 	q.Header("Content-Type", "text/calendar; charset=utf-8")
 	q.Header("Content-Disposition", `attachment; filename="fires.ics"`)
-	return exchange.WriteICal(q.Writer, "Fires in "+row.Stove, q.Now(), list)
+	return exchange.WriteICal(q.Writer, q.T("Fires in ")+row.Stove, q.Now(), list)
 }
 
 // sheet is a plan, or a day with its first fire, on one sheet of A4 to pin by
@@ -213,7 +213,7 @@ func (s Room) sheet(q *kit.Request) error {
 		if err != nil {
 			return err
 		}
-		p.Title = p.Plan.Wish.Stove.Name + ", by the stove"
+		p.Title = p.Plan.Wish.Stove.Name + q.T(", by the stove")
 		q.Show(http.StatusOK, "sheet", p)
 		return nil
 	case row.Day == nil:
@@ -228,7 +228,7 @@ func (s Room) sheet(q *kit.Request) error {
 	p.show(q, row.Day.Windows[0].Fire, row.Made)
 	p.Day = strip.Draw(strip.OfDay(*row.Day, q.View(p.Begin)), strip.Sheet)
 	p.Later = ""
-	p.Title = row.Stove + " today, by the stove"
+	p.Title = row.Stove + q.T(" today, by the stove")
 	q.Show(http.StatusOK, "day-sheet", p)
 	return nil
 }

@@ -19,9 +19,9 @@ func (s Room) keepPlan(q *kit.Request) error {
 	}
 	switch {
 	case row.BurnID != 0:
-		return kit.Answer(http.StatusConflict, "This plan has been started already.")
+		return kit.Answer(http.StatusConflict, q.T("This plan has been started already."))
 	case !kit.IsAhead(row.Begins, s.Now()):
-		return kit.BadInput("A plan is kept for half an hour from now or later; one for now is started.")
+		return kit.BadInput(q.T("A plan is kept for half an hour from now or later; one for now is started."))
 	}
 	if err := q.Home.MarkKept(q.Ctx(), row.ID, s.Now()); err != nil {
 		return err
@@ -38,7 +38,7 @@ func (s Room) dropPlan(q *kit.Request) error {
 	if err := q.Home.DropPlan(q.Ctx(), id, true, q.Now()); err != nil {
 		return err
 	}
-	q.Show(http.StatusOK, "plan-gone", &keptPage{Page: kit.Page{Title: "The plan", Nav: "now"}, ID: id})
+	q.Show(http.StatusOK, "plan-gone", &keptPage{Page: kit.Page{Title: q.T("The plan"), Nav: "now"}, ID: id})
 	return nil
 }
 
@@ -66,7 +66,7 @@ func (s Room) startPlan(q *kit.Request) error {
 		return err
 	}
 	if row.Burn == nil {
-		return kit.BadInput("There is no burn in this plan to start.")
+		return kit.BadInput(q.T("There is no burn in this plan to start."))
 	}
 	if row.BurnID == 0 {
 		p, err := s.planPageOf(q, row)
@@ -74,7 +74,7 @@ func (s Room) startPlan(q *kit.Request) error {
 			return err
 		}
 		if !p.Startable {
-			p.Said = firstOf(p.Stale, p.Gone, "This plan begins later: keep it until then, or plan it for now.")
+			p.Said = firstOf(p.Stale, p.Gone, q.T("This plan begins later: keep it until then, or plan it for now."))
 			q.Show(http.StatusUnprocessableEntity, "plan", p)
 			return nil
 		}
@@ -95,7 +95,7 @@ func (s Room) startPlan(q *kit.Request) error {
 			if err != nil {
 				return err
 			}
-			p.Said = q.Locale().T(say.NotAired)
+			p.Said = q.T(say.NotAired)
 			q.Show(http.StatusUnprocessableEntity, "plan", p)
 			return nil
 		}

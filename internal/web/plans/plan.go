@@ -190,7 +190,7 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 	}
 	p.Why = say.Best(*row.Burn, u)
 	if row.Place > 0 {
-		p.Why = "Against the best: " + units.LowerFirst(say.Differs(*row.Burn, best, u))
+		p.Why = q.T("Against the best: ") + units.LowerFirst(say.Differs(*row.Burn, best, u))
 	}
 	p.Again = "/plan?" + row.Asked
 	for _, other := range choice {
@@ -202,14 +202,14 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 		o := otherPlan{Unsafe: say.Unsafe(*other.Burn, q.Locale()), Sentence: say.Plan(*other.Burn, u), Differs: say.Differs(*other.Burn, best, u), Link: kit.PlanPath(other.ID) + "#made",
 			Strip: strip.Draw(chart, strip.Beside), Figures: figuresOf(q, *other.Burn)}
 		if other.Place == 0 {
-			o.Differs = "The best by all that counts."
+			o.Differs = q.T("The best by all that counts.")
 		}
 		p.Others = append(p.Others, o)
 	}
 	switch {
 	case p.Started != 0:
 	case kit.IsStale(row.Begins, s.Now()):
-		p.Stale = fmt.Sprintf("It was made for %s. Room, weather and coals are others by now: work it out again.", q.DayWord(row.Begins))
+		p.Stale = q.F("It was made for %s. Room, weather and coals are others by now: work it out again.", q.DayWord(row.Begins))
 	case kit.IsAhead(row.Begins, s.Now()):
 		p.Keepable = !p.Kept
 	default:
@@ -245,14 +245,14 @@ func (s Room) whatIsGone(q *kit.Request, p *planPage, row store.Planned) error {
 		}
 	}
 	if len(gone) > 0 {
-		p.Gone = strings.Join(gone, " and ") + ": off the list of stacks since this was planned. What is burnt from it is logged, and taken off nothing."
+		p.Gone = strings.Join(gone, " and ") + q.T(": off the list of stacks since this was planned. What is burnt from it is logged, and taken off nothing.")
 	}
 	known := false
 	for _, st := range p.Stoves {
 		known = known || st.Value == strconv.FormatInt(row.StoveID, 10)
 	}
 	if !known {
-		p.Gone, p.Startable, p.Keepable = row.Stove+" is off the list of stoves.", false, false
+		p.Gone, p.Startable, p.Keepable = row.Stove+q.T(" is off the list of stoves."), false, false
 	}
 	return nil
 }

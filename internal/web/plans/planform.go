@@ -18,7 +18,7 @@ import (
 // newPlanPage fills the choices from the household, and what nobody has typed
 // yet.
 func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
-	p := &planPage{Page: kit.Page{Title: "Plan", Nav: "plan", Wide: true}, Form: f, Sky: s.Sky(q) != nil, Search: kit.NewEntryID(),
+	p := &planPage{Page: kit.Page{Title: q.T("Plan"), Nav: "plan", Wide: true}, Form: f, Sky: s.Sky(q) != nil, Search: kit.NewEntryID(),
 		Mild: q.Locale().Temperature(burn.AssumedOutdoor)}
 	stoves, err := q.Stoves()
 	if err != nil {
@@ -31,7 +31,7 @@ func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
 	for _, st := range stoves {
 		p.Stoves = append(p.Stoves, kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: st.Name})
 	}
-	p.Kindling = []kit.Option{{Value: "", Label: "any kindling"}}
+	p.Kindling = []kit.Option{{Value: "", Label: q.T("any kindling")}}
 	for _, st := range stacks {
 		o := kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: fmt.Sprintf("%s, %s", st.Name, q.Locale().Percent(st.Moisture(), 0))}
 		switch {
@@ -43,24 +43,24 @@ func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
 		}
 	}
 	for _, a := range say.Aims {
-		p.Aims = append(p.Aims, kit.Option{Value: string(a.Key), Label: q.Locale().T(a.Name)})
+		p.Aims = append(p.Aims, kit.Option{Value: string(a.Key), Label: q.T(a.Name)})
 	}
 	if asked, there := f.Values["start"]; there && asked[0] == "" {
-		p.Starts = append(p.Starts, kit.Option{Value: "", Label: "look at the coals and choose"})
+		p.Starts = append(p.Starts, kit.Option{Value: "", Label: q.T("look at the coals and choose")})
 	}
 	for _, a := range say.Starts {
-		p.Starts = append(p.Starts, kit.Option{Value: string(a.Key), Label: q.Locale().T(a.Name)})
+		p.Starts = append(p.Starts, kit.Option{Value: string(a.Key), Label: q.T(a.Name)})
 	}
-	p.Laid = []kit.Option{{Value: "", Label: "in the best way"}}
+	p.Laid = []kit.Option{{Value: "", Label: q.T("in the best way")}}
 	for _, l := range say.Lays {
 		if l.Key != fire.OnCoals {
-			p.Laid = append(p.Laid, kit.Option{Value: string(l.Key), Label: q.Locale().T(l.Name)})
+			p.Laid = append(p.Laid, kit.Option{Value: string(l.Key), Label: q.T(l.Name)})
 		}
 	}
 	for _, k := range say.Starters {
-		p.Starters = append(p.Starters, kit.Option{Value: string(k.Key), Label: q.Locale().T(k.Name)})
+		p.Starters = append(p.Starters, kit.Option{Value: string(k.Key), Label: q.T(k.Name)})
 	}
-	p.More = append([]kit.Option{{Value: "", Label: "nothing else"}, {Value: allWood, Label: "whatever suits"}}, p.Stacks...)
+	p.More = append([]kit.Option{{Value: "", Label: q.T("nothing else")}, {Value: allWood, Label: q.T("whatever suits")}}, p.Stacks...)
 	p.NoStove, p.NoWood = len(p.Stoves) == 0, len(p.Stacks) == 0
 	if err := p.bySeason(q, stoves); err != nil {
 		return nil, err
@@ -113,7 +113,7 @@ func trialSays(q *kit.Request, stove int64) (string, error) {
 	if err != nil || !ok {
 		return "", err
 	}
-	return "By lot, for the trial: " + say.WayToDo(t.Subject, way, q.Locale()) + ".", nil
+	return q.T("By lot, for the trial: ") + say.WayToDo(t.Subject, way, q.Locale()) + ".", nil
 }
 
 // byLot puts what a trial asks of the next burn into the sentence, where it has a word for
@@ -130,7 +130,7 @@ func (p *planPage) byLot(q *kit.Request) error {
 	if err != nil || !ok {
 		return err
 	}
-	p.Trial = "By lot, for the trial: " + say.WayToDo(t.Subject, way, q.Locale()) + "."
+	p.Trial = q.T("By lot, for the trial: ") + say.WayToDo(t.Subject, way, q.Locale()) + "."
 	switch {
 	case t.Subject == practice.Lay && !p.Form.Has("lay"):
 		p.Form.Values.Set("lay", way)

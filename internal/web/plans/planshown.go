@@ -46,7 +46,7 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 		p.Warnings = append(p.Warnings, text)
 	}
 	if made.Wish.House.Assumed {
-		p.Warnings = append(p.Warnings, "Nobody has described this space yet: an ordinary one of "+u.Area(made.Wish.House.Floor)+" is assumed. Its floor and shell under Household make room temperatures truer.")
+		p.Warnings = append(p.Warnings, q.T("Nobody has described this space yet: an ordinary one of ")+u.Area(made.Wish.House.Floor)+q.T(" is assumed. Its floor and shell under Household make room temperatures truer."))
 	}
 	if text := say.Return(made, u); text != "" {
 		p.Warnings = append(p.Warnings, text)
@@ -71,13 +71,13 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 func draftLines(u lang.Locale, w wish.Wish) []draftLine {
 	b := wish.BeforeLighting(w)
 	lines := []draftLine{
-		{"as things are", u.Draft(b.AsIs), b.AsIs >= 0, w.Help == wish.Help{}},
-		{"fans off", u.Draft(b.FanOff), b.FanOff >= 0, w.Help.FansOff},
-		{"a window open a crack", u.Draft(b.Window), b.Window >= 0, w.Help.Window},
-		{"the flue warmed", u.Draft(b.Primed), b.Primed > 0, w.Help.Primed},
+		{u.T("as things are"), u.Draft(b.AsIs), b.AsIs >= 0, w.Help == wish.Help{}},
+		{u.T("fans off"), u.Draft(b.FanOff), b.FanOff >= 0, w.Help.FansOff},
+		{u.T("a window open a crack"), u.Draft(b.Window), b.Window >= 0, w.Help.Window},
+		{u.T("the flue warmed"), u.Draft(b.Primed), b.Primed > 0, w.Help.Primed},
 	}
 	if n := len(lines); w.Help.FansOff && w.Help.Window || w.Help.FansOff && w.Help.Primed || w.Help.Window && w.Help.Primed {
-		lines = append(lines[:n:n], draftLine{"all that is chosen", u.Draft(b.Net), !b.DoNot, true})
+		lines = append(lines[:n:n], draftLine{u.T("all that is chosen"), u.Draft(b.Net), !b.DoNot, true})
 	}
 	return lines
 }
@@ -98,25 +98,25 @@ func figuresOf(q *kit.Request, made plan.Plan) []kit.Figure {
 	air, _ := made.Wish.Stove.MainAir()
 	outdoors := kit.Entered
 	if len(made.Wish.Weather) > 1 {
-		outdoors = "the forecast"
+		outdoors = q.T("the forecast")
 	}
 	return []kit.Figure{
-		kit.NewFigure("heat to the room", u.EnergyRange(sum.ToRoom*85/100, sum.ToRoom*115/100),
-			"Simulated heat from the stove's body, its glass and its pipe, ±15 %.", kit.From("wood", u.Mass(made.Mass()), kit.Entered),
+		kit.NewFigure(q.T("heat to the room"), u.EnergyRange(sum.ToRoom*85/100, sum.ToRoom*115/100),
+			q.T("Simulated heat from the stove's body, its glass and its pipe, ±15 %."), kit.From("wood", u.Mass(made.Mass()), kit.Entered),
 			kit.From("moisture", say.Moisture(made.MainOf.Stack), readFrom(made.MainOf.Stack)), kit.From("outdoors", u.Temperature(made.Wish.Outdoor), outdoors)),
-		kit.NewFigure("efficiency, net", q.Locale().Percent(sum.Efficiency-0.03, 0)+" to "+q.Locale().Percent(sum.Efficiency+0.03, 0),
-			"1 − (flue gas at the collar + unburnt gas) ÷ energy in.", kit.From("balance of the simulated burn", "closed", kit.Computed)),
+		kit.NewFigure(q.T("efficiency, net"), q.Locale().Percent(sum.Efficiency-0.03, 0)+" to "+q.Locale().Percent(sum.Efficiency+0.03, 0),
+			q.T("1 − (flue gas at the collar + unburnt gas) ÷ energy in."), kit.From(q.T("balance of the simulated burn"), "closed", kit.Computed)),
 		kit.NewFigure("smoke", say.Smoke(made.SmokePerKg(), q.Locale())+", "+say.AgainstUse(made.SmokePerKg(), made.Wish.Stove.Family, q.Locale()),
-			"The mean of the stoves like this one that it was burnt in: of the tar that leaves unburnt the half that condenses, and soot. The range is how well that is known of a stove whose smoke nobody has measured. A clean burn makes 1 to 4, a cold start more.",
-			kit.From("final setting", say.Mark(air.Scale, made.Final, q.Locale()), kit.Computed)),
+			q.T("The mean of the stoves like this one that it was burnt in: of the tar that leaves unburnt the half that condenses, and soot. The range is how well that is known of a stove whose smoke nobody has measured. A clean burn makes 1 to 4, a cold start more."),
+			kit.From(q.T("final setting"), say.Mark(air.Scale, made.Final, q.Locale()), kit.Computed)),
 		kit.NewFigure("deposits", "about "+q.Locale().Number(sum.Deposits, 0)+" g",
-			"Smoke × its share where the liner's inner wall is below "+u.Temperature(120)+".",
+			q.T("Smoke × its share where the liner's inner wall is below ")+u.Temperature(120)+".",
 			kit.From("chimney", u.Length(made.Wish.Stove.Chimney.Height), kit.Entered)),
 		kit.NewFigure("room", u.RoomTemperature(units.Celsius(lowest))+" to "+u.RoomTemperature(units.Celsius(highest)),
-			"Air, the surfaces that see the stove, and the walls behind them, driven by the stove's heat and the weather; in the second half of the time.",
-			kit.From("heat loss", u.HeatLoss(made.Wish.House.Loss()), kit.LossFrom(made.Wish.House)),
+			q.T("Air, the surfaces that see the stove, and the walls behind them, driven by the stove's heat and the weather; in the second half of the time."),
+			kit.From(q.T("heat loss"), u.HeatLoss(made.Wish.House.Loss()), kit.LossFrom(made.Wish.House)),
 			kit.From("now", u.RoomTemperature(made.Wish.Room), kit.Entered)),
-		kit.NewFigure("coals at the end", u.Mass(sum.Coals), "Char left when the time is over."),
+		kit.NewFigure(q.T("coals at the end"), u.Mass(sum.Coals), q.T("Char left when the time is over.")),
 	}
 }
 
@@ -127,17 +127,17 @@ func laysOf(q *kit.Request, made plan.Plan) []drawnLay {
 		p := lay.Pack(made.Wish.Stove, loads)
 		baffle := "baffle"
 		if made.Wish.Stove.Family == stove.SecondaryAir {
-			baffle = "baffle, air tubes"
+			baffle = q.T("baffle, air tubes")
 		}
 		d := strip.Lay{Packing: p, ID: fmt.Sprintf("lay-%d", len(out)), Name: made.Wish.Stove.Name, Baffle: baffle, Units: q.Locale()}
 		out = append(out, drawnLay{title, d.SVG(), say.Placings(p.Placings, q.Locale()), p.Left})
 	}
 	first, main := made.Loads()
 	if first.Pieces > 0 {
-		add("To light", lay.Loads{Splits: first, Kindling: made.Kindling})
+		add(q.T("To light"), lay.Loads{Splits: first, Kindling: made.Kindling})
 	}
 	if main.Pieces > 0 {
-		add("On the coals", lay.Loads{Splits: main})
+		add(q.T("On the coals"), lay.Loads{Splits: main})
 	}
 	return out
 }

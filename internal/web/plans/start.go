@@ -42,7 +42,7 @@ func (s Room) atTheStove(q *kit.Request) error {
 }
 
 func (s Room) showStove(q *kit.Request, status int, f *kit.Form, open []store.Burn) error {
-	p := &stovePage{Page: kit.Page{Title: "At the stove", Nav: "stove"}, Form: f, Open: open, Sky: s.Sky(q) != nil}
+	p := &stovePage{Page: kit.Page{Title: q.T("At the stove"), Nav: "stove"}, Form: f, Open: open, Sky: s.Sky(q) != nil}
 	stoves, err := q.Stoves()
 	if err != nil {
 		return err
@@ -65,9 +65,9 @@ func (s Room) showStove(q *kit.Request, status int, f *kit.Form, open []store.Bu
 		}
 	}
 	for _, a := range say.Starts {
-		p.Starts = append(p.Starts, kit.Option{Value: string(a.Key), Label: q.Locale().T(a.Name)})
+		p.Starts = append(p.Starts, kit.Option{Value: string(a.Key), Label: q.T(a.Name)})
 	}
-	p.Lit = []kit.Option{{Value: "", Label: "not yet: I say when"}, {Value: litThen, Label: "when it began"}}
+	p.Lit = []kit.Option{{Value: "", Label: q.T("not yet: I say when")}, {Value: litThen, Label: q.T("when it began")}}
 	if p.Sky && !f.Has("outdoor") {
 		f.Values.Set("outdoor", kit.ForecastWord)
 	}
@@ -97,7 +97,7 @@ func (s Room) startUnplanned(q *kit.Request) error {
 	case err != nil:
 		f.Wrong("when", err.Error())
 	case now.Sub(started) > burn.Longest:
-		f.Wrong("when", "that is over "+q.Locale().Duration(burn.Longest)+" ago, and no burn is longer; one that is over is read in from a file under Burns")
+		f.Wrong("when", q.T("that is over ")+q.Locale().Duration(burn.Longest)+q.T(" ago, and no burn is longer; one that is over is read in from a file under Burns"))
 	}
 	b.Started = started.UTC().Truncate(time.Second)
 	start := wish.Start(f.Text("start"))
@@ -118,7 +118,7 @@ func (s Room) startUnplanned(q *kit.Request) error {
 		b.Wanted = [2]float64{float64(st.Space.Wanted[0]), float64(st.Space.Wanted[1])}
 		if st.Confined() {
 			if !aired(f) {
-				f.Wrong("air", q.Locale().T(say.NotAired))
+				f.Wrong("air", q.T(say.NotAired))
 			}
 			b.Entries = append(b.Entries, airedNote(b, q.Locale()))
 		}
@@ -141,7 +141,7 @@ func (s Room) startUnplanned(q *kit.Request) error {
 			if !errors.Is(err, store.ErrBurning) {
 				return err
 			}
-			f.Wrong("stove", "this stove already has a burn that is not ended; end that one first")
+			f.Wrong("stove", q.T("this stove already has a burn that is not ended; end that one first"))
 		}
 	}
 	open, err := q.Home.OpenBurns(q.Ctx())
@@ -164,7 +164,7 @@ func (s Room) skyOf(q *kit.Request, f *kit.Form, b *burn.Burn) {
 	case kit.ForecastWord:
 		hours, ok := s.Hourly(q, b.Started, 48)
 		if !ok {
-			f.Wrong("outdoor", "the forecast does not answer just now; the temperature outside, such as "+q.Locale().Temperature(4)+", or nothing would do")
+			f.Wrong("outdoor", q.T("the forecast does not answer just now; the temperature outside, such as ")+q.Locale().Temperature(4)+q.T(", or nothing would do"))
 			return
 		}
 		for _, h := range hours {

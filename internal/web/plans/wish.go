@@ -3,7 +3,6 @@ package plans
 import (
 	"context"
 	"errors"
-	"fmt"
 	"math"
 	"net/url"
 	"strings"
@@ -65,7 +64,7 @@ func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, 
 	u := q.Locale()
 	for _, name := range wishFields {
 		if len(f.Text(name)) > mostAsked {
-			f.Wrong(name, "that is longer than any answer here")
+			f.Wrong(name, q.T("that is longer than any answer here"))
 		}
 	}
 	w := wish.Wish{Aim: wish.Aim(f.Text("aim")), Start: wish.Start(f.Text("start"))}
@@ -102,11 +101,11 @@ func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, 
 	w.Low = wanted(q, f, "low", st.Space.Wanted[0])
 	w.High = wanted(q, f, "high", st.Space.Wanted[1])
 	if f.Ok() && w.Low >= w.High {
-		f.Wrong("high", fmt.Sprintf("the wanted room temperature must rise from a lower to a higher one; %s to %s would do",
+		f.Wrong("high", q.F("the wanted room temperature must rise from a lower to a higher one; %s to %s would do",
 			u.RoomTemperature(19), u.RoomTemperature(21)))
 	}
 	if f.Ok() && w.For > most {
-		f.Wrong("for", fmt.Sprintf("it is planned for up to %.0f hours; plan the rest when this is coals", most.Hours()))
+		f.Wrong("for", q.F("it is planned for up to %.0f hours; plan the rest when this is coals", most.Hours()))
 	}
 	kit.KnownChoice(f, "aim", w.Aim.Known())
 	kit.KnownChoice(f, "start", w.Start.Known())
@@ -166,7 +165,7 @@ func wanted(q *kit.Request, f *kit.Form, name string, usual units.Celsius) units
 func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
 	stack, err := q.Stack(f.Number("wood"))
 	if errors.Is(err, store.ErrMissing) {
-		f.Wrong("wood", "choose a stack of the list; that one is not there any more")
+		f.Wrong("wood", q.T("choose a stack of the list; that one is not there any more"))
 		return nil
 	}
 	if err != nil {
@@ -256,9 +255,9 @@ func laterSays(q *kit.Request, begin, made time.Time, room units.Celsius) string
 	}
 	then := roomSays(q, room)
 	if wish.LeftAlone(wait) {
-		return fmt.Sprintf("It begins at %s; left alone the room should be at about %s by then.", begin.In(q.Profile.Location()).Format("15:04"), then)
+		return q.F("It begins at %s; left alone the room should be at about %s by then.", begin.In(q.Profile.Location()).Format("15:04"), then)
 	}
-	return fmt.Sprintf("It begins %s, with the room at %s then.", q.DayWord(begin), then)
+	return q.F("It begins %s, with the room at %s then.", q.DayWord(begin), then)
 }
 
 // roomSays prints a computed room to a tenth of a degree.
@@ -275,11 +274,11 @@ func outdoors(q *kit.Request, f *kit.Form, w *wish.Wish, begin time.Time) {
 	if typed == kit.ForecastWord || typed == "" && q.Site.Sky(q) != nil {
 		hours, ok := q.Site.Hourly(q, now, int((begin.Sub(now)+min(w.For, 48*time.Hour)).Hours())+4)
 		if !ok {
-			why := "the forecast does not answer just now"
+			why := q.T("the forecast does not answer just now")
 			if q.Site.Sky(q) == nil {
-				why = "there is no forecast here yet"
+				why = q.T("there is no forecast here yet")
 			}
-			f.Wrong("outdoor", why+"; the temperature outside, such as "+q.Locale().Temperature(4)+", would do")
+			f.Wrong("outdoor", why+q.T("; the temperature outside, such as ")+q.Locale().Temperature(4)+q.T(", would do"))
 			return
 		}
 		at = weather.Temperature(hours, now)

@@ -85,10 +85,10 @@ func (s Room) season(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p := &seasonPage{Page: kit.Page{Title: "The season", Nav: "burns", Wide: true}, Nothing: first.IsZero()}
-	p.Heading = "The 52 weeks to " + end.AddDate(0, 0, -1).Format("2 January 2006") + ", beside the 52 before"
+	p := &seasonPage{Page: kit.Page{Title: q.T("The season"), Nav: "burns", Wide: true}, Nothing: first.IsZero()}
+	p.Heading = q.T("The 52 weeks to ") + end.AddDate(0, 0, -1).Format("2 January 2006") + q.T(", beside the 52 before")
 	if d := reviewing.ProgressOf(q.Ctx(), q.Home); d.Left > 1 {
-		p.Doing = fmt.Sprintf("Burns are being looked at: %d of %d are still to do.", d.Left, d.All)
+		p.Doing = q.F("Burns are being looked at: %d of %d are still to do.", d.Left, d.All)
 	}
 	address := func(day time.Time) string { return "/season?to=" + day.AddDate(0, 0, -1).Format(time.DateOnly) }
 	if !first.IsZero() && first.Before(from) {
@@ -178,7 +178,7 @@ func (p *seasonPage) fill(q *kit.Request, weekly []store.Week, stoves []store.St
 	}
 	p.Two = all[1].Burns > 0
 	p.Strip = strip.Pair{Wide: chart.Strip(strip.Page, q.Locale()), Narrow: chart.Strip(strip.Phone, q.Locale())}
-	p.Rows = append(p.Rows, rowOf(u, "all stoves", all, true))
+	p.Rows = append(p.Rows, rowOf(u, q.T("all stoves"), all, true))
 	for k, st := range stoves {
 		if of[k][0].Burns+of[k][1].Burns > 0 {
 			p.Rows = append(p.Rows, rowOf(u, st.Name, of[k], false))
@@ -186,7 +186,7 @@ func (p *seasonPage) fill(q *kit.Request, weekly []store.Week, stoves []store.St
 	}
 	for i, w := range slices.Backward(byWeek) {
 		if c := chart.Weeks[i]; w.Burns > 0 || c.WoodBefore > 0 {
-			r := weekRow{Monday: c.Monday.Format("2 Jan 2006"), totals: wordsOf(u, w), Days: "not known", Before: u.Mass(units.Kilogram(c.WoodBefore))}
+			r := weekRow{Monday: c.Monday.Format("2 Jan 2006"), totals: wordsOf(u, w), Days: q.T("not known"), Before: u.Mass(units.Kilogram(c.WoodBefore))}
 			if c.Days >= 0 {
 				r.Days = q.Locale().Number(c.Days*chart.Degree, 0)
 			}
@@ -234,9 +234,9 @@ func rowOf(u lang.Locale, name string, of [2]sum, degrees bool) row {
 			}
 			return u.Number(s.Used/s.degrees, 2) + " kg"
 		}
-		r.WoodPerDegree = "For each degree-day " + per(of[0]) + " of wood"
+		r.WoodPerDegree = u.T("For each degree-day ") + per(of[0]) + u.T(" of wood")
 		if of[1].degrees > 0 {
-			r.WoodPerDegree += "; the year before " + per(of[1])
+			r.WoodPerDegree += u.T("; the year before ") + per(of[1])
 		}
 		r.WoodPerDegree += "."
 	}

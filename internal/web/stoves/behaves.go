@@ -55,7 +55,7 @@ func (s Room) behaves(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p := &behavesPage{Page: kit.Page{Title: st.Name + ", how it behaves", Nav: "stoves", Wide: true}, Stove: st, Form: f}
+	p := &behavesPage{Page: kit.Page{Title: st.Name + q.T(", how it behaves"), Nav: "stoves", Wide: true}, Stove: st, Form: f}
 	p.choices(q, st, stacks)
 	if p.NoWood {
 		q.Show(http.StatusOK, "behaves", p)
@@ -189,7 +189,7 @@ func (p *behavesPage) trial(q *kit.Request, st store.Stove, stacks []shed.Stack,
 		f.Fails(prefix+"pieces", err)
 	}
 	if longest := st.LongestPiece(direction); stack.PieceLength > longest {
-		f.Wrong(prefix+"direction", "pieces of "+q.Locale().Size(stack.PieceLength)+" do not fit "+string(direction)+" here: up to "+q.Locale().Size(longest)+" would do")
+		f.Wrong(prefix+"direction", q.T("pieces of ")+q.Locale().Size(stack.PieceLength)+q.T(" do not fit ")+string(direction)+q.T(" here: up to ")+q.Locale().Size(longest)+q.T(" would do"))
 	}
 	return &strip.Run{Setup: setup, Steps: steps}, nil
 }
@@ -199,7 +199,7 @@ func (p *behavesPage) figures(q *kit.Request, runs []*strip.Run) {
 	u := q.Locale()
 	span := func(d time.Duration) string {
 		if d < 0 {
-			return "not in " + q.Locale().Duration(trialSpan)
+			return q.T("not in ") + q.Locale().Duration(trialSpan)
 		}
 		return q.Locale().Duration(d)
 	}
@@ -207,16 +207,16 @@ func (p *behavesPage) figures(q *kit.Request, runs []*strip.Run) {
 		label string
 		say   func(fire.Summary) string
 	}{
-		{"wood gone to coals after", func(s fire.Summary) string { return span(s.ToCoals) }},
-		{"heat to the room", func(s fire.Summary) string { return u.Energy(s.ToRoom) }},
-		{"efficiency, net", func(s fire.Summary) string { return q.Locale().Percent(s.Efficiency, 0) }},
-		{"smoke per kg", func(s fire.Summary) string { return say.Smoke(s.SmokePerKg, q.Locale()) }},
-		{"deposits in the flue", func(s fire.Summary) string { return q.Locale().Number(s.Deposits, 1) + " g" }},
-		{"hottest: flue gas, top", func(s fire.Summary) string { return u.Degrees(s.PeakGas) + ", " + u.Temperature(s.PeakTop) }},
-		{"working · too hot · smouldering", func(s fire.Summary) string {
+		{q.T("wood gone to coals after"), func(s fire.Summary) string { return span(s.ToCoals) }},
+		{q.T("heat to the room"), func(s fire.Summary) string { return u.Energy(s.ToRoom) }},
+		{q.T("efficiency, net"), func(s fire.Summary) string { return q.Locale().Percent(s.Efficiency, 0) }},
+		{q.T("smoke per kg"), func(s fire.Summary) string { return say.Smoke(s.SmokePerKg, q.Locale()) }},
+		{q.T("deposits in the flue"), func(s fire.Summary) string { return q.Locale().Number(s.Deposits, 1) + " g" }},
+		{q.T("hottest: flue gas, top"), func(s fire.Summary) string { return u.Degrees(s.PeakGas) + ", " + u.Temperature(s.PeakTop) }},
+		{q.T("working · too hot · smouldering"), func(s fire.Summary) string {
 			return q.Locale().Duration(s.Working) + " · " + q.Locale().Duration(s.TooHot) + " · " + q.Locale().Duration(s.Smoulder)
 		}},
-		{"coals left", func(s fire.Summary) string { return u.Mass(s.Coals) }},
+		{q.T("coals left"), func(s fire.Summary) string { return u.Mass(s.Coals) }},
 	} {
 		b := behaviour{Label: row.label, One: row.say(runs[0].Result.Summary)}
 		if runs[1] != nil {

@@ -2,7 +2,6 @@ package stoves
 
 import (
 	"errors"
-	"fmt"
 	"html/template"
 	"net/http"
 	"slices"
@@ -73,7 +72,7 @@ func (s Room) showKnown(q *kit.Request, status int, st store.Stove, f *kit.Form)
 	if err != nil {
 		return err
 	}
-	p := &knownPage{Page: kit.Page{Title: st.Name + ", as its burns have taught it", Nav: "stoves", Wide: true}, Stove: st, Form: f}
+	p := &knownPage{Page: kit.Page{Title: st.Name + q.T(", as its burns have taught it"), Nav: "stoves", Wide: true}, Stove: st, Form: f}
 	for _, c := range belief.Changes {
 		p.Kinds = append(p.Kinds, kit.Option{Value: string(c), Label: say.Changed(c, q.Locale()) + ": " + say.Widens(c, q.Locale()), Chosen: f.Text("kind") == string(c)})
 	}
@@ -82,7 +81,7 @@ func (s Room) showKnown(q *kit.Request, status int, st store.Stove, f *kit.Form)
 		known = lessons[0].Known()
 	}
 	if d := reviewing.ProgressOf(q.Ctx(), q.Home); d.Left > 0 && d.Learn {
-		p.Doing = fmt.Sprintf("Burns are being taken in: %d of %d are still to do.", d.Left, d.All)
+		p.Doing = q.F("Burns are being taken in: %d of %d are still to do.", d.Left, d.All)
 	}
 	p.Verdict, p.Nothing = say.Foretells(known, st.Stove, q.Locale()), known.Burns == 0
 	p.traits(q, st, known)
@@ -111,11 +110,11 @@ func (p *knownPage) traits(q *kit.Request, st store.Stove, known learn.Known) {
 	if sp, ok := learn.SpaceOf(st.Space.House, st.Space.Wanted, outside, known.Prior); ok {
 		p.Space = []kit.Figure{
 			kit.NewFigure(st.Space.Name+" loses", u.HeatLossRange(sp.Low, sp.High),
-				"The heat loss with which the room, heated by these burns, went as it was read. Eight in ten of what fits lie between.",
-				kit.From("the likeliest", u.HeatLoss(sp.Middle), kit.Computed), kit.From("taken without burns", u.HeatLoss(sp.Taken), kit.LossFrom(st.Space.House))),
-			kit.NewFigure("keeps "+u.RoomTemperature(st.Space.Wanted[0])+" without a fire", q.Locale().Duration(sp.CoastLow)+" to "+q.Locale().Duration(sp.CoastHigh),
-				"From "+u.RoomTemperature(st.Space.Wanted[1])+" down to "+u.RoomTemperature(st.Space.Wanted[0])+" at "+u.Temperature(outside)+" outside, air and walls settled.",
-				kit.From("the likeliest", q.Locale().Duration(sp.CoastMiddle), kit.Computed)),
+				q.T("The heat loss with which the room, heated by these burns, went as it was read. Eight in ten of what fits lie between."),
+				kit.From(q.T("the likeliest"), u.HeatLoss(sp.Middle), kit.Computed), kit.From(q.T("taken without burns"), u.HeatLoss(sp.Taken), kit.LossFrom(st.Space.House))),
+			kit.NewFigure("keeps "+u.RoomTemperature(st.Space.Wanted[0])+q.T(" without a fire"), q.Locale().Duration(sp.CoastLow)+" to "+q.Locale().Duration(sp.CoastHigh),
+				"From "+u.RoomTemperature(st.Space.Wanted[1])+q.T(" down to ")+u.RoomTemperature(st.Space.Wanted[0])+" at "+u.Temperature(outside)+q.T(" outside, air and walls settled."),
+				kit.From(q.T("the likeliest"), q.Locale().Duration(sp.CoastMiddle), kit.Computed)),
 		}
 	}
 }
@@ -126,9 +125,9 @@ func (p *knownPage) versions(q *kit.Request, lessons []store.Lesson) {
 	seen := 0
 	for i, l := range lessons {
 		k := l.Known()
-		v := version{When: l.At.In(q.Profile.Location()).Format("2 Jan 2006"), Burn: l.Burn, Now: i == 0, After: "after the burn"}
+		v := version{When: l.At.In(q.Profile.Location()).Format("2 Jan 2006"), Burn: l.Burn, Now: i == 0, After: q.T("after the burn")}
 		if l.Change != 0 {
-			v.After = "after a change"
+			v.After = q.T("after a change")
 			for _, c := range p.Changes {
 				if c.ID == l.Change {
 					v.After = c.What
@@ -136,7 +135,7 @@ func (p *knownPage) versions(q *kit.Request, lessons []store.Lesson) {
 			}
 		}
 		if known, usual, n := k.Foretells(); n > 0 {
-			v.Foretells = fmt.Sprintf("%s, %s by what is usual", say.Apart(known, q.Locale()), say.Apart(usual, q.Locale()))
+			v.Foretells = q.F("%s, %s by what is usual", say.Apart(known, q.Locale()), say.Apart(usual, q.Locale()))
 		}
 		p.Versions = append(p.Versions, v)
 		foretold := len(k.Trials) > 0 && (i+1 == len(lessons) || !slices.Equal(k.Trials, lessons[i+1].Known().Trials))
@@ -169,14 +168,14 @@ func (s Room) changeStove(q *kit.Request) error {
 		at = kit.Parse(f, "at", func(typed string) (time.Time, error) { return when.ParseDay(typed, q.Now()) })
 	}
 	if f.Ok() && at.After(s.Now()) {
-		f.Wrong("at", "that day lies ahead; today, or a day before would do")
+		f.Wrong("at", q.T("that day lies ahead; today, or a day before would do"))
 	}
 	if !f.Ok() {
 		return s.showKnown(q, http.StatusUnprocessableEntity, st, f)
 	}
 	switch err := q.Home.ChangeStove(q.Ctx(), st.ID, kind, at, 0); {
 	case errors.Is(err, store.ErrMany):
-		f.Wrong("kind", "there are as many changes as are kept; take one back first")
+		f.Wrong("kind", q.T("there are as many changes as are kept; take one back first"))
 		return s.showKnown(q, http.StatusConflict, st, f)
 	case err != nil:
 		return err

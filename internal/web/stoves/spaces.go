@@ -46,11 +46,11 @@ func (s Room) showSpace(q *kit.Request, status int, id int64, title string, f *k
 	p := &spacePage{Page: kit.Page{Title: title, Nav: "household"}, ID: id, Form: f, Builds: buildOptions(q.Locale()), Helps: helperOptions(q.Locale())}
 	for _, b := range house.Builds {
 		u := q.Locale()
-		loss := u.HeatLoss(100*b.Loss) + " per " + u.Area(100) + " of floor"
+		loss := u.HeatLoss(100*b.Loss) + " per " + u.Area(100) + q.T(" of floor")
 		if b.Whole > 0 {
-			loss = u.HeatLoss(b.Whole) + " in all"
+			loss = u.HeatLoss(b.Whole) + q.T(" in all")
 		}
-		p.Usual = append(p.Usual, buildRow{q.Locale().T(say.Builds.Name(b.Key)), loss, q.Locale().Number(b.N50, 1)})
+		p.Usual = append(p.Usual, buildRow{q.T(say.Builds.Name(b.Key)), loss, q.Locale().Number(b.N50, 1)})
 	}
 	if id != 0 {
 		stoves, err := q.Stoves()
@@ -69,7 +69,7 @@ func (s Room) showSpace(q *kit.Request, status int, id int64, title string, f *k
 
 func (s Room) newSpace(q *kit.Request) error {
 	u := q.Locale()
-	return s.showSpace(q, http.StatusOK, 0, "A new space",
+	return s.showSpace(q, http.StatusOK, 0, q.T("A new space"),
 		kit.Filled("low", u.RoomTemperature(kit.UsualBand[0]), "high", u.RoomTemperature(kit.UsualBand[1]), "build", string(house.Ordinary)))
 }
 
@@ -88,9 +88,9 @@ func (s Room) addSpace(q *kit.Request) error {
 		if !errors.Is(err, store.ErrTaken) {
 			return err
 		}
-		f.Wrong("space", "there is a space of that name already; another name would do")
+		f.Wrong("space", q.T("there is a space of that name already; another name would do"))
 	}
-	return s.showSpace(q, http.StatusUnprocessableEntity, 0, "A new space", f)
+	return s.showSpace(q, http.StatusUnprocessableEntity, 0, q.T("A new space"), f)
 }
 
 func (s Room) spaceOf(q *kit.Request) (store.Space, error) {
@@ -130,7 +130,7 @@ func (s Room) saveSpace(q *kit.Request) error {
 			f.Conflict(shown, old.Version)
 			return s.showSpace(q, http.StatusConflict, old.ID, units.UpperFirst(old.Name), f)
 		case errors.Is(err, store.ErrTaken):
-			f.Wrong("space", "there is a space of that name already; another name would do")
+			f.Wrong("space", q.T("there is a space of that name already; another name would do"))
 		default:
 			return err
 		}
@@ -173,7 +173,7 @@ func readSpace(f *kit.Form, u lang.Locale, shown *kit.Form, was store.Space, pre
 	h.N50 = usual.UsualN50()
 	if f.Has(prefix + "n50") {
 		h.N50 = kit.Kept(f, shown, prefix+"n50", was.House.N50, func(t string) (float64, error) {
-			return units.ParseNumber(t, "air change rate", 0.1, 40)
+			return units.ParseNumber(t, u.T("air change rate"), 0.1, 40)
 		})
 	}
 	h.Fan = kit.KeptOptional(f, shown, prefix+"fan", was.House.Fan, kit.In(units.ParseFlow, u.System))
@@ -181,7 +181,7 @@ func readSpace(f *kit.Form, u lang.Locale, shown *kit.Form, was store.Space, pre
 	sp.Wanted[0] = kit.Kept(f, shown, prefix+"low", was.Wanted[0], kit.In(kit.ParseRoom, u.System))
 	sp.Wanted[1] = kit.Kept(f, shown, prefix+"high", was.Wanted[1], kit.In(kit.ParseRoom, u.System))
 	if f.Errors[prefix+"low"] == "" && f.Errors[prefix+"high"] == "" && sp.Wanted[0] >= sp.Wanted[1] {
-		f.Wrong(prefix+"high", "the wanted temperature must rise from a lower to a higher one")
+		f.Wrong(prefix+"high", u.T("the wanted temperature must rise from a lower to a higher one"))
 	}
 	sp.House = h
 	if f.Ok() {

@@ -58,14 +58,14 @@ func (s Room) showStoveForm(q *kit.Request, status int, id int64, title string, 
 		if err != nil {
 			return err
 		}
-		if p.Next = "Next comes its page: what the chimney draws, and how the stove behaves."; len(stacks) == 0 {
-			p.Next = "Next comes the wood: its kind, and how long it has lain."
+		if p.Next = q.T("Next comes its page: what the chimney draws, and how the stove behaves."); len(stacks) == 0 {
+			p.Next = q.T("Next comes the wood: its kind, and how long it has lain.")
 		}
 	}
 	for _, sp := range spaces {
 		p.Spaces = append(p.Spaces, kit.Option{Value: strconv.FormatInt(sp.ID, 10), Label: sp.Name})
 	}
-	p.Spaces = append(p.Spaces, kit.Option{Value: newSpaceWord, Label: "another, described below"})
+	p.Spaces = append(p.Spaces, kit.Option{Value: newSpaceWord, Label: q.T("another, described below")})
 	if !f.Has("space-id") {
 		f.Values.Set("space-id", p.Spaces[0].Value)
 	}
@@ -76,21 +76,21 @@ func (s Room) showStoveForm(q *kit.Request, status int, id int64, title string, 
 func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveForm {
 	p := &stoveForm{Page: kit.Page{Title: title, Nav: "stoves", Wide: true}, ID: id, Form: f}
 	for _, k := range say.Families {
-		p.Families = append(p.Families, kit.Option{Value: string(k.Key), Label: q.Locale().T(k.Name + ": " + k.About)})
+		p.Families = append(p.Families, kit.Option{Value: string(k.Key), Label: q.T(k.Name + ": " + k.About)})
 	}
 	p.Roles = []kit.Option{{Value: "", Label: "none"}}
 	for _, k := range say.Roles {
-		p.Roles = append(p.Roles, kit.Option{Value: string(k.Key), Label: q.Locale().T(k.Name)})
+		p.Roles = append(p.Roles, kit.Option{Value: string(k.Key), Label: q.T(k.Name)})
 	}
 	for _, k := range say.Scales {
-		p.Scales = append(p.Scales, kit.Option{Value: string(k.Key), Label: q.Locale().T(k.Name)})
+		p.Scales = append(p.Scales, kit.Option{Value: string(k.Key), Label: q.T(k.Name)})
 	}
 	for _, k := range say.Linings {
-		p.Linings = append(p.Linings, kit.Option{Value: string(k.Key), Label: q.Locale().T(k.Name)})
+		p.Linings = append(p.Linings, kit.Option{Value: string(k.Key), Label: q.T(k.Name)})
 	}
 	p.Builds, p.Helps = buildOptions(q.Locale()), helperOptions(q.Locale())
-	p.Linings = append([]kit.Option{{Label: "not known"}}, p.Linings...)
-	p.Walls = []kit.Option{{Label: "inside the house"}, {Value: "yes", Label: "on an outside wall"}}
+	p.Linings = append([]kit.Option{{Label: q.T("not known")}}, p.Linings...)
+	p.Walls = []kit.Option{{Label: q.T("inside the house")}, {Value: "yes", Label: q.T("on an outside wall")}}
 	for i := range controlRows - 1 {
 		p.Rows = append(p.Rows, i+2)
 	}
@@ -98,7 +98,7 @@ func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveFor
 	p.told(u)
 	for _, k := range say.Places {
 		key, band := "gauge-"+string(k.Key), k.Key.DefaultBand()
-		row := gaugeRow{Key: string(k.Key), Name: q.Locale().T(k.Name), Bands: k.Key.OfFire(), On: f.Has(key), Low: f.Text(key + "-low"), High: f.Text(key + "-high"),
+		row := gaugeRow{Key: string(k.Key), Name: q.T(k.Name), Bands: k.Key.OfFire(), On: f.Has(key), Low: f.Text(key + "-low"), High: f.Text(key + "-high"),
 			TooHot: f.Text(key + "-hot"), Error: f.Errors[key]}
 		if row.Bands && row.Low == "" && row.High == "" {
 			row.Low, row.High, row.TooHot = u.Temperature(band.Low), u.Temperature(band.High), u.Temperature(band.TooHot)
@@ -109,9 +109,9 @@ func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveFor
 }
 
 func (s Room) newStove(q *kit.Request) error {
-	f := kit.Filled("name", "the stove", "family", string(stove.SecondaryAir), "control-1-name", "Air", "control-1-role",
+	f := kit.Filled("name", q.T("the stove"), "family", string(stove.SecondaryAir), "control-1-name", q.T("Air"), "control-1-role",
 		string(stove.Combined), "control-1-scale", string(stove.Lever))
-	return s.showStoveForm(q, http.StatusOK, 0, "A new stove", f)
+	return s.showStoveForm(q, http.StatusOK, 0, q.T("A new stove"), f)
 }
 
 // stoveSoFar draws what has been told of a stove, and says what is taken for the
@@ -123,7 +123,7 @@ func (s Room) stoveSoFar(q *kit.Request) error {
 	}
 	f.Values.Del("part")
 	f.Errors = map[string]string{}
-	return s.showStoveForm(q, http.StatusOK, 0, "A new stove", f)
+	return s.showStoveForm(q, http.StatusOK, 0, q.T("A new stove"), f)
 }
 
 // told draws the stove of the form and says what is taken for what it does not

@@ -30,7 +30,7 @@ func (s Room) addStove(q *kit.Request) error {
 			return err
 		}
 	}
-	return s.showStoveForm(q, http.StatusUnprocessableEntity, 0, "A new stove", f)
+	return s.showStoveForm(q, http.StatusUnprocessableEntity, 0, q.T("A new stove"), f)
 }
 
 // afterStove goes on to the wood where there is none yet, else to the stove.
@@ -54,14 +54,14 @@ func (s Room) keepStove(q *kit.Request, f *kit.Form, st store.Stove, keep func(c
 		var err error
 		if st.Space.ID, err = q.Home.AddSpace(q.Ctx(), st.Space); err != nil {
 			if errors.Is(err, store.ErrTaken) {
-				f.Wrong(ownPrefix+"space", "there is a space of that name already; another name would do, or choose it from the list")
+				f.Wrong(ownPrefix+"space", q.T("there is a space of that name already; another name would do, or choose it from the list"))
 			}
 			return 0, err
 		}
 	}
 	id, err := keep(q.Ctx(), st)
 	if errors.Is(err, store.ErrTaken) {
-		f.Wrong("name", "there is a stove of that name already; another name would do")
+		f.Wrong("name", q.T("there is a stove of that name already; another name would do"))
 	}
 	if err != nil && fresh { // nothing of a refused form stays
 		if e := q.Home.RemoveSpace(q.Ctx(), st.Space.ID, true, q.Now()); e != nil {

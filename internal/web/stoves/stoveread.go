@@ -35,7 +35,7 @@ func readStove(q *kit.Request, f *kit.Form, shown *kit.Form, was store.Stove) st
 		st.Space = readSpace(f, u, nil, store.Space{}, ownPrefix)
 	} else if st.Space.ID = f.Number("space-id"); st.Space.ID == 0 {
 		if st.Space.ID = was.Space.ID; st.Space.ID == 0 {
-			f.Wrong("space-id", "choose the space that it heats, or describe another")
+			f.Wrong("space-id", q.T("choose the space that it heats, or describe another"))
 		}
 	}
 	if f.Ok() {
@@ -67,7 +67,7 @@ func readChimney(f *kit.Form, u lang.Locale, shown *kit.Form, was flue.Chimney) 
 		Horizontal: kit.KeptOptional(f, shown, "horizontal", was.Horizontal, kit.In(units.ParseLength, u.System)),
 		Altitude:   kit.KeptOptional(f, shown, "altitude", was.Altitude, kit.In(units.ParseLength, u.System)),
 	}
-	bends, _ := kit.Optional(f, "bends", func(t string) (float64, error) { return units.ParseNumber(t, "number of bends", 0, 8) })
+	bends, _ := kit.Optional(f, "bends", func(t string) (float64, error) { return units.ParseNumber(t, u.T("number of bends"), 0, 8) })
 	c.Bends = int(bends)
 	for _, field := range []string{"bends", "horizontal", "altitude"} {
 		if !f.Has(field) {
@@ -100,7 +100,7 @@ func readControls(f *kit.Form) []stove.Control {
 			continue
 		}
 		if name == "" || role == "" {
-			f.Wrong(prefix+"name", "a control has a name and a purpose")
+			f.Wrong(prefix+"name", f.Locale().T("a control has a name and a purpose"))
 			continue
 		}
 		c := stove.Control{Name: name, Key: keyOf(name), Role: role, Scale: stove.Scale{Kind: stove.ScaleKind(f.Text(prefix + "scale"))}}
@@ -114,7 +114,7 @@ func readControls(f *kit.Form) []stove.Control {
 			}
 		case stove.Turns, stove.Millimetres, stove.Sixteenths:
 			c.Scale.Full = kit.Parse(f, prefix+"full", func(t string) (float64, error) {
-				return units.ParseNumber(strings.TrimRightFunc(t, func(r rune) bool { return unicode.IsLetter(r) || r == ' ' }), "fully open position", 0.1, 200)
+				return units.ParseNumber(strings.TrimRightFunc(t, func(r rune) bool { return unicode.IsLetter(r) || r == ' ' }), f.Locale().T("fully open position"), 0.1, 200)
 			})
 		case stove.Lever:
 			c.Scale.OpenLeft = strings.EqualFold(full, "left")

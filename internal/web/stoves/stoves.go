@@ -1,7 +1,6 @@
 package stoves
 
 import (
-	"fmt"
 	"net/http"
 
 	"smolder/internal/core/stove"
@@ -32,7 +31,7 @@ func (s Room) stoves(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	q.Show(http.StatusOK, "stoves", &stovesPage{Page: kit.Page{Title: "Stove and flue", Nav: "stoves"}, Stoves: stoves, Gone: gone, Unread: unread})
+	q.Show(http.StatusOK, "stoves", &stovesPage{Page: kit.Page{Title: q.T("Stove and flue"), Nav: "stoves"}, Stoves: stoves, Gone: gone, Unread: unread})
 	return nil
 }
 
@@ -77,7 +76,7 @@ func (s Room) showStove(q *kit.Request, status int, st store.Stove, f *kit.Form,
 	good := f.Ok()
 	outdoor, gas := kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, u.System)), kit.Parse(f, "gas", kit.In(units.ParseTemperature, u.System))
 	if gas > 700 {
-		f.Wrong("gas", "flue gas above "+u.Temperature(700)+" is a chimney fire; "+u.Temperature(250)+" would do")
+		f.Wrong("gas", q.T("flue gas above ")+u.Temperature(700)+q.T(" is a chimney fire; ")+u.Temperature(250)+q.T(" would do"))
 	}
 	switch {
 	case f.Ok():
@@ -105,28 +104,28 @@ func stoveFacts(q *kit.Request, st store.Stove) []kit.Figure {
 	u, c := q.Locale(), st.Chimney
 	largest := u.Mass(st.MaxLoad)
 	if st.Takes("max-load") {
-		largest = "not known: " + largest + " taken, the least of stoves this size"
+		largest = q.T("not known: ") + largest + q.T(" taken, the least of stoves this size")
 	}
 	facts := []kit.Figure{
 		{Label: "heats", Value: st.Space.Name + ": " + say.Space(st.Space.House, st.Space.Wanted, u)},
-		{Label: "family", Value: q.Locale().T(say.Families.Name(st.Family))},
-		{Label: "firebox", Value: fmt.Sprintf("%s; %s wide, %s deep, %s high", u.Volume(st.Volume), u.Size(st.Width), u.Size(st.Depth), u.Size(st.Height))},
-		{Label: "manual's largest load", Value: largest},
-		{Label: "longest piece", Value: fmt.Sprintf("%s end-on, %s sideways", u.Size(st.LongestPiece(stove.EndOn)), u.Size(st.LongestPiece(stove.Sideways)))},
+		{Label: "family", Value: q.T(say.Families.Name(st.Family))},
+		{Label: "firebox", Value: q.F("%s; %s wide, %s deep, %s high", u.Volume(st.Volume), u.Size(st.Width), u.Size(st.Depth), u.Size(st.Height))},
+		{Label: q.T("manual's largest load"), Value: largest},
+		{Label: q.T("longest piece"), Value: q.F("%s end-on, %s sideways", u.Size(st.LongestPiece(stove.EndOn)), u.Size(st.LongestPiece(stove.Sideways)))},
 		{Label: "chimney", Value: say.Chimney(c, u)},
 	}
 	for _, control := range st.Controls {
 		facts = append(facts, kit.Figure{Label: units.LowerFirst(control.Name), Value: say.Scale(control.Scale, q.Locale())})
 	}
 	for _, g := range st.Gauges {
-		value := "no band"
+		value := q.T("no band")
 		if g.Place.OfFire() {
-			value = fmt.Sprintf("works from %s to %s, too hot from %s", u.Degrees(g.Band.Low), u.Degrees(g.Band.High), u.Temperature(g.Band.TooHot))
+			value = q.F("works from %s to %s, too hot from %s", u.Degrees(g.Band.Low), u.Degrees(g.Band.High), u.Temperature(g.Band.TooHot))
 		}
-		facts = append(facts, kit.Figure{Label: q.Locale().T(say.Places.Name(g.Place)), Value: value})
+		facts = append(facts, kit.Figure{Label: q.T(say.Places.Name(g.Place)), Value: value})
 	}
 	if unknown := say.Unknown(st.Stove, q.Locale()); unknown != "" {
-		facts = append(facts, kit.Figure{Label: "not known, taken as usual", Value: unknown})
+		facts = append(facts, kit.Figure{Label: q.T("not known, taken as usual"), Value: unknown})
 	}
 	return facts
 }

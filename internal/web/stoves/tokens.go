@@ -36,9 +36,9 @@ func tokensOf(q *kit.Request, st store.Stove) ([]tokenLine, error) {
 		if t.StoveID.Valid && t.StoveID.V != st.ID {
 			continue
 		}
-		line := tokenLine{ID: t.ID, Name: t.Name, OnlyHere: t.StoveID.Valid, Seen: "not used yet"}
+		line := tokenLine{ID: t.ID, Name: t.Name, OnlyHere: t.StoveID.Valid, Seen: q.T("not used yet")}
 		if t.Used.Valid {
-			line.Seen = "last used " + q.DayWord(t.Used.V)
+			line.Seen = q.T("last used ") + q.DayWord(t.Used.V)
 		}
 		var may []string
 		for _, s := range scopes {
@@ -60,7 +60,7 @@ func reportsOf(q *kit.Request, st store.Stove) ([]string, error) {
 		if at, ok := last[string(p)]; ok {
 			name := "draft"
 			if p != store.DraftPlace {
-				name = q.Locale().T(say.Places.Short(p))
+				name = q.T(say.Places.Short(p))
 			}
 			out = append(out, name+", "+q.DayWord(at))
 		}
@@ -80,7 +80,7 @@ func (s Room) makeToken(q *kit.Request) error {
 	}
 	name := f.Text("name")
 	if units.FaultOfName(name) != units.GoodName {
-		f.Wrong("name", "a name for what has this token, such as thermometer on the pipe")
+		f.Wrong("name", q.T("a name for what has this token, such as thermometer on the pipe"))
 	}
 	var may []string
 	for _, scope := range scopes {
@@ -89,7 +89,7 @@ func (s Room) makeToken(q *kit.Request) error {
 		}
 	}
 	if len(may) == 0 {
-		f.Wrong("may", "what it may do: at least one of the three")
+		f.Wrong("may", q.T("what it may do: at least one of the three"))
 	}
 	stoveID := st.ID
 	if f.Has("all") {
@@ -99,7 +99,7 @@ func (s Room) makeToken(q *kit.Request) error {
 	if f.Ok() {
 		token, err = q.Home.MakeToken(q.Ctx(), name, stoveID, may)
 		if errors.Is(err, store.ErrMany) {
-			f.Wrong("name", "there are as many tokens as there may be; revoke one that is not used")
+			f.Wrong("name", q.T("there are as many tokens as there may be; revoke one that is not used"))
 		} else if err != nil {
 			return err
 		}

@@ -52,7 +52,7 @@ func (s Room) contacts(q *kit.Request) error {
 	for _, c := range calls {
 		name, phone := f.Text("name-"+c.Role), f.Text("phone-"+c.Role)
 		if len(name) > mostContact || len(phone) > mostContact {
-			f.Wrong("name-"+c.Role, fmt.Sprintf("up to %d letters would do", mostContact))
+			f.Wrong("name-"+c.Role, q.F("up to %d letters would do", mostContact))
 		}
 	}
 	if !f.Ok() {
@@ -76,27 +76,27 @@ func (s Room) putOff(q *kit.Request) error {
 	t, known := upkeep.Find(upkeep.Key(f.Text("task")))
 	stove := f.Number("stove")
 	if !known {
-		return kit.BadInput("There is no such task; choose one of the page.")
+		return kit.BadInput(q.T("There is no such task; choose one of the page."))
 	}
 	if t.Household {
 		stove = 0
 	} else if stove == 0 {
-		return kit.BadInput("Of which stove is missing; use the button beside it.")
+		return kit.BadInput(q.T("Of which stove is missing; use the button beside it."))
 	}
 	now := s.Now().UTC()
 	until := kit.Parse(f, "until", func(typed string) (time.Time, error) { return when.ParseComing(typed, q.Now()) })
 	switch {
 	case !f.Ok():
 	case !until.After(now):
-		f.Wrong("until", "a day to come would do")
+		f.Wrong("until", q.T("a day to come would do"))
 	case until.Sub(now) > t.Longest():
-		f.Wrong("until", "this may be put off until "+now.Add(t.Longest()).In(q.Profile.Location()).Format("2 January 2006")+" at the latest")
+		f.Wrong("until", q.T("this may be put off until ")+now.Add(t.Longest()).In(q.Profile.Location()).Format("2 January 2006")+q.T(" at the latest"))
 	}
 	if !f.Has("why") {
-		f.Wrong("why", "a reason would do, such as: the sweep comes on Friday")
+		f.Wrong("why", q.T("a reason would do, such as: the sweep comes on Friday"))
 	}
 	if len(f.Text("why")) > mostNote {
-		f.Wrong("why", fmt.Sprintf("up to %d letters would do", mostNote))
+		f.Wrong("why", q.F("up to %d letters would do", mostNote))
 	}
 	if !f.Ok() {
 		return s.show(q, http.StatusUnprocessableEntity, f)
@@ -116,7 +116,7 @@ func (s Room) burnt(q *kit.Request) error {
 	}
 	stove := f.Number("stove")
 	if stove == 0 {
-		return kit.BadInput("Of which stove is missing; choose it from the list.")
+		return kit.BadInput(q.T("Of which stove is missing; choose it from the list."))
 	}
 	if _, err := q.Home.MarkDone(q.Ctx(), stove, string(upkeep.ChimneyFire), "", s.Now().UTC()); err != nil {
 		return err
@@ -176,7 +176,7 @@ func (s Room) show(q *kit.Request, status int, f *kit.Form) error {
 	if err != nil {
 		return err
 	}
-	p := &page{Page: kit.Page{Title: "Upkeep", Nav: "upkeep", Wide: true}, Form: f, List: q.Query("list"), NoStove: len(lines) == 0}
+	p := &page{Page: kit.Page{Title: q.T("Upkeep"), Nav: "upkeep", Wide: true}, Form: f, List: q.Query("list"), NoStove: len(lines) == 0}
 	if err := p.history(q, lines); err != nil {
 		return err
 	}
@@ -209,7 +209,7 @@ func (p *page) group(q *kit.Request, lines []due.Line) {
 			list = l.has
 		}
 	}
-	groups := []group{{Name: "Overdue, and dangerous so"}, {Name: "Due"}, {Name: "Soon"}, {Name: "Later", Fold: true}}
+	groups := []group{{Name: q.T("Overdue, and dangerous so")}, {Name: q.T("Due")}, {Name: q.T("Soon")}, {Name: q.T("Later"), Fold: true}}
 	if list != nil {
 		groups = []group{{Name: ""}}
 	}
@@ -278,12 +278,12 @@ func (p *page) history(q *kit.Request, lines []due.Line) error {
 		says := say.ChoreOf(upkeep.Key(d.Task), q.Locale()).Name
 		switch upkeep.Key(d.Task) {
 		case upkeep.Painted:
-			says = "New, or painted"
+			says = q.T("New, or painted")
 		case upkeep.ChimneyFire:
-			says = "Chimney fire"
+			says = q.T("Chimney fire")
 		}
 		if d.Until.Valid {
-			says += ", put off until " + d.Until.V.In(q.Profile.Location()).Format("2 January 2006")
+			says += q.T(", put off until ") + d.Until.V.In(q.Profile.Location()).Format("2 January 2006")
 		}
 		if name := names[d.StoveID.V]; name != "" {
 			says = name + ": " + say.LowerIf(true, says)
@@ -317,7 +317,7 @@ func found(f *kit.Form) string {
 	if len(at) == 0 {
 		return note
 	}
-	out := "the strip slides out " + strings.Join(at, " and ")
+	out := f.Locale().T("the strip slides out ") + strings.Join(at, " and ")
 	if note != "" {
 		out += "; " + note
 	}
@@ -336,18 +336,18 @@ func (s Room) done(q *kit.Request) error {
 	key, stove, at := upkeep.Key(f.Text("task")), f.Number("stove"), s.Now().UTC()
 	t, known := upkeep.Find(key)
 	if !known && key != upkeep.Painted {
-		return kit.BadInput("There is no such task; choose one of the page.")
+		return kit.BadInput(q.T("There is no such task; choose one of the page."))
 	}
 	if t.Household {
 		stove = 0
 	} else if stove == 0 {
-		return kit.BadInput("Of which stove is missing; use the button beside it.")
+		return kit.BadInput(q.T("Of which stove is missing; use the button beside it."))
 	}
 	if f.Has("on") {
 		at = kit.Parse(f, "on", func(typed string) (time.Time, error) { return when.ParseDay(typed, q.Now()) })
 	}
 	if len(f.Text("note")) > mostNote {
-		f.Wrong("note", fmt.Sprintf("up to %d letters would do", mostNote))
+		f.Wrong("note", q.F("up to %d letters would do", mostNote))
 	}
 	if !f.Ok() {
 		return s.show(q, http.StatusUnprocessableEntity, f)
@@ -366,7 +366,7 @@ func (s Room) done(q *kit.Request) error {
 
 func nameOf(k upkeep.Key, loc lang.Locale) string {
 	if k == upkeep.Painted {
-		return "new, or painted"
+		return loc.T("new, or painted")
 	}
 	return say.ChoreOf(k, loc).Name
 }
@@ -447,7 +447,7 @@ func (s Room) calendar(q *kit.Request) error {
 			Title: title, Text: c.Why + "\n" + c.How + "\n" + c.Look + "\n" + c.Who})
 	}
 	var b bytes.Buffer
-	if err := exchange.WriteICal(&b, "Upkeep at "+q.Profile.Name, s.Now(), list); err != nil {
+	if err := exchange.WriteICal(&b, q.T("Upkeep at ")+q.Profile.Name, s.Now(), list); err != nil {
 		return err
 	}
 	q.Header("Content-Disposition", `attachment; filename="upkeep.ics"`)
@@ -473,7 +473,7 @@ func (s Room) firstFires(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p := &firstPage{Page: kit.Page{Title: "First fires of " + st.Name, Nav: "upkeep"}, Stove: st, Chore: say.ChoreOf(upkeep.CurePaint, q.Locale())}
+	p := &firstPage{Page: kit.Page{Title: q.T("First fires of ") + st.Name, Nav: "upkeep"}, Stove: st, Chore: say.ChoreOf(upkeep.CurePaint, q.Locale())}
 	for i, f := range upkeep.FirstFires(st.Stove) {
 		p.Fires = append(p.Fires, say.FirstFire(i+1, f, st.Name, q.Locale()))
 	}

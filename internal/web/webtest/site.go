@@ -27,6 +27,8 @@ import (
 	"smolder/internal/app/reviewing"
 	"smolder/internal/core/search"
 	"smolder/internal/demo"
+	"smolder/internal/lang"
+	"smolder/internal/lang/langtest"
 	"smolder/internal/store"
 	"smolder/internal/storetest"
 	"smolder/internal/weather"
@@ -63,6 +65,9 @@ type Site struct {
 	Store  *store.Store
 	Client *http.Client
 	Clock  *Clock
+
+	languages *lang.Languages // besides English
+	accepts   string          // the language that its browser asks for
 }
 
 // New serves an empty store, or Tarn Mill.
@@ -86,8 +91,27 @@ var TarnMill = storetest.Template{Name: "smolder_tarn_mill", Fill: func(ctx cont
 // With serves Tarn Mill as it stands in a template, or an empty store.
 func With(t testing.TB, template *storetest.Template, options ...store.Option) *Site {
 	t.Helper()
+	return serve(&Site{T: t}, template, options...)
+}
+
+// InBrackets serves Tarn Mill, or an empty store, to a browser that asks for the language in
+// which every word stands in brackets.
+func InBrackets(t testing.TB, tarnMill bool) *Site {
+	t.Helper()
+	l, err := langtest.Language()
+	require.NoError(t, err)
+	s := &Site{T: t, languages: lang.Of(l), accepts: langtest.Tag}
+	if tarnMill {
+		return serve(s, &TarnMill)
+	}
+	return serve(s, nil)
+}
+
+func serve(s *Site, template *storetest.Template, options ...store.Option) *Site {
+	t := s.T
+	t.Helper()
 	c := &Clock{At: storetest.Noon.Add(6 * time.Hour)}
-	s := &Site{T: t, Clock: c}
+	s.Clock = c
 	tarnMill := template != nil
 	if tarnMill {
 		s.Store = storetest.From(t, *template, options...)
@@ -108,7 +132,7 @@ func With(t testing.TB, template *storetest.Template, options ...store.Option) *
 
 // Options are those of a demo for Tarn Mill, and of a plain server otherwise.
 func Options(s *Site, tarnMill bool) web.Options {
-	o := web.Options{Store: s.Store, Now: s.Clock.Now, Effort: &search.Quick} // how good a plan is, is not what pages are asked
+	o := web.Options{Store: s.Store, Now: s.Clock.Now, Effort: &search.Quick, Languages: s.languages} // how good a plan is, is not what pages are asked
 	if _, bench := s.T.(*testing.B); !bench {
 		o.Patience = time.Minute // what a page says is not asked of how busy the machine is
 	}
@@ -136,6 +160,9 @@ type Answer struct {
 }
 
 func (s *Site) Do(r *http.Request) Answer {
+	if s.accepts != "" {
+		r.Header.Set("Accept-Language", s.accepts)
+	}
 	s.T.Helper()
 	resp, err := s.Client.Do(r)
 	require.NoError(s.T, err)

@@ -39,7 +39,7 @@ func (p *stackPage) indoors(q *kit.Request, st shed.Stack) error {
 			continue
 		}
 		p.Carried.Sum += c.Left
-		p.Carried.Lines = append(p.Carried.Lines, carriedLine{c.ID, fmt.Sprintf("%d of %s by the stove since %s", c.Left, kit.PieceWord(c.Pieces), q.DayWord(c.At))})
+		p.Carried.Lines = append(p.Carried.Lines, carriedLine{c.ID, q.F("%d of %s by the stove since %s", c.Left, kit.PieceWord(c.Pieces), q.DayWord(c.At))})
 	}
 	return nil
 }
@@ -48,7 +48,7 @@ func (s Room) carry(q *kit.Request) error {
 	return s.addTo(q, func(st shed.Stack, f *kit.Form) error {
 		n := kit.Parse(f, "pieces", units.ParsePieces)
 		if f.Ok() && (n < 1 || n > mostCarriedAtOnce) {
-			f.Wrong("pieces", fmt.Sprintf("between 1 and %d pieces are carried in at once", mostCarriedAtOnce))
+			f.Wrong("pieces", f.Locale().F("between 1 and %d pieces are carried in at once", mostCarriedAtOnce))
 		}
 		if !f.Ok() {
 			return nil
@@ -141,8 +141,8 @@ func (s Room) showBasket(q *kit.Request, status int, f *kit.Form) error {
 	if err != nil {
 		return err
 	}
-	p := &basketPage{Page: kit.Page{Title: "The basket", Nav: "wood"}, Form: f, Trust: trust(q, w), None: len(w.Woods) == 0 || w.Use.Loss.Middle <= 0,
-		Outdoor: fmt.Sprintf("%s tonight, %s tomorrow", q.Locale().Temperature(b.Outdoor[0]), q.Locale().Temperature(b.Outdoor[1]))}
+	p := &basketPage{Page: kit.Page{Title: q.T("The basket"), Nav: "wood"}, Form: f, Trust: trust(q, w), None: len(w.Woods) == 0 || w.Use.Loss.Middle <= 0,
+		Outdoor: q.F("%s tonight, %s tomorrow", q.Locale().Temperature(b.Outdoor[0]), q.Locale().Temperature(b.Outdoor[1]))}
 	p.Wet = !p.None && w.Densest() < 0
 	for _, l := range b.Lines {
 		line := basketLine{Field: fmt.Sprintf("carry-%d", l.Stack.ID), Link: fmt.Sprintf("/wood/%d", l.Stack.ID), Name: l.Stack.Name,
@@ -155,16 +155,16 @@ func (s Room) showBasket(q *kit.Request, status int, f *kit.Form) error {
 			line.Typed = f.Text(line.Field)
 		}
 		if l.Stack.Kindling && line.Want > 0 {
-			p.Kindling = fmt.Sprintf("Kindling for %s: %s by the stove.", fires(b.Fires), kit.PieceWord(l.Tonight+l.Tomorrow))
+			p.Kindling = q.F("Kindling for %s: %s by the stove.", fires(b.Fires), kit.PieceWord(l.Tonight+l.Tomorrow))
 			if line.Short {
-				p.Kindling += fmt.Sprintf(" %s has only %s left: split %s tonight.", l.Stack.Name, kit.PieceWord(l.Stack.Pieces()),
+				p.Kindling += q.F(" %s has only %s left: split %s tonight.", l.Stack.Name, kit.PieceWord(l.Stack.Pieces()),
 					kit.PieceWord(line.Want-max(0, l.Stack.Pieces()-l.Inside)))
 			}
 		}
 		p.Lines = append(p.Lines, line)
 	}
 	if len(w.Kindling) == 0 && !p.None {
-		p.Kindling = fmt.Sprintf("No kindling lies anywhere: split %d sticks as thick as a thumb from a straight dry piece tonight.", usualSticks)
+		p.Kindling = q.F("No kindling lies anywhere: split %d sticks as thick as a thumb from a straight dry piece tonight.", usualSticks)
 	}
 	if err := p.plans(q); err != nil {
 		return err
@@ -194,10 +194,10 @@ func (p *basketPage) plans(q *kit.Request) error {
 		var takes []string
 		for _, l := range append(k.Burn.AllLoads(), k.Burn.Kindling) {
 			if l.Pieces > 0 {
-				takes = append(takes, fmt.Sprintf("%d of %s", l.Pieces, l.StackName))
+				takes = append(takes, q.F("%d of %s", l.Pieces, l.StackName))
 			}
 		}
-		out = append(out, fmt.Sprintf("%s in %s: %s", units.UpperFirst(q.DayWord(k.Begins)), k.Stove, strings.Join(takes, ", ")))
+		out = append(out, q.F("%s in %s: %s", units.UpperFirst(q.DayWord(k.Begins)), k.Stove, strings.Join(takes, ", ")))
 	}
 	p.Plans = strings.Join(out, ". ")
 	return nil
@@ -221,12 +221,12 @@ func (s Room) carryAll(q *kit.Request) error {
 		}
 		n := kit.Parse(f, field, units.ParsePieces)
 		if n > mostCarriedAtOnce {
-			f.Wrong(field, fmt.Sprintf("up to %d pieces are carried in at once", mostCarriedAtOnce))
+			f.Wrong(field, q.F("up to %d pieces are carried in at once", mostCarriedAtOnce))
 		}
 		all[st.ID], carried = n, carried+n
 	}
 	if carried == 0 {
-		f.Wrong("carry", "how many pieces of which stack were carried in is missing; whole numbers would do")
+		f.Wrong("carry", q.T("how many pieces of which stack were carried in is missing; whole numbers would do"))
 	}
 	if !f.Ok() { // nothing of it is kept while something of it is wrong
 		return s.showBasket(q, http.StatusUnprocessableEntity, f)

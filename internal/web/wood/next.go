@@ -55,7 +55,7 @@ func (s Room) next(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p := &nextPage{Page: kit.Page{Title: "The winters to come", Nav: "wood", Wide: true}, Trust: trust(q, w)}
+	p := &nextPage{Page: kit.Page{Title: q.T("The winters to come"), Nav: "wood", Wide: true}, Trust: trust(q, w)}
 	if w.Use.Loss.Middle <= 0 || w.End.IsZero() {
 		p.None = true
 		q.Show(http.StatusOK, "next", p)
@@ -69,7 +69,7 @@ func (s Room) next(q *kit.Request) error {
 // fill works the coming winters out, each from what the one before it leaves.
 func (p *nextPage) fill(q *kit.Request, w winter.Winter) {
 	place, kinds := usualPlace(w.Stacks), kindsOf(w.Stacks)
-	p.Place = q.Locale().T(say.Covers.Name(place.Cover))
+	p.Place = q.T(say.Covers.Name(place.Cover))
 	asked := w.Lasts().Needed[1] // by what comes before
 	start, end := w.Start, w.End
 	e := func(j float64) string { return about(q, j) }
@@ -81,12 +81,12 @@ func (p *nextPage) fill(q *kit.Request, w winter.Winter) {
 			if !f.Ready.After(start) {
 				has += f.Energy.Middle
 				if f.Ready.After(w.Now) {
-					names = append(names, fmt.Sprintf("%s, ready %s", f.Name, say.ReadyShort(w.Stacks[i].Ready, w.Now, q.Locale())))
+					names = append(names, q.F("%s, ready %s", f.Name, say.ReadyShort(w.Stacks[i].Ready, w.Now, q.Locale())))
 				}
 			}
 		}
 		has = max(0, has)
-		n := nextWinter{Name: fmt.Sprintf("Winter %d to %d", start.Year(), end.Year()), Needs: e(needed[1]) + ", in nine winters of ten under " + e(needed[2]),
+		n := nextWinter{Name: q.F("Winter %d to %d", start.Year(), end.Year()), Needs: e(needed[1]) + q.T(", in nine winters of ten under ") + e(needed[2]),
 			Has: units.UpperFirst(e(has)), Ready: names, Enough: has >= needed[2], Missing: e(max(0, needed[2]-has))}
 		if !n.Enough {
 			n.Cut = cutLines(q, w, kinds, place, needed[2]-has, start)
@@ -106,12 +106,12 @@ func cutLines(q *kit.Request, w winter.Winter, kinds []wood.Species, place dryin
 			per := wood.NetEnergy(sp.Gross, wood.Seasoned) * (1 + float64(wood.Seasoned)) * 1e6 // J a kg oven-dry
 			dry := missing / per
 			outline := units.Litre(dry / sp.Gravity / wood.SolidShare)
-			l := cutLine{Kind: sp.Name, Much: fmt.Sprintf("%s stacked, %s dry", q.Locale().Volume(outline),
+			l := cutLine{Kind: sp.Name, Much: q.F("%s stacked, %s dry", q.Locale().Volume(outline),
 				q.Locale().Mass(units.Kilogram(dry*(1+float64(wood.Seasoned)))))}
 			by := func(thick units.Metre) string {
 				at, ok := q.Site.Shed.SplitBy(drying.Pieces{Species: sp, Thickness: thick}, place, w.Climate, start, w.Now)
 				if !ok {
-					return "too late"
+					return q.T("too late")
 				}
 				return "by " + say.PartOfMonth(at.In(q.Profile.Location()), w.Now, q.Locale())
 			}
@@ -172,7 +172,7 @@ func (s Room) offer(q *kit.Request) error {
 		return err
 	}
 	f.Values.Del("part")
-	p := &offerPage{Page: kit.Page{Title: "What an offer is worth", Nav: "wood", Wide: true}, Form: f, Shapes: shapes(q.Locale())}
+	p := &offerPage{Page: kit.Page{Title: q.T("What an offer is worth"), Nav: "wood", Wide: true}, Form: f, Shapes: shapes(q.Locale())}
 	for _, sp := range wood.AllSpecies() {
 		if !sp.Mineral {
 			p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: sp.Name})
@@ -232,14 +232,14 @@ func (p *offerPage) work(q *kit.Request, f *kit.Form) error {
 	eff := units.Fraction(w.Efficiency.Middle)
 	cost, ok := o.Cost(eff, 0.05)
 	if !ok {
-		f.Wrong("reading", "wood as wet as that gives no heat")
+		f.Wrong("reading", q.T("wood as wet as that gives no heat"))
 		return nil
 	}
-	p.Cost = fmt.Sprintf("%s for each useful kWh, four out of five such offers between %s and %s", money(cost.Middle), money(cost.Low), money(cost.High))
+	p.Cost = q.F("%s for each useful kWh, four out of five such offers between %s and %s", money(cost.Middle), money(cost.Low), money(cost.High))
 	kwh := float64(o.Useful(eff)) / 3.6e6
-	p.Lines = []option{{"heat in the rooms", q.Locale().Energy(units.Joule(kwh * 3.6e6))},
-		{"oven-dry wood in it", q.Locale().Mass(o.Wood.Middle)},
-		{"efficiency of your stoves, net", q.Locale().Percent(eff, 0) + effFrom(w, q.Locale())}}
+	p.Lines = []option{{q.T("heat in the rooms"), q.Locale().Energy(units.Joule(kwh * 3.6e6))},
+		{q.T("oven-dry wood in it"), q.Locale().Mass(o.Wood.Middle)},
+		{q.T("efficiency of your stoves, net"), q.Locale().Percent(eff, 0) + effFrom(w, q.Locale())}}
 	p.unmask(q, w, o, said, saidThere, read, n)
 	p.Take = fmt.Sprintf("/wood/new?species=%s&mass=%s&reading=%s", sp.Key, url.QueryEscape(f.Text("amount")), url.QueryEscape(f.Text("reading")))
 	return nil
@@ -247,9 +247,9 @@ func (p *offerPage) work(q *kit.Request, f *kit.Form) error {
 
 func effFrom(w winter.Winter, loc lang.Locale) string {
 	if w.Lately.Efficiency > 0 {
-		return ", by your last burns"
+		return loc.T(", by your last burns")
 	}
-	return ", as is usual"
+	return loc.T(", as is usual")
 }
 
 // money prints a price a kilowatt-hour in whatever money it was told in.
@@ -275,25 +275,25 @@ func (p *offerPage) unmask(q *kit.Request, w winter.Winter, o wood.Offer, said u
 		a, okA := dry.Cost(units.Fraction(w.Efficiency.Middle), 0.05)
 		b, okB := o.Cost(units.Fraction(w.Efficiency.Middle), 0.05)
 		if okA && okB {
-			out = append(out, fmt.Sprintf("Sold as %s, and it reads %s: by the pile it gives %s less heat as it is, %s instead of %s a kWh.", q.Locale().Percent(said, 0),
+			out = append(out, q.F("Sold as %s, and it reads %s: by the pile it gives %s less heat as it is, %s instead of %s a kWh.", q.Locale().Percent(said, 0),
 				q.Locale().Percent(read, 0), q.Locale().Percent(units.Fraction(1-a.Middle/b.Middle), 0), money(b.Middle), money(a.Middle)))
 		}
 	}
 	if n == 0 {
-		out = append(out, "Nobody has read it: split a piece and read the middle of the fresh face before you pay.")
+		out = append(out, q.T("Nobody has read it: split a piece and read the middle of the fresh face before you pay."))
 	}
 	if o.Moisture > wood.ReadyTo {
 		pieces := drying.Pieces{Species: o.Species, Thickness: fineSplit}
 		b := drying.Believe(drying.Stack{Pieces: pieces, Place: usualPlace(w.Stacks),
 			Readings: []drying.Reading{{At: w.Now, Mean: o.Moisture, Spread: o.Spread, Pieces: 1}}},
 			w.Climate, drying.EndOf(w.Now))
-		out = append(out, "It is no wood for now: as you stack it would be ready "+say.ReadyDate(b.Ready(wood.ReadyTo), w.Now, q.Locale())+".")
+		out = append(out, q.T("It is no wood for now: as you stack it would be ready ")+say.ReadyDate(b.Ready(wood.ReadyTo), w.Now, q.Locale())+".")
 	}
 	p.Unmask = strings.Join(out, " ")
 	if w.Known && o.Heat() > 0 {
 		days := float64(o.Heat()) / math.Max(1, w.Use.Loss.Middle*w.Use.Share.Middle/w.Efficiency.Middle*86400*season.Days(w.Climate, w.Now, w.Now.Add(24*time.Hour)))
 		if days > 0.5 && days < 400 {
-			p.Lines = append(p.Lines, option{"lasts you, at this time of year", fmt.Sprintf("about %.0f days", days)})
+			p.Lines = append(p.Lines, option{q.T("lasts you, at this time of year"), q.F("about %.0f days", days)})
 		}
 	}
 }

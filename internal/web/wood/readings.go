@@ -76,10 +76,10 @@ func dayOf(q *kit.Request, f *kit.Form) time.Time {
 	}
 	day := kit.Parse(f, "on", func(typed string) (time.Time, error) { return when.ParseDay(typed, q.Now()) })
 	if day.After(q.Now()) {
-		f.Wrong("on", "that day is still to come")
+		f.Wrong("on", q.T("that day is still to come"))
 	}
 	if f.Errors["on"] == "" && q.Now().Sub(day) > 20*365*24*time.Hour {
-		f.Wrong("on", "that is more than twenty years ago")
+		f.Wrong("on", q.T("that is more than twenty years ago"))
 	}
 	if day.Year() == q.Now().Year() && day.YearDay() == q.Now().YearDay() {
 		return q.Now()
@@ -95,7 +95,7 @@ func (s Room) addReading(q *kit.Request) error {
 		}
 		r.At = at
 		if !st.Since.IsZero() && at.Before(st.Since) {
-			f.Wrong("on", "that was before it was split; a later day would do, or another day of splitting")
+			f.Wrong("on", f.Locale().T("that was before it was split; a later day would do, or another day of splitting"))
 			return nil
 		}
 		return q.Home.AddReading(q.Ctx(), st.ID, *r)
@@ -116,7 +116,7 @@ func (s Room) addTo(q *kit.Request, add func(shed.Stack, *kit.Form) error) error
 	err = add(st, f)
 	switch {
 	case errors.Is(err, store.ErrMany):
-		f.Wrong("on", "this stack has as many as are kept; take an old one back first")
+		f.Wrong("on", q.T("this stack has as many as are kept; take an old one back first"))
 	case err != nil:
 		return err
 	}

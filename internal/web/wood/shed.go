@@ -140,7 +140,7 @@ func rowOf(s exchange.ShedStack) store.Stack {
 
 // readIn reads stacks in, all or none.
 func (s Room) readIn(q *kit.Request) error {
-	missing := kit.BadInput("Choose a file first: wood as JSON, as it was taken out here.")
+	missing := kit.BadInput(q.T("Choose a file first: wood as JSON, as it was taken out here."))
 	parts, err := q.Request.MultipartReader()
 	if err != nil {
 		return missing
@@ -151,14 +151,14 @@ func (s Room) readIn(q *kit.Request) error {
 			break
 		}
 		if err != nil {
-			return kit.BadInput("The file did not arrive whole; send it again.")
+			return kit.BadInput(q.T("The file did not arrive whole; send it again."))
 		}
 		if part.FormName() != "file" || part.FileName() == "" {
 			continue
 		}
 		shed, err := exchange.ReadShed(part, s.Now())
 		if errors.Is(err, exchange.ErrShed) {
-			return kit.BadInput(say.Sentence(say.Error(err, q.Locale())) + " Nothing was read in.")
+			return kit.BadInput(say.Sentence(say.Error(err, q.Locale())) + q.T(" Nothing was read in."))
 		}
 		if err != nil {
 			return err

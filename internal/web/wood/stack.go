@@ -2,7 +2,6 @@ package wood
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"net/http"
 	"time"
@@ -117,14 +116,14 @@ func (p *stackPage) history(q *kit.Request, st shed.Stack) error {
 		l := readingLine{ID: r.ID, Day: day(r.At), Undone: r.Undone, Says: q.Locale().Percent(r.Reading, 0)}
 		switch {
 		case r.Guessed:
-			l.Says, l.Note = q.Locale().Percent(r.Reading, 0)+" ± "+q.Locale().Number(r.Spread.Percent(), 0), "nobody read it"
+			l.Says, l.Note = q.Locale().Percent(r.Reading, 0)+" ± "+q.Locale().Number(r.Spread.Percent(), 0), q.T("nobody read it")
 		case r.Pieces > 1:
-			l.Note = fmt.Sprintf("mean of %s, ± %s between them", kit.PieceWord(r.Pieces), q.Locale().Number(r.Spread.Percent(), 1))
+			l.Note = q.F("mean of %s, ± %s between them", kit.PieceWord(r.Pieces), q.Locale().Number(r.Spread.Percent(), 1))
 		default:
-			l.Note = "one piece"
+			l.Note = q.T("one piece")
 		}
 		if r.WoodTemp.Valid {
-			l.Note += fmt.Sprintf("; in wood at %s it is %s", q.Locale().Temperature(units.Celsius(r.WoodTemp.V)), q.Locale().Percent(shed.Corrected(r, st.Species).Mean, 0))
+			l.Note += q.F("; in wood at %s it is %s", q.Locale().Temperature(units.Celsius(r.WoodTemp.V)), q.Locale().Percent(shed.Corrected(r, st.Species).Mean, 0))
 		}
 		p.Readings = append(p.Readings, l)
 	}
@@ -135,15 +134,15 @@ func (p *stackPage) history(q *kit.Request, st shed.Stack) error {
 	for _, c := range counts {
 		l := countLine{ID: c.ID, Day: day(c.At), Undone: c.Undone, Says: c.Typed, Range: q.Locale().Mass(st.AsIs(c.Amount.Middle))}
 		if l.Says == "" {
-			l.Says = "not counted: a usual stack"
+			l.Says = q.T("not counted: a usual stack")
 		}
 		if c.Adds {
-			l.Says += ", put on it"
+			l.Says += q.T(", put on it")
 		}
-		l.Range = "as wet as today " + l.Range + ", between " + ranged(q, st.AsIs(c.Amount.Low()), st.AsIs(c.Amount.High()))
+		l.Range = q.T("as wet as today ") + l.Range + ", between " + ranged(q, st.AsIs(c.Amount.Low()), st.AsIs(c.Amount.High()))
 		p.Counts = append(p.Counts, l)
 	}
-	p.Amount = fmt.Sprintf("%s, four out of five such counts between %s.", q.Locale().Mass(st.Mass), ranged(q, st.AsIs(st.Left.Low()), st.AsIs(st.Left.High())))
+	p.Amount = q.F("%s, four out of five such counts between %s.", q.Locale().Mass(st.Mass), ranged(q, st.AsIs(st.Left.Low()), st.AsIs(st.Left.High())))
 	all, err := q.Wood()
 	if err != nil {
 		return err

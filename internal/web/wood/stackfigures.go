@@ -13,31 +13,31 @@ import (
 func stackFigures(q *kit.Request, s shed.Stack) []kit.Figure {
 	u, moisture := q.Locale(), s.Moisture()
 	counted := "counted " + s.CountedAt.In(q.Profile.Location()).Format("2 January 2006")
-	used := kit.From("logged since, with its water", u.Mass(s.AsIs(s.Used)), kit.Entered)
+	used := kit.From(q.T("logged since, with its water"), u.Mass(s.AsIs(s.Used)), kit.Entered)
 	if s.Species.Mineral {
-		return []kit.Figure{kit.NewFigure("left", u.Mass(s.Mass), "What was counted less the loads logged since.",
+		return []kit.Figure{kit.NewFigure("left", u.Mass(s.Mass), q.T("What was counted less the loads logged since."),
 			kit.From(counted, u.Mass(s.Counted()), kit.Entered), used)}
 	}
 	l := wood.LoadOf(s.Species, moisture, s.Mass)
-	water := kit.NewFigure("moisture today, dry basis", say.Moisture(s.Wood()),
-		"Fresh wood of its kind, dried day by day through usual years as it lies, as far as the readings leave; a reading is corrected for the wood's "+
-			"temperature: meters are made for about "+u.Temperature(20)+" and read low in cold wood. The range is of four out of five stacks.",
-		kit.From("readings", fmt.Sprint(len(s.Readings)), readings(s)), kit.From("how it lies", q.Locale().T(say.Covers.Name(s.Cover)), lying(s)),
-		kit.From("weather", "of usual years", kit.Assumed))
+	water := kit.NewFigure(q.T("moisture today, dry basis"), say.Moisture(s.Wood()),
+		q.T("Fresh wood of its kind, dried day by day through usual years as it lies, as far as the readings leave; a reading is corrected for the wood's "+
+			"temperature: meters are made for about ")+u.Temperature(20)+q.T(" and read low in cold wood. The range is of four out of five stacks."),
+		kit.From("readings", fmt.Sprint(len(s.Readings)), readings(s)), kit.From(q.T("how it lies"), q.T(say.Covers.Name(s.Cover)), lying(s)),
+		kit.From("weather", q.T("of usual years"), kit.Assumed))
 	return []kit.Figure{
 		water,
-		kit.NewFigure("moisture, wet basis", q.Locale().Percent(wood.WetBasis(moisture), 1), "Water ÷ whole piece = u ÷ (1 + u).",
-			kit.From("dry basis u", q.Locale().Percent(moisture, 1), kit.Computed)),
-		kit.NewFigure("net energy", u.HeatOf(s.NetEnergy()),
-			"(gross − 2.442 · 9 · 6 % hydrogen) · (1 − w) − 2.442 · w: what is left after the vapour has gone up the flue.",
-			kit.From("gross, oven dry", u.HeatOf(s.Species.Gross), kit.Assumed),
-			kit.From("wet basis w", q.Locale().Percent(wood.WetBasis(moisture), 1), kit.Computed)),
+		kit.NewFigure(q.T("moisture, wet basis"), q.Locale().Percent(wood.WetBasis(moisture), 1), "Water ÷ whole piece = u ÷ (1 + u).",
+			kit.From(q.T("dry basis u"), q.Locale().Percent(moisture, 1), kit.Computed)),
+		kit.NewFigure(q.T("net energy"), u.HeatOf(s.NetEnergy()),
+			q.T("(gross − 2.442 · 9 · 6 % hydrogen) · (1 − w) − 2.442 · w: what is left after the vapour has gone up the flue."),
+			kit.From(q.T("gross, oven dry"), u.HeatOf(s.Species.Gross), kit.Assumed),
+			kit.From(q.T("wet basis w"), q.Locale().Percent(wood.WetBasis(moisture), 1), kit.Computed)),
 		kit.NewFigure("left", fmt.Sprintf("%s, %s, %s stacked", u.Mass(s.Mass), kit.PieceWord(s.Pieces()), u.Volume(l.Stacked)),
-			"What was counted, and what was put on it, less the loads logged since; as oven-dry wood, since water leaves by itself.",
+			q.T("What was counted, and what was put on it, less the loads logged since; as oven-dry wood, since water leaves by itself."),
 			kit.From(counted, u.Mass(s.Counted()), from(s, "mass", kit.Entered)), used,
-			kit.From("a usual piece", u.Piece(s.PieceMass), from(s, "piece-mass", kit.Entered)), kit.From("wood in a stack's outline", "65 %", kit.Assumed)),
-		kit.NewFigure("heat in what is left", u.Energy(l.Energy),
-			"Mass left × net energy per kg. In the stove some three quarters of it reach the room.", kit.From("mass", u.Mass(s.Mass), kit.Computed)),
+			kit.From(q.T("a usual piece"), u.Piece(s.PieceMass), from(s, "piece-mass", kit.Entered)), kit.From(q.T("wood in a stack's outline"), "65 %", kit.Assumed)),
+		kit.NewFigure(q.T("heat in what is left"), u.Energy(l.Energy),
+			q.T("Mass left × net energy per kg. In the stove some three quarters of it reach the room."), kit.From("mass", u.Mass(s.Mass), kit.Computed)),
 	}
 }
 

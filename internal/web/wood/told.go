@@ -47,7 +47,7 @@ var (
 
 // shapes are how pieces lie together.
 func shapes(loc lang.Locale) []kit.Option {
-	out := []kit.Option{{Label: "as said, or stacked neatly"}}
+	out := []kit.Option{{Label: loc.T("as said, or stacked neatly")}}
 	for _, k := range wood.Shapes {
 		out = append(out, kit.Option{Value: string(k.Key), Label: loc.T(say.Shapes.Name(k.Key))})
 	}
@@ -59,9 +59,9 @@ func (s Room) newToldPage(q *kit.Request, was shed.Stack, title string, f *kit.F
 	for _, sp := range wood.AllSpecies() {
 		p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: fmt.Sprintf("%s, %s t/m³", sp.Name, q.Locale().Number(sp.Gravity, 2))})
 	}
-	p.Covers = []kit.Option{{Label: "not known"}}
+	p.Covers = []kit.Option{{Label: q.T("not known")}}
 	for _, c := range wood.Covers {
-		p.Covers = append(p.Covers, kit.Option{Value: string(c.Key), Label: q.Locale().T(say.Covers.Name(c.Key))})
+		p.Covers = append(p.Covers, kit.Option{Value: string(c.Key), Label: q.T(say.Covers.Name(c.Key))})
 	}
 	fit, err := fitOf(q)
 	if err != nil {
@@ -76,7 +76,7 @@ func (s Room) newToldPage(q *kit.Request, was shed.Stack, title string, f *kit.F
 
 // showForm shows the form of a stack that is not there yet.
 func (s Room) showForm(q *kit.Request, status int, f *kit.Form) error {
-	p, err := s.newToldPage(q, shed.Stack{}, "A new stack", f)
+	p, err := s.newToldPage(q, shed.Stack{}, q.T("A new stack"), f)
 	if err == nil {
 		q.Show(status, "stack-form", p)
 	}
@@ -84,7 +84,7 @@ func (s Room) showForm(q *kit.Request, status int, f *kit.Form) error {
 }
 
 func (s Room) newStack(q *kit.Request) error {
-	f := kit.Filled("name", "the stack", "species", "beech")
+	f := kit.Filled("name", q.T("the stack"), "species", "beech")
 	for _, field := range []string{"name", "species", "mass", "reading", "lain", "piece-length", "unknown"} { // an offer that was taken, wood that was found
 		if v := q.Query(field); v != "" && len(v) < 100 {
 			f.Values.Set(field, v)
@@ -125,9 +125,9 @@ func fitOf(q *kit.Request) (wood.Fit, error) {
 func (s Room) whatIsNext(q *kit.Request) (string, error) {
 	stoves, err := q.Stoves()
 	if err != nil || len(stoves) == 0 {
-		return "Next comes the stove: its family and size.", err
+		return q.T("Next comes the stove: its family and size."), err
 	}
-	return "Next comes a plan: how warm it is, and for how long.", nil
+	return q.T("Next comes a plan: how warm it is, and for how long."), nil
 }
 
 // told draws how the wood of the form dries, and says what is taken for what it does not
@@ -196,11 +196,11 @@ func readStack(q *kit.Request, f *kit.Form, fit wood.Fit, shown *kit.Form, was s
 	st.Species = kit.Parse(f, "species", wood.SpeciesByKey)
 	st.PieceMass = kit.KeptOptional(f, shown, "piece-mass", was.PieceMass, kit.In(units.ParseMass, u.System))
 	if f.Has("piece-mass") && f.Errors["piece-mass"] == "" && (st.PieceMass < 0.01 || st.PieceMass > 30) {
-		f.Wrong("piece-mass", fmt.Sprintf("a usual piece weighs between %s and %s; %s would do", u.Piece(0.01), u.Mass(30), u.Mass(1.3)))
+		f.Wrong("piece-mass", q.F("a usual piece weighs between %s and %s; %s would do", u.Piece(0.01), u.Mass(30), u.Mass(1.3)))
 	}
 	st.PieceLength = kit.KeptOptional(f, shown, "piece-length", was.PieceLength, kit.In(units.ParseSmallLength, u.System))
 	if f.Has("piece-length") && f.Errors["piece-length"] == "" && (st.PieceLength < 0.05 || st.PieceLength > 1.2) {
-		f.Wrong("piece-length", fmt.Sprintf("a piece is between %s and %s long; %s would do", u.Size(0.05), u.Size(1.2), u.Size(0.33)))
+		f.Wrong("piece-length", q.F("a piece is between %s and %s long; %s would do", u.Size(0.05), u.Size(1.2), u.Size(0.33)))
 	}
 	st.Kindling = f.Text("kindling") != ""
 	readLying(q, f, shown, was, &st)
@@ -266,7 +266,7 @@ func firstReading(q *kit.Request, f *kit.Form, st *shed.Stack) *store.StackReadi
 		st.Reading, st.Spread = drying.Untold, drying.UntoldDoubt
 		return &store.StackReading{Reading: drying.Untold, Spread: drying.UntoldDoubt, Pieces: 1, Guessed: true}
 	}
-	f.Wrong("lain", "how long it has lain, or what a meter reads, is missing: 2 years, or 18 %, would do; or tick that nobody knows")
+	f.Wrong("lain", q.T("how long it has lain, or what a meter reads, is missing: 2 years, or 18 %, would do; or tick that nobody knows"))
 	return nil
 }
 
@@ -298,7 +298,7 @@ func (s Room) addStack(q *kit.Request) error {
 		if !errors.Is(err, store.ErrTaken) {
 			return err
 		}
-		f.Wrong("name", "there is a stack of that name already; another name would do")
+		f.Wrong("name", q.T("there is a stack of that name already; another name would do"))
 	}
 	return s.showForm(q, http.StatusUnprocessableEntity, f)
 }
@@ -407,7 +407,7 @@ func (s Room) saveStack(q *kit.Request) error {
 			f.Conflict(shown, old.Version)
 			return s.showEdit(q, http.StatusConflict, old, f)
 		case errors.Is(err, store.ErrTaken):
-			f.Wrong("name", "there is a stack of that name already; another name would do")
+			f.Wrong("name", q.T("there is a stack of that name already; another name would do"))
 		default:
 			return err
 		}

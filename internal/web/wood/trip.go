@@ -1,7 +1,6 @@
 package wood
 
 import (
-	"fmt"
 	"math"
 	"net/http"
 	"strconv"
@@ -33,7 +32,7 @@ func (s Room) trip(q *kit.Request) error {
 		return err
 	}
 	f.Values.Del("part")
-	p := &tripPage{Page: kit.Page{Title: "Fuel for a trip", Nav: "wood", Wide: true}, Form: f}
+	p := &tripPage{Page: kit.Page{Title: q.T("Fuel for a trip"), Nav: "wood", Wide: true}, Form: f}
 	stoves, err := q.Stoves()
 	if err != nil {
 		return err
@@ -85,12 +84,12 @@ func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []shed.Stac
 		}
 	}
 	t := season.Trip{Room: 18, Hours: 10}
-	t.Days = kit.Parse(f, "days", func(v string) (float64, error) { return units.ParseNumber(v, "number of days", 0.5, 90) })
+	t.Days = kit.Parse(f, "days", func(v string) (float64, error) { return units.ParseNumber(v, q.T("number of days"), 0.5, 90) })
 	t.Outdoor = kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, u.System))
 	if room, typed := kit.Optional(f, "room", kit.In(kit.ParseRoom, u.System)); typed {
 		t.Room = room
 	}
-	if hours, typed := kit.Optional(f, "hours", func(v string) (float64, error) { return units.ParseNumber(v, "number of hours", 0.5, 24) }); typed {
+	if hours, typed := kit.Optional(f, "hours", func(v string) (float64, error) { return units.ParseNumber(v, q.T("number of hours"), 0.5, 24) }); typed {
 		t.Hours = hours
 	}
 	if !f.Ok() {
@@ -114,24 +113,24 @@ func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []shed.Stac
 	kg := func(j units.Joule) units.Kilogram { return units.Kilogram(j.MJ() / each) }
 	load := wood.LoadOf(wood1.Species, wood1.Moisture(), kg(carry))
 	pieces := int(math.Ceil(float64(kg(carry) / wood1.PieceMass)))
-	p.Carry = fmt.Sprintf("Carry %s of %s: %s, %s stacked.", u.Mass(kg(carry)), wood1.Species.Name, kit.PieceWord(pieces), u.Volume(load.Stacked))
+	p.Carry = q.F("Carry %s of %s: %s, %s stacked.", u.Mass(kg(carry)), wood1.Species.Name, kit.PieceWord(pieces), u.Volume(load.Stacked))
 	p.Lines = []option{
-		{"it most likely takes", u.Mass(kg(middle))}, {"fires to light", strconv.Itoa(t.Fires())},
-		{"kindling", kit.PieceWord(int(math.Ceil(sticks * float64(t.Fires()) * 1.2)))}, {"starters, and a dry match for each", strconv.Itoa(t.Fires() + 2)},
-		{"heat loss of " + st.Space.Name, u.HeatLoss(t.Loss)}, {"kept at", u.RoomTemperature(t.Room)},
-		{"efficiency, net", q.Locale().Percent(t.Efficiency, 0)},
+		{q.T("it most likely takes"), u.Mass(kg(middle))}, {q.T("fires to light"), strconv.Itoa(t.Fires())},
+		{"kindling", kit.PieceWord(int(math.Ceil(sticks * float64(t.Fires()) * 1.2)))}, {q.T("starters, and a dry match for each"), strconv.Itoa(t.Fires() + 2)},
+		{q.T("heat loss of ") + st.Space.Name, u.HeatLoss(t.Loss)}, {q.T("kept at"), u.RoomTemperature(t.Room)},
+		{q.T("efficiency, net"), q.Locale().Percent(t.Efficiency, 0)},
 	}
 	if t.Least > 0 {
-		p.Lines = append(p.Lines, option{"the least that it gives, burning clean", u.Power(t.Least)})
+		p.Lines = append(p.Lines, option{q.T("the least that it gives, burning clean"), u.Power(t.Least)})
 	}
 	if wood1.PieceLength > max(st.LongestPiece("sideways"), st.LongestPiece("end-on")) {
-		p.Before = append(p.Before, fmt.Sprintf("Its pieces are %s long, and %s takes %s: saw them at home.", u.Size(wood1.PieceLength), st.Name,
+		p.Before = append(p.Before, q.F("Its pieces are %s long, and %s takes %s: saw them at home.", u.Size(wood1.PieceLength), st.Name,
 			u.Size(max(st.LongestPiece("sideways"), st.LongestPiece("end-on")))))
 	}
 	if wood1.Moisture() > wood.ReadyTo {
 		p.Before = append(p.Before, say.Readiness(wood.ReadinessOf(wood1.Moisture()), q.Locale()))
 	}
-	p.Before = append(p.Before, "Dry bags for it, off the floor and out of the stove's clearance; nothing lies on the stove under way.",
-		"CO alarm with a display, tested, where people sleep; an extinguisher by the way out; a metal bin for ash.")
+	p.Before = append(p.Before, q.T("Dry bags for it, off the floor and out of the stove's clearance; nothing lies on the stove under way."),
+		q.T("CO alarm with a display, tested, where people sleep; an extinguisher by the way out; a metal bin for ash."))
 	return nil
 }

@@ -47,7 +47,7 @@ func (s Room) winter(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p := &winterPage{Page: kit.Page{Title: "Will it last", Nav: "wood", Wide: true}}
+	p := &winterPage{Page: kit.Page{Title: q.T("Will it last"), Nav: "wood", Wide: true}}
 	if len(w.Woods) == 0 || w.Use.Loss.Middle <= 0 || w.End.IsZero() {
 		p.None = true
 		q.Show(http.StatusOK, "winter", p)
@@ -82,18 +82,18 @@ func (s Room) winter(q *kit.Request) error {
 // trust says what the answer goes by.
 func trust(q *kit.Request, w winter.Winter) string {
 	if !w.Known {
-		return "Fewer than five burns are known of the last weeks, and no winter before: the share of the heat that comes from wood is a usual one, and the range is wide." +
+		return q.T("Fewer than five burns are known of the last weeks, and no winter before: the share of the heat that comes from wood is a usual one, and the range is wide.") +
 			placed(q, w)
 	}
 	var by []string
 	if w.Weighed.Burns > 0 {
-		by = append(by, fmt.Sprintf("the %s of oven-dry wood that you logged in %s of the last %s weeks",
+		by = append(by, q.F("the %s of oven-dry wood that you logged in %s of the last %s weeks",
 			q.Locale().Mass(units.Kilogram(w.Weighed.Dry)), say.Burns(w.Weighed.Burns, q.Locale()), q.Locale().Number(w.Weeks, 0)))
 	}
 	if w.Behind > 0 {
-		by = append(by, "the wood of "+say.Winters(w.Behind, q.Locale())+" before")
+		by = append(by, q.T("the wood of ")+say.Winters(w.Behind, q.Locale())+" before")
 	}
-	return fmt.Sprintf("By %s, for every degree and day of cold. That is about %s of what the rooms lose.",
+	return q.F("By %s, for every degree and day of cold. That is about %s of what the rooms lose.",
 		strings.Join(by, " and "), q.Locale().Percent(units.Fraction(math.Min(1, w.Use.Share.Middle)), 0)) + placed(q, w)
 }
 
@@ -106,16 +106,16 @@ func placed(q *kit.Request, w winter.Winter) string {
 	if !w.Placed {
 		return ""
 	}
-	return " By what it was outside at your burns a usual coldest month here is at " + q.Locale().Temperature(units.Celsius(math.Round(float64(coldest)))) + "."
+	return q.T(" By what it was outside at your burns a usual coldest month here is at ") + q.Locale().Temperature(units.Celsius(math.Round(float64(coldest)))) + "."
 }
 
 // asked says how the heat still asked for is worked out: by the wood that was burnt in the
 // cold that there was, or else by what a house like this one loses.
 func asked(w winter.Winter, loc lang.Locale) string {
 	if w.Known {
-		return "The wood you logged for each degree and day × degree-days to the end,"
+		return loc.T("The wood you logged for each degree and day × degree-days to the end,")
 	}
-	return "Heat loss × degree-days under the temperature from which you heat × share of the heat that comes from wood ÷ efficiency,"
+	return loc.T("Heat loss × degree-days under the temperature from which you heat × share of the heat that comes from wood ÷ efficiency,")
 }
 
 func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figure {
@@ -126,18 +126,18 @@ func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figu
 	}
 	e := func(j float64) string { return about(q, j) }
 	return []kit.Figure{
-		kit.NewFigure("heat in the wood still asked for", fmt.Sprintf("%s to %s", e(o.Needed[0]), e(o.Needed[2])),
-			asked(w, q.Locale())+" in four hundred winters as cold as they may be; four out of five lie in the range.",
-			kit.From("heat loss of the spaces with a stove", u.HeatLoss(w.Use.Loss.Middle), kit.Computed),
-			kit.From("heated under", u.Temperature(season.Base), kit.Assumed),
-			kit.From("degree-days to the end, usual", q.Locale().Number(season.Days(w.Climate, w.From, w.End), 0)+" K·d", kit.Assumed),
-			kit.From("share of it from wood", q.Locale().Percent(units.Fraction(w.Use.Share.Middle), 0), share),
-			kit.From("efficiency, net", q.Locale().Percent(units.Fraction(w.Efficiency.Middle), 0), share)),
-		kit.NewFigure("heat in the wood that is left", e(o.Left), "Of every stack its oven-dry mass × net energy, as dry as it will be burnt; "+
-			"wood that is not dry counts from the day it is ready.",
+		kit.NewFigure(q.T("heat in the wood still asked for"), q.F("%s to %s", e(o.Needed[0]), e(o.Needed[2])),
+			asked(w, q.Locale())+q.T(" in four hundred winters as cold as they may be; four out of five lie in the range."),
+			kit.From(q.T("heat loss of the spaces with a stove"), u.HeatLoss(w.Use.Loss.Middle), kit.Computed),
+			kit.From(q.T("heated under"), u.Temperature(season.Base), kit.Assumed),
+			kit.From(q.T("degree-days to the end, usual"), q.Locale().Number(season.Days(w.Climate, w.From, w.End), 0)+" K·d", kit.Assumed),
+			kit.From(q.T("share of it from wood"), q.Locale().Percent(units.Fraction(w.Use.Share.Middle), 0), share),
+			kit.From(q.T("efficiency, net"), q.Locale().Percent(units.Fraction(w.Efficiency.Middle), 0), share)),
+		kit.NewFigure(q.T("heat in the wood that is left"), e(o.Left), q.T("Of every stack its oven-dry mass × net energy, as dry as it will be burnt; "+
+			"wood that is not dry counts from the day it is ready."),
 			kit.From("stacks", fmt.Sprint(len(w.Woods)), kit.Entered)),
-		kit.NewFigure("the chance that it lasts", q.Locale().Percent(units.Fraction(o.Lasts), 0), "The share of the four hundred winters that the wood outlasts.",
-			kit.From("how far off counts, losses and winters are", "", kit.Assumed)),
+		kit.NewFigure(q.T("the chance that it lasts"), q.Locale().Percent(units.Fraction(o.Lasts), 0), q.T("The share of the four hundred winters that the wood outlasts."),
+			kit.From(q.T("how far off counts, losses and winters are"), "", kit.Assumed)),
 	}
 }
 
@@ -161,14 +161,14 @@ func (p *winterPage) changes(q *kit.Request, w winter.Winter, o season.Outlook) 
 		p.Changes = append(p.Changes, option{do, say.Better(o.Lasts, lasts, q.Locale())})
 	}
 	piles := w.Piles()
-	degree := "One degree less in the rooms"
+	degree := q.T("One degree less in the rooms")
 	kelvin := 1.0
 	if q.Units() == units.Imperial {
-		degree, kelvin = "Two degrees Fahrenheit less in the rooms", 1.1
+		degree, kelvin = q.T("Two degrees Fahrenheit less in the rooms"), 1.1
 	}
 	add(degree, ask(w.Use.Warmer(-kelvin), piles))
 	if n := w.BurnsAWeek(); w.Known && n >= 1 {
-		add("One burn a week less", ask(w.Use.Fewer(n), piles))
+		add(q.T("One burn a week less"), ask(w.Use.Fewer(n), piles))
 	}
 	if i := w.Densest(); i >= 0 && len(piles) > 1 {
 		name := w.Woods[i].Name
@@ -181,12 +181,12 @@ func (p *winterPage) changes(q *kit.Request, w winter.Winter, o season.Outlook) 
 			dry := slices.DeleteFunc(slices.Clone(piles), func(p season.Pile) bool { return p.Name == f.Name })
 			pile := f.Pile
 			pile.Ready, pile.Doubt = time.Time{}, 0
-			add(f.Name+", were it dry", ask(w.Use, append(dry, pile)))
+			add(f.Name+q.T(", were it dry"), ask(w.Use, append(dry, pile)))
 		}
 	}
 	cord := wood.InStack(beech(), wood.Cords(1), wood.Neat)
 	more := wood.NetEnergy(beech().Gross, wood.Seasoned) * float64(cord) * (1 + float64(wood.Seasoned)) * 1e6
-	add("A cord ("+q.Locale().Volume(wood.Cords(1))+" stacked) of dry beech more",
+	add("A cord ("+q.Locale().Volume(wood.Cords(1))+q.T(" stacked) of dry beech more"),
 		ask(w.Use, append(append([]season.Pile{}, piles...), season.Pile{Energy: season.About{Middle: more, Doubt: 0.1}})))
 }
 
@@ -205,7 +205,7 @@ func (p *winterPage) when(q *kit.Request, w winter.Winter) {
 	for i, s := range w.Stacks {
 		l := woodWhen{Link: fmt.Sprintf("/wood/%d", s.ID), Name: s.Name}
 		if apart := w.Woods[i].Apart; apart > 0 {
-			l.For = append(l.For, "first splits on the kindling, about "+q.Locale().Mass(units.Kilogram(math.Round(apart/1e6/s.NetEnergy()))))
+			l.For = append(l.For, q.T("first splits on the kindling, about ")+q.Locale().Mass(units.Kilogram(math.Round(apart/1e6/s.NetEnergy()))))
 		}
 		for _, portion := range a.Portions(i) {
 			if portion.Energy < 0.12*a.Used(i) {
@@ -216,24 +216,24 @@ func (p *winterPage) when(q *kit.Request, w winter.Winter) {
 		left := w.Woods[i].Energy.Middle - a.Used(i) - w.Woods[i].Apart
 		switch share := left / math.Max(1, w.Woods[i].Energy.Middle); {
 		case len(l.For) == 0:
-			l.Left = "kept for another winter"
+			l.Left = q.T("kept for another winter")
 		case share > 0.03:
-			l.Left = q.Locale().Percent(units.Fraction(share), 0) + " of it is left"
+			l.Left = q.Locale().Percent(units.Fraction(share), 0) + q.T(" of it is left")
 		default:
-			l.Left = "all of it"
+			l.Left = q.T("all of it")
 		}
 		if s.Ready.Likely.IsZero() || s.Ready.Likely.After(w.Now.Add(36*time.Hour)) {
 			l.Left += "; ready " + say.ReadyShort(s.Ready, w.Now, q.Locale())
 		}
 		if s.Crooked && len(l.For) > 0 {
-			l.Left += "; gnarled, only while somebody watches"
+			l.Left += q.T("; gnarled, only while somebody watches")
 		}
 		p.When = append(p.When, l)
 	}
 	for _, s := range w.Kindling {
-		p.When = append(p.When, woodWhen{Link: fmt.Sprintf("/wood/%d", s.ID), Name: s.Name, For: []string{"lighting"}, Left: "kept apart"})
+		p.When = append(p.When, woodWhen{Link: fmt.Sprintf("/wood/%d", s.ID), Name: s.Name, For: []string{"lighting"}, Left: q.T("kept apart")})
 	}
 	if a.Short > 0 {
-		p.Short = fmt.Sprintf("For %s of a usual rest of the season there is no dry wood.", q.Locale().Energy(units.Joule(a.Short)))
+		p.Short = q.F("For %s of a usual rest of the season there is no dry wood.", q.Locale().Energy(units.Joule(a.Short)))
 	}
 }

@@ -1,7 +1,6 @@
 package wood
 
 import (
-	"fmt"
 	"math"
 	"net/http"
 
@@ -44,7 +43,7 @@ func (s Room) wood(q *kit.Request) error {
 		return err
 	}
 	gone := q.Site.Shed.Gone(all, q.Now())
-	p := &woodPage{Page: kit.Page{Title: "Wood", Nav: "wood", Wide: true}, Gone: gone}
+	p := &woodPage{Page: kit.Page{Title: q.T("Wood"), Nav: "wood", Wide: true}, Gone: gone}
 	var shed strip.Shed
 	var mass, uncounted units.Kilogram
 	heat := 0.0
@@ -74,9 +73,9 @@ func (s Room) wood(q *kit.Request) error {
 		p.Stacks = append(p.Stacks, l)
 	}
 	if uncounted > 0 {
-		p.Uncounted = fmt.Sprintf("%s of that nobody has counted: a usual stack is taken.", q.Locale().Mass(uncounted))
+		p.Uncounted = q.F("%s of that nobody has counted: a usual stack is taken.", q.Locale().Mass(uncounted))
 	}
-	p.Shed, p.Sum = shed.Drawn(), fmt.Sprintf("%s in all, which holds %s; some three quarters of that reach the rooms.", q.Locale().Mass(mass),
+	p.Shed, p.Sum = shed.Drawn(), q.F("%s in all, which holds %s; some three quarters of that reach the rooms.", q.Locale().Mass(mass),
 		q.Locale().Energy(units.Joule(heat)))
 	if len(w.Woods) > 0 && w.Use.Loss.Middle > 0 && !w.End.IsZero() {
 		p.Lasts, p.Teaches = say.Lasts(w.Lasts(), w.End, w.Now, q.Locale())+say.Uncounted(w.Uncounted(), q.Locale()), say.Unlogged(w.Unlogged, q.Locale())
