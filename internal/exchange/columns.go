@@ -5,7 +5,6 @@ import (
 	"bytes"
 	"encoding/csv"
 	"errors"
-	"fmt"
 	"io"
 	"math"
 	"strconv"
@@ -77,16 +76,16 @@ type Columned struct {
 }
 
 // ErrColumns is the cause of a file that is no table.
-var ErrColumns = errors.New("this is not a table of readings")
+var ErrColumns = lang.Errorf("this is not a table of readings")
 
 // opened is a reader of a file's rows: of the separator that its first lines have most of.
 func opened(file []byte) (*csv.Reader, rune, error) {
 	file = bytes.TrimPrefix(file, []byte("\xef\xbb\xbf"))
 	if len(file) == 0 {
-		return nil, 0, fmt.Errorf("%w: it is empty", ErrColumns)
+		return nil, 0, lang.Errorf("%w: it is empty", ErrColumns)
 	}
 	if !utf8.Valid(file) {
-		return nil, 0, fmt.Errorf("%w: it is not text in UTF-8; saved as CSV in UTF-8 it would do", ErrColumns)
+		return nil, 0, lang.Errorf("%w: it is not text in UTF-8; saved as CSV in UTF-8 it would do", ErrColumns)
 	}
 	best, most := ',', 0
 	lines := bufio.NewScanner(bytes.NewReader(file[:min(len(file), 4096)]))
@@ -101,7 +100,7 @@ func opened(file []byte) (*csv.Reader, rune, error) {
 		}
 	}
 	if most == 0 {
-		return nil, 0, fmt.Errorf("%w: it has one column; a moment and a reading in each row would do", ErrColumns)
+		return nil, 0, lang.Errorf("%w: it has one column; a moment and a reading in each row would do", ErrColumns)
 	}
 	r := csv.NewReader(bytes.NewReader(file))
 	r.Comma, r.FieldsPerRecord, r.LazyQuotes, r.TrimLeadingSpace, r.ReuseRecord = best, -1, true, true, false
@@ -122,13 +121,13 @@ func Look(file []byte) (Columned, error) {
 			break
 		}
 		if err != nil {
-			return out, fmt.Errorf("%w: row %d: %w", ErrColumns, out.Rows+1, err)
+			return out, lang.Errorf("%w: row %d: %w", ErrColumns, out.Rows+1, err)
 		}
 		if out.Rows++; out.Rows > MostRows {
-			return out, fmt.Errorf("%w: more than %d rows; a file of fewer days would do", ErrColumns, MostRows)
+			return out, lang.Errorf("%w: more than %d rows; a file of fewer days would do", ErrColumns, MostRows)
 		}
 		if len(row) > MostColumns {
-			return out, fmt.Errorf("%w: more than %d columns; fewer would do", ErrColumns, MostColumns)
+			return out, lang.Errorf("%w: more than %d columns; fewer would do", ErrColumns, MostColumns)
 		}
 		if len(out.First) < 8 {
 			out.First = append(out.First, append([]string(nil), row...))
@@ -217,11 +216,11 @@ func (c Columned) Guess() []string {
 func (m Matching) Read(file []byte) (rows []Row, bad []BadRow, badRows int, err error) {
 	for _, c := range m.Columns {
 		if !knownColumn(c) {
-			return nil, nil, 0, fmt.Errorf("%w: a column is said to hold %q, which is nothing that is kept here", ErrColumns, shortened(c))
+			return nil, nil, 0, lang.Errorf("%w: a column is said to hold %q, which is nothing that is kept here", ErrColumns, shortened(c))
 		}
 	}
 	if !m.whole() {
-		return nil, nil, 0, fmt.Errorf("%w: a column with the moment, or one with the day and one with the clock, and one with a reading are needed", ErrColumns)
+		return nil, nil, 0, lang.Errorf("%w: a column with the moment, or one with the day and one with the clock, and one with a reading are needed", ErrColumns)
 	}
 	r, _, err := opened(file)
 	if err != nil {
@@ -236,7 +235,7 @@ func (m Matching) Read(file []byte) (rows []Row, bad []BadRow, badRows int, err 
 			return rows, bad, badRows, nil
 		}
 		if n > MostRows+1 {
-			return nil, nil, 0, fmt.Errorf("%w: more than %d rows; a file of fewer days would do", ErrColumns, MostRows)
+			return nil, nil, 0, lang.Errorf("%w: more than %d rows; a file of fewer days would do", ErrColumns, MostRows)
 		}
 		if err == nil && n == 1 && named(record) {
 			continue
@@ -255,7 +254,7 @@ func (m Matching) Read(file []byte) (rows []Row, bad []BadRow, badRows int, err 
 			months[of[0].At.Year()*12+int(of[0].At.Month())] = true
 		}
 		if len(months) > mostMonths {
-			return nil, nil, 0, fmt.Errorf("%w: its readings lie in more than %d months; a file of up to five years would do", ErrColumns, mostMonths)
+			return nil, nil, 0, lang.Errorf("%w: its readings lie in more than %d months; a file of up to five years would do", ErrColumns, mostMonths)
 		}
 	}
 }
@@ -351,7 +350,7 @@ func (m Matching) row(record []string) ([]Row, error) {
 		return nil, err
 	}
 	if !m.Until.IsZero() && at.After(m.Until) {
-		return nil, fmt.Errorf("%s lies ahead", shortened(moment))
+		return nil, lang.Errorf("%s lies ahead", shortened(moment))
 	}
 	var out []Row
 	var wrong error
@@ -365,7 +364,7 @@ func (m Matching) row(record []string) ([]Row, error) {
 		}
 		v, err := strconv.ParseFloat(strings.ReplaceAll(strings.TrimRight(cell, " °CFcfPa"), ",", "."), 64)
 		if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
-			wrong = errors.Join(wrong, fmt.Errorf("%q is no reading", shortened(cell)))
+			wrong = errors.Join(wrong, lang.Errorf("%q is no reading", shortened(cell)))
 			continue
 		}
 		if v, err = m.value(c, v); err != nil {
@@ -375,7 +374,7 @@ func (m Matching) row(record []string) ([]Row, error) {
 		out = append(out, Row{Place: c, At: at, Value: v, Second: m.twice != nil && m.twice.n > was})
 	}
 	if wrong != nil && len(out) > 0 {
-		wrong = fmt.Errorf("%s; its other readings are kept", strings.ReplaceAll(wrong.Error(), "\n", ", "))
+		wrong = lang.Errorf("%s; its other readings are kept", strings.ReplaceAll(wrong.Error(), "\n", ", "))
 	}
 	return out, wrong
 }
@@ -387,7 +386,7 @@ func (m Matching) value(column string, v float64) (float64, error) {
 			v *= 249.089
 		}
 		if v < -100 || v > 200 {
-			return 0, fmt.Errorf("a draft of %.0f Pa is none", v)
+			return 0, lang.Errorf("a draft of %.0f Pa is none", v)
 		}
 		return v, nil
 	}
@@ -395,7 +394,7 @@ func (m Matching) value(column string, v float64) (float64, error) {
 		v = (v - 32) / 1.8
 	}
 	if v < -60 || v > 1500 {
-		return 0, fmt.Errorf("%.0f °C is no temperature of a stove", v)
+		return 0, lang.Errorf("%.0f °C is no temperature of a stove", v)
 	}
 	return v, nil
 }
@@ -412,7 +411,7 @@ var (
 
 func (m Matching) moment(text string) (time.Time, error) {
 	if text == "" {
-		return time.Time{}, errors.New("it has no moment")
+		return time.Time{}, lang.Errorf("it has no moment")
 	}
 	if n, err := strconv.ParseFloat(text, 64); err == nil && n > 1e8 && n < 1e14 { // seconds or milliseconds since 1970
 		if n > 1e11 {
@@ -439,12 +438,12 @@ func (m Matching) moment(text string) (time.Time, error) {
 			return inTime(m.twice.of(first, second).UTC())
 		}
 	}
-	return time.Time{}, fmt.Errorf("%q is no moment; such as 2026-01-14 18:05:00 would do", shortened(text))
+	return time.Time{}, lang.Errorf("%q is no moment; such as 2026-01-14 18:05:00 would do", shortened(text))
 }
 
 func inTime(t time.Time) (time.Time, error) {
 	if t.Year() < 1990 || t.Year() > 2100 {
-		return t, fmt.Errorf("%s is not of this time", t.Format(time.DateOnly))
+		return t, lang.Errorf("%s is not of this time", t.Format(time.DateOnly))
 	}
 	return t, nil
 }

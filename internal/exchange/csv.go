@@ -3,7 +3,6 @@ package exchange
 import (
 	"encoding/csv"
 	"encoding/json"
-	"fmt"
 	"io"
 	"math"
 	"strconv"
@@ -16,6 +15,7 @@ import (
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/form"
+	"smolder/internal/lang"
 )
 
 // header names the columns of the CSV form. The first rows are of kind "about"
@@ -188,17 +188,17 @@ func ReadCSV(r io.Reader, now time.Time) (File, error) {
 		if limited.N <= 0 {
 			return tooLarge()
 		}
-		return fmt.Errorf("%w: %w", ErrFormat, err)
+		return lang.Errorf("%w: %w", ErrFormat, err)
 	}
 	first, err := in.Read()
 	if err == io.EOF {
-		return File{}, fmt.Errorf("%w: the file is empty", ErrFormat)
+		return File{}, lang.Errorf("%w: the file is empty", ErrFormat)
 	}
 	if err != nil {
 		return File{}, bad(err)
 	}
 	if strings.TrimPrefix(strings.Join(first, ","), "\ufeff") != strings.Join(header, ",") {
-		return File{}, fmt.Errorf("%w: its first line is not %q", ErrFormat, strings.Join(header, ","))
+		return File{}, lang.Errorf("%w: its first line is not %q", ErrFormat, strings.Join(header, ","))
 	}
 	f := File{Format: formatName, Version: formatVersion}
 	for {
@@ -224,10 +224,10 @@ func ReadCSV(r io.Reader, now time.Time) (File, error) {
 			f.Burn.Entries = append(f.Burn.Entries, p.entry())
 		}
 		if p.err != nil {
-			return File{}, fmt.Errorf("%w: line %d: %w", ErrFormat, line, p.err)
+			return File{}, lang.Errorf("%w: line %d: %w", ErrFormat, line, p.err)
 		}
 		if len(f.Burn.Entries) > mostEntries {
-			return File{}, fmt.Errorf("%w: more than %d entries", ErrFormat, mostEntries)
+			return File{}, lang.Errorf("%w: more than %d entries", ErrFormat, mostEntries)
 		}
 	}
 }
@@ -240,7 +240,7 @@ type rowParser struct {
 
 func (p *rowParser) fail(col int, what string) {
 	if p.err == nil {
-		p.err = fmt.Errorf("%q in column %s is not %s", shortened(p.row[col]), header[col], what)
+		p.err = lang.Errorf("%q in column %s is not %s", shortened(p.row[col]), header[col], what)
 	}
 }
 

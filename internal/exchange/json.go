@@ -29,7 +29,7 @@ const (
 )
 
 // ErrFormat is the cause of everything that cannot be read.
-var ErrFormat = errors.New("this is not a burn that can be read")
+var ErrFormat = lang.Errorf("this is not a burn that can be read")
 
 // A File is one burn on its way in or out.
 type File struct {
@@ -82,18 +82,18 @@ func ReadJSON(r io.Reader, now time.Time) (File, error) {
 		case limited.N <= 0:
 			return File{}, tooLarge()
 		case errors.Is(err, io.EOF):
-			return File{}, fmt.Errorf("%w: the file is empty", ErrFormat)
+			return File{}, lang.Errorf("%w: the file is empty", ErrFormat)
 		case errors.Is(err, io.ErrUnexpectedEOF):
-			return File{}, fmt.Errorf("%w: the file ends in the middle", ErrFormat)
+			return File{}, lang.Errorf("%w: the file ends in the middle", ErrFormat)
 		}
-		return File{}, fmt.Errorf("%w: %w", ErrFormat, err)
+		return File{}, lang.Errorf("%w: %w", ErrFormat, err)
 	}
 	f := read.file()
 	if f.Format != formatName {
-		return File{}, fmt.Errorf(`%w: its "format" is %q; %q would do`, ErrFormat, shortened(f.Format), formatName)
+		return File{}, lang.Errorf(`%w: its "format" is %q; %q would do`, ErrFormat, shortened(f.Format), formatName)
 	}
 	if f.Version != formatVersion && f.Version != oldVersion {
-		return File{}, fmt.Errorf("%w: its version is %d; version %d would do", ErrFormat, f.Version, formatVersion)
+		return File{}, lang.Errorf("%w: its version is %d; version %d would do", ErrFormat, f.Version, formatVersion)
 	}
 	f.upgrade()
 	if err := f.check(now); err != nil {
@@ -103,7 +103,7 @@ func ReadJSON(r io.Reader, now time.Time) (File, error) {
 }
 
 func tooLarge() error {
-	return fmt.Errorf("%w: it is larger than %d MB; one burn in a file would do", ErrFormat, mostBytes>>20)
+	return lang.Errorf("%w: it is larger than %d MB; one burn in a file would do", ErrFormat, mostBytes>>20)
 }
 
 func shortened(s string) string {
@@ -131,10 +131,10 @@ func (f *File) upgrade() {
 func (f *File) check(now time.Time) error {
 	b := &f.Burn
 	wrong := func(what string, err error) error {
-		return fmt.Errorf("%w: %s%s", ErrFormat, what, say.Error(err, lang.Metric))
+		return lang.Errorf("%w: %s%s", ErrFormat, what, say.Error(err, lang.Metric))
 	}
 	if len(f.Title) > mostTitle || !units.Printable(f.Title, false) {
-		return fmt.Errorf("%w: its title is too long, or has signs in it that cannot be shown: up to %d letters would do", ErrFormat, mostTitle)
+		return lang.Errorf("%w: its title is too long, or has signs in it that cannot be shown: up to %d letters would do", ErrFormat, mostTitle)
 	}
 	if err := b.Stove.Check(); err != nil {
 		return wrong("its stove: ", err)
@@ -146,13 +146,13 @@ func (f *File) check(now time.Time) error {
 		return wrong("", err)
 	}
 	if len(b.Entries) > mostEntries {
-		return fmt.Errorf("%w: %d entries; up to %d would do", ErrFormat, len(b.Entries), mostEntries)
+		return lang.Errorf("%w: %d entries; up to %d would do", ErrFormat, len(b.Entries), mostEntries)
 	}
 	seen, loads := map[string]bool{}, 0
 	for i := range b.Entries {
 		e := &b.Entries[i]
 		if seen[e.ID] {
-			return fmt.Errorf("%w: entry %d has no id of its own", ErrFormat, i+1)
+			return lang.Errorf("%w: entry %d has no id of its own", ErrFormat, i+1)
 		}
 		seen[e.ID] = true
 		if e.Load != nil {
@@ -164,7 +164,7 @@ func (f *File) check(now time.Time) error {
 		}
 	}
 	if loads > mostLoads {
-		return fmt.Errorf("%w: %d loads in one burn; up to %d would do", ErrFormat, loads, mostLoads)
+		return lang.Errorf("%w: %d loads in one burn; up to %d would do", ErrFormat, loads, mostLoads)
 	}
 	if f.Plan != nil {
 		if err := f.Plan.Check(); err != nil {

@@ -14,6 +14,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/units"
 	"smolder/internal/form"
+	"smolder/internal/lang"
 )
 
 // A logbook is many burns in one file: JSON with each burn as it stands in a file of its
@@ -76,16 +77,16 @@ func ReadLogbook(r io.Reader, now time.Time) ([]File, error) {
 	together := 0
 	err := StreamLogbook(limited, now, func(_ int, f File) error {
 		if together += len(f.Burn.Entries); together > mostTogether {
-			return fmt.Errorf("%w: more than %d entries together; a logbook taken out by the year would do", ErrFormat, mostTogether)
+			return lang.Errorf("%w: more than %d entries together; a logbook taken out by the year would do", ErrFormat, mostTogether)
 		}
 		if out = append(out, f); len(out) > MostBurns {
-			return fmt.Errorf("%w: more than %d burns; a logbook taken out by the year would do", ErrFormat, MostBurns)
+			return lang.Errorf("%w: more than %d burns; a logbook taken out by the year would do", ErrFormat, MostBurns)
 		}
 		return nil
 	})
 	switch {
 	case limited.N <= 0:
-		return nil, fmt.Errorf("%w: it is larger than %d MB; a logbook taken out by the year would do", ErrFormat, MostLogbook>>20)
+		return nil, lang.Errorf("%w: it is larger than %d MB; a logbook taken out by the year would do", ErrFormat, MostLogbook>>20)
 	case err != nil:
 		return nil, err
 	}
@@ -218,10 +219,10 @@ func (f File) form() fileForm {
 // checkEye holds the owner's eye to what the page would have kept.
 func (f *File) checkEye() error {
 	if err := f.Eye.Check(); err != nil {
-		return fmt.Errorf("%w: its owner's eye: %w", ErrFormat, err)
+		return lang.Errorf("%w: its owner's eye: %w", ErrFormat, err)
 	}
 	if !units.Printable(f.Eye.Meant, false) {
-		return fmt.Errorf("%w: what was meant has signs in it that cannot be shown", ErrFormat)
+		return lang.Errorf("%w: what was meant has signs in it that cannot be shown", ErrFormat)
 	}
 	return nil
 }

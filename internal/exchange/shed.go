@@ -3,7 +3,6 @@ package exchange
 import (
 	"encoding/json"
 	"errors"
-	"fmt"
 	"io"
 	"math"
 	"strings"
@@ -11,6 +10,7 @@ import (
 
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 )
 
 // A Shed is a household's wood in one file: what is told of every stack, what meters read
@@ -65,7 +65,7 @@ type ShedCount struct {
 }
 
 // ErrShed says that a file is no wood, or not wood that makes sense.
-var ErrShed = errors.New("this is no wood that can be read")
+var ErrShed = lang.Errorf("this is no wood that can be read")
 
 const (
 	shedName    = "smolder wood"
@@ -95,19 +95,19 @@ func ReadShed(r io.Reader, now time.Time) (Shed, error) {
 	err := dec.Decode(&s)
 	switch {
 	case limited.N <= 0:
-		return Shed{}, fmt.Errorf("%w: it is larger than %d MB; the wood of one household would do", ErrShed, MostShed>>20)
+		return Shed{}, lang.Errorf("%w: it is larger than %d MB; the wood of one household would do", ErrShed, MostShed>>20)
 	case errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF):
-		return Shed{}, fmt.Errorf("%w: the file ends in the middle", ErrShed)
+		return Shed{}, lang.Errorf("%w: the file ends in the middle", ErrShed)
 	case err != nil:
-		return Shed{}, fmt.Errorf("%w: %w", ErrShed, err)
+		return Shed{}, lang.Errorf("%w: %w", ErrShed, err)
 	case s.Format != shedName || s.Version != shedVersion:
-		return Shed{}, fmt.Errorf("%w: its format is %q, version %d; %q, version %d would do", ErrShed, shortened(s.Format), s.Version, shedName, shedVersion)
+		return Shed{}, lang.Errorf("%w: its format is %q, version %d; %q, version %d would do", ErrShed, shortened(s.Format), s.Version, shedName, shedVersion)
 	case len(s.Stacks) > MostStacks:
-		return Shed{}, fmt.Errorf("%w: more than %d stacks", ErrShed, MostStacks)
+		return Shed{}, lang.Errorf("%w: more than %d stacks", ErrShed, MostStacks)
 	}
 	for i, st := range s.Stacks {
 		if err := st.check(now); err != nil {
-			return Shed{}, fmt.Errorf("%w: stack %d: %w", ErrShed, i+1, err)
+			return Shed{}, lang.Errorf("%w: stack %d: %w", ErrShed, i+1, err)
 		}
 	}
 	return s, nil
@@ -130,25 +130,25 @@ func (s ShedStack) check(now time.Time) error {
 	}
 	for _, rule := range shedRules {
 		if rule.breaks(s, now) {
-			return errors.New(rule.would)
+			return lang.Errorf(rule.would)
 		}
 	}
 	if !knownCover(s.Cover) {
-		return fmt.Errorf("its cover is %q; roof, top, open, wrap or inside would do", shortened(s.Cover))
+		return lang.Errorf("its cover is %q; roof, top, open, wrap or inside would do", shortened(s.Cover))
 	}
 	for _, a := range s.Assumed {
 		if a != "mass" && a != "piece-mass" && a != "piece-length" {
-			return fmt.Errorf("%q cannot be assumed; mass, piece-mass or piece-length would do", shortened(a))
+			return lang.Errorf("%q cannot be assumed; mass, piece-mass or piece-length would do", shortened(a))
 		}
 	}
 	for _, r := range s.Readings {
 		if !r.sensible(now) {
-			return fmt.Errorf("its reading of %s makes no sense: a share of dry wood, of some pieces, up to now, would do", r.At.Format(time.DateOnly))
+			return lang.Errorf("its reading of %s makes no sense: a share of dry wood, of some pieces, up to now, would do", r.At.Format(time.DateOnly))
 		}
 	}
 	for _, c := range s.Counts {
 		if !c.sensible(now) {
-			return fmt.Errorf("its count of %s makes no sense: kilograms of dry wood, up to now, would do", c.At.Format(time.DateOnly))
+			return lang.Errorf("its count of %s makes no sense: kilograms of dry wood, up to now, would do", c.At.Format(time.DateOnly))
 		}
 	}
 	return nil
@@ -162,7 +162,7 @@ const (
 // shedRules are what is asked of a stack from a file, with what would do.
 var shedRules = []struct {
 	breaks func(s ShedStack, now time.Time) bool
-	would  string
+	would  lang.Message
 }{
 	{func(s ShedStack, _ time.Time) bool { return units.FaultOfName(s.Name) != units.GoodName },
 		"its name is missing, too long, or has signs in it that cannot be shown"},
@@ -176,7 +176,7 @@ var shedRules = []struct {
 	{func(s ShedStack, _ time.Time) bool {
 		return len(s.Readings) > mostOfStack || len(s.Counts) > mostOfStack
 	},
-		fmt.Sprintf("more than %d readings or counts", mostOfStack)},
+		"more than 600 readings or counts"},
 	{func(s ShedStack, _ time.Time) bool { return len(strings.Join(s.Assumed, " ")) > mostAssumed }, "what is assumed of it is too long"},
 }
 

@@ -3,7 +3,6 @@ package exchange
 import (
 	"encoding/json"
 	"errors"
-	"fmt"
 	"io"
 	"math"
 	"slices"
@@ -13,6 +12,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // What thermometers reported stands beside the entries of a burn, a list of moments and
@@ -57,7 +57,7 @@ func seriesOf(b burn.Burn) []gaugeSeries {
 }
 
 // errSeries is the cause of reported readings that cannot be.
-var errSeries = errors.New("its reported readings")
+var errSeries = lang.Errorf("its reported readings")
 
 // addSeries puts reported readings among the entries of a burn, in order.
 func addSeries(b *burn.Burn, all []gaugeSeries) error {
@@ -65,18 +65,18 @@ func addSeries(b *burn.Burn, all []gaugeSeries) error {
 	for _, s := range all {
 		place := stove.Place(s.Place)
 		if len(s.Seconds) != len(s.Values) {
-			return fmt.Errorf("%w: %w: %q has %d moments and %d values", ErrFormat, errSeries, shortened(s.Place), len(s.Seconds), len(s.Values))
+			return lang.Errorf("%w: %w: %q has %d moments and %d values", ErrFormat, errSeries, shortened(s.Place), len(s.Seconds), len(s.Values))
 		}
 		if s.Place != draftSeries && !place.Known() {
-			return fmt.Errorf("%w: %w: there is no gauge %q", ErrFormat, errSeries, shortened(s.Place))
+			return lang.Errorf("%w: %w: there is no gauge %q", ErrFormat, errSeries, shortened(s.Place))
 		}
 		if n += len(s.Seconds); n > MostReported {
-			return fmt.Errorf("%w: %w: more than %d in one burn", ErrFormat, errSeries, MostReported)
+			return lang.Errorf("%w: %w: more than %d in one burn", ErrFormat, errSeries, MostReported)
 		}
 		for i, at := range s.Seconds {
 			v := s.Values[i]
 			if !(at >= -60 && at <= (burn.Longest+time.Hour).Seconds()) || !(v >= -200 && v <= 1500) {
-				return fmt.Errorf("%w: %w: %g after %g s cannot be", ErrFormat, errSeries, v, at)
+				return lang.Errorf("%w: %w: %g after %g s cannot be", ErrFormat, errSeries, v, at)
 			}
 			e := burn.Entry{At: b.Started.Add(time.Duration(at * float64(time.Second))), Kind: burn.Temperature, Place: place, Reading: units.Celsius(v), Reported: true}
 			if s.Place == draftSeries {
@@ -100,14 +100,14 @@ func StreamLogbook(r io.Reader, now time.Time, each func(n int, f File) error) e
 	dec := json.NewDecoder(newSqueezed(r))
 	fail := func(err error) error {
 		if errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) {
-			return fmt.Errorf("%w: the file ends in the middle", ErrFormat)
+			return lang.Errorf("%w: the file ends in the middle", ErrFormat)
 		}
-		return fmt.Errorf("%w: %w", ErrFormat, err)
+		return lang.Errorf("%w: %w", ErrFormat, err)
 	}
 	if t, err := dec.Token(); err != nil {
 		return fail(err)
 	} else if t != json.Delim('{') {
-		return fmt.Errorf("%w: it is no JSON object", ErrFormat)
+		return lang.Errorf("%w: it is no JSON object", ErrFormat)
 	}
 	format, version, n := "", 0, 0
 	for dec.More() {
@@ -125,17 +125,17 @@ func StreamLogbook(r io.Reader, now time.Time, each func(n int, f File) error) e
 				return notALogbook(format, version)
 			}
 			if t, e := dec.Token(); e != nil || t != json.Delim('[') {
-				return fmt.Errorf(`%w: its "burns" are no list`, ErrFormat)
+				return lang.Errorf(`%w: its "burns" are no list`, ErrFormat)
 			}
 			for dec.More() {
 				n++
 				var read fileForm
 				if err := dec.Decode(&read); err != nil {
-					return fmt.Errorf("burn %d: %w", n, fail(err))
+					return lang.Errorf("burn %d: %w", n, fail(err))
 				}
 				f, err := read.checked(now)
 				if err != nil {
-					return fmt.Errorf("burn %d: %w", n, err)
+					return lang.Errorf("burn %d: %w", n, err)
 				}
 				if err := each(n, f); err != nil {
 					return err
@@ -157,7 +157,7 @@ func StreamLogbook(r io.Reader, now time.Time, each func(n int, f File) error) e
 }
 
 func notALogbook(format string, version int) error {
-	return fmt.Errorf("%w: its format is %q, version %d; %q, version %d would do", ErrFormat, shortened(format), version, logbookName, logbookVersion)
+	return lang.Errorf("%w: its format is %q, version %d; %q, version %d would do", ErrFormat, shortened(format), version, logbookName, logbookVersion)
 }
 
 // checked is a burn of a logbook, brought to this version and held to what the application

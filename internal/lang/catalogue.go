@@ -49,7 +49,7 @@ func (c Catalogue) Lacks(l *Language) []Message {
 		}
 	}
 	for m := range c.Layouts {
-		if _, has := l.messages[m]; !has {
+		if _, has := l.layouts[m]; !has {
 			out = append(out, m)
 		}
 	}

@@ -85,7 +85,7 @@ func (l Locale) Date(t time.Time, layout Message) string {
 		return t.Format(layout.English())
 	}
 	var out strings.Builder
-	text, at := l.T(layout), 0
+	text, at := l.lang.layout(layout), 0
 	for _, name := range named.FindAllStringIndex(text, -1) {
 		out.WriteString(t.Format(text[at:name[0]]))
 		switch text[name[0]:name[1]] {

@@ -17,9 +17,9 @@ import (
 // german is a file of a few messages, as somebody might begin one.
 const german = `{"tag": "de", "name": "Deutsch",
  "messages": {"Turn down to %s at %s.": "Um %[2]s auf %[1]s zurückdrehen.", "18 % is dry.": "18 % sind trocken.", "not known": "nicht bekannt",
-  "2 January 2006": "2. January 2006", "March": "März", " and ": " und ", ", ": ", ", "open¦of a door": "offen", "a third": "ein Drittel",
+  "March": "März", " and ": " und ", ", ": ", ", "open¦of a door": "offen", "a third": "ein Drittel",
   "Lit {1} by {2}{3}{4}.": "Angezündet von {2}{3}{4}, {1}.", "cords": "Klafter"},
- "plurals": {"%d burns": {"one": "ein Brand", "other": "%d Brände"}}}`
+ "layouts": {"2 January 2006": "2. January 2006"}, "plurals": {"%d burns": {"one": "ein Brand", "other": "%d Brände"}}}`
 
 func read(t *testing.T, text string) *lang.Language {
 	t.Helper()

@@ -23,6 +23,7 @@ type Language struct {
 	tag      language.Tag
 	messages map[Message]string
 	plurals  map[Message]bool
+	layouts  map[Message]string
 	printer  *message.Printer
 	decimal  string
 }
@@ -37,6 +38,7 @@ type file struct {
 	Tag      string                        `json:"tag"`
 	Name     string                        `json:"name"`
 	Messages map[Message]string            `json:"messages"`
+	Layouts  map[Message]string            `json:"layouts,omitempty"` // of dates
 	Plurals  map[Message]map[string]string `json:"plurals,omitempty"`
 }
 
@@ -68,7 +70,7 @@ func Read(r io.Reader) (*Language, error) {
 }
 
 func build(tag language.Tag, f file) (*Language, error) {
-	l := &Language{Name: f.Name, tag: tag, messages: f.Messages, plurals: map[Message]bool{}}
+	l := &Language{Name: f.Name, tag: tag, messages: f.Messages, layouts: f.Layouts, plurals: map[Message]bool{}}
 	all := catalog.NewBuilder(catalog.Fallback(tag))
 	for m, text := range f.Messages {
 		if err := sameVerbs(m.English(), text); err != nil {
@@ -104,6 +106,13 @@ func pluralKey(m Message) string { return "plural:" + string(m) }
 
 func (l *Language) text(m Message) string {
 	if text, has := l.messages[m]; has {
+		return text
+	}
+	return m.English()
+}
+
+func (l *Language) layout(m Message) string {
+	if text, has := l.layouts[m]; has {
 		return text
 	}
 	return m.English()

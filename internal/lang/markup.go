@@ -327,7 +327,9 @@ func trimmed(run []piece) (before, inner, after []piece) {
 }
 
 // wordy tells whether a text has a letter of its own, entities aside.
-func wordy(text string) bool { return strings.ContainsFunc(html.UnescapeString(text), unicode.IsLetter) }
+func wordy(text string) bool {
+	return strings.ContainsFunc(html.UnescapeString(text), unicode.IsLetter)
+}
 
 var spaces = regexp.MustCompile(`\s+`)
 

@@ -152,7 +152,7 @@ const alarmsHold = 31 * 24 * time.Hour
 
 // Space is a space in a line, with the room temperature that is wanted in it.
 func Space(h house.House, wanted [2]units.Celsius, loc lang.Locale) string {
-	text := fmt.Sprintf("%s, %s, %s", loc.Area(h.Floor), Builds.Name(h.Build), loc.HeatLoss(h.Loss()))
+	text := fmt.Sprintf("%s, %s, %s", loc.Area(h.Floor), loc.T(Builds.Name(h.Build)), loc.HeatLoss(h.Loss()))
 	if h.Fan > 0 {
 		text += loc.T(", fans of ") + loc.Flow(h.Fan)
 	}

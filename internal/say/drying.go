@@ -22,7 +22,7 @@ func PartOfMonth(at, now time.Time, loc lang.Locale) string {
 	case at.Day() > 20:
 		part = loc.T("late ")
 	}
-	out := part + at.Month().String()
+	out := part + loc.Month(at.Month())
 	if at.Year() != now.Year() {
 		out += fmt.Sprintf(" %d", at.Year())
 	}
@@ -117,14 +117,14 @@ func AnotherReading(at time.Time, share float64, now time.Time, loc lang.Locale)
 	if at.Sub(now) < 7*24*time.Hour {
 		return loc.T("Another reading, in four pieces today, ") + leaves + "."
 	}
-	return loc.F("Another reading after %s, in four pieces, %s.", month(at.In(now.Location()), now), leaves)
+	return loc.F("Another reading after %s, in four pieces, %s.", month(at.In(now.Location()), now, loc), leaves)
 }
 
-func month(at, now time.Time) string {
+func month(at, now time.Time, loc lang.Locale) string {
 	if at.Sub(now) > 300*24*time.Hour {
-		return fmt.Sprintf("%s %d", at.Month(), at.Year())
+		return fmt.Sprintf("%s %d", loc.Month(at.Month()), at.Year())
 	}
-	return at.Month().String()
+	return loc.Month(at.Month())
 }
 
 // changeWords are what may be done for a stack.
@@ -168,7 +168,7 @@ func Dries(points []drying.Point, now time.Time, loc lang.Locale) string {
 		}
 	}
 	say := func(p drying.Point) string {
-		return loc.F("%s in %s", loc.Percent(p.Moisture.Middle, 0), month(p.At.In(now.Location()), now))
+		return loc.F("%s in %s", loc.Percent(p.Moisture.Middle, 0), month(p.At.In(now.Location()), now, loc))
 	}
 	const matters = 0.012
 	switch up, down := wettest.Moisture.Middle-first.Moisture.Middle, first.Moisture.Middle-driest.Moisture.Middle; {

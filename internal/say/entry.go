@@ -142,7 +142,7 @@ func load(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
 		return loc.F("Kindling: %s of %s", loc.Mass(l.Mass()), l.StackName)
 	}
 	return loc.F("Load: %d × %s of %s, %s at %s, %s", l.Pieces, loc.Piece(l.PieceMass), l.StackName, loc.Mass(l.Mass()),
-		loc.Percent(l.Moisture, 0), l.Direction)
+		loc.Percent(l.Moisture, 0), Direction(l.Direction))
 }
 
 func mineral(_ burn.Burn, e burn.Entry, loc lang.Locale) string {

@@ -13,7 +13,7 @@ func Placing(p lay.Placing, loc lang.Locale) string {
 	}
 	switch p.Do {
 	case lay.Layer:
-		return loc.F("%s %s, a finger apart", what, p.Direction)
+		return loc.F("%s %s, a finger apart", what, Direction(p.Direction))
 	case lay.Crossed:
 		return what + loc.T(", crossed, with air between")
 	case lay.Turned:

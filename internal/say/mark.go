@@ -53,7 +53,7 @@ func mark(s stove.Scale, opening float64, short bool, loc lang.Locale) string {
 	case stove.Sixteenths:
 		return sixteenths(opening*s.Full, loc)
 	}
-	return share(opening, short)
+	return share(opening, short, loc)
 }
 
 // end is the name of an end: shut or open, or the side that a lever is on.
@@ -74,7 +74,7 @@ func end(s stove.Scale, plain, side, other string, short bool, loc lang.Locale) 
 var shareSigns = map[string]string{"an eighth": "⅛", "a sixth": "⅙", "a quarter": "¼", "a third": "⅓", "a half": "½", "two thirds": "⅔",
 	"three quarters": "¾"}
 
-func share(opening float64, short bool) string {
+func share(opening float64, short bool, loc lang.Locale) string {
 	best, gap := stove.Shares[0].Words, math.Inf(1)
 	for _, f := range stove.Shares {
 		if d := math.Abs(f.Opening - opening); d < gap {
@@ -87,7 +87,7 @@ func share(opening float64, short bool) string {
 	if sign, there := shareSigns[best]; short && there {
 		return sign
 	}
-	return best
+	return loc.T(shares[best])
 }
 
 func trimZero(v float64) string {
@@ -107,4 +107,29 @@ func sixteenths(n float64, loc lang.Locale) string {
 		return loc.F("%d in", whole)
 	}
 	return loc.F("%d/%d in", whole, den)
+}
+
+// ReadMark reads an opening as somebody types it: in English, or in the words that [Mark]
+// prints for them.
+func ReadMark(s stove.Scale, loc lang.Locale) func(typed string) (float64, error) {
+	return func(typed string) (float64, error) {
+		if loc.Language() == nil {
+			return s.Parse(typed)
+		}
+		text := strings.TrimSpace(typed)
+		for _, o := range s.Steps() {
+			if strings.EqualFold(text, Mark(s, o, loc)) || strings.EqualFold(text, ShortMark(s, o, loc)) {
+				return o, nil
+			}
+		}
+		for _, share := range stove.Shares {
+			if s.Kind == stove.Lever && strings.EqualFold(text, loc.T(shares[share.Words])) {
+				return share.Opening, nil
+			}
+		}
+		if number, ok := strings.CutSuffix(text, loc.T(" turns")); ok && s.Kind == stove.Turns {
+			text = number
+		}
+		return s.Parse(text)
+	}
 }

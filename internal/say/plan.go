@@ -43,7 +43,7 @@ func Plan(made plan.Plan, loc lang.Locale) string {
 	p := speaker{made, loc}
 	air, _ := p.Wish.Stove.MainAir()
 	total := loc.Mass(p.Mass() - p.Kindling.Mass())
-	last := loc.F("%s; %s down to %s%s.", p.Direction, units.LowerFirst(air.Name), Mark(air.Scale, p.Final, loc), p.fed())
+	last := loc.F("%s; %s down to %s%s.", Direction(p.Direction), units.LowerFirst(air.Name), Mark(air.Scale, p.Final, loc), p.fed())
 	first, main := p.FirstOf.Stack.Name, p.MainOf.Stack.Name
 	switch {
 	case p.First > 0 && p.Main > 0 && first != main:
@@ -118,7 +118,7 @@ func Differs(p, best plan.Plan, loc lang.Locale) string {
 		parts = append(parts, loc.T("from ")+p.MainOf.Stack.Name)
 	}
 	if p.Direction != best.Direction {
-		parts = append(parts, string(p.Direction))
+		parts = append(parts, loc.T(Direction(p.Direction)))
 	}
 	if p.Lay != best.Lay {
 		parts = append(parts, loc.T("laid ")+string(p.Lay))

@@ -26,11 +26,11 @@ func Way(s practice.Subject, way string, loc lang.Locale) string {
 		return loc.T(Lays.Name(fire.Lay(way)))
 	case practice.Wood:
 		if species, err := wood.SpeciesByKey(way); err == nil {
-			return units.LowerFirst(species.Name)
+			return units.LowerFirst(Species(species, loc))
 		}
 		return way
 	case practice.Direction:
-		return string(stove.Direction(way))
+		return loc.T(Direction(stove.Direction(way)))
 	}
 	return map[practice.Subject]map[string]string{
 		practice.Door:    {practice.Long: loc.T("ajar 5 min or more"), practice.Short: loc.T("shut sooner")},
@@ -115,11 +115,11 @@ func FigureMarks(f practice.Figure) []string {
 // figureText is a figure in words: marks by their names.
 func figureText(f practice.Figure, v float64, loc lang.Locale) string {
 	if marks := FigureMarks(f); marks != nil {
-		low := marks[int(math.Max(0, math.Min(2, math.Floor(v))))]
+		low := EyeMark(marks[int(math.Max(0, math.Min(2, math.Floor(v))))], loc)
 		if v == math.Floor(v) {
 			return low
 		}
-		return loc.T("between ") + low + loc.T(" and ") + marks[int(math.Min(2, math.Ceil(v)))]
+		return loc.T("between ") + low + loc.T(" and ") + EyeMark(marks[int(math.Min(2, math.Ceil(v)))], loc)
 	}
 	_, unit := FigureName(f, loc)
 	return loc.Number(FigureValue(f, v, loc), 1) + " " + unit

@@ -113,6 +113,14 @@ func Error(err error, loc lang.Locale) string {
 		}
 		return text
 	}
+	var worded *lang.Error
+	if errors.As(err, &worded) {
+		return loc.Error(err, func(inner error) string { return Error(inner, loc) })
+	}
+	var unread *units.ParseError
+	if errors.As(err, &unread) {
+		return Unread(unread, loc)
+	}
 	return err.Error()
 }
 

@@ -90,7 +90,7 @@ func (p speaker) light(in *Instruction) {
 	if p.Wish.Start.Few() {
 		mass := p.FirstOf.Stack.PieceMass * units.Kilogram(p.First)
 		in.Do = p.loc.F("Lay %s of kindling on the coals and %s%s, %s, %s on it, door ajar",
-			p.loc.Mass(p.Kindling.Mass()), Pieces(p.First, p.loc), p.of(p.FirstOf), p.loc.Mass(mass), p.Direction)
+			p.loc.Mass(p.Kindling.Mass()), Pieces(p.First, p.loc), p.of(p.FirstOf), p.loc.Mass(mass), Direction(p.Direction))
 		in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the air first; rake what coals there are into a heap where the air comes in, ") +
 			p.loc.T("kindling on them, then the smallest piece.") + p.litBy())
 		in.Why = p.loc.T("So few coals do not light big wood: it would lie there and smoke. The kindling does. Stay while the door is ajar.")
@@ -100,7 +100,7 @@ func (p speaker) light(in *Instruction) {
 	if p.First == 1 {
 		lay = onePieceFormats[p.Lay]
 	}
-	in.Do = fmt.Sprintf(p.loc.T(lay), Pieces(p.First, p.loc)+p.of(p.FirstOf), p.Direction, p.loc.Mass(p.Kindling.Mass())) + p.loc.T(", door ajar")
+	in.Do = p.loc.F(lay, Pieces(p.First, p.loc)+p.of(p.FirstOf), Direction(p.Direction), p.loc.Mass(p.Kindling.Mass())) + p.loc.T(", door ajar")
 	in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the controls before you light."))
 	in.Why = whyLay(p.Lay, p.loc) + p.loc.T(" Stay while the door is ajar.")
 }
@@ -171,7 +171,7 @@ func (p speaker) shutDoor(in *Instruction) {
 }
 
 func (p speaker) load(in *Instruction) {
-	in.Do = p.loc.F("Load %s, %s, %s", Pieces(p.Main, p.loc), p.loc.Mass(p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)), p.Direction)
+	in.Do = p.loc.F("Load %s, %s, %s", Pieces(p.Main, p.loc), p.loc.Mass(p.MainOf.Stack.PieceMass*units.Kilogram(p.Main)), Direction(p.Direction))
 	if len(p.Wish.Others) > 0 {
 		in.Do += p.loc.T(", of ") + p.nameOf(p.MainOf)
 	}
@@ -191,7 +191,7 @@ func (p speaker) load(in *Instruction) {
 func (p speaker) feed(in *Instruction) {
 	for _, a := range in.Fire.Do {
 		if a.Load != nil {
-			in.Do = p.loc.F("Put on %s, %s, %s", Pieces(a.Load.Pieces, p.loc), p.loc.Mass(a.Load.Mass()), a.Load.Direction)
+			in.Do = p.loc.F("Put on %s, %s, %s", Pieces(a.Load.Pieces, p.loc), p.loc.Mass(a.Load.Mass()), Direction(a.Load.Direction))
 		}
 	}
 	in.Sign = p.loc.T("when the flames are gone and the coals glow across the floor. Set the air first, wait a moment, open slowly; " +

@@ -32,7 +32,7 @@ func Lasts(o season.Outlook, end, now time.Time, loc lang.Locale) string {
 	if len(o.Weeks) == 0 {
 		return loc.T("The season is over: nothing more is asked of the wood.")
 	}
-	last := loc.T("to the end of ") + end.AddDate(0, 0, -1).In(now.Location()).Month().String()
+	last := loc.T("to the end of ") + loc.Month(end.AddDate(0, 0, -1).In(now.Location()).Month())
 	if o.Lasts >= 0.985 {
 		return loc.T("The wood lasts ") + last + loc.T(", almost certainly.")
 	}

@@ -64,14 +64,14 @@ func TestOverlay(t *testing.T) {
 func TestCompared(t *testing.T) {
 	c := strip.Compared{Names: [2]string{evil, "other"}, Values: [2][]float64{{5, 5, 5, 5, 8}, {-2, 3}}, Medians: [2]float64{5, 0.5},
 		Unit: "g/kg", Range: [2]float64{1, 4}, HasBar: true}
-	got := string(c.Drawn(660))
+	got := string(c.Drawn(660, lang.Metric))
 	sound(t, got)
 	assert.NotContains(t, got, "<script>")
 	assert.Equal(t, 7, strings.Count(got, "<circle"))
 	assert.Equal(t, 2, strings.Count(got, "compared-median"))
 	assert.NotContains(t, got, ">-0<")
-	assert.Empty(t, strip.Compared{}.Drawn(660))
-	sound(t, string(strip.Compared{Values: [2][]float64{{3}, nil}}.Drawn(300)))
+	assert.Empty(t, strip.Compared{}.Drawn(660, lang.Metric))
+	sound(t, string(strip.Compared{Values: [2][]float64{{3}, nil}}.Drawn(300, lang.Metric)))
 }
 
 func TestSeasonStrip(t *testing.T) {

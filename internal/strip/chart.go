@@ -221,7 +221,9 @@ func (f *frame) text(x, y float64, anchor, class, s string) {
 }
 
 // trackName writes the name of a track in the left margin.
-func (f *frame) trackName(y float64, name string) { f.text(f.left-8, y, "end", "quiet", name) }
+func (f *frame) trackName(y float64, name lang.Message) {
+	f.text(f.left-8, y, "end", "quiet", f.Units.T(name))
+}
 
 func widthOf(s string) float64 { return float64(len([]rune(s))) * letterWidth }
 
@@ -346,7 +348,7 @@ func (f *frame) readout() string {
 			continue
 		}
 		for i, points := range [][]Point{fan.Low, fan.High} {
-			q := pen{Name: "foretold " + []string{"from", "to"}[i]}
+			q := pen{Name: f.Units.T("foretold ") + []string{"from", "to"}[i]}
 			for _, p := range points {
 				q.Points = append(q.Points, [2]float64{math.Round(p.At.Minutes()*10) / 10, math.Round(f.shown(p.V))})
 			}

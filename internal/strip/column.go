@@ -127,7 +127,7 @@ func (c Column) SVG() template.HTML {
 		c.gas(p, label, d, middle, w, pipe, collar, top, scale, width)
 	}
 
-	lines := []string{c.Stove.Name, c.Units.Length(ch.Height) + c.Units.T(" of chimney, ") + c.Units.Size(ch.Diameter) + " wide"}
+	lines := []string{c.Stove.Name, c.Units.Length(ch.Height) + c.Units.T(" of chimney, ") + c.Units.Size(ch.Diameter) + c.Units.T(" wide")}
 	if c.NoHeight {
 		lines[1] = c.Units.T("how high its chimney is, is not told yet")
 	} else if c.NoSize {
@@ -174,7 +174,7 @@ func (c Column) arrows(p func(string, ...any), label func(x, y float64, anchor, 
 	from := collar - 6
 	length := math.Max(-60, float64(d.Made)*perPascal)
 	arrow(x, from, from-length, "arrow-up")
-	label(x-7, from-length/2, "end", "label", "chimney")
+	label(x-7, from-length/2, "end", "label", c.Units.T("chimney"))
 	label(x-7, from-length/2+rowHeight, "end", "label", c.Units.Draft(d.Made))
 	against := float64(d.Fans + d.House)
 	if against > 0.05 {
@@ -213,6 +213,6 @@ func (c Column) curves(p func(string, ...any), label func(x, y float64, anchor, 
 	path("pen pen-probe", func(l flue.Level) units.Celsius { return l.Gas })
 	path("pen pen-top", func(l flue.Level) units.Celsius { return l.Wall })
 	last := d.Levels[len(d.Levels)-1]
-	label(x(last.Gas), topY-6, "start", "label", "gas "+c.Units.Degrees(last.Gas))
-	label(x(last.Wall)-2, topY-6, "end", "label", "wall "+c.Units.Degrees(last.Wall))
+	label(x(last.Gas), topY-6, "start", "label", c.Units.T("gas ")+c.Units.Degrees(last.Gas))
+	label(x(last.Wall)-2, topY-6, "end", "label", c.Units.T("wall ")+c.Units.Degrees(last.Wall))
 }

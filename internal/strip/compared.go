@@ -7,6 +7,8 @@ import (
 	"math"
 	"slices"
 	"strings"
+
+	"smolder/internal/lang"
 )
 
 // A Compared is two ways in one figure: the burns of each as dots, their medians, and the
@@ -34,7 +36,7 @@ func (c Compared) tick(v float64) string {
 
 // Drawn draws it: a row a way, a dot a burn, a stroke the median; below the second the range
 // in which its median would lie if only chance were at work in which burns there are.
-func (c Compared) Drawn(width float64) template.HTML {
+func (c Compared) Drawn(width float64, loc lang.Locale) template.HTML {
 	all := slices.Concat(c.Values[0], c.Values[1])
 	if len(all) == 0 {
 		return ""
@@ -49,8 +51,8 @@ func (c Compared) Drawn(width float64) template.HTML {
 	x := func(v float64) float64 { return left + (v-low)/(high-low)*(width-left-14) }
 	tall := 2*row + 34
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg class="strip compared" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s against %s, a dot a burn">`,
-		width, tall, width, tall, html.EscapeString(c.Names[0]), html.EscapeString(c.Names[1]))
+	fmt.Fprintf(&b, `<svg class="strip compared" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s">`,
+		width, tall, width, tall, html.EscapeString(loc.F("%s against %s, a dot a burn", c.Names[0], c.Names[1])))
 	step := niceStep((high - low) / 4)
 	for v := math.Ceil(low/step) * step; v <= high; v += step {
 		fmt.Fprintf(&b, `<g class="grid"><line x1="%.1f" x2="%.1f" y1="4" y2="%.1f"/></g><text class="quiet num" x="%.1f" y="%.1f" text-anchor="middle">%s</text>`,

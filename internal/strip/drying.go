@@ -75,9 +75,9 @@ func (d Drying) SVG(loc lang.Locale) template.HTML {
 	f := &drawn{left: 46, right: width - 12, top: 22, bottom: dryingHeight - 40}
 	f.from, f.to = d.span()
 	f.most = d.most()
-	f.p(`<svg class="column" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="How the wood dries, of dry wood: %s now" xmlns="http://www.w3.org/2000/svg">`,
-		width, dryingHeight, width, dryingHeight, html.EscapeString(loc.Percent(d.now().Middle, 0)))
-	d.winters(f)
+	f.p(`<svg class="column" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`,
+		width, dryingHeight, width, dryingHeight, html.EscapeString(loc.F("How the wood dries, of dry wood: %s now", loc.Percent(d.now().Middle, 0))))
+	d.winters(f, loc)
 	for u := units.Fraction(0); u <= f.most+0.001; u += f.every() {
 		f.p(`<line class="tickline" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left-4, f.left, f.y(u), f.y(u))
 		f.label(f.left-7, f.y(u)+4, "end", "quiet num", loc.Percent(u, 0))
@@ -87,8 +87,8 @@ func (d Drying) SVG(loc lang.Locale) template.HTML {
 	f.course(d.Past, "range", "pen pen-probe")
 	f.course(d.Ahead, "fan-area", "fan-middle")
 	d.readyLine(f, loc)
-	d.read(f)
-	d.foot(f)
+	d.read(f, loc)
+	d.foot(f, loc)
 	f.p(`</svg>`)
 	return template.HTML(f.b.String()) //nolint:gosec // every text in it is escaped above
 }
@@ -149,7 +149,7 @@ func (d Drying) now() wood.Estimate {
 }
 
 // winters marks the half years in which wood hardly dries outdoors.
-func (d Drying) winters(f *drawn) {
+func (d Drying) winters(f *drawn, loc lang.Locale) {
 	climate := drying.At(d.Now.Location())
 	month := time.Date(f.from.Year(), f.from.Month(), 1, 0, 0, 0, 0, d.Zone)
 	start := time.Time{}
@@ -162,7 +162,7 @@ func (d Drying) winters(f *drawn) {
 			f.p(`<rect class="band" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, a, f.top, b-a, f.bottom-f.top)
 		}
 		if b-a > 44 {
-			f.label((a+b)/2, f.top+12, "middle", "note", "winter")
+			f.label((a+b)/2, f.top+12, "middle", "note", loc.T("winter"))
 		}
 		start = time.Time{}
 	}
@@ -219,7 +219,7 @@ func (d Drying) readyLine(f *drawn, loc lang.Locale) {
 }
 
 // read draws the readings: a dot a reading, as long as its pieces differ.
-func (d Drying) read(f *drawn) {
+func (d Drying) read(f *drawn, loc lang.Locale) {
 	for _, r := range d.Readings {
 		if r.At.Before(f.from) || r.At.After(f.to) {
 			continue
@@ -228,27 +228,27 @@ func (d Drying) read(f *drawn) {
 		if r.Spread > 0 {
 			f.p(`<line class="base" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, x, x, f.y(r.Mean+r.Spread), f.y(r.Mean-r.Spread))
 		}
-		f.p(`<circle class="dot" cx="%.1f" cy="%.1f" r="3.2"><title>%s, %s of %d</title></circle>`, x, f.y(r.Mean),
-			html.EscapeString(r.At.In(d.Zone).Format("2 January 2006")), html.EscapeString(units.Percent(r.Mean, 0)), r.Pieces)
+		f.p(`<circle class="dot" cx="%.1f" cy="%.1f" r="3.2"><title>%s</title></circle>`, x, f.y(r.Mean),
+			html.EscapeString(loc.F("%s, %s of %d", loc.Date(r.At.In(d.Zone), "2 January 2006"), loc.Percent(r.Mean, 0), r.Pieces)))
 	}
 }
 
 // foot names the times: the beginning, today, the ready date's middle or the end.
-func (d Drying) foot(f *drawn) {
+func (d Drying) foot(f *drawn, loc lang.Locale) {
 	now := f.x(d.Now)
 	f.p(`<line class="now" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, now, now, f.top, f.bottom)
-	month := func(t time.Time) string { return t.In(d.Zone).Format("Jan 2006") }
+	month := func(t time.Time) string { return loc.Date(t.In(d.Zone), "Jan 2006") }
 	beginning := month(f.from)
 	if !d.Split.IsZero() && !d.Split.Before(f.from) {
-		beginning = "split " + beginning
+		beginning = loc.F("split %s", beginning)
 	}
 	f.label(f.left, f.bottom+16, "start", "quiet", beginning)
 	f.label(f.right, f.bottom+16, "end", "quiet", month(f.to))
 	const apart = 90 // px, that two labels want between them
 	if now-f.left > apart && f.right-now > 70 {
-		f.label(now, f.bottom+16, "middle", "quiet", "today")
+		f.label(now, f.bottom+16, "middle", "quiet", loc.T("today"))
 	} else {
-		f.label(math.Max(now, f.left+20), f.bottom+32, "middle", "quiet", "today")
+		f.label(math.Max(now, f.left+20), f.bottom+32, "middle", "quiet", loc.T("today"))
 	}
 	if u := d.now(); u.Middle > 0 {
 		said := units.Percent(u.Middle, 0)

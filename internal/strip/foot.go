@@ -5,8 +5,10 @@ import (
 	"math"
 	"strings"
 
+	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/say"
 )
 
 // fuel draws every load as a block: its area is its mass, its bars the pieces,
@@ -53,7 +55,7 @@ func (f *frame) block(b Block, x, y, w, h float64) {
 	}
 	label := b.Label
 	if b.Moisture > 0 {
-		label += ", " + f.Units.Percent(b.Moisture, 0) + " water"
+		label += ", " + f.Units.Percent(b.Moisture, 0) + f.Units.T(" water")
 	}
 	f.printf(`<g class="%s"><title>%s</title><rect class="block-fill" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`,
 		class, html.EscapeString(label), x, y, w, h)
@@ -116,9 +118,9 @@ func (f *frame) room() {
 		label := f.Units.RoomTemperature(units.Celsius(v))
 		class := "label"
 		if p.Second {
-			class, label = "label second-ink", "other "+label
+			class, label = "label second-ink", f.Units.T("other ")+label
 		} else if p.Planned {
-			class, label = "label quiet", "plan "+label
+			class, label = "label quiet", f.Units.T("plan ")+label
 			if len(pens) == 1 {
 				label = strings.TrimPrefix(label, "plan ")
 			}
@@ -144,6 +146,7 @@ func (f *frame) states() {
 	var r rows
 	deep := false
 	for i, s := range f.States {
+		s.Name = say.Phase(fire.Phase(s.Name), f.Units)
 		until := f.To
 		if i+1 < len(f.States) {
 			until = f.States[i+1].At

@@ -64,7 +64,7 @@ func (l Lay) fromTheDoor(d *layDrawing, front float64) {
 	d.text(right+9, line+4, "start", "quiet", l.Units.T("load line"))
 	d.lights(l.Packing)
 	d.steps(l.Packing, right+10)
-	d.text(layLeft+layWide/2, d.floor+16, "middle", "quiet", l.Units.Size(units.Metre(l.Packing.Box.Width))+" wide")
+	d.text(layLeft+layWide/2, d.floor+16, "middle", "quiet", l.Units.Size(units.Metre(l.Packing.Box.Width))+l.Units.T(" wide"))
 }
 
 func (l Lay) fromAbove(d *layDrawing, deep float64) {
@@ -77,7 +77,7 @@ func (l Lay) fromAbove(d *layDrawing, deep float64) {
 	}
 	d.printf(`</g><path class="lay-inlet" d="M%.1f %.1fH%.1f"/>`, layLeft+18, d.floor, layLeft+layWide-18)
 	d.text(layLeft+layWide/2, d.floor+16, "middle", "quiet", l.Units.T("door: the air comes in here,"))
-	d.text(layLeft+layWide/2, d.floor+16+rowHeight, "middle", "quiet", "keep "+l.Units.Size(0.05)+" free")
+	d.text(layLeft+layWide/2, d.floor+16+rowHeight, "middle", "quiet", l.Units.T("keep ")+l.Units.Size(0.05)+l.Units.T(" free"))
 }
 
 // layDrawing writes the parts.

@@ -73,7 +73,7 @@ func addPresence(c *Chart, there when.Presence) {
 	}
 	for _, s := range there {
 		if s.From < c.To {
-			lane.Plan = append(lane.Plan, LaneStep{At: s.From, Opening: 0.5, Say: "somebody"})
+			lane.Plan = append(lane.Plan, LaneStep{At: s.From, Opening: 0.5, Say: c.Units.T("somebody")})
 		}
 		if s.To < c.To {
 			lane.Plan = append(lane.Plan, LaneStep{At: s.To, Opening: 0, Say: c.Units.T("nobody there")})
@@ -115,11 +115,11 @@ func addPlan(c *Chart, p *plan.Plan, all bool) {
 			case a.Kind == fire.ActLoad && a.Load != nil && all:
 				c.Fuel = append(c.Fuel, block(*a.Load, s.Expected, c.Units, true))
 			case a.Kind == fire.ActDoor && all:
-				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: say.DoorSign(a.Door), Word: "planned: " + say.Door(a.Door, c.Units), Says: say.Door(a.Door, c.Units)})
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: say.DoorSign(a.Door), Word: c.Units.T("planned: ") + say.Door(a.Door, c.Units), Says: say.Door(a.Door, c.Units)})
 			case a.Kind == fire.ActPrime && all:
 				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "prime", Word: c.Units.T("planned: warm the flue"), Says: c.Units.T("warm the flue")})
 			case a.Kind == fire.ActLight && all:
-				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "light", Word: c.Units.T("planned: light"), Says: "light"})
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "light", Word: c.Units.T("planned: light"), Says: c.Units.T("light")})
 			}
 		}
 	}
@@ -168,7 +168,7 @@ func laneOf(c *Chart, control stove.Control) *Lane {
 func block(l fire.Load, at time.Duration, s lang.Locale, planned bool) Block {
 	label := s.Mass(l.Mass())
 	if l.Kindling {
-		label += " kindling"
+		label += s.T(" kindling")
 	} else if word, _, ok := strings.Cut(l.StackName, ","); ok || word != "" {
 		label += " " + word
 	}

@@ -100,13 +100,13 @@ func (c *Chart) act(s stove.Stove, a fire.Act, at time.Duration, second bool) {
 		}
 	case a.Kind == fire.ActLoad && a.Load != nil:
 		c.Fuel = append(c.Fuel, Block{At: at, Mass: a.Load.Mass(), Pieces: a.Load.Pieces, Moisture: a.Load.Moisture, Planned: second,
-			Label: c.Units.Mass(a.Load.Mass()) + " " + strings.ToLower(a.Load.Species.Name)})
+			Label: c.Units.Mass(a.Load.Mass()) + " " + strings.ToLower(say.Species(a.Load.Species, c.Units))})
 	case second: // marks of the second setting would hide the first's
 	case a.Kind == fire.ActDoor:
 		kinds, words := []string{"door-shut", "door-ajar", "door-open"}, []string{c.Units.T("door shut"), c.Units.T("door ajar"), c.Units.T("door open")}
 		c.Marks = append(c.Marks, Mark{At: at, Kind: kinds[a.Door], Word: words[a.Door]})
 	case a.Kind == fire.ActLight:
-		c.Marks = append(c.Marks, Mark{At: at, Kind: "light", Word: "lit"})
+		c.Marks = append(c.Marks, Mark{At: at, Kind: "light", Word: c.Units.T("lit")})
 	case a.Kind == fire.ActPrime:
 		c.Marks = append(c.Marks, Mark{At: at, Kind: "draft", Word: c.Units.T("flue primed")})
 	}

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"smolder/internal/lang"
+	"smolder/internal/say"
 )
 
 // A SeasonWeek is one week of a year on the season's strip, and the same week a year
@@ -37,7 +38,7 @@ type Season struct {
 // behind them; degree-days as a pen over them; smoke as hatched bars; deposits of each flue
 // as rising pens.
 func (s Season) Strip(width float64, loc lang.Locale) template.HTML {
-	f := &frame{Chart: Chart{ID: "season", Width: width}}
+	f := &frame{Chart: Chart{ID: "season", Width: width, Units: loc}}
 	f.left, f.right = 68, width-96
 	if width < 500 {
 		f.left, f.right = 46, width-66
@@ -56,8 +57,8 @@ func (s Season) Strip(width float64, loc lang.Locale) template.HTML {
 	s.wood(f, x)
 	s.smoke(f, x)
 	s.deposits(f, x)
-	return template.HTML(fmt.Sprintf(`<svg class="strip season" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="The year by week: wood against degree-days, smoke, deposits">%s</svg>`, //nolint:gosec // escaped
-		width, f.y, width, f.y, strings.ReplaceAll(f.b.String(), "@bottom", fmt.Sprintf("%.1f", f.y))))
+	return template.HTML(fmt.Sprintf(`<svg class="strip season" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s">%s</svg>`, //nolint:gosec // escaped
+		width, f.y, width, f.y, html.EscapeString(loc.T("The year by week: wood against degree-days, smoke, deposits")), strings.ReplaceAll(f.b.String(), "@bottom", fmt.Sprintf("%.1f", f.y))))
 }
 
 // axis writes a track's name and its scale.
@@ -86,12 +87,12 @@ func (s Season) wood(f *frame, x func(float64) float64) {
 	for i, w := range s.Weeks {
 		a, b := x(float64(i))+1, x(float64(i)+1)-1
 		if w.WoodBefore > 0 {
-			f.printf(`<rect class="season-before" x="%.1f" y="%.1f" width="%.1f" height="%.1f"><title>week of %s a year before: %s</title></rect>`,
-				a, y(w.WoodBefore*s.Scale), b-a, top+tall-y(w.WoodBefore*s.Scale), html.EscapeString(w.Monday.Format("2 January")), html.EscapeString(s.Mass(w.WoodBefore)))
+			f.printf(`<rect class="season-before" x="%.1f" y="%.1f" width="%.1f" height="%.1f"><title>%s</title></rect>`,
+				a, y(w.WoodBefore*s.Scale), b-a, top+tall-y(w.WoodBefore*s.Scale), html.EscapeString(f.Units.F("week of %s a year before: %s", f.Units.Date(w.Monday, "2 January"), s.Mass(w.WoodBefore))))
 		}
 		if w.Wood > 0 {
-			f.printf(`<rect class="season-wood" x="%.1f" y="%.1f" width="%.1f" height="%.1f"><title>week of %s: %s in %d burns</title></rect>`,
-				a+1.5, y(w.Wood*s.Scale), math.Max(1, b-a-3), top+tall-y(w.Wood*s.Scale), html.EscapeString(w.Monday.Format("2 January")), html.EscapeString(s.Mass(w.Wood)), w.Burns)
+			f.printf(`<rect class="season-wood" x="%.1f" y="%.1f" width="%.1f" height="%.1f"><title>%s</title></rect>`,
+				a+1.5, y(w.Wood*s.Scale), math.Max(1, b-a-3), top+tall-y(w.Wood*s.Scale), html.EscapeString(f.Units.F("week of %s: %s in %s", f.Units.Date(w.Monday, "2 January"), s.Mass(w.Wood), say.Burns(w.Burns, f.Units))))
 		}
 	}
 	pen := func(class string, of func(SeasonWeek) float64) {
@@ -118,7 +119,7 @@ func (s Season) wood(f *frame, x func(float64) float64) {
 	for v := step; v <= days; v += step {
 		f.text(f.right+8, top+tall-v/days*tall+4, "start", "quiet num", trimmed(v))
 	}
-	f.text(f.right+8, top-4, "start", "note", "degree-days")
+	f.text(f.right+8, top-4, "start", "note", f.Units.T("degree-days"))
 	f.y = top + tall + 8
 }
 
@@ -139,8 +140,8 @@ func (s Season) smoke(f *frame, x func(float64) float64) {
 		}
 		if w.Smoke > 0.5 {
 			h := w.Smoke / high * tall
-			f.printf(`<rect class="season-smoke" fill="url(#season-smoke)" x="%.1f" y="%.1f" width="%.1f" height="%.1f"><title>week of %s: %.0f min</title></rect>`, a+1.5, top+tall-h,
-				math.Max(1, b-a-3), h, html.EscapeString(w.Monday.Format("2 January")), w.Smoke)
+			f.printf(`<rect class="season-smoke" fill="url(#season-smoke)" x="%.1f" y="%.1f" width="%.1f" height="%.1f"><title>%s</title></rect>`, a+1.5, top+tall-h,
+				math.Max(1, b-a-3), h, html.EscapeString(f.Units.F("week of %s: %.0f min", f.Units.Date(w.Monday, "2 January"), w.Smoke)))
 		}
 	}
 	f.y = top + tall + 8

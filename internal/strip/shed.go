@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 )
 
 // A Pile is a stack as the shed shows it.
@@ -35,14 +36,14 @@ const (
 )
 
 // Drawn makes the shed for a page and for a phone.
-func (s Shed) Drawn() Pair {
+func (s Shed) Drawn(loc lang.Locale) Pair {
 	narrow := s
 	narrow.Width = Phone
-	return Pair{Wide: s.SVG(), Narrow: narrow.SVG()}
+	return Pair{Wide: s.SVG(loc), Narrow: narrow.SVG(loc)}
 }
 
 // SVG draws it.
-func (s Shed) SVG() template.HTML {
+func (s Shed) SVG(loc lang.Locale) template.HTML {
 	width := s.Width
 	if width == 0 {
 		width = shedWidth
@@ -55,7 +56,7 @@ func (s Shed) SVG() template.HTML {
 	height := shedRow*float64(len(piles)) + 6
 	var b strings.Builder
 	p := func(format string, args ...any) { fmt.Fprintf(&b, format, args...) }
-	p(`<svg class="column" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="The wood that is left, stack by stack" xmlns="http://www.w3.org/2000/svg">`, width, height, width, height)
+	p(`<svg class="column" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`, width, height, width, height, html.EscapeString(loc.T("The wood that is left, stack by stack")))
 	for i, pile := range piles {
 		y := shedRow*float64(i) + 16
 		long := func(v float64) float64 {

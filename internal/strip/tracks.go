@@ -269,13 +269,13 @@ func (f *frame) end(p Pen, y func(float64) float64) (penEnd, bool) {
 	e := penEnd{y: y(v), label: f.Units.T(say.Places.Short(p.Place)) + " " + f.Units.Degrees(units.Celsius(v)), class: "label"}
 	switch {
 	case p.Second:
-		e.class, e.label = "label second-ink", "other "+f.Units.Degrees(units.Celsius(v))
+		e.class, e.label = "label second-ink", f.Units.T("other ")+f.Units.Degrees(units.Celsius(v))
 	case p.Replayed:
-		e.class, e.label = "label quiet", "computed "+f.Units.Degrees(units.Celsius(v))
+		e.class, e.label = "label quiet", f.Units.T("computed ")+f.Units.Degrees(units.Celsius(v))
 	case p.Planned:
 		e.class = "label quiet"
 		if f.hasInk() {
-			e.label = "plan " + f.Units.Degrees(units.Celsius(v))
+			e.label = f.Units.T("plan ") + f.Units.Degrees(units.Celsius(v))
 		}
 	}
 	return e, true
@@ -330,7 +330,7 @@ func (f *frame) lanes() {
 		if most := int((f.left - 8) / letterWidth); len([]rune(name)) > most {
 			name = string([]rune(name)[:most-1]) + "…"
 		}
-		f.trackName(mid+4, name)
+		f.text(f.left-8, mid+4, "end", "quiet", name)
 		f.ribbon(l.Plan, mid, half, "ribbon-plan", f.To)
 		end := f.To
 		if f.Now > 0 && f.Now < end {

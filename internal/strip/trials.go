@@ -36,8 +36,8 @@ func Foretelling(told []Foretold, u lang.Locale, zone *time.Location, width floa
 	y := func(k float64) float64 { return 12 + (height-12)*(1-math.Min(1, k/(most*1.1))) }
 	x := func(i int) float64 { return left + 24 + float64(i)*(width-left-48)/math.Max(1, float64(len(told)-1)) }
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg class="strip told" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="How far off the last %d burns were foretold">`,
-		width, height+foot, width, height+foot, len(told))
+	fmt.Fprintf(&b, `<svg class="strip told" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s">`,
+		width, height+foot, width, height+foot, html.EscapeString(u.F("How far off the last %d burns were foretold", len(told))))
 	fmt.Fprintf(&b, `<line class="base" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, left, width, height, height)
 	step := niceStep(shown(most) / 3)
 	for v := step; v <= shown(most); v += step {
@@ -51,11 +51,11 @@ func Foretelling(told []Foretold, u lang.Locale, zone *time.Location, width floa
 	last := -100.0
 	for i, t := range told {
 		at := t.At.In(zone)
-		fmt.Fprintf(&b, `<g><title>%s: %.0f by what is usual, %.0f by what was known</title><line class="told-line" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`+
+		fmt.Fprintf(&b, `<g><title>%s</title><line class="told-line" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`+
 			`<circle class="told-usual" cx="%.1f" cy="%.1f" r="4.5"/><circle class="told-known" cx="%.1f" cy="%.1f" r="4.5"/></g>`,
-			html.EscapeString(at.Format("2 January")), shown(t.Usual), shown(t.Known), x(i), x(i), y(t.Usual), y(t.Known), x(i), y(t.Usual), x(i), y(t.Known))
+			html.EscapeString(u.F("%s: %.0f by what is usual, %.0f by what was known", u.Date(at, "2 January"), shown(t.Usual), shown(t.Known))), x(i), x(i), y(t.Usual), y(t.Known), x(i), y(t.Usual), x(i), y(t.Known))
 		if x(i)-last > 58 {
-			fmt.Fprintf(&b, `<text class="quiet" x="%.1f" y="%.1f" text-anchor="middle">%s</text>`, x(i), height+16, html.EscapeString(at.Format("2 Jan")))
+			fmt.Fprintf(&b, `<text class="quiet" x="%.1f" y="%.1f" text-anchor="middle">%s</text>`, x(i), height+16, html.EscapeString(u.Date(at, "2 Jan")))
 			last = x(i)
 		}
 	}

@@ -2,6 +2,7 @@ package strip
 
 import (
 	"fmt"
+	"html"
 	"html/template"
 	"math"
 	"strings"
@@ -48,8 +49,8 @@ func (w Winter) SVG() template.HTML {
 	f := &drawn{left: 80, right: width - 12, top: 30, bottom: winterHeight - 40, from: w.Start, to: w.End}
 	most := w.most()
 	y := func(e float64) float64 { return f.bottom - (f.bottom-f.top)*math.Max(0, math.Min(1, e/most)) }
-	f.p(`<svg class="column" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="The wood left against the winter left" xmlns="http://www.w3.org/2000/svg">`,
-		width, winterHeight, width, winterHeight)
+	f.p(`<svg class="column" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`,
+		width, winterHeight, width, winterHeight, html.EscapeString(w.Units.T("The wood left against the winter left")))
 	id := fmt.Sprintf("ends%.0f", width)
 	f.p(`<defs><pattern id="%s" width="13" height="22.5" patternUnits="userSpaceOnUse" y="%.1f"><circle class="log-end" cx="6.5" cy="5.6" r="5.4"/><circle class="log-end" cx="0" cy="16.8" r="5.4"/><circle class="log-end" cx="13" cy="16.8" r="5.4"/></pattern></defs>`, id, f.bottom)
 	w.pile(f, y, id)
@@ -162,7 +163,7 @@ func (w Winter) axes(f *drawn, y func(float64) float64, most float64) {
 func (w Winter) marks(f *drawn) {
 	now := f.x(w.Now)
 	f.p(`<line class="now" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, now, now, f.top, f.bottom)
-	f.label(now, f.top-8, "middle", "label", "today")
+	f.label(now, f.top-8, "middle", "label", w.Units.T("today"))
 	if half := f.x(w.Half); math.Abs(half-now) > 8 {
 		f.p(`<line class="tickline dashed" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, half, half, f.top+12, f.bottom)
 		if math.Abs(half-now) > 70 {

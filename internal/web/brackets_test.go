@@ -1,7 +1,6 @@
 package web_test
 
 import (
-	"encoding/json"
 	"net/http"
 	"slices"
 	"strings"
@@ -15,34 +14,31 @@ import (
 	"smolder/internal/web/webtest"
 )
 
-// typedIn are the fields of a logbook that somebody has typed: names and notes, which are in
-// no language of ours.
-var typedIn = []string{"name", "room", "note", "title", "stack", "typed", "meant", "where", "notches", "who"}
-
-// typed are the words that somebody of the household has typed.
+// typed are the words that somebody of the household has typed, the longest first: names and
+// notes, which are in no language of ours.
 func typed(t *testing.T, s *webtest.Site) []string {
 	t.Helper()
-	var logbook any
-	require.NoError(t, json.Unmarshal([]byte(s.Get("/burns/logbook.json").Body), &logbook))
 	var out []string
-	var walk func(key string, v any)
-	walk = func(key string, v any) {
-		switch v := v.(type) {
-		case map[string]any:
-			for k, inner := range v {
-				walk(k, inner)
-			}
-		case []any:
-			for _, inner := range v {
-				walk(key, inner)
-			}
-		case string:
-			if slices.Contains(typedIn, key) && len(v) > 1 && !slices.Contains(out, v) {
-				out = append(out, v)
-			}
-		}
+	rows, err := s.Store.DB().QueryContext(t.Context(), `
+		SELECT DISTINCT v FROM (
+			SELECT name AS v FROM households UNION SELECT name FROM users UNION SELECT name FROM contacts
+			UNION SELECT jsonb_path_query(to_jsonb(x), 'strict $.**.name') #>> '{}' FROM stoves x
+			UNION SELECT jsonb_path_query(to_jsonb(x), 'strict $.**.room') #>> '{}' FROM stoves x
+			UNION SELECT jsonb_path_query(to_jsonb(x), 'strict $.**.notches[*]') #>> '{}' FROM stoves x
+			UNION SELECT jsonb_path_query(to_jsonb(x), 'strict $.**.name') #>> '{}' FROM spaces x
+			UNION SELECT jsonb_path_query(to_jsonb(x), 'strict $.**.name') #>> '{}' FROM stacks x
+			UNION SELECT jsonb_path_query(to_jsonb(x), 'strict $.**.note') #>> '{}' FROM entries x
+			UNION SELECT jsonb_path_query(to_jsonb(x), 'strict $.**.note') #>> '{}' FROM upkeep x
+			UNION SELECT title FROM burns) AS every
+		WHERE length(v) > 1`)
+	require.NoError(t, err)
+	for rows.Next() {
+		var v string
+		require.NoError(t, rows.Scan(&v))
+		out = append(out, v)
 	}
-	walk("", logbook)
+	require.NoError(t, rows.Err())
+	out = append(out, "English", "Etc/UTC", "docs/formats.md")
 	slices.SortFunc(out, func(a, b string) int { return len(b) - len(a) })
 	return out
 }

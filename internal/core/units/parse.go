@@ -11,7 +11,8 @@ import (
 type ParseError struct {
 	Input  string // what was typed, whole
 	What   string // the quantity wanted, such as "temperature"
-	Reason string // what is wrong with it
+	Reason string // what is wrong with it; a format, where there are Args
+	Args   []any  // of Reason
 	Try    string // what would do
 }
 
@@ -19,8 +20,15 @@ func (e *ParseError) Error() string {
 	if strings.TrimSpace(e.Input) == "" {
 		return fmt.Sprintf("%s is missing: %s would do", withArticle(e.What), e.Try)
 	}
-	return fmt.Sprintf("%q is not %s: %s; %s would do", shortened(e.Input), withArticle(e.What), e.Reason, e.Try)
+	why := e.Reason
+	if len(e.Args) > 0 {
+		why = fmt.Sprintf(e.Reason, e.Args...)
+	}
+	return fmt.Sprintf("%q is not %s: %s; %s would do", e.Shown(), withArticle(e.What), why, e.Try)
 }
+
+// Shown is what was typed, as much of it as is repeated.
+func (e *ParseError) Shown() string { return shortened(e.Input) }
 
 // withArticle puts a or an before a name of a quantity.
 func withArticle(what string) string {
@@ -214,12 +222,12 @@ func (k kind) parse(typed string, s System) (float64, error) {
 	case "", "°", "degrees", "deg": // a degree is the household's own
 		unit = k.bare(s)
 	}
-	fail := func(why, try string) (float64, error) {
-		return 0, &ParseError{Input: typed, What: k.name, Reason: why, Try: try}
+	fail := func(try, why string, args ...any) (float64, error) {
+		return 0, &ParseError{Input: typed, What: k.name, Reason: why, Args: args, Try: try}
 	}
 	si, known := k.units[unit]
 	if !known {
-		return fail(fmt.Sprintf("the unit %q is not known here", shortened(unit)), k.try)
+		return fail(k.try, "the unit %q is not known here", shortened(unit))
 	}
 	// "1,500 kg" means two things to two people, a thousand times apart. Where the quantity
 	// or its unit decides, it is taken so; where both would do, nobody guesses.
@@ -235,8 +243,8 @@ func (k kind) parse(typed string, s System) (float64, error) {
 			}
 			fits := func(v float64) bool { return si(v) >= k.low && si(v) <= k.high }
 			if fits(large) && fits(small) {
-				return fail(fmt.Sprintf("%s may be %s or %s", digits, plainNumber(large), plainNumber(small)),
-					fmt.Sprintf("%s%s or %s%s", plainNumber(large), show, plainNumber(small), show))
+				return fail(fmt.Sprintf("%s%s or %s%s", plainNumber(large), show, plainNumber(small), show),
+					"%s may be %s or %s", digits, plainNumber(large), plainNumber(small))
 			}
 			if fits(large) {
 				value = large
@@ -247,13 +255,16 @@ func (k kind) parse(typed string, s System) (float64, error) {
 	if rest != "" {
 		more, err := k.second(unit, rest)
 		if err != nil {
-			return fail("what follows the first unit is not understood", k.try)
+			return fail(k.try, "what follows the first unit is not understood")
 		}
 		out += more
 	}
 	// Asked this way round, so that what is no number fails too.
 	if !(out >= k.low && out <= k.high) {
-		return fail("it must be "+k.between(s), k.try)
+		if k.print == nil {
+			return fail(k.try, "it must be "+k.range_)
+		}
+		return fail(k.try, "it must be between %s and %s", k.print(s, k.low), k.print(s, k.high))
 	}
 	return out, nil
 }
@@ -279,14 +290,6 @@ func (k kind) second(first, rest string) (float64, error) {
 }
 
 func plainNumber(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
-
-// between is the range in words, in the reader's units.
-func (k kind) between(s System) string {
-	if k.print == nil {
-		return k.range_
-	}
-	return "between " + k.print(s, k.low) + " and " + k.print(s, k.high)
-}
 
 // times is a unit that is a multiple of the SI one.
 func times(f float64) func(float64) float64 { return func(v float64) float64 { return v * f } }

@@ -1,7 +1,6 @@
 package when
 
 import (
-	"fmt"
 	"strings"
 	"time"
 
@@ -22,8 +21,8 @@ const (
 // gone by is now. The error is a *[units.ParseError].
 func ParseBegin(typed string, now time.Time) (time.Time, error) {
 	text := plainly(typed)
-	fail := func(why string) (time.Time, error) {
-		return time.Time{}, &units.ParseError{Input: typed, What: "time to begin", Reason: why, Try: "now, 16:00, tomorrow 06:30 or in 2 h"}
+	fail := func(why string, args ...any) (time.Time, error) {
+		return time.Time{}, &units.ParseError{Input: typed, What: "time to begin", Reason: why, Args: args, Try: "now, 16:00, tomorrow 06:30 or in 2 h"}
 	}
 	begin := now
 	if full, err := time.ParseInLocation(BeginFormat, text, now.Location()); err == nil {
@@ -43,7 +42,7 @@ func ParseBegin(typed string, now time.Time) (time.Time, error) {
 		begin = now.Add(span)
 	}
 	if begin.Sub(now) > farthest {
-		return fail(fmt.Sprintf("it is more than %.0f hours ahead", farthest.Hours()))
+		return fail("it is more than %.0f hours ahead", farthest.Hours())
 	}
 	if begin.Before(now) {
 		begin = now

@@ -1,7 +1,6 @@
 package when
 
 import (
-	"fmt"
 	"regexp"
 	"strconv"
 	"strings"
@@ -25,8 +24,8 @@ const longestLain = 20 // years
 // months", "2 years", "6 weeks", "two summers", "April 2025", "2025-04", "12 April 2025". now is
 // in the household's zone.
 func ParseLain(typed string, now time.Time) (time.Time, error) {
-	fail := func(why string) (time.Time, error) {
-		return time.Time{}, &units.ParseError{Input: typed, What: "length of time", Reason: why, Try: "18 months, 2 years or April 2025"}
+	fail := func(why string, args ...any) (time.Time, error) {
+		return time.Time{}, &units.ParseError{Input: typed, What: "length of time", Reason: why, Args: args, Try: "18 months, 2 years or April 2025"}
 	}
 	// Both are understood: since when, and for how long.
 	text := strings.TrimSuffix(plainly(typed), " ago")
@@ -47,7 +46,7 @@ func ParseLain(typed string, now time.Time) (time.Time, error) {
 	case since.After(now):
 		return fail("that is still to come")
 	case since.Before(now.AddDate(-longestLain, 0, -1)):
-		return fail(fmt.Sprintf("wood of more than %d years ago is as dry as its air", longestLain))
+		return fail("wood of more than %d years ago is as dry as its air", longestLain)
 	}
 	return since, nil
 }

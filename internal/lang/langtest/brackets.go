@@ -17,18 +17,18 @@ const Tag = "de-x-brackets"
 
 // File is the language of brackets as a file, every message of the catalogue in it.
 func File(c lang.Catalogue) ([]byte, error) {
-	messages := map[lang.Message]string{}
+	messages, layouts := map[lang.Message]string{}, map[lang.Message]string{}
 	for m := range c.Messages {
 		messages[m] = Bracketed(m.English())
 	}
 	for m := range c.Layouts { // in which only the names of months and days are words
-		messages[m] = m.English()
+		layouts[m] = m.English()
 	}
 	plurals := map[lang.Message]map[string]string{}
 	for m, p := range c.Plurals {
 		plurals[m] = map[string]string{"one": Bracketed(p.One.English()), "other": Bracketed(m.English())}
 	}
-	return json.Marshal(map[string]any{"tag": Tag, "name": "[Brackets]", "messages": messages, "plurals": plurals})
+	return json.Marshal(map[string]any{"tag": Tag, "name": "[Brackets]", "messages": messages, "layouts": layouts, "plurals": plurals})
 }
 
 // Language is the language of brackets, of all messages of the program.

@@ -15,7 +15,6 @@ import (
 	"fmt"
 	"log"
 	"os"
-
 )
 
 const catalogue = "internal/lang/catalogue.json"

@@ -135,7 +135,7 @@ func (s Room) burn(q *kit.Request) error {
 	if !l.m.Simulated {
 		p.Mineral = q.T("Mineral fuel was burnt: it is recorded and not simulated. The gauges are shown as they were read; heat, efficiency, smoke and deposits are not known. It makes carbon monoxide for hours after the flames are gone: the alarm must work, and its air is never shut while it glows.")
 	}
-	p.Heading = b.Stove.Name + ", " + b.Started.In(zone).Format("2 January 2006, 15:04")
+	p.Heading = b.Stove.Name + ", " + q.Locale().Date(b.Started.In(zone), "2 January 2006, 15:04")
 	if b.Title != "" {
 		p.Heading += ", " + b.Title
 	}
@@ -264,7 +264,7 @@ func (p *burnPage) zoom(q *kit.Request, l looked, c *strip.Chart) {
 }
 
 func burnSub(q *kit.Request, b store.Burn, m burn.Measures) string {
-	outside, room := q.Locale().Temperature(b.Outdoor)+" outside", q.Locale().RoomTemperature(b.Room)+q.T(" in the room before")
+	outside, room := q.Locale().Temperature(b.Outdoor)+q.T(" outside"), q.Locale().RoomTemperature(b.Room)+q.T(" in the room before")
 	if b.OutdoorUnknown {
 		outside = q.T("outside not known")
 	}
@@ -277,7 +277,7 @@ func burnSub(q *kit.Request, b store.Burn, m burn.Measures) string {
 	} else {
 		parts = append(parts, q.T("from cold"))
 	}
-	parts = append(parts, kit.ClockLength(m.Length)+" long")
+	parts = append(parts, kit.ClockLength(m.Length)+q.T(" long"))
 	return strings.Join(parts, " · ")
 }
 

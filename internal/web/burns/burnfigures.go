@@ -46,9 +46,9 @@ func burnFigures(q *kit.Request, l looked) []kit.Figure {
 // what was done.
 func foretoldFigure(q *kit.Request, l looked) kit.Figure {
 	u := q.Locale()
-	return kit.Figure{Label: q.T("foretold, by what was known before it"), Value: "to " + say.Apart(l.review.Known, u),
+	return kit.Figure{Label: q.T("foretold, by what was known before it"), Value: q.T("to ") + say.Apart(l.review.Known, u),
 		Formula: q.T("How far off the gauge in hand 24 stoves were, drawn from what was known before this burn, less half of how far they were from each other."),
-		Inputs:  []kit.Input{kit.From(q.T("by what is usual of such stoves"), "to "+say.Apart(l.review.Usual, u), kit.Computed)}}
+		Inputs:  []kit.Input{kit.From(q.T("by what is usual of such stoves"), q.T("to ")+say.Apart(l.review.Usual, u), kit.Computed)}}
 }
 
 // from says what a figure stands on: the log in the stove as it is known.
@@ -80,8 +80,8 @@ func phasesFigure(q *kit.Request, l looked) (kit.Figure, bool) {
 		if lasted[p] < time.Minute || p == fire.Out || p == fire.Preparing {
 			continue
 		}
-		parts = append(parts, string(p)+" "+q.Locale().Duration(lasted[p]))
-		f.Inputs = append(f.Inputs, kit.From(string(p)+" from", l.Started.Add(begun[p]).In(q.Profile.Location()).Format("15:04"), kit.Computed))
+		parts = append(parts, say.Phase(p, q.Locale())+" "+q.Locale().Duration(lasted[p]))
+		f.Inputs = append(f.Inputs, kit.From(say.Phase(p, q.Locale())+q.T(" from"), l.Started.Add(begun[p]).In(q.Profile.Location()).Format("15:04"), kit.Computed))
 	}
 	f.Value = strings.Join(parts, " · ")
 	f.Inputs = append(f.Inputs, from(l, q.Locale()))
@@ -175,7 +175,7 @@ func energyIn(q *kit.Request, l looked) kit.Figure {
 			how = "drier"
 		}
 		points := func(v units.Fraction) string { return q.Locale().Number(max(v.Percent(), -v.Percent()), 1) }
-		in.Inputs = append(in.Inputs, kit.From(q.T("by how it burnt"), points(r.Wetter)+" points "+how+q.T(" than that, give or take ")+points(r.Give), kit.Computed))
+		in.Inputs = append(in.Inputs, kit.From(q.T("by how it burnt"), points(r.Wetter)+q.T(" points ")+how+q.T(" than that, give or take ")+points(r.Give), kit.Computed))
 	}
 	return in
 }
@@ -197,7 +197,7 @@ func recoveryFigure(l looked, loc lang.Locale) (kit.Figure, bool) {
 			text = loc.Duration(r.Took)
 		}
 		parts = append(parts, text)
-		inputs = append(inputs, kit.From("load "+kit.ClockLength(r.At)+" in", text, kit.Computed))
+		inputs = append(inputs, kit.From(loc.T("load ")+kit.ClockLength(r.At)+loc.T(" in"), text, kit.Computed))
 	}
 	return kit.Figure{Label: loc.T("back in its band after each load"), Value: strings.Join(parts, " · "),
 		Formula: loc.T("From a load on coals until the gauge in hand stood in its working band again."), Inputs: inputs}, len(parts) > 0
@@ -206,7 +206,7 @@ func recoveryFigure(l looked, loc lang.Locale) (kit.Figure, bool) {
 func usedFigure(q *kit.Request, l looked) kit.Figure {
 	u := q.Locale()
 	f := kit.Figure{Label: q.T("wood used"), Value: u.Mass(l.review.Used), Formula: q.T("Sum of all loads, as they were put on; each is taken off its stack."),
-		Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countKind(l.Burn.Burn, burn.Load)), kit.Entered)}}
+		Inputs: []kit.Input{kit.From(q.T("loads"), fmt.Sprint(countKind(l.Burn.Burn, burn.Load)), kit.Entered)}}
 	if per, ok := l.review.WoodPerKelvinHour(); ok {
 		grams := 1000 * float64(per)
 		unit := q.T(" g for each °C and hour")
@@ -216,7 +216,7 @@ func usedFigure(q *kit.Request, l looked) kit.Figure {
 		}
 		f.Label = q.T("wood used, and for each degree kept an hour")
 		f.Value += " · " + q.Locale().Number(grams, 0) + unit
-		f.Inputs = append(f.Inputs, kit.From(q.T("between room and outdoors, over the burn"), q.Locale().Number(l.review.KelvinHours, 0)+" degree-hours (K·h)", kit.Computed))
+		f.Inputs = append(f.Inputs, kit.From(q.T("between room and outdoors, over the burn"), q.Locale().Number(l.review.KelvinHours, 0)+q.T(" degree-hours (K·h)"), kit.Computed))
 	}
 	return f
 }
@@ -232,7 +232,7 @@ func heldFigure(q *kit.Request, l looked) kit.Figure {
 
 func smokeFigure(q *kit.Request, l looked) kit.Figure {
 	r := l.review
-	return kit.Figure{Label: "smoke", Value: q.F("%s, %s · smouldering %s", say.SmokeMass(r.Smoke, q.Locale()),
+	return kit.Figure{Label: q.T("smoke"), Value: q.F("%s, %s · smouldering %s", say.SmokeMass(r.Smoke, q.Locale()),
 		say.Smoke(r.SmokePerKg, q.Locale()), q.Locale().Duration(r.Smoulder)),
 		Formula: q.T("Of the tar that leaves unburnt the half that condenses, and soot; more or less by what was seen at the cap of this stove. The range is how well that is known of a stove whose smoke nobody has measured. Good for comparing burns, not for a certificate."),
 		Inputs:  []kit.Input{kit.From(q.T("against others"), say.AgainstUse(r.SmokePerKg, l.Stove.Family, q.Locale()), kit.Computed), from(l, q.Locale())}}
@@ -259,7 +259,7 @@ func depositsFigure(q *kit.Request, l looked) kit.Figure {
 // leftFigure is the wood that did not burn; none where all did.
 func leftFigure(q *kit.Request, l looked) (kit.Figure, bool) {
 	u, left := q.Locale(), l.review.Unburnt
-	return kit.Figure{Label: q.T("wood left unburnt"), Value: "about " + u.Mass(left),
+	return kit.Figure{Label: q.T("wood left unburnt"), Value: q.T("about ") + u.Mass(left),
 		Formula: q.T("What of the loads was neither gas nor char at the end, by the replay; counted dry. The next fire in this stove begins with it."),
 		Inputs:  []kit.Input{kit.From(q.T("its energy"), u.Energy(l.UnburntEnergy(left)), kit.Computed), from(l, q.Locale())}}, left >= leastLeft
 }
@@ -268,7 +268,7 @@ func leftFigure(q *kit.Request, l looked) (kit.Figure, bool) {
 const leastLeft = 0.1
 
 func coalsFigure(q *kit.Request, l looked) kit.Figure {
-	return kit.Figure{Label: q.T("coals left"), Value: "about " + q.Locale().Mass(l.review.Coals),
+	return kit.Figure{Label: q.T("coals left"), Value: q.T("about ") + q.Locale().Mass(l.review.Coals),
 		Formula: q.T("Char that still glowed at the end, by the replay."), Inputs: []kit.Input{from(l, q.Locale())}}
 }
 
@@ -278,11 +278,11 @@ func mineralFigures(q *kit.Request, b store.Burn, m burn.Measures) []kit.Figure 
 	u := q.Locale()
 	out := []kit.Figure{
 		{Label: q.T("mineral fuel"), Value: u.Mass(m.Mineral), Formula: q.T("Sum of its loads. It is recorded and not simulated."),
-			Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countKind(b.Burn, burn.Mineral)), kit.Entered)}},
+			Inputs: []kit.Input{kit.From(q.T("loads"), fmt.Sprint(countKind(b.Burn, burn.Mineral)), kit.Entered)}},
 	}
 	if m.Used > 0 {
 		out = append(out, kit.Figure{Label: q.T("wood used"), Value: u.Mass(m.Used), Formula: q.T("Sum of all loads of wood."),
-			Inputs: []kit.Input{kit.From("loads", fmt.Sprint(countKind(b.Burn, burn.Load)), kit.Entered)}})
+			Inputs: []kit.Input{kit.From(q.T("loads"), fmt.Sprint(countKind(b.Burn, burn.Load)), kit.Entered)}})
 	}
 	if !m.NoGauge {
 		band := bandFigure(q, m)
@@ -299,15 +299,15 @@ func bankedFigures(u lang.Locale, b burn.Burn) []kit.Figure {
 		return nil
 	}
 	out := []kit.Figure{
-		{Label: u.T("heat in the fuel to the room"), Value: u.Energy(m.HeatLow) + " to " + u.Energy(m.HeatHigh),
+		{Label: u.T("heat in the fuel to the room"), Value: u.Energy(m.HeatLow) + u.T(" to ") + u.Energy(m.HeatHigh),
 			Formula: u.T("Mass × net heating value × what stoves on such fuel are known to give: no more is known, and nothing of it is simulated."),
-			Inputs: []kit.Input{kit.From(u.T("net heating value"), u.HeatOf(28), kit.Assumed), kit.From("efficiency", "60 to 78 %", kit.Assumed),
-				kit.From("mass", u.Mass(m.Fuel), kit.Entered)}},
+			Inputs: []kit.Input{kit.From(u.T("net heating value"), u.HeatOf(28), kit.Assumed), kit.From(u.T("efficiency"), "60 to 78 %", kit.Assumed),
+				kit.From(u.T("mass"), u.Mass(m.Fuel), kit.Entered)}},
 		{Label: u.T("put on"), Value: fmt.Sprintf("%d times", len(m.Refuels)), Formula: u.T("Loads of mineral fuel in the log."), Inputs: nil},
-		{Label: u.T("ash that it leaves"), Value: "about " + u.Mass(m.Ash), Formula: u.T("7 % of what was put on; 4 to 12 by the kind."), Inputs: nil},
+		{Label: u.T("ash that it leaves"), Value: u.T("about ") + u.Mass(m.Ash), Formula: u.T("7 % of what was put on; 4 to 12 by the kind."), Inputs: nil},
 	}
 	if m.Every > 0 {
-		out[1].Value += ", every " + u.Duration(m.Every.Round(5*time.Minute))
+		out[1].Value += u.T(", every ") + u.Duration(m.Every.Round(5*time.Minute))
 	}
 	if m.Riddles+m.AshOuts > 0 {
 		out = append(out, kit.Figure{Label: u.T("riddled · ash out"), Value: fmt.Sprintf("%d · %d times", m.Riddles, m.AshOuts)})
@@ -332,14 +332,14 @@ func bandFigure(q *kit.Request, m burn.Measures) kit.Figure {
 	f := kit.Figure{Label: q.T("cold and smoky · working · too hot"),
 		Value:   fmt.Sprintf("%s · %s · %s", q.Locale().Duration(m.Cold), q.Locale().Duration(m.Working), q.Locale().Duration(m.TooHot)),
 		Formula: q.T("Minutes that the gauge in hand stood below, in and above its band; too hot counts every gauge that has a limit. Readings up to 45 minutes apart are joined by a straight line; beyond that the time counts as not known."),
-		Inputs: []kit.Input{kit.From("gauge", gaugeName(m, q.Locale()), kit.Entered),
-			kit.From("band", q.F("%s to %s, too hot from %s", q.Locale().Degrees(m.Gauge.Band.Low), q.Locale().Degrees(m.Gauge.Band.High),
+		Inputs: []kit.Input{kit.From(q.T("gauge"), gaugeName(m, q.Locale()), kit.Entered),
+			kit.From(q.T("band"), q.F("%s to %s, too hot from %s", q.Locale().Degrees(m.Gauge.Band.Low), q.Locale().Degrees(m.Gauge.Band.High),
 				q.Locale().Temperature(m.Gauge.Band.TooHot)), kit.Entered), kit.From(q.T("not known"), q.Locale().Duration(m.Unknown), kit.Measured)}}
 	if m.NoGauge {
 		f.Value = q.T("by the computed flue gas: ") + f.Value
 	}
 	if m.Source == burn.FromReplay {
-		f.Inputs = append(f.Inputs, kit.From("readings", q.T("fewer than three, so the replay of the log was used"), kit.Assumed))
+		f.Inputs = append(f.Inputs, kit.From(q.T("readings"), q.T("fewer than three, so the replay of the log was used"), kit.Assumed))
 	}
 	return f
 }

@@ -12,6 +12,7 @@ import (
 
 	"smolder/internal/core/practice"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
@@ -154,7 +155,7 @@ func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 		if !v.TooFew {
 			asked++
 		}
-		c := strip.Compared{Names: names, Unit: unit, Marks: say.FigureMarks(v.Figure), HasBar: !v.TooFew && !v.Mixed}
+		c := strip.Compared{Names: names, Unit: unit, Marks: eyeWords(say.FigureMarks(v.Figure), q.Locale()), HasBar: !v.TooFew && !v.Mixed}
 		turn := func(x float64) float64 { return say.FigureValue(v.Figure, x, q.Locale()) }
 		for i, values := range [][]float64{v.A, v.B} {
 			for _, x := range values {
@@ -163,7 +164,7 @@ func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 		}
 		c.Medians = [2]float64{turn(v.MedianA), turn(v.MedianB)}
 		c.Range = [2]float64{turn(v.MedianA + v.Low), turn(v.MedianA + v.High)}
-		p.Rows = append(p.Rows, compared{units.UpperFirst(name), say.Compared(p.Question, v, q.Locale()), c.Drawn(660), c.Drawn(strip.Phone), v.Sure()})
+		p.Rows = append(p.Rows, compared{units.UpperFirst(name), say.Compared(p.Question, v, q.Locale()), c.Drawn(660, q.Locale()), c.Drawn(strip.Phone, q.Locale()), v.Sure()})
 	}
 	for _, v := range practice.CompareAll(p.Question, practice.Computed, burns) {
 		if len(v.A) > 0 && len(v.B) > 0 {
@@ -267,4 +268,13 @@ func (s Room) endTrial(q *kit.Request) error {
 	}
 	q.Say("The trial is ended. What it has shown stays below.")
 	return q.SeeOther("/burns/compare")
+}
+
+// eyeWords are what an eye may have seen, in somebody's language.
+func eyeWords(marks []string, loc lang.Locale) []string {
+	out := make([]string, len(marks))
+	for i, m := range marks {
+		out[i] = say.EyeMark(m, loc)
+	}
+	return out
 }

@@ -9,6 +9,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/picture"
+	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
 )
@@ -40,9 +41,9 @@ func eyeOf(q *kit.Request, b store.Burn) (*eyePart, error) {
 	}
 	p := &eyePart{Meant: eye.Meant, None: eye == burn.Eye{}}
 	for _, m := range burn.EyeMarks {
-		mark := eyeMark{Key: m.Key, Asks: m.Asks}
+		mark := eyeMark{Key: m.Key, Asks: say.EyeMark(m.Asks, q.Locale())}
 		for _, may := range m.May {
-			mark.May = append(mark.May, kit.Option{Value: may, Label: may, Chosen: *m.Of(&eye) == may})
+			mark.May = append(mark.May, kit.Option{Value: may, Label: say.EyeMark(may, q.Locale()), Chosen: *m.Of(&eye) == may})
 		}
 		p.Marks = append(p.Marks, mark)
 	}

@@ -12,6 +12,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wood"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
@@ -61,7 +62,7 @@ var (
 		key       string
 		low, high float64
 	}{{"frost", -80, 0}, {"cold", 0, 5}, {"cool", 5, 10}, {"mild", 10, 60}}
-	results = []kit.Option{{Value: "clean", Label: "clean"}, {Value: "smoky", Label: "smoky"}, {Value: "hot", Label: "too hot"},
+	results = []kit.Choice{{Value: "clean", Label: "clean"}, {Value: "smoky", Label: "smoky"}, {Value: "hot", Label: "too hot"},
 		{Value: "find", Label: "could have gone better"}, {Value: "planned", Label: "planned first"}}
 )
 
@@ -79,7 +80,7 @@ func sought(q *kit.Request) store.BurnFilter {
 			s.HasOut, s.Outdoor = true, [2]float64{o.low, o.high}
 		}
 	}
-	if slices.ContainsFunc(results, func(o kit.Option) bool { return o.Value == q.Query("result") }) {
+	if slices.ContainsFunc(results, func(o kit.Choice) bool { return o.Value == q.Query("result") }) {
 		s.Result = q.Query("result")
 	}
 	if len(s.Text) > 200 || !units.Printable(s.Text, false) {
@@ -131,8 +132,8 @@ func (s Room) showBurns(q *kit.Request, status int, wrong string) error {
 // lineOf is a burn of the list in words.
 func (s Room) lineOf(q *kit.Request, r store.FoundBurn) line {
 	zone, u := q.Profile.Location(), q.Locale()
-	l := line{BurnLine: kit.BurnLine{BurnLine: r.BurnLine, Day: r.Started.In(zone).Format("Mon 2 Jan 2006"), Clock: r.Started.In(zone).Format("15:04"),
-		Mass: u.Mass(r.Mass), Outdoor: u.Temperature(r.Outdoor), Length: "burning"}}
+	l := line{BurnLine: kit.BurnLine{BurnLine: r.BurnLine, Day: q.Locale().Date(r.Started.In(zone), "Mon 2 Jan 2006"), Clock: r.Started.In(zone).Format("15:04"),
+		Mass: u.Mass(r.Mass), Outdoor: u.Temperature(r.Outdoor), Length: q.T("burning")}}
 	if r.Ended.Valid {
 		l.Length = kit.ClockLength(r.Ended.V.Sub(r.Started))
 	}
@@ -188,7 +189,7 @@ func (p *burnsPage) choices(q *kit.Request) error {
 	p.Stoves = list("stove", q.T("every stove"), of...)
 	of = nil
 	for _, w := range woods {
-		of = append(of, kit.Option{Value: w[0], Label: w[1]})
+		of = append(of, kit.Option{Value: w[0], Label: say.Species(wood.Species{Key: w[0], Name: w[1]}, q.Locale())})
 	}
 	p.Woods = list("wood", q.T("any wood"), of...)
 	of = nil
@@ -196,15 +197,15 @@ func (p *burnsPage) choices(q *kit.Request) error {
 		of = append(of, kit.Option{Value: string(l.Key), Label: q.T(l.Name)})
 	}
 	p.Lays = list("lay", q.T("any lay"), of...)
-	p.Wets = list("wet", q.T("dry or wet"), kit.Option{Value: "dry", Label: "under 15\u202f%"}, kit.Option{Value: "usual",
-		Label: "15 to 20\u202f%"}, kit.Option{Value: "wet", Label: "over 20\u202f%"})
-	p.Ways = list("direction", q.T("either way round"), kit.Option{Value: string(stove.EndOn), Label: "end-on"},
-		kit.Option{Value: string(stove.Sideways), Label: "sideways"})
+	p.Wets = list("wet", q.T("dry or wet"), kit.Option{Value: "dry", Label: q.T("under 15\u202f%")}, kit.Option{Value: "usual",
+		Label: q.T("15 to 20\u202f%")}, kit.Option{Value: "wet", Label: q.T("over 20\u202f%")})
+	p.Ways = list("direction", q.T("either way round"), kit.Option{Value: string(stove.EndOn), Label: q.T("end-on")},
+		kit.Option{Value: string(stove.Sideways), Label: q.T("sideways")})
 	p.Starts = list("start", q.T("any start"), kit.Option{Value: "cold", Label: q.T("from cold")}, kit.Option{Value: "coals", Label: q.T("on coals")})
 	u := q.Locale()
-	p.Outdoors = list("outdoor", q.T("any weather"), kit.Option{Value: "frost", Label: "under " + u.Temperature(0)}, kit.Option{Value: "cold",
-		Label: u.Degrees(0) + " to " + u.Temperature(5)},
-		kit.Option{Value: "cool", Label: u.Degrees(5) + " to " + u.Temperature(10)}, kit.Option{Value: "mild", Label: "over " + u.Temperature(10)})
-	p.Results = list("result", q.T("any result"), results...)
+	p.Outdoors = list("outdoor", q.T("any weather"), kit.Option{Value: "frost", Label: q.T("under ") + u.Temperature(0)}, kit.Option{Value: "cold",
+		Label: u.Degrees(0) + q.T(" to ") + u.Temperature(5)},
+		kit.Option{Value: "cool", Label: u.Degrees(5) + q.T(" to ") + u.Temperature(10)}, kit.Option{Value: "mild", Label: q.T("over ") + u.Temperature(10)})
+	p.Results = list("result", q.T("any result"), kit.Said(results, q.Locale())...)
 	return nil
 }

@@ -108,7 +108,7 @@ func (s Room) otherwise(q *kit.Request) error {
 	}
 	past := s.pasts.of(b, known.Burns, func() *review.Past { return review.NewPast(b.Burn, known) })
 	p := &otherwisePage{Page: kit.Page{Title: q.T("What would have been: ") + b.Stove.Name, Nav: "burns", Wide: true}, Burn: b,
-		Heading: b.Stove.Name + ", " + b.Started.In(q.Profile.Location()).Format("2 January 2006, 15:04")}
+		Heading: b.Stove.Name + ", " + q.Locale().Date(b.Started.In(q.Profile.Location()), "2 January 2006, 15:04")}
 	status := http.StatusOK
 	edits, err := readEdits(q, b)
 	var branch review.Branch
@@ -152,7 +152,7 @@ func readEdits(q *kit.Request, b store.Burn) ([]review.Edit, error) {
 		case "without":
 			list = append(list, "without:"+f)
 		case "to":
-			list = append(list, "to:"+f+":"+openingOrPieces(b, f, value))
+			list = append(list, "to:"+f+":"+openingOrPieces(b, f, value, q.Locale()))
 		default:
 			list = append(list, "later:"+f+":"+strings.TrimSuffix(strings.TrimSpace(strings.TrimSuffix(value, "min")), "m"))
 		}
@@ -175,10 +175,10 @@ const mostEditsAsked = 12
 
 // openingOrPieces reads what somebody types for an entry's amount: a mark of its control, or
 // pieces.
-func openingOrPieces(b store.Burn, entry, typed string) string {
+func openingOrPieces(b store.Burn, entry, typed string, loc lang.Locale) string {
 	e, _ := b.Last(func(e burn.Entry) bool { return e.ID == entry })
 	if c, ok := b.Stove.Control(e.Control); ok && e.Kind == burn.Control {
-		if o, err := c.Scale.Parse(typed); err == nil {
+		if o, err := say.ReadMark(c.Scale, loc)(typed); err == nil {
 			return strconv.FormatFloat(o, 'f', 4, 64)
 		}
 		return typed
@@ -330,7 +330,7 @@ func holdsOf(q *kit.Request, b store.Burn, edits []review.Edit) []strip.Hold {
 				h.Says = units.LowerFirst(c.Name) + " " + h.Says
 			}
 		case e.Load != nil && e.Load.Kindling:
-			h.Says = "kindling"
+			h.Says = q.T("kindling")
 		case e.Load != nil:
 			h.Says, h.To, h.Steps, h.Most = q.F("load %d", entry.Load.Pieces), float64(entry.Load.Pieces), 1, 60
 		case e.Kind == burn.Door:
@@ -387,14 +387,14 @@ func changeWord(q *kit.Request, b store.Burn, e review.Edit) string {
 	case review.SetTo:
 		if entry.Kind == burn.Control {
 			c, _ := b.Stove.Control(entry.Control)
-			return what + ": to " + say.Mark(c.Scale, e.To, q.Locale())
+			return what + q.T(": to ") + say.Mark(c.Scale, e.To, q.Locale())
 		}
 		return what + ": " + say.Pieces(int(e.To), q.Locale())
 	case review.Without:
 		return what + q.T(": not done")
 	case review.Turned:
 		c, _ := b.Stove.Control(e.Key)
-		return say.To(c, e.To, q.Locale()) + " at " + clock(e.By)
+		return say.To(c, e.To, q.Locale()) + q.T(" at ") + clock(e.By)
 	case review.LaidOut:
 		return q.T("Laid " + say.Lays.Name(e.Lay))
 	case review.Drier:

@@ -11,6 +11,7 @@ import (
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
@@ -35,7 +36,10 @@ type overRow struct {
 }
 
 // zeros are the moments that burns are laid over each other at.
-var zeros = []struct{ key, word, line string }{
+var zeros = []struct {
+	key        string
+	word, line lang.Message
+}{
 	{"match", "the match", "lit"}, {"reload", "the first load on coals", "loaded"}, {"down", "the last turn-down", "air taken back"},
 }
 
@@ -70,11 +74,10 @@ func (s Room) over(q *kit.Request) error {
 		}
 		m := s.Replays.Measure(b.Burn.In(b.Known.Belief().Tuning()), until)
 		number := strconv.Itoa(len(overs) + 1)
-		name := b.Stove.Name + ", " + b.Started.In(q.Profile.Location()).Format("2 Jan 2006, 15:04")
+		name := b.Stove.Name + ", " + q.Locale().Date(b.Started.In(q.Profile.Location()), "2 Jan 2006, 15:04")
 		at, ok := zeroOf(b.Burn, zeros[zero].key)
 		if !ok {
-			p.Left = append(p.Left, name+q.T(" has no ")+map[string]string{"match": "match", "reload": q.T("load on coals"),
-				"down": "turn-down"}[zeros[zero].key]+q.T(" to be laid over the others at."))
+			p.Left = append(p.Left, name+q.T(" has no ")+q.T(map[string]lang.Message{"match": "match", "reload": "load on coals", "down": "turn-down"}[zeros[zero].key])+q.T(" to be laid over the others at."))
 			continue
 		}
 		if len(overs) == 0 {
@@ -98,12 +101,12 @@ func (s Room) over(q *kit.Request) error {
 		p.Rows = append(p.Rows, overRowOf(q, number, name, id, r))
 	}
 	for i, z := range zeros {
-		p.Zeros = append(p.Zeros, zoom{z.word, "/burns/over?zero=" + z.key + address, i == zero})
+		p.Zeros = append(p.Zeros, zoom{q.Locale().T(z.word), "/burns/over?zero=" + z.key + address, i == zero})
 	}
 	if len(overs) > 0 {
 		draw := func(width float64) strip.Pair {
-			return strip.Pair{Wide: strip.Overlay(overs, band, zeros[zero].line, q.Locale(), width), Narrow: strip.Overlay(overs, band,
-				zeros[zero].line, q.Locale(), strip.Phone)}
+			return strip.Pair{Wide: strip.Overlay(overs, band, q.Locale().T(zeros[zero].line), q.Locale(), width), Narrow: strip.Overlay(overs, band,
+				q.Locale().T(zeros[zero].line), q.Locale(), strip.Phone)}
 		}
 		p.Strip = draw(strip.Page)
 	}
@@ -125,7 +128,7 @@ func overRowOf(q *kit.Request, number, name string, id int64, r review.Review) o
 		row.Way = q.T(say.Lays.Name(r.Way.Lay))
 	}
 	if r.Way.Wood != "" {
-		row.Way += ", " + units.LowerFirst(r.Way.Wood) + " at " + q.Locale().Percent(r.Way.Moisture, 0)
+		row.Way += ", " + units.LowerFirst(r.Way.Wood) + q.T(" at ") + q.Locale().Percent(r.Way.Moisture, 0)
 	}
 	return row
 }

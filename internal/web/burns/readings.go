@@ -87,7 +87,7 @@ func (s Room) takeReadings(q *kit.Request) error {
 			return refuse(http.StatusRequestEntityTooLarge, q.T("That file is too large: up to 8 MB would do, such as a few days."))
 		}
 		if _, err := exchange.Look(body); err != nil {
-			return refuse(http.StatusUnprocessableEntity, say.Sentence(err.Error())+q.T(" Nothing was kept."))
+			return refuse(http.StatusUnprocessableEntity, say.Sentence(say.Error(err, q.Locale()))+q.T(" Nothing was kept."))
 		}
 		name := shortened(part.FileName())
 		id, err := q.Home.KeepUpload(q.Ctx(), name, body)
@@ -142,7 +142,7 @@ func (s Room) showMatched(q *kit.Request, f *kit.Form, keep bool) error {
 	rows, bad, badRows, err := m.Read(body)
 	status := http.StatusOK
 	if err != nil {
-		p.Wrong, status = say.Sentence(err.Error()), http.StatusUnprocessableEntity
+		p.Wrong, status = say.Sentence(say.Error(err, q.Locale())), http.StatusUnprocessableEntity
 		q.Show(status, "readings", p)
 		return nil
 	}
@@ -210,12 +210,12 @@ func (p *readingsPage) looked(q *kit.Request, rows []exchange.Row, bad []exchang
 			to = r.At
 		}
 	}
-	clock := func(t time.Time) string { return t.In(q.Profile.Location()).Format("2 Jan 2006, 15:04:05") }
+	clock := func(t time.Time) string { return q.Locale().Date(t.In(q.Profile.Location()), "2 Jan 2006, 15:04:05") }
 	p.From, p.To = clock(from), clock(to)
 	for _, r := range rows {
 		if r.Second {
 			if p.Twice++; p.Twice == 1 {
-				p.TwiceAt = r.At.In(q.Profile.Location()).Format("2 January 2006, 15:04")
+				p.TwiceAt = q.Locale().Date(r.At.In(q.Profile.Location()), "2 January 2006, 15:04")
 			}
 		}
 	}
@@ -240,7 +240,7 @@ func (s Room) matched(q *kit.Request, f *kit.Form) (*readingsPage, []byte, error
 	}
 	look, err := exchange.Look(up.Body)
 	if err != nil {
-		return nil, nil, kit.BadInput(say.Sentence(err.Error()))
+		return nil, nil, kit.BadInput(say.Sentence(say.Error(err, q.Locale())))
 	}
 	stoves, err := q.Stoves()
 	if err != nil {
@@ -252,12 +252,12 @@ func (s Room) matched(q *kit.Request, f *kit.Form) (*readingsPage, []byte, error
 		p.Stoves = append(p.Stoves, kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: st.Name})
 	}
 	may := []kit.Option{{Value: exchange.ColumnNone, Label: q.T("leave it out")}, {Value: exchange.ColumnMoment, Label: q.T("day and time")},
-		{Value: exchange.ColumnDay, Label: "day"},
+		{Value: exchange.ColumnDay, Label: q.T("day")},
 		{Value: exchange.ColumnClock, Label: q.T("time of day")}}
 	for _, place := range stove.Places {
 		may = append(may, kit.Option{Value: string(place), Label: q.T(say.Places.Short(place))})
 	}
-	may = append(may, kit.Option{Value: exchange.ColumnDraft, Label: "draft"})
+	may = append(may, kit.Option{Value: exchange.ColumnDraft, Label: q.T("draft")})
 	for i, guess := range look.Guess() {
 		c := column{Name: "c" + strconv.Itoa(i), Head: q.F("column %d", i+1), May: may}
 		if i < len(look.Head) && look.Head[i] != "" {

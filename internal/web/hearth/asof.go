@@ -74,7 +74,7 @@ func (p *asOfPage) fill(q *kit.Request, a coach.Answer) {
 		if g.Read() {
 			text := u.T(say.Places.Short(g.Place)) + " " + u.Temperature(g.Value)
 			if g.HasRate {
-				text += ", " + signed(u, g.Rate) + " a minute"
+				text += ", " + signed(u, g.Rate) + q.T(" a minute")
 			}
 			p.Gauges = append(p.Gauges, text)
 		} else if a.Phase != "" && g.Place.OfFire() {
@@ -89,6 +89,6 @@ func (p *asOfPage) fill(q *kit.Request, a coach.Answer) {
 	mass := func(low, high float64) string {
 		return u.Mass(units.Kilogram(low)) + "–" + u.Mass(units.Kilogram(high))
 	}
-	p.Believed = append(p.Believed, q.T("wood left ")+mass(st.Wood.Low, st.Wood.High), "coals "+mass(st.Coals.Low, st.Coals.High),
+	p.Believed = append(p.Believed, q.T("wood left ")+mass(st.Wood.Low, st.Wood.High), q.T("coals ")+mass(st.Coals.Low, st.Coals.High),
 		q.T("flames seen ")+q.Locale().Percent(units.Fraction(st.Flames), 0), q.T("black all over ")+q.Locale().Percent(units.Fraction(st.Black), 0))
 }

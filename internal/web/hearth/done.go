@@ -86,7 +86,7 @@ func loadDoing(q *kit.Request, l fire.Load) doing {
 	d := doing{Kind: string(burn.Load), Stack: l.StackID, StackName: l.StackName, Pieces: strconv.Itoa(l.Pieces), Mass: q.Locale().Mass(l.Mass()),
 		Direction: string(l.Direction), Lay: string(l.Lay), Starter: string(l.StarterKind)}
 	if d.Says = q.F("%s of %s", say.Pieces(l.Pieces, q.Locale()), l.StackName); l.Kindling {
-		d.Says = q.Locale().Mass(l.Mass()) + " of " + l.StackName
+		d.Says = q.Locale().Mass(l.Mass()) + q.T(" of ") + l.StackName
 	}
 	return d
 }
@@ -294,7 +294,7 @@ func questionOf(q *kit.Request, b store.Burn, a coach.Answer) *question {
 			answered++
 		}
 	}
-	out := &question{Says: say.Asked(ask, q.Locale()), Yes: yes, YesWord: "yes, " + say.EntryWord(yes, q.Locale()), No: q.T("Not yet: ") + units.LowerFirst(say.EntryWord(yes, q.Locale())),
+	out := &question{Says: say.Asked(ask, q.Locale()), Yes: yes, YesWord: q.T("yes, ") + say.EntryWord(yes, q.Locale()), No: q.T("Not yet: ") + units.LowerFirst(say.EntryWord(yes, q.Locale())),
 		ID: fmt.Sprintf("ask-%d-%s-%d", b.ID, yes, answered)}
 	if lack := say.Lack(a.Progress.Lacks, q.Locale()); lack != "" && a.Progress.Ask != "" {
 		out.Because = units.UpperFirst(lack) + "."

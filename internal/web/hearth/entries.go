@@ -158,7 +158,7 @@ func parseWhen(f *kit.Form, now, started time.Time, zone *time.Location) time.Ti
 	}
 	at, err := when.ParseMoment(typed, now.In(zone), started)
 	if err != nil {
-		f.Wrong("when", err.Error())
+		f.Wrong("when", say.Error(err, f.Locale()))
 	}
 	return at.UTC()
 }

@@ -102,7 +102,7 @@ func readControl(x reading) error {
 	c, ok := x.b.Stove.Control(x.e.Control)
 	switch {
 	case ok && !x.same("value"):
-		x.e.Opening, x.e.Typed = kit.Parse(x.f, "value", c.Scale.Parse), x.f.Text("value")
+		x.e.Opening, x.e.Typed = kit.Parse(x.f, "value", say.ReadMark(c.Scale, x.q.Locale())), x.f.Text("value")
 	case !ok && x.shown == nil:
 		return kit.BadInput(x.q.T("This stove has no such control."))
 	}

@@ -127,9 +127,9 @@ func tapsOf(b store.Burn, since time.Duration, loc lang.Locale) []liveTap {
 
 // keysOf are the keys of the page: each opens or taps something that stands on it.
 func (p *livePage) keysOf() []liveTap {
-	out := []liveTap{{Key: "y", Word: "done"}, {Key: "f", Word: "differently"}, {Key: "1 to 9", Word: p.Units.T("a control, then arrows and Enter")}}
+	out := []liveTap{{Key: "y", Word: p.Units.T("done")}, {Key: "f", Word: p.Units.T("differently")}, {Key: "1 to 9", Word: p.Units.T("a control, then arrows and Enter")}}
 	if _, ok := p.Burn.Stove.Bypass(); ok {
-		out = append(out, liveTap{Key: "b", Word: "bypass"})
+		out = append(out, liveTap{Key: "b", Word: p.Units.T("bypass")})
 	}
 	for _, k := range []burn.Kind{burn.Temperature, burn.Load, burn.Door, burn.Smoke, burn.Draft, burn.CO, burn.Note} {
 		out = append(out, tapOf(k, p.Units))
@@ -138,8 +138,8 @@ func (p *livePage) keysOf() []liveTap {
 		out = append(out, tapOf(burn.Bed, p.Units))
 	}
 	out = append(out, p.Taps...)
-	return append(out, liveTap{Key: "m", Word: "timer"}, liveTap{Key: "u", Word: "undo"}, liveTap{Key: "?", Word: p.Units.T("this list")},
-		liveTap{Key: "Esc", Word: "shuts"})
+	return append(out, liveTap{Key: "m", Word: p.Units.T("timer")}, liveTap{Key: "u", Word: p.Units.T("undo")}, liveTap{Key: "?", Word: p.Units.T("this list")},
+		liveTap{Key: "Esc", Word: p.Units.T("shuts")})
 }
 
 func (s Room) live(q *kit.Request) error {
@@ -175,7 +175,7 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 		until = b.Started.Add(burn.Longest)
 	}
 	m := s.Replays.Measure(b.Burn, until)
-	p := &livePage{Page: kit.Page{Title: b.Stove.Name + q.T(", at the stove"), Nav: "stove", Fire: true, Wide: true, OwnBurn: b.ID}, Burn: b, Form: f, Opened: opened,
+	p := &livePage{Page: kit.Page{Title: b.Stove.Name + q.T(", at the stove"), Nav: "stove", Fire: true, Wide: true, OwnBurn: b.ID, Units: q.Locale()}, Burn: b, Form: f, Opened: opened,
 		Since: now.Sub(b.Started), Coach: q.Coach(b)}
 	answer := p.Coach.Answer
 	p.Reading, p.Others = liveReadingOf(q, b, answer)
@@ -235,7 +235,7 @@ func timersOf(b store.Burn, loc lang.Locale) []liveTimer {
 	if c, ok := b.Stove.Bypass(); ok {
 		e, said := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key })
 		if said && e.Opening >= 0.5 {
-			out = append(out, liveTimer{units.LowerFirst(c.Name) + " open", e.At.UnixMilli()})
+			out = append(out, liveTimer{units.LowerFirst(c.Name) + loc.T(" open"), e.At.UnixMilli()})
 		}
 	}
 	return out
@@ -252,9 +252,9 @@ func liveReadingOf(q *kit.Request, b store.Burn, a coach.Answer) (*liveReading, 
 		if i == matters {
 			big = &liveReading{Gauge: q.T(say.Places.Short(g.Place)), Band: q.T("working from ") + u.Degrees(g.Band.Low)}
 			if g.Read() {
-				big.Value, big.Age = u.Degrees(g.Value), ageWord(g.Age)
+				big.Value, big.Age = u.Degrees(g.Value), ageWord(g.Age, q.Locale())
 				if g.HasRate {
-					big.Rate = signed(u, g.Rate) + " a minute"
+					big.Rate = signed(u, g.Rate) + q.T(" a minute")
 				}
 			} else if a.Phase != "" && a.Unheard == 0 {
 				big.Value, big.Guess, big.Age = u.Degrees(rounded(u, g.Value)), true, q.T("believed: read the gauge")
@@ -273,7 +273,7 @@ func liveReadingOf(q *kit.Request, b store.Burn, a coach.Answer) (*liveReading, 
 		}
 	}
 	if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Draft }); ok {
-		others = append(others, "draft "+u.Draft(e.Draft))
+		others = append(others, q.T("draft ")+u.Draft(e.Draft))
 	}
 	return big, others
 }
@@ -293,11 +293,11 @@ func gaugeThatMatters(a coach.Answer) int {
 }
 
 // ageWord says how old a reading is, from where it matters.
-func ageWord(age time.Duration) string {
+func ageWord(age time.Duration, loc lang.Locale) string {
 	if age < 2*time.Minute {
 		return ""
 	}
-	return "read " + units.Duration(age.Round(time.Minute)) + " ago"
+	return loc.F("read %s ago", loc.Duration(age.Round(time.Minute)))
 }
 
 // rounded is a temperature to five degrees of the household's own.
@@ -361,11 +361,11 @@ func (p *livePage) fillLog(q *kit.Request, b store.Burn) {
 	}
 	p.Door, p.LastLoad, p.LastSeen = lastSaid(burn.Door, "shut"), lastSaid(burn.Load, q.T("none yet")), lastSaid(burn.Smoke, q.T("not looked yet"))
 	if e, ok := b.Last(func(e burn.Entry) bool { return e.Load != nil }); ok {
-		p.LastLoad = q.Locale().Mass(e.Load.Mass()) + " at " + e.At.In(zone).Format("15:04")
+		p.LastLoad = q.Locale().Mass(e.Load.Mass()) + q.T(" at ") + e.At.In(zone).Format("15:04")
 	}
 	for i, c := range p.Controls {
 		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key }); ok {
-			p.Controls[i].Now = say.Mark(c.Scale, e.Opening, q.Locale()) + ", since " + e.At.In(zone).Format("15:04")
+			p.Controls[i].Now = say.Mark(c.Scale, e.Opening, q.Locale()) + q.T(", since ") + e.At.In(zone).Format("15:04")
 		}
 	}
 }
@@ -384,7 +384,7 @@ func (p *livePage) fillStacks(q *kit.Request) error {
 	}
 	for _, st := range stacks {
 		p.Stacks = append(p.Stacks, kit.Option{Value: strconv.FormatInt(st.ID, 10),
-			Label: fmt.Sprintf("%s, %s a piece", st.Name, q.Locale().Piece(st.PieceMass))})
+			Label: q.F("%s, %s a piece", st.Name, q.Locale().Piece(st.PieceMass))})
 	}
 	return nil
 }

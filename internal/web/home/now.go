@@ -224,7 +224,7 @@ func (s Room) fillNow(q *kit.Request, p *nowPage) error {
 	for _, l := range lines {
 		if l.Ended.Valid {
 			started := l.Started.In(q.Profile.Location())
-			p.Last = &kit.BurnLine{BurnLine: l, Day: started.Format("2 January 2006"), Clock: started.Format("15:04"), Mass: q.Locale().Mass(l.Mass)}
+			p.Last = &kit.BurnLine{BurnLine: l, Day: q.Locale().Date(started, "2 January 2006"), Clock: started.Format("15:04"), Mass: q.Locale().Mass(l.Mass)}
 			break
 		}
 	}

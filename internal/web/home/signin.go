@@ -143,7 +143,7 @@ func (s Room) signIn(q *kit.Request) error {
 func (s Room) attempt(q *kit.Request, name string) (*store.Limit, []int64, error) {
 	address, key := s.address(q.Request), store.NameKey(name)
 	limits := []store.Limit{{Key: "address " + address, Most: guessesAddress, Within: guessesAddrIn},
-		{Key: "name " + key + " from " + address, Most: guessesHere, Within: guessesHereIn}}
+		{Key: "name " + key + q.T(" from ") + address, Most: guessesHere, Within: guessesHereIn}}
 	known, err := s.Store.Knows(q.Ctx(), name, address)
 	if err != nil {
 		return nil, nil, err
@@ -218,11 +218,11 @@ func agentOf(r *http.Request, loc lang.Locale) string {
 	}
 	switch {
 	case browser != "" && system != "":
-		return browser + " on " + system
+		return browser + loc.T(" on ") + system
 	case browser != "" || system != "":
 		return browser + system
 	}
-	return "a program"
+	return loc.T("a program")
 }
 
 func (s Room) signOut(q *kit.Request) error {

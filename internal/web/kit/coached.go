@@ -36,7 +36,7 @@ func (q *Request) Coach(b store.Burn) *Coached {
 // Coached puts an answer into words.
 func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
 	p := a.Plan
-	c := &Coached{Answer: a, Counsel: say.Coach(a, b.Stove, p, q.Locale()), State: string(a.Phase), Now: a.Advice.Asks() && a.Advice.Ready}
+	c := &Coached{Answer: a, Counsel: say.Coach(a, b.Stove, p, q.Locale()), State: say.Phase(a.Phase, q.Locale()), Now: a.Advice.Asks() && a.Advice.Ready}
 	switch {
 	case !b.Simulated():
 		c.State = q.T("on mineral fuel")
@@ -78,9 +78,9 @@ func (q *Request) Span(b store.Burn, earliest, expected, latest time.Duration) s
 	}
 	clock := func(d time.Duration) string { return b.Started.Add(d).In(q.Profile.Location()).Format("15:04") }
 	if clock(earliest) == clock(latest) {
-		return "about " + clock(expected)
+		return q.T("about ") + clock(expected)
 	}
-	return clock(earliest) + "–" + clock(latest) + ", likely " + clock(expected)
+	return clock(earliest) + "–" + clock(latest) + q.T(", likely ") + clock(expected)
 }
 
 // Risk words what is likely to go wrong within a quarter of an hour; empty: nothing
@@ -91,7 +91,7 @@ func Risk(r belief.Risks, loc lang.Locale) string {
 	for _, risk := range []struct {
 		share float64
 		says  string
-	}{{r.TooHot, loc.T("too hot")}, {r.Smoulder, "smouldering"}, {r.Spilling, loc.T("smoke into the room")}} {
+	}{{r.TooHot, loc.T("too hot")}, {r.Smoulder, loc.T("smouldering")}, {r.Spilling, loc.T("smoke into the room")}} {
 		if risk.share >= worthSaying {
 			parts = append(parts, risk.says+" "+loc.Percent(units.Fraction(risk.share), 0))
 		}

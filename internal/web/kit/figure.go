@@ -1,6 +1,9 @@
 package kit
 
-import "smolder/internal/core/house"
+import (
+	"smolder/internal/core/house"
+	"smolder/internal/lang"
+)
 
 // A Figure is a computed value that opens its working: the formula in words,
 // the inputs, and where each came from.
@@ -11,18 +14,21 @@ type Figure struct {
 }
 
 // An Input is one thing a figure was computed from.
-type Input struct{ Name, Value, From string }
+type Input struct {
+	Name, Value string
+	From        lang.Message
+}
 
 // Where an input came from.
 const (
-	Measured = "measured"
-	Entered  = "entered"
-	Assumed  = "assumed"
-	Computed = "computed"
+	Measured lang.Message = "measured"
+	Entered  lang.Message = "entered"
+	Assumed  lang.Message = "assumed"
+	Computed lang.Message = "computed"
 )
 
 // LossFrom says where a space's heat loss comes from, for a figure's working.
-func LossFrom(h house.House) string {
+func LossFrom(h house.House) lang.Message {
 	switch {
 	case h.Assumed:
 		return Assumed
@@ -38,4 +44,6 @@ func NewFigure(label, value, how string, inputs ...Input) Figure {
 }
 
 // From is one input of a figure: what it is, its value, and where it comes from.
-func From(name, value, source string) Input { return Input{Name: name, Value: value, From: source} }
+func From(name, value string, source lang.Message) Input {
+	return Input{Name: name, Value: value, From: source}
+}

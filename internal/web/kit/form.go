@@ -291,51 +291,61 @@ func newChoice(f *Form, name, label string, options []Option) choiceField {
 }
 
 // readers are the kinds of quantity that a field can say it understood.
-var readers = map[string]func(string, units.System) (string, error){
-	"temperature": said(units.ParseTemperature, units.System.Temperature),
-	"room":        said(units.ParseTemperature, units.System.RoomTemperature),
-	"mass":        said(units.ParseMass, units.System.Piece),
-	"length":      said(units.ParseLength, units.System.Length),
-	"size":        said(units.ParseSmallLength, units.System.Size),
-	"volume":      said(units.ParseVolume, units.System.Volume),
-	"heatloss":    said(units.ParseHeatLoss, units.System.HeatLoss),
-	"rooms":       said(units.ParseRoomVolume, units.System.Air),
-	"area":        said(units.ParseArea, units.System.Area),
-	"wind":        said(units.ParseWind, units.System.Speed),
-	"flow":        said(units.ParseFlow, units.System.Flow),
-	"draft":       said(units.ParseDraft, units.System.Draft),
-	"power":       said(units.ParsePower, units.System.Power),
-	"moisture": func(t string, _ units.System) (string, error) {
+var readers = map[string]func(string, lang.Locale) (string, error){
+	"temperature": said(units.ParseTemperature, lang.Locale.Temperature),
+	"room":        said(units.ParseTemperature, lang.Locale.RoomTemperature),
+	"mass":        said(units.ParseMass, lang.Locale.Piece),
+	"length":      said(units.ParseLength, lang.Locale.Length),
+	"size":        said(units.ParseSmallLength, lang.Locale.Size),
+	"volume":      said(units.ParseVolume, lang.Locale.Volume),
+	"heatloss":    said(units.ParseHeatLoss, lang.Locale.HeatLoss),
+	"rooms":       said(units.ParseRoomVolume, lang.Locale.Air),
+	"area":        said(units.ParseArea, lang.Locale.Area),
+	"wind":        said(units.ParseWind, lang.Locale.Speed),
+	"flow":        said(units.ParseFlow, lang.Locale.Flow),
+	"draft":       said(units.ParseDraft, lang.Locale.Draft),
+	"power":       said(units.ParsePower, lang.Locale.Power),
+	"moisture": func(t string, loc lang.Locale) (string, error) {
 		v, err := units.ParseMoisture(t)
-		return units.Percent(v, 0) + " on dry basis", err
+		return loc.F("%s on dry basis", loc.Percent(v, 0)), err
 	},
-	"span": func(t string, _ units.System) (string, error) {
+	"span": func(t string, loc lang.Locale) (string, error) {
 		v, err := when.ParseDuration(t)
-		return units.Duration(v), err
+		return loc.Duration(v), err
 	},
-	"pieces": func(t string, _ units.System) (string, error) {
+	"pieces": func(t string, loc lang.Locale) (string, error) {
 		v, err := units.ParsePieces(t)
-		return PieceWord(v), err
+		return PieceWord(v, loc), err
 	},
 }
 
-func said[T any](read func(string, units.System) (T, error), print func(units.System, T) string) func(string, units.System) (string, error) {
-	return func(typed string, s units.System) (string, error) {
-		v, err := read(typed, s)
+func said[T any](read func(string, units.System) (T, error), print func(lang.Locale, T) string) func(string, lang.Locale) (string, error) {
+	return func(typed string, loc lang.Locale) (string, error) {
+		v, err := read(typed, loc.System)
 		if err != nil {
 			return "", err
 		}
-		return print(s, v), nil
+		return print(loc, v), nil
 	}
 }
 
-// PieceWord counts pieces.
-func PieceWord(n int) string {
-	if n == 1 {
-		return "1 piece"
-	}
-	return strconv.Itoa(n) + " pieces"
+// A Choice is one entry of a list that is the same for everybody.
+type Choice struct {
+	Value string
+	Label lang.Message
 }
+
+// Said are choices in somebody's language.
+func Said(choices []Choice, loc lang.Locale) []Option {
+	out := make([]Option, len(choices))
+	for i, c := range choices {
+		out[i] = Option{Value: c.Value, Label: loc.T(c.Label)}
+	}
+	return out
+}
+
+// PieceWord counts pieces.
+func PieceWord(n int, loc lang.Locale) string { return loc.N(n, "%d piece", "%d pieces") }
 
 // understand answers a script that asks what a field would be read as.
 func (q *Request) understood(kind, typed string) (string, error) {
@@ -343,9 +353,9 @@ func (q *Request) understood(kind, typed string) (string, error) {
 	if !ok {
 		return "", BadInput(q.T("That kind of quantity is not known."))
 	}
-	text, err := read(typed, q.Locale().System)
+	text, err := read(typed, q.Locale())
 	if err != nil {
-		return "", BadInput(say.Sentence(err.Error()))
+		return "", BadInput(say.Sentence(say.Error(err, q.Locale())))
 	}
 	return text, nil
 }

@@ -56,7 +56,7 @@ func (q *Request) DayWord(t time.Time) string {
 	case day(now.AddDate(0, 0, -1)):
 		return q.T("yesterday at ") + t.Format("15:04")
 	}
-	return q.Locale().Date(t, "2 January at 15:04")
+	return q.F("%s at %s", q.Locale().Date(t, "2 January"), t.Format("15:04"))
 }
 
 // PlanPath is the address of a plan.

@@ -2,7 +2,6 @@ package kit
 
 import (
 	"errors"
-	"fmt"
 
 	"github.com/google/uuid"
 
@@ -32,7 +31,7 @@ func Bounded(typed string, s units.System, what string, low, high units.Celsius)
 	}
 	if err == nil && (v < low || v > high) {
 		return 0, &units.ParseError{Input: typed, What: what,
-			Reason: fmt.Sprintf("it lies between %s and %s", s.Temperature(low), s.Temperature(high)), Try: s.Temperature((low + high*2) / 3)}
+			Reason: "it lies between %s and %s", Args: []any{s.Temperature(low), s.Temperature(high)}, Try: s.Temperature((low + high*2) / 3)}
 	}
 	return v, err
 }

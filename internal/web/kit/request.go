@@ -135,7 +135,7 @@ func (s *Site) Handle(h func(*Request) error) gin.HandlerFunc {
 			s.plainErrorIn(c.Writer, c.Request, status, q.Locale(), text)
 			return
 		}
-		q.Show(status, "error", &errorPage{Status: status, Text: text, Page: Page{Title: http.StatusText(status)}})
+		q.Show(status, "error", &errorPage{Status: status, Text: text, Page: Page{Title: statusWord(status, q.Locale())}})
 	}
 }
 

@@ -324,6 +324,21 @@ func (s *Site) StatusOf(err error, loc lang.Locale) (int, string) {
 	return http.StatusInternalServerError, loc.T("Something went wrong here, and nothing was changed. Try again.")
 }
 
+// statusWords are the titles of answers that are refused.
+var statusWords = map[int]lang.Message{
+	http.StatusBadRequest: "Bad request", http.StatusForbidden: "Forbidden", http.StatusNotFound: "Not found", http.StatusMethodNotAllowed: "Not allowed",
+	http.StatusConflict: "Conflict", http.StatusRequestEntityTooLarge: "Too large", http.StatusUnsupportedMediaType: "Not taken here",
+	http.StatusUnprocessableEntity: "Not as it should be", http.StatusTooManyRequests: "Too often", http.StatusInternalServerError: "Something went wrong",
+	http.StatusServiceUnavailable: "Not just now", http.StatusInsufficientStorage: "No room",
+}
+
+func statusWord(status int, loc lang.Locale) string {
+	if word, known := statusWords[status]; known {
+		return loc.T(word)
+	}
+	return http.StatusText(status)
+}
+
 // saysUnreadable is said of something that a newer program, or something else than a
 // program of this kind, has written.
 const saysUnreadable lang.Message = "This is kept in a form that this version cannot read. Nothing of it is lost; a newer version may read it, and whoever looks " +
@@ -364,7 +379,7 @@ func (s *Site) plainErrorIn(w http.ResponseWriter, r *http.Request, status int, 
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
 	w.Header().Set("Cache-Control", "no-store")
 	w.WriteHeader(status)
-	if err := s.views.write(w, "error", &errorPage{Page: titled(http.StatusText(status), loc), Status: status, Text: text}); err != nil {
+	if err := s.views.write(w, "error", &errorPage{Page: titled(statusWord(status, loc), loc), Status: status, Text: text}); err != nil {
 		s.Log.Error("render", "error", err)
 	}
 }

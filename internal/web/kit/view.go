@@ -274,8 +274,10 @@ func undoable(undone bool, parts ...any) undo { return undo{undone, fmt.Sprint(p
 // functions are what templates may call, in a language.
 func functions(loc lang.Locale) template.FuncMap {
 	return template.FuncMap{
+		"t2":         func(m lang.Message, args ...any) string { return loc.F(m, args...) },
 		"t":          loc.T, // a message in an action
 		"tag":        loc.Tag,
+		"own":        func(text string) string { return say.Own(text, loc) }, // a word of the core
 		"entryWords": func() (string, error) { return entryWords(loc) },
 		"field":      newField,
 		"choice":     newChoice,
@@ -290,10 +292,10 @@ func functions(loc lang.Locale) template.FuncMap {
 		"places":     func() any { return say.Places },
 		"lays":       func() any { return say.Lays },
 		"starters":   func() any { return say.Starters },
-		"doorWords":  func() []string { return []string{"shut", "ajar", "open"} },
+		"doorWords":  func() []Option { return doorOptions(loc) },
 		"upper":      units.UpperFirst,
 		"lowerFirst": units.LowerFirst,
-		"pieces":     PieceWord,
+		"pieces":     func(n int) string { return PieceWord(n, loc) },
 		"clock":      func(t time.Time, z *time.Location) string { return t.In(z).Format("15:04") },
 		"day":        func(t time.Time, z *time.Location) string { return loc.Date(t.In(z), "2 January 2006") },
 		"dayShort":   func(t time.Time, z *time.Location) string { return loc.Date(t.In(z), "2 Jan") },
@@ -306,6 +308,11 @@ func functions(loc lang.Locale) template.FuncMap {
 		"join":       strings.Join,
 		"lower":      strings.ToLower,
 	}
+}
+
+// doorOptions are the ways in which a door may stand.
+func doorOptions(loc lang.Locale) []Option {
+	return []Option{{Value: "shut", Label: loc.T("shut")}, {Value: "ajar", Label: loc.T("ajar")}, {Value: "open", Label: loc.T("open")}}
 }
 
 // entryWords are the words of all kinds of entry, for the page's script.

@@ -149,7 +149,7 @@ func loadWords(p plan.Plan, u lang.Locale) string {
 	first, main := p.Loads()
 	var parts []string
 	if p.Kindling.Pieces > 0 {
-		parts = append(parts, "kindling")
+		parts = append(parts, u.T("kindling"))
 	}
 	if first.Pieces > 0 && first.StackName == main.StackName {
 		first.Pieces, main.Pieces = first.Pieces+main.Pieces, 0
@@ -179,9 +179,9 @@ func (s Room) calendar(q *kit.Request) error {
 		air, _ := w.Stove.MainAir()
 		for i, win := range row.Day.Windows {
 			list = append(list, exchange.Appointment{ID: id(i), From: row.Begins.Add(win.From), Till: row.Begins.Add(win.Until),
-				Title: fmt.Sprintf("%s: %s, %s", w.Stove.Name, say.Window(win, q.Locale()), kit.PieceWord(win.Fire.Pieces())),
+				Title: fmt.Sprintf("%s: %s, %s", w.Stove.Name, say.Window(win, q.Locale()), kit.PieceWord(win.Fire.Pieces(), q.Locale())),
 				Text: q.F("%s, %s. Charred, then in steps to %s. Only while somebody is there; the stove's manual has the last word.",
-					loadWords(win.Fire, q.Locale()), win.Fire.Direction, say.Mark(air.Scale, win.Fire.Final, q.Locale()))})
+					loadWords(win.Fire, q.Locale()), say.Direction(win.Fire.Direction), say.Mark(air.Scale, win.Fire.Final, q.Locale()))})
 		}
 	case row.Burn != nil:
 		for i, in := range say.Steps(*row.Burn, q.Locale()) {

@@ -95,7 +95,7 @@ func (s Room) startUnplanned(q *kit.Request) error {
 	started, err := when.ParseMoment(f.Text("when"), now.In(q.Profile.Location()), now.Add(-24*time.Hour))
 	switch {
 	case err != nil:
-		f.Wrong("when", err.Error())
+		f.Wrong("when", say.Error(err, f.Locale()))
 	case now.Sub(started) > burn.Longest:
 		f.Wrong("when", q.T("that is over ")+q.Locale().Duration(burn.Longest)+q.T(" ago, and no burn is longer; one that is over is read in from a file under Burns"))
 	}

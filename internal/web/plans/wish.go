@@ -241,7 +241,7 @@ const nowWord = "now"
 func begin(q *kit.Request, f *kit.Form) time.Time {
 	t, err := when.ParseBegin(f.Text("begin"), q.Now())
 	if err != nil {
-		f.Wrong("begin", err.Error())
+		f.Wrong("begin", say.Error(err, f.Locale()))
 		return q.Now()
 	}
 	return t

@@ -86,7 +86,7 @@ func (s Room) season(q *kit.Request) error {
 		return err
 	}
 	p := &seasonPage{Page: kit.Page{Title: q.T("The season"), Nav: "burns", Wide: true}, Nothing: first.IsZero()}
-	p.Heading = q.T("The 52 weeks to ") + end.AddDate(0, 0, -1).Format("2 January 2006") + q.T(", beside the 52 before")
+	p.Heading = q.T("The 52 weeks to ") + q.Locale().Date(end.AddDate(0, 0, -1), "2 January 2006") + q.T(", beside the 52 before")
 	if d := reviewing.ProgressOf(q.Ctx(), q.Home); d.Left > 1 {
 		p.Doing = q.F("Burns are being looked at: %d of %d are still to do.", d.Left, d.All)
 	}
@@ -186,7 +186,7 @@ func (p *seasonPage) fill(q *kit.Request, weekly []store.Week, stoves []store.St
 	}
 	for i, w := range slices.Backward(byWeek) {
 		if c := chart.Weeks[i]; w.Burns > 0 || c.WoodBefore > 0 {
-			r := weekRow{Monday: c.Monday.Format("2 Jan 2006"), totals: wordsOf(u, w), Days: q.T("not known"), Before: u.Mass(units.Kilogram(c.WoodBefore))}
+			r := weekRow{Monday: q.Locale().Date(c.Monday, "2 Jan 2006"), totals: wordsOf(u, w), Days: q.T("not known"), Before: u.Mass(units.Kilogram(c.WoodBefore))}
 			if c.Days >= 0 {
 				r.Days = q.Locale().Number(c.Days*chart.Degree, 0)
 			}
@@ -230,9 +230,9 @@ func rowOf(u lang.Locale, name string, of [2]sum, degrees bool) row {
 	if degrees && of[0].degrees > 0 {
 		per := func(s sum) string {
 			if u.System == units.Imperial {
-				return u.Number(s.Used/0.45359237/(s.degrees*1.8), 2) + " lb"
+				return u.Number(s.Used/0.45359237/(s.degrees*1.8), 2) + u.T(" lb")
 			}
-			return u.Number(s.Used/s.degrees, 2) + " kg"
+			return u.Number(s.Used/s.degrees, 2) + u.T(" kg")
 		}
 		r.WoodPerDegree = u.T("For each degree-day ") + per(of[0]) + u.T(" of wood")
 		if of[1].degrees > 0 {

@@ -77,10 +77,10 @@ func (p *behavesPage) choices(q *kit.Request, st store.Stove, stacks []shed.Stac
 		}
 	}
 	p.NoWood = len(p.Woods) == 0
-	p.Others = append([]kit.Option{{Value: "", Label: "nothing"}}, p.Woods...)
-	p.Directions = []kit.Option{{Value: string(stove.EndOn), Label: "end-on"}, {Value: string(stove.Sideways), Label: "sideways"}}
+	p.Others = append([]kit.Option{{Value: "", Label: q.T("nothing")}}, p.Woods...)
+	p.Directions = []kit.Option{{Value: string(stove.EndOn), Label: q.T("end-on")}, {Value: string(stove.Sideways), Label: q.T("sideways")}}
 	air, _ := st.MainAir()
-	p.Hint = air.Scale.Example()
+	p.Hint = say.Own(air.Scale.Example(), q.Locale())
 	set := func(name, value string) {
 		if _, there := p.Form.Values[name]; !there {
 			p.Form.Values.Set(name, value)
@@ -168,7 +168,7 @@ func (p *behavesPage) trial(q *kit.Request, st store.Stove, stacks []shed.Stack,
 	}
 	pieces := kit.Parse(f, prefix+"pieces", units.ParsePieces)
 	air, _ := st.MainAir()
-	final := kit.Parse(f, prefix+"air", air.Scale.Parse)
+	final := kit.Parse(f, prefix+"air", say.ReadMark(air.Scale, q.Locale()))
 	direction := stove.EndOn
 	if f.Text(prefix+"direction") == string(stove.Sideways) {
 		direction = stove.Sideways

@@ -87,7 +87,7 @@ func (s Room) showKnown(q *kit.Request, status int, st store.Stove, f *kit.Form)
 	p.traits(q, st, known)
 	p.versions(q, lessons)
 	for _, c := range changes {
-		p.Changes = append(p.Changes, changed{c.ID, c.At.In(q.Profile.Location()).Format("2 Jan 2006"), say.Changed(c.Kind, q.Locale()), c.Undone.Valid})
+		p.Changes = append(p.Changes, changed{c.ID, q.Locale().Date(c.At.In(q.Profile.Location()), "2 Jan 2006"), say.Changed(c.Kind, q.Locale()), c.Undone.Valid})
 	}
 	q.Show(status, "known", p)
 	return nil
@@ -109,11 +109,11 @@ func (p *knownPage) traits(q *kit.Request, st store.Stove, known learn.Known) {
 	}
 	if sp, ok := learn.SpaceOf(st.Space.House, st.Space.Wanted, outside, known.Prior); ok {
 		p.Space = []kit.Figure{
-			kit.NewFigure(st.Space.Name+" loses", u.HeatLossRange(sp.Low, sp.High),
+			kit.NewFigure(st.Space.Name+q.T(" loses"), u.HeatLossRange(sp.Low, sp.High),
 				q.T("The heat loss with which the room, heated by these burns, went as it was read. Eight in ten of what fits lie between."),
 				kit.From(q.T("the likeliest"), u.HeatLoss(sp.Middle), kit.Computed), kit.From(q.T("taken without burns"), u.HeatLoss(sp.Taken), kit.LossFrom(st.Space.House))),
-			kit.NewFigure("keeps "+u.RoomTemperature(st.Space.Wanted[0])+q.T(" without a fire"), q.Locale().Duration(sp.CoastLow)+" to "+q.Locale().Duration(sp.CoastHigh),
-				"From "+u.RoomTemperature(st.Space.Wanted[1])+q.T(" down to ")+u.RoomTemperature(st.Space.Wanted[0])+" at "+u.Temperature(outside)+q.T(" outside, air and walls settled."),
+			kit.NewFigure(q.T("keeps ")+u.RoomTemperature(st.Space.Wanted[0])+q.T(" without a fire"), q.Locale().Duration(sp.CoastLow)+q.T(" to ")+q.Locale().Duration(sp.CoastHigh),
+				q.T("From ")+u.RoomTemperature(st.Space.Wanted[1])+q.T(" down to ")+u.RoomTemperature(st.Space.Wanted[0])+q.T(" at ")+u.Temperature(outside)+q.T(" outside, air and walls settled."),
 				kit.From(q.T("the likeliest"), q.Locale().Duration(sp.CoastMiddle), kit.Computed)),
 		}
 	}
@@ -125,7 +125,7 @@ func (p *knownPage) versions(q *kit.Request, lessons []store.Lesson) {
 	seen := 0
 	for i, l := range lessons {
 		k := l.Known()
-		v := version{When: l.At.In(q.Profile.Location()).Format("2 Jan 2006"), Burn: l.Burn, Now: i == 0, After: q.T("after the burn")}
+		v := version{When: q.Locale().Date(l.At.In(q.Profile.Location()), "2 Jan 2006"), Burn: l.Burn, Now: i == 0, After: q.T("after the burn")}
 		if l.Change != 0 {
 			v.After = q.T("after a change")
 			for _, c := range p.Changes {

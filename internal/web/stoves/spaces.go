@@ -46,7 +46,7 @@ func (s Room) showSpace(q *kit.Request, status int, id int64, title string, f *k
 	p := &spacePage{Page: kit.Page{Title: title, Nav: "household"}, ID: id, Form: f, Builds: buildOptions(q.Locale()), Helps: helperOptions(q.Locale())}
 	for _, b := range house.Builds {
 		u := q.Locale()
-		loss := u.HeatLoss(100*b.Loss) + " per " + u.Area(100) + q.T(" of floor")
+		loss := u.HeatLoss(100*b.Loss) + q.T(" per ") + u.Area(100) + q.T(" of floor")
 		if b.Whole > 0 {
 			loss = u.HeatLoss(b.Whole) + q.T(" in all")
 		}

@@ -76,9 +76,9 @@ func (s Room) showStoveForm(q *kit.Request, status int, id int64, title string, 
 func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveForm {
 	p := &stoveForm{Page: kit.Page{Title: title, Nav: "stoves", Wide: true}, ID: id, Form: f}
 	for _, k := range say.Families {
-		p.Families = append(p.Families, kit.Option{Value: string(k.Key), Label: q.T(k.Name + ": " + k.About)})
+		p.Families = append(p.Families, kit.Option{Value: string(k.Key), Label: q.T(k.Name) + ": " + q.T(k.About)})
 	}
-	p.Roles = []kit.Option{{Value: "", Label: "none"}}
+	p.Roles = []kit.Option{{Value: "", Label: q.T("none")}}
 	for _, k := range say.Roles {
 		p.Roles = append(p.Roles, kit.Option{Value: string(k.Key), Label: q.T(k.Name)})
 	}

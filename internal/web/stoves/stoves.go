@@ -92,7 +92,7 @@ func (s Room) showStove(q *kit.Request, status int, st store.Stove, f *kit.Form,
 	if err != nil {
 		return err
 	}
-	p := &oneStovePage{Tokens: tokens, Reports: reports, Scopes: scopes, Token: token,
+	p := &oneStovePage{Tokens: tokens, Reports: reports, Scopes: kit.Said(scopes, q.Locale()), Token: token,
 		Page: kit.Page{Title: st.Name, Nav: "stoves", Wide: true}, Stove: st, Form: f, Column: c.Drawn(),
 		Figures: draftFigures(q, c), Facts: stoveFacts(q, st)}
 	p.Verdict = say.Draft(c.Draft().Net, u)
@@ -107,12 +107,12 @@ func stoveFacts(q *kit.Request, st store.Stove) []kit.Figure {
 		largest = q.T("not known: ") + largest + q.T(" taken, the least of stoves this size")
 	}
 	facts := []kit.Figure{
-		{Label: "heats", Value: st.Space.Name + ": " + say.Space(st.Space.House, st.Space.Wanted, u)},
-		{Label: "family", Value: q.T(say.Families.Name(st.Family))},
-		{Label: "firebox", Value: q.F("%s; %s wide, %s deep, %s high", u.Volume(st.Volume), u.Size(st.Width), u.Size(st.Depth), u.Size(st.Height))},
+		{Label: q.T("heats"), Value: st.Space.Name + ": " + say.Space(st.Space.House, st.Space.Wanted, u)},
+		{Label: q.T("family"), Value: q.T(say.Families.Name(st.Family))},
+		{Label: q.T("firebox"), Value: q.F("%s; %s wide, %s deep, %s high", u.Volume(st.Volume), u.Size(st.Width), u.Size(st.Depth), u.Size(st.Height))},
 		{Label: q.T("manual's largest load"), Value: largest},
 		{Label: q.T("longest piece"), Value: q.F("%s end-on, %s sideways", u.Size(st.LongestPiece(stove.EndOn)), u.Size(st.LongestPiece(stove.Sideways)))},
-		{Label: "chimney", Value: say.Chimney(c, u)},
+		{Label: q.T("chimney"), Value: say.Chimney(c, u)},
 	}
 	for _, control := range st.Controls {
 		facts = append(facts, kit.Figure{Label: units.LowerFirst(control.Name), Value: say.Scale(control.Scale, q.Locale())})

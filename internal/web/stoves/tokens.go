@@ -22,7 +22,7 @@ type tokenLine struct {
 }
 
 // scopes are what a token may be for.
-var scopes = []kit.Option{
+var scopes = []kit.Choice{
 	{Value: store.ScopeReadings, Label: "send readings"},
 	{Value: store.ScopeRead, Label: "ask how the fire is"},
 	{Value: store.ScopeLog, Label: "plan, and log"},
@@ -43,7 +43,7 @@ func tokensOf(q *kit.Request, st store.Stove) ([]tokenLine, error) {
 		var may []string
 		for _, s := range scopes {
 			if slices.Contains(t.Scopes, s.Value) {
-				may = append(may, s.Label)
+				may = append(may, q.T(s.Label))
 			}
 		}
 		line.May = strings.Join(may, ", ")

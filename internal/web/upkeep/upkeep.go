@@ -34,7 +34,11 @@ type page struct {
 }
 
 // A call is somebody to call, as a field each for name and number.
-type call struct{ Role, Label, Name, Phone string }
+type call struct {
+	Role        string
+	Label       lang.Message
+	Name, Phone string
+}
 
 // calls are those whom a household may want at hand.
 var calls = []call{{Role: "sweep", Label: "The sweep"}, {Role: "installer", Label: "The installer"}, {Role: "dealer", Label: "Parts for the stove"},
@@ -90,7 +94,7 @@ func (s Room) putOff(q *kit.Request) error {
 	case !until.After(now):
 		f.Wrong("until", q.T("a day to come would do"))
 	case until.Sub(now) > t.Longest():
-		f.Wrong("until", q.T("this may be put off until ")+now.Add(t.Longest()).In(q.Profile.Location()).Format("2 January 2006")+q.T(" at the latest"))
+		f.Wrong("until", q.T("this may be put off until ")+q.Locale().Date(now.Add(t.Longest()).In(q.Profile.Location()), "2 January 2006")+q.T(" at the latest"))
 	}
 	if !f.Has("why") {
 		f.Wrong("why", q.T("a reason would do, such as: the sweep comes on Friday"))
@@ -104,7 +108,7 @@ func (s Room) putOff(q *kit.Request) error {
 	if _, err := q.Home.PutOff(q.Ctx(), stove, string(t.Key), f.Text("why"), now, until); err != nil {
 		return err
 	}
-	q.Say("Put off until %s: %s.", until.In(q.Profile.Location()).Format("2 January 2006"), say.LowerIf(true, nameOf(t.Key, q.Locale())))
+	q.Say("Put off until %s: %s.", q.Locale().Date(until.In(q.Profile.Location()), "2 January 2006"), say.LowerIf(true, nameOf(t.Key, q.Locale())))
 	return q.SeeOther(backTo(f))
 }
 
@@ -145,7 +149,7 @@ type line struct {
 	Bar                      int    // share of what is due, percent, up to 100
 	Sections                 []string
 	Sides                    []kit.Option // of a door, for its strip of paper
-	Charcoal                 []string     // how much of it there was in the ash
+	Charcoal                 []kit.Option // how much of it there was in the ash
 	PutOff                   bool
 }
 
@@ -157,8 +161,9 @@ type doneLine struct {
 
 // lists are what is looked after together.
 var lists = []struct {
-	key, name string
-	has       func(upkeep.Task) bool
+	key  string
+	name lang.Message
+	has  func(upkeep.Task) bool
 }{
 	{"", "What is due", nil},
 	{"autumn", "For autumn", func(t upkeep.Task) bool { return t.Autumn }},
@@ -204,7 +209,7 @@ func (s Room) show(q *kit.Request, status int, f *kit.Form) error {
 func (p *page) group(q *kit.Request, lines []due.Line) {
 	var list func(upkeep.Task) bool
 	for _, l := range lists {
-		p.Lists = append(p.Lists, listLink{l.key, l.name, l.key == p.List})
+		p.Lists = append(p.Lists, listLink{l.key, q.Locale().T(l.name), l.key == p.List})
 		if l.key == p.List {
 			list = l.has
 		}
@@ -247,11 +252,11 @@ func lineOf(q *kit.Request, l due.Line) line {
 		out.Sections = say.FlueSections(l.Use.Settled, l.Stove.Stove, q.Locale())
 	}
 	if l.Task.Key == upkeep.Gasket || l.Task.Key == upkeep.AshGasket {
-		out.Sides = sides
+		out.Sides = kit.Said(sides, q.Locale())
 	}
 	if l.Task.Key == upkeep.Ash {
 		for _, c := range upkeep.Charcoals {
-			out.Charcoal = append(out.Charcoal, c.Says)
+			out.Charcoal = append(out.Charcoal, kit.Option{Value: c.Says, Label: say.Charcoal(c.Says, q.Locale())})
 		}
 	}
 	out.PutOff = !l.Use.Burnt
@@ -283,18 +288,18 @@ func (p *page) history(q *kit.Request, lines []due.Line) error {
 			says = q.T("Chimney fire")
 		}
 		if d.Until.Valid {
-			says += q.T(", put off until ") + d.Until.V.In(q.Profile.Location()).Format("2 January 2006")
+			says += q.T(", put off until ") + q.Locale().Date(d.Until.V.In(q.Profile.Location()), "2 January 2006")
 		}
 		if name := names[d.StoveID.V]; name != "" {
 			says = name + ": " + say.LowerIf(true, says)
 		}
-		p.Done = append(p.Done, doneLine{ID: d.ID, Day: d.At.In(q.Profile.Location()).Format("2 January 2006"), Says: says, Note: d.Note, Undone: d.Undone})
+		p.Done = append(p.Done, doneLine{ID: d.ID, Day: q.Locale().Date(d.At.In(q.Profile.Location()), "2 January 2006"), Says: says, Note: d.Note, Undone: d.Undone})
 	}
 	return nil
 }
 
 // sides are those of a door, where a strip of paper may slide out.
-var sides = []kit.Option{{Value: "hinge", Label: "at the hinges"}, {Value: "latch", Label: "at the latch"},
+var sides = []kit.Choice{{Value: "hinge", Label: "at the hinges"}, {Value: "latch", Label: "at the latch"},
 	{Value: "above", Label: "above"}, {Value: "below", Label: "below"}}
 
 // found is what was found: in the owner's words, and at which sides a door leaks.
@@ -302,7 +307,7 @@ func found(f *kit.Form) string {
 	var at []string
 	for _, s := range sides {
 		if slices.Contains(f.Values["side"], s.Value) {
-			at = append(at, s.Label)
+			at = append(at, f.Locale().T(s.Label))
 		}
 	}
 	note := f.Text("note")

@@ -2,6 +2,7 @@ package wood
 
 import (
 	"fmt"
+	"math"
 	"net/http"
 	"strconv"
 	"strings"
@@ -12,6 +13,7 @@ import (
 	"smolder/internal/core/drying"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
+	"smolder/internal/lang"
 	"smolder/internal/web/kit"
 )
 
@@ -39,7 +41,7 @@ func (p *stackPage) indoors(q *kit.Request, st shed.Stack) error {
 			continue
 		}
 		p.Carried.Sum += c.Left
-		p.Carried.Lines = append(p.Carried.Lines, carriedLine{c.ID, q.F("%d of %s by the stove since %s", c.Left, kit.PieceWord(c.Pieces), q.DayWord(c.At))})
+		p.Carried.Lines = append(p.Carried.Lines, carriedLine{c.ID, q.F("%d of %s by the stove since %s", c.Left, kit.PieceWord(c.Pieces, q.Locale()), q.DayWord(c.At))})
 	}
 	return nil
 }
@@ -155,10 +157,10 @@ func (s Room) showBasket(q *kit.Request, status int, f *kit.Form) error {
 			line.Typed = f.Text(line.Field)
 		}
 		if l.Stack.Kindling && line.Want > 0 {
-			p.Kindling = q.F("Kindling for %s: %s by the stove.", fires(b.Fires), kit.PieceWord(l.Tonight+l.Tomorrow))
+			p.Kindling = q.F("Kindling for %s: %s by the stove.", fires(b.Fires, q.Locale()), kit.PieceWord(l.Tonight+l.Tomorrow, q.Locale()))
 			if line.Short {
-				p.Kindling += q.F(" %s has only %s left: split %s tonight.", l.Stack.Name, kit.PieceWord(l.Stack.Pieces()),
-					kit.PieceWord(line.Want-max(0, l.Stack.Pieces()-l.Inside)))
+				p.Kindling += q.F(" %s has only %s left: split %s tonight.", l.Stack.Name, kit.PieceWord(l.Stack.Pieces(), q.Locale()),
+					kit.PieceWord(line.Want-max(0, l.Stack.Pieces()-l.Inside), q.Locale()))
 			}
 		}
 		p.Lines = append(p.Lines, line)
@@ -173,12 +175,7 @@ func (s Room) showBasket(q *kit.Request, status int, f *kit.Form) error {
 	return nil
 }
 
-func fires(n float64) string {
-	if n < 1.5 {
-		return "a fire"
-	}
-	return units.Number(n, 0) + " fires"
-}
+func fires(n float64, loc lang.Locale) string { return loc.N(int(math.Round(n)), "a fire", "%d fires") }
 
 // plans says what kept plans until tomorrow night take.
 func (p *basketPage) plans(q *kit.Request) error {
@@ -238,6 +235,6 @@ func (s Room) carryAll(q *kit.Request) error {
 			}
 		}
 	}
-	q.Say("%s by the stove more. Each is taken back on its stack's page.", units.UpperFirst(kit.PieceWord(carried)))
+	q.Say("%s by the stove more. Each is taken back on its stack's page.", units.UpperFirst(kit.PieceWord(carried, q.Locale())))
 	return q.SeeOther("/wood/basket")
 }

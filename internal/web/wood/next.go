@@ -106,14 +106,14 @@ func cutLines(q *kit.Request, w winter.Winter, kinds []wood.Species, place dryin
 			per := wood.NetEnergy(sp.Gross, wood.Seasoned) * (1 + float64(wood.Seasoned)) * 1e6 // J a kg oven-dry
 			dry := missing / per
 			outline := units.Litre(dry / sp.Gravity / wood.SolidShare)
-			l := cutLine{Kind: sp.Name, Much: q.F("%s stacked, %s dry", q.Locale().Volume(outline),
+			l := cutLine{Kind: say.Species(sp, q.Locale()), Much: q.F("%s stacked, %s dry", q.Locale().Volume(outline),
 				q.Locale().Mass(units.Kilogram(dry*(1+float64(wood.Seasoned)))))}
 			by := func(thick units.Metre) string {
 				at, ok := q.Site.Shed.SplitBy(drying.Pieces{Species: sp, Thickness: thick}, place, w.Climate, start, w.Now)
 				if !ok {
 					return q.T("too late")
 				}
-				return "by " + say.PartOfMonth(at.In(q.Profile.Location()), w.Now, q.Locale())
+				return q.T("by ") + say.PartOfMonth(at.In(q.Profile.Location()), w.Now, q.Locale())
 			}
 			l.Fine, l.Big = by(fineSplit), by(bigSplit)
 			l.Buy = l.Fine == "too late"
@@ -175,7 +175,7 @@ func (s Room) offer(q *kit.Request) error {
 	p := &offerPage{Page: kit.Page{Title: q.T("What an offer is worth"), Nav: "wood", Wide: true}, Form: f, Shapes: shapes(q.Locale())}
 	for _, sp := range wood.AllSpecies() {
 		if !sp.Mineral {
-			p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: sp.Name})
+			p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: say.Species(sp, q.Locale())})
 		}
 	}
 	status := http.StatusOK
@@ -204,7 +204,7 @@ func (p *offerPage) work(q *kit.Request, f *kit.Form) error {
 	if f.Has("reading") {
 		mean, apart, pieces, err := parseReadings(f.Text("reading"))
 		if err != nil {
-			f.Wrong("reading", err.Error())
+			f.Wrong("reading", say.Error(err, f.Locale()))
 		}
 		read, n = mean, pieces
 		u, spread = mean, max(0.02, units.Fraction(1.28*float64(apart)/math.Sqrt(float64(max(1, pieces)))))

@@ -14,6 +14,7 @@ import (
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
 	"smolder/internal/core/wood"
+	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
 )
@@ -26,7 +27,7 @@ const mostPieces = 40
 func readReading(_ *kit.Request, f *kit.Form) *store.StackReading {
 	mean, spread, n, err := parseReadings(f.Text("reading"))
 	if err != nil {
-		f.Wrong("reading", err.Error())
+		f.Wrong("reading", say.Error(err, f.Locale()))
 		return nil
 	}
 	r := &store.StackReading{Reading: mean, Spread: spread, Pieces: n}
@@ -151,7 +152,7 @@ func readAmount(q *kit.Request, f *kit.Form, field string, st wood.Stack, shape 
 	k := wood.Kind{Species: st.Species, PieceMass: st.PieceMass, PieceLength: st.PieceLength, Moisture: st.Moisture(), Spread: st.Spread, Shape: shape}
 	c, err := wood.ParseAmount(f.Text(field), q.Locale().System, k)
 	if err != nil {
-		f.Wrong(field, err.Error())
+		f.Wrong(field, say.Error(err, f.Locale()))
 		return nil
 	}
 	return &store.StackCount{Way: c.Way, Typed: f.Text(field), Amount: c.Amount}

@@ -111,14 +111,14 @@ func (p *stackPage) history(q *kit.Request, st shed.Stack) error {
 	if err != nil {
 		return err
 	}
-	day := func(t time.Time) string { return t.In(q.Profile.Location()).Format("2 January 2006") }
+	day := func(t time.Time) string { return q.Locale().Date(t.In(q.Profile.Location()), "2 January 2006") }
 	for _, r := range readings {
 		l := readingLine{ID: r.ID, Day: day(r.At), Undone: r.Undone, Says: q.Locale().Percent(r.Reading, 0)}
 		switch {
 		case r.Guessed:
 			l.Says, l.Note = q.Locale().Percent(r.Reading, 0)+" ± "+q.Locale().Number(r.Spread.Percent(), 0), q.T("nobody read it")
 		case r.Pieces > 1:
-			l.Note = q.F("mean of %s, ± %s between them", kit.PieceWord(r.Pieces), q.Locale().Number(r.Spread.Percent(), 1))
+			l.Note = q.F("mean of %s, ± %s between them", kit.PieceWord(r.Pieces, q.Locale()), q.Locale().Number(r.Spread.Percent(), 1))
 		default:
 			l.Note = q.T("one piece")
 		}
@@ -139,7 +139,7 @@ func (p *stackPage) history(q *kit.Request, st shed.Stack) error {
 		if c.Adds {
 			l.Says += q.T(", put on it")
 		}
-		l.Range = q.T("as wet as today ") + l.Range + ", between " + ranged(q, st.AsIs(c.Amount.Low()), st.AsIs(c.Amount.High()))
+		l.Range = q.T("as wet as today ") + l.Range + q.T(", between ") + ranged(q, st.AsIs(c.Amount.Low()), st.AsIs(c.Amount.High()))
 		p.Counts = append(p.Counts, l)
 	}
 	p.Amount = q.F("%s, four out of five such counts between %s.", q.Locale().Mass(st.Mass), ranged(q, st.AsIs(st.Left.Low()), st.AsIs(st.Left.High())))
@@ -159,5 +159,5 @@ func ranged(q *kit.Request, low, high units.Kilogram) string {
 		}
 		return units.Kilogram(math.Round(float64(m)/10) * 10)
 	}
-	return q.Locale().Mass(round(low)) + " and " + q.Locale().Mass(round(high))
+	return q.Locale().Mass(round(low)) + q.T(" and ") + q.Locale().Mass(round(high))
 }

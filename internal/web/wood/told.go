@@ -40,8 +40,8 @@ type toldPage struct {
 
 // winds and suns are how much of either a stack gets, in words.
 var (
-	winds = []kit.Option{{Value: "", Label: "not known"}, {Value: "0", Label: "sheltered"}, {Value: "0.5", Label: "some"}, {Value: "1", Label: "open to it"}}
-	suns  = []kit.Option{{Value: "", Label: "not known"}, {Value: "0", Label: "shade"}, {Value: "0.5", Label: "half the day"},
+	winds = []kit.Choice{{Value: "", Label: "not known"}, {Value: "0", Label: "sheltered"}, {Value: "0.5", Label: "some"}, {Value: "1", Label: "open to it"}}
+	suns  = []kit.Choice{{Value: "", Label: "not known"}, {Value: "0", Label: "shade"}, {Value: "0.5", Label: "half the day"},
 		{Value: "1", Label: "most of the day"}}
 )
 
@@ -55,9 +55,9 @@ func shapes(loc lang.Locale) []kit.Option {
 }
 
 func (s Room) newToldPage(q *kit.Request, was shed.Stack, title string, f *kit.Form) (*toldPage, error) {
-	p := &toldPage{Page: kit.Page{Title: title, Nav: "wood", Wide: true}, ID: was.ID, Form: f, Winds: winds, Suns: suns, Shapes: shapes(q.Locale())}
+	p := &toldPage{Page: kit.Page{Title: title, Nav: "wood", Wide: true}, ID: was.ID, Form: f, Winds: kit.Said(winds, q.Locale()), Suns: kit.Said(suns, q.Locale()), Shapes: shapes(q.Locale())}
 	for _, sp := range wood.AllSpecies() {
-		p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: fmt.Sprintf("%s, %s t/m³", sp.Name, q.Locale().Number(sp.Gravity, 2))})
+		p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: fmt.Sprintf("%s, %s t/m³", say.Species(sp, q.Locale()), q.Locale().Number(sp.Gravity, 2))})
 	}
 	p.Covers = []kit.Option{{Label: q.T("not known")}}
 	for _, c := range wood.Covers {

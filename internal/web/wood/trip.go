@@ -113,10 +113,10 @@ func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []shed.Stac
 	kg := func(j units.Joule) units.Kilogram { return units.Kilogram(j.MJ() / each) }
 	load := wood.LoadOf(wood1.Species, wood1.Moisture(), kg(carry))
 	pieces := int(math.Ceil(float64(kg(carry) / wood1.PieceMass)))
-	p.Carry = q.F("Carry %s of %s: %s, %s stacked.", u.Mass(kg(carry)), wood1.Species.Name, kit.PieceWord(pieces), u.Volume(load.Stacked))
+	p.Carry = q.F("Carry %s of %s: %s, %s stacked.", u.Mass(kg(carry)), say.Species(wood1.Species, q.Locale()), kit.PieceWord(pieces, q.Locale()), u.Volume(load.Stacked))
 	p.Lines = []option{
 		{q.T("it most likely takes"), u.Mass(kg(middle))}, {q.T("fires to light"), strconv.Itoa(t.Fires())},
-		{"kindling", kit.PieceWord(int(math.Ceil(sticks * float64(t.Fires()) * 1.2)))}, {q.T("starters, and a dry match for each"), strconv.Itoa(t.Fires() + 2)},
+		{q.T("kindling"), kit.PieceWord(int(math.Ceil(sticks*float64(t.Fires())*1.2)), q.Locale())}, {q.T("starters, and a dry match for each"), strconv.Itoa(t.Fires() + 2)},
 		{q.T("heat loss of ") + st.Space.Name, u.HeatLoss(t.Loss)}, {q.T("kept at"), u.RoomTemperature(t.Room)},
 		{q.T("efficiency, net"), q.Locale().Percent(t.Efficiency, 0)},
 	}

@@ -91,7 +91,7 @@ func trust(q *kit.Request, w winter.Winter) string {
 			q.Locale().Mass(units.Kilogram(w.Weighed.Dry)), say.Burns(w.Weighed.Burns, q.Locale()), q.Locale().Number(w.Weeks, 0)))
 	}
 	if w.Behind > 0 {
-		by = append(by, q.T("the wood of ")+say.Winters(w.Behind, q.Locale())+" before")
+		by = append(by, q.T("the wood of ")+say.Winters(w.Behind, q.Locale())+q.T(" before"))
 	}
 	return q.F("By %s, for every degree and day of cold. That is about %s of what the rooms lose.",
 		strings.Join(by, " and "), q.Locale().Percent(units.Fraction(math.Min(1, w.Use.Share.Middle)), 0)) + placed(q, w)
@@ -135,7 +135,7 @@ func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figu
 			kit.From(q.T("efficiency, net"), q.Locale().Percent(units.Fraction(w.Efficiency.Middle), 0), share)),
 		kit.NewFigure(q.T("heat in the wood that is left"), e(o.Left), q.T("Of every stack its oven-dry mass × net energy, as dry as it will be burnt; "+
 			"wood that is not dry counts from the day it is ready."),
-			kit.From("stacks", fmt.Sprint(len(w.Woods)), kit.Entered)),
+			kit.From(q.T("stacks"), fmt.Sprint(len(w.Woods)), kit.Entered)),
 		kit.NewFigure(q.T("the chance that it lasts"), q.Locale().Percent(units.Fraction(o.Lasts), 0), q.T("The share of the four hundred winters that the wood outlasts."),
 			kit.From(q.T("how far off counts, losses and winters are"), "", kit.Assumed)),
 	}
@@ -174,7 +174,7 @@ func (p *winterPage) changes(q *kit.Request, w winter.Winter, o season.Outlook) 
 		name := w.Woods[i].Name
 		first := slices.Clone(piles)
 		slices.SortStableFunc(first, func(a, b season.Pile) int { return cmp.Compare(b2i(b.Name == name), b2i(a.Name == name)) })
-		add(name+" first", ask(w.Use, first))
+		add(name+q.T(" first"), ask(w.Use, first))
 	}
 	for _, f := range w.Woods {
 		if f.Ready.After(w.From) {
@@ -223,7 +223,7 @@ func (p *winterPage) when(q *kit.Request, w winter.Winter) {
 			l.Left = q.T("all of it")
 		}
 		if s.Ready.Likely.IsZero() || s.Ready.Likely.After(w.Now.Add(36*time.Hour)) {
-			l.Left += "; ready " + say.ReadyShort(s.Ready, w.Now, q.Locale())
+			l.Left += q.T("; ready ") + say.ReadyShort(s.Ready, w.Now, q.Locale())
 		}
 		if s.Crooked && len(l.For) > 0 {
 			l.Left += q.T("; gnarled, only while somebody watches")
@@ -231,7 +231,7 @@ func (p *winterPage) when(q *kit.Request, w winter.Winter) {
 		p.When = append(p.When, l)
 	}
 	for _, s := range w.Kindling {
-		p.When = append(p.When, woodWhen{Link: fmt.Sprintf("/wood/%d", s.ID), Name: s.Name, For: []string{"lighting"}, Left: q.T("kept apart")})
+		p.When = append(p.When, woodWhen{Link: fmt.Sprintf("/wood/%d", s.ID), Name: s.Name, For: []string{q.T("lighting¦of kindling")}, Left: q.T("kept apart")})
 	}
 	if a.Short > 0 {
 		p.Short = q.F("For %s of a usual rest of the season there is no dry wood.", q.Locale().Energy(units.Joule(a.Short)))

@@ -48,7 +48,7 @@ func (s Room) wood(q *kit.Request) error {
 	var mass, uncounted units.Kilogram
 	heat := 0.0
 	for _, st := range stacks {
-		l := woodLine{ID: st.ID, Name: st.Name, Kind: st.Species.Name, Moisture: say.Moisture(st.Wood()), Left: q.Locale().Mass(st.Mass),
+		l := woodLine{ID: st.ID, Name: st.Name, Kind: say.Species(st.Species, q.Locale()), Moisture: say.Moisture(st.Wood()), Left: q.Locale().Mass(st.Mass),
 			Energy: q.Locale().Energy(units.Joule(st.NetEnergy() * float64(st.Mass) * 1e6)), Pieces: st.Pieces(),
 			Verdict: say.Readiness(st.Readiness(), q.Locale()), Ready: say.ReadyShort(st.Ready, q.Now(), q.Locale()), Wet: st.Moisture() > wood.ReadyTo}
 		if st.Species.Mineral {
@@ -75,7 +75,7 @@ func (s Room) wood(q *kit.Request) error {
 	if uncounted > 0 {
 		p.Uncounted = q.F("%s of that nobody has counted: a usual stack is taken.", q.Locale().Mass(uncounted))
 	}
-	p.Shed, p.Sum = shed.Drawn(), q.F("%s in all, which holds %s; some three quarters of that reach the rooms.", q.Locale().Mass(mass),
+	p.Shed, p.Sum = shed.Drawn(q.Locale()), q.F("%s in all, which holds %s; some three quarters of that reach the rooms.", q.Locale().Mass(mass),
 		q.Locale().Energy(units.Joule(heat)))
 	if len(w.Woods) > 0 && w.Use.Loss.Middle > 0 && !w.End.IsZero() {
 		p.Lasts, p.Teaches = say.Lasts(w.Lasts(), w.End, w.Now, q.Locale())+say.Uncounted(w.Uncounted(), q.Locale()), say.Unlogged(w.Unlogged, q.Locale())
