@@ -10,6 +10,7 @@ help:
 	@echo "make test          everything that must pass"
 	@echo "make bench         speed, against floors measured in the same run"
 	@echo "make assets        styles, scripts and fonts anew (needs Node 20)"
+	@echo "make words         the catalogue of messages anew (after a sentence changes)"
 	@echo "make notices       the licences of what is shipped, anew (after go.mod or the assets change)"
 	@echo "make screenshots   docs/screenshots anew"
 
@@ -43,6 +44,18 @@ check:
 	$(GO) vet ./...
 	$(GO) tool staticcheck ./...
 	@scripts/check-assets
+	$(GO) run ./internal/tools/words -check
+
+# The catalogue of all that is said, from which a language is made.
+words:
+	$(GO) run ./internal/tools/words
+
+# Every page that the tests of the pages ask for, asked once more in a language in which
+# each word stands in brackets: what does not is listed in bin/brackets. Half an hour.
+brackets: build
+	@rm -f bin/brackets
+	-SMOLDER_BRACKETS=$(CURDIR)/bin/brackets $(BIN) with-postgres -- $(GO) test -count=1 -timeout 40m -p 3 ./internal/web/...
+	@test ! -s bin/brackets || { cut -f2 bin/brackets | sort | uniq -c | sort -rn; exit 1; }
 
 # The pages' tests as if it were a summer afternoon, and the last hour of a year.
 clocks:

@@ -145,7 +145,7 @@ func quote(s string) string {
 
 // WaitText waits until the page shows a text.
 func (b *Browser) WaitText(text string) error {
-	return b.Wait("document.body.innerText.includes(" + quote(text) + ")")
+	return b.Wait(shownText + ".includes(" + quote(text) + ")")
 }
 
 // WaitPath waits until the address is a path, or matches it as a pattern.
@@ -236,7 +236,10 @@ func (b *Browser) Offline(off bool) error {
 var older bool
 
 // Text returns the text of the whole page.
-func (b *Browser) Text() (string, error) { return Eval[string](b, "document.body.innerText") }
+func (b *Browser) Text() (string, error) { return Eval[string](b, shownText) }
+
+// shownText is what a page shows, with blanks that do not break as blanks.
+const shownText = `document.body.innerText.replaceAll("\u00a0", " ")`
 
 // Path returns the path and the query of the page.
 func (b *Browser) Path() (string, error) {

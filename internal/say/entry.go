@@ -139,9 +139,9 @@ func load(_ burn.Burn, e burn.Entry, loc lang.Locale) string {
 	case l == nil:
 		return ""
 	case l.Kindling:
-		return loc.F("Kindling: %s of %s", loc.Mass(l.Mass()), l.StackName)
+		return loc.F("Kindling: %s of %s", loc.Mass(l.Mass()), StackName(l.StackName, loc))
 	}
-	return loc.F("Load: %d × %s of %s, %s at %s, %s", l.Pieces, loc.Piece(l.PieceMass), l.StackName, loc.Mass(l.Mass()),
+	return loc.F("Load: %d × %s of %s, %s at %s, %s", l.Pieces, loc.Piece(l.PieceMass), StackName(l.StackName, loc), loc.Mass(l.Mass()),
 		loc.Percent(l.Moisture, 0), Direction(l.Direction))
 }
 

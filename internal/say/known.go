@@ -25,7 +25,7 @@ func Foretells(k learn.Known, st stove.Stove, loc lang.Locale) string {
 	known, usual, n := k.Foretells()
 	gauge := loc.T("the room")
 	if g, ok := st.Guide(); ok {
-		gauge = loc.T("the " + Places.Short(g.Place))
+		gauge = loc.F("the %s", Places.Short(g.Place))
 	}
 	switch {
 	case k.Burns == 0:

@@ -185,4 +185,4 @@ func times(f float64, loc lang.Locale) string {
 var doorWords = map[fire.Door]lang.Message{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}
 
 // Door says how a door stands: "door ajar".
-func Door(d fire.Door, loc lang.Locale) string { return loc.T("door " + doorWords[d]) }
+func Door(d fire.Door, loc lang.Locale) string { return loc.F("door %s", doorWords[d]) }

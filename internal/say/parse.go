@@ -16,7 +16,7 @@ var parsed = []lang.Message{
 	"temperature", "draft", "mass", "length", "volume", "flow", "fan flow", "power", "percentage", "moisture reading", "number of pieces",
 	"heat loss", "floor area", "room volume", "wind", "share", "position", "position of this control", "amount of wood", "length of time",
 	"time of the day", "time to begin", "time that somebody is there", "moment", "day", "number of minutes", "outdoor temperature",
-	"room temperature", "wood temperature", "system of units", "heat", "reading of the CO display",
+	"room temperature", "wood temperature", "system of units", "heat", "reading of the CO display", "time", "price", "number of days",
 
 	// what is wrong with it
 	"it is too long", "it does not start with a number", "the number in it makes no sense", "the unit %q is not known here", "%s may be %s or %s",
@@ -37,10 +37,12 @@ var parsed = []lang.Message{
 	"how much higher one end stands was expected after the slope, such as 0.5 m", "a slope that rises as much as the row is long",
 	"a heap has a length, a width and a height", "how many was expected first", "it lies between %s and %s", "choose one of the list",
 
+	"it must be between %g and %g", "%s is no time of the day", "%q is no length",
+
 	// what would do, where it is not figures alone
 	"1.5 turns, open or shut", "4 mm, open or shut", "3/16 in, open or shut", "a third, half, right or 25%", "metric or imperial",
 	"now, 16:00, tomorrow 06:30 or in 2 h", "18:30 or 6:30 pm", "8 h, 1 h 30 or 90 min", "18 months, 2 years or April 2025",
-	"now, 5 min ago or 18:42", "all the time, until 22:30, or 06:30-08:00 and 16:00-22:30", "6 h or a later time",
+	"now, 5 min ago or 18:42", "all the time, until 22:30, or 06:30-08:00 and 16:00-22:30", "6 h or a later time", "today or %s", "tomorrow or %s", "a number from %g to %g", "5 pieces",
 	"800 kg, 2.5 m3 stacked, 1 cord, 3 rm, 4 x 1.5 x 0.33 m, 12 crates of 60 L or 300 pieces", "232 C or 450F", "12 Pa or 0.05 inwc",
 	"6 kg or 12 lb", "6 m, 150 mm or 3/16 in", "150 mm, 12 cm or 6 in", "55 L or 2 ft3", "300 m3/h or 180 cfm", "180 W/K or 340 BTU/h·°F",
 	"45 m2 or 480 sq ft", "120 m3 or 4200 ft3", "5 m/s or 12 mph",
@@ -61,11 +63,19 @@ func Unread(e *units.ParseError, loc lang.Locale) string {
 		return e.Error()
 	}
 	if strings.TrimSpace(e.Input) == "" {
-		return loc.F("missing: %s; %s would do", Own(e.What, loc), Own(e.Try, loc))
+		return loc.F("missing: %s; %s would do", Own(e.What, loc), would(e, loc))
 	}
 	why := Own(e.Reason, loc)
 	if len(e.Args) > 0 {
 		why = loc.F(lang.Message(e.Reason), e.Args...)
 	}
-	return loc.F("%q is no %s: %s; %s would do", e.Shown(), Own(e.What, loc), why, Own(e.Try, loc))
+	return loc.F("%q is no %s: %s; %s would do", e.Shown(), Own(e.What, loc), why, would(e, loc))
+}
+
+// would says what would do.
+func would(e *units.ParseError, loc lang.Locale) string {
+	if len(e.TryArgs) == 0 {
+		return Own(e.Try, loc)
+	}
+	return loc.F(lang.Message(e.Try), e.TryArgs...)
 }

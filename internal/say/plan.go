@@ -121,7 +121,7 @@ func Differs(p, best plan.Plan, loc lang.Locale) string {
 		parts = append(parts, loc.T(Direction(p.Direction)))
 	}
 	if p.Lay != best.Lay {
-		parts = append(parts, loc.T("laid ")+string(p.Lay))
+		parts = append(parts, loc.F("laid %s", Lays.Name(p.Lay)))
 	}
 	return units.UpperFirst(strings.Join(append(parts, comings(p.Coming().Against(best.Coming()), loc)...), ", ")) + "."
 }

@@ -102,3 +102,11 @@ var shares = map[string]lang.Message{
 	"an eighth": "an eighth", "a sixth": "a sixth", "a quarter": "a quarter", "a third": "a third", "a half": "a half", "two thirds": "two thirds",
 	"three quarters": "three quarters",
 }
+
+// StackName is what a stack is called; what was left from a fire before is a stack of ours.
+func StackName(name string, loc lang.Locale) string {
+	if name == fire.LeftOver {
+		return loc.T("what was left from the fire before")
+	}
+	return name
+}

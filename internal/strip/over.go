@@ -64,7 +64,7 @@ func Overlay(burns []Over, band stove.Gauge, zero string, u lang.Locale, width f
 		f.printf(`<path class="pen over-%d" d="%s"><title>%s</title></path>`, i+1, d.String(), html.EscapeString(o.Name))
 		for _, at := range o.Downs {
 			if v, ok := valueAt(o.Points, at); ok {
-				f.printf(`<path class="over-flag" d="M%.1f %.1fv-11l6 3.5l-6 3.5"><title>%s: the air taken back</title></path>`, f.x(at), y(v), html.EscapeString(o.Name))
+				f.printf(`<path class="over-flag" d="M%.1f %.1fv-11l6 3.5l-6 3.5"><title>%s</title></path>`, f.x(at), y(v), html.EscapeString(f.Units.F("%s: the air taken back", o.Name)))
 			}
 		}
 		if n := len(o.Points); n > 0 {
@@ -77,8 +77,8 @@ func Overlay(burns []Over, band stove.Gauge, zero string, u lang.Locale, width f
 	f.printf(`<line class="base" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left, f.right, top+tall, top+tall)
 	f.endLabels(ends, top+4, top+tall)
 	f.y = top + tall + 8
-	return template.HTML(fmt.Sprintf(`<svg class="strip" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%d burns laid over each other">%s</svg>`, //nolint:gosec // every text in it is escaped
-		width, f.y, width, f.y, len(burns), strings.ReplaceAll(f.b.String(), "@bottom", fmt.Sprintf("%.1f", f.y))))
+	return template.HTML(fmt.Sprintf(`<svg class="strip" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s">%s</svg>`, //nolint:gosec // every text in it is escaped
+		width, f.y, width, f.y, html.EscapeString(f.Units.F("%d burns laid over each other", len(burns))), strings.ReplaceAll(f.b.String(), "@bottom", fmt.Sprintf("%.1f", f.y))))
 }
 
 // zeroTimes draws the lines of the hours before and after the common zero.

@@ -67,7 +67,7 @@ func addPresence(c *Chart, there when.Presence) {
 	if there == nil {
 		return
 	}
-	lane := Lane{Name: "tended"}
+	lane := Lane{Name: c.Units.T("tended")}
 	if !there.Somebody(0) {
 		lane.Plan = append(lane.Plan, LaneStep{Opening: 0, Say: c.Units.T("nobody there")})
 	}
@@ -169,7 +169,7 @@ func block(l fire.Load, at time.Duration, s lang.Locale, planned bool) Block {
 	label := s.Mass(l.Mass())
 	if l.Kindling {
 		label += s.T(" kindling")
-	} else if word, _, ok := strings.Cut(l.StackName, ","); ok || word != "" {
+	} else if word, _, ok := strings.Cut(say.StackName(l.StackName, s), ","); ok || word != "" {
 		label += " " + word
 	}
 	b := Block{At: at, Mass: l.Mass(), Pieces: l.Pieces, Moisture: l.Moisture, Label: label, Planned: planned}

@@ -133,7 +133,7 @@ func TestTenAnswersToTheFirstPlan(t *testing.T) {
 	fill("chimney-height", "7 m")
 	choose("outside", "on an outside wall")
 	p.Waits(`document.querySelector(".form-beside").innerText.includes("Pa") || document.querySelector(".form-beside svg").getAttribute("aria-label").includes("Pa net")`)
-	p.Waits(`/not known: 150 mm taken; knowing it may change ± \d/.test(document.querySelector('[data-swap="taken-diameter"]').textContent)`)
+	p.Waits(`/not known: 150\smm taken; knowing it may change ± \d/.test(document.querySelector('[data-swap="taken-diameter"]').textContent)`)
 	p.Clicks("form .btn")
 	p.Arrives("^/wood/new$")
 	p.Sees("Now the wood that it burns")

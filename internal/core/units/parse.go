@@ -1,6 +1,7 @@
 package units
 
 import (
+	"errors"
 	"fmt"
 	"regexp"
 	"strconv"
@@ -9,22 +10,48 @@ import (
 
 // A ParseError says why something typed could not be read as a quantity.
 type ParseError struct {
-	Input  string // what was typed, whole
-	What   string // the quantity wanted, such as "temperature"
-	Reason string // what is wrong with it; a format, where there are Args
-	Args   []any  // of Reason
-	Try    string // what would do
+	Input   string // what was typed, whole
+	What    string // the quantity wanted, such as "temperature"
+	Reason  string // what is wrong with it; a format, where there are Args
+	Args    []any  // of Reason
+	Try     string // what would do; a format, where there are TryArgs
+	TryArgs []any  // of Try
+}
+
+// A Because is a reason with what fills it in, for the Reason of a [ParseError].
+type Because struct {
+	Format string
+	Args   []any
+}
+
+func (b Because) Error() string { return fmt.Sprintf(b.Format, b.Args...) }
+
+// For gives an error as the reason of this one.
+func (e *ParseError) For(err error) *ParseError {
+	e.Reason = err.Error()
+	if because := (Because{}); errors.As(err, &because) {
+		e.Reason, e.Args = because.Format, because.Args
+	}
+	return e
+}
+
+// Would is what would do, filled in.
+func (e *ParseError) Would() string {
+	if len(e.TryArgs) == 0 {
+		return e.Try
+	}
+	return fmt.Sprintf(e.Try, e.TryArgs...)
 }
 
 func (e *ParseError) Error() string {
 	if strings.TrimSpace(e.Input) == "" {
-		return fmt.Sprintf("%s is missing: %s would do", withArticle(e.What), e.Try)
+		return fmt.Sprintf("%s is missing: %s would do", withArticle(e.What), e.Would())
 	}
 	why := e.Reason
 	if len(e.Args) > 0 {
 		why = fmt.Sprintf(e.Reason, e.Args...)
 	}
-	return fmt.Sprintf("%q is not %s: %s; %s would do", e.Shown(), withArticle(e.What), why, e.Try)
+	return fmt.Sprintf("%q is not %s: %s; %s would do", e.Shown(), withArticle(e.What), why, e.Would())
 }
 
 // Shown is what was typed, as much of it as is repeated.

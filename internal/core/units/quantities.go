@@ -1,6 +1,7 @@
 package units
 
 import (
+	"errors"
 	"fmt"
 )
 
@@ -95,5 +96,12 @@ func ParsePieces(typed string) (int, error) {
 func ParseNumber(typed, what string, low, high float64) (float64, error) {
 	k := kind{name: what, try: fmt.Sprintf("a number from %g to %g", low, high), low: low, high: high,
 		units: map[string]func(float64) float64{"": times(1)}, bare: always(""), range_: fmt.Sprintf("between %g and %g", low, high)}
-	return k.parse(typed, Metric)
+	v, err := k.parse(typed, Metric)
+	if wrong := (*ParseError)(nil); errors.As(err, &wrong) {
+		wrong.Try, wrong.TryArgs = "a number from %g to %g", []any{low, high}
+		if wrong.Reason == "it must be "+k.range_ {
+			wrong.Reason, wrong.Args = "it must be between %g and %g", []any{low, high}
+		}
+	}
+	return v, err
 }

@@ -72,7 +72,7 @@ func ParseDay(typed string, now time.Time) (time.Time, error) {
 	const first = 1990
 	day, err := time.Parse(time.DateOnly, text)
 	if err != nil || text > today || day.Year() < first {
-		return time.Time{}, failing(typed, "day", "today or "+today)("a date up to today was expected")
+		return time.Time{}, failing(typed, "day", "today or %s", today)("a date up to today was expected")
 	}
 	return day, nil
 }
@@ -86,7 +86,7 @@ func ParseComing(typed string, now time.Time) (time.Time, error) {
 	}
 	day, err := time.ParseInLocation(time.DateOnly, text, now.Location())
 	if err != nil || text < now.Format(time.DateOnly) || day.Sub(now) > 10*365*24*time.Hour {
-		return time.Time{}, failing(typed, "day", "tomorrow or "+now.AddDate(0, 0, 7).Format(time.DateOnly))("a day to come was expected")
+		return time.Time{}, failing(typed, "day", "tomorrow or %s", now.AddDate(0, 0, 7).Format(time.DateOnly))("a day to come was expected")
 	}
 	return day.AddDate(0, 0, 1).Add(-time.Second), nil
 }

@@ -1,6 +1,7 @@
 package when
 
 import (
+	"errors"
 	"regexp"
 	"slices"
 	"strings"
@@ -106,7 +107,10 @@ func ParsePresence(typed string, start time.Time) (Presence, error) {
 	for _, part := range parts {
 		spans, err := spansOf(part, start)
 		if err != nil {
-			return fail(err.Error())
+			_, wrong := fail("")
+			if e := (*units.ParseError)(nil); errors.As(wrong, &e) {
+				return nil, e.For(err)
+			}
 		}
 		out = append(out, spans...)
 	}
@@ -164,7 +168,9 @@ func (e spanError) Error() string { return string(e) }
 const errNoSpan = spanError("times of the day were expected")
 
 // notAClock is the error of a time that is written like one and is none, such as 25:10.
-func notAClock(typed string) error { return spanError(typed + " is no time of the day") }
+func notAClock(typed string) error {
+	return units.Because{Format: "%s is no time of the day", Args: []any{typed}}
+}
 
 // since returns how long after start a clock time is, some days on; a day on
 // which the clocks change is as long as it is.

@@ -28,9 +28,9 @@ import (
 const mostTyped = 200
 
 // failing makes the errors of one parser.
-func failing(typed, what, try string) func(reason string) error {
+func failing(typed, what, try string, args ...any) func(reason string) error {
 	return func(reason string) error {
-		return &units.ParseError{Input: typed, What: what, Reason: reason, Try: try}
+		return &units.ParseError{Input: typed, What: what, Reason: reason, Try: try, TryArgs: args}
 	}
 }
 

@@ -83,7 +83,7 @@ func ParseAmount(typed string, sys units.System, k Kind) (Counted, error) {
 	c, err := parseAmount(text, sys, k, loose)
 	switch {
 	case err != nil:
-		return fail(err.Error())
+		return Counted{}, (&units.ParseError{Input: typed, What: "amount of wood", Try: amountTry}).For(err)
 	case !(c.Middle > 0):
 		return fail("that is nothing")
 	case c.Middle > mostAmount:
@@ -279,7 +279,7 @@ func parseHeights(words []string, sys units.System) (out []units.Metre, err erro
 		}
 		v, err := units.ParseLength(w, sys)
 		if err != nil {
-			return nil, fmt.Errorf("%q is no length", w)
+			return nil, units.Because{Format: "%q is no length", Args: []any{w}}
 		}
 		if v <= 0 || v > mostSide {
 			return nil, errors.New("a side of a pile is between nothing and 100 m")

@@ -67,8 +67,8 @@ func Bracketed(text string) string {
 	return out.String()
 }
 
-// bracketed is a part in brackets; nothing in it is looked at.
-var bracketed = regexp.MustCompile(`\[[^\[\]]*\]`)
+// bracketed is a part in brackets, also one that was cut off; nothing in it is looked at.
+var bracketed = regexp.MustCompile(`\[[^\[\]]*(?:\]|…)`)
 
 // word is a word as somebody reads it: two letters or more.
 var word = regexp.MustCompile(`\p{L}[\p{L}'’]+`)
@@ -76,7 +76,7 @@ var word = regexp.MustCompile(`\p{L}[\p{L}'’]+`)
 // symbols are letters that stand for units and are the same in every language.
 var symbols = map[string]bool{"kg": true, "min": true, "mm": true, "cm": true, "kW": true, "kWh": true, "MJ": true, "Pa": true, "mg": true,
 	"ppm": true, "lb": true, "ft": true, "BTU": true, "wc": true, "mph": true, "CO": true, "UTC": true, "kB": true, "MB": true, "GB": true,
-	"°C": true, "°F": true, "Smolder": true, "CSV": true, "JSON": true, "kBTU": true, "cfm": true, "in": true}
+	"°C": true, "°F": true, "Smolder": true, "CSV": true, "JSON": true, "kBTU": true, "cfm": true, "in": true, "Esc": true, "x": true}
 
 // Outside returns the words of a text that stand outside of brackets and are no symbols of
 // units.

@@ -131,6 +131,9 @@ func (g *gathering) call(p *packages.Package, call *ast.CallExpr, where string) 
 			})
 		}
 	}
+	if sum, is := call.Args[0].(*ast.BinaryExpr); is && (s.Sel.Name == "T" || s.Sel.Name == "F") && p.TypesInfo.Types[call.Args[0]].Value == nil {
+		g.faults = append(g.faults, fmt.Sprintf("%s: a message put together of parts is in no catalogue (at %s)", where, p.Fset.Position(sum.Pos())))
+	}
 	switch s.Sel.Name {
 	case "N":
 		one, isOne := messageOf(p, call.Args[1])

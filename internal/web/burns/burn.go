@@ -258,8 +258,8 @@ func (p *burnPage) zoom(q *kit.Request, l looked, c *strip.Chart) {
 	}
 	if c.From > 0 || c.To < whole { // one step out, and closer
 		width := c.To - c.From
-		add("wider", c.From-width/2, c.To+width/2)
-		add("closer", c.From+width/4, c.To-width/4)
+		add(q.T("wider"), c.From-width/2, c.To+width/2)
+		add(q.T("closer"), c.From+width/4, c.To-width/4)
 	}
 }
 

@@ -165,7 +165,7 @@ func energyIn(q *kit.Request, l looked) kit.Figure {
 			if e.Load.Spread >= 0.01 {
 				moisture += " ± " + q.Locale().Number(e.Load.Spread.Percent(), 0)
 			}
-			in.Inputs = append(in.Inputs, kit.From(e.Load.StackName, q.F("%s at %s: %s", u.Mass(e.Load.Mass()), moisture,
+			in.Inputs = append(in.Inputs, kit.From(say.StackName(e.Load.StackName, q.Locale()), q.F("%s at %s: %s", u.Mass(e.Load.Mass()), moisture,
 				u.HeatOf(wood.NetEnergy(e.Load.Species.Gross, e.Load.Moisture))), how))
 		}
 	}

@@ -379,11 +379,10 @@ func changeWord(q *kit.Request, b store.Burn, e review.Edit) string {
 	clock := func(d time.Duration) string { return b.Started.Add(d).In(q.Profile.Location()).Format("15:04") }
 	switch e.Kind {
 	case review.Later:
-		how := "later"
 		if e.By < 0 {
-			how = "earlier"
+			return q.F("%s: %s earlier", what, q.Locale().Duration(e.By.Abs()))
 		}
-		return what + ": " + q.Locale().Duration(e.By.Abs()) + " " + how
+		return q.F("%s: %s later", what, q.Locale().Duration(e.By.Abs()))
 	case review.SetTo:
 		if entry.Kind == burn.Control {
 			c, _ := b.Stove.Control(entry.Control)
@@ -396,7 +395,7 @@ func changeWord(q *kit.Request, b store.Burn, e review.Edit) string {
 		c, _ := b.Stove.Control(e.Key)
 		return say.To(c, e.To, q.Locale()) + q.T(" at ") + clock(e.By)
 	case review.LaidOut:
-		return q.T("Laid " + say.Lays.Name(e.Lay))
+		return q.F("Laid %s", say.Lays.Name(e.Lay))
 	case review.Drier:
 		return q.T("All wood at ") + q.Locale().Percent(units.Fraction(e.To), 0)
 	}

@@ -127,7 +127,7 @@ func tapsOf(b store.Burn, since time.Duration, loc lang.Locale) []liveTap {
 
 // keysOf are the keys of the page: each opens or taps something that stands on it.
 func (p *livePage) keysOf() []liveTap {
-	out := []liveTap{{Key: "y", Word: p.Units.T("done")}, {Key: "f", Word: p.Units.T("differently")}, {Key: "1 to 9", Word: p.Units.T("a control, then arrows and Enter")}}
+	out := []liveTap{{Key: "y", Word: p.Units.T("done")}, {Key: "f", Word: p.Units.T("differently")}, {Key: p.Units.T("1 to 9"), Word: p.Units.T("a control, then arrows and Enter")}}
 	if _, ok := p.Burn.Stove.Bypass(); ok {
 		out = append(out, liveTap{Key: "b", Word: p.Units.T("bypass")})
 	}

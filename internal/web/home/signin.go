@@ -56,7 +56,7 @@ func (s Room) askToSignIn(c *gin.Context) {
 	p := &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: kit.Filled(), Demo: s.Demo}
 	if f, err := q.Form(); err == nil && mayBeHeld(c.Request.URL.Path) {
 		p.Back, p.Held = c.Request.URL.Path, f.Values.Encode()
-		p.Said = "You are not signed in any more. What you typed is kept: sign in, and it comes back."
+		p.Said = q.T("You are not signed in any more. What you typed is kept: sign in, and it comes back.")
 	}
 	q.Show(http.StatusUnauthorized, "sign-in", p)
 }

@@ -43,14 +43,14 @@ func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
 	case a.Smoulders():
 		c.State = string(review.Smouldering)
 	case c.State == "":
-		c.State = string(fire.Preparing)
+		c.State = say.Phase(fire.Preparing, q.Locale())
 	}
 	if a.Advice.Code == coach.PlanStep && !a.Advice.Ready {
 		c.When = q.Span(b, a.Advice.Earliest, a.Advice.Expected, a.Advice.Latest)
 	}
 	if a.Advice.Code == coach.PlanStep && c.Sign != "" {
 		if lack := say.Lack(a.Progress.Lacks, q.Locale()); lack != "" {
-			c.Sign += " Now " + lack + "."
+			c.Sign += " " + q.F("Now %s.", lack)
 		}
 	}
 	for _, w := range a.Watch {

@@ -8,6 +8,7 @@ import (
 // A Figure is a computed value that opens its working: the formula in words,
 // the inputs, and where each came from.
 type Figure struct {
+	Key          string // what it is, where something asks; empty: nobody does
 	Label, Value string
 	Formula      string
 	Inputs       []Input
@@ -41,6 +42,12 @@ func LossFrom(h house.House) lang.Message {
 // NewFigure is a figure with its working.
 func NewFigure(label, value, how string, inputs ...Input) Figure {
 	return Figure{Label: label, Value: value, Formula: how, Inputs: inputs}
+}
+
+// As gives a figure its key.
+func (f Figure) As(key string) Figure {
+	f.Key = key
+	return f
 }
 
 // From is one input of a figure: what it is, its value, and where it comes from.

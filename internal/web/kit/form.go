@@ -257,13 +257,13 @@ func (f *Form) Conflict(now *Form, version int) {
 	for name, values := range now.Values {
 		if text := values[0]; text != f.Values.Get(name) {
 			if text == "" {
-				text = "nothing"
+				text = f.loc.T("nothing")
 			}
 			f.Values.Set(otherPrefix+name, text)
 		}
 	}
 	f.Values.Set("version", strconv.Itoa(version))
-	f.Wrong("version", now.loc.T("somebody else has changed this since you opened it, and nothing of yours is kept yet: what stands there now is shown beside what you typed; send it again to keep yours"))
+	f.Wrong("version", f.loc.T("somebody else has changed this since you opened it, and nothing of yours is kept yet: what stands there now is shown beside what you typed; send it again to keep yours"))
 }
 
 // An Option is one entry of a choice.

@@ -37,7 +37,7 @@ func (q *Request) Kept() ([]KeptLine, error) {
 	for i, k := range list {
 		takes := ""
 		if k.Burn != nil {
-			takes = say.Takes(*k.Burn, q.Locale())
+			takes, k.Sentence = say.Takes(*k.Burn, q.Locale()), say.Plan(*k.Burn, q.Locale())
 		}
 		out[i] = KeptLine{Takes: takes, Planned: k, When: q.DayWord(k.Begins), Due: k.Begins.Sub(q.Now()) < Soon, Link: PlanPath(k.ID)}
 	}

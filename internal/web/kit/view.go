@@ -153,7 +153,7 @@ func (v *views) part(w io.Writer, name, part string, data view) error {
 	if err := t.ExecuteTemplate(&b, part, data); err != nil {
 		return fmt.Errorf("template %s: %w", name, err)
 	}
-	_, err := w.Write(withUnits(b.Bytes(), data.base().Units))
+	_, err := w.Write(together(withUnits(b.Bytes(), data.base().Units)))
 	return err
 }
 
@@ -274,6 +274,7 @@ func undoable(undone bool, parts ...any) undo { return undo{undone, fmt.Sprint(p
 // functions are what templates may call, in a language.
 func functions(loc lang.Locale) template.FuncMap {
 	return template.FuncMap{
+		"listed":     loc.And, // "a, b and c"
 		"t2":         func(m lang.Message, args ...any) string { return loc.F(m, args...) },
 		"t":          loc.T, // a message in an action
 		"tag":        loc.Tag,

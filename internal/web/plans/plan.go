@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"net/http"
 	"strconv"
-	"strings"
 	"time"
 
 	"smolder/internal/core/plan"
@@ -80,8 +79,7 @@ type otherPlan struct {
 func (o otherPlan) Three() []kit.Figure {
 	var out []kit.Figure
 	for _, f := range o.Figures {
-		switch f.Label {
-		case "heat to the room", "smoke", "room":
+		if f.Key != "" {
 			out = append(out, f)
 		}
 	}
@@ -245,7 +243,7 @@ func (s Room) whatIsGone(q *kit.Request, p *planPage, row store.Planned) error {
 		}
 	}
 	if len(gone) > 0 {
-		p.Gone = strings.Join(gone, " and ") + q.T(": off the list of stacks since this was planned. What is burnt from it is logged, and taken off nothing.")
+		p.Gone = q.Locale().And(gone) + q.T(": off the list of stacks since this was planned. What is burnt from it is logged, and taken off nothing.")
 	}
 	known := false
 	for _, st := range p.Stoves {

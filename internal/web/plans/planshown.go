@@ -103,19 +103,19 @@ func figuresOf(q *kit.Request, made plan.Plan) []kit.Figure {
 	return []kit.Figure{
 		kit.NewFigure(q.T("heat to the room"), u.EnergyRange(sum.ToRoom*85/100, sum.ToRoom*115/100),
 			q.T("Simulated heat from the stove's body, its glass and its pipe, ±15 %."), kit.From(q.T("wood"), u.Mass(made.Mass()), kit.Entered),
-			kit.From(q.T("moisture"), say.Moisture(made.MainOf.Stack), readFrom(made.MainOf.Stack)), kit.From(q.T("outdoors"), u.Temperature(made.Wish.Outdoor), outdoors)),
+			kit.From(q.T("moisture"), say.Moisture(made.MainOf.Stack), readFrom(made.MainOf.Stack)), kit.From(q.T("outdoors"), u.Temperature(made.Wish.Outdoor), outdoors)).As("heat"),
 		kit.NewFigure(q.T("efficiency, net"), q.Locale().Percent(sum.Efficiency-0.03, 0)+q.T(" to ")+q.Locale().Percent(sum.Efficiency+0.03, 0),
 			q.T("1 − (flue gas at the collar + unburnt gas) ÷ energy in."), kit.From(q.T("balance of the simulated burn"), q.T("closed"), kit.Computed)),
 		kit.NewFigure(q.T("smoke"), say.Smoke(made.SmokePerKg(), q.Locale())+", "+say.AgainstUse(made.SmokePerKg(), made.Wish.Stove.Family, q.Locale()),
 			q.T("The mean of the stoves like this one that it was burnt in: of the tar that leaves unburnt the half that condenses, and soot. The range is how well that is known of a stove whose smoke nobody has measured. A clean burn makes 1 to 4, a cold start more."),
-			kit.From(q.T("final setting"), say.Mark(air.Scale, made.Final, q.Locale()), kit.Computed)),
-		kit.NewFigure("deposits", q.T("about ")+q.Locale().Number(sum.Deposits, 0)+" g",
+			kit.From(q.T("final setting"), say.Mark(air.Scale, made.Final, q.Locale()), kit.Computed)).As("smoke"),
+		kit.NewFigure(q.T("deposits"), q.T("about ")+q.Locale().Number(sum.Deposits, 0)+" g",
 			q.T("Smoke × its share where the liner's inner wall is below ")+u.Temperature(120)+".",
 			kit.From(q.T("chimney"), u.Length(made.Wish.Stove.Chimney.Height), kit.Entered)),
-		kit.NewFigure("room", u.RoomTemperature(units.Celsius(lowest))+q.T(" to ")+u.RoomTemperature(units.Celsius(highest)),
+		kit.NewFigure(q.T("room"), u.RoomTemperature(units.Celsius(lowest))+q.T(" to ")+u.RoomTemperature(units.Celsius(highest)),
 			q.T("Air, the surfaces that see the stove, and the walls behind them, driven by the stove's heat and the weather; in the second half of the time."),
 			kit.From(q.T("heat loss"), u.HeatLoss(made.Wish.House.Loss()), kit.LossFrom(made.Wish.House)),
-			kit.From(q.T("now"), u.RoomTemperature(made.Wish.Room), kit.Entered)),
+			kit.From(q.T("now"), u.RoomTemperature(made.Wish.Room), kit.Entered)).As("room"),
 		kit.NewFigure(q.T("coals at the end"), u.Mass(sum.Coals), q.T("Char left when the time is over.")),
 	}
 }
@@ -125,7 +125,7 @@ func laysOf(q *kit.Request, made plan.Plan) []drawnLay {
 	var out []drawnLay
 	add := func(title string, loads lay.Loads) {
 		p := lay.Pack(made.Wish.Stove, loads)
-		baffle := "baffle"
+		baffle := q.T("baffle")
 		if made.Wish.Stove.Family == stove.SecondaryAir {
 			baffle = q.T("baffle, air tubes")
 		}

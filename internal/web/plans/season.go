@@ -2,7 +2,6 @@ package plans
 
 import (
 	"strconv"
-	"strings"
 	"time"
 
 	"smolder/internal/app/shed"
@@ -97,5 +96,5 @@ func seasonSays(q *kit.Request, row store.Planned, st store.Stove) (string, erro
 		}
 		names = append(names, s.Name)
 	}
-	return say.NotMeant(w.Wood.Stack.Name, strings.Join(names, " or "), hours, q.Locale()), nil
+	return say.NotMeant(w.Wood.Stack.Name, q.Locale().Or(names), hours, q.Locale()), nil
 }

@@ -322,7 +322,7 @@ func found(f *kit.Form) string {
 	if len(at) == 0 {
 		return note
 	}
-	out := f.Locale().T("the strip slides out ") + strings.Join(at, " and ")
+	out := f.Locale().T("the strip slides out ") + f.Locale().And(at)
 	if note != "" {
 		out += "; " + note
 	}

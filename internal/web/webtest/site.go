@@ -91,7 +91,13 @@ var TarnMill = storetest.Template{Name: "smolder_tarn_mill", Fill: func(ctx cont
 // With serves Tarn Mill as it stands in a template, or an empty store.
 func With(t testing.TB, template *storetest.Template, options ...store.Option) *Site {
 	t.Helper()
-	return serve(&Site{T: t}, template, options...)
+	s := &Site{T: t}
+	if bracketsTo != "" {
+		l, err := langtest.Language()
+		require.NoError(t, err)
+		s.languages = lang.Of(l)
+	}
+	return serve(s, template, options...)
 }
 
 // InBrackets serves Tarn Mill, or an empty store, to a browser that asks for the language in
@@ -160,16 +166,27 @@ type Answer struct {
 }
 
 func (s *Site) Do(r *http.Request) Answer {
+	s.T.Helper()
 	if s.accepts != "" {
 		r.Header.Set("Accept-Language", s.accepts)
 	}
+	got := s.ask(r)
+	if r.Method == http.MethodGet {
+		s.bracket(r, nil, got)
+	}
+	return got
+}
+
+func (s *Site) ask(r *http.Request) Answer {
 	s.T.Helper()
 	resp, err := s.Client.Do(r)
 	require.NoError(s.T, err)
 	defer resp.Body.Close()
 	b, err := io.ReadAll(resp.Body)
 	require.NoError(s.T, err)
-	return Answer{resp.StatusCode, resp.Header.Get("Location"), string(b), resp.Header}
+	// That a number does not part from its unit is tested where it is done.
+	body := strings.ReplaceAll(string(b), "\u00a0", " ")
+	return Answer{resp.StatusCode, resp.Header.Get("Location"), body, resp.Header}
 }
 
 func (s *Site) Get(path string) Answer {
@@ -198,7 +215,9 @@ func (s *Site) Send(path string, header map[string]string, pairs ...string) Answ
 	for k, v := range header {
 		r.Header.Set(k, v)
 	}
-	return s.Do(r)
+	got := s.Do(r)
+	s.bracket(r, v, got)
+	return got
 }
 
 // Wish sends the sentence of a plan or a day as its form does, and opens what

@@ -3,7 +3,6 @@ package wood
 import (
 	"database/sql"
 	"errors"
-	"fmt"
 	"math"
 	"net/http"
 	"strconv"
@@ -14,6 +13,7 @@ import (
 	"smolder/internal/core/units"
 	"smolder/internal/core/when"
 	"smolder/internal/core/wood"
+	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
@@ -52,7 +52,7 @@ func parseReadings(typed string) (mean, spread units.Fraction, n int, err error)
 		return 0, 0, 0, err
 	}
 	if len(parts) > mostPieces {
-		return 0, 0, 0, fmt.Errorf("that is more than %d readings; the mean of them would do", mostPieces)
+		return 0, 0, 0, lang.Errorf("that is more than %d readings; the mean of them would do", mostPieces)
 	}
 	sum, square := 0.0, 0.0
 	for _, part := range parts {

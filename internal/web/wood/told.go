@@ -175,7 +175,7 @@ func (p *toldPage) told(q *kit.Request, was shed.Stack, fit wood.Fit) {
 		p.Form.Taken["lain"] = p.Form.Taken["reading"]
 	}
 	if known {
-		p.Found = units.UpperFirst(say.Estimated(moist, q.Locale())) + ". Ready: " + say.ReadyDate(drawn.Ready, q.Now(), q.Locale()) + "."
+		p.Found = units.UpperFirst(say.Estimated(moist, q.Locale())) + q.T(". Ready: ") + say.ReadyDate(drawn.Ready, q.Now(), q.Locale()) + "."
 	}
 }
 

@@ -6,7 +6,6 @@ import (
 	"math"
 	"net/http"
 	"slices"
-	"strings"
 	"time"
 
 	"smolder/internal/app/winter"
@@ -94,7 +93,7 @@ func trust(q *kit.Request, w winter.Winter) string {
 		by = append(by, q.T("the wood of ")+say.Winters(w.Behind, q.Locale())+q.T(" before"))
 	}
 	return q.F("By %s, for every degree and day of cold. That is about %s of what the rooms lose.",
-		strings.Join(by, " and "), q.Locale().Percent(units.Fraction(math.Min(1, w.Use.Share.Middle)), 0)) + placed(q, w)
+		q.Locale().And(by), q.Locale().Percent(units.Fraction(math.Min(1, w.Use.Share.Middle)), 0)) + placed(q, w)
 }
 
 // placed says how cold the winters are taken to be here.
@@ -145,7 +144,7 @@ func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figu
 func about(q *kit.Request, joules float64) string {
 	const hundred = 3.6e8 // J
 	if joules < hundred/2 {
-		return "nothing"
+		return q.T("nothing")
 	}
 	return q.Locale().Energy(units.Joule(math.Round(joules/hundred) * hundred))
 }

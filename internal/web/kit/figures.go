@@ -1,0 +1,53 @@
+package kit
+
+import "bytes"
+
+// symbols are the units that a number stands before.
+var symbols = map[string]bool{"kg": true, "g": true, "mg": true, "lb": true, "oz": true, "t": true, "L": true, "m": true, "m²": true, "m³": true,
+	"mm": true, "cm": true, "ft": true, "ft²": true, "ft³": true, "in": true, "°C": true, "°F": true, "K": true, "W": true, "kW": true, "kWh": true,
+	"MJ": true, "BTU": true, "kBTU": true, "Pa": true, "mph": true, "min": true, "h": true, "s": true, "%": true, "ppm": true, "cfm": true,
+	"m/s": true, "W/K": true, "MJ/kg": true, "BTU/h": true, "BTU/lb": true, "m³/h": true, "g/kg": true, "kB": true, "MB": true, "GB": true,
+	"°": true}
+
+const (
+	nbsp        = "\u00a0"
+	longestUnit = 8 // bytes
+)
+
+// together lets no number part from its unit at a line's end: the blank between them, in
+// the text of a page and not in its tags, becomes one that does not break.
+func together(page []byte) []byte {
+	var out bytes.Buffer
+	out.Grow(len(page) + len(page)/64)
+	from, inTag := 0, false
+	for i, c := range page {
+		switch {
+		case c == '<':
+			inTag = true
+		case c == '>':
+			inTag = false
+		case c == ' ' && !inTag && i > 0 && page[i-1] >= '0' && page[i-1] <= '9' && symbols[unitAt(page[i+1:])]:
+			out.Write(page[from:i])
+			out.WriteString(nbsp)
+			from = i + 1
+		}
+	}
+	if from == 0 {
+		return page
+	}
+	out.Write(page[from:])
+	return out.Bytes()
+}
+
+// unitAt is what a text begins with, up to a blank, a tag or a mark; what is longer than any
+// unit is none.
+func unitAt(text []byte) string {
+	end := bytes.IndexAny(text[:min(len(text), longestUnit+1)], " \n<,.;:!?)–\"'")
+	if end < 0 {
+		end = len(text)
+	}
+	if end > longestUnit {
+		return ""
+	}
+	return string(text[:end])
+}
