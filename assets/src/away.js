@@ -1,4 +1,5 @@
 // A server that cannot be reached is said, and since when.
+import { t } from "./words.js";
 let since = null;
 
 export const reached = (yes) => {
@@ -10,8 +11,8 @@ export const reached = (yes) => {
     return;
   }
   since ??= new Date();
-  box.textContent = "The server cannot be reached since " + since.toTimeString().slice(0, 5) +
-    ". What this page shows is of before; entries are kept on this device.";
+  box.textContent = t('The server cannot be reached since {0}. What this page shows is of before; entries are kept on this device.',
+    since.toTimeString().slice(0, 5));
   box.hidden = false;
 };
 

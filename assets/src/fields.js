@@ -1,5 +1,6 @@
 // Fields that say what they understood, forms that are answered at every change, times and days
 // by the browser's own controls, and long lists that are searched.
+import { t } from "./words.js";
 
 const understand = async (input) => {
   const out = input.closest("label, .sheet, span")?.querySelector(".understood");
@@ -45,7 +46,7 @@ const pickers = () => {
     const native = Object.assign(document.createElement("input"), { type: kind, tabIndex: -1 });
     native.setAttribute("aria-hidden", "true");
     const button = Object.assign(document.createElement("button"), { type: "button" });
-    button.setAttribute("aria-label", kind === "time" ? "by the clock" : "by the calendar");
+    button.setAttribute("aria-label", kind === "time" ? t('by the clock') : t('by the calendar'));
     button.innerHTML = `<svg viewBox="0 0 18 18" width="18" height="18" aria-hidden="true">${picture[kind === "time" ? "time" : "date"]}</svg>`;
     button.addEventListener("click", () => { try { native.showPicker(); } catch { native.focus(); } });
     native.addEventListener("change", () => {
@@ -63,8 +64,8 @@ const long = 10;
 // matches tells whether a text has all the words that are sought, in any order.
 export const matches = (text, sought) => sought.toLowerCase().split(/\s+/).every((word) => text.toLowerCase().includes(word));
 const finder = (of, found) => {
-  const find = Object.assign(document.createElement("input"), { type: "search", className: "find", placeholder: "find", autocomplete: "off" });
-  find.setAttribute("aria-label", "find in " + of);
+  const find = Object.assign(document.createElement("input"), { type: "search", className: "find", placeholder: t('find'), autocomplete: "off" });
+  find.setAttribute("aria-label", t('find in {0}', of));
   find.addEventListener("input", (e) => { e.stopPropagation(); found(find.value.trim()); });
   find.addEventListener("keydown", (e) => { if (e.key === "Enter") e.preventDefault(); });
   return find;
@@ -72,7 +73,7 @@ const finder = (of, found) => {
 const finders = () => {
   for (const list of document.querySelectorAll("select:is([name=wood], [name=wood2], [name=stack], [name=kindling], [name=other-wood], [name=species])")) {
     if (list.options.length <= long) continue;
-    const of = list.closest("label")?.querySelector("span")?.textContent ?? "the list";
+    const of = list.closest("label")?.querySelector("span")?.textContent ?? t('the list');
     const find = finder(of, (sought) => {
       for (const option of list.options) option.hidden = option.disabled = !matches(option.textContent, sought);
       if (list.selectedOptions[0]?.disabled) {

@@ -2,6 +2,7 @@
 // tab is taken with the pointer, or chosen and moved by keys; when it is let go the server burns
 // the evening again and the strip is exchanged. Only the newest answer counts.
 import { minutesOver, on } from "./strip.js";
+import { t } from "./words.js";
 
 // changesIn are the changes of an address, by what they change: one of a kind to an entry.
 export const changesIn = (search) => {
@@ -27,7 +28,7 @@ export const start = () => {
     if (mine !== turn) return;
     tried.setAttribute("aria-busy", "false");
     const fresh = answer && new DOMParser().parseFromString(await answer.text(), "text/html").querySelector('[data-swap="tried"]');
-    if (!fresh) { const box = tried.querySelector(".would-have"); if (box) box.textContent = "The server cannot be reached; nothing was worked out."; return; }
+    if (!fresh) { const box = tried.querySelector(".would-have"); if (box) box.textContent = t('The server cannot be reached; nothing was worked out.'); return; }
     tried.querySelector('[data-swap="tried"]').innerHTML = fresh.innerHTML;
     history.replaceState(null, "", to);
     const again = [...tried.querySelectorAll(".hold")].find((h) => h.dataset.entry === entry && h.getBoundingClientRect().width > 0);

@@ -1,5 +1,6 @@
 // Pieces of wood are picked by tapping them.
 import { node } from "./page.js";
+import { t } from "./words.js";
 
 const most = 8;
 const drawing = '<svg viewBox="0 0 30 24" width="30" height="24" aria-hidden="true"><path d="M4 20C2 12 8 4 15 3c7 1 13 9 11 17z"/>' +
@@ -12,7 +13,7 @@ export const start = () => {
     const mark = () => row.querySelectorAll("button").forEach((b, i) => b.classList.toggle("taken", i < Number(field.value)));
     for (let n = 1; n <= most; n++) {
       const button = node("button", "", { type: "button" });
-      button.setAttribute("aria-label", n === 1 ? "one piece" : n + " pieces");
+      button.setAttribute("aria-label", n === 1 ? t('one piece') : t('{0} pieces', n));
       button.innerHTML = drawing;
       button.addEventListener("click", () => { field.value = n; mark(); });
       row.append(button);

@@ -3,6 +3,7 @@ import { look, reached } from "./away.js";
 import { keep, live, read, ring, shut, tell } from "./page.js";
 import { fromBefore, household, mine, of, place, prefix } from "./queue.js";
 import { refresh } from "./live.js";
+import { t } from "./words.js";
 
 // alone runs f while no other page of this browser does.
 const alone = (f) => (navigator.locks ? navigator.locks.request("smolder-send", f) : f());
@@ -51,22 +52,22 @@ const sendOne = async ({ key, entry }) => {
   }
   const body = await answer.json().catch(() => ({}));
   if (answer.status === 401 || answer.status === 429) {
-    tell(body.error ?? "Kept on this device.", true);
+    tell(body.error ?? t('Kept on this device.'), true);
     return false;
   }
   if (answer.status >= 500) { // this one waits; those behind it do not
-    tell(body.error ?? "Kept on this device; the other end does not answer just now.", true);
+    tell(body.error ?? t('Kept on this device; the other end does not answer just now.'), true);
     if (answer.status === 503) reached(false);
     return answer.status !== 503;
   }
   reached(true);
   if (answer.ok) {
     localStorage.removeItem(key);
-    tell("Logged: " + body.said);
+    tell(t('Logged: {0}', body.said));
     // Only the sheet it came from: another may be open under the hand by now.
     document.querySelectorAll('details.sheet[open][data-key="' + CSS.escape(entry.sheet ?? "") + '"]').forEach(shut);
   } else {
-    refuse(key, entry, body.error ?? "This entry was refused.");
+    refuse(key, entry, body.error ?? t('This entry was refused.'));
   }
   if (!answer.ok || !(await heardOf(entry))) await refresh();
   ring("answered");
@@ -89,7 +90,7 @@ const refuse = (key, entry, why) => {
   entry.refused = why;
   keep(key, entry);
   if (entry.sheet && document.querySelector('details.sheet[open][data-key="' + CSS.escape(entry.sheet) + '"]')) inHand.add(key);
-  tell(why + (typed.value ? " Typed was: " + typed.value : "") + " It waits above, to be changed or dropped.", true);
+  tell(why + " " + (typed.value ? t('Typed was: {0}', typed.value) + " " : "") + t('It waits above, to be changed or dropped.'), true);
 };
 
 const hearsWithin = 2500; // ms, after which the page is asked for
@@ -118,10 +119,10 @@ const submitted = (e) => {
     localStorage.removeItem(key);
   }
   if (!keep(place(id), { to: form.getAttribute("action"), fields, sheet: from, made: Date.now() })) {
-    tell("This device keeps nothing more: the entry is not kept. Write it down.", true);
+    tell(t('This device keeps nothing more: the entry is not kept. Write it down.'), true);
     return;
   }
-  tell("Kept.");
+  tell(t('Kept.'));
   ring("kept");
   if (sending) again = true;
   if (form.dataset.tap) e.submitter?.blur(); // so that the taps can change under it

@@ -49,7 +49,7 @@ export const component = () => ({
     const said = [];
     for (const pen of d.pens) {
       const v = valueAt(pen.points, this.minute);
-      if (v !== null) said.push(pen.name + " " + (pen.name.startsWith("room") ? v.toFixed(1) : Math.round(v)) + " " + d.unit);
+      if (v !== null) said.push(pen.name + " " + (pen.fine ? v.toFixed(1) : Math.round(v)) + " " + d.unit);
     }
     let moved = 0; // minutes that the clocks have been changed by
     for (const [from, by] of d.moves ?? []) if (this.minute >= from) moved = by;

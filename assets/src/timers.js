@@ -2,6 +2,7 @@
 // this device.
 import { alarm } from "./comforts.js";
 import { keep, live, node, on, read, shut } from "./page.js";
+import { t } from "./words.js";
 
 const key = "smolder-timers:" + location.pathname;
 const mostTimers = 6;
@@ -39,13 +40,13 @@ const tick = () => {
     own.dataset.shown = text;
     own.replaceChildren(...kept.map(button));
   }
-  own.querySelectorAll("b").forEach((b, i) => { if (kept[i]) b.textContent = kept[i].rung ? "over" : clockOf(kept[i].until - Date.now()); });
+  own.querySelectorAll("b").forEach((b, i) => { if (kept[i]) b.textContent = kept[i].rung ? t('over') : clockOf(kept[i].until - Date.now()); });
 };
 
 const button = (timer) => {
   const stop = node("button", "", { type: "button", className: timer.rung ? "rung" : "" });
   stop.append(node("span", timer.minutes + " min "), node("b"));
-  stop.setAttribute("aria-label", "stop this timer");
+  stop.setAttribute("aria-label", t('stop this timer'));
   stop.addEventListener("click", () => { keep(key, timers().filter((other) => other.until !== timer.until)); tick(); });
   return stop;
 };

@@ -3,6 +3,7 @@
 import { keep, live, node, on, tell } from "./page.js";
 import { all, household, mine, of, prefix, said } from "./queue.js";
 import { send } from "./send.js";
+import { t } from "./words.js";
 
 const words = (entry) => said(entry, JSON.parse(document.body.dataset.kinds ?? "{}"));
 
@@ -15,7 +16,7 @@ const again = (key, entry) => {
     const field = entry.fields.find(([n]) => n === name);
     if (field && (field[1] || name === "when")) form.append(node("input", "", { name, value: field[1], ariaLabel: name, placeholder: name }));
   }
-  form.append(node("button", "Send it again", { className: "linkish" }));
+  form.append(node("button", t('Send it again'), { className: "linkish" }));
   form.addEventListener("submit", (e) => {
     e.preventDefault();
     e.stopPropagation();
@@ -32,10 +33,10 @@ const line = ({ key, entry }) => {
   const item = node("li");
   item.append(node("span", words(entry)));
   if (!entry.refused) {
-    item.append(node("span", "waits"));
+    item.append(node("span", t('waits')));
     return item;
   }
-  const drop = node("button", "Drop it", { className: "linkish", type: "button" });
+  const drop = node("button", t('Drop it'), { className: "linkish", type: "button" });
   drop.addEventListener("click", () => { localStorage.removeItem(key); show(); });
   item.append(node("span", entry.refused, { className: "wrong" }), again(key, entry), drop);
   return item;
@@ -50,15 +51,16 @@ export const show = () => {
   if (!box.contains(document.activeElement) || document.activeElement.tagName !== "INPUT") {
     const list = node("ul");
     list.append(...waiting.map(line));
-    const many = waiting.length === 1 ? "One entry is" : waiting.length + " entries are";
-    box.replaceChildren(node("p", many + " on this device and not in the log yet.", { className: "text-sm", hidden: waiting.length === 0 }), list);
-    if (others) box.append(node("p", others + " of another household wait for its sign-in.", { className: "text-sm" }));
+    const many = waiting.length === 1 ? t('One entry is on this device and not in the log yet.')
+      : t('{0} entries are on this device and not in the log yet.', waiting.length);
+    box.replaceChildren(node("p", many, { className: "text-sm", hidden: waiting.length === 0 }), list);
+    if (others) box.append(node("p", t('{0} of another household wait for its sign-in.', others), { className: "text-sm" }));
   }
   const here = live() ? waiting.filter((e) => of(e.entry, location.pathname)) : [];
   document.querySelector("[data-waiting-log]")?.replaceChildren(
-    ...here.toReversed().map(({ entry }) => node("li", words(entry) + (entry.refused ? ", refused" : ", waits"))));
+    ...here.toReversed().map(({ entry }) => node("li", words(entry) + ", " + (entry.refused ? t('refused') : t('waits')))));
   number(here);
-  if (refused.length === 0 && waiting.length && live()) tell(waiting.length + " kept on this device; sent when there is a connection.");
+  if (refused.length === 0 && waiting.length && live()) tell(t('{0} kept on this device; sent when there is a connection.', waiting.length));
 };
 
 // number puts the newest reading that waits where the big number stands.

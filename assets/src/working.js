@@ -1,12 +1,13 @@
 // Long work says how far it is; short work says nothing. What was said stays until the answer is
 // there.
-const usual = "Burning fires to find the best";
+import { t } from "./words.js";
+const usual = () => t('Burning fires to find the best');
 
 // progress is how far a search is, in words; empty: nothing new is known.
 export const progress = (body, works, what) => {
-  if (body?.waiting) return body.waiting === 1 ? "One search comes before yours…" : `${body.waiting} searches come before yours…`;
+  if (body?.waiting) return body.waiting === 1 ? t('One search comes before yours…') : t('{0} searches come before yours…', body.waiting);
   if (!body?.of) return "";
-  return works ? `${works}: ${body.burnt} of ${body.of} ${what} so far…` : `${usual}: ${body.burnt} of ${body.of} so far…`;
+  return works ? t('{0}: {1} of {2} {3} so far…', works, body.burnt, body.of, what) : t('{0}: {1} of {2} so far…', usual(), body.burnt, body.of);
 };
 
 export const component = () => ({
@@ -15,7 +16,7 @@ export const component = () => ({
   over: false,
   start() {
     this.over = false;
-    this.said = (this.$root.dataset.works ?? usual) + "…";
+    this.said = (this.$root.dataset.works ?? usual()) + "…";
     this.ask();
     setTimeout(() => { this.busy = !this.over; }, 300);
   },

@@ -4,6 +4,7 @@ import { fahrenheitAtHome } from "../src/first.js";
 import { stepTo } from "../src/keys.js";
 import { changesIn } from "../src/otherwise.js";
 import { clockOf, ended } from "../src/timers.js";
+import { t, use } from "../src/words.js";
 import { progress } from "../src/working.js";
 
 await test("a list is searched by words in any order", () => {
@@ -48,4 +49,12 @@ await test("long work says how far it is", () => {
   equal(progress({ burnt: 5, of: 40 }), "Burning fires to find the best: 5 of 40 so far…");
   equal(progress({ burnt: 5, of: 40 }, "Reading in", "burns"), "Reading in: 5 of 40 burns so far…");
   equal(progress(null), "");
+});
+
+await test("the script speaks the page's language", () => {
+  use({ "{0} pieces": "{0} Scheite" });
+  equal(t("{0} pieces", 3), "3 Scheite");
+  equal(t("Kept on {0}.", "it"), "Kept on it.", "what a language lacks is English");
+  use({});
+  equal(t("{0} pieces", 3), "3 pieces");
 });

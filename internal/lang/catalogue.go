@@ -4,6 +4,7 @@ import (
 	"bytes"
 	_ "embed"
 	"encoding/json"
+	"regexp"
 	"slices"
 )
 
@@ -32,11 +33,23 @@ func Catalogued() (Catalogue, error) {
 
 // JSON is the catalogue as it is kept: sorted, a message a line.
 func (c Catalogue) JSON() ([]byte, error) {
+	whole, err := encoded(c)
+	if err != nil {
+		return nil, err
+	}
+	// A list of places stands behind its message.
+	return placesApart.ReplaceAllFunc(whole, func(list []byte) []byte { return spaces.ReplaceAll(list, nil) }), nil
+}
+
+// placesApart is a list of places, a line each.
+var placesApart = regexp.MustCompile(`\[\s+"[a-z]+/[^\]]*\]`)
+
+func encoded(v any) ([]byte, error) {
 	var out bytes.Buffer
 	e := json.NewEncoder(&out)
 	e.SetEscapeHTML(false)
 	e.SetIndent("", " ")
-	err := e.Encode(c)
+	err := e.Encode(v)
 	return out.Bytes(), err
 }
 

@@ -61,7 +61,7 @@ const firstAction = 0xF0000
 var action = regexp.MustCompile("(?s)\\{\\{(?:[^\"`}]|\"(?:[^\"\\\\]|\\\\.)*\"|`[^`]*`|\\}[^}])*\\}\\}")
 
 // shown are the attributes that somebody reads or hears.
-var shown = regexp.MustCompile(`(\s(?:title|placeholder|aria-label|alt|data-say)=")([^"]*)(")`)
+var shown = regexp.MustCompile(`(\s(?:title|placeholder|aria-label|alt|data-works|data-what)=")([^"]*)(")`)
 
 // inline are the tags that stand within a sentence.
 var inline = map[string]bool{"a": true, "abbr": true, "b": true, "br": true, "code": true, "dfn": true, "em": true, "i": true,

@@ -306,7 +306,8 @@ func (f *frame) now() {
 func (f *frame) readout() string {
 	type pen struct {
 		Name   string       `json:"name"`
-		Points [][2]float64 `json:"points"` // minutes, value as printed
+		Fine   bool         `json:"fine,omitempty"` // read to a tenth
+		Points [][2]float64 `json:"points"`         // minutes, value as printed
 	}
 	out := struct {
 		Left  float64      `json:"left"`
@@ -327,16 +328,16 @@ func (f *frame) readout() string {
 		out.Zero = f.Start.UnixMilli()
 	}
 	for _, p := range f.Pens {
-		name := say.Places.Short(p.Place)
+		name := f.Units.T(say.Places.Short(p.Place))
 		switch {
 		case p.Second:
-			name += ", the other"
+			name = f.Units.F("%s, the other", name)
 		case p.Replayed:
-			name += ", computed"
+			name = f.Units.F("%s, computed", name)
 		case p.Planned:
-			name += ", planned"
+			name = f.Units.F("%s, planned", name)
 		}
-		q := pen{Name: f.Units.T(name), Points: make([][2]float64, 0, len(p.Points))}
+		q := pen{Name: name, Fine: p.Place == stove.RoomAir, Points: make([][2]float64, 0, len(p.Points))}
 		stride := 1 + len(p.Points)/300
 		for i := 0; i < len(p.Points); i += stride {
 			q.Points = append(q.Points, [2]float64{math.Round(p.Points[i].At.Minutes()*10) / 10, math.Round(f.shown(p.Points[i].V)*10) / 10})
@@ -348,7 +349,7 @@ func (f *frame) readout() string {
 			continue
 		}
 		for i, points := range [][]Point{fan.Low, fan.High} {
-			q := pen{Name: f.Units.T("foretold ") + []string{"from", "to"}[i]}
+			q := pen{Name: f.Units.T([]lang.Message{"foretold from", "foretold to"}[i])}
 			for _, p := range points {
 				q.Points = append(q.Points, [2]float64{math.Round(p.At.Minutes()*10) / 10, math.Round(f.shown(p.V))})
 			}

@@ -12,6 +12,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"smolder/internal/core/burn"
@@ -274,46 +275,64 @@ func undoable(undone bool, parts ...any) undo { return undo{undone, fmt.Sprint(p
 // functions are what templates may call, in a language.
 func functions(loc lang.Locale) template.FuncMap {
 	return template.FuncMap{
-		"listed":     loc.And, // "a, b and c"
-		"t2":         func(m lang.Message, args ...any) string { return loc.F(m, args...) },
-		"t":          loc.T, // a message in an action
-		"tag":        loc.Tag,
-		"own":        func(text string) string { return say.Own(text, loc) }, // a word of the core
-		"entryWords": func() (string, error) { return entryWords(loc) },
-		"field":      newField,
-		"choice":     newChoice,
-		"percent":    loc.Percent,
-		"duration":   loc.Duration,
-		"number":     loc.Number,
-		"species":    wood.AllSpecies,
-		"families":   func() any { return say.Families },
-		"roles":      func() any { return say.Roles },
-		"scales":     func() any { return say.Scales },
-		"family":     func(f stove.Family) string { return loc.T(say.Families.Name(f)) },
-		"places":     func() any { return say.Places },
-		"lays":       func() any { return say.Lays },
-		"starters":   func() any { return say.Starters },
-		"doorWords":  func() []Option { return doorOptions(loc) },
-		"upper":      units.UpperFirst,
-		"lowerFirst": units.LowerFirst,
-		"pieces":     func(n int) string { return PieceWord(n, loc) },
-		"clock":      func(t time.Time, z *time.Location) string { return t.In(z).Format("15:04") },
-		"day":        func(t time.Time, z *time.Location) string { return loc.Date(t.In(z), "2 January 2006") },
-		"dayShort":   func(t time.Time, z *time.Location) string { return loc.Date(t.In(z), "2 Jan") },
-		"iso":        func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
-		"seq":        func(n int) []int { return make([]int, n) },
-		"add":        func(a, b int) int { return a + b },
-		"logArgs":    func(id int64, lines []LogLine) logArgs { return logArgs{ID: id, Lines: lines} },
-		"undoable":   undoable,
-		"pair":       func(line any, list string) any { return struct{ L, List any }{line, list} },
-		"join":       strings.Join,
-		"lower":      strings.ToLower,
+		"listed":      loc.And, // "a, b and c"
+		"t2":          func(m lang.Message, args ...any) string { return loc.F(m, args...) },
+		"t":           loc.T, // a message in an action
+		"tag":         loc.Tag,
+		"own":         func(text string) string { return say.Own(text, loc) }, // a word of the core
+		"scriptWords": sync.OnceValues(func() (string, error) { return scriptWords(loc) }),
+		"entryWords":  func() (string, error) { return entryWords(loc) },
+		"field":       newField,
+		"choice":      newChoice,
+		"percent":     loc.Percent,
+		"duration":    loc.Duration,
+		"number":      loc.Number,
+		"species":     wood.AllSpecies,
+		"families":    func() any { return say.Families },
+		"roles":       func() any { return say.Roles },
+		"scales":      func() any { return say.Scales },
+		"family":      func(f stove.Family) string { return loc.T(say.Families.Name(f)) },
+		"places":      func() any { return say.Places },
+		"lays":        func() any { return say.Lays },
+		"starters":    func() any { return say.Starters },
+		"doorWords":   func() []Option { return doorOptions(loc) },
+		"upper":       units.UpperFirst,
+		"lowerFirst":  units.LowerFirst,
+		"pieces":      func(n int) string { return PieceWord(n, loc) },
+		"clock":       func(t time.Time, z *time.Location) string { return t.In(z).Format("15:04") },
+		"day":         func(t time.Time, z *time.Location) string { return loc.Date(t.In(z), "2 January 2006") },
+		"dayShort":    func(t time.Time, z *time.Location) string { return loc.Date(t.In(z), "2 Jan") },
+		"iso":         func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
+		"seq":         func(n int) []int { return make([]int, n) },
+		"add":         func(a, b int) int { return a + b },
+		"logArgs":     func(id int64, lines []LogLine) logArgs { return logArgs{ID: id, Lines: lines} },
+		"undoable":    undoable,
+		"pair":        func(line any, list string) any { return struct{ L, List any }{line, list} },
+		"join":        strings.Join,
+		"lower":       strings.ToLower,
 	}
 }
 
 // doorOptions are the ways in which a door may stand.
 func doorOptions(loc lang.Locale) []Option {
 	return []Option{{Value: "shut", Label: loc.T("shut")}, {Value: "ajar", Label: loc.T("ajar")}, {Value: "open", Label: loc.T("open")}}
+}
+
+// scriptWords are the words of the page's script in another language than English.
+func scriptWords(loc lang.Locale) (string, error) {
+	if loc.Language() == nil {
+		return "", nil
+	}
+	all, err := lang.Catalogued()
+	if err != nil {
+		return "", err
+	}
+	words := map[lang.Message]string{}
+	for _, m := range all.Script {
+		words[m] = loc.T(m)
+	}
+	text, err := json.Marshal(words)
+	return string(text), err
 }
 
 // entryWords are the words of all kinds of entry, for the page's script.

@@ -11,6 +11,13 @@
     start: () => start
   });
 
+  // src/words.js
+  var words;
+  var t = (text, ...fill) => {
+    words ??= JSON.parse(document.body?.dataset.words || "{}");
+    return (words[text] ?? text).replace(/\{(\d)\}/g, (_, n) => fill[n]);
+  };
+
   // src/away.js
   var since = null;
   var reached = (yes) => {
@@ -22,7 +29,10 @@
       return;
     }
     since ??= /* @__PURE__ */ new Date();
-    box.textContent = "The server cannot be reached since " + since.toTimeString().slice(0, 5) + ". What this page shows is of before; entries are kept on this device.";
+    box.textContent = t(
+      "The server cannot be reached since {0}. What this page shows is of before; entries are kept on this device.",
+      since.toTimeString().slice(0, 5)
+    );
     box.hidden = false;
   };
   var look = async () => {
@@ -224,7 +234,7 @@
       const native = Object.assign(document.createElement("input"), { type: kind, tabIndex: -1 });
       native.setAttribute("aria-hidden", "true");
       const button2 = Object.assign(document.createElement("button"), { type: "button" });
-      button2.setAttribute("aria-label", kind === "time" ? "by the clock" : "by the calendar");
+      button2.setAttribute("aria-label", kind === "time" ? t("by the clock") : t("by the calendar"));
       button2.innerHTML = `<svg viewBox="0 0 18 18" width="18" height="18" aria-hidden="true">${picture[kind === "time" ? "time" : "date"]}</svg>`;
       button2.addEventListener("click", () => {
         try {
@@ -246,8 +256,8 @@
   var long = 10;
   var matches = (text, sought) => sought.toLowerCase().split(/\s+/).every((word) => text.toLowerCase().includes(word));
   var finder = (of2, found) => {
-    const find = Object.assign(document.createElement("input"), { type: "search", className: "find", placeholder: "find", autocomplete: "off" });
-    find.setAttribute("aria-label", "find in " + of2);
+    const find = Object.assign(document.createElement("input"), { type: "search", className: "find", placeholder: t("find"), autocomplete: "off" });
+    find.setAttribute("aria-label", t("find in {0}", of2));
     find.addEventListener("input", (e) => {
       e.stopPropagation();
       found(find.value.trim());
@@ -260,7 +270,7 @@
   var finders = () => {
     for (const list of document.querySelectorAll("select:is([name=wood], [name=wood2], [name=stack], [name=kindling], [name=other-wood], [name=species])")) {
       if (list.options.length <= long) continue;
-      const of2 = list.closest("label")?.querySelector("span")?.textContent ?? "the list";
+      const of2 = list.closest("label")?.querySelector("span")?.textContent ?? t("the list");
       const find = finder(of2, (sought) => {
         for (const option of list.options) option.hidden = option.disabled = !matches(option.textContent, sought);
         if (list.selectedOptions[0]?.disabled) {
@@ -384,10 +394,10 @@
     }
   };
   var shownIn = (unit, celsius) => unit === "\xB0F" ? celsius * 1.8 + 32 : celsius;
-  var dotAt = (d, { p, t, v }) => {
+  var dotAt = (d, { p, t: t2, v }) => {
     const [y0, y1, v0, v1] = d.scale ?? [];
     if (!(y0 > y1) || !d.zero) return null;
-    const minute = (t - d.zero) / 6e4;
+    const minute = (t2 - d.zero) / 6e4;
     if (!(minute >= d.from && minute <= d.to) || p.startsWith("room") || p === "draft" || p.startsWith("outdoor")) return null;
     return {
       x: d.left + (minute - d.from) / (d.to - d.from) * (d.right - d.left),
@@ -474,21 +484,21 @@
     }
     const body = await answer.json().catch(() => ({}));
     if (answer.status === 401 || answer.status === 429) {
-      tell(body.error ?? "Kept on this device.", true);
+      tell(body.error ?? t("Kept on this device."), true);
       return false;
     }
     if (answer.status >= 500) {
-      tell(body.error ?? "Kept on this device; the other end does not answer just now.", true);
+      tell(body.error ?? t("Kept on this device; the other end does not answer just now."), true);
       if (answer.status === 503) reached(false);
       return answer.status !== 503;
     }
     reached(true);
     if (answer.ok) {
       localStorage.removeItem(key4);
-      tell("Logged: " + body.said);
+      tell(t("Logged: {0}", body.said));
       document.querySelectorAll('details.sheet[open][data-key="' + CSS.escape(entry.sheet ?? "") + '"]').forEach(shut);
     } else {
-      refuse(key4, entry, body.error ?? "This entry was refused.");
+      refuse(key4, entry, body.error ?? t("This entry was refused."));
     }
     if (!answer.ok || !await heardOf(entry)) await refresh();
     ring("answered");
@@ -506,7 +516,7 @@
     entry.refused = why;
     keep(key4, entry);
     if (entry.sheet && document.querySelector('details.sheet[open][data-key="' + CSS.escape(entry.sheet) + '"]')) inHand.add(key4);
-    tell(why + (typed.value ? " Typed was: " + typed.value : "") + " It waits above, to be changed or dropped.", true);
+    tell(why + " " + (typed.value ? t("Typed was: {0}", typed.value) + " " : "") + t("It waits above, to be changed or dropped."), true);
   };
   var hearsWithin = 2500;
   var twice = 1500;
@@ -531,10 +541,10 @@
       localStorage.removeItem(key4);
     }
     if (!keep(place(id), { to: form.getAttribute("action"), fields, sheet: from, made: Date.now() })) {
-      tell("This device keeps nothing more: the entry is not kept. Write it down.", true);
+      tell(t("This device keeps nothing more: the entry is not kept. Write it down."), true);
       return;
     }
-    tell("Kept.");
+    tell(t("Kept."));
     ring("kept");
     if (sending) again = true;
     if (form.dataset.tap) e.submitter?.blur();
@@ -667,7 +677,7 @@
       const said2 = [];
       for (const pen of d.pens) {
         const v = valueAt(pen.points, this.minute);
-        if (v !== null) said2.push(pen.name + " " + (pen.name.startsWith("room") ? v.toFixed(1) : Math.round(v)) + " " + d.unit);
+        if (v !== null) said2.push(pen.name + " " + (pen.fine ? v.toFixed(1) : Math.round(v)) + " " + d.unit);
       }
       let moved = 0;
       for (const [from, by] of d.moves ?? []) if (this.minute >= from) moved = by;
@@ -734,7 +744,7 @@
       const fresh = answer && new DOMParser().parseFromString(await answer.text(), "text/html").querySelector('[data-swap="tried"]');
       if (!fresh) {
         const box = tried.querySelector(".would-have");
-        if (box) box.textContent = "The server cannot be reached; nothing was worked out.";
+        if (box) box.textContent = t("The server cannot be reached; nothing was worked out.");
         return;
       }
       tried.querySelector('[data-swap="tried"]').innerHTML = fresh.innerHTML;
@@ -808,7 +818,7 @@
       const mark = () => row.querySelectorAll("button").forEach((b, i) => b.classList.toggle("taken", i < Number(field.value)));
       for (let n = 1; n <= most; n++) {
         const button2 = node("button", "", { type: "button" });
-        button2.setAttribute("aria-label", n === 1 ? "one piece" : n + " pieces");
+        button2.setAttribute("aria-label", n === 1 ? t("one piece") : t("{0} pieces", n));
         button2.innerHTML = drawing;
         button2.addEventListener("click", () => {
           field.value = n;
@@ -860,13 +870,13 @@
       own.replaceChildren(...kept.map(button));
     }
     own.querySelectorAll("b").forEach((b, i) => {
-      if (kept[i]) b.textContent = kept[i].rung ? "over" : clockOf(kept[i].until - Date.now());
+      if (kept[i]) b.textContent = kept[i].rung ? t("over") : clockOf(kept[i].until - Date.now());
     });
   };
   var button = (timer) => {
     const stop = node("button", "", { type: "button", className: timer.rung ? "rung" : "" });
     stop.append(node("span", timer.minutes + " min "), node("b"));
-    stop.setAttribute("aria-label", "stop this timer");
+    stop.setAttribute("aria-label", t("stop this timer"));
     stop.addEventListener("click", () => {
       keep(key3, timers().filter((other) => other.until !== timer.until));
       tick();
@@ -895,7 +905,7 @@
     show: () => show,
     start: () => start12
   });
-  var words = (entry) => said(entry, JSON.parse(document.body.dataset.kinds ?? "{}"));
+  var words2 = (entry) => said(entry, JSON.parse(document.body.dataset.kinds ?? "{}"));
   var again2 = (key4, entry) => {
     const form = node("form");
     if (!entry.fields.some(([n]) => n === "when")) entry.fields.push(["when", ""]);
@@ -904,7 +914,7 @@
       const field = entry.fields.find(([n]) => n === name);
       if (field && (field[1] || name === "when")) form.append(node("input", "", { name, value: field[1], ariaLabel: name, placeholder: name }));
     }
-    form.append(node("button", "Send it again", { className: "linkish" }));
+    form.append(node("button", t("Send it again"), { className: "linkish" }));
     form.addEventListener("submit", (e) => {
       e.preventDefault();
       e.stopPropagation();
@@ -918,12 +928,12 @@
   };
   var line = ({ key: key4, entry }) => {
     const item = node("li");
-    item.append(node("span", words(entry)));
+    item.append(node("span", words2(entry)));
     if (!entry.refused) {
-      item.append(node("span", "waits"));
+      item.append(node("span", t("waits")));
       return item;
     }
-    const drop = node("button", "Drop it", { className: "linkish", type: "button" });
+    const drop = node("button", t("Drop it"), { className: "linkish", type: "button" });
     drop.addEventListener("click", () => {
       localStorage.removeItem(key4);
       show();
@@ -939,16 +949,16 @@
     if (!box.contains(document.activeElement) || document.activeElement.tagName !== "INPUT") {
       const list = node("ul");
       list.append(...waiting.map(line));
-      const many = waiting.length === 1 ? "One entry is" : waiting.length + " entries are";
-      box.replaceChildren(node("p", many + " on this device and not in the log yet.", { className: "text-sm", hidden: waiting.length === 0 }), list);
-      if (others) box.append(node("p", others + " of another household wait for its sign-in.", { className: "text-sm" }));
+      const many = waiting.length === 1 ? t("One entry is on this device and not in the log yet.") : t("{0} entries are on this device and not in the log yet.", waiting.length);
+      box.replaceChildren(node("p", many, { className: "text-sm", hidden: waiting.length === 0 }), list);
+      if (others) box.append(node("p", t("{0} of another household wait for its sign-in.", others), { className: "text-sm" }));
     }
     const here = live() ? waiting.filter((e) => of(e.entry, location.pathname)) : [];
     document.querySelector("[data-waiting-log]")?.replaceChildren(
-      ...here.toReversed().map(({ entry }) => node("li", words(entry) + (entry.refused ? ", refused" : ", waits")))
+      ...here.toReversed().map(({ entry }) => node("li", words2(entry) + ", " + (entry.refused ? t("refused") : t("waits"))))
     );
     number(here);
-    if (refused.length === 0 && waiting.length && live()) tell(waiting.length + " kept on this device; sent when there is a connection.");
+    if (refused.length === 0 && waiting.length && live()) tell(t("{0} kept on this device; sent when there is a connection.", waiting.length));
   };
   var number = (here) => {
     const guide = document.querySelector("[data-guide]"), box = guide?.querySelector("[data-number]");
@@ -968,11 +978,11 @@
   };
 
   // src/working.js
-  var usual = "Burning fires to find the best";
+  var usual = () => t("Burning fires to find the best");
   var progress = (body, works, what) => {
-    if (body?.waiting) return body.waiting === 1 ? "One search comes before yours\u2026" : `${body.waiting} searches come before yours\u2026`;
+    if (body?.waiting) return body.waiting === 1 ? t("One search comes before yours\u2026") : t("{0} searches come before yours\u2026", body.waiting);
     if (!body?.of) return "";
-    return works ? `${works}: ${body.burnt} of ${body.of} ${what} so far\u2026` : `${usual}: ${body.burnt} of ${body.of} so far\u2026`;
+    return works ? t("{0}: {1} of {2} {3} so far\u2026", works, body.burnt, body.of, what) : t("{0}: {1} of {2} so far\u2026", usual(), body.burnt, body.of);
   };
   var component2 = () => ({
     busy: false,
@@ -980,7 +990,7 @@
     over: false,
     start() {
       this.over = false;
-      this.said = (this.$root.dataset.works ?? usual) + "\u2026";
+      this.said = (this.$root.dataset.works ?? usual()) + "\u2026";
       this.ask();
       setTimeout(() => {
         this.busy = !this.over;
