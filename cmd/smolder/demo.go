@@ -26,9 +26,14 @@ func demoCommand() *cobra.Command {
 	address := addressFlag(cmd)
 	dir := cmd.Flags().String("dir", ".smolder", "folder for the demo's data")
 	fresh := cmd.Flags().Bool("fresh", false, "start over")
+	tongues := languagesFlag(cmd)
 	quiet := cmd.Flags().Bool("no-fire", false, "without a fire that burns, and without the simulated thermometers")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) (err error) {
 		ctx := cmd.Context()
+		languages, err := languagesIn(*tongues)
+		if err != nil {
+			return err
+		}
 		pg, err := pgserver.Start(ctx, pgserver.Options{Dir: filepath.Join(*dir, "postgres")})
 		if err != nil {
 			return err
@@ -40,7 +45,7 @@ func demoCommand() *cobra.Command {
 		}
 		defer st.Close()
 		err = serve(ctx, *address, web.Options{Store: st, Log: logger(), Demo: &web.Demo{User: demo.User, Password: demo.Password},
-			Weather: weather.Island{}, LocalWeather: true}, cmd.OutOrStdout(), func(at string) {
+			Weather: weather.Island{}, LocalWeather: true, Languages: languages}, cmd.OutOrStdout(), func(at string) {
 			if !*quiet {
 				if err := thermometers(ctx, st, at); err != nil && ctx.Err() == nil {
 					logger().Warn("the demo's thermometers", "error", err)

@@ -42,6 +42,6 @@ func root() *cobra.Command {
 	}
 	cmd.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usageError{err} })
 	cmd.AddCommand(serveCommand(), migrateCommand(), demoCommand(), calcCommand(), simulateCommand(), planCommand(), probeCommand(), weatherCommand(),
-		passwordCommand(), licensesCommand(), schemaCommand(), withPostgresCommand())
+		languageCommand(), passwordCommand(), licensesCommand(), schemaCommand(), withPostgresCommand())
 	return cmd
 }

@@ -59,8 +59,13 @@ func serveCommand() *cobra.Command {
 	proxy := cmd.Flags().Bool("behind-proxy", os.Getenv("SMOLDER_BEHIND_PROXY") == "1", "behind a proxy that says in X-Forwarded-For who asks")
 	local := cmd.Flags().Bool("local-weather", os.Getenv("SMOLDER_LOCAL_WEATHER") == "1", "households may name a forecast on this machine or its network")
 	broker := cmd.Flags().String("mqtt", os.Getenv("SMOLDER_MQTT"), "broker at which thermometers publish, such as tcp://127.0.0.1:1883")
+	tongues := languagesFlag(cmd)
 	migrate := cmd.Flags().Bool("migrate", true, "bring the database to the newest version first")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
+		languages, err := languagesIn(*tongues)
+		if err != nil {
+			return err
+		}
 		st, err := openStore(cmd.Context(), *database)
 		if err != nil {
 			return err
@@ -81,7 +86,7 @@ func serveCommand() *cobra.Command {
 				}
 			}()
 		}
-		return serve(cmd.Context(), *address, web.Options{Store: st, Log: logger(), Secure: *secure, Proxy: *proxy, LocalWeather: *local,
+		return serve(cmd.Context(), *address, web.Options{Store: st, Log: logger(), Secure: *secure, Proxy: *proxy, LocalWeather: *local, Languages: languages,
 			Weather: forecastOf(*forecast)}, cmd.OutOrStdout(), nil)
 	}
 	return cmd

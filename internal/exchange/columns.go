@@ -64,7 +64,7 @@ type Row struct {
 // A BadRow is one that cannot be read, by its number in the file, the first being 1.
 type BadRow struct {
 	Number int
-	Why    string
+	Why    error
 }
 
 // A Columned is a file that was looked into.
@@ -246,7 +246,7 @@ func (m Matching) Read(file []byte) (rows []Row, bad []BadRow, badRows int, err 
 		}
 		if err != nil { // what else stands in the row is kept
 			if badRows++; len(bad) < mostBad {
-				bad = append(bad, BadRow{n, err.Error()})
+				bad = append(bad, BadRow{n, err})
 			}
 		}
 		rows = append(rows, of...)
@@ -364,17 +364,17 @@ func (m Matching) row(record []string) ([]Row, error) {
 		}
 		v, err := strconv.ParseFloat(strings.ReplaceAll(strings.TrimRight(cell, " °CFcfPa"), ",", "."), 64)
 		if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
-			wrong = errors.Join(wrong, lang.Errorf("%q is no reading", shortened(cell)))
+			wrong = and(wrong, lang.Errorf("%q is no reading", shortened(cell)))
 			continue
 		}
 		if v, err = m.value(c, v); err != nil {
-			wrong = errors.Join(wrong, err)
+			wrong = and(wrong, err)
 			continue
 		}
 		out = append(out, Row{Place: c, At: at, Value: v, Second: m.twice != nil && m.twice.n > was})
 	}
 	if wrong != nil && len(out) > 0 {
-		wrong = lang.Errorf("%s; its other readings are kept", strings.ReplaceAll(wrong.Error(), "\n", ", "))
+		wrong = lang.Errorf("%w; its other readings are kept", wrong)
 	}
 	return out, wrong
 }
@@ -454,4 +454,12 @@ func (r Row) Printed(sys lang.Locale) string {
 		return sys.Draft(units.Pascal(r.Value))
 	}
 	return sys.Temperature(units.Celsius(r.Value))
+}
+
+// and adds one fault to those of before.
+func and(before, err error) error {
+	if before == nil {
+		return err
+	}
+	return lang.Errorf("%w, %w", before, err)
 }

@@ -167,7 +167,7 @@ func TestColumns(t *testing.T) {
 	_, bad, badRows, err = ahead.Read([]byte("2031-01-01 10:00,20\n"))
 	require.NoError(t, err)
 	assert.Equal(t, 1, badRows)
-	assert.Contains(t, bad[0].Why, "lies ahead")
+	assert.Contains(t, bad[0].Why.Error(), "lies ahead")
 	many := ""
 	for m := range 80 {
 		many += time.Date(2015, time.Month(m), 3, 0, 0, 0, 0, time.UTC).Format(time.RFC3339) + ",20\n"

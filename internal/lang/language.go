@@ -73,6 +73,10 @@ func build(tag language.Tag, f file) (*Language, error) {
 	l := &Language{Name: f.Name, tag: tag, messages: f.Messages, layouts: f.Layouts, plurals: map[Message]bool{}}
 	all := catalog.NewBuilder(catalog.Fallback(tag))
 	for m, text := range f.Messages {
+		if text == "" { // not translated yet
+			delete(f.Messages, m)
+			continue
+		}
 		if err := sameVerbs(m.English(), text); err != nil {
 			return nil, fmt.Errorf("%q: %w", m, err)
 		}
@@ -81,13 +85,16 @@ func build(tag language.Tag, f file) (*Language, error) {
 		}
 	}
 	for m, forms := range f.Plurals {
+		if forms["one"] == "" && forms["other"] == "" {
+			continue
+		}
 		l.plurals[m] = true
 		if forms["other"] == "" {
 			return nil, fmt.Errorf("%q: a plural has at least the form \"other\"", m)
 		}
 		var cases []any
 		for _, category := range []string{"zero", "one", "two", "few", "many", "other"} {
-			if text, has := forms[category]; has {
+			if text := forms[category]; text != "" {
 				cases = append(cases, category, text)
 			}
 		}

@@ -7,7 +7,6 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
-	"unicode"
 
 	parse "golang.org/x/net/html"
 )
@@ -61,7 +60,7 @@ const firstAction = 0xF0000
 var action = regexp.MustCompile("(?s)\\{\\{(?:[^\"`}]|\"(?:[^\"\\\\]|\\\\.)*\"|`[^`]*`|\\}[^}])*\\}\\}")
 
 // shown are the attributes that somebody reads or hears.
-var shown = regexp.MustCompile(`(\s(?:title|placeholder|aria-label|alt|data-works|data-what)=")([^"]*)(")`)
+var shown = regexp.MustCompile(`(\s(?:title|placeholder|aria-label|alt|data-works|data-what|data-find)=")([^"]*)(")`)
 
 // inline are the tags that stand within a sentence.
 var inline = map[string]bool{"a": true, "abbr": true, "b": true, "br": true, "code": true, "dfn": true, "em": true, "i": true,

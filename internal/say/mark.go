@@ -119,7 +119,7 @@ func ReadMark(s stove.Scale, loc lang.Locale) func(typed string) (float64, error
 		text := strings.TrimSpace(typed)
 		for _, o := range s.Steps() {
 			if strings.EqualFold(text, Mark(s, o, loc)) || strings.EqualFold(text, ShortMark(s, o, loc)) {
-				return o, nil
+				return s.Parse(Mark(s, o, lang.Locale{System: loc.System}))
 			}
 		}
 		for _, share := range stove.Shares {

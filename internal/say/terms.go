@@ -2,6 +2,7 @@ package say
 
 import (
 	"smolder/internal/core/fire"
+	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/wood"
 	"smolder/internal/lang"
@@ -66,7 +67,7 @@ func Species(s wood.Species, loc lang.Locale) string {
 // phases are those of a fire.
 var phases = map[fire.Phase]lang.Message{
 	fire.Preparing: "preparing", fire.Lighting: "lighting", fire.Establishing: "establishing", fire.Charring: "charring", fire.Cruising: "cruising",
-	fire.Coaling: "coaling", fire.Out: "out",
+	fire.Coaling: "coaling", fire.Out: "out", review.Smouldering: "smouldering",
 }
 
 // Phase names a phase of a fire.

@@ -301,16 +301,16 @@ func bankedFigures(u lang.Locale, b burn.Burn) []kit.Figure {
 	out := []kit.Figure{
 		{Label: u.T("heat in the fuel to the room"), Value: u.Energy(m.HeatLow) + u.T(" to ") + u.Energy(m.HeatHigh),
 			Formula: u.T("Mass × net heating value × what stoves on such fuel are known to give: no more is known, and nothing of it is simulated."),
-			Inputs: []kit.Input{kit.From(u.T("net heating value"), u.HeatOf(28), kit.Assumed), kit.From(u.T("efficiency"), "60 to 78 %", kit.Assumed),
+			Inputs: []kit.Input{kit.From(u.T("net heating value"), u.HeatOf(28), kit.Assumed), kit.From(u.T("efficiency"), u.T("60 to 78 %"), kit.Assumed),
 				kit.From(u.T("mass"), u.Mass(m.Fuel), kit.Entered)}},
-		{Label: u.T("put on"), Value: fmt.Sprintf("%d times", len(m.Refuels)), Formula: u.T("Loads of mineral fuel in the log."), Inputs: nil},
+		{Label: u.T("put on"), Value: u.N(len(m.Refuels), "%d time", "%d times"), Formula: u.T("Loads of mineral fuel in the log."), Inputs: nil},
 		{Label: u.T("ash that it leaves"), Value: u.T("about ") + u.Mass(m.Ash), Formula: u.T("7 % of what was put on; 4 to 12 by the kind."), Inputs: nil},
 	}
 	if m.Every > 0 {
 		out[1].Value += u.T(", every ") + u.Duration(m.Every.Round(5*time.Minute))
 	}
 	if m.Riddles+m.AshOuts > 0 {
-		out = append(out, kit.Figure{Label: u.T("riddled · ash out"), Value: fmt.Sprintf("%d · %d times", m.Riddles, m.AshOuts)})
+		out = append(out, kit.Figure{Label: u.T("riddled · ash out"), Value: u.F("%d · %d times", m.Riddles, m.AshOuts)})
 	}
 	if n := len(m.Beds); n > 0 {
 		out = append(out, kit.Figure{Label: u.T("bed, as it was seen last"), Value: u.Size(m.Beds[n-1])})

@@ -14,6 +14,12 @@ import (
 	"smolder/internal/web/kit"
 )
 
+// A badRow is a row that cannot be read, and why.
+type badRow struct {
+	Number int
+	Why    string
+}
+
 // readingsPage matches the columns of a logger's file.
 type readingsPage struct {
 	kit.Page
@@ -36,7 +42,7 @@ type readingsPage struct {
 	Preview  []string
 	Twice    int // rows in the second of two hours that the clocks repeat
 	TwiceAt  string
-	Bad      []exchange.BadRow
+	Bad      []badRow
 	BadRows  int
 }
 
@@ -197,7 +203,10 @@ func once(list []store.Reported) []store.Reported {
 
 // looked says what the readings come to.
 func (p *readingsPage) looked(q *kit.Request, rows []exchange.Row, bad []exchange.BadRow, badRows int) {
-	p.Looked, p.Readings, p.Bad, p.BadRows = true, len(rows), bad, badRows
+	p.Looked, p.Readings, p.BadRows = true, len(rows), badRows
+	for _, b := range bad {
+		p.Bad = append(p.Bad, badRow{b.Number, say.Error(b.Why, q.Locale())})
+	}
 	if len(rows) == 0 {
 		return
 	}

@@ -359,7 +359,7 @@ func (p *livePage) fillLog(q *kit.Request, b store.Burn) {
 		}
 		return none
 	}
-	p.Door, p.LastLoad, p.LastSeen = lastSaid(burn.Door, "shut"), lastSaid(burn.Load, q.T("none yet")), lastSaid(burn.Smoke, q.T("not looked yet"))
+	p.Door, p.LastLoad, p.LastSeen = lastSaid(burn.Door, q.T("shut")), lastSaid(burn.Load, q.T("none yet")), lastSaid(burn.Smoke, q.T("not looked yet"))
 	if e, ok := b.Last(func(e burn.Entry) bool { return e.Load != nil }); ok {
 		p.LastLoad = q.Locale().Mass(e.Load.Mass()) + q.T(" at ") + e.At.In(zone).Format("15:04")
 	}

@@ -59,7 +59,7 @@ func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) e
 		return err
 	}
 	for _, l := range sessions {
-		p.Sessions = append(p.Sessions, sessionLine{l.Key, l.Agent, q.DayWord(l.Begun), q.DayWord(l.Seen), l.Here})
+		p.Sessions = append(p.Sessions, sessionLine{l.Key, agentWord(l.Agent, q.Locale()), q.DayWord(l.Begun), q.DayWord(l.Seen), l.Here})
 	}
 	if t, err := s.Work.Trouble(q.Ctx(), q.Home.ID()); err != nil {
 		s.Log.Warn("background work", "error", err) // the page is as good without

@@ -161,7 +161,7 @@ func (s Room) enter(q *kit.Request, user int64, back, held string) error {
 		return err
 	}
 	s.Sessions.Put(q.Ctx(), store.SessionUser, user)
-	s.Sessions.Put(q.Ctx(), store.SessionAgent, agentOf(q.Request, q.Locale()))
+	s.Sessions.Put(q.Ctx(), store.SessionAgent, agentOf(q.Request))
 	if !within(back) {
 		return q.SeeOther("/")
 	}
@@ -199,8 +199,9 @@ func (s Room) heldForm(q *kit.Request) error {
 	return nil
 }
 
-// agentOf is what a browser says it is, in its most telling words.
-func agentOf(r *http.Request, loc lang.Locale) string {
+// agentOf is what a browser says it is, in its most telling words: itself and its system,
+// with a tab between them.
+func agentOf(r *http.Request) string {
 	agent := r.UserAgent()
 	system, browser := "", ""
 	for _, k := range [][2]string{{"Android", "Android"}, {"iPhone", "iPhone"}, {"iPad", "iPad"}, {"Windows", "Windows"}, {"Mac OS", "a Mac"},
@@ -216,9 +217,15 @@ func agentOf(r *http.Request, loc lang.Locale) string {
 			break
 		}
 	}
+	return browser + "\t" + system
+}
+
+// agentWord says where somebody is signed in.
+func agentWord(agent string, loc lang.Locale) string {
+	browser, system, _ := strings.Cut(agent, "\t")
 	switch {
 	case browser != "" && system != "":
-		return browser + loc.T(" on ") + system
+		return loc.F("%s on %s", browser, system)
 	case browser != "" || system != "":
 		return browser + system
 	}

@@ -41,7 +41,7 @@ func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
 	case !b.Simulated():
 		c.State = q.T("on mineral fuel")
 	case a.Smoulders():
-		c.State = string(review.Smouldering)
+		c.State = say.Phase(review.Smouldering, q.Locale())
 	case c.State == "":
 		c.State = say.Phase(fire.Preparing, q.Locale())
 	}

@@ -189,7 +189,7 @@ func (p *behavesPage) trial(q *kit.Request, st store.Stove, stacks []shed.Stack,
 		f.Fails(prefix+"pieces", err)
 	}
 	if longest := st.LongestPiece(direction); stack.PieceLength > longest {
-		f.Wrong(prefix+"direction", q.T("pieces of ")+q.Locale().Size(stack.PieceLength)+q.T(" do not fit ")+string(direction)+q.T(" here: up to ")+q.Locale().Size(longest)+q.T(" would do"))
+		f.Wrong(prefix+"direction", q.T("pieces of ")+q.Locale().Size(stack.PieceLength)+q.T(" do not fit ")+q.T(say.Direction(direction))+q.T(" here: up to ")+q.Locale().Size(longest)+q.T(" would do"))
 	}
 	return &strip.Run{Setup: setup, Steps: steps}, nil
 }

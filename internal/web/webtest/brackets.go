@@ -119,7 +119,7 @@ var bracketing sync.Mutex
 // bracket asks for a page, or sends what was refused, once more in the language of brackets.
 func (s *Site) bracket(r *http.Request, form url.Values, got Answer) {
 	kind := got.Header.Get("Content-Type")
-	if bracketsTo == "" || got.Status >= 300 && got.Status < 400 || s.accepts != "" || !strings.HasPrefix(kind, "text/html") && !strings.HasPrefix(kind, "text/calendar") ||
+	if bracketsTo == "" || s.languages == nil || got.Status >= 300 && got.Status < 400 || s.accepts != "" || !strings.HasPrefix(kind, "text/html") && !strings.HasPrefix(kind, "text/calendar") ||
 		r.Method == http.MethodPost && got.Status < http.StatusBadRequest {
 		return
 	}
