@@ -325,10 +325,11 @@ func trimmed(run []piece) (before, inner, after []piece) {
 	return before, inner, after
 }
 
-// wordy tells whether a text has a letter of its own, entities aside.
-func wordy(text string) bool {
-	return strings.ContainsFunc(html.UnescapeString(text), unicode.IsLetter)
-}
+// wordy tells whether a text has a word of two letters or more, entities aside: a single one
+// is a key.
+func wordy(text string) bool { return twoLetters.MatchString(html.UnescapeString(text)) }
+
+var twoLetters = regexp.MustCompile(`\p{L}{2}`)
 
 var spaces = regexp.MustCompile(`\s+`)
 
