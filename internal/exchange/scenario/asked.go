@@ -25,10 +25,17 @@ type askedDoc struct {
 	Kindling text       `json:"kindling"` // of one; empty: the first there is
 }
 
-// ParseAsked reads a wish for a stove that stands somewhere and the stacks that are
-// there: "plan", "weather" and "start" as a scenario has them, "wood" and "kindling" by
-// number or name. The error is an *[Error] where one field is at fault.
-func ParseAsked(b []byte, st stove.Stove, h house.House, wanted [2]units.Celsius, stacks []wish.Pick) (wish.Wish, error) {
+// An Asked is a wish of which the wood is only named yet.
+type Asked struct {
+	wish.Wish
+	NoRoom bool // nobody said how warm the room is: 17 °C is taken
+	doc    askedDoc
+}
+
+// ParseAsked reads a wish for a stove that stands somewhere: "plan", "weather" and "start"
+// as a scenario has them, "wood" and "kindling" by number or name of stacks, which
+// [Asked.With] finds. The error is an *[Error] where one field is at fault.
+func ParseAsked(b []byte, st stove.Stove, h house.House, wanted [2]units.Celsius) (Asked, error) {
 	if len(bytes.TrimSpace(b)) == 0 {
 		b = []byte("{}")
 	}
@@ -36,7 +43,7 @@ func ParseAsked(b []byte, st stove.Stove, h house.House, wanted [2]units.Celsius
 	dec.DisallowUnknownFields()
 	var d askedDoc
 	if err := dec.Decode(&d); err != nil {
-		return wish.Wish{}, explain(err)
+		return Asked{}, explain(err)
 	}
 	p := &parser{}
 	w := p.wish(d.Plan, st, h, wanted)
@@ -54,10 +61,14 @@ func ParseAsked(b []byte, st stove.Stove, h house.House, wanted [2]units.Celsius
 		p.fail("start.room", fmt.Errorf("a room lies between −20 and 40 °C; 18 C would do"))
 	}
 	p.wished(w)
-	if p.err == nil {
-		p.pick(d, stacks, &w)
-	}
-	return w, p.err
+	return Asked{w, d.Start.Room == "", d}, p.err
+}
+
+// With is the wish with its wood, of the stacks that are there.
+func (a Asked) With(stacks []wish.Pick) (wish.Wish, error) {
+	p := &parser{}
+	p.pick(a.doc, stacks, &a.Wish)
+	return a.Wish, p.err
 }
 
 // pick finds the stacks that are asked for, or those that suit.

@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"time"
 
+	"smolder/internal/app/planning"
 	"smolder/internal/core/belief"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
@@ -18,6 +19,7 @@ import (
 	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
+	"smolder/internal/web/kit"
 )
 
 // stoves lists the stoves with their controls, gauges and the burn that is on.
@@ -259,27 +261,16 @@ func (r Room) plans(q *request) error {
 	if err := r.inspected(q, id, st.Name); err != nil {
 		return err
 	}
-	known, err := q.home.KnownAt(ctx, id, r.Now())
-	if err != nil {
-		return err
-	}
 	text, err := q.body()
 	if err != nil {
 		return err
 	}
-	stacks, err := r.Shed.Stacks(ctx, q.home, r.Now().In(q.profile.Location()))
+	page := r.AsPage(q.Context, q.home, q.profile)
+	house := page.Planning()
+	w, err := r.wish(page, house, st, text)
 	if err != nil {
 		return err
 	}
-	picks := make([]wish.Pick, len(stacks))
-	for i, s := range stacks {
-		picks[i] = wish.Pick{ID: s.ID, Stack: s.Wood()}
-	}
-	w, err := scenario.ParseAsked(text, st.Stove, st.Space.House, st.Space.Wanted, picks)
-	if err != nil {
-		return err
-	}
-	w.Known = known.ForPlans() // as the page plans it
 	var choice search.Choice
 	err = r.Queue.Do(ctx, q.home.ID(), nil, func(ctx context.Context, m *search.Meter) (err error) {
 		choice, err = search.Plans(ctx, w, *r.Effort, m)
@@ -292,16 +283,43 @@ func (r Room) plans(q *request) error {
 	if err != nil {
 		return err
 	}
-	rows, name := make([]store.Planned, len(choice.Plans)), q.name()
-	for i := range choice.Plans {
-		rows[i] = store.Planned{StoveID: id, Choice: name, Place: i, Burn: &choice.Plans[i], Sentence: say.Plan(choice.Plans[i], lang.Metric),
-			Begins: r.Now(), Made: r.Now()}
-	}
-	ids, err := q.home.KeepPlans(ctx, rows)
+	ids, err := house.Keep(ctx, choice, planning.Asked{Stove: id, Name: q.name(), Begins: house.Now, Locale: lang.Metric})
 	if err != nil {
 		return err
 	}
 	out := exchange.PlansOf(choice)
 	out["ids"] = ids
 	return q.answer(http.StatusCreated, out)
+}
+
+// wish reads a program's wish, and fills in what was not said as a page does.
+func (r Room) wish(page *kit.Request, house *planning.Household, st store.Stove, text []byte) (w wish.Wish, err error) {
+	ctx := page.Ctx()
+	asked, err := scenario.ParseAsked(text, st.Stove, st.Space.House, st.Space.Wanted)
+	if err != nil {
+		return w, err
+	}
+	if asked.NoRoom {
+		if room, read, err := house.Room(ctx, st.ID); err != nil {
+			return w, err
+		} else if read {
+			asked.Room = room
+		}
+	}
+	if asked.Mild {
+		if hours, ok := r.Hourly(page, house.Now, int(asked.For.Hours())+4); ok {
+			house.Forecast(&asked.Wish, hours, house.Now)
+		}
+	}
+	picks, err := house.Picks(ctx, asked.Wish)
+	if err != nil {
+		return w, err
+	}
+	if w, err = asked.With(picks); err != nil {
+		return w, err
+	}
+	if err := house.Drier(ctx, &w); err != nil {
+		return w, err
+	}
+	return w, house.Know(ctx, &w, st, house.Now)
 }

@@ -11,6 +11,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"smolder/internal/app/planning"
 	"smolder/internal/core/units"
 	"smolder/internal/lang"
 	"smolder/internal/planner"
@@ -85,6 +86,17 @@ func (q *Request) Anew() *Request {
 	again := *q
 	again.once = &once{}
 	return &again
+}
+
+// AsPage is the request of a program, as one of a page of the household: for what both ask.
+func (s *Site) AsPage(c *gin.Context, home store.Household, profile store.Profile) *Request {
+	return &Request{Context: c, Site: s, Home: home, Profile: profile, once: &once{}}
+}
+
+// Planning is what the household has and knows, for a wish.
+func (q *Request) Planning() *planning.Household {
+	return &planning.Household{Household: q.Home, Now: q.Now(), Stoves: q.Stoves, Stacks: q.Stacks, KnownOf: q.KnownOf, Burn: q.Burn,
+		Replays: &q.Site.Replays}
 }
 
 // View is how this household looks at a chart that begins at a moment.

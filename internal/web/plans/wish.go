@@ -8,8 +8,7 @@ import (
 	"strings"
 	"time"
 
-	"smolder/internal/app/shed"
-	"smolder/internal/app/winter"
+	"smolder/internal/app/planning"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/search"
@@ -18,12 +17,11 @@ import (
 	"smolder/internal/core/wish"
 	"smolder/internal/say"
 	"smolder/internal/store"
-	"smolder/internal/weather"
 	"smolder/internal/web/kit"
 )
 
 // longestPlan and longestDay are how far one burn and one day are planned.
-const longestPlan, longestDay = 14 * time.Hour, 18 * time.Hour
+const longestPlan, longestDay = planning.LongestPlan, 18 * time.Hour
 
 // wishFields are the fields of the sentence: what a plan is kept with.
 var wishFields = []string{"stove", "begin", "aim", "for", "low", "high", "room", "outdoor", "wind", "humidity", "start", "wood", "wood2",
@@ -82,19 +80,15 @@ func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, 
 	if err := ownWanted(q, f, st); err != nil {
 		return w, err
 	}
-	known, err := q.KnownOf(st.ID)
-	if err != nil {
-		return w, err
-	}
-	w.Known = known.ForPlans()
+	house := q.Planning()
 	w.For = kit.Parse(f, "for", func(typed string) (time.Duration, error) { return when.ParseUntil(typed, begin) })
 	if !f.Has("room") { // as a thermometer has it
-		room, read, err := q.Home.RoomNow(q.Ctx(), st.ID, s.Now())
+		room, read, err := house.Room(q.Ctx(), st.ID)
 		if err != nil {
 			return w, err
 		}
 		if read {
-			f.Values.Set("room", u.RoomTemperature(units.Celsius(room)))
+			f.Values.Set("room", u.RoomTemperature(room))
 		}
 	}
 	w.Room = kit.Parse(f, "room", kit.In(kit.ParseRoom, u.System))
@@ -117,16 +111,11 @@ func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, 
 	}
 	w.Help = wish.Help{FansOff: f.Has("fans"), Window: f.Has("window"), Primed: f.Has("prime")}
 	w.There = kit.Parse(f, "there", func(typed string) (when.Presence, error) { return when.ParsePresence(typed, begin) })
-	outdoors(q, f, &w, begin)
-	if err := atHand(q, f, &w); err != nil {
+	outdoors(q, f, house, &w, begin)
+	if err := atHand(q, f, house, &w); err != nil || !f.Ok() {
 		return w, err
 	}
-	if f.Ok() {
-		if w.Beside, err = s.beside(q, st, begin, w.For); err != nil {
-			return w, err
-		}
-	}
-	return w, nil
+	return w, house.Know(q.Ctx(), &w, st, begin)
 }
 
 // ownWanted lets the wanted temperatures be those of the stove's own space, where they were
@@ -162,8 +151,16 @@ func wanted(q *kit.Request, f *kit.Form, name string, usual units.Celsius) units
 }
 
 // atHand reads which stacks are burnt from.
-func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
-	stack, err := q.Stack(f.Number("wood"))
+func atHand(q *kit.Request, f *kit.Form, house *planning.Household, w *wish.Wish) error {
+	pick := func(field string) (wish.Pick, error) {
+		stack, err := q.Stack(f.Number(field))
+		if err != nil {
+			return wish.Pick{}, err
+		}
+		return house.Pick(q.Ctx(), stack, *w)
+	}
+	var err error
+	w.Wood, err = pick("wood")
 	if errors.Is(err, store.ErrMissing) {
 		f.Wrong("wood", q.T("choose a stack of the list; that one is not there any more"))
 		return nil
@@ -171,60 +168,22 @@ func atHand(q *kit.Request, f *kit.Form, w *wish.Wish) error {
 	if err != nil {
 		return err
 	}
-	inside, err := winter.InsideOf(q.Ctx(), q.Home, q.Now())
-	if err != nil {
+	switch more := f.Text("wood2"); {
+	case more == allWood:
+		err = house.All(q.Ctx(), w)
+	default:
+		if err = house.Drier(q.Ctx(), w); err == nil && f.Has("wood2") && f.Number("wood2") != w.Wood.ID {
+			var second wish.Pick
+			second, err = pick("wood2")
+			w.Others = append(w.Others, second)
+		}
+	}
+	if err != nil || !f.Has("kindling") {
 		return err
 	}
-	pick := func(s shed.Stack) wish.Pick {
-		return wish.Pick{ID: s.ID, Stack: inside.AtHand(s, w.Room, w.Outdoor, q.Now())}
-	}
-	w.Wood = pick(stack)
-	if w.Wood.Stack.Moisture() > wish.WetFrom && f.Text("wood2") != allWood {
-		if err := drier(q, w, pick); err != nil {
-			return err
-		}
-	}
-	if f.Text("wood2") == allWood {
-		stacks, err := q.Stacks()
-		if err != nil {
-			return err
-		}
-		for _, s := range stacks {
-			if s.ID != stack.ID && !s.Kindling && w.Suits(s.Wood()) {
-				w.Others = append(w.Others, pick(s))
-			}
-		}
-	} else if f.Has("wood2") && f.Number("wood2") != stack.ID {
-		more, err := q.Stack(f.Number("wood2"))
-		if err != nil {
-			return err
-		}
-		w.Others = append(w.Others, pick(more))
-	}
-	if f.Has("kindling") {
-		kindling, err := q.Stack(f.Number("kindling"))
-		if err != nil {
-			return err
-		}
-		light := pick(kindling)
-		w.Kindling = &light
-	}
-	return nil
-}
-
-// drier adds the dry stacks that suit to a wish for wet wood: where they are enough it is
-// they that burn ([wish.Wish.Dry]).
-func drier(q *kit.Request, w *wish.Wish, pick func(shed.Stack) wish.Pick) error {
-	stacks, err := q.Stacks()
-	if err != nil {
-		return err
-	}
-	for _, s := range stacks {
-		if s.ID != w.Wood.ID && !s.Kindling && w.Suits(s.Wood()) && s.Moisture() <= wish.WetFrom {
-			w.Others = append(w.Others, pick(s))
-		}
-	}
-	return nil
+	light, err := pick("kindling")
+	w.Kindling = &light
+	return err
 }
 
 // allWood is the choice of every other stack that suits the stove.
@@ -267,7 +226,7 @@ func roomSays(q *kit.Request, t units.Celsius) string {
 
 // outdoors takes the forecast for the hours of the wish, or the weather that was
 // typed. Until a burn that begins some hours later the room coasts.
-func outdoors(q *kit.Request, f *kit.Form, w *wish.Wish, begin time.Time) {
+func outdoors(q *kit.Request, f *kit.Form, house *planning.Household, w *wish.Wish, begin time.Time) {
 	now := q.Now()
 	at := func(time.Duration) units.Celsius { return w.Outdoor }
 	typed := strings.ToLower(f.Text("outdoor"))
@@ -281,13 +240,7 @@ func outdoors(q *kit.Request, f *kit.Form, w *wish.Wish, begin time.Time) {
 			f.Wrong("outdoor", why+q.T("; the temperature outside, such as ")+q.Locale().Temperature(4)+q.T(", would do"))
 			return
 		}
-		at = weather.Temperature(hours, now)
-		hours = weather.From(hours, begin)
-		for _, h := range hours {
-			w.Weather = append(w.Weather, fire.Weather{At: max(0, h.At.Sub(begin)), Outdoor: units.Celsius(h.Temperature), Wind: h.Wind})
-			w.Humidity += units.Fraction(h.Humidity / 100 / float64(len(hours)))
-		}
-		w.Outdoor = w.Weather[0].Outdoor
+		at = house.Forecast(w, hours, begin)
 	} else {
 		if w.Mild = typed == ""; w.Mild {
 			w.Outdoor = burn.AssumedOutdoor
@@ -299,90 +252,9 @@ func outdoors(q *kit.Request, f *kit.Form, w *wish.Wish, begin time.Time) {
 		}
 		w.Humidity, _ = kit.Optional(f, "humidity", units.ParsePercent)
 	}
-	if wait := begin.Sub(now); wish.LeftAlone(wait) && f.Ok() {
-		w.Room = w.House.Alone(w.Room, at, wait)
+	if f.Ok() {
+		house.Coast(w, begin, at)
 	}
-}
-
-// besideEvery is how finely the heat of another stove is told.
-const besideEvery = 10 * time.Minute
-
-// beside is what other stoves in the same space give while a wish lasts: fires
-// that are in them, and plans kept for that time.
-func (s Room) beside(q *kit.Request, st store.Stove, begin time.Time, span time.Duration) ([]fire.Beside, error) {
-	stoves, err := q.Stoves()
-	if err != nil {
-		return nil, err
-	}
-	others := map[int64]bool{}
-	for _, o := range stoves {
-		if o.Space.ID == st.Space.ID && o.ID != st.ID {
-			others[o.ID] = true
-		}
-	}
-	if len(others) == 0 {
-		return nil, nil
-	}
-	var heats []func(time.Time) float64
-	open, err := q.Home.OpenBurns(q.Ctx())
-	if err != nil {
-		return nil, err
-	}
-	for _, o := range open {
-		if others[o.StoveID] {
-			heat, err := s.heatOf(q, o)
-			if errors.Is(err, store.ErrUnreadable) {
-				continue // nobody knows what it gives
-			}
-			if err != nil {
-				return nil, err
-			}
-			heats = append(heats, heat)
-		}
-	}
-	planned, err := q.Home.KeptPlans(q.Ctx(), begin.Add(-longestPlan))
-	if err != nil {
-		return nil, err
-	}
-	for _, k := range planned {
-		if others[k.StoveID] && k.Burn != nil {
-			heats = append(heats, func(t time.Time) float64 { return k.Burn.HeatAt(t.Sub(k.Begins)) })
-		}
-	}
-	if len(heats) == 0 {
-		return nil, nil
-	}
-	var out []fire.Beside
-	for at := time.Duration(0); at <= span+2*time.Hour; at += besideEvery {
-		sum := 0.0
-		for _, heat := range heats {
-			sum += heat(begin.Add(at))
-		}
-		out = append(out, fire.Beside{At: at, Heat: units.Watt(math.Round(sum))})
-	}
-	return out, nil
-}
-
-// heatOf is what a fire that is in gives from now on: as planned, or else dying
-// down from what the replay has.
-func (s Room) heatOf(q *kit.Request, open store.Burn) (func(time.Time) float64, error) {
-	if open.Plan != nil {
-		return func(t time.Time) float64 { return open.Plan.HeatAt(t.Sub(open.Started)) }, nil
-	}
-	b, err := q.Burn(open.ID)
-	if err != nil {
-		return nil, err
-	}
-	now := s.Now()
-	if !b.Simulated() {
-		return func(time.Time) float64 { return 0 }, nil
-	}
-	samples := s.Replays.Replay(b.Burn, now).Samples
-	last := 0.0
-	if n := len(samples); n > 0 {
-		last = float64(samples[n-1].ToRoom)
-	}
-	return func(t time.Time) float64 { return last * math.Exp(-math.Max(0, t.Sub(now).Hours())/2) }, nil
 }
 
 // searchFor makes the plan of a wish, in its turn, and gives it and its
@@ -399,13 +271,8 @@ func (s Room) searchFor(q *kit.Request, f *kit.Form, w wish.Wish, begin time.Tim
 	if err != nil {
 		return 0, nil, err
 	}
-	rows := make([]store.Planned, len(choice.Plans))
-	name := kit.NewEntryID()
-	for i := range choice.Plans {
-		rows[i] = store.Planned{StoveID: f.Number("stove"), Choice: name, Place: i, Burn: &choice.Plans[i], Asked: asked(f),
-			Sentence: say.Plan(choice.Plans[i], q.Locale()), Begins: begin, Made: s.Now()}
-	}
-	ids, err := q.Home.KeepPlans(q.Ctx(), rows)
+	ids, err := q.Planning().Keep(q.Ctx(), choice, planning.Asked{Stove: f.Number("stove"), Name: kit.NewEntryID(), Query: asked(f), Begins: begin,
+		Locale: q.Locale()})
 	if err != nil {
 		return 0, nil, err
 	}
