@@ -179,7 +179,7 @@ func (b *Browser) Fill(selector, text string) error {
 
 // Choose chooses an option by its words.
 func (b *Browser) Choose(selector, words string) error {
-	ok, err := Eval[bool](b, `(() => { const e = document.querySelector(`+quote(selector)+`); const o = [...e.options].find(o => o.text.includes(`+quote(words)+`));
+	ok, err := Eval[bool](b, `(() => { const e = document.querySelector(`+quote(selector)+`); const o = [...e.options].find(o => o.text.replaceAll("\u00a0", " ").includes(`+quote(words)+`));
 		if (!o) return false; e.value = o.value; e.dispatchEvent(new Event("input", { bubbles: true })); e.dispatchEvent(new Event("change", { bubbles: true })); return true; })()`)
 	if err == nil && !ok {
 		err = fmt.Errorf("%s offers no %q", selector, words)
