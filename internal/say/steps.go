@@ -90,19 +90,35 @@ func (p speaker) light(in *Instruction) {
 	if p.Wish.Start.Few() {
 		mass := p.FirstOf.Stack.PieceMass * units.Kilogram(p.First)
 		in.Do = p.loc.F("Lay %s of kindling on the coals and %s%s, %s, %s on it, door ajar",
-			p.loc.Mass(p.Kindling.Mass()), Pieces(p.First, p.loc), p.of(p.FirstOf), p.loc.Mass(mass), Direction(p.Direction))
+			p.loc.Mass(p.Kindling.Mass()), Pieces(p.First, p.loc), p.of(p.FirstOf)+p.split(), p.loc.Mass(mass), Direction(p.Direction))
 		in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the air first; rake what coals there are into a heap where the air comes in, ") +
 			p.loc.T("kindling on them, then the smallest piece.") + p.litBy())
 		in.Why = p.loc.T("So few coals do not light big wood: it would lie there and smoke. The kindling does. Stay while the door is ajar.")
 		return
 	}
 	lay := layFormats[p.Lay]
-	if p.First == 1 {
+	if first, _ := p.Loads(); first.Pieces == 1 {
 		lay = onePieceFormats[p.Lay]
 	}
-	in.Do = p.loc.F(lay, Pieces(p.First, p.loc)+p.of(p.FirstOf), Direction(p.Direction), p.loc.Mass(p.Kindling.Mass())) + p.loc.T(", door ajar")
+	in.Do = p.loc.F(lay, Pieces(p.First, p.loc)+p.of(p.FirstOf)+p.split(), Direction(p.Direction), p.loc.Mass(p.Kindling.Mass())) + p.loc.T(", door ajar")
 	in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the controls before you light."))
 	in.Why = whyLay(p.Lay, p.loc) + p.loc.T(" Stay while the door is ajar.")
+}
+
+// split says into how many parts each piece of the first fire is split.
+func (p speaker) split() string {
+	first, _ := p.Loads()
+	switch {
+	case p.First == 0 || first.Pieces <= p.First:
+		return ""
+	case first.Pieces == 2*p.First && p.First == 1:
+		return p.loc.T(" (split in two)")
+	case first.Pieces == 2*p.First:
+		return p.loc.T(" (each split in two)")
+	case p.First == 1:
+		return p.loc.T(" (split in three)")
+	}
+	return p.loc.T(" (each split in three)")
 }
 
 // layFormats tell how to lay and where to light: the pieces, their direction, the

@@ -15,11 +15,11 @@ import (
 // that is a little off. They are what owners do by hand, and come from no paper;
 // a fire that does not keep to them is answered by its own signs.
 const (
-	shutAfter     = 7 * time.Minute  // from the match to shutting the door, at the earliest
-	shutLatest    = 15 * time.Minute // and at the latest
-	shutBlind     = 10 * time.Minute // without a gauge, from cold
+	shutAfter     = 12 * time.Minute // from the match to shutting the door, at the earliest
+	shutLatest    = 18 * time.Minute // and at the latest
+	shutBlind     = 14 * time.Minute // without a gauge, from cold
 	shutBlindFew  = 8 * time.Minute  // and on few coals
-	shutShare     = 0.80             // of the guide's working range, from where a flue draws by itself
+	shutShare     = 0.95             // of the guide's working range, from where a flue draws by itself
 	mainAfter     = 15 * time.Minute // the load on the coals of a first fire
 	mainLatest    = 55 * time.Minute //
 	mainLeft      = 0.4              // share of the first fire's dry wood that may still be wood by then
@@ -60,7 +60,7 @@ func Steps(w wish.Wish, r Recipe, later ...Later) []Step {
 	steps = append(steps, b.turnDowns()...)
 	before := b.load(r.MainOf, max(r.Main, 1), fire.OnCoals)
 	if r.Main == 0 {
-		before = b.load(r.FirstOf, r.First, fire.OnCoals)
+		before = b.FirstLoad(r.FirstOf, r.First, r.Direction, fire.OnCoals)
 	}
 	for _, l := range later {
 		steps = append(steps, b.feed(l, before)...)
@@ -120,7 +120,7 @@ func (b builder) load(of, pieces int, lay fire.Lay) fire.Load {
 // own draft, and puts the load on its coals.
 func (b builder) fromCold() []Step {
 	kindling := b.KindlingLoad(b.Recipe.Lay)
-	first := b.load(b.FirstOf, b.First, b.Recipe.Lay)
+	first := b.FirstLoad(b.FirstOf, b.First, b.Direction, b.Recipe.Lay)
 	do := append(b.Helping(), b.ready(1)...)
 	if b.Primes() {
 		do = append(do, fire.Act{Kind: fire.ActPrime, Heat: fire.PaperPrimer})
@@ -140,7 +140,7 @@ func (b builder) onCoals() []Step {
 // onFewCoals makes a first fire of kindling and a piece or two where the coals
 // are too few to light big wood: the door stays ajar until it burns.
 func (b builder) onFewCoals() []Step {
-	first, kindling := b.load(b.FirstOf, b.First, fire.OnCoals), b.KindlingLoad(fire.OnCoals)
+	first, kindling := b.FirstLoad(b.FirstOf, b.First, b.Direction, fire.OnCoals), b.KindlingLoad(fire.OnCoals)
 	do := append(b.Helping(), b.ready(1)...)
 	do = append(do, fire.Act{Kind: fire.ActRake}, door(fire.Ajar), put(kindling), put(first), fire.Act{Kind: fire.ActLight})
 	light := Step{Kind: LightIt, Control: b.air.Key, Opening: 1, Fire: fire.Move{Do: do}}
