@@ -30,7 +30,7 @@ func TestFollowedOnHiddenStoves(t *testing.T) {
 		t.Skip("SMOLDER_LONG=1 asks for it")
 	}
 	const evening, stoves = 4 * time.Hour, 6
-	type sum struct{ smoke, wood, burnt, hot, dirty float64 }
+	type sum struct{ smoke, wood, burnt, hot, dirty, cold float64 }
 	names := [4]string{"coach", "plan", "habit", "known"}
 	var total [4]sum
 	for n, w := range []wish.Wish{fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold), fixture.Evening(fixture.Loom, fixture.Oak, wish.Cold)} {
@@ -42,23 +42,25 @@ func TestFollowedOnHiddenStoves(t *testing.T) {
 				continue
 			}
 			hidden := world.In(setup)
-			add := func(k int, s fire.Summary, kilos units.Kilogram) {
+			add := func(k int, r fire.Result, kilos units.Kilogram) {
+				s, cold := r.Summary, coldOf(r, w.Low)
+				total[k].cold += cold
 				smoke := s.SmokePerKg / world.Tuning().Smoke
 				total[k].smoke += s.Smoke / world.Tuning().Smoke
 				total[k].burnt += float64(s.In) / 18e6
 				total[k].wood += float64(kilos)
 				total[k].hot += s.TooHot.Minutes()
 				total[k].dirty += s.Smoulder.Minutes()
-				fmt.Printf("%d/%d %s: %.1f g/kg, %.1f kg, smoulders %.0f min, too hot %.0f min\n", n, i, names[k],
-					smoke, kilos, s.Smoulder.Minutes(), s.TooHot.Minutes())
+				fmt.Printf("%d/%d %s: %.1f g/kg, %.1f kg, smoulders %.0f min, too hot %.0f min, %.1f K·h cold\n", n, i, names[k],
+					smoke, kilos, s.Smoulder.Minutes(), s.TooHot.Minutes(), cold)
 			}
 			o := owns(t, &p, world.Tuning())
 			o.fire = nil
 			r := o.lives(hidden, evening)
 			add(0, r, o.put)
-			add(1, fire.Run(hidden, world.Moves(plan.Fires(p.Steps)), fire.Options{Until: evening}).Summary, p.Mass())
+			add(1, fire.Run(hidden, world.Moves(plan.Fires(p.Steps)), fire.Options{Until: evening}), p.Mass())
 			moves, kilos := careful(p)
-			add(2, fire.Run(hidden, world.Moves(moves), fire.Options{Until: evening}).Summary, kilos)
+			add(2, fire.Run(hidden, world.Moves(moves), fire.Options{Until: evening}), kilos)
 			// the same owner, after some such evenings: planned and coached by what they taught
 			w := w
 			known := taught(p, world, 6)
@@ -71,8 +73,8 @@ func TestFollowedOnHiddenStoves(t *testing.T) {
 		}
 	}
 	for k, name := range names {
-		fmt.Printf("%s: %.0f g of smoke, %.1f g/kg, %.1f kg of wood, smoulders %.0f min, too hot %.0f min\n", name, total[k].smoke, total[k].smoke/total[k].burnt,
-			total[k].wood, total[k].dirty, total[k].hot)
+		fmt.Printf("%s: %.0f g of smoke, %.1f g/kg, %.1f kg of wood, smoulders %.0f min, too hot %.0f min, %.0f K·h cold\n", name, total[k].smoke,
+			total[k].smoke/total[k].burnt, total[k].wood, total[k].dirty, total[k].hot, total[k].cold)
 	}
 }
 
@@ -143,12 +145,20 @@ func careful(p plan.Plan) ([]fire.Move, units.Kilogram) {
 	return moves, kilos
 }
 
+// coldOf is how far the room was under what is wanted, K·h, over an evening.
+func coldOf(r fire.Result, low units.Celsius) float64 {
+	sum := 0.0
+	for _, s := range r.Samples {
+		sum += max(0, float64(low-s.Room)) / 60
+	}
+	return sum
+}
+
 // lives lives an evening in a hidden stove, doing what the coach says, and returns what it
 // came to.
-func (o *owner) lives(hidden fire.Setup, evening time.Duration) fire.Summary {
+func (o *owner) lives(hidden fire.Setup, evening time.Duration) fire.Result {
 	h := &follows{owner: o}
-	r := fire.Run(hidden, nil, fire.Options{Until: evening, Hand: h})
-	return r.Summary
+	return fire.Run(hidden, nil, fire.Options{Until: evening, Hand: h})
 }
 
 // follows is a hand that asks the coach.
