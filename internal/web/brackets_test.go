@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/lang/langtest"
 	"smolder/internal/web/webtest"
 )
 
@@ -36,4 +37,32 @@ func TestEveryPageInBrackets(t *testing.T) {
 	}
 	slices.Sort(list)
 	assert.Empty(t, strings.Join(list, "\n"))
+}
+
+// TestAHouseholdChoosesItsLanguage: once it has chosen, its browsers are not asked; a
+// language that is not here is refused, and nothing is changed.
+func TestAHouseholdChoosesItsLanguage(t *testing.T) {
+	s := webtest.InBrackets(t, true)
+	s.SignIn()
+	keep := func(tag string) webtest.Answer {
+		page := s.Get("/household").Body
+		version := webtest.Between(page, `name="version" value="`, `"`)
+		return s.Post("/household", "household", "Tarn Mill, Hallasey", "zone", "Etc/UTC", "units", "metric", "version", version, "language", tag)
+	}
+	assert.Contains(t, s.Get("/household").Body, "[Household]", "as the browser asks")
+	got := keep("en")
+	require.Equal(t, http.StatusSeeOther, got.Status, got.Body)
+	page := s.Get("/household").Body
+	assert.NotContains(t, page, "[Household]")
+	assert.Contains(t, page, `<html lang="en">`)
+
+	got = keep("xx")
+	assert.Equal(t, http.StatusUnprocessableEntity, got.Status)
+	assert.Contains(t, got.Words(), "no such language here")
+	got = keep(langtest.Tag)
+	require.Equal(t, http.StatusSeeOther, got.Status, got.Body)
+	page = s.Get("/household").Body
+	assert.Contains(t, page, "[Household]")
+	assert.Contains(t, page, `<html lang="`+langtest.Tag+`">`)
+	assert.Contains(t, page, `data-words="`, "the script speaks it too")
 }
