@@ -179,7 +179,7 @@ func (b *Browser) Fill(selector, text string) error {
 
 // Choose chooses an option by its words.
 func (b *Browser) Choose(selector, words string) error {
-	ok, err := Eval[bool](b, `(() => { const e = document.querySelector(`+quote(selector)+`); const o = [...e.options].find(o => o.text.replaceAll("\u00a0", " ").includes(`+quote(words)+`));
+	ok, err := Eval[bool](b, `(() => { const e = document.querySelector(`+quote(selector)+`); const o = [...e.options].find(o => o.text.replaceAll("\u00a0", " ").replaceAll("\u2060", "").includes(`+quote(words)+`));
 		if (!o) return false; e.value = o.value; e.dispatchEvent(new Event("input", { bubbles: true })); e.dispatchEvent(new Event("change", { bubbles: true })); return true; })()`)
 	if err == nil && !ok {
 		err = fmt.Errorf("%s offers no %q", selector, words)
@@ -239,7 +239,7 @@ var older bool
 func (b *Browser) Text() (string, error) { return Eval[string](b, shownText) }
 
 // shownText is what a page shows, with blanks that do not break as blanks.
-const shownText = `document.body.innerText.replaceAll("\u00a0", " ")`
+const shownText = `document.body.innerText.replaceAll("\u00a0", " ").replaceAll("\u2060", "")`
 
 // Path returns the path and the query of the page.
 func (b *Browser) Path() (string, error) {

@@ -11,11 +11,14 @@ var symbols = map[string]bool{"kg": true, "g": true, "mg": true, "lb": true, "oz
 
 const (
 	nbsp        = "\u00a0"
+	joiner      = "\u2060" // no line ends here
+	dash        = "–"
 	longestUnit = 8 // bytes
 )
 
-// together lets no number part from its unit at a line's end: the blank between them, in
-// the text of a page and not in its tags, becomes one that does not break.
+// together lets no number part from its unit at a line's end, nor the two numbers of a range:
+// the blank between them, in the text of a page and not in its tags, becomes one that does
+// not break.
 func together(page []byte) []byte {
 	var out bytes.Buffer
 	out.Grow(len(page) + len(page)/64)
@@ -26,10 +29,14 @@ func together(page []byte) []byte {
 			inTag = true
 		case c == '>':
 			inTag = false
-		case c == ' ' && !inTag && i > 0 && page[i-1] >= '0' && page[i-1] <= '9' && symbols[unitAt(page[i+1:])]:
+		case c == ' ' && !inTag && i > 0 && digit(page[i-1]) && symbols[unitAt(page[i+1:])]:
 			out.Write(page[from:i])
 			out.WriteString(nbsp)
 			from = i + 1
+		case c == dash[0] && !inTag && i > 0 && digit(page[i-1]) && bytes.HasPrefix(page[i:], []byte(dash)) && i+len(dash) < len(page) && digit(page[i+len(dash)]):
+			out.Write(page[from : i+len(dash)])
+			out.WriteString(joiner)
+			from = i + len(dash)
 		}
 	}
 	if from == 0 {
@@ -38,6 +45,8 @@ func together(page []byte) []byte {
 	out.Write(page[from:])
 	return out.Bytes()
 }
+
+func digit(c byte) bool { return c >= '0' && c <= '9' }
 
 // unitAt is what a text begins with, up to a blank, a tag or a mark; what is longer than any
 // unit is none.

@@ -185,7 +185,7 @@ func (s *Site) ask(r *http.Request) Answer {
 	b, err := io.ReadAll(resp.Body)
 	require.NoError(s.T, err)
 	// That a number does not part from its unit is tested where it is done.
-	body := strings.ReplaceAll(string(b), "\u00a0", " ")
+	body := strings.NewReplacer("\u00a0", " ", "\u2060", "").Replace(string(b))
 	return Answer{resp.StatusCode, resp.Header.Get("Location"), body, resp.Header}
 }
 
