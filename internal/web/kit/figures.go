@@ -22,18 +22,20 @@ const (
 func together(page []byte) []byte {
 	var out bytes.Buffer
 	out.Grow(len(page) + len(page)/64)
-	from, inTag := 0, false
+	from, inTag, typed := 0, false, false // typed: in a field of several lines, which comes back as it is
 	for i, c := range page {
 		switch {
 		case c == '<':
 			inTag = true
+			typed = bytes.HasPrefix(page[i:], []byte("<textarea")) || bytes.HasPrefix(page[i:], []byte("<script"))
 		case c == '>':
 			inTag = false
-		case c == ' ' && !inTag && i > 0 && digit(page[i-1]) && symbols[unitAt(page[i+1:])]:
+		case inTag, typed:
+		case c == ' ' && i > 0 && digit(page[i-1]) && symbols[unitAt(page[i+1:])]:
 			out.Write(page[from:i])
 			out.WriteString(nbsp)
 			from = i + 1
-		case c == dash[0] && !inTag && i > 0 && digit(page[i-1]) && bytes.HasPrefix(page[i:], []byte(dash)) && i+len(dash) < len(page) && digit(page[i+len(dash)]):
+		case c == dash[0] && i > 0 && digit(page[i-1]) && bytes.HasPrefix(page[i:], []byte(dash)) && i+len(dash) < len(page) && digit(page[i+len(dash)]):
 			out.Write(page[from : i+len(dash)])
 			out.WriteString(joiner)
 			from = i + len(dash)

@@ -15,6 +15,7 @@ func TestANumberDoesNotPartFromItsUnit(t *testing.T) {
 		"5 burns, 3 m high, 4 mice":          "5 burns, 3\u00a0m high, 4 mice",
 		"120 BTU/h·°F":                       "120 BTU/h·°F",
 		"in 4–9 min, end–on, 5–":             "in 4–\u20609\u00a0min, end–on, 5–",
+		"<textarea>6 kg, 4–9</textarea>5 kg": "<textarea>6 kg, 4–9</textarea>5\u00a0kg",
 		"ends with 5 ":                       "ends with 5 ",
 		"":                                   "",
 	} {
