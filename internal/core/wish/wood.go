@@ -48,8 +48,8 @@ func (w Wish) LoadOf(of, pieces int, d stove.Direction, lay fire.Lay) fire.Load 
 // again, into so many parts at most. Thick wood over a young flame gasses long before it burns:
 // halves make a fifth to a third less smoke until the stove is warm.
 const (
-	wristThick units.Kilogram = 0.8 // a split of a third of a metre, 9 cm thick; 0.6 to 1
-	mostParts                 = 3
+	wristThick = units.Kilogram(0.8) // a split of a third of a metre, 9 cm thick; 0.6 to 1
+	mostParts  = 3
 )
 
 // FirstParts is into how many parts each piece of a stack is split for a first fire; 1: it is
