@@ -22,7 +22,11 @@ func TestAFirstFireIsLaidOfThinWood(t *testing.T) {
 			w := fixture.Evening(fixture.Auntie, stack, start)
 			r := usual
 			r.First, r.Lay = 2, fire.TopDown
-			first, main := plan.Make(w, r, nil, plan.Run(w, plan.Steps(w, r)), 1).Loads()
+			made := plan.Make(w, r, nil, plan.Run(w, plan.Steps(w, r)), 1)
+			first, main := made.Loads()
+			taken, _ := made.Taken()
+			assert.Equal(t, 2, taken.Pieces, "off the stack")
+			assert.InDelta(t, float64(first.Mass()), float64(taken.Mass()), 1e-9)
 			name := fmt.Sprint(w.Wood.Stack.Name, " ", start)
 			assert.LessOrEqual(t, float64(first.PieceMass), 0.8+1e-9, name)
 			assert.InDelta(t, 2*float64(w.Wood.Stack.PieceMass), float64(first.Mass()), 1e-9, name)

@@ -104,6 +104,16 @@ func (p Plan) Loads() (first, main fire.Load) {
 	return first, main
 }
 
+// Taken are [Plan.Loads] as they come off their stacks: of a first fire the pieces as they
+// lie there, before they are split.
+func (p Plan) Taken() (first, main fire.Load) {
+	first, main = p.Loads()
+	if p.First > 0 && first.Pieces > p.First {
+		first.Pieces, first.PieceMass = p.First, first.Mass()/units.Kilogram(p.First)
+	}
+	return first, main
+}
+
 // feedLoads are the later loads of the plan, in their order.
 func (p Plan) feedLoads() []fire.Load {
 	var out []fire.Load
@@ -117,9 +127,9 @@ func (p Plan) feedLoads() []fire.Load {
 	return out
 }
 
-// AllLoads are every load of the plan that is not kindling.
+// AllLoads are every load of the plan that is not kindling, as they come off their stacks.
 func (p Plan) AllLoads() []fire.Load {
-	first, main := p.Loads()
+	first, main := p.Taken()
 	var out []fire.Load
 	for _, l := range append([]fire.Load{first, main}, p.feedLoads()...) {
 		if l.Pieces > 0 {

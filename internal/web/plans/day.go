@@ -146,7 +146,7 @@ func (s Room) showDay(q *kit.Request, row store.Planned) error {
 
 // loadWords is the wood of a fire, stack by stack.
 func loadWords(p plan.Plan, u lang.Locale) string {
-	first, main := p.Loads()
+	first, main := p.Taken()
 	var parts []string
 	if p.Kindling.Pieces > 0 {
 		parts = append(parts, u.T("kindling"))
