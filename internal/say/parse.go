@@ -42,7 +42,7 @@ var parsed = []lang.Message{
 	// what would do, where it is not figures alone
 	"1.5 turns, open or shut", "4 mm, open or shut", "3/16 in, open or shut", "a third, half, right or 25%", "metric or imperial",
 	"now, 16:00, tomorrow 06:30 or in 2 h", "18:30 or 6:30 pm", "8 h, 1 h 30 or 90 min", "18 months, 2 years or April 2025",
-	"now, 5 min ago or 18:42", "all the time, until 22:30, or 06:30-08:00 and 16:00-22:30", "6 h or a later time", "today or %s", "tomorrow or %s", "a number from %g to %g", "5 pieces",
+	"now, 5 min ago or 18:42", "all the time, until 22:30, or 06:30-08:00 and 16:00-22:30", "6 h or a later time", "today or %s", "tomorrow or %s", "a number from %g to %g", "5 pieces", "%s or %s",
 	"800 kg, 2.5 m3 stacked, 1 cord, 3 rm, 4 x 1.5 x 0.33 m, 12 crates of 60 L or 300 pieces", "232 C or 450F", "12 Pa or 0.05 inwc",
 	"6 kg or 12 lb", "6 m, 150 mm or 3/16 in", "150 mm, 12 cm or 6 in", "55 L or 2 ft3", "300 m3/h or 180 cfm", "180 W/K or 340 BTU/h·°F",
 	"45 m2 or 480 sq ft", "120 m3 or 4200 ft3", "5 m/s or 12 mph",

@@ -105,12 +105,19 @@ func (p speaker) light(in *Instruction) {
 	in.Why = whyLay(p.Lay, p.loc) + p.loc.T(" Stay while the door is ajar.")
 }
 
+// pressedLogs are broken by hand, and not split.
+const pressedLogs = "pressed-logs"
+
 // split says into how many parts each piece of the first fire is split.
 func (p speaker) split() string {
 	first, _ := p.Loads()
 	switch {
 	case p.First == 0 || first.Pieces <= p.First:
 		return ""
+	case first.Species.Key == pressedLogs && p.First == 1:
+		return p.loc.T(" (broken into pieces)")
+	case first.Species.Key == pressedLogs:
+		return p.loc.T(" (each broken into pieces)")
 	case first.Pieces == 2*p.First && p.First == 1:
 		return p.loc.T(" (split in two)")
 	case first.Pieces == 2*p.First:

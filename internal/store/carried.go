@@ -38,10 +38,15 @@ func (h Household) Indoors(ctx context.Context, now time.Time) ([]Carried, error
 		    WHERE c.household_id = $1 AND c.undone_at IS NULL AND c.at > $2 AND c.at <= $3
 		)
 		SELECT c.id, c.stack_id, c.at, c.pieces, c.pieces AS left,
-		       -- pieces of the same stack put on since the first of them was carried in
-		       COALESCE((SELECT sum(CAST(e.doc->'load'->>'pieces' AS int))
+		       -- Pieces of the same stack put on since the first of them was carried in. What is
+		       -- much lighter than its pieces are was split once more by the stove: it counts by
+		       -- its mass.
+		       COALESCE((SELECT sum(CASE WHEN CAST(e.doc->'load'->>'piece_mass_kg' AS float8) < 0.62 * s.piece_mass
+		                                 THEN CAST(round(CAST(e.doc->'load'->>'pieces' AS int) * CAST(e.doc->'load'->>'piece_mass_kg' AS float8) / s.piece_mass) AS int)
+		                                 ELSE CAST(e.doc->'load'->>'pieces' AS int) END)
 		                 FROM entries e
 		                 JOIN burns b ON b.household_id = e.household_id AND b.id = e.burn_id
+		                 JOIN stacks s ON s.household_id = e.household_id AND s.id = e.stack_id
 		                 WHERE e.household_id = c.household_id AND e.stack_id = c.stack_id AND e.kind IN ('load', 'mineral')
 		                   AND e.counts AND b.removed_at IS NULL AND e.at >= c.first AND e.at <= $3), 0) AS burnt
 		FROM inside c

@@ -60,6 +60,25 @@ func TestWhatLiesByTheStove(t *testing.T) {
 	require.ErrorIs(t, h.UndoCarry(ctx, other, first, true, noon), store.ErrMissing, "of another stack")
 }
 
+// A first fire is laid of pieces that were split once more by the stove: four halves are two
+// of the pieces that were carried in.
+func TestHalvesOfWhatLiesByTheStove(t *testing.T) {
+	s := storetest.New(t)
+	h, stoveID, stack := furnished(t, s, "tarn")
+	_, err := h.Carry(ctx, stack, 10, noon)
+	require.NoError(t, err)
+	b := open(t, h, stoveID)
+	halves, whole := load(stack, "halves", noon.Add(80*time.Minute)), load(stack, "whole", noon.Add(90*time.Minute))
+	pieces := whole.Load.Pieces
+	halves.Load.Pieces, halves.Load.PieceMass = 4, whole.Load.PieceMass/2
+	require.NoError(t, h.AddEntry(ctx, b, halves, noon.Add(2*time.Hour)))
+	require.NoError(t, h.AddEntry(ctx, b, whole, noon.Add(2*time.Hour)))
+	all, err := h.Indoors(ctx, noon.Add(3*time.Hour))
+	require.NoError(t, err)
+	require.Len(t, all, 1)
+	assert.Equal(t, 10-2-pieces, all[0].Left)
+}
+
 // Recounts teach across stacks, and what is left goes by what they taught once that is
 // more than counting is off.
 func TestRecountsCorrectUse(t *testing.T) {

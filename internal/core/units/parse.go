@@ -270,8 +270,9 @@ func (k kind) parse(typed string, s System) (float64, error) {
 			}
 			fits := func(v float64) bool { return si(v) >= k.low && si(v) <= k.high }
 			if fits(large) && fits(small) {
-				return fail(fmt.Sprintf("%s%s or %s%s", plainNumber(large), show, plainNumber(small), show),
-					"%s may be %s or %s", digits, plainNumber(large), plainNumber(small))
+				return 0, &ParseError{Input: typed, What: k.name, Reason: "%s may be %s or %s",
+					Args: []any{digits, plainNumber(large), plainNumber(small)},
+					Try:  "%s or %s", TryArgs: []any{plainNumber(large) + show, plainNumber(small) + show}}
 			}
 			if fits(large) {
 				value = large

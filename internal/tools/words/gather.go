@@ -174,7 +174,7 @@ func appended(list []string, where string) []string {
 }
 
 // said is a message in an action of a template.
-var said = regexp.MustCompile(`\bt2? "((?:[^"\\]|\\.)*)"`)
+var said = regexp.MustCompile(`\b(?:t|fill) "((?:[^"\\]|\\.)*)"`)
 
 func (g *gathering) templates() error {
 	names, err := filepath.Glob(filepath.Join(g.root, "internal/web/*/templates/*.html"))

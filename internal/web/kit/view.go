@@ -276,7 +276,7 @@ func undoable(undone bool, parts ...any) undo { return undo{undone, fmt.Sprint(p
 func functions(loc lang.Locale) template.FuncMap {
 	return template.FuncMap{
 		"listed":      loc.And, // "a, b and c"
-		"t2":          func(m lang.Message, args ...any) string { return loc.F(m, args...) },
+		"fill":        func(m lang.Message, args ...any) string { return loc.F(m, args...) },
 		"t":           loc.T, // a message in an action
 		"tag":         loc.Tag,
 		"own":         func(text string) string { return say.Own(text, loc) }, // a word of the core
