@@ -108,7 +108,7 @@ func TestForetelling(t *testing.T) {
 
 // Tabs and notes on a strip: each at its moment, none on another, whatever it is called.
 func TestHoldsAndNotes(t *testing.T) {
-	c := strip.Chart{ID: "x", Width: 900, Units: lang.Metric, Zone: time.UTC, Start: time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC),
+	c := strip.Chart{ID: "x", Width: 900, Locale: lang.Metric, Zone: time.UTC, Start: time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC),
 		Clock: true, To: 4 * time.Hour,
 		Notes: []strip.Note{{At: time.Hour, Number: "1", Word: evil}, {At: 90 * time.Hour, Number: "2"}}}
 	for i := range 6 {

@@ -22,8 +22,8 @@ const (
 // OfBurn puts a logged burn on a strip, over its plan if it had one, until a
 // moment; hand is the gauge that the pen in hand draws, if the stove has it.
 func OfBurn(b burn.Burn, p *plan.Plan, m burn.Measures, until time.Time, hand stove.Place, v View) Chart {
-	c := Chart{ID: "burn", Title: v.Units.T("The burn of ") + b.Stove.Name + v.Units.T(" as a strip: temperatures, air, fuel and room over time"),
-		Units: v.Units, Zone: v.Zone, Start: b.Started, Clock: true, To: until.Sub(b.Started) + 4*time.Minute,
+	c := Chart{ID: "burn", Title: v.Locale.T("The burn of ") + b.Stove.Name + v.Locale.T(" as a strip: temperatures, air, fuel and room over time"),
+		Locale: v.Locale, Zone: v.Zone, Start: b.Started, Clock: true, To: until.Sub(b.Started) + 4*time.Minute,
 		Wanted: [2]units.Celsius{units.Celsius(b.Wanted[0]), units.Celsius(b.Wanted[1])}, Band: m.Gauge}
 	if g, ok := b.Stove.Gauge(hand); ok && hand.OfFire() {
 		c.Band = g
@@ -36,7 +36,7 @@ func OfBurn(b burn.Burn, p *plan.Plan, m burn.Measures, until time.Time, hand st
 		for _, e := range valid {
 			if e.Kind == burn.Control && e.Control == control.Key {
 				l := laneOf(&c, control)
-				l.Steps = append(l.Steps, LaneStep{At: e.At.Sub(b.Started), Opening: e.Opening, Say: say.ShortMark(control.Scale, e.Opening, v.Units)})
+				l.Steps = append(l.Steps, LaneStep{At: e.At.Sub(b.Started), Opening: e.Opening, Say: say.ShortMark(control.Scale, e.Opening, v.Locale)})
 			}
 		}
 	}
@@ -65,11 +65,11 @@ func OfBurn(b burn.Burn, p *plan.Plan, m burn.Measures, until time.Time, hand st
 		if e.Reported {
 			continue // a draft gauge makes too many to be marked one by one
 		}
-		if kind, word, brief := say.EntryMark(b, *e, v.Units); kind != "" && len(c.Marks) < mostMarks {
+		if kind, word, brief := say.EntryMark(b, *e, v.Locale); kind != "" && len(c.Marks) < mostMarks {
 			c.Marks = append(c.Marks, Mark{At: at, Kind: kind, Word: e.At.In(c.Zone).Format("15:04") + " " + word, Says: brief})
 		}
 		if e.Load != nil && len(c.Fuel) < mostMarks {
-			c.Fuel = append(c.Fuel, block(*e.Load, at, c.Units, false))
+			c.Fuel = append(c.Fuel, block(*e.Load, at, c.Locale, false))
 		}
 	}
 	var phases []fire.Phase

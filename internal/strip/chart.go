@@ -120,7 +120,7 @@ type Chart struct {
 	ID     string // unique on the page
 	Title  string // for those who cannot see it
 	Width  float64
-	Units  lang.Locale
+	Locale lang.Locale
 	Zone   *time.Location
 	Start  time.Time
 	From   time.Duration // what of the burn is shown
@@ -222,7 +222,7 @@ func (f *frame) text(x, y float64, anchor, class, s string) {
 
 // trackName writes the name of a track in the left margin.
 func (f *frame) trackName(y float64, name lang.Message) {
-	f.text(f.left-8, y, "end", "quiet", f.Units.T(name))
+	f.text(f.left-8, y, "end", "quiet", f.Locale.T(name))
 }
 
 func widthOf(s string) float64 { return float64(len([]rune(s))) * letterWidth }
@@ -320,7 +320,7 @@ func (f *frame) readout() string {
 		Pens  []pen        `json:"pens"`
 		Zero  int64        `json:"zero,omitempty"` // of the axis, milliseconds since 1970, where it is a clock's
 		Scale [4]float64   `json:"scale"`          // of temperatures: y of nought, y of the top, degrees as printed there and there
-	}{Left: f.left, Right: f.right, From: f.From.Minutes(), To: f.To.Minutes(), Start: -1, Unit: f.Units.DegreeSign()}
+	}{Left: f.left, Right: f.right, From: f.From.Minutes(), To: f.To.Minutes(), Start: -1, Unit: f.Locale.DegreeSign()}
 	if f.Clock {
 		local := f.Start.In(f.Zone)
 		out.Start = int64(local.Hour()*60 + local.Minute())
@@ -328,14 +328,14 @@ func (f *frame) readout() string {
 		out.Zero = f.Start.UnixMilli()
 	}
 	for _, p := range f.Pens {
-		name := f.Units.T(say.Places.Short(p.Place))
+		name := f.Locale.T(say.Places.Short(p.Place))
 		switch {
 		case p.Second:
-			name = f.Units.F("%s, the other", name)
+			name = f.Locale.F("%s, the other", name)
 		case p.Replayed:
-			name = f.Units.F("%s, computed", name)
+			name = f.Locale.F("%s, computed", name)
 		case p.Planned:
-			name = f.Units.F("%s, planned", name)
+			name = f.Locale.F("%s, planned", name)
 		}
 		q := pen{Name: name, Fine: p.Place == stove.RoomAir, Points: make([][2]float64, 0, len(p.Points))}
 		stride := 1 + len(p.Points)/300
@@ -349,7 +349,7 @@ func (f *frame) readout() string {
 			continue
 		}
 		for i, points := range [][]Point{fan.Low, fan.High} {
-			q := pen{Name: f.Units.T([]lang.Message{"foretold from", "foretold to"}[i])}
+			q := pen{Name: f.Locale.T([]lang.Message{"foretold from", "foretold to"}[i])}
 			for _, p := range points {
 				q.Points = append(q.Points, [2]float64{math.Round(p.At.Minutes()*10) / 10, math.Round(f.shown(p.V))})
 			}
@@ -390,7 +390,7 @@ func (f *frame) clockChanges() [][2]float64 {
 
 // shown turns °C into the household's degrees.
 func (f *frame) shown(v float64) float64 {
-	if f.Units.System == units.Imperial {
+	if f.Locale.System == units.Imperial {
 		return units.Celsius(v).Fahrenheit()
 	}
 	return v

@@ -22,7 +22,7 @@ type Column struct {
 	Room    units.Celsius
 	Outdoor units.Celsius
 	Gas     units.Celsius // at the collar; at or below Room: a cold chimney
-	Units   lang.Locale
+	Locale  lang.Locale
 	Width   float64 // px; 0: of a page
 
 	// NoSize and NoHeight: nobody has told these yet. What is not told is drawn
@@ -89,13 +89,13 @@ func (c Column) SVG() template.HTML {
 	label := func(x, y float64, anchor, class, s string) {
 		p(`<text x="%.1f" y="%.1f" text-anchor="%s" class="%s">%s</text>`, x, y, anchor, class, html.EscapeString(s))
 	}
-	title := c.Units.F("%s and its chimney in section: draft %s net", c.Stove.Name, c.Units.Draft(d.Net))
+	title := c.Locale.F("%s and its chimney in section: draft %s net", c.Stove.Name, c.Locale.Draft(d.Net))
 	box, shaft := "section", "section"
 	if c.NoSize {
 		box = "section untold"
 	}
 	if c.NoHeight {
-		shaft, title = "section untold", c.Stove.Name+c.Units.T(" in section, its chimney not told yet")
+		shaft, title = "section untold", c.Stove.Name+c.Locale.T(" in section, its chimney not told yet")
 	}
 	p(`<svg class="column" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`,
 		width, bottom+3*rowHeight+16, width, bottom+3*rowHeight+16, html.EscapeString(title))
@@ -127,11 +127,11 @@ func (c Column) SVG() template.HTML {
 		c.gas(p, label, d, middle, w, pipe, collar, top, scale, width)
 	}
 
-	lines := []string{c.Stove.Name, c.Units.Length(ch.Height) + c.Units.T(" of chimney, ") + c.Units.Size(ch.Diameter) + c.Units.T(" wide")}
+	lines := []string{c.Stove.Name, c.Locale.Length(ch.Height) + c.Locale.T(" of chimney, ") + c.Locale.Size(ch.Diameter) + c.Locale.T(" wide")}
 	if c.NoHeight {
-		lines[1] = c.Units.T("how high its chimney is, is not told yet")
+		lines[1] = c.Locale.T("how high its chimney is, is not told yet")
 	} else if c.NoSize {
-		lines[1] += c.Units.T("; the firebox is not told yet")
+		lines[1] += c.Locale.T("; the firebox is not told yet")
 	}
 	if c.Stove.Room != "" {
 		lines[0] += ", " + c.Stove.Room
@@ -140,7 +140,7 @@ func (c Column) SVG() template.HTML {
 		label(20, bottom+16+float64(i)*rowHeight, "start", "quiet", line)
 	}
 	if d.Condens > 0.05 && c.Gas > c.Room+30 && !c.NoHeight {
-		label(20, bottom+20+2*rowHeight, "start", "note", c.Units.T("smoke settles in the top ")+c.Units.Length(d.Condens))
+		label(20, bottom+20+2*rowHeight, "start", "note", c.Locale.T("smoke settles in the top ")+c.Locale.Length(d.Condens))
 	}
 	p(`</svg>`)
 	return template.HTML(b.String()) //nolint:gosec // every text in it is escaped above
@@ -174,13 +174,13 @@ func (c Column) arrows(p func(string, ...any), label func(x, y float64, anchor, 
 	from := collar - 6
 	length := math.Max(-60, float64(d.Made)*perPascal)
 	arrow(x, from, from-length, "arrow-up")
-	label(x-7, from-length/2, "end", "label", c.Units.T("chimney"))
-	label(x-7, from-length/2+rowHeight, "end", "label", c.Units.Draft(d.Made))
+	label(x-7, from-length/2, "end", "label", c.Locale.T("chimney"))
+	label(x-7, from-length/2+rowHeight, "end", "label", c.Locale.Draft(d.Made))
 	against := float64(d.Fans + d.House)
 	if against > 0.05 {
 		arrow(x+8, from, from+math.Min(60, against*perPascal), "arrow-down")
-		label(x-7, from+22, "end", "label", c.Units.T("against it"))
-		label(x-7, from+22+rowHeight, "end", "label", c.Units.Draft(d.Fans+d.House))
+		label(x-7, from+22, "end", "label", c.Locale.T("against it"))
+		label(x-7, from+22+rowHeight, "end", "label", c.Locale.Draft(d.Fans+d.House))
 	}
 }
 
@@ -192,15 +192,15 @@ func (c Column) curves(p func(string, ...any), label func(x, y float64, anchor, 
 	topY := y(d.Levels[len(d.Levels)-1].Height)
 	if at := x(flue.Condenses); at < right {
 		p(`<line class="tickline dashed" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, at, at, topY, collar)
-		label(at, collar+32, "middle", "note", c.Units.T("settles below ")+c.Units.Temperature(flue.Condenses))
+		label(at, collar+32, "middle", "note", c.Locale.T("settles below ")+c.Locale.Temperature(flue.Condenses))
 	}
 	step := 100.0 // no number on the next
-	for high/step*widthOf(c.Units.Degrees(units.Celsius(high)))*1.6 > right-left {
+	for high/step*widthOf(c.Locale.Degrees(units.Celsius(high)))*1.6 > right-left {
 		step *= 2
 	}
 	for t := 0.0; t <= high; t += step {
 		p(`<line class="tickline" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, x(units.Celsius(t)), x(units.Celsius(t)), collar, collar+4)
-		label(x(units.Celsius(t)), collar+16, "middle", "quiet num", c.Units.Degrees(units.Celsius(t)))
+		label(x(units.Celsius(t)), collar+16, "middle", "quiet num", c.Locale.Degrees(units.Celsius(t)))
 	}
 	p(`<line class="base" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, left, right, collar, collar)
 	path := func(class string, of func(flue.Level) units.Celsius) {
@@ -213,6 +213,6 @@ func (c Column) curves(p func(string, ...any), label func(x, y float64, anchor, 
 	path("pen pen-probe", func(l flue.Level) units.Celsius { return l.Gas })
 	path("pen pen-top", func(l flue.Level) units.Celsius { return l.Wall })
 	last := d.Levels[len(d.Levels)-1]
-	label(x(last.Gas), topY-6, "start", "label", c.Units.T("gas ")+c.Units.Degrees(last.Gas))
-	label(x(last.Wall)-2, topY-6, "end", "label", c.Units.T("wall ")+c.Units.Degrees(last.Wall))
+	label(x(last.Gas), topY-6, "start", "label", c.Locale.T("gas ")+c.Locale.Degrees(last.Gas))
+	label(x(last.Wall)-2, topY-6, "end", "label", c.Locale.T("wall ")+c.Locale.Degrees(last.Wall))
 }

@@ -10,7 +10,7 @@ import (
 
 // OfDay puts a day's loads and its room on a strip.
 func OfDay(d day.Day, v View) Chart {
-	c := Chart{ID: "day", Title: v.Units.T("The day's fires: loads and room over time"), Units: v.Units, Zone: v.Zone, Start: v.Start, Clock: true,
+	c := Chart{ID: "day", Title: v.Locale.T("The day's fires: loads and room over time"), Locale: v.Locale, Zone: v.Zone, Start: v.Start, Clock: true,
 		To: time.Duration(len(d.Room)) * d.Every, Wanted: [2]units.Celsius{d.Wish.Low, d.Wish.High}}
 	room := Pen{Place: stove.RoomAir, Planned: true}
 	for i, t := range d.Room {
@@ -20,7 +20,7 @@ func OfDay(d day.Day, v View) Chart {
 	for _, win := range d.Windows {
 		f := win.Fire
 		c.Fuel = append(c.Fuel, Block{At: win.Best, Mass: f.Mass(), Pieces: f.Pieces(), Moisture: f.MainOf.Stack.Moisture(),
-			Label: v.Units.Mass(f.Mass()), Planned: true})
+			Label: v.Locale.Mass(f.Mass()), Planned: true})
 	}
 	addPresence(&c, d.Wish.There)
 	return c

@@ -55,7 +55,7 @@ func (f *frame) block(b Block, x, y, w, h float64) {
 	}
 	label := b.Label
 	if b.Moisture > 0 {
-		label += ", " + f.Units.Percent(b.Moisture, 0) + f.Units.T(" water")
+		label += ", " + f.Locale.Percent(b.Moisture, 0) + f.Locale.T(" water")
 	}
 	f.printf(`<g class="%s"><title>%s</title><rect class="block-fill" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`,
 		class, html.EscapeString(label), x, y, w, h)
@@ -105,7 +105,7 @@ func (f *frame) room() {
 	if wanted {
 		f.printf(`<rect class="band" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, f.left, y(float64(f.Wanted[1])), f.right-f.left,
 			y(float64(f.Wanted[0]))-y(float64(f.Wanted[1])))
-		f.text(f.left+6, top-4, "start", "note", f.Units.F("wanted %s to %s", f.Units.Degrees(f.Wanted[0]), f.Units.RoomTemperature(f.Wanted[1])))
+		f.text(f.left+6, top-4, "start", "note", f.Locale.F("wanted %s to %s", f.Locale.Degrees(f.Wanted[0]), f.Locale.RoomTemperature(f.Wanted[1])))
 	}
 	f.printf(`<g clip-path="url(#%s-clip)">`, f.ID)
 	for _, p := range pens {
@@ -115,12 +115,12 @@ func (f *frame) room() {
 	var ends []penEnd
 	for _, p := range pens {
 		v := p.Points[len(p.Points)-1].V
-		label := f.Units.RoomTemperature(units.Celsius(v))
+		label := f.Locale.RoomTemperature(units.Celsius(v))
 		class := "label"
 		if p.Second {
-			class, label = "label second-ink", f.Units.T("other ")+label
+			class, label = "label second-ink", f.Locale.T("other ")+label
 		} else if p.Planned {
-			class, label = "label quiet", f.Units.T("plan ")+label
+			class, label = "label quiet", f.Locale.T("plan ")+label
 			if len(pens) == 1 {
 				label = strings.TrimPrefix(label, "plan ")
 			}
@@ -146,7 +146,7 @@ func (f *frame) states() {
 	var r rows
 	deep := false
 	for i, s := range f.States {
-		s.Name = say.Phase(fire.Phase(s.Name), f.Units)
+		s.Name = say.Phase(fire.Phase(s.Name), f.Locale)
 		until := f.To
 		if i+1 < len(f.States) {
 			until = f.States[i+1].At

@@ -82,7 +82,7 @@ func (c *Chart) Foretell(f belief.Forecast, before *belief.Forecast, most time.D
 			continue
 		}
 		clock := func(at time.Duration) string { return c.Start.Add(at).In(c.Zone).Format("15:04") }
-		word := say.Event(kind, c.Units) + " " + clock(span.Earliest)
+		word := say.Event(kind, c.Locale) + " " + clock(span.Earliest)
 		if to := clock(span.Latest); to != clock(span.Earliest) {
 			word += "–" + to
 		}

@@ -19,7 +19,7 @@ type Lay struct {
 	ID      string // unique on the page
 	Name    string // of the stove
 	Baffle  string // what is above the fire, in words
-	Units   lang.Locale
+	Locale  lang.Locale
 }
 
 // The layout, px: the views lie one above the other, so that the drawing fits a
@@ -40,7 +40,7 @@ func (l Lay) SVG() template.HTML {
 	floor := layTop + front
 	d := &layDrawing{scale: scale, left: layLeft, floor: floor}
 	width, height := layLeft+layWide+layBeside, floor+layUnder+layTop+deep+2*rowHeight+8
-	title := l.Units.F("How to lay %d pieces in %s, from the door and from above", len(l.Packing.Bars), l.Name)
+	title := l.Locale.F("How to lay %d pieces in %s, from the door and from above", len(l.Packing.Bars), l.Name)
 	d.printf(`<svg class="lay" id="%s" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`,
 		l.ID, width, height, width, height, html.EscapeString(title))
 	l.fromTheDoor(d, front)
@@ -52,32 +52,32 @@ func (l Lay) SVG() template.HTML {
 
 func (l Lay) fromTheDoor(d *layDrawing, front float64) {
 	right := layLeft + layWide
-	d.text(layLeft, d.floor-front-9, "start", "note", l.Units.T("from the door"))
+	d.text(layLeft, d.floor-front-9, "start", "note", l.Locale.T("from the door"))
 	d.text(right, d.floor-front-9, "end", "quiet", l.Baffle)
 	d.printf(`<path class="lay-wall" d="M%.1f %.1fV%.1fH%.1fV%.1f"/><path class="lay-baffle" d="M%.1f %.1fH%.1f"/>`,
 		layLeft, d.floor-front, d.floor, right, d.floor-front, layLeft, d.floor-front, right)
 	for _, b := range l.Packing.Bars {
-		d.front(b, l.Units)
+		d.front(b, l.Locale)
 	}
 	line := d.floor - lay.LoadLine(l.Packing.Box)*d.scale
 	d.printf(`<path class="lay-line" d="M%.1f %.1fH%.1f"/>`, layLeft, line, right+6)
-	d.text(right+9, line+4, "start", "quiet", l.Units.T("load line"))
+	d.text(right+9, line+4, "start", "quiet", l.Locale.T("load line"))
 	d.lights(l.Packing)
 	d.steps(l.Packing, right+10)
-	d.text(layLeft+layWide/2, d.floor+16, "middle", "quiet", l.Units.Size(units.Metre(l.Packing.Box.Width))+l.Units.T(" wide"))
+	d.text(layLeft+layWide/2, d.floor+16, "middle", "quiet", l.Locale.Size(units.Metre(l.Packing.Box.Width))+l.Locale.T(" wide"))
 }
 
 func (l Lay) fromAbove(d *layDrawing, deep float64) {
 	top := d.floor - deep
-	d.text(layLeft, top-9, "start", "note", l.Units.T("from above"))
+	d.text(layLeft, top-9, "start", "note", l.Locale.T("from above"))
 	d.printf(`<defs><clipPath id="%s-in"><rect x="%.1f" y="%.1f" width="%.1f" height="%.1f"/></clipPath></defs>`, l.ID, layLeft, top, layWide, deep)
 	d.printf(`<rect class="lay-wall" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/><g clip-path="url(#%s-in)">`, layLeft, top, layWide, deep, l.ID)
 	for _, b := range l.Packing.Bars {
-		d.above(b, layLeft, l.Units)
+		d.above(b, layLeft, l.Locale)
 	}
 	d.printf(`</g><path class="lay-inlet" d="M%.1f %.1fH%.1f"/>`, layLeft+18, d.floor, layLeft+layWide-18)
-	d.text(layLeft+layWide/2, d.floor+16, "middle", "quiet", l.Units.T("door: the air comes in here,"))
-	d.text(layLeft+layWide/2, d.floor+16+rowHeight, "middle", "quiet", l.Units.T("keep ")+l.Units.Size(0.05)+l.Units.T(" free"))
+	d.text(layLeft+layWide/2, d.floor+16, "middle", "quiet", l.Locale.T("door: the air comes in here,"))
+	d.text(layLeft+layWide/2, d.floor+16+rowHeight, "middle", "quiet", l.Locale.T("keep ")+l.Locale.Size(0.05)+l.Locale.T(" free"))
 }
 
 // layDrawing writes the parts.

@@ -33,7 +33,7 @@ func drawing(size float64, l fire.Lay, d stove.Direction, splits, sticks int) (l
 		loads.Kindling = fire.Load{Species: soft, Moisture: 0.13, Pieces: sticks, PieceMass: 0.09, PieceLength: units.Metre(0.24 * size), Kindling: true, Lay: l}
 	}
 	p := lay.Pack(s, loads)
-	return p, string(strip.Lay{Packing: p, ID: "lay-1", Name: s.Name, Baffle: "baffle, air tubes", Units: lang.Metric}.SVG())
+	return p, string(strip.Lay{Packing: p, ID: "lay-1", Name: s.Name, Baffle: "baffle, air tubes", Locale: lang.Metric}.SVG())
 }
 
 var (
@@ -126,6 +126,6 @@ func TestTheSameLayDrawsTheSame(t *testing.T) {
 	assert.Equal(t, one, two)
 	_, across := drawing(1, fire.TopDown, stove.Sideways, 4, 14)
 	assert.NotEqual(t, one, across, "the direction is seen")
-	empty := strip.Lay{Packing: lay.Packing{}, ID: "e", Units: lang.Imperial}
+	empty := strip.Lay{Packing: lay.Packing{}, ID: "e", Locale: lang.Imperial}
 	wellFormed(t, string(empty.SVG()))
 }

@@ -26,7 +26,7 @@ type Over struct {
 // Overlay draws burns over each other on a common zero, told apart by line pattern and by
 // a number at the pen's end; small flags on the pens are where the air was taken back.
 func Overlay(burns []Over, band stove.Gauge, zero string, u lang.Locale, width float64) template.HTML {
-	f := &frame{Chart: Chart{ID: "over", Width: width, Units: u, Zone: time.UTC, Band: band}}
+	f := &frame{Chart: Chart{ID: "over", Width: width, Locale: u, Zone: time.UTC, Band: band}}
 	f.left, f.right = 68, width-46
 	if width < 500 {
 		f.left, f.right = 46, width-30
@@ -64,7 +64,7 @@ func Overlay(burns []Over, band stove.Gauge, zero string, u lang.Locale, width f
 		f.printf(`<path class="pen over-%d" d="%s"><title>%s</title></path>`, i+1, d.String(), html.EscapeString(o.Name))
 		for _, at := range o.Downs {
 			if v, ok := valueAt(o.Points, at); ok {
-				f.printf(`<path class="over-flag" d="M%.1f %.1fv-11l6 3.5l-6 3.5"><title>%s</title></path>`, f.x(at), y(v), html.EscapeString(f.Units.F("%s: the air taken back", o.Name)))
+				f.printf(`<path class="over-flag" d="M%.1f %.1fv-11l6 3.5l-6 3.5"><title>%s</title></path>`, f.x(at), y(v), html.EscapeString(f.Locale.F("%s: the air taken back", o.Name)))
 			}
 		}
 		if n := len(o.Points); n > 0 {
@@ -78,7 +78,7 @@ func Overlay(burns []Over, band stove.Gauge, zero string, u lang.Locale, width f
 	f.endLabels(ends, top+4, top+tall)
 	f.y = top + tall + 8
 	return template.HTML(fmt.Sprintf(`<svg class="strip" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s">%s</svg>`, //nolint:gosec // every text in it is escaped
-		width, f.y, width, f.y, html.EscapeString(f.Units.F("%d burns laid over each other", len(burns))), strings.ReplaceAll(f.b.String(), "@bottom", fmt.Sprintf("%.1f", f.y))))
+		width, f.y, width, f.y, html.EscapeString(f.Locale.F("%d burns laid over each other", len(burns))), strings.ReplaceAll(f.b.String(), "@bottom", fmt.Sprintf("%.1f", f.y))))
 }
 
 // zeroTimes draws the lines of the hours before and after the common zero.

@@ -16,9 +16,9 @@ import (
 
 // A View is how whoever looks wants a chart: units, zone, and when its nought is.
 type View struct {
-	Units lang.Locale
-	Zone  *time.Location
-	Start time.Time
+	Locale lang.Locale
+	Zone   *time.Location
+	Start  time.Time
 }
 
 // A Pair is a strip at the laptop's and at the phone's width; the style shows
@@ -47,8 +47,8 @@ func Draw(c Chart, wide float64) Pair {
 
 // OfPlan puts a plan on a strip.
 func OfPlan(p plan.Plan, v View) Chart {
-	c := Chart{ID: "plan", Title: v.Units.T("The planned burn of ") + p.Wish.Stove.Name + v.Units.T(" as a strip: temperatures, air, fuel and room over time"),
-		Units: v.Units, Zone: v.Zone, Start: v.Start, Clock: true,
+	c := Chart{ID: "plan", Title: v.Locale.T("The planned burn of ") + p.Wish.Stove.Name + v.Locale.T(" as a strip: temperatures, air, fuel and room over time"),
+		Locale: v.Locale, Zone: v.Zone, Start: v.Start, Clock: true,
 		To:     min(p.Wish.For+30*time.Minute, time.Duration(len(p.Predicted.Room)-1)*p.Predicted.Every),
 		Wanted: [2]units.Celsius{p.Wish.Low, p.Wish.High}}
 	if g, ok := p.Wish.Stove.Guide(); ok {
@@ -67,16 +67,16 @@ func addPresence(c *Chart, there when.Presence) {
 	if there == nil {
 		return
 	}
-	lane := Lane{Name: c.Units.T("tended")}
+	lane := Lane{Name: c.Locale.T("tended")}
 	if !there.Somebody(0) {
-		lane.Plan = append(lane.Plan, LaneStep{Opening: 0, Say: c.Units.T("nobody there")})
+		lane.Plan = append(lane.Plan, LaneStep{Opening: 0, Say: c.Locale.T("nobody there")})
 	}
 	for _, s := range there {
 		if s.From < c.To {
-			lane.Plan = append(lane.Plan, LaneStep{At: s.From, Opening: 0.5, Say: c.Units.T("somebody")})
+			lane.Plan = append(lane.Plan, LaneStep{At: s.From, Opening: 0.5, Say: c.Locale.T("somebody")})
 		}
 		if s.To < c.To {
-			lane.Plan = append(lane.Plan, LaneStep{At: s.To, Opening: 0, Say: c.Units.T("nobody there")})
+			lane.Plan = append(lane.Plan, LaneStep{At: s.To, Opening: 0, Say: c.Locale.T("nobody there")})
 		}
 	}
 	c.Lanes = append(c.Lanes, lane)
@@ -111,15 +111,15 @@ func addPlan(c *Chart, p *plan.Plan, all bool) {
 				if !known || !worthALane(p, control) {
 					continue
 				}
-				laneOf(c, control).Plan = append(laneOf(c, control).Plan, LaneStep{At: s.Expected, Opening: a.Opening, Say: say.ShortMark(control.Scale, a.Opening, c.Units)})
+				laneOf(c, control).Plan = append(laneOf(c, control).Plan, LaneStep{At: s.Expected, Opening: a.Opening, Say: say.ShortMark(control.Scale, a.Opening, c.Locale)})
 			case a.Kind == fire.ActLoad && a.Load != nil && all:
-				c.Fuel = append(c.Fuel, block(*a.Load, s.Expected, c.Units, true))
+				c.Fuel = append(c.Fuel, block(*a.Load, s.Expected, c.Locale, true))
 			case a.Kind == fire.ActDoor && all:
-				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: say.DoorSign(a.Door), Word: c.Units.T("planned: ") + say.Door(a.Door, c.Units), Says: say.Door(a.Door, c.Units)})
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: say.DoorSign(a.Door), Word: c.Locale.T("planned: ") + say.Door(a.Door, c.Locale), Says: say.Door(a.Door, c.Locale)})
 			case a.Kind == fire.ActPrime && all:
-				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "prime", Word: c.Units.T("planned: warm the flue"), Says: c.Units.T("warm the flue")})
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "prime", Word: c.Locale.T("planned: warm the flue"), Says: c.Locale.T("warm the flue")})
 			case a.Kind == fire.ActLight && all:
-				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "light", Word: c.Units.T("planned: light"), Says: c.Units.T("light")})
+				c.Marks = append(c.Marks, Mark{At: s.Expected, Kind: "light", Word: c.Locale.T("planned: light"), Says: c.Locale.T("light")})
 			}
 		}
 	}

@@ -21,7 +21,7 @@ type Run struct {
 // in the second ink where there is one.
 func RunChart(id string, u lang.Locale, run Run, over *Run) Chart {
 	c := Chart{ID: id, Title: u.T("The simulated burn of ") + run.Setup.Stove.Name + u.T(" as a strip: temperatures, air, fuel and room over time"),
-		Units: u, Zone: time.UTC, To: run.length(), Band: stove.NewGauge(stove.ConnectorProbe)}
+		Locale: u, Zone: time.UTC, To: run.length(), Band: stove.NewGauge(stove.ConnectorProbe)}
 	if g, ok := run.Setup.Stove.Guide(); ok {
 		c.Band = g
 	}
@@ -92,7 +92,7 @@ func (c *Chart) act(s stove.Stove, a fire.Act, at time.Duration, second bool) {
 			return
 		}
 		lane := c.lane(strings.ToLower(control.Name))
-		step := LaneStep{At: at, Opening: a.Opening, Say: say.Mark(control.Scale, a.Opening, c.Units)}
+		step := LaneStep{At: at, Opening: a.Opening, Say: say.Mark(control.Scale, a.Opening, c.Locale)}
 		if second {
 			lane.Plan = append(lane.Plan, step)
 		} else {
@@ -100,15 +100,15 @@ func (c *Chart) act(s stove.Stove, a fire.Act, at time.Duration, second bool) {
 		}
 	case a.Kind == fire.ActLoad && a.Load != nil:
 		c.Fuel = append(c.Fuel, Block{At: at, Mass: a.Load.Mass(), Pieces: a.Load.Pieces, Moisture: a.Load.Moisture, Planned: second,
-			Label: c.Units.Mass(a.Load.Mass()) + " " + strings.ToLower(say.Species(a.Load.Species, c.Units))})
+			Label: c.Locale.Mass(a.Load.Mass()) + " " + strings.ToLower(say.Species(a.Load.Species, c.Locale))})
 	case second: // marks of the second setting would hide the first's
 	case a.Kind == fire.ActDoor:
-		kinds, words := []string{"door-shut", "door-ajar", "door-open"}, []string{c.Units.T("door shut"), c.Units.T("door ajar"), c.Units.T("door open")}
+		kinds, words := []string{"door-shut", "door-ajar", "door-open"}, []string{c.Locale.T("door shut"), c.Locale.T("door ajar"), c.Locale.T("door open")}
 		c.Marks = append(c.Marks, Mark{At: at, Kind: kinds[a.Door], Word: words[a.Door]})
 	case a.Kind == fire.ActLight:
-		c.Marks = append(c.Marks, Mark{At: at, Kind: "light", Word: c.Units.T("lit")})
+		c.Marks = append(c.Marks, Mark{At: at, Kind: "light", Word: c.Locale.T("lit")})
 	case a.Kind == fire.ActPrime:
-		c.Marks = append(c.Marks, Mark{At: at, Kind: "draft", Word: c.Units.T("flue primed")})
+		c.Marks = append(c.Marks, Mark{At: at, Kind: "draft", Word: c.Locale.T("flue primed")})
 	}
 }
 

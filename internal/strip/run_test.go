@@ -151,7 +151,7 @@ func TestAFileOfItsOwn(t *testing.T) {
 // Each track is left out when there is nothing on it, and hatching marks what
 // lies outside the band.
 func TestTracksAppearWhenThereIsSomething(t *testing.T) {
-	c := strip.Chart{ID: "x", Width: 700, Zone: time.UTC, To: 2 * time.Hour, Band: stove.NewGauge(stove.Top), Units: lang.Metric}
+	c := strip.Chart{ID: "x", Width: 700, Zone: time.UTC, To: 2 * time.Hour, Band: stove.NewGauge(stove.Top), Locale: lang.Metric}
 	bare := string(c.SVG())
 	for _, word := range []string{">marks<", ">fuel<", ">room<", "url(#x-cold)", "url(#x-hot)", `class="now"`} {
 		assert.NotContains(t, bare, word)

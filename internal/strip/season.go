@@ -38,7 +38,7 @@ type Season struct {
 // behind them; degree-days as a pen over them; smoke as hatched bars; deposits of each flue
 // as rising pens.
 func (s Season) Strip(width float64, loc lang.Locale) template.HTML {
-	f := &frame{Chart: Chart{ID: "season", Width: width, Units: loc}}
+	f := &frame{Chart: Chart{ID: "season", Width: width, Locale: loc}}
 	f.left, f.right = 68, width-96
 	if width < 500 {
 		f.left, f.right = 46, width-66
@@ -82,17 +82,17 @@ func (s Season) wood(f *frame, x func(float64) float64) {
 		days = math.Max(days, math.Max(w.Days, w.DaysBefore)*s.Degree)
 	}
 	high, days = high*1.08, days*1.12
-	f.axis(f.Units.T("wood by week"), top, tall, high, s.MassUnit)
+	f.axis(f.Locale.T("wood by week"), top, tall, high, s.MassUnit)
 	y := func(v float64) float64 { return top + tall - v/high*tall }
 	for i, w := range s.Weeks {
 		a, b := x(float64(i))+1, x(float64(i)+1)-1
 		if w.WoodBefore > 0 {
 			f.printf(`<rect class="season-before" x="%.1f" y="%.1f" width="%.1f" height="%.1f"><title>%s</title></rect>`,
-				a, y(w.WoodBefore*s.Scale), b-a, top+tall-y(w.WoodBefore*s.Scale), html.EscapeString(f.Units.F("week of %s a year before: %s", f.Units.Date(w.Monday, "2 January"), s.Mass(w.WoodBefore))))
+				a, y(w.WoodBefore*s.Scale), b-a, top+tall-y(w.WoodBefore*s.Scale), html.EscapeString(f.Locale.F("week of %s a year before: %s", f.Locale.Date(w.Monday, "2 January"), s.Mass(w.WoodBefore))))
 		}
 		if w.Wood > 0 {
 			f.printf(`<rect class="season-wood" x="%.1f" y="%.1f" width="%.1f" height="%.1f"><title>%s</title></rect>`,
-				a+1.5, y(w.Wood*s.Scale), math.Max(1, b-a-3), top+tall-y(w.Wood*s.Scale), html.EscapeString(f.Units.F("week of %s: %s in %s", f.Units.Date(w.Monday, "2 January"), s.Mass(w.Wood), say.Burns(w.Burns, f.Units))))
+				a+1.5, y(w.Wood*s.Scale), math.Max(1, b-a-3), top+tall-y(w.Wood*s.Scale), html.EscapeString(f.Locale.F("week of %s: %s in %s", f.Locale.Date(w.Monday, "2 January"), s.Mass(w.Wood), say.Burns(w.Burns, f.Locale))))
 		}
 	}
 	pen := func(class string, of func(SeasonWeek) float64) {
@@ -119,7 +119,7 @@ func (s Season) wood(f *frame, x func(float64) float64) {
 	for v := step; v <= days; v += step {
 		f.text(f.right+8, top+tall-v/days*tall+4, "start", "quiet num", trimmed(v))
 	}
-	f.text(f.right+8, top-4, "start", "note", f.Units.T("degree-days"))
+	f.text(f.right+8, top-4, "start", "note", f.Locale.T("degree-days"))
 	f.y = top + tall + 8
 }
 
@@ -131,7 +131,7 @@ func (s Season) smoke(f *frame, x func(float64) float64) {
 		high = math.Max(high, math.Max(w.Smoke, w.SmokeBefore))
 	}
 	high *= 1.08
-	f.axis(f.Units.T("smouldering by week"), top, tall, high, "min")
+	f.axis(f.Locale.T("smouldering by week"), top, tall, high, "min")
 	f.printf(`<defs><pattern id="season-smoke" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line class="hatch" x1="0" y1="0" x2="0" y2="5"/></pattern></defs>`)
 	for i, w := range s.Weeks {
 		a, b := x(float64(i))+1, x(float64(i)+1)-1
@@ -141,7 +141,7 @@ func (s Season) smoke(f *frame, x func(float64) float64) {
 		if w.Smoke > 0.5 {
 			h := w.Smoke / high * tall
 			f.printf(`<rect class="season-smoke" fill="url(#season-smoke)" x="%.1f" y="%.1f" width="%.1f" height="%.1f"><title>%s</title></rect>`, a+1.5, top+tall-h,
-				math.Max(1, b-a-3), h, html.EscapeString(f.Units.F("week of %s: %.0f min", f.Units.Date(w.Monday, "2 January"), w.Smoke)))
+				math.Max(1, b-a-3), h, html.EscapeString(f.Locale.F("week of %s: %.0f min", f.Locale.Date(w.Monday, "2 January"), w.Smoke)))
 		}
 	}
 	f.y = top + tall + 8
@@ -157,7 +157,7 @@ func (s Season) deposits(f *frame, x func(float64) float64) {
 		}
 	}
 	high *= 1.08
-	f.axis(f.Units.T("settled in each flue since the year began"), top, tall, high, "g")
+	f.axis(f.Locale.T("settled in each flue since the year began"), top, tall, high, "g")
 	classes := []string{"pen", "pen over-2", "pen over-3", "pen over-4", "pen over-5"}
 	var ends []penEnd
 	for k, name := range s.Stoves {

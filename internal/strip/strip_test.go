@@ -25,7 +25,7 @@ import (
 // crowded is a chart on which everything lies close together.
 func crowded(width float64) strip.Chart {
 	minute := time.Minute
-	c := strip.Chart{ID: "t", Title: `A burn of "Auntie" & <Loom>`, Width: width, Units: lang.Metric, Zone: time.UTC, Clock: true,
+	c := strip.Chart{ID: "t", Title: `A burn of "Auntie" & <Loom>`, Width: width, Locale: lang.Metric, Zone: time.UTC, Clock: true,
 		Start: time.Date(2026, 1, 14, 18, 10, 0, 0, time.UTC), To: 5 * time.Hour, Band: stove.NewGauge(stove.ConnectorProbe), Wanted: [2]units.Celsius{19, 21.5}}
 	for i, p := range []stove.Place{stove.ConnectorProbe, stove.Top, stove.CatalystProbe, stove.RoomAir} {
 		pen := strip.Pen{Place: p}
@@ -148,7 +148,7 @@ func TestClockChangesDoNotBendABurn(t *testing.T) {
 func column() strip.Column {
 	return strip.Column{Stove: stove.Stove{Name: "Auntie", Room: "kitchen", Height: 0.33, Width: 0.46,
 		Chimney: flue.Chimney{Height: 6, Diameter: 0.15, Lining: flue.BareLiner}},
-		House: house.Default(), Room: 19, Outdoor: 0, Gas: 250, Units: lang.Metric}
+		House: house.Default(), Room: 19, Outdoor: 0, Gas: 250, Locale: lang.Metric}
 }
 
 func TestColumnFollowsTheWeather(t *testing.T) {

@@ -96,7 +96,7 @@ func (f *frame) band(y func(float64) float64, top, height float64) bandName {
 		return bandName{}
 	}
 	f.printf(`<rect class="band" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/>`, f.left, upper, f.right-f.left, lower-upper)
-	name := f.Units.F("working: %s %s to %s", say.Places.Short(f.Band.Place), f.Units.Degrees(b.Low), f.Units.Temperature(b.High))
+	name := f.Locale.F("working: %s %s to %s", say.Places.Short(f.Band.Place), f.Locale.Degrees(b.Low), f.Locale.Temperature(b.High))
 	return bandName{name, upper + rowHeight, lower - 5}
 }
 
@@ -134,16 +134,16 @@ func (f *frame) crossings(x0, x1, y0, y1 float64, y func(float64) float64) float
 // degrees draws the scale.
 func (f *frame) degrees(y func(float64) float64, high float64) {
 	step := 100.0
-	if f.Units.System == units.Imperial {
+	if f.Locale.System == units.Imperial {
 		step = 200
 	}
 	if f.shown(high) > step*6 {
 		step *= 2
 	}
-	f.text(f.left-8, y(high)+1, "end", "quiet", f.Units.DegreeSign())
+	f.text(f.left-8, y(high)+1, "end", "quiet", f.Locale.DegreeSign())
 	for v := 0.0; ; v += step {
 		c := v
-		if f.Units.System == units.Imperial {
+		if f.Locale.System == units.Imperial {
 			c = (v - 32) * 5 / 9
 		}
 		if c > high || y(c) < y(high)+10 {
@@ -266,16 +266,16 @@ func (f *frame) end(p Pen, y func(float64) float64) (penEnd, bool) {
 		return penEnd{}, false
 	}
 	v := p.Points[last].V
-	e := penEnd{y: y(v), label: f.Units.T(say.Places.Short(p.Place)) + " " + f.Units.Degrees(units.Celsius(v)), class: "label"}
+	e := penEnd{y: y(v), label: f.Locale.T(say.Places.Short(p.Place)) + " " + f.Locale.Degrees(units.Celsius(v)), class: "label"}
 	switch {
 	case p.Second:
-		e.class, e.label = "label second-ink", f.Units.T("other ")+f.Units.Degrees(units.Celsius(v))
+		e.class, e.label = "label second-ink", f.Locale.T("other ")+f.Locale.Degrees(units.Celsius(v))
 	case p.Replayed:
-		e.class, e.label = "label quiet", f.Units.T("computed ")+f.Units.Degrees(units.Celsius(v))
+		e.class, e.label = "label quiet", f.Locale.T("computed ")+f.Locale.Degrees(units.Celsius(v))
 	case p.Planned:
 		e.class = "label quiet"
 		if f.hasInk() {
-			e.label = f.Units.T("plan ") + f.Units.Degrees(units.Celsius(v))
+			e.label = f.Locale.T("plan ") + f.Locale.Degrees(units.Celsius(v))
 		}
 	}
 	return e, true

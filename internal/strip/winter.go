@@ -24,7 +24,7 @@ type Winter struct {
 	RunsOut         [3]time.Time
 	Half            time.Time
 	Zone            *time.Location
-	Units           lang.Locale
+	Locale          lang.Locale
 	Width           float64 // px; 0: as wide as a page
 }
 
@@ -50,7 +50,7 @@ func (w Winter) SVG() template.HTML {
 	most := w.most()
 	y := func(e float64) float64 { return f.bottom - (f.bottom-f.top)*math.Max(0, math.Min(1, e/most)) }
 	f.p(`<svg class="column" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`,
-		width, winterHeight, width, winterHeight, html.EscapeString(w.Units.T("The wood left against the winter left")))
+		width, winterHeight, width, winterHeight, html.EscapeString(w.Locale.T("The wood left against the winter left")))
 	id := fmt.Sprintf("ends%.0f", width)
 	f.p(`<defs><pattern id="%s" width="13" height="22.5" patternUnits="userSpaceOnUse" y="%.1f"><circle class="log-end" cx="6.5" cy="5.6" r="5.4"/><circle class="log-end" cx="0" cy="16.8" r="5.4"/><circle class="log-end" cx="13" cy="16.8" r="5.4"/></pattern></defs>`, id, f.bottom)
 	w.pile(f, y, id)
@@ -131,7 +131,7 @@ func (w Winter) asked(f *drawn, y func(float64) float64) {
 	}
 	f.p(`<path class="pen-cat-line dashed" fill="none" d="M%s"/>`, strings.Join(points, "L"))
 	at := w.Start.Add(w.End.Sub(w.Start) / 7)
-	f.label(f.x(at)-4, y(w.Asked(at))+34, "start", "note halo", w.Units.T("the winter left"))
+	f.label(f.x(at)-4, y(w.Asked(at))+34, "start", "note halo", w.Locale.T("the winter left"))
 }
 
 func (w Winter) axes(f *drawn, y func(float64) float64, most float64) {
@@ -142,7 +142,7 @@ func (w Winter) axes(f *drawn, y func(float64) float64, most float64) {
 	}
 	for v := 0.0; v <= kwh; v += step {
 		f.p(`<line class="tickline" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, f.left-4, f.left, y(v*3.6e6), y(v*3.6e6))
-		said := w.Units.Energy(units.Joule(v * 3.6e6))
+		said := w.Locale.Energy(units.Joule(v * 3.6e6))
 		if v == 0 {
 			said = "0"
 		}
@@ -154,7 +154,7 @@ func (w Winter) axes(f *drawn, y func(float64) float64, most float64) {
 		x := f.x(month)
 		f.p(`<line class="tickline" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, x, x, f.bottom, f.bottom+4)
 		if next := f.x(month.AddDate(0, 1, 0)); next-x > 26 {
-			f.label((x+next)/2, f.bottom+17, "middle", "quiet", w.Units.Date(month, "Jan"))
+			f.label((x+next)/2, f.bottom+17, "middle", "quiet", w.Locale.Date(month, "Jan"))
 		}
 	}
 }
@@ -163,11 +163,11 @@ func (w Winter) axes(f *drawn, y func(float64) float64, most float64) {
 func (w Winter) marks(f *drawn) {
 	now := f.x(w.Now)
 	f.p(`<line class="now" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, now, now, f.top, f.bottom)
-	f.label(now, f.top-8, "middle", "label", w.Units.T("today"))
+	f.label(now, f.top-8, "middle", "label", w.Locale.T("today"))
 	if half := f.x(w.Half); math.Abs(half-now) > 8 {
 		f.p(`<line class="tickline dashed" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, half, half, f.top+12, f.bottom)
 		if math.Abs(half-now) > 70 {
-			f.label(half, f.top+6, "middle", "note", w.Units.T("half of it behind"))
+			f.label(half, f.top+6, "middle", "note", w.Locale.T("half of it behind"))
 		}
 	}
 	if w.RunsOut[1].IsZero() {
@@ -175,5 +175,5 @@ func (w Winter) marks(f *drawn) {
 	}
 	a, b := f.x(w.RunsOut[0]), f.x(w.RunsOut[2])
 	f.p(`<path class="runs-out" d="M%.1f %.1fv8M%.1f %.1fH%.1fM%.1f %.1fv8"/>`, a, f.bottom-4, a, f.bottom, b, b, f.bottom-4)
-	f.label(math.Min(f.right-76, math.Max(f.left+76, f.x(w.RunsOut[1]))), f.bottom+33, "middle", "note", w.Units.T("gone, should it not last"))
+	f.label(math.Min(f.right-76, math.Max(f.left+76, f.x(w.RunsOut[1]))), f.bottom+33, "middle", "note", w.Locale.T("gone, should it not last"))
 }

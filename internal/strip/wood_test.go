@@ -87,7 +87,7 @@ func TestTheWinterIsDrawn(t *testing.T) {
 		o := use.Lasts([]season.Pile{{Name: "ash", Energy: season.About{Middle: energy, Doubt: 0.1}}}, drying.Temperate, now, end)
 		w := strip.Winter{Start: start, End: end, Now: now, Past: past, Weeks: o.Weeks, RunsOut: o.RunsOut,
 			Half: season.HalfWay(drying.Temperate, start, end), Zone: time.UTC,
-			Units: lang.Metric, Asked: func(at time.Time) float64 {
+			Locale: lang.Metric, Asked: func(at time.Time) float64 {
 				return o.Needed[1] * season.Days(drying.Temperate, at, end) / season.Days(drying.Temperate, now, end)
 			}}
 		return string(w.SVG())
@@ -106,7 +106,7 @@ func TestTheWinterIsDrawn(t *testing.T) {
 			assert.True(t, y >= 0 && y <= 300, "%.1f", y)
 		}
 	}
-	imperial := strip.Winter{Start: start, End: end, Now: now, Past: []float64{9e9, 8e9}, Zone: time.UTC, Units: lang.Imperial,
+	imperial := strip.Winter{Start: start, End: end, Now: now, Past: []float64{9e9, 8e9}, Zone: time.UTC, Locale: lang.Imperial,
 		Asked: func(time.Time) float64 { return 5e9 }}
 	assert.Contains(t, strings.ToLower(string(imperial.Drawn().Narrow)), "btu")
 }

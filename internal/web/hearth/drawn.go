@@ -23,7 +23,7 @@ type look struct {
 	stale  bool
 	until  time.Time // to drawnHolds
 	hand   stove.Place
-	units  lang.Locale
+	loc    lang.Locale
 	zone   string
 }
 
@@ -33,7 +33,7 @@ func lookOf(b store.Burn, a coach.Answer, until time.Time, hand stove.Place, v s
 	if a.Stale { // it says of this moment what was believed before
 		at = at.Truncate(drawnHolds)
 	}
-	return look{b.ID, live.SeenOf(b), at, a.Stale, until.Truncate(drawnHolds), hand, v.Units, v.Zone.String()}
+	return look{b.ID, live.SeenOf(b), at, a.Stale, until.Truncate(drawnHolds), hand, v.Locale, v.Zone.String()}
 }
 
 // drawnHolds is how long the line of now may stand where it is, of a strip of hours.

@@ -127,19 +127,19 @@ func tapsOf(b store.Burn, since time.Duration, loc lang.Locale) []liveTap {
 
 // keysOf are the keys of the page: each opens or taps something that stands on it.
 func (p *livePage) keysOf() []liveTap {
-	out := []liveTap{{Key: "y", Word: p.Units.T("done")}, {Key: "f", Word: p.Units.T("differently")}, {Key: p.Units.T("1 to 9"), Word: p.Units.T("a control, then arrows and Enter")}}
+	out := []liveTap{{Key: "y", Word: p.Locale.T("done")}, {Key: "f", Word: p.Locale.T("differently")}, {Key: p.Locale.T("1 to 9"), Word: p.Locale.T("a control, then arrows and Enter")}}
 	if _, ok := p.Burn.Stove.Bypass(); ok {
-		out = append(out, liveTap{Key: "b", Word: p.Units.T("bypass")})
+		out = append(out, liveTap{Key: "b", Word: p.Locale.T("bypass")})
 	}
 	for _, k := range []burn.Kind{burn.Temperature, burn.Load, burn.Door, burn.Smoke, burn.Draft, burn.CO, burn.Note} {
-		out = append(out, tapOf(k, p.Units))
+		out = append(out, tapOf(k, p.Locale))
 	}
 	if len(p.Banked) > 0 {
-		out = append(out, tapOf(burn.Bed, p.Units))
+		out = append(out, tapOf(burn.Bed, p.Locale))
 	}
 	out = append(out, p.Taps...)
-	return append(out, liveTap{Key: "m", Word: p.Units.T("timer")}, liveTap{Key: "u", Word: p.Units.T("undo")}, liveTap{Key: "?", Word: p.Units.T("this list")},
-		liveTap{Key: "Esc", Word: p.Units.T("shuts")})
+	return append(out, liveTap{Key: "m", Word: p.Locale.T("timer")}, liveTap{Key: "u", Word: p.Locale.T("undo")}, liveTap{Key: "?", Word: p.Locale.T("this list")},
+		liveTap{Key: "Esc", Word: p.Locale.T("shuts")})
 }
 
 func (s Room) live(q *kit.Request) error {
@@ -175,7 +175,7 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 		until = b.Started.Add(burn.Longest)
 	}
 	m := s.Replays.Measure(b.Burn, until)
-	p := &livePage{Page: kit.Page{Title: b.Stove.Name + q.T(", at the stove"), Nav: "stove", Fire: true, Wide: true, OwnBurn: b.ID, Units: q.Locale()}, Burn: b, Form: f, Opened: opened,
+	p := &livePage{Page: kit.Page{Title: b.Stove.Name + q.T(", at the stove"), Nav: "stove", Fire: true, Wide: true, OwnBurn: b.ID, Locale: q.Locale()}, Burn: b, Form: f, Opened: opened,
 		Since: now.Sub(b.Started), Coach: q.Coach(b)}
 	answer := p.Coach.Answer
 	p.Reading, p.Others = liveReadingOf(q, b, answer)
@@ -206,7 +206,7 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 		chart := strip.OfBurn(b.Burn, printed, m, until, hand, view)
 		for _, g := range answer.Gauges {
 			if answer.Phase != "" && !g.Read() {
-				chart.EndsAt(g.Place, float64(rounded(view.Units, g.Value)))
+				chart.EndsAt(g.Place, float64(rounded(view.Locale, g.Value)))
 			}
 		}
 		if m.Simulated && !b.IsOut(now) && answer.Unheard == 0 { // of what is out, or not known, nothing is foretold
@@ -321,18 +321,18 @@ func signed(u lang.Locale, rate float64) string {
 
 func (p *livePage) fillControls(b store.Burn) {
 	for i, c := range b.Stove.Controls {
-		lc := liveControl{Control: c, Number: i + 1, Now: p.Units.T("not logged yet")}
+		lc := liveControl{Control: c, Number: i + 1, Now: p.Locale.T("not logged yet")}
 		for _, o := range c.Scale.Steps() {
-			lc.Steps = append(lc.Steps, kit.Option{Value: say.Mark(c.Scale, o, p.Units), Label: say.Mark(c.Scale, o, p.Units)})
+			lc.Steps = append(lc.Steps, kit.Option{Value: say.Mark(c.Scale, o, p.Locale), Label: say.Mark(c.Scale, o, p.Locale)})
 		}
 		p.Controls = append(p.Controls, lc)
 	}
 	for _, g := range b.Stove.Gauges {
-		p.Gauges = append(p.Gauges, kit.Option{Value: string(g.Place), Label: p.Units.T(say.Places.Short(g.Place))})
+		p.Gauges = append(p.Gauges, kit.Option{Value: string(g.Place), Label: p.Locale.T(say.Places.Short(g.Place))})
 	}
 	for _, extra := range []stove.Place{stove.RoomAir, stove.OutdoorAir} {
 		if _, there := b.Stove.Gauge(extra); !there {
-			p.Gauges = append(p.Gauges, kit.Option{Value: string(extra), Label: p.Units.T(say.Places.Short(extra))})
+			p.Gauges = append(p.Gauges, kit.Option{Value: string(extra), Label: p.Locale.T(say.Places.Short(extra))})
 		}
 	}
 }

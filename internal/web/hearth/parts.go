@@ -99,7 +99,7 @@ type showing struct {
 
 type shownAs struct {
 	burn int64
-	in   lang.Locale
+	loc  lang.Locale
 }
 
 func (s *showing) of(burn shownAs) *shown {

@@ -54,7 +54,7 @@ func (q *Request) Form() (*Form, error) {
 	}
 	for name, values := range f.Values {
 		for i, v := range values {
-			if text := strings.ReplaceAll(v, "\r\n", "\n"); !units.Printable(text, true) {
+			if text := asSent.Replace(v); !units.Printable(text, true) {
 				f.Values[name][i] = printable(text)
 				f.Wrong(name, q.T("there were signs in it that cannot be shown; they are left out here: look it over and send it again"))
 			} else {
@@ -67,6 +67,10 @@ func (q *Request) Form() (*Form, error) {
 	}
 	return f, nil
 }
+
+// asSent turns what browsers send into what is kept: line ends, and the signs with which a page
+// keeps figures together, where somebody has copied them out of it.
+var asSent = strings.NewReplacer("\r\n", "\n", joiner, "")
 
 // printable leaves out what cannot be kept.
 func printable(text string) string {

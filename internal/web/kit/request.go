@@ -101,7 +101,7 @@ func (q *Request) Planning() *planning.Household {
 
 // View is how this household looks at a chart that begins at a moment.
 func (q *Request) View(start time.Time) strip.View {
-	return strip.View{Units: q.Locale(), Zone: q.Profile.Location(), Start: start}
+	return strip.View{Locale: q.Locale(), Zone: q.Profile.Location(), Start: start}
 }
 
 // SeeOther sends the browser on after a change.

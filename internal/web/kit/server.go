@@ -197,7 +197,7 @@ func (s *Site) first(rest http.Handler) (http.Handler, error) {
 	return mux, nil
 }
 
-func titled(title string, loc lang.Locale) Page { return Page{Title: title, Units: loc} }
+func titled(title string, loc lang.Locale) Page { return Page{Title: title, Locale: loc} }
 
 // mostBody is how large a request may be, in bytes: forms are small, and only
 // the page that reads a burn in takes more.

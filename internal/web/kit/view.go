@@ -34,7 +34,7 @@ type Page struct {
 	Wide   bool
 	Inside bool
 	Home   string // the household's name
-	Units  lang.Locale
+	Locale lang.Locale
 	Zone   *time.Location
 	Now    time.Time
 	Said   string // what was just done, for the top of the page
@@ -142,7 +142,7 @@ func (v *views) write(w io.Writer, name string, data view) error {
 
 // part renders one named part of a page.
 func (v *views) part(w io.Writer, name, part string, data view) error {
-	in, ok := v.in[data.base().Units.Language()]
+	in, ok := v.in[data.base().Locale.Language()]
 	if !ok {
 		in = v.in[nil]
 	}
@@ -154,7 +154,7 @@ func (v *views) part(w io.Writer, name, part string, data view) error {
 	if err := t.ExecuteTemplate(&b, part, data); err != nil {
 		return fmt.Errorf("template %s: %w", name, err)
 	}
-	_, err := w.Write(together(withUnits(b.Bytes(), data.base().Units)))
+	_, err := w.Write(together(withUnits(b.Bytes(), data.base().Locale)))
 	return err
 }
 
@@ -211,7 +211,7 @@ func (q *Request) Part(name string, data view) ([]byte, error) {
 // render fills in what all pages have, and writes one.
 func (q *Request) render(w io.Writer, name, part string, data view) error {
 	p := data.base()
-	p.Inside, p.House, p.Home, p.Units, p.Zone, p.Now = q.Inside, q.Home.ID(), q.Profile.Name, q.Locale(), q.Profile.Location(), q.Now()
+	p.Inside, p.House, p.Home, p.Locale, p.Zone, p.Now = q.Inside, q.Home.ID(), q.Profile.Name, q.Locale(), q.Profile.Location(), q.Now()
 	if q.Inside && !p.Bare {
 		q.endanger(p)
 	}

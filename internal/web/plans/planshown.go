@@ -129,7 +129,7 @@ func laysOf(q *kit.Request, made plan.Plan) []drawnLay {
 		if made.Wish.Stove.Family == stove.SecondaryAir {
 			baffle = q.T("baffle, air tubes")
 		}
-		d := strip.Lay{Packing: p, ID: fmt.Sprintf("lay-%d", len(out)), Name: made.Wish.Stove.Name, Baffle: baffle, Units: q.Locale()}
+		d := strip.Lay{Packing: p, ID: fmt.Sprintf("lay-%d", len(out)), Name: made.Wish.Stove.Name, Baffle: baffle, Locale: q.Locale()}
 		out = append(out, drawnLay{title, d.SVG(), say.Placings(p.Placings, q.Locale()), p.Left})
 	}
 	first, main := made.Loads()

@@ -134,7 +134,7 @@ func (p *stoveForm) told(u lang.Locale) {
 	f.Values = p.Form.Values
 	st := readBox(f, u, nil, stove.Stove{Name: p.Form.Text("name"), Room: p.Form.Text("room"), Family: stove.Family(p.Form.Text("family"))})
 	st.Chimney, st.Assumed = readChimney(f, u, nil, flue.Chimney{})
-	c := strip.Column{Room: 19, Outdoor: 4, Gas: 250, Units: u, House: house.Default(), NoSize: st.Volume < 3,
+	c := strip.Column{Room: 19, Outdoor: 4, Gas: 250, Locale: u, House: house.Default(), NoSize: st.Volume < 3,
 		NoHeight: st.Chimney.Height < 1 || st.Chimney.Height > 40}
 	if c.NoSize {
 		st.Volume = usualVolume

@@ -72,7 +72,7 @@ func (s Room) showStove(q *kit.Request, status int, st store.Stove, f *kit.Form,
 	if !f.Has("gas") {
 		f.Values.Set("gas", u.Temperature(250))
 	}
-	c := strip.Column{Stove: st.Stove, House: st.Space.House, Room: 19, Outdoor: 4, Gas: 250, Units: u}
+	c := strip.Column{Stove: st.Stove, House: st.Space.House, Room: 19, Outdoor: 4, Gas: 250, Locale: u}
 	good := f.Ok()
 	outdoor, gas := kit.Parse(f, "outdoor", kit.In(kit.ParseOutdoor, u.System)), kit.Parse(f, "gas", kit.In(units.ParseTemperature, u.System))
 	if gas > 700 {

@@ -62,7 +62,7 @@ func (s Room) winter(q *kit.Request) error {
 		p.Half = say.HalfWay(half, w.Now, ahead, left, q.Locale())
 	}
 	d := strip.Winter{Start: w.Start, End: w.End, Now: w.From, Past: past, Weeks: o.Weeks, RunsOut: o.RunsOut,
-		Half: half, Zone: q.Profile.Location(), Units: q.Locale(),
+		Half: half, Zone: q.Profile.Location(), Locale: q.Locale(),
 		Asked: func(at time.Time) float64 {
 			return o.Needed[1] * season.Days(w.Climate, at, w.End) / math.Max(1, season.Days(w.Climate, w.From, w.End))
 		}}
