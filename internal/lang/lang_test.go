@@ -70,6 +70,8 @@ func TestAFileThatIsNoLanguage(t *testing.T) {
 		"no name":          {`{"tag": "de"}`, "name"},
 		"loses a figure":   {`{"tag": "de", "name": "x", "messages": {"at %s of %d": "um %s"}}`, "fills in"},
 		"other figure":     {`{"tag": "de", "name": "x", "messages": {"at %s": "um %d"}}`, "fills in"},
+		"loses a tag":      {`{"tag": "de", "name": "x", "messages": {"Lit {1} by {2}": "Von {2} angezündet"}}`, "fills in"},
+		"an action":        {`{"tag": "de", "name": "x", "messages": {"now": "{{.Password}}"}}`, "no actions"},
 		"half a plural":    {`{"tag": "de", "name": "x", "plurals": {"%d burns": {"one": "ein Brand"}}}`, "other"},
 		"too large":        {`{"tag": "de", "name": "` + strings.Repeat("x", 8<<20) + `"}`, "8 MB"},
 	} {

@@ -77,7 +77,7 @@ func build(tag language.Tag, f file) (*Language, error) {
 			delete(f.Messages, m)
 			continue
 		}
-		if err := sameVerbs(m.English(), text); err != nil {
+		if err := sameParts(m.English(), text); err != nil {
 			return nil, fmt.Errorf("%q: %w", m, err)
 		}
 		if err := all.SetString(tag, string(m), text); err != nil {
@@ -128,20 +128,35 @@ func (l *Language) layout(m Message) string {
 // verbs are what a format fills in.
 var verbs = regexp.MustCompile(`%(\[\d+\])?[-+#0]*\d*(\.\d+)?[a-zA-Z]`)
 
-// sameVerbs refuses a translation that fills in other things than its message.
-func sameVerbs(english, text string) error {
-	kinds := func(s string) []string {
-		found := verbs.FindAllString(s, -1)
-		for i, v := range found {
-			found[i] = v[len(v)-1:]
-		}
-		slices.Sort(found)
-		return found
+// sameParts refuses a translation that fills in other things than its message, or loses a
+// part of a page, and one with an action of its own.
+func sameParts(english, text string) error {
+	if strings.Contains(text, "{{") || strings.Contains(text, "}}") {
+		return errors.New("a translation has no actions of its own")
 	}
-	if a, b := kinds(english), kinds(text); !slices.Equal(a, b) {
-		return fmt.Errorf("it fills in %v, and its translation %v", a, b)
+	for _, parts := range []func(string) []string{verbsOf, bracesOf} {
+		if a, b := parts(english), parts(text); !slices.Equal(a, b) {
+			return fmt.Errorf("it fills in %v, and its translation %v", a, b)
+		}
 	}
 	return nil
+}
+
+// verbsOf are the kinds of what a format fills in, sorted.
+func verbsOf(format string) []string {
+	found := verbs.FindAllString(format, -1)
+	for i, v := range found {
+		found[i] = v[len(v)-1:]
+	}
+	slices.Sort(found)
+	return found
+}
+
+// bracesOf are the parts of a message of a page or of the script, sorted.
+func bracesOf(text string) []string {
+	found := brace.FindAllString(text, -1)
+	slices.Sort(found)
+	return found
 }
 
 // Languages are all that can be chosen, besides English.
