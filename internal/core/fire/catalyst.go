@@ -24,6 +24,7 @@ const (
 	catalystLoss   = 3.0   // K of the honeycomb when the bypass is shut
 	coldCatalyst   = 1.5   // K more while it is too cold to burn off what settles on it
 	bypassOpens    = 0.5   // opening from which the short way is taken
+	combOverCoals  = 60.0  // K that a honeycomb is warmer than the body over a bed of coals; 40 to 75 as one burns down
 )
 
 // engaged tells whether the gas goes through a catalyst.

@@ -180,6 +180,7 @@ func New(setup Setup, step time.Duration) *Fire {
 		// it is warmer by what they radiate, up to 160 K for half a kilogram and more.
 		s.lining = w + (w-room)*0.45 + 160*min(1, float64(setup.Coals)/s.p.coalBed)
 		s.baffle = s.lining
+		s.catalyst += combOverCoals * min(1, float64(setup.Coals)/s.p.coalBed)
 	}
 	// Coals that glow are as hot as that; the gas about them is on its way to the lining.
 	s.bedHeat = s.bedCapacity() * (glowing - reference) * min(1, s.coals/(0.05*s.p.coalBed))

@@ -32,20 +32,38 @@ func Dirty(s fire.Summary) bool { return Clean{}.Dirty(s) }
 // their own kind.
 type Clean struct {
 	Family stove.Family
-	Later  int // loads after the first on coals
+	Later  int           // loads after the first on coals
+	Least  *fire.Summary // the cleanest that was found, where nothing is clean: what is no dirtier will do
 }
+
+// noDirtier is by how much a burn may smoke and smoulder more than the cleanest that was
+// found, to count as no dirtier.
+const noDirtier = 1.15
 
 // MaxSmoke is how much a burn may smoke, g/kg.
 func (c Clean) MaxSmoke() float64 {
+	most := MaxSmokePerKg
 	if c.Family == stove.Plain {
-		return plainSmoke
+		most = plainSmoke
 	}
-	return MaxSmokePerKg
+	if c.Least != nil {
+		most = max(most, min(MostSmokePerKg, noDirtier*c.Least.SmokePerKg))
+	}
+	return most
+}
+
+// maxSmoulder is for how long it may smoulder in all.
+func (c Clean) maxSmoulder() time.Duration {
+	if c.Least != nil {
+		one := max(MaxSmoulder, time.Duration(noDirtier*float64(c.Least.Smoulder)))
+		return one * time.Duration(c.Later+1)
+	}
+	return MaxSmoulder + time.Duration(c.Later)*eachSmoulders
 }
 
 // Dirty tells whether a burn smoulders or smokes.
 func (c Clean) Dirty(s fire.Summary) bool {
-	return s.Smoulder > MaxSmoulder+time.Duration(c.Later)*eachSmoulders || s.SmokePerKg > c.MaxSmoke()
+	return s.Smoulder > c.maxSmoulder() || s.SmokePerKg > c.MaxSmoke()
 }
 
 // Spills tells whether a burn lets smoke into the room: in its first half hour,

@@ -61,10 +61,14 @@ const (
 	mostStacks = 6
 )
 
-// briskShares of what it may be at most are tried to char with, in this order. A load of
-// a first fire chars with all that the stove bears; a later one, on a stove that is hot,
-// with less only where all would be too hot.
-var briskShares = []float64{1, 0.75, 0.6, 0.85}
+// Shares of what it may be at most are tried to char with, in this order. A load of a
+// first fire chars with all that the stove bears; on a bed of coals a large one is
+// tried with less besides, since with all the air it would run away; a later one, on a stove
+// that is hot, with less only where all would be too hot.
+var (
+	briskShares   = []float64{1, 0.75, 0.6, 0.85}
+	onCoalsShares = []float64{1, 0.6, 0.4}
+)
 
 // candidates lists the coarsest grid that has enough: whole pieces of the stacks
 // at hand, lays, directions that fit, final openings in the control's own marks,
@@ -149,7 +153,7 @@ func (s search) lays() []fire.Lay {
 // airs adds every way to set the air of a load.
 func (s search) airs(out []plan.Recipe, m mesh, r plan.Recipe) []plan.Recipe {
 	air, _ := s.Stove.MainAir()
-	for _, r.Brisk = range s.brisks(r.Most, 1) {
+	for _, r.Brisk = range s.brisks(r.Most, s.charring()) {
 		for _, r.Final = range plan.Openings(air, m.openings) {
 			if r.Final >= r.Brisk {
 				continue
@@ -163,11 +167,19 @@ func (s search) airs(out []plan.Recipe, m mesh, r plan.Recipe) []plan.Recipe {
 	return out
 }
 
-// brisks are at most n openings to char with, from most downwards.
-func (s search) brisks(most float64, n int) []float64 {
+// charring are the shares that the load of a recipe is tried to char with.
+func (s search) charring() []float64 {
+	if s.Start.FirstFire() {
+		return briskShares[:1]
+	}
+	return onCoalsShares
+}
+
+// brisks are openings to char with: shares of the most.
+func (s search) brisks(most float64, shares []float64) []float64 {
 	air, _ := s.Stove.MainAir()
 	var out []float64
-	for _, share := range briskShares[:n] {
+	for _, share := range shares {
 		if o := air.Scale.Nearest(most * share); o > leastBrisk && !slices.Contains(out, o) {
 			out = append(out, o)
 		}

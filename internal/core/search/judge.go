@@ -83,7 +83,9 @@ const (
 )
 
 // clean is what a burn with so many later loads is judged by.
-func (s search) clean(later int) plan.Clean { return plan.Clean{Family: s.Stove.Family, Later: later} }
+func (s search) clean(later int) plan.Clean {
+	return plan.Clean{Family: s.Stove.Family, Later: later, Least: s.least}
+}
 
 // weighed gives a recipe its merit by what became of it.
 func (s search) weighed(r plan.Recipe, later []plan.Later, burnt fire.Result) verdict {

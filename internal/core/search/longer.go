@@ -138,7 +138,7 @@ func (s search) waysToFeed(v verdict) []plan.Later {
 	var tries []plan.Later
 	for _, left := range feedLefts {
 		for _, pieces := range plan.Counts(1, most, feedPieces) {
-			for _, brisk := range s.brisks(v.Brisk, feedBrisks) {
+			for _, brisk := range s.brisks(v.Brisk, briskShares[:feedBrisks]) {
 				for _, final := range finals {
 					if final = air.Scale.Nearest(final); final < brisk {
 						tries = append(tries, plan.Later{Pieces: pieces, Left: left, Brisk: brisk, Final: final})

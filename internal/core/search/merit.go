@@ -19,6 +19,9 @@ const (
 	woodWeight  = 0.15 // per kg
 	hotWeight   = 5.0  // per minute that a gauge is over its limit: a lag excuses some, and who reads it then shuts everything
 	emptyRoom   = 0.2  // of the comfort that counts while everybody is out
+	asleep      = 0.5  // and while everybody sleeps
+	atTheEnd    = 3.0  // in the hour in which they rise, or come home
+	theEnd      = time.Hour
 )
 
 // weights are what an aim asks for besides.
@@ -46,14 +49,15 @@ const (
 )
 
 // A tally is what a search sees of a burn. It is shown the fire every few
-// minutes and keeps five sums.
+// minutes and keeps six sums.
 type tally struct {
-	w                wish.Wish
-	cold, hot, hours float64 // kelvin-hours under and over the band; hours that count
-	reached          float64 // h, until the room is warm
-	coals            float64 // kg, at the wish's end
-	before           units.Celsius
-	seen             bool
+	w                  wish.Wish
+	cold               float64 // kelvin-hours under the band, as it is said
+	colder, hot, hours float64 // kelvin-hours under and over it, and hours, by what they count
+	reached            float64 // h, until the room is warm
+	coals              float64 // kg, at the wish's end
+	before             units.Celsius
+	seen               bool
 }
 
 func newTally(w wish.Wish) *tally { return &tally{w: w, reached: w.For.Hours()} }
@@ -64,16 +68,34 @@ func (t *tally) See(f *fire.Fire) {
 	if at > t.w.For {
 		return
 	}
-	share := every.Hours()
+	cold, share := math.Max(0, float64(t.w.Low-room)), every.Hours()*t.counts(at)
+	t.hours += share
+	t.colder += cold * share
+	t.hot += math.Max(0, float64(room-t.w.High)) * share
+	share = every.Hours()
 	if t.w.Aim != wish.Overnight && t.w.Presence().Out(at) {
 		share *= emptyRoom
 	}
-	t.hours += share
-	t.cold += math.Max(0, float64(t.w.Low-room)) * share
-	t.hot += math.Max(0, float64(room-t.w.High)) * share
+	t.cold += cold * share
 	t.coals = float64(f.Coals())
 	t.warm(at, room)
 	t.before, t.seen = room, true
+}
+
+// counts is what an hour of comfort counts at a moment: the hours that matter are those in
+// which somebody is in the room, and most of all that of rising or of coming home.
+func (t *tally) counts(at time.Duration) float64 {
+	leaves := t.w.Aim == wish.Overnight || t.w.Aim == wish.Away
+	out := t.w.Presence().Out(at)
+	switch {
+	case leaves && t.w.For-at < theEnd:
+		return atTheEnd
+	case t.w.Aim == wish.Overnight && (out || t.w.There == nil):
+		return asleep
+	case out:
+		return emptyRoom
+	}
+	return 1
 }
 
 // warm notes when the room first was, between two looks.
@@ -99,6 +121,6 @@ func (t *tally) merit(w wish.Wish, sum fire.Summary, kilos float64) float64 {
 	hours := math.Max(t.hours, every.Hours())
 	coals := t.coals / math.Max(0.2, float64(w.Stove.Volume)/usualVolume)
 	return smokeWeight*sum.SmokePerKg + hotWeight*sum.TooHot.Minutes() + (woodWeight+by.wood)*kilos +
-		(by.cold*t.cold+by.hot*t.hot)/hours + by.reached*t.reached +
+		(by.cold*t.colder+by.hot*t.hot)/hours + by.reached*t.reached +
 		by.coals*math.Max(0, enoughCoals-coals) + by.topOver*math.Max(0, float64(sum.PeakTop)-mildTop)
 }

@@ -24,6 +24,7 @@ import (
 	"time"
 
 	"smolder/internal/core/behave"
+	"smolder/internal/core/fire"
 	"smolder/internal/core/parallel"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/wish"
@@ -94,6 +95,7 @@ type search struct {
 	wish.Wish
 	effort Effort
 	meter  *Meter
+	least  *fire.Summary // of the cleanest, once nothing is known to be clean
 }
 
 // choose returns the verdicts that become plans, the best first, each burnt at
@@ -106,10 +108,16 @@ func (s search) choose(ctx context.Context) (chosen []verdict, tried int, err er
 	s.live(ctx, verdicts)
 	best, ok := s.confirm(verdicts)
 	if !ok {
-		if v, found := s.cleanest(verdicts); found {
-			return []verdict{v}, tried, given(ctx)
+		v, found := s.cleanest(verdicts)
+		if !found {
+			return nil, 0, s.refuse(verdicts)
 		}
-		return nil, 0, s.refuse(verdicts)
+		// Where one load is not clean, the next is not either: the evening is answered all the same.
+		s.least = &v.burnt.Summary
+		if longer, ok := s.longer(ctx, []verdict{s.burn(v.Recipe, nil)}); ok {
+			return []verdict{longer, v}, tried, given(ctx)
+		}
+		return []verdict{v}, tried, given(ctx)
 	}
 	chosen = append([]verdict{verdicts[best]}, alternatives(verdicts[best:], s.effort.Others, s.holds)...)
 	if longer, ok := s.longer(ctx, chosen); ok {

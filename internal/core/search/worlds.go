@@ -12,9 +12,9 @@ import (
 const (
 	// oneIn is in how many worlds a limit may be missed once.
 	oneIn = 20
-	// lostUnsafe and lostClean weigh the share of the worlds, beyond that one, in which a
-	// limit is not kept.
-	lostUnsafe, lostClean = 200.0, 15.0
+	// The share of the worlds, beyond that one, in which a limit is not kept is weighed by these,
+	// and by far more beyond the share that is offered at all ([policy.UnsafeShare]).
+	lostUnsafe, lostOffered, lostClean = 60.0, 400.0, 15.0
 	// Where none of the best is safe in enough worlds ([policy.UnsafeShare]), those that run cooler
 	// by so much are asked, some times.
 	cooler = 0.94
@@ -117,6 +117,7 @@ func (s search) onAverage(v verdict) (merit, share float64) {
 		}
 	}
 	n := float64(len(lives))
-	over := func(lost int) float64 { return max(0, float64(lost)/n-1.0/oneIn) }
-	return sum/n + lostUnsafe*over(unsafe) + lostClean*over(dirty), float64(unsafe) / n
+	over := func(lost int, bears float64) float64 { return max(0, float64(lost)/n-bears) }
+	lost := lostUnsafe*over(unsafe, 1.0/oneIn) + lostOffered*over(unsafe, policy.UnsafeShare) + lostClean*over(dirty, 1.0/oneIn)
+	return sum/n + lost, float64(unsafe) / n
 }
