@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"smolder/internal/core/fire"
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 )
@@ -55,6 +56,43 @@ func (f Help) Core() wish.Help {
 	}
 }
 
+// Fixed is the written form of a [wish.Fixed].
+type Fixed struct {
+	First     int     `json:"light_with,omitempty"`
+	Main      int     `json:"on_coals,omitempty"`
+	FirstOf   int64   `json:"light_from,omitempty"`
+	MainOf    int64   `json:"coals_from,omitempty"`
+	Direction string  `json:"direction,omitempty"`
+	Brisk     float64 `json:"char_at,omitempty"`
+	Final     float64 `json:"leave_at,omitempty"`
+	Most      float64 `json:"most_kg,omitempty"`
+}
+
+// FixedOf writes one.
+func FixedOf(v wish.Fixed) Fixed {
+	return Fixed{v.First, v.Main, v.FirstOf, v.MainOf, string(v.Direction), v.Brisk, v.Final, float64(v.Most)}
+}
+
+// Core is what it was written from.
+func (f Fixed) Core() wish.Fixed {
+	return wish.Fixed{First: f.First, Main: f.Main, FirstOf: f.FirstOf, MainOf: f.MainOf, Direction: stove.Direction(f.Direction),
+		Brisk: f.Brisk, Final: f.Final, Most: units.Kilogram(f.Most)}
+}
+
+// Target is the written form of a [wish.Target].
+type Target struct {
+	Place string  `json:"gauge"`
+	At    float64 `json:"at_c"`
+}
+
+// TargetOf writes one.
+func TargetOf(v wish.Target) Target { return Target{string(v.Place), float64(v.At)} }
+
+// Core is what it was written from.
+func (f Target) Core() wish.Target {
+	return wish.Target{Place: stove.Place(f.Place), At: units.Celsius(f.At)}
+}
+
 // Wish is the written form of a [wish.Wish].
 type Wish struct {
 	Stove    Stove     `json:"stove"`
@@ -81,6 +119,9 @@ type Wish struct {
 	Starter  string    `json:"starter,omitempty"`
 	Beside   []Beside  `json:"beside,omitempty"`
 	Known    *Prior    `json:"known,omitempty"`
+	Fixed    Fixed     `json:"fixed,omitzero"`
+	Embers   bool      `json:"coals_wanted,omitempty"`
+	Target   Target    `json:"target,omitzero"`
 }
 
 // WishOf writes one.
@@ -110,6 +151,9 @@ func WishOf(v wish.Wish) Wish {
 		Starter:  string(v.Starter),
 		Beside:   all(v.Beside, BesideOf),
 		Known:    pointer(v.Known, PriorOf),
+		Fixed:    FixedOf(v.Fixed),
+		Embers:   v.Embers,
+		Target:   TargetOf(v.Target),
 	}
 }
 
@@ -140,6 +184,9 @@ func (f Wish) Core() wish.Wish {
 		Starter:  fire.Starter(f.Starter),
 		Beside:   all(f.Beside, Beside.Core),
 		Known:    pointer(f.Known, Prior.Core),
+		Fixed:    f.Fixed.Core(),
+		Embers:   f.Embers,
+		Target:   f.Target.Core(),
 	}
 }
 

@@ -49,6 +49,7 @@ var (
 		{Key: wish.TakeOff, Name: "take the chill off"},
 		{Key: wish.Away, Name: "last while nobody is in"},
 		{Key: wish.DryOut, Name: "dry out a room or a new stove"},
+		{Key: wish.HoldGauge, Name: "hold a gauge at a number"},
 	}
 	Starts = words[wish.Start]{
 		{Key: wish.Cold, Name: "cold", Short: "light from cold"},

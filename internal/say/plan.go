@@ -130,7 +130,7 @@ func Differs(p, best plan.Plan, loc lang.Locale) string {
 func comings(d plan.Coming, loc lang.Locale) []string {
 	var parts []string
 	if d.ToCoals != 0 {
-		parts = append(parts, loc.Duration(d.ToCoals.Abs())+" "+either(d.ToCoals > 0, loc.T("longer"), loc.T("shorter")))
+		parts = append(parts, loc.Duration(d.ToCoals.Abs().Round(5*time.Minute))+" "+either(d.ToCoals > 0, loc.T("longer"), loc.T("shorter")))
 	}
 	if d.Kilos != 0 {
 		parts = append(parts, loc.Mass(units.Kilogram(math.Abs(d.Kilos)))+loc.T(" of wood ")+either(d.Kilos > 0, loc.T("more"), loc.T("less")))

@@ -31,11 +31,10 @@ const (
 // then, or the aim is no absence and no night.
 func (p Plan) Return() (Return, bool) {
 	w := p.Wish
-	i := int(w.For / max(p.Predicted.Every, time.Minute))
 	if w.Aim != wish.Away && w.Aim != wish.Overnight || len(p.Predicted.Room) == 0 {
 		return Return{}, false
 	}
-	then := units.Celsius(p.Predicted.Room[min(i, len(p.Predicted.Room)-1)])
+	then := p.EndRoom()
 	if then >= w.Low-coldReturn {
 		return Return{}, false
 	}
@@ -48,4 +47,42 @@ func (p Plan) Return() (Return, bool) {
 		r.Every = time.Duration(seconds * float64(time.Second))
 	}
 	return r, true
+}
+
+// EndRoom is the room when the wish is over.
+func (p Plan) EndRoom() units.Celsius {
+	if len(p.Predicted.Room) == 0 {
+		return p.Wish.Room
+	}
+	i := int(p.Wish.For / max(p.Predicted.Every, time.Minute))
+	return units.Celsius(p.Predicted.Room[min(i, len(p.Predicted.Room)-1)])
+}
+
+// Warmest is the room at its warmest while the wish lasts, and when.
+func (p Plan) Warmest() (units.Celsius, time.Duration) {
+	best, at := p.Wish.Room, time.Duration(0)
+	for i, t := range p.Predicted.Room {
+		if when := time.Duration(i) * p.Predicted.Every; when <= p.Wish.For && units.Celsius(t) > best {
+			best, at = units.Celsius(t), when
+		}
+	}
+	return best, at
+}
+
+// littleWarmer is by how much a fire must leave the room warmer at the end of a night or an
+// absence than none, K, to be worth its wood where it leaves no coals.
+const littleWarmer = 1.0
+
+// LetOut tells whether a fire for a night or an absence is worth none: the room is hardly
+// warmer for it by the end, and no coals are left that would light the next. It returns the
+// room without one.
+func (p Plan) LetOut() (without units.Celsius, is bool) {
+	w := p.Wish
+	if w.Aim != wish.Overnight && w.Aim != wish.Away || len(p.Predicted.Coals) == 0 {
+		return 0, false
+	}
+	without = w.Unlit()
+	i := min(int(w.For/max(p.Predicted.Every, time.Minute)), len(p.Predicted.Coals)-1)
+	coals := units.Kilogram(p.Predicted.Coals[i])
+	return without, p.EndRoom() < without+littleWarmer && wish.StartOn(coals, w.Stove.Volume) == wish.Cold
 }

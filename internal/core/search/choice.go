@@ -12,6 +12,8 @@ const (
 	mostFailing = 8
 	// An alternative is shorter, takes less wood or is warmer by at least these.
 	shorter, lessWood, warmer = 0.75, 0.8, 0.5
+	// A best that leaves the room too warm by so much, K, has one beside it that is less so.
+	tooWarm, lessWarm = 1.0, 0.8
 	// otherSetting is how far apart two final openings are for owners to call them
 	// two.
 	otherSetting = 0.15
@@ -40,6 +42,9 @@ func alternatives(ranked []verdict, n int, holds func(*verdict) bool) []verdict 
 			}
 			failing++
 		}
+	}
+	if best.over > tooWarm { // too warm is a fault like too cold
+		take(func(v verdict) bool { return v.over < best.over-lessWarm })
 	}
 	take(func(v verdict) bool {
 		lasts, bestLasts := v.summary.ToCoals, best.summary.ToCoals

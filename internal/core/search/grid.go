@@ -89,11 +89,12 @@ func (s search) grid(m mesh, most float64) []plan.Recipe {
 	for mainOf := range s.Woods() {
 		for firstOf := range s.Woods() {
 			// Only the lightest wood is worth lighting with beside the main one.
-			if firstOf != mainOf && (!s.Start.FirstFire() || firstOf != s.Lightest()) {
+			apart := s.Start.FirstFire() && (firstOf == s.Lightest() || s.Fixed.FirstOf != 0 || s.Fixed.MainOf != 0)
+			if firstOf != mainOf && !apart || !s.Feeds(mainOf) || s.Start.FirstFire() && !s.Lights(firstOf) {
 				continue
 			}
 			for _, d := range []stove.Direction{stove.EndOn, stove.Sideways} {
-				if s.Fits(firstOf, d) && s.Fits(mainOf, d) {
+				if s.Lies(d) && s.Fits(firstOf, d) && s.Fits(mainOf, d) {
 					out = s.loads(out, m, plan.Recipe{FirstOf: firstOf, MainOf: mainOf, Direction: d, Most: most})
 				}
 			}
@@ -122,6 +123,9 @@ func (s search) firsts(m mesh, r plan.Recipe) []int {
 	if !s.Start.FirstFire() {
 		return []int{0}
 	}
+	if s.Fixed.First > 0 {
+		return []int{s.Fixed.First}
+	}
 	allowed := int(float64(s.Stove.MaxLoad) * firstShare / float64(s.Woods()[r.FirstOf].Stack.PieceMass))
 	out := plan.Counts(1, max(1, min(mostFirst, allowed, s.MostPieces(r.FirstOf))), m.firsts)
 	if s.Start == wish.Cold && s.Lay == fire.OpenV { // a V is made of two
@@ -132,6 +136,12 @@ func (s search) firsts(m mesh, r plan.Recipe) []int {
 
 // mains are the pieces of the load on the coals: after a first fire, maybe none.
 func (s search) mains(m mesh, r plan.Recipe) []int {
+	switch {
+	case s.Fixed.Main == wish.NoLoad && s.Start.FirstFire():
+		return []int{0}
+	case s.Fixed.Main > 0:
+		return []int{s.Fixed.Main}
+	}
 	out := plan.Counts(1, s.MostPieces(r.MainOf), m.mains)
 	if s.Start.FirstFire() {
 		return append([]int{0}, out...)
@@ -153,8 +163,15 @@ func (s search) lays() []fire.Lay {
 // airs adds every way to set the air of a load.
 func (s search) airs(out []plan.Recipe, m mesh, r plan.Recipe) []plan.Recipe {
 	air, _ := s.Stove.MainAir()
-	for _, r.Brisk = range s.brisks(r.Most, s.charring()) {
-		for _, r.Final = range plan.Openings(air, m.openings) {
+	brisks, finals := s.brisks(r.Most, s.charring()), plan.Openings(air, m.openings)
+	if s.Fixed.Brisk > 0 {
+		brisks = []float64{s.Fixed.Brisk}
+	}
+	if s.Fixed.Final > 0 {
+		finals = []float64{s.Fixed.Final}
+	}
+	for _, r.Brisk = range brisks {
+		for _, r.Final = range finals {
 			if r.Final >= r.Brisk {
 				continue
 			}
@@ -188,7 +205,7 @@ func (s search) brisks(most float64, shares []float64) []float64 {
 }
 
 // fewer leaves out stacks where there are more than a search can try: the one
-// that was named stays, and of the others those dry enough, from the lightest to
+// that was named for the wish or for a load stays, and of the others those dry enough, from the lightest to
 // the densest in even steps.
 func fewer(w wish.Wish) wish.Wish {
 	if len(w.Others) < mostStacks {
@@ -202,17 +219,23 @@ func fewer(w wish.Wish) wish.Wish {
 	}
 	others = others[:max(dry, mostStacks-1)]
 	slices.SortStableFunc(others, func(a, b wish.Pick) int { return cmp.Compare(a.Stack.Species.Gravity, b.Stack.Species.Gravity) })
-	w.LeftOut = len(w.Others) - (mostStacks - 1)
-	w.Others = nil
-	for _, i := range plan.Counts(0, len(others)-1, mostStacks-1) {
-		w.Others = append(w.Others, others[i])
+	named := func(p wish.Pick) bool { return p.ID != 0 && (p.ID == w.Fixed.FirstOf || p.ID == w.Fixed.MainOf) }
+	kept := slices.DeleteFunc(slices.Clone(w.Others), func(p wish.Pick) bool { return !named(p) })
+	others = slices.DeleteFunc(others, named)
+	for _, i := range plan.Counts(0, len(others)-1, mostStacks-1-len(kept)) {
+		kept = append(kept, others[i])
 	}
+	w.LeftOut = len(w.Others) - len(kept)
+	w.Others = kept
 	return w
 }
 
-// enough tells whether the stacks hold the pieces.
+// enough tells whether the stacks hold the pieces, and they are no more than is wanted.
 func (s search) enough(r plan.Recipe) bool {
 	woods := s.Woods()
+	if most := s.Fixed.Most; most > 0 && s.kilos(verdict{Recipe: r}) > float64(most) {
+		return false
+	}
 	if r.FirstOf == r.MainOf {
 		return r.First+r.Main <= woods[r.MainOf].Stack.Pieces()
 	}

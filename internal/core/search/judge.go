@@ -23,6 +23,8 @@ type verdict struct {
 	late          bool    // a step comes when nobody is there, or never
 	merit         float64 // the lower the better
 	cold          float64 // kelvin-hours under the wanted band
+	lacks         float64 // the same, or what else a further load would give: of a gauge that is to be held
+	over          float64 // kelvin over the wanted band, at the warmest
 	kilos         float64 // of wood
 	summary       fire.Summary
 	burnt         *fire.Result // at full accuracy, once it has been
@@ -95,7 +97,7 @@ func (s search) weighed(r plan.Recipe, later []plan.Later, burnt fire.Result) ve
 	v.late = v.late || missed(burnt)
 	v.kilos = s.kilos(v)
 	saw := burnt.Watched.(*tally)
-	v.cold = saw.cold
+	v.cold, v.lacks, v.over = saw.cold, saw.lacks(), saw.over
 	v.merit = saw.merit(s.Wish, sum, v.kilos)
 	if v.late {
 		v.merit += outLate

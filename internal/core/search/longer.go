@@ -33,7 +33,7 @@ const (
 // is time for another.
 func (s search) long() bool {
 	switch s.Aim {
-	case wish.Hold, wish.Away:
+	case wish.Hold, wish.Away, wish.HoldGauge:
 		return true
 	case wish.Overnight:
 		return s.There != nil
@@ -45,13 +45,13 @@ func (s search) long() bool {
 // leaves the room cold before the wish is over. It returns the best of them;
 // false where nothing is better than the one load.
 func (s search) longer(ctx context.Context, chosen []verdict) (verdict, bool) {
-	if !s.long() || s.OneLoad || chosen[0].cold < coldEnough {
+	if !s.long() || s.OneLoad || chosen[0].lacks < coldEnough {
 		return verdict{}, false
 	}
 	best, found := chosen[0], false
 	for _, v := range chosen {
 		next := s.longerThan(ctx, v)
-		if len(next.later) > 0 && next.merit < best.merit-worthAFeed && next.cold <= chosen[0].cold-worthInDegrees {
+		if len(next.later) > 0 && next.merit < best.merit-worthAFeed && next.lacks <= chosen[0].lacks-worthInDegrees {
 			best, found = next, true
 		}
 	}
@@ -64,7 +64,7 @@ func (s search) longer(ctx context.Context, chosen []verdict) (verdict, bool) {
 func (s search) longerThan(ctx context.Context, v verdict) verdict {
 	best := s.burn(v.Recipe, v.later)
 	for range plan.MostFeeds {
-		if ctx.Err() != nil || best.cold < coldEnough {
+		if ctx.Err() != nil || best.lacks < coldEnough {
 			break
 		}
 		next, ok := s.nextFeed(best, s.fed(ctx, best))
@@ -84,7 +84,7 @@ func (s search) nextFeed(before verdict, ranked []verdict) (verdict, bool) {
 		if next.merit > before.merit-worthAFeed {
 			break
 		}
-		if next.cold <= before.cold-worthInDegrees && s.holds(&next) && s.inTime(*next.burnt, at) && s.safeInMost(next) {
+		if next.lacks <= before.lacks-worthInDegrees && s.holds(&next) && s.inTime(*next.burnt, at) && s.safeInMost(next) {
 			return next, true
 		}
 	}
@@ -124,21 +124,31 @@ func (s search) fed(ctx context.Context, v verdict) []verdict {
 
 // waysToFeed are the further loads worth trying, of the pieces that are left.
 func (s search) waysToFeed(v verdict) []plan.Later {
-	most := min(s.MostPieces(v.MainOf), s.Woods()[v.MainOf].Stack.Pieces()-used(v))
+	stack := s.Woods()[v.MainOf].Stack
+	most := min(s.MostPieces(v.MainOf), stack.Pieces()-used(v))
+	if kilos := s.Fixed.Most; kilos > 0 {
+		most = min(most, int((float64(kilos)-v.kilos)/float64(stack.PieceMass)+1e-9))
+	}
 	if most < 1 {
 		return nil
 	}
 	air, _ := s.Stove.MainAir()
-	finals := []float64{v.Final}
+	finals, shares := []float64{v.Final}, briskShares[:feedBrisks]
 	for _, o := range plan.Openings(air, feedFinals) {
 		if o < v.Brisk && !slices.Contains(finals, o) {
 			finals = append(finals, o)
 		}
 	}
+	if s.Fixed.Final > 0 {
+		finals = finals[:1]
+	}
+	if s.Fixed.Brisk > 0 {
+		shares = shares[:1]
+	}
 	var tries []plan.Later
 	for _, left := range feedLefts {
 		for _, pieces := range plan.Counts(1, most, feedPieces) {
-			for _, brisk := range s.brisks(v.Brisk, briskShares[:feedBrisks]) {
+			for _, brisk := range s.brisks(v.Brisk, shares) {
 				for _, final := range finals {
 					if final = air.Scale.Nearest(final); final < brisk {
 						tries = append(tries, plan.Later{Pieces: pieces, Left: left, Brisk: brisk, Final: final})

@@ -31,6 +31,7 @@ type weights struct {
 	coals     float64 // per kg that is missing to enough of them in the end, in 55 L
 	wood      float64 // per kg more
 	topOver   float64 // per K of the top plate over a mild fire's
+	off       float64 // per K that a gauge is off its target, as the mean
 }
 
 var weightsOf = map[wish.Aim]weights{
@@ -40,12 +41,16 @@ var weightsOf = map[wish.Aim]weights{
 	wish.Away:      {cold: 3, hot: 2, coals: 6},
 	wish.TakeOff:   {cold: 1.5, hot: 4, wood: 0.5},
 	wish.DryOut:    {wood: 1.2, topOver: 0.02},
+	wish.HoldGauge: {hot: 0.5, off: 0.15},
 }
 
 const (
-	enoughCoals = 0.25 // kg in 55 L, that a load in the morning lights on
-	usualVolume = 55.0 // L
-	mildTop     = 180  // °C of the top plate
+	enoughCoals = 0.25      // kg in 55 L, that a load in the morning lights on
+	wantedCoals = 30.0      // weight of them where they are asked for, above what the aim gives
+	fromCold    = time.Hour // that a gauge is given to come to its target
+	offAsCold   = 20.0      // K of a gauge, that are as bad as one of the room
+	usualVolume = 55.0      // L
+	mildTop     = 180       // °C of the top plate
 )
 
 // A tally is what a search sees of a burn. It is shown the fire every few
@@ -54,6 +59,8 @@ type tally struct {
 	w                  wish.Wish
 	cold               float64 // kelvin-hours under the band, as it is said
 	colder, hot, hours float64 // kelvin-hours under and over it, and hours, by what they count
+	over               float64 // K over the band, at the warmest
+	offTarget, gauged  float64 // K·h that a gauge was off its target, and hours that it was looked at
 	reached            float64 // h, until the room is warm
 	coals              float64 // kg, at the wish's end
 	before             units.Celsius
@@ -71,6 +78,7 @@ func (t *tally) See(f *fire.Fire) {
 	cold, share := math.Max(0, float64(t.w.Low-room)), every.Hours()*t.counts(at)
 	t.hours += share
 	t.colder += cold * share
+	t.over = math.Max(t.over, float64(room-t.w.High))
 	t.hot += math.Max(0, float64(room-t.w.High)) * share
 	share = every.Hours()
 	if t.w.Aim != wish.Overnight && t.w.Presence().Out(at) {
@@ -78,8 +86,23 @@ func (t *tally) See(f *fire.Fire) {
 	}
 	t.cold += cold * share
 	t.coals = float64(f.Coals())
+	if g := t.w.Target; g.Place != "" && at >= fromCold {
+		if v, ok := f.Reading(g.Place); ok {
+			t.offTarget += math.Abs(v-float64(g.At)) * every.Hours()
+			t.gauged += every.Hours()
+		}
+	}
 	t.warm(at, room)
 	t.before, t.seen = room, true
+}
+
+// lacks is what a further load could better: the cold, or a gauge off its target, of which
+// so many kelvin count as one of the room.
+func (t *tally) lacks() float64 {
+	if t.w.Aim == wish.HoldGauge {
+		return t.offTarget / offAsCold
+	}
+	return t.cold
 }
 
 // counts is what an hour of comfort counts at a moment: the hours that matter are those in
@@ -119,8 +142,11 @@ func (t *tally) merit(w wish.Wish, sum fire.Summary, kilos float64) float64 {
 		by = weightsOf[wish.Hold]
 	}
 	hours := math.Max(t.hours, every.Hours())
+	if w.Embers {
+		by.coals += wantedCoals
+	}
 	coals := t.coals / math.Max(0.2, float64(w.Stove.Volume)/usualVolume)
 	return smokeWeight*sum.SmokePerKg + hotWeight*sum.TooHot.Minutes() + (woodWeight+by.wood)*kilos +
 		(by.cold*t.colder+by.hot*t.hot)/hours + by.reached*t.reached +
-		by.coals*math.Max(0, enoughCoals-coals) + by.topOver*math.Max(0, float64(sum.PeakTop)-mildTop)
+		by.coals*math.Max(0, enoughCoals-coals) + by.off*t.offTarget/math.Max(t.gauged, every.Hours()) + by.topOver*math.Max(0, float64(sum.PeakTop)-mildTop)
 }

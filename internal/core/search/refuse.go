@@ -24,10 +24,36 @@ const (
 	WetSmoulders reason.Code = "search/wet-smoulders"  // moisture, at best
 	FewCoals     reason.Code = "search/few-coals"      // at best
 	NothingClean reason.Code = "search/nothing-clean"  // at best, how long it smoulders
+	FixedTooHot  reason.Code = "search/fixed-too-hot"  // the hottest of the flue gas
+	FixedSmokes  reason.Code = "search/fixed-smokes"   // the weakest draft
+	FixedLate    reason.Code = "search/fixed-late"     // how long somebody is there
+	FixedUnclean reason.Code = "search/fixed-unclean"  // at best
+	FixedNothing reason.Code = "search/fixed-nothing"  //
 )
+
+// refuseFixed says why what the owner has fixed is not offered.
+func (s search) refuseFixed(verdicts []verdict) *wish.Refusal {
+	if len(verdicts) == 0 {
+		return wish.Refuse(FixedNothing)
+	}
+	best := verdicts[0]
+	switch {
+	case best.unsafe && !plan.TooHot(best.summary):
+		return wish.Refuse(FixedSmokes, reason.Draft(best.summary.MinDraft))
+	case best.unsafe:
+		return wish.Refuse(FixedTooHot, reason.Temperature(best.summary.PeakGas))
+	case best.late:
+		until, _ := s.Hands()
+		return wish.Refuse(FixedLate, reason.Duration(until+wish.Watched))
+	}
+	return wish.Refuse(FixedUnclean, reason.Number(best.summary.SmokePerKg, 0))
+}
 
 // refuse says why nothing was good enough.
 func (s search) refuse(verdicts []verdict) *wish.Refusal {
+	if s.Fixed.Any() {
+		return s.refuseFixed(verdicts)
+	}
 	if len(verdicts) == 0 {
 		if air, ok := s.Stove.MainAir(); ok && len(plan.Openings(air, 1)) == 0 {
 			return wish.Refuse(NoSetting, reason.Text(air.Name))

@@ -30,7 +30,8 @@ import (
 	"smolder/internal/core/wish"
 )
 
-// A Choice is the best plan and up to two real alternatives.
+// A Choice is the best plan and up to two real alternatives; where the owner has fixed
+// something, the last of them is the best with nothing fixed.
 type Choice struct {
 	Plans []plan.Plan
 	Tried int // candidates
@@ -75,19 +76,43 @@ func Plans(ctx context.Context, w wish.Wish, effort Effort, m *Meter) (Choice, e
 	if err != nil {
 		return Choice{}, err
 	}
+	c := s.made(chosen, tried)
+	if w.Fixed.Any() && effort.Others > 0 { // what it costs shows beside what would have been found
+		if free, ok := s.free(ctx); ok {
+			c.Plans = append(c.Plans[:min(effort.Others, len(c.Plans))], free)
+		}
+		if err := given(ctx); err != nil {
+			return Choice{}, err
+		}
+	}
+	return c, nil
+}
+
+// made makes plans of verdicts.
+func (s search) made(chosen []verdict, tried int) Choice {
 	c := Choice{Plans: make([]plan.Plan, len(chosen)), Tried: tried}
 	parallel.InParallel(len(chosen), func(i int) {
 		v := chosen[i]
-		c.Plans[i] = plan.Make(s.Wish, v.Recipe, v.later, *v.burnt, effort.Worlds)
+		c.Plans[i] = plan.Make(s.Wish, v.Recipe, v.later, *v.burnt, s.effort.Worlds)
 	})
 	var output plan.Output
-	if effort.Output {
+	if s.effort.Output {
 		output = behave.OutputRange(s.Wish)
 	}
 	for i := range c.Plans {
 		c.Plans[i].Tried, c.Plans[i].Cold, c.Plans[i].Output = tried, chosen[i].cold, output
 	}
-	return c, nil
+	return c
+}
+
+// free is the best plan of a wish of which nothing is fixed; false where there is none.
+func (s search) free(ctx context.Context) (plan.Plan, bool) {
+	s.Wish.Fixed, s.least = wish.Fixed{}, nil
+	chosen, tried, err := s.choose(ctx)
+	if err != nil {
+		return plan.Plan{}, false
+	}
+	return s.made(chosen[:1], tried).Plans[0], true
 }
 
 // search is one search for one wish.
@@ -196,6 +221,9 @@ var capped = []float64{1, 0.6, 0.4}
 // rank judges the whole grid, best first.
 func (s search) rank(ctx context.Context) (verdicts []verdict, tried int) {
 	for _, most := range capped {
+		if s.Fixed.Brisk > 0 && most < 1 {
+			break // it chars as its owner wants it
+		}
 		found := s.judgeAll(ctx, most)
 		tried += len(found)
 		if len(found) == 0 {

@@ -191,5 +191,8 @@ func told(p plan.Plan) string {
 	}
 	fmt.Fprintf(&b, "; coals %.2f; room %.1f at the end (%.1f to %.1f); %.1f g/kg, safe %d, clean %d of %d", p.Predicted.Coals[end], p.Predicted.Room[end], low, high,
 		p.SmokePerKg(), p.Trust.Safe, p.Trust.Kept, p.Trust.Of)
+	if without, is := p.LetOut(); is {
+		fmt.Fprintf(&b, "; let it go out: %.1f without", float64(without))
+	}
 	return b.String()
 }

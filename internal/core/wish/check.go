@@ -44,7 +44,13 @@ func (w Wish) refused() *Refusal {
 	if w.Lay != "" && (!w.Lay.Known() || w.Lay == fire.OnCoals) {
 		return refuse(UnknownLay, reason.Text(string(w.Lay)))
 	}
-	return nil
+	if w.nightWet() {
+		return refuse(NightWet, reason.Text(w.Wood.Stack.Name), reason.Share(w.Wood.Stack.Moisture()))
+	}
+	if w.Aim == HoldGauge && w.Target == (Target{}) {
+		return refuse(NoTarget)
+	}
+	return w.refusedFixed()
 }
 
 // Suits tells whether this stove can be planned for with a stack: that it is wood,

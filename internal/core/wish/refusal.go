@@ -43,6 +43,8 @@ const (
 	NobodyYet      reason.Code = "wish/nobody-there-yet"    // how long until somebody is
 	BandFalls      reason.Code = "wish/band-falls"          // a band that would do, from and to
 	UnknownLay     reason.Code = "wish/unknown-lay"         // what was asked
+	NightWet       reason.Code = "wish/night-wet"           // stack, moisture
+	NoTarget       reason.Code = "wish/no-target"           //
 	DoNotLight     reason.Code = "wish/do-not-light"        // net draft
 	DoNotLightWarm reason.Code = "wish/do-not-light-warm"   // net draft, the flue warmed
 )

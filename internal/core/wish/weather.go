@@ -15,6 +15,9 @@ func (w Wish) Alone() time.Duration {
 	return w.House.Coast(house.Settled(w.Room), w.Low, w.OutdoorAt, w.For)
 }
 
+// Unlit is the room at the wish's end, without a fire.
+func (w Wish) Unlit() units.Celsius { return w.House.Alone(w.Room, w.OutdoorAt, w.For) }
+
 // worthWaiting is how long a room must hold by itself for lighting later to be
 // worth a word.
 const worthWaiting = time.Hour

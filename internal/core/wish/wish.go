@@ -51,9 +51,18 @@ type Wish struct {
 	Starter  fire.Starter  // what the kindling is lit with; empty: a wax block
 	Beside   []fire.Beside // what another stove in the same space gives meanwhile
 	Known    *belief.Prior // of the stove, by its burns; nil: what is usual
+	Fixed    Fixed         // what the owner wants done in their own way
+	Embers   bool          // coals are wanted at the end, that light the next load without kindling
+	Target   Target        // of the aim to hold a gauge
 
 	OneLoad bool  // also where the wish is longer
 	primed  *bool // whether the flue is warmed first, once that is worked out
+}
+
+// A Target is a gauge and what it is to read.
+type Target struct {
+	Place stove.Place
+	At    units.Celsius
 }
 
 // Unattended tells whether people sleep, or nobody is in, while the fire is in.

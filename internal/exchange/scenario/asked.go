@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"smolder/internal/core/burn"
@@ -68,7 +69,23 @@ func ParseAsked(b []byte, st stove.Stove, h house.House, wanted [2]units.Celsius
 func (a Asked) With(stacks []wish.Pick) (wish.Wish, error) {
 	p := &parser{}
 	p.pick(a.doc, stacks, &a.Wish)
+	if p.err == nil {
+		p.ownOf(a.doc.Plan.Own, stacks, &a.Wish)
+	}
 	return a.Wish, p.err
+}
+
+// ownOf lays the stacks that are named for one load to those at hand, and names them.
+func (p *parser) ownOf(d ownDoc, stacks []wish.Pick, w *wish.Wish) {
+	for _, t := range []text{d.LightFrom, d.CoalsFrom} {
+		for _, s := range stacks {
+			named := t != "" && (string(t) == fmt.Sprint(s.ID) || strings.EqualFold(string(t), s.Stack.Name))
+			if named && !slices.ContainsFunc(w.Woods(), func(p wish.Pick) bool { return p.ID == s.ID }) {
+				w.Others = append(w.Others, s)
+			}
+		}
+	}
+	p.ownStacks(d, w)
 }
 
 // pick finds the stacks that are asked for, or those that suit.

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"smolder/internal/core/fire"
@@ -32,6 +33,22 @@ type planDoc struct {
 		From text `json:"from"`
 		To   text `json:"to"`
 	} `json:"there"`
+	Own     ownDoc `json:"own"`
+	Embers  bool   `json:"coals_wanted"`
+	Gauge   string `json:"gauge"`    // of the aim "gauge"; empty: the one that the stove is run by
+	GaugeAt text   `json:"gauge_at"` // and what it is to read
+}
+
+// ownDoc is what the owner wants done in their own way; what is not said is found.
+type ownDoc struct {
+	LightWith int    `json:"light_with"` // pieces
+	OnCoals   *int   `json:"on_coals"`   // pieces; 0: none
+	LightFrom text   `json:"light_from"` // number or name of a stack
+	CoalsFrom text   `json:"coals_from"`
+	Direction string `json:"direction"`
+	CharAt    text   `json:"char_at"` // in the main air's own marks
+	LeaveAt   text   `json:"leave_at"`
+	Most      text   `json:"most"` // of wood in all, kindling left out
 }
 
 // ParseWish reads a scenario as a wish for a plan: its stove, flue, house,
@@ -54,6 +71,7 @@ func ParseWish(b []byte) (wish.Wish, error) {
 	}
 	p.wished(w)
 	p.stacks(d.Fuel, &w)
+	p.ownStacks(d.Plan.Own, &w)
 	return w, p.err
 }
 
@@ -82,7 +100,92 @@ func (p *parser) wish(d planDoc, st stove.Stove, h house.House, wanted [2]units.
 		}
 		w.There = append(w.There, span)
 	}
+	w.Embers = d.Embers
+	p.own(d.Own, &w)
+	p.target(d, &w)
 	return w
+}
+
+// own reads what is fixed; its stacks are named once they are known.
+func (p *parser) own(d ownDoc, w *wish.Wish) {
+	f := &w.Fixed
+	if f.First = d.LightWith; f.First < 0 {
+		p.fail("plan.own.light_with", errors.New("a whole number of pieces would do; 2, or nothing, and it is found"))
+	}
+	switch {
+	case d.OnCoals == nil:
+	case *d.OnCoals == 0:
+		f.Main = wish.NoLoad
+	case *d.OnCoals < 0:
+		p.fail("plan.own.on_coals", errors.New("a whole number of pieces would do; 4, or 0 for none"))
+	default:
+		f.Main = *d.OnCoals
+	}
+	if f.Direction = stove.Direction(d.Direction); f.Direction != "" && f.Direction != stove.EndOn && f.Direction != stove.Sideways {
+		p.fail("plan.own.direction", fmt.Errorf("%q is not a way pieces lie; end-on or sideways would do", d.Direction))
+	}
+	air, _ := w.Stove.MainAir()
+	for _, s := range []struct {
+		field string
+		typed text
+		into  *float64
+	}{{"plan.own.char_at", d.CharAt, &f.Brisk}, {"plan.own.leave_at", d.LeaveAt, &f.Final}} {
+		if s.typed == "" {
+			continue
+		}
+		if *s.into = read(p, s.field, air.Scale.Parse, string(s.typed)); *s.into <= 0 {
+			p.fail(s.field, errors.New("a fire is not left shut; a quarter would do"))
+		}
+	}
+	if d.Most != "" {
+		if f.Most = read(p, "plan.own.most", mass, string(d.Most)); f.Most <= 0 {
+			p.fail("plan.own.most", errors.New("that is no wood; 6 kg would do"))
+		}
+	}
+}
+
+// ownStacks finds the stacks that are named for one load.
+func (p *parser) ownStacks(d ownDoc, w *wish.Wish) {
+	for _, s := range []struct {
+		field string
+		typed text
+		into  *int64
+	}{{"plan.own.light_from", d.LightFrom, &w.Fixed.FirstOf}, {"plan.own.coals_from", d.CoalsFrom, &w.Fixed.MainOf}} {
+		if s.typed == "" {
+			continue
+		}
+		for _, pick := range w.Woods() {
+			if string(s.typed) == fmt.Sprint(pick.ID) || strings.EqualFold(string(s.typed), pick.Stack.Name) {
+				*s.into = pick.ID
+			}
+		}
+		if *s.into == 0 {
+			p.fail(s.field, fmt.Errorf("there is no wood %q in this wish; one that it names would do", string(s.typed)))
+		}
+	}
+}
+
+// target reads which gauge is to be held at what.
+func (p *parser) target(d planDoc, w *wish.Wish) {
+	if w.Aim != wish.HoldGauge {
+		return
+	}
+	g, ok := w.Stove.Guide()
+	if d.Gauge != "" {
+		g, ok = w.Stove.Gauge(stove.Place(d.Gauge))
+	}
+	if !ok {
+		p.fail("plan.gauge", fmt.Errorf("this stove has no gauge %q; one of its own would do", d.Gauge))
+		return
+	}
+	if d.GaugeAt == "" {
+		p.fail("plan.gauge_at", errors.New("what the gauge is to read is not said; 220 C would do"))
+		return
+	}
+	w.Target = wish.Target{Place: g.Place, At: read(p, "plan.gauge_at", temperature, string(d.GaugeAt))}
+	if g.Band.TooHot > 0 && w.Target.At >= g.Band.TooHot {
+		p.fail("plan.gauge_at", fmt.Errorf("this gauge is too hot from %.0f °C on; less would do", float64(g.Band.TooHot)))
+	}
 }
 
 // measured gives the stove the sides of its firebox, which decide what fits; by
@@ -106,7 +209,7 @@ func (p *parser) measured(d stoveDoc, s stove.Stove) stove.Stove {
 func (p *parser) wished(w wish.Wish) {
 	switch {
 	case !w.Aim.Known():
-		p.fail("plan.aim", fmt.Errorf("%q is not an aim; hold, warm-up, overnight, take-off, away or dry-out would do", string(w.Aim)))
+		p.fail("plan.aim", fmt.Errorf("%q is not an aim; hold, warm-up, overnight, take-off, away, dry-out or gauge would do", string(w.Aim)))
 	case !w.Start.Known():
 		p.fail("plan.start", fmt.Errorf("%q is not a start; cold, few-coals, layer-of-coals or good-coals would do", string(w.Start)))
 	case w.For < 30*time.Minute || w.For > 14*time.Hour:

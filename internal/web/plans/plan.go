@@ -18,6 +18,9 @@ import (
 type planPage struct {
 	kit.Page
 	Unsafe   string // it is, in more than one of ten stoves like this one
+	LetOut   string // it gives little by its end
+	TooWarm  string // the room comes out warmer than is wanted
+	Fixed    string // what is done in the owner's own way, and what it costs
 	Form     *kit.Form
 	Stoves   []kit.Option
 	Aims     []kit.Option
@@ -27,8 +30,13 @@ type planPage struct {
 	Starters []kit.Option
 	More     []kit.Option // a second stack, or none
 	Laid     []kit.Option // lays to light from cold, or the best
-	Sky      bool         // there is a forecast
-	Search   string       // what the page calls its search
+	Ways     []kit.Option // directions, or the best
+	Any      []kit.Option // stacks for one load, or the best
+	Gauges   []kit.Option
+	Own      bool   // something is done in the owner's own way
+	LastTime string // what asking for it as last time came to
+	Sky      bool   // there is a forecast
+	Search   string // what the page calls its search
 	NoStove  bool
 	NoWood   bool
 	Refused  *say.Refused
@@ -91,6 +99,12 @@ func (s Room) plan(q *kit.Request) error {
 	p, err := s.newPlanPage(q, askedForm(q.Request.URL.RawQuery))
 	if err != nil {
 		return err
+	}
+	if q.Request.URL.Query().Get("as") == "last" {
+		if err := p.asLastTime(q, p.Form.Number("stove")); err != nil {
+			return err
+		}
+		p.Own = true
 	}
 	if err := p.byLot(q); err != nil {
 		return err
@@ -186,7 +200,7 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 			best = *other.Burn
 		}
 	}
-	p.Why = say.Best(*row.Burn, u)
+	p.Why, p.Fixed = say.Best(*row.Burn, u), say.Fixed(row.Burn.Wish, u)
 	if row.Place > 0 {
 		p.Why = q.T("Against the best: ") + units.LowerFirst(say.Differs(*row.Burn, best, u))
 	}
@@ -201,6 +215,10 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 			Strip: strip.Draw(chart, strip.Beside), Figures: figuresOf(q, *other.Burn)}
 		if other.Place == 0 {
 			o.Differs = q.T("The best by all that counts.")
+		}
+		if fixed := row.Burn.Wish.Fixed.Any(); fixed && !other.Burn.Wish.Fixed.Any() {
+			o.Differs = q.T("With nothing fixed. ") + o.Differs
+			p.Fixed = say.Fixed(row.Burn.Wish, u) + " " + say.FixedCost(*row.Burn, *other.Burn, u)
 		}
 		p.Others = append(p.Others, o)
 	}

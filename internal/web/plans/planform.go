@@ -60,7 +60,12 @@ func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
 	for _, k := range say.Starters {
 		p.Starters = append(p.Starters, kit.Option{Value: string(k.Key), Label: q.T(k.Name)})
 	}
+	p.Ways, p.Gauges = ways(q.Locale()), gaugesOf(q, stoves)
+	p.Any = append([]kit.Option{{Value: "", Label: q.T("whichever is best")}}, p.Stacks...)
 	p.More = append([]kit.Option{{Value: "", Label: q.T("nothing else")}, {Value: allWood, Label: q.T("whatever suits")}}, p.Stacks...)
+	for _, name := range ownFields {
+		p.Own = p.Own || f.Has(name)
+	}
 	p.NoStove, p.NoWood = len(p.Stoves) == 0, len(p.Stacks) == 0
 	if err := p.bySeason(q, stoves); err != nil {
 		return nil, err

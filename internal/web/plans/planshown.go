@@ -37,7 +37,7 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 	u := q.Locale()
 	p.Plan, p.Asked = &made, say.Wish(made.Wish, u)
 	p.Steps, p.Check = say.Steps(made, u), append(say.Checklist(made, u), say.Alarms(q.Profile.Alarms, q.Now(), q.Locale()))
-	p.Unsafe = say.Unsafe(made, q.Locale())
+	p.Unsafe, p.LetOut, p.TooWarm = say.Unsafe(made, u), say.LetOut(made, u), say.TooWarm(made, u)
 	p.Warnings, p.Sentence, p.Trust = say.Cautions(made, u), say.Plan(made, u), say.Trust(made, q.Locale())
 	if p.Unsafe != "" { // it stands at the head
 		p.Warnings = p.Warnings[1:]

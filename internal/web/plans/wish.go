@@ -24,9 +24,9 @@ import (
 const longestPlan, longestDay = planning.LongestPlan, 18 * time.Hour
 
 // wishFields are the fields of the sentence: what a plan is kept with.
-var wishFields = []string{"stove", "begin", "aim", "for", "low", "high", "room", "outdoor", "wind", "humidity", "start", "wood", "wood2",
+var wishFields = append([]string{"stove", "begin", "aim", "for", "low", "high", "room", "outdoor", "wind", "humidity", "start", "wood", "wood2",
 	"lay", "starter", "kindling", "there",
-	"fans", "window", "prime"}
+	"fans", "window", "prime"}, ownFields...)
 
 // mostAsked is how long one field of the sentence may be.
 const mostAsked = 200
@@ -112,7 +112,10 @@ func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, 
 	w.Help = wish.Help{FansOff: f.Has("fans"), Window: f.Has("window"), Primed: f.Has("prime")}
 	w.There = kit.Parse(f, "there", func(typed string) (when.Presence, error) { return when.ParsePresence(typed, begin) })
 	outdoors(q, f, house, &w, begin)
-	if err := atHand(q, f, house, &w); err != nil || !f.Ok() {
+	if err := atHand(q, f, house, &w); err != nil {
+		return w, err
+	}
+	if err := ownWay(q, f, house, &w); err != nil || !f.Ok() {
 		return w, err
 	}
 	return w, house.Know(q.Ctx(), &w, st, begin)
