@@ -1,6 +1,8 @@
 package form
 
 import (
+	"time"
+
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 )
@@ -39,6 +41,7 @@ type Control struct {
 	Name  string `json:"name"`
 	Role  string `json:"role"`
 	Scale Scale  `json:"scale"`
+	Light string `json:"to_light,omitempty"`
 }
 
 // ControlOf writes one.
@@ -48,6 +51,7 @@ func ControlOf(v stove.Control) Control {
 		Name:  v.Name,
 		Role:  string(v.Role),
 		Scale: ScaleOf(v.Scale),
+		Light: string(v.ToLight),
 	}
 }
 
@@ -58,6 +62,8 @@ func (f Control) Core() stove.Control {
 		Name:  f.Name,
 		Role:  stove.Role(f.Role),
 		Scale: f.Scale.Core(),
+
+		ToLight: stove.ToLight(f.Light),
 	}
 }
 
@@ -124,7 +130,28 @@ type Stove struct {
 	Chimney    Chimney   `json:"chimney"`
 	Double     bool      `json:"double_wall_connector,omitempty"`
 	Unattended bool      `json:"manual_allows_unattended,omitempty"`
+	Manual     Manual    `json:"manual,omitzero"`
 	Assumed    []string  `json:"assumed,omitempty"`
+}
+
+// Manual is the written form of a [stove.Manual].
+type Manual struct {
+	Door    string  `json:"door,omitempty"`
+	DoorFor int64   `json:"door_for,omitempty"`
+	Flap    string  `json:"flap,omitempty"`
+	FlapFor int64   `json:"flap_for,omitempty"`
+	Engage  float64 `json:"engage_c,omitempty"`
+}
+
+// ManualOf writes one.
+func ManualOf(v stove.Manual) Manual {
+	return Manual{string(v.Door), int64(v.DoorFor), string(v.Flap), int64(v.FlapFor), float64(v.Engage)}
+}
+
+// Core is what it was written from.
+func (f Manual) Core() stove.Manual {
+	return stove.Manual{Door: stove.Lit(f.Door), DoorFor: time.Duration(f.DoorFor), Flap: stove.FlapRule(f.Flap), FlapFor: time.Duration(f.FlapFor),
+		Engage: units.Celsius(f.Engage)}
 }
 
 // StoveOf writes one.
@@ -144,6 +171,7 @@ func StoveOf(v stove.Stove) Stove {
 		Chimney:    ChimneyOf(v.Chimney),
 		Double:     v.Double,
 		Unattended: v.Unattended,
+		Manual:     ManualOf(v.Manual),
 		Assumed:    v.Assumed,
 	}
 }
@@ -165,6 +193,7 @@ func (f Stove) Core() stove.Stove {
 		Chimney:    f.Chimney.Core(),
 		Double:     f.Double,
 		Unattended: f.Unattended,
+		Manual:     f.Manual.Core(),
 		Assumed:    f.Assumed,
 	}
 }

@@ -57,6 +57,20 @@ var (
 		{Key: wish.LayerCoals, Name: "on a layer of coals", Short: "restart on few coals"},
 		{Key: wish.GoodCoals, Name: "on a good bed of coals", Short: "load on the coals"},
 	}
+	DoorRules = words[stove.Lit]{
+		{Key: stove.DoorAjar, Name: "ajar until it burns"},
+		{Key: stove.DoorLatch, Name: "on the latch until it burns"},
+		{Key: stove.DoorShut, Name: "shut from the match on"},
+	}
+	FlapRules = words[stove.FlapRule]{
+		{Key: stove.FlapNever, Name: "never open on wood"},
+		{Key: stove.FlapLight, Name: "open to light, and shut again"},
+	}
+	ToLights = words[stove.ToLight]{
+		{Key: stove.OpenUntilLit, Name: "open until it burns"},
+		{Key: stove.OpenUntilBlack, Name: "open until the wood is black"},
+		{Key: stove.StaysShut, Name: "shut"},
+	}
 	Families = words[stove.Family]{
 		{Key: stove.SecondaryAir, Name: "secondary air", About: "insulated firebox with a baffle and preheated air; often one lever for all the air"},
 		{Key: stove.Plain, Name: "plain", About: "one or two air inlets and no second air"},

@@ -352,7 +352,9 @@ func confined(w wish.Wish, loc lang.Locale) []string {
 		}
 	}
 	for _, c := range w.Stove.Controls {
-		if c.Role == stove.AshFlap {
+		if c.Role == stove.AshFlap && w.Stove.Manual.Flap == stove.FlapLight && w.Start.FirstFire() {
+			out = append(out, loc.F("%s is open to light only, as this stove's manual allows%s: on a fire that stands it runs the stove too hot.", c.Name, flapFor(w.Stove.Manual, loc)))
+		} else if c.Role == stove.AshFlap {
 			out = append(out, loc.F("%s stays shut on a wood fire: through it the wood is gone in half the time, and the stove may overheat.", c.Name))
 		}
 	}
@@ -392,4 +394,12 @@ func unprimed(p plan.Plan) units.Pascal {
 	w := p.Wish
 	w.Help.Primed = false
 	return wish.BeforeLighting(w).Net
+}
+
+// flapFor is how long the manual has the ash flap open at most.
+func flapFor(m stove.Manual, loc lang.Locale) string {
+	if m.FlapFor == 0 {
+		return ""
+	}
+	return loc.F(", for %s at most", loc.Duration(m.FlapFor))
 }

@@ -89,20 +89,39 @@ type speaker struct {
 func (p speaker) light(in *Instruction) {
 	if p.Wish.Start.Few() {
 		mass := p.FirstOf.Stack.PieceMass * units.Kilogram(p.First)
-		in.Do = p.loc.F("Lay %s of kindling on the coals and %s%s, %s, %s on it, door ajar",
-			p.loc.Mass(p.Kindling.Mass()), Pieces(p.First, p.loc), p.of(p.FirstOf)+p.split(), p.loc.Mass(mass), Direction(p.Direction))
+		in.Do = p.loc.F("Lay %s of kindling on the coals and %s%s, %s, %s on it",
+			p.loc.Mass(p.Kindling.Mass()), Pieces(p.First, p.loc), p.of(p.FirstOf)+p.split(), p.loc.Mass(mass), Direction(p.Direction)) + p.doorToLight()
 		in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the air first; rake what coals there are into a heap where the air comes in, ") +
 			p.loc.T("kindling on them, then the smallest piece.") + p.litBy())
-		in.Why = p.loc.T("So few coals do not light big wood: it would lie there and smoke. The kindling does. Stay while the door is ajar.")
+		in.Why = p.loc.T("So few coals do not light big wood: it would lie there and smoke. The kindling does.") + p.stay()
 		return
 	}
 	lay := layFormats[p.Lay]
 	if first, _ := p.Loads(); first.Pieces == 1 {
 		lay = onePieceFormats[p.Lay]
 	}
-	in.Do = p.loc.F(lay, Pieces(p.First, p.loc)+p.of(p.FirstOf)+p.split(), Direction(p.Direction), p.loc.Mass(p.Kindling.Mass())) + p.loc.T(", door ajar")
+	in.Do = p.loc.F(lay, Pieces(p.First, p.loc)+p.of(p.FirstOf)+p.split(), Direction(p.Direction), p.loc.Mass(p.Kindling.Mass())) + p.doorToLight()
 	in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the controls before you light."))
-	in.Why = whyLay(p.Lay, p.loc) + p.loc.T(" Stay while the door is ajar.")
+	in.Why = whyLay(p.Lay, p.loc) + p.stay()
+}
+
+// doorToLight says how the door stands while the fire is lit, by the rule or the manual.
+func (p speaker) doorToLight() string {
+	switch p.Wish.Stove.Manual.Door {
+	case stove.DoorLatch:
+		return p.loc.T(", door on the latch")
+	case stove.DoorShut:
+		return p.loc.T(", door shut, as its manual says")
+	}
+	return p.loc.T(", door ajar")
+}
+
+// stay asks to stay by a door that is not shut.
+func (p speaker) stay() string {
+	if !p.Wish.Stove.Ajar() {
+		return ""
+	}
+	return p.loc.T(" Stay while the door is ajar.")
 }
 
 // pressedLogs are broken by hand, and not split.
@@ -185,12 +204,22 @@ func (p speaker) litBy() string {
 
 func (p speaker) shutDoor(in *Instruction) {
 	in.Do = p.loc.T("Shut the door")
+	if !p.Wish.Stove.Ajar() {
+		in.Do = p.loc.T("It burns by itself")
+	}
 	if len(in.Settings) > 0 {
 		in.Do += p.briskly(in.Step)
 		in.Set = ""
 	}
 	in.Sign = p.loc.T("when the fire keeps its own draft") + p.gauge(in.Fire.When) + "."
 	in.Why = p.loc.T("Shut too early the fire starves and smokes; ajar for long it only heats the chimney.")
+	m := p.Wish.Stove.Manual
+	switch {
+	case !p.Wish.Stove.Ajar():
+		in.Why = p.loc.T("Its manual opens it to light, and no longer.")
+	case m.DoorFor > 0:
+		in.Why += p.loc.F(" Its manual has it ajar for %s at most.", p.loc.Duration(m.DoorFor))
+	}
 }
 
 func (p speaker) load(in *Instruction) {
@@ -314,10 +343,19 @@ func (p speaker) second(s plan.Step) string {
 func (p speaker) otherwise(s plan.Step) string {
 	switch s.Kind {
 	case plan.LightIt:
+		if !p.Wish.Stove.Ajar() {
+			return p.loc.T("If nothing flames after six minutes: more kindling where it glows, and all air open. The door stays shut, as its manual says.")
+		}
 		return p.loc.T("If nothing flames after six minutes: more kindling where it glows, all air open, and the door stays ajar. Never shut it on a fire that dies.")
 	case plan.ShutDoor:
+		if !p.Wish.Stove.Ajar() {
+			return p.loc.T("If the flames die: open it again until they stand by themselves.")
+		}
 		return p.loc.T("If the flames die: ajar again until they stand by themselves.")
 	case plan.LoadIt, plan.FeedIt:
+		if !p.Wish.Stove.Ajar() {
+			return p.loc.T("If nothing flames on it after six minutes: all air open, and small dry sticks where it glows. The door stays shut, as its manual says.") + p.hotFirst(s)
+		}
 		return p.loc.T("If nothing flames on it after six minutes: all air open, then the door ajar until something does, and somebody beside it.") + p.hotFirst(s)
 	case plan.KeepIt:
 		return p.loc.T("If it goes grey within the hour: a little more air.")

@@ -268,12 +268,37 @@ func (b Burn) flapForgotten(now time.Time) (First, bool) {
 	if g, there := b.Stove.Guide(); there {
 		r, read := b.newest(now, policy.ReadingHolds, func(e Entry) bool { return e.Kind == Temperature && e.Place == g.Place })
 		f.Gauge, f.Reading, f.Known = g, r.Reading, read
-		if read && open >= policy.FlapHot && float64(r.Reading) >= nearBand*float64(g.Band.Low) {
+		if read && open >= min(policy.FlapHot, b.FlapMay()) && float64(r.Reading) >= nearBand*float64(g.Band.Low) {
 			return f, true
 		}
 	}
-	return f, open >= policy.FlapLong
+	return f, open >= b.FlapMay()
 }
+
+// FlapMay is how long the ash flap may stand open to light: as the manual has it, else the rule.
+func (b Burn) FlapMay() time.Duration {
+	switch m := b.Stove.Manual; {
+	case m.Flap == stove.FlapNever:
+		return time.Minute
+	case m.FlapFor > 0:
+		return m.FlapFor
+	}
+	return policy.FlapLong
+}
+
+// AjarMay is how long the door may stand ajar to light.
+func (b Burn) AjarMay() time.Duration {
+	if most := b.Stove.Manual.DoorFor; most > 0 {
+		return min(policy.DoorAjarLong, most+aMinuteMore)
+	}
+	if !b.Stove.Ajar() {
+		return aMinuteMore
+	}
+	return policy.DoorAjarLong
+}
+
+// aMinuteMore is what the manual's time for the door may be passed by before it is said.
+const aMinuteMore = 2 * time.Minute
 
 // overload: more wood was put on at once than the manual allows, or than manuals of stoves
 // of this size do where nobody knows.
@@ -362,7 +387,7 @@ func (b Burn) doorForgotten(now time.Time) (First, bool) {
 		return First{}, false // nothing is left for it to blow on
 	}
 	f := First{Kind: DoorForgotten, Door: e.Door, For: now.Sub(e.At)}
-	return f, e.Door == fire.Ajar && f.For >= policy.DoorAjarLong || e.Door == fire.Open && f.For >= policy.DoorOpenLong
+	return f, e.Door == fire.Ajar && f.For >= b.AjarMay() || e.Door == fire.Open && f.For >= policy.DoorOpenLong
 }
 
 func (b Burn) smokeInCold(now time.Time) (First, bool) {

@@ -3,6 +3,7 @@ package coach
 import (
 	"time"
 
+	"smolder/internal/core/plan"
 	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -10,7 +11,6 @@ import (
 
 // A catalyst behind its bypass.
 const (
-	aboveLightOff = 10               // K over light-off before the bypass is shut
 	readyFor      = 5 * time.Minute  // that it must have stood there
 	engagedLately = 20 * time.Minute // since the bypass was shut: too early; longer ago: stalled
 	stalledAfter  = 6 * time.Minute  // that a catalyst has to light once it is engaged
@@ -55,7 +55,7 @@ func bypassReady(s *situation) (Advice, bool) {
 	c, open, _, ok := s.bypass()
 	g, read := s.probe()
 	loaded, is := s.loaded()
-	if !ok || !open || !read || !is || loaded < readyFor || g.Value < g.Band.Low+aboveLightOff || !s.heldAbove(g, g.Band.Low+aboveLightOff) {
+	if !ok || !open || !read || !is || loaded < readyFor || g.Value < plan.Engaged(s.Burn.Stove, g.Gauge) || !s.heldAbove(g, plan.Engaged(s.Burn.Stove, g.Gauge)) {
 		return Advice{}, false
 	}
 	if s.known && s.now.Black < notBlack {

@@ -8,7 +8,7 @@ import (
 // and done, and where nobody says so by what is believed.
 func (s *situation) keeps() policy.Situation {
 	k := policy.Situation{Risk: -1, Air: s.opening, Feeds: s.breath, Before: s.before, Moved: -1, Most: s.most, HotAgo: s.hotAgo,
-		Lit: s.isLit(), Loaded: -1, Wood: policy.SomeWood, Flares: s.flares()}
+		Lit: s.isLit(), Sealed: !s.Burn.Stove.Ajar(), Loaded: -1, Wood: policy.SomeWood, Flares: s.flares()}
 	if s.flapOpen() {
 		k.Feeds = 1
 	}

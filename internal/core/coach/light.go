@@ -104,7 +104,7 @@ func doorAjar(s *situation) (Advice, bool) {
 	if _, read := s.guiding(); read && s.known && s.now.Out > policy.Bright && s.coldGauge() {
 		return Advice{}, false // a gauge says so too: nothing is left for it to blow on
 	}
-	long := door == fire.Ajar && ago >= policy.DoorAjarLong || door == fire.Open && ago >= policy.DoorOpenLong
+	long := door == fire.Ajar && ago >= s.Burn.AjarMay() || door == fire.Open && ago >= policy.DoorOpenLong
 	g, read := s.guiding()
 	waits := s.progress.Has && s.progress.Next.Kind == plan.ShutDoor // a step of the plan says when
 	draws := read && g.Value >= g.Band.Low && ago >= ajarEnough && !waits

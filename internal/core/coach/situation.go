@@ -411,6 +411,9 @@ func (s *situation) allTo(opening float64) []plan.Setting {
 		default:
 			continue
 		}
+		if opening > 0 && c.ToLight == stove.StaysShut && c.Key != s.air.Key {
+			continue // by the manual
+		}
 		to := opening
 		if c.Key == s.air.Key {
 			to = c.Scale.Nearest(min(opening, s.most))
@@ -422,7 +425,7 @@ func (s *situation) allTo(opening float64) []plan.Setting {
 
 // ajar sets the door so, unless the fire was too hot with this load.
 func (s *situation) ajar() []fire.Act {
-	if s.most < 1 {
+	if s.most < 1 || !s.Burn.Stove.Ajar() {
 		return nil
 	}
 	return doorTo(fire.Ajar)

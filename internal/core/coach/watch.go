@@ -46,7 +46,7 @@ func (s *situation) watches(a Advice) []Watched {
 	}
 	if _, open, _, ok := s.bypass(); ok && open && a.Code != BypassReady {
 		if g, read := s.probe(); read {
-			out = append(out, Watched{Code: WatchProbe, Gauge: g.Place, Limit: g.Band.Low + aboveLightOff})
+			out = append(out, Watched{Code: WatchProbe, Gauge: g.Place, Limit: plan.Engaged(s.Burn.Stove, g.Gauge)})
 		}
 	}
 	if s.coaling() && a.Code != CoalsGoing {

@@ -63,7 +63,7 @@ func HandFrom(w wish.Wish, opening float64, loaded time.Duration) fire.Hand {
 func newHand(w wish.Wish) *hand {
 	air, _ := w.Stove.MainAir()
 	h := &hand{air: air.Key, role: air.Role, there: w.Presence(), most: 1, hot: -1, moved: -1, dark: -1, burnt: w.Start != wish.Cold}
-	h.s.Air, h.s.Before = 1, 1
+	h.s.Air, h.s.Before, h.s.Sealed = 1, 1, !w.Stove.Ajar()
 	for _, g := range w.Stove.Gauges {
 		if g.Place.OfFire() {
 			h.gauges = append(h.gauges, handGauge{Gauge: g})

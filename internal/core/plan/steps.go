@@ -125,9 +125,9 @@ func (b builder) fromCold() []Step {
 	if b.Primes() {
 		do = append(do, fire.Act{Kind: fire.ActPrime, Heat: fire.PaperPrimer})
 	}
-	do = append(do, door(fire.Ajar), put(first), put(kindling), fire.Act{Kind: fire.ActLight})
-	light := Step{Kind: LightIt, Fire: fire.Move{Do: do}}
-	return append([]Step{light, b.shutDoor(shutBlind)}, b.mainLoad(first, kindling)...)
+	do = append(do, b.doorToLight(), put(first), put(kindling), fire.Act{Kind: fire.ActLight})
+	steps := append([]Step{{Kind: LightIt, Fire: fire.Move{Do: do}}}, b.whenLit(shutBlind)...)
+	return append(steps, b.mainLoad(first, kindling)...)
 }
 
 // onCoals loads a good bed at once.
@@ -142,9 +142,54 @@ func (b builder) onCoals() []Step {
 func (b builder) onFewCoals() []Step {
 	first, kindling := b.FirstLoad(b.FirstOf, b.First, b.Direction, fire.OnCoals), b.KindlingLoad(fire.OnCoals)
 	do := append(b.Helping(), b.ready(1)...)
-	do = append(do, fire.Act{Kind: fire.ActRake}, door(fire.Ajar), put(kindling), put(first), fire.Act{Kind: fire.ActLight})
-	light := Step{Kind: LightIt, Control: b.air.Key, Opening: 1, Fire: fire.Move{Do: do}}
-	return append([]Step{light, b.shutDoor(shutBlindFew)}, b.mainLoad(first, kindling)...)
+	do = append(do, fire.Act{Kind: fire.ActRake}, b.doorToLight(), put(kindling), put(first), fire.Act{Kind: fire.ActLight})
+	steps := append([]Step{{Kind: LightIt, Control: b.air.Key, Opening: 1, Fire: fire.Move{Do: do}}}, b.whenLit(shutBlindFew)...)
+	return append(steps, b.mainLoad(first, kindling)...)
+}
+
+// doorToLight is the door as it stands while the fire is lit: ajar, but where the manual has it
+// shut.
+func (b builder) doorToLight() fire.Act {
+	if !b.Stove.Ajar() {
+		return door(fire.Shut)
+	}
+	return door(fire.Ajar)
+}
+
+// whenLit is the step for when the fire keeps its own draft: the door is shut, and what was
+// open only until then. There is none where the manual leaves nothing to shut.
+func (b builder) whenLit(blind time.Duration) []Step {
+	s := b.shutDoor(blind)
+	for _, c := range b.Stove.Controls {
+		if c.Key != b.air.Key && b.untilLit(c) {
+			s.Fire.Do = append(s.Fire.Do, setting(c, 0))
+		}
+	}
+	if most := b.Stove.Manual.DoorFor; most > 0 && b.Stove.Ajar() {
+		s.Fire.When.After = min(s.Fire.When.After, most/2)
+		if s.Fire.When.Latest == 0 || s.Fire.When.Latest > most {
+			s.Fire.When.Latest = most
+		}
+		if s.Fire.When.Gauge == "" {
+			s.Fire.When.After, s.Fire.When.Latest = min(blind, most), 0
+		}
+	}
+	if !b.Stove.Ajar() {
+		if s.Fire.Do = s.Fire.Do[1:]; len(s.Fire.Do) == 0 {
+			return nil
+		}
+	}
+	return []Step{s}
+}
+
+// untilLit tells whether a control is open only until the fire burns: by the manual.
+func (b builder) untilLit(c stove.Control) bool {
+	return c.ToLight == stove.OpenUntilLit || c.ToLight == "" && b.flapLights(c)
+}
+
+// flapLights tells whether the manual has the ash flap opened to light.
+func (b builder) flapLights(c stove.Control) bool {
+	return c.Role == stove.AshFlap && b.Stove.Manual.Flap == stove.FlapLight && b.Start.FirstFire()
 }
 
 // shutDoor waits until the flue draws by itself, or some minutes where no gauge
@@ -194,13 +239,22 @@ func (b builder) closeBypass() []Step {
 	if b.Stove.Family == stove.Catalytic {
 		when = fire.Trigger{After: bypassAfter, Charred: true}
 		if g, ok := b.Stove.Gauge(stove.CatalystProbe); ok {
-			when = fire.Trigger{Gauge: g.Place, Above: g.Band.Low + aboveLightOff, Held: lightOffHeld,
-				Latest: lightOffLatest, Least: g.Band.Low - policy.BelowLightOff, Charred: true}
+			when = fire.Trigger{Gauge: g.Place, Above: Engaged(b.Stove, g), Held: lightOffHeld,
+				Latest: lightOffLatest, Least: Engaged(b.Stove, g) - aboveLightOff - policy.BelowLightOff, Charred: true}
 		} else if b.hasGuide {
 			when = fire.Trigger{Gauge: b.guide.Place, Above: b.guide.Band.Low, Held: lightOffHeld}
 		}
 	}
 	return []Step{{Kind: CloseIt, Control: bypass.Key, Fire: fire.Move{When: when, Do: []fire.Act{setting(bypass, 0)}}}}
+}
+
+// Engaged is from where a catalyst's bypass is shut: the manual's figure for its own gauge,
+// else a little over light-off.
+func Engaged(st stove.Stove, g stove.Gauge) units.Celsius {
+	if st.Manual.Engage > 0 {
+		return st.Manual.Engage
+	}
+	return g.Band.Low + aboveLightOff
 }
 
 // ready sets every control for lighting: open what lets the fire breathe, the
@@ -220,6 +274,14 @@ func (b builder) ready(air float64) []fire.Act {
 				opening = 0
 			}
 		}
+		switch {
+		case c.ToLight == stove.OpenUntilLit && !b.Start.FirstFire():
+			opening = 0 // it burns already
+		case c.ToLight == stove.OpenUntilLit, c.ToLight == stove.OpenUntilBlack, b.flapLights(c):
+			opening = 1
+		case c.ToLight == stove.StaysShut:
+			opening = 0
+		}
 		if c.Key == b.air.Key {
 			opening = air
 		}
@@ -234,7 +296,8 @@ func (b builder) shutAgain() []fire.Act {
 	var acts []fire.Act
 	for _, c := range b.Stove.Controls {
 		below := (c.Role == stove.UnderGrate || c.Role == stove.AshFlap) && !b.fromAbove()
-		if c.Key != b.air.Key && (firstAir(c.Role) || c.Role == stove.Fan || below) {
+		opened := firstAir(c.Role) || c.Role == stove.Fan || below || c.ToLight == stove.OpenUntilBlack
+		if c.Key != b.air.Key && opened && c.ToLight != stove.StaysShut && !b.untilLit(c) {
 			acts = append(acts, setting(c, 0))
 		}
 	}

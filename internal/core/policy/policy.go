@@ -38,6 +38,7 @@ type Situation struct {
 	Flares bool          // what burns is kindling
 
 	Door    fire.Door
+	Sealed  bool // the manual has the door shut while a fire is lit: it is never set ajar
 	Helping bool // the door stands ajar for a load that did not take
 }
 
@@ -213,7 +214,7 @@ func (s Situation) notTaken() (Act, bool) {
 
 // MayBeAjar tells whether the door may be set ajar to help: it is shut, and the fire was not
 // too hot with this load, or is long cold since.
-func (s Situation) MayBeAjar() bool { return s.Door == fire.Shut && s.Most >= 1 }
+func (s Situation) MayBeAjar() bool { return s.Door == fire.Shut && s.Most >= 1 && !s.Sealed }
 
 // MostAfter is to what the air may be opened again after a gauge was near its limit while it
 // stood so far open.

@@ -147,7 +147,7 @@ func flapOf(b burn.Burn) (d Danger) {
 		}
 		var from time.Time
 		take := func(until time.Time) {
-			if long := until.Sub(from); !from.IsZero() && long > policy.FlapLong {
+			if long := until.Sub(from); !from.IsZero() && long > b.FlapMay() {
 				if d.Times++; d.Times == 1 {
 					d.At = max(0, from.Sub(b.Started))
 				}
@@ -175,7 +175,7 @@ func doorOf(b burn.Burn) (d Danger) {
 	stands, from := fire.Shut, time.Time{}
 	take := func(until time.Time) {
 		long := until.Sub(from)
-		if stands == fire.Ajar && long >= policy.DoorAjarLong || stands == fire.Open && long >= policy.DoorOpenLong {
+		if stands == fire.Ajar && long >= b.AjarMay() || stands == fire.Open && long >= policy.DoorOpenLong {
 			if d.Times++; d.Times == 1 {
 				d.At = max(0, from.Sub(b.Started))
 			}

@@ -33,6 +33,9 @@ const (
 	LoadOverManual reason.Code = "stove/load-manual"    // load, the manual's
 	LoadOverUsual  reason.Code = "stove/load-usual"     // load, the most that manuals of this size allow
 	NotAssumable   reason.Code = "stove/assumed"        // what was given
+	UnknownRule    reason.Code = "stove/manual-rule"    // what was given
+	RuleRange      reason.Code = "stove/manual-range"   // a time, least, most
+	EngageRange    reason.Code = "stove/engage-range"   // a catalyst's temperature, least, most
 	LoadOverBox    reason.Code = "stove/load-box"       // load, wood, what it fills, the firebox
 	ScaleFull      reason.Code = "stove/scale-full"     // kind
 	ScaleNotches   reason.Code = "stove/scale-notches"  //
@@ -90,6 +93,7 @@ func (s Stove) Check() error {
 	}
 	wrong = append(wrong, s.checkControls()...)
 	wrong = append(wrong, s.checkGauges()...)
+	wrong = append(wrong, s.checkManual()...)
 	for i, field := range s.Assumed {
 		if !slices.Contains(Assumable, field) || slices.Contains(s.Assumed[:i], field) {
 			add("", NotAssumable, reason.Text(field))

@@ -57,4 +57,6 @@ type Control struct {
 	Name  string
 	Role  Role
 	Scale Scale
+
+	ToLight ToLight // how it stands while a fire is lit, where the manual says; empty: as usual
 }

@@ -48,6 +48,8 @@ type Stove struct {
 	Chimney  flue.Chimney
 	Double   bool
 
+	Manual Manual // what it says where the rule says otherwise
+
 	// Unattended: the owner has confirmed that the manual allows a fire while
 	// people sleep or nobody is in, in a boat, van or hut.
 	Unattended bool

@@ -26,6 +26,16 @@ type stoveDoc struct {
 	Double   bool         `json:"double_wall"`
 	Controls []controlDoc `json:"controls"`
 	Gauges   []gaugeDoc   `json:"gauges"`
+	Manual   manualDoc    `json:"manual"`
+}
+
+// manualDoc is what the stove's manual says where the rule says otherwise.
+type manualDoc struct {
+	Door    string `json:"door"`
+	DoorFor text   `json:"door_for"`
+	Flap    string `json:"ash_flap"`
+	FlapFor text   `json:"ash_flap_for"`
+	Engage  text   `json:"engage"`
 }
 
 type controlDoc struct {
@@ -34,6 +44,7 @@ type controlDoc struct {
 	Scale   string   `json:"scale"`
 	Full    float64  `json:"full"`
 	Notches []string `json:"notches"`
+	ToLight string   `json:"to_light"`
 }
 
 type gaugeDoc struct {
@@ -207,7 +218,25 @@ func (p *parser) stove(d stoveDoc, f flueDoc) stove.Stove {
 		p.fail("stove.max_load", fmt.Errorf("it does not go with a firebox of %.0f L; %.1f kg would do", float64(s.Volume), 0.14*float64(s.Volume)))
 	}
 	s.Controls, s.Gauges, s.Chimney = p.controls(d), p.gauges(d), p.flue(f)
+	s.Manual = p.manual(d.Manual, s)
 	return s
+}
+
+// manual reads what the manual says.
+func (p *parser) manual(d manualDoc, s stove.Stove) stove.Manual {
+	m := stove.Manual{Door: stove.Lit(d.Door), Flap: stove.FlapRule(d.Flap)}
+	if d.DoorFor != "" {
+		m.DoorFor = read(p, "stove.manual.door_for", parseSpan, string(d.DoorFor))
+	}
+	if d.FlapFor != "" {
+		m.FlapFor = read(p, "stove.manual.ash_flap_for", parseSpan, string(d.FlapFor))
+	}
+	if d.Engage != "" {
+		m.Engage = read(p, "stove.manual.engage", temperature, string(d.Engage))
+	}
+	s.Manual = m
+	p.fail("stove.manual", s.CheckManual())
+	return m
 }
 
 func families() string {
@@ -240,7 +269,7 @@ func (p *parser) controls(d stoveDoc) []stove.Control {
 			scale.Kind = stove.PercentOpen
 		}
 		p.fail(field+".scale", scale.Check())
-		out = append(out, stove.Control{Key: strings.ToLower(c.Name), Name: c.Name, Role: role, Scale: scale})
+		out = append(out, stove.Control{Key: strings.ToLower(c.Name), Name: c.Name, Role: role, Scale: scale, ToLight: stove.ToLight(c.ToLight)})
 	}
 	return out
 }

@@ -1,6 +1,7 @@
 package stoves
 
 import (
+	"fmt"
 	"net/http"
 	"strconv"
 
@@ -29,11 +30,28 @@ type stoveForm struct {
 	Helps    []kit.Option
 	Spaces   []kit.Option
 	Walls    []kit.Option // where the chimney runs
-	Rows     []int        // of controls, after the first
+	Doors    []kit.Option // how its manual has the door, to light
+	Flaps    []kit.Option // and the ash flap
+	Lights   []kit.Option // and a control
+	Rows     []controlRow // after the first: those that there are, and some more
+	Spare    []controlRow // and the rest, folded away
+	Named    []named      // those that have a name
 	Gauges   []gaugeRow
 	Column   strip.Pair // what is told so far, drawn
 	Next     string     // what comes after it
 }
+
+// controlRow is a row of the form for one control.
+type controlRow struct {
+	Number int
+	*stoveForm
+}
+
+// named is a control that has a name, with its field for how it stands to light.
+type named struct{ Field, Name string }
+
+// spareRows are shown empty behind the controls that there are.
+const spareRows = 2
 
 type gaugeRow struct {
 	Key, Name string
@@ -91,8 +109,29 @@ func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveFor
 	p.Builds, p.Helps = buildOptions(q.Locale()), helperOptions(q.Locale())
 	p.Linings = append([]kit.Option{{Label: q.T("not known")}}, p.Linings...)
 	p.Walls = []kit.Option{{Label: q.T("inside the house")}, {Value: "yes", Label: q.T("on an outside wall")}}
-	for i := range controlRows - 1 {
-		p.Rows = append(p.Rows, i+2)
+	p.Doors, p.Flaps, p.Lights = []kit.Option{{Label: q.T("not said")}}, []kit.Option{{Label: q.T("not said")}}, []kit.Option{{Label: q.T("as usual")}}
+	for _, k := range say.DoorRules {
+		p.Doors = append(p.Doors, kit.Option{Value: string(k.Key), Label: q.T(k.Name)})
+	}
+	for _, k := range say.FlapRules {
+		p.Flaps = append(p.Flaps, kit.Option{Value: string(k.Key), Label: q.T(k.Name)})
+	}
+	for _, k := range say.ToLights {
+		p.Lights = append(p.Lights, kit.Option{Value: string(k.Key), Label: q.T(k.Name)})
+	}
+	last := 1
+	for i := range controlRows {
+		if name := f.Text(fmt.Sprintf("control-%d-name", i+1)); name != "" {
+			last = i + 1
+			p.Named = append(p.Named, named{Field: fmt.Sprintf("control-%d-light", last), Name: name})
+		}
+	}
+	for i := 2; i <= controlRows; i++ {
+		if i <= last+spareRows {
+			p.Rows = append(p.Rows, controlRow{i, p})
+		} else {
+			p.Spare = append(p.Spare, controlRow{i, p})
+		}
 	}
 	u := q.Locale()
 	p.told(u)

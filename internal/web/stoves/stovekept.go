@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"strconv"
 	"strings"
+	"time"
 
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -113,6 +114,7 @@ func stoveToForm(u lang.Locale, st store.Stove) *kit.Form {
 		f.Values.Set(prefix+"name", control.Name)
 		f.Values.Set(prefix+"role", string(control.Role))
 		f.Values.Set(prefix+"scale", string(control.Scale.Kind))
+		f.Values.Set(prefix+"light", string(control.ToLight))
 		switch {
 		case control.Scale.Kind == stove.Notches:
 			f.Values.Set(prefix+"full", strings.Join(control.Scale.Notches, ", "))
@@ -133,6 +135,20 @@ func stoveToForm(u lang.Locale, st store.Stove) *kit.Form {
 	}
 	if st.Unattended {
 		f.Values.Set("unattended", "yes")
+	}
+	m := st.Manual
+	f.Values.Set("door-rule", string(m.Door))
+	f.Values.Set("flap-rule", string(m.Flap))
+	for _, of := range []struct {
+		field string
+		span  time.Duration
+	}{{"door-for", m.DoorFor}, {"flap-for", m.FlapFor}} {
+		if of.span > 0 {
+			f.Values.Set(of.field, u.Duration(of.span))
+		}
+	}
+	if m.Engage > 0 {
+		f.Values.Set("engage", u.Temperature(m.Engage))
 	}
 	return f
 }

@@ -9,6 +9,7 @@ import (
 	"smolder/internal/core/flue"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/when"
 	"smolder/internal/lang"
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
@@ -30,6 +31,7 @@ func readStove(q *kit.Request, f *kit.Form, shown *kit.Form, was store.Stove) st
 	st.Unattended = f.Text("unattended") != ""
 	st.Chimney, st.Assumed = readChimney(f, u, shown, was.Chimney)
 	st.Controls = readControls(f)
+	st.Manual = readManual(f, u, shown, was.Manual)
 	st.Gauges = readGauges(f, u, shown, was)
 	if f.Text("space-id") == newSpaceWord {
 		st.Space = readSpace(f, u, nil, store.Space{}, ownPrefix)
@@ -104,6 +106,7 @@ func readControls(f *kit.Form) []stove.Control {
 			continue
 		}
 		c := stove.Control{Name: name, Key: keyOf(name), Role: role, Scale: stove.Scale{Kind: stove.ScaleKind(f.Text(prefix + "scale"))}}
+		c.ToLight = stove.ToLight(f.Text(prefix + "light"))
 		full := f.Text(prefix + "full")
 		switch c.Scale.Kind {
 		case stove.Notches:
@@ -127,6 +130,15 @@ func readControls(f *kit.Form) []stove.Control {
 		out = append(out, c)
 	}
 	return out
+}
+
+// readManual reads what the manual says where the rule says otherwise; what is empty it does
+// not say.
+func readManual(f *kit.Form, u lang.Locale, shown *kit.Form, was stove.Manual) stove.Manual {
+	return stove.Manual{Door: stove.Lit(f.Text("door-rule")), Flap: stove.FlapRule(f.Text("flap-rule")),
+		DoorFor: kit.KeptOptional(f, shown, "door-for", was.DoorFor, when.ParseDuration),
+		FlapFor: kit.KeptOptional(f, shown, "flap-for", was.FlapFor, when.ParseDuration),
+		Engage:  kit.KeptOptional(f, shown, "engage", was.Engage, kit.In(units.ParseTemperature, u.System))}
 }
 
 // keepKeys lets controls that were there keep their keys, under which burns and

@@ -124,6 +124,9 @@ func stoveFacts(q *kit.Request, st store.Stove) []kit.Figure {
 		}
 		facts = append(facts, kit.Figure{Label: q.T(say.Places.Name(g.Place)), Value: value})
 	}
+	if manual := say.Manual(st.Stove, u); manual != "" {
+		facts = append(facts, kit.Figure{Label: q.T("its manual, before the rule"), Value: manual})
+	}
 	if unknown := say.Unknown(st.Stove, q.Locale()); unknown != "" {
 		facts = append(facts, kit.Figure{Label: q.T("not known, taken as usual"), Value: unknown})
 	}
