@@ -128,6 +128,28 @@ var counsels = map[coach.RuleID]counsel{
 		},
 		why:       says("As it burns now it gives less than the room loses."),
 		otherwise: says("If the gauge nears its limit: back again. The manual's largest load stays the largest.")},
+	coach.LoadBy: {
+		sees: func(c counselling) string {
+			return c.loc.F("As it burns the room is under %s in %s, and comes down to %s.", c.loc.RoomTemperature(c.Limit), c.loc.Duration(c.From.Round(10*time.Minute)),
+				c.loc.RoomTemperature(c.Reading))
+		},
+		do: func(c counselling) string {
+			return c.loc.F("Another load within %s, if it is to stay warm: %s", c.loc.Duration(c.To.Round(5*time.Minute)), Reload(c.stove, c.loc))
+		},
+		why: says("A room feels a load half an hour after it went on. On coals that still glow it burns quickly and clean.")},
+	coach.Enough: {
+		sees: func(c counselling) string {
+			return c.loc.F("The wood that burns brings the room to about %s, and up to %s is wanted.", c.loc.RoomTemperature(c.Reading), c.loc.RoomTemperature(c.Limit))
+		},
+		do:  says("Nothing more on: let it go out"),
+		why: says("A load now would only make it too warm. The air stays as it is: a fire that is shut down to cool a room smokes.")},
+	coach.TooQuick: {
+		sees: func(c counselling) string {
+			return c.loc.F("By the log all that was done within %s. A fire takes at least %s for it.", c.since(), c.loc.Duration(c.To.Round(time.Minute)))
+		},
+		do:        says("Look: is it really so far?"),
+		why:       says("If something was tapped too soon, undo it in the log: what is said from here on goes by it. If it is so, go on."),
+		otherwise: says("If it was turned down with hardly a flame: all air open again, until everything is black.")},
 	coach.AskCoals: {
 		sees: says("By what is computed the flames are gone by now; nobody has said so."),
 		do:   says("Look: down to coals, or still wood and flames? Log it, or read the gauge"),

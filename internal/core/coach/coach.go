@@ -161,7 +161,7 @@ func (s *situation) advise() Advice {
 		}
 	}
 	step, has := s.step()
-	if has && step.Ready {
+	if more := has && step.Step.Kind == plan.FeedIt && s.warm(); has && step.Ready && !more { // who is warm puts nothing on
 		return step
 	}
 	for _, r := range rules {

@@ -187,6 +187,12 @@ func TestRules(t *testing.T) {
 		"nobody for four hours":         {0, 0.9, "0 air 1; 0 load 6.5; 0 lit; 15 black; 15 air 0.3", 300, nil, coach.Unheard},
 		"the room stays cold": {0, 0.9, "0 air 1; 0 load 6.5; 0 lit; 15 probe 280; 15 black; 16 air 0.3; 30 room 16.9; 90 room 17; 90 probe 240; 90 smoke clear", 91,
 			nil, coach.RoomCold},
+		"it will be cold before ten": {0, 0.7,
+			onCoals + "12 probe 290; 15 black; 15 air 0.5; 22 air 0.33; 40 probe 260; 45 smoke clear; 55 probe 245; 55 room 19.2", 56, frost, coach.LoadBy},
+		"and with wood enough": {0, 0.7,
+			"0 air 1; 0 load 6.8; 0 lit; 12 probe 290; 15 black; 15 air 0.5; 22 air 0.33; 40 probe 260; 45 smoke clear; 55 probe 245; 55 room 19.4", 56, nil, coach.Fine},
+		"warm enough, with wood on": {0, 0.9,
+			"0 air 1; 0 load 6.5; 0 lit; 12 probe 280; 15 black; 15 air 0.5; 22 air 0.33; 40 probe 260; 45 smoke clear; 55 probe 245; 55 room 21", 56, hot, coach.Enough},
 		"kindling flares":            {0, 0, lit + "3 probe 250; 4 probe 320; 5 probe 400", 5.1, nil, coach.DoorAjar},
 		"is it down to coals":        {0, 0.7, "0 air 1; 0 load 4.2; 0 lit; 15 black; 15 air 0.5; 150 smoke clear", 215, both(bare, hot), coach.AskCoals},
 		"and somebody says: not yet": {0, 0.7, "0 air 1; 0 load 4.2; 0 lit; 15 black; 15 air 0.5; 150 smoke clear; 213 notyet", 215, both(bare, hot), coach.Fine},
@@ -195,7 +201,7 @@ func TestRules(t *testing.T) {
 		"as it should be: charring":  {0, 0.7, onCoals + "5 probe 210; 8 probe 240", 9, nil, coach.Fine},
 		"as it should be: cruising": {0, 0.7,
 			onCoals + "12 probe 290; 15 black; 15 air 0.5; 22 air 0.33; 40 probe 260; 45 smoke clear; 55 probe 245", 56, cool, coach.Fine},
-		"as it should be: cruising, by eye":  {0, 0.7, onCoals + "15 black; 15 air 0.5; 22 air 0.33; 45 smoke clear", 56, bare, coach.Fine},
+		"as it should be: cruising, by eye":  {0, 0.7, onCoals + "15 black; 15 air 0.5; 22 air 0.33; 45 smoke clear", 56, both(bare, cool), coach.Fine},
 		"as it should be: turned down hot":   {0, 0.7, onCoals + "8 probe 380; 11 probe 430; 11.5 air 0.4; 13 probe 420", 13.5, nil, coach.Fine},
 		"as it should be: catalyst warms up": {1, 0.8, "0 air 1; 0 bypass 1; 0 load 5; 0 lit; 6 cat 190; 9 cat 230", 9.5, nil, coach.Fine},
 		"as it should be: coals at noon": {0, 0.7,
@@ -208,7 +214,7 @@ func TestRules(t *testing.T) {
 				c.change(&b)
 			}
 			a := ask(b, nil, c.minute)
-			assert.Equal(t, c.want, a.Advice.Code, "phase %s, room %.2f then %.2f, flames %.2f, black %.2f, smoulder %.2f, wood %.2f, coals %.2f, risks %+v", a.Phase, a.Standing.Room.Middle, a.Forecast.Room.Middle[60],
+			assert.Equal(t, c.want, a.Advice.Code, "phase %s, room %.2f then %.2f, flames %.2f, black %.2f, smoulder %.2f, wood %.2f, coals %.2f, risks %+v", a.Phase, a.Standing.Room.Middle, a.Forecast.Room.Middle[min(60, len(a.Forecast.Room.Middle)-1)],
 				a.Standing.Flames, a.Standing.Black, a.Standing.Smoulder, a.Standing.Wood.Middle, a.Standing.Coals.Middle, a.Forecast.Risks)
 			assert.LessOrEqual(t, len(a.Watch), 3)
 		})
@@ -230,9 +236,36 @@ func with(b *burn.Burn, c stove.Control) {
 	b.Stove.Controls = append(slices.Clone(b.Stove.Controls), c)
 }
 
-func cold(b *burn.Burn) { b.Wanted = [2]float64{24, 26} }
-func cool(b *burn.Burn) { b.Wanted = [2]float64{17, 20} }
-func hot(b *burn.Burn)  { b.Wanted = [2]float64{12, 14} }
+func frost(b *burn.Burn) { b.Outdoor = -12 }
+func cold(b *burn.Burn)  { b.Wanted = [2]float64{24, 26} }
+func cool(b *burn.Burn)  { b.Wanted = [2]float64{17, 20} }
+func hot(b *burn.Burn)   { b.Wanted = [2]float64{12, 14} }
+
+// Who taps through an evening in three minutes is asked whether it is really so far, before
+// anything is said by it; who does it in its time is not.
+func TestTappedThrough(t *testing.T) {
+	p := best(t, fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold))
+	tap := func(after func(i int) float64) coach.Answer {
+		text, last := "", 0.0
+		for i, s := range p.Steps[:5] {
+			last = after(i)
+			switch s.Kind {
+			case plan.LightIt:
+				text += fmt.Sprintf("%[1]g air 1; %[1]g door ajar; %[1]g load 1.3; %[1]g kindling 1.1; %[1]g lit;", last)
+			case plan.ShutDoor:
+				text += fmt.Sprintf("%g door shut;", last)
+			case plan.LoadIt:
+				text += fmt.Sprintf("%g load 3.9;", last)
+			case plan.TurnDown:
+				text += fmt.Sprintf("%g air %g;", last, s.Opening)
+			}
+		}
+		return ask(record(t, fixture.Auntie, 0, text), &p, last+0.5)
+	}
+	assert.Equal(t, coach.TooQuick, tap(func(i int) float64 { return 0.7 * float64(i) }).Advice.Code)
+	inTime := tap(func(i int) float64 { return p.Steps[i].Expected.Minutes() })
+	assert.NotEqual(t, coach.TooQuick, inTime.Advice.Code)
+}
 
 // best is a plan made quickly: safe and clean, if not the best there is.
 func best(t *testing.T, w wish.Wish) plan.Plan {

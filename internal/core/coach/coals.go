@@ -152,7 +152,7 @@ func (s *situation) warm() bool {
 // done tells whether no step of a plan is left but a next load.
 func (s *situation) done() bool {
 	kind := s.progress.Next.Kind
-	return !s.progress.Has || s.progress.Lacks.Kind == follow.ItIsOut || kind == plan.ReloadTime || kind == plan.KeepIt
+	return !s.progress.Has || s.progress.Lacks.Kind == follow.ItIsOut || kind == plan.ReloadTime || kind == plan.KeepIt || kind == plan.FeedIt && s.warm()
 }
 
 // letBurn: coals for long and a room that is warm enough: nothing is put on.

@@ -43,6 +43,9 @@ const (
 	NobodyLogs  RuleID = "nobody-logs" //
 	ItIsOut     RuleID = "out"         //
 	RoomCold    RuleID = "room-cold"   // colder than wanted, for long
+	LoadBy      RuleID = "load-by"     // else the room is cold before the time is over
+	Enough      RuleID = "enough"      // it is warm, or will be: nothing more on
+	TooQuick    RuleID = "too-quick"   // steps done sooner than any fire gets there
 	AskCoals    RuleID = "ask-coals"   // is it down to coals?
 	KeepCoals   RuleID = "keep-coals"  // flames gone: less air keeps them
 	LetBurn     RuleID = "let-burn"    // warm enough, and coals for long
@@ -72,6 +75,7 @@ var rules = []rule{
 	{GateShut, true, gateShut},
 	{GrateOpen, true, grateOpen},
 	{NotCaught, true, notCaught},
+	{TooQuick, true, tapped},
 	{TooFar, true, tooFar},
 	{NotCharred, true, notCharred},
 	{InSteps, true, inSteps},
@@ -95,6 +99,8 @@ var rules = []rule{
 	{ItIsOut, false, itIsOut},
 	{AskCoals, false, askCoals},
 	{RoomCold, false, roomCold},
+	{LoadBy, false, loadBy},
+	{Enough, false, enough},
 	{Silent, false, silent},
 	{NobodyLogs, false, nobodyLogs},
 }

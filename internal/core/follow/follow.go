@@ -3,6 +3,7 @@
 package follow
 
 import (
+	"slices"
 	"time"
 
 	"smolder/internal/core/burn"
@@ -207,6 +208,9 @@ func (f *following) does(s plan.Step, e burn.Entry) bool {
 	case plan.LightIt:
 		return e.Kind == burn.Light || f.Wish.Start.Few() && loads
 	case plan.ShutDoor:
+		if !f.Wish.Stove.Ajar() { // the door is shut from the match on: what is shut is an inlet
+			return e.Kind == burn.Control && e.Opening < halfShut && slices.ContainsFunc(s.Fire.Do, func(a fire.Act) bool { return a.Control == e.Control })
+		}
 		return e.Kind == burn.Door && e.Door == fire.Shut
 	case plan.LoadIt, plan.FeedIt:
 		return loads

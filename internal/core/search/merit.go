@@ -35,7 +35,7 @@ type weights struct {
 }
 
 var weightsOf = map[wish.Aim]weights{
-	wish.Hold:      {cold: 3, hot: 3},
+	wish.Hold:      {cold: 4, hot: 3, wood: -0.07}, // who sits by the stove wants it warm, and feeds it
 	wish.WarmUp:    {cold: 1, hot: 2, reached: 4},
 	wish.Overnight: {cold: 3, hot: 2, coals: 20},
 	wish.Away:      {cold: 3, hot: 2, coals: 6},

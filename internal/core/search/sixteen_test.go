@@ -180,8 +180,8 @@ func told(p plan.Plan) string {
 	}
 	fmt.Fprintf(&b, " of %s %s, down to %.2f; top", p.MainOf.Stack.Name, p.Direction, p.Final)
 	for _, h := range []float64{1, 3, 6, 9} {
-		if h <= p.Wish.For.Hours() {
-			fmt.Fprintf(&b, " %.0f", p.Predicted.Gauges[stove.Top][at(h)])
+		if top := p.Predicted.Gauges[stove.Top]; h <= p.Wish.For.Hours() && len(top) > 0 {
+			fmt.Fprintf(&b, " %.0f", top[at(h)])
 		}
 	}
 	end := at(p.Wish.For.Hours())
