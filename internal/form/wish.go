@@ -121,6 +121,7 @@ type Wish struct {
 	Known    *Prior    `json:"known,omitempty"`
 	Fixed    Fixed     `json:"fixed,omitzero"`
 	Embers   bool      `json:"coals_wanted,omitempty"`
+	Seldom   bool      `json:"looks_seldom,omitempty"`
 	Target   Target    `json:"target,omitzero"`
 }
 
@@ -153,6 +154,7 @@ func WishOf(v wish.Wish) Wish {
 		Known:    pointer(v.Known, PriorOf),
 		Fixed:    FixedOf(v.Fixed),
 		Embers:   v.Embers,
+		Seldom:   v.Seldom,
 		Target:   TargetOf(v.Target),
 	}
 }
@@ -186,6 +188,7 @@ func (f Wish) Core() wish.Wish {
 		Known:    pointer(f.Known, Prior.Core),
 		Fixed:    f.Fixed.Core(),
 		Embers:   f.Embers,
+		Seldom:   f.Seldom,
 		Target:   f.Target.Core(),
 	}
 }

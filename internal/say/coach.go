@@ -72,6 +72,21 @@ func (c counselling) does() string {
 	return units.UpperFirst(out)
 }
 
+// loads is the load that is advised, with the controls that go with it; empty: none is.
+func (c counselling) loads() string {
+	for _, a := range c.Acts {
+		if a.Kind == fire.ActLoad && a.Load != nil {
+			l := *a.Load
+			out := c.loc.F("Load %s, %s, %s", Pieces(l.Pieces, c.loc), c.loc.Mass(l.Mass()), Direction(l.Direction))
+			if len(c.Sets) > 0 {
+				out += c.loc.F("; %s", units.LowerFirst(c.sets()))
+			}
+			return out
+		}
+	}
+	return ""
+}
+
 // within is a span of minutes from now: "in 4–9 min".
 func within(from, to time.Duration, loc lang.Locale) string {
 	a, b := int(from.Round(time.Minute).Minutes()), int(to.Round(time.Minute).Minutes())
@@ -128,6 +143,15 @@ var counsels = map[coach.RuleID]counsel{
 		},
 		why:       says("As it burns now it gives less than the room loses."),
 		otherwise: says("If the gauge nears its limit: back again. The manual's largest load stays the largest.")},
+	coach.TurnDown: {
+		sees: func(c counselling) string {
+			if c.Gauge == "" {
+				return c.loc.T("The wood is black all over and burns well.")
+			}
+			return c.loc.F("The wood is black all over, and the %s is at %s.", c.gauge(), c.reading())
+		},
+		do: does, why: says("With the air open the heat goes up the flue. Turned down in steps the flames stay, slow and high, and the load lasts."),
+		otherwise: says("If no flame is seen for two minutes while there is wood: a step back, and leave it there.")},
 	coach.LoadBy: {
 		sees: func(c counselling) string {
 			return c.loc.F("As it burns the room is under %s in %s, and comes down to %s.", c.loc.RoomTemperature(c.Limit), c.loc.Duration(c.From.Round(10*time.Minute)),
@@ -360,6 +384,9 @@ var counsels = map[coach.RuleID]counsel{
 			return c.loc.F("The flames are gone, and some %s of coals glow.", c.loc.Mass(c.Mass))
 		},
 		do: func(c counselling) string {
+			if text := c.loads(); text != "" {
+				return text
+			}
 			return c.loc.T("The next load, if you want more heat: ") + Reload(c.stove, c.loc)
 		},
 		why: func(c counselling) string {

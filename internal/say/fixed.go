@@ -56,6 +56,15 @@ func FixedCost(p, free plan.Plan, loc lang.Locale) string {
 	return loc.F("Against the best that was found with nothing fixed: %s.", strings.Join(parts, ", "))
 }
 
+// Seldom says that a plan bears being looked at seldom; empty: it was not asked to.
+func Seldom(w wish.Wish, loc lang.Locale) string {
+	if !w.Seldom {
+		return ""
+	}
+	return loc.F("Made for looks %s apart: each turn-down may come that much after its sign, and it still keeps its limits as often as is said below. Stay for the lighting and the first minutes of each load.",
+		loc.Duration(wish.LooksEvery))
+}
+
 // worseIn is in how many more of the stoves like this one a plan must be unsafe to be called so.
 const worseIn = 2
 

@@ -96,6 +96,9 @@ func First(f burn.First, doorOpen bool, loc lang.Locale) Alarm {
 			Places.Short(f.Gauge.Place), loc.Temperature(f.Reading), loc.Temperature(f.Gauge.Band.TooHot)),
 			Do:  loc.T("Shut the air as the manual says for this. Keep the door shut, put nothing on, and stay until it falls."),
 			Why: loc.T("An opened door feeds it. If it climbs on, the pipe glows, or it roars in the chimney: everybody out, and call the fire service.")}
+		if float64(f.Reading) <= policy.JustOver*float64(f.Gauge.Band.TooHot) {
+			a.Do = loc.T("The air far down, or as the manual says for this; if it climbs on, shut. Keep the door shut, put nothing on, and stay until it falls.")
+		}
 		if doorOpen {
 			a.Do = loc.T("Shut the door, then the air as the manual says for this. Put nothing on, and stay until it falls.")
 		}

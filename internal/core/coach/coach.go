@@ -204,6 +204,14 @@ func (s *situation) step() (Advice, bool) {
 			a.Acts = append(a.Acts, act)
 		}
 	}
+	if a.Ready && (next.Kind == plan.FeedIt || next.Kind == plan.LoadIt && s.at > 0) {
+		s.fitLoad(&a)
+	}
+	if next.Kind == plan.ReloadTime && a.Ready {
+		// A window for a load is one only where a load serves.
+		acts, sets, serves := s.nextLoad()
+		a.Acts, a.Sets, a.Ready = append(a.Acts, acts...), append(a.Sets, sets...), serves
+	}
 	if a.Again = s.lookAgain(); a.Ready {
 		a.Again = 5 * time.Minute
 	}

@@ -194,7 +194,12 @@ func reloadNow(s *situation) (Advice, bool) {
 		return Advice{}, false
 	}
 	few := s.coalsFew()
-	return Advice{From: s.until(few.Earliest), To: s.until(few.Latest), Mass: units.Kilogram(s.now.Coals.Middle), Again: 20 * time.Minute}, true
+	a := Advice{From: s.until(few.Earliest), To: s.until(few.Latest), Mass: units.Kilogram(s.now.Coals.Middle), Again: 20 * time.Minute}
+	var serves bool
+	if a.Acts, a.Sets, serves = s.nextLoad(); !serves {
+		a.Mild = true // the coals are there for it; by what is wanted of the room none is needed
+	}
+	return a, true
 }
 
 // coalsGoing: soon there are too few to light a load.

@@ -36,6 +36,9 @@ func (s *situation) answerTo(f burn.First) Advice {
 	switch f.Kind {
 	case burn.OverLimit:
 		a.Gauge, a.Reading, a.Limit, a.Sets = f.Gauge.Place, f.Reading, f.Gauge.Band.TooHot, s.allShut()
+		if to := s.keeps().TakenTo(); to > 0 && !s.flapOpen() {
+			a.Sets = s.airTo(to)
+		}
 		if door, _ := s.doorStands(); door != fire.Shut {
 			a.Acts = doorTo(fire.Shut)
 		}

@@ -15,11 +15,14 @@ import (
 // What climbs. The numbers are ours, by what a hand has time for: air that is shut now
 // shows at a flue gauge after one to three minutes, at a stove top after ten.
 const (
-	slower    = 0.7   // a rise flattens: it takes so much longer,
-	quicker   = 1.3   // or it does not
-	atOnce    = 150.0 // K from one reading to the next,
-	perMinute = 200.0 // K a minute, that no gauge does while nobody touches the fire
-	wayBelow  = 15.0  // K under the colder of room and outdoors
+	topOverFlue     = 180.0 // K that a top may be over the gas of a fire that flames
+	topOverCatalyst = 300.0
+	readTogether    = 6 * time.Minute
+	slower          = 0.7   // a rise flattens: it takes so much longer,
+	quicker         = 1.3   // or it does not
+	atOnce          = 150.0 // K from one reading to the next,
+	perMinute       = 200.0 // K a minute, that no gauge does while nobody touches the fire
+	wayBelow        = 15.0  // K under the colder of room and outdoors
 )
 
 // overloaded: more wood than the manual allows. What climbs by it goes before.
@@ -111,7 +114,22 @@ func (s *situation) touchedSince(at time.Time) bool {
 	return ok && ago <= s.Now.Sub(at)+time.Minute
 }
 
-// impossible: a gauge that jumps as none does, or reads less than anything around it.
+// overFlue tells whether the stove's top is said to be hotter than the gas that leaves it by
+// more than any stove shows while it flames: one of the two was mistyped, or sits elsewhere.
+func (s *situation) overFlue(g Gauge) bool {
+	flue, ok := s.gauge(stove.ConnectorProbe)
+	if g.Place != stove.Top || !ok || !flue.Read() || (g.At.Sub(flue.At)).Abs() > readTogether || !s.known || s.now.Flames < policy.Bright {
+		return false
+	}
+	most := topOverFlue
+	if s.Burn.Stove.Family == stove.Catalytic || s.Burn.Stove.Family == stove.Refractory {
+		most = topOverCatalyst // which heats the top, and cools the gas behind it
+	}
+	return float64(g.Value-flue.Value) > most
+}
+
+// impossible: a gauge that jumps as none does, reads less than anything around it, or a top
+// that is hotter than the gas by far.
 // What it says is not acted on.
 func impossible(s *situation) (Advice, bool) {
 	for _, g := range s.gauges {
@@ -128,7 +146,7 @@ func impossible(s *situation) (Advice, bool) {
 		colder := min(s.Burn.Room, s.Burn.Outdoor)
 		jumped := before != nil && !s.touchedSince(before.At) && math.Abs(float64(g.Value-before.Reading)) > atOnce &&
 			math.Abs(float64(g.Value-before.Reading)) > perMinute*max(0.1, g.At.Sub(before.At).Minutes())
-		if jumped || g.Value < colder-units.Celsius(wayBelow) {
+		if jumped || g.Value < colder-units.Celsius(wayBelow) || s.overFlue(g) {
 			return Advice{Gauge: g.Place, Reading: g.Value, Since: g.Age, Again: 2 * time.Minute}, true
 		}
 	}

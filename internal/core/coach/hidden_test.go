@@ -207,8 +207,8 @@ func (h *follows) Look(f *fire.Fire) []fire.Act {
 		if a.Step != nil {
 			step = string(a.Step.Kind)
 		}
-		fmt.Printf("   %3d min: flames %.1e, wood %.2f, coals %.2f, says %s %s ready %v sets %v acts %d, believes flames %.2f wood %.2f coals %.2f (%.2f), step %d ask %s, not caught %.2f, cat %.0f guide %.0f\n", minute, look.Flame, look.Wood, look.Coals,
-			a.Code, step, a.Ready, a.Sets, len(a.Acts), h.last.Standing.Flames, h.last.Standing.Wood.Middle, h.last.Standing.Coals.Middle, belief.LeastCoals(h.burn.Stove), h.last.Progress.Done, h.last.Progress.Ask, h.last.Standing.NotCaught, catOf(f), guideOf(h, f))
+		fmt.Printf("   %3d min: flames %.1e, wood %.2f, coals %.2f, says %s %s ready %v sets %v acts %d, believes flames %.2f wood %.2f coals %.2f (%.2f), step %d lacks %s ask %s, not caught %.2f, cat %.0f guide %.0f\n", minute, look.Flame, look.Wood, look.Coals,
+			a.Code, step, a.Ready, a.Sets, len(a.Acts), h.last.Standing.Flames, h.last.Standing.Wood.Middle, h.last.Standing.Coals.Middle, belief.LeastCoals(h.burn.Stove), h.last.Progress.Done, h.last.Progress.Lacks.Kind, h.last.Progress.Ask, h.last.Standing.NotCaught, catOf(f), guideOf(h, f))
 	}
 	if !a.Ready || !a.Asks() {
 		return nil

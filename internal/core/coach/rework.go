@@ -145,15 +145,7 @@ func costOf(b *belief.Belief, p plan.Plan, opening float64, steps []plan.Step) f
 	until := max(p.Wish.For, b.Now()+time.Hour)
 	lives := b.Lives(triedIn, moves, until, func() fire.Watcher { return &comfort{wish: p.Wish.Low, high: p.Wish.High} },
 		func() fire.Hand { return plan.HandFrom(p.Wish, opening, b.Now()) })
-	sum := 0.0
-	for _, l := range lives {
-		c := l.Watched.(*comfort)
-		if plan.TooHot(l.Summary) || plan.Spills(l.Summary) {
-			sum += unsafeCost
-		}
-		sum += smokeCosts*l.Smoke + c.cost()
-	}
-	return sum / float64(len(lives))
+	return meanCost(lives)
 }
 
 // comfort keeps how far a room is from what is wanted.

@@ -43,6 +43,7 @@ const (
 	NobodyLogs  RuleID = "nobody-logs" //
 	ItIsOut     RuleID = "out"         //
 	RoomCold    RuleID = "room-cold"   // colder than wanted, for long
+	TurnDown    RuleID = "turn-down"   // the load is black, and no plan says where the air goes
 	LoadBy      RuleID = "load-by"     // else the room is cold before the time is over
 	Enough      RuleID = "enough"      // it is warm, or will be: nothing more on
 	TooQuick    RuleID = "too-quick"   // steps done sooner than any fire gets there
@@ -90,6 +91,7 @@ var rules = []rule{
 	{Prime, true, prime},
 
 	{BypassReady, false, bypassReady},
+	{TurnDown, false, turnDown},
 	{NightNotYet, false, nightNotYet},
 	{NightReady, false, nightReady},
 	{CoalsGoing, false, coalsGoing},

@@ -35,6 +35,7 @@ type Trigger struct {
 	Latest   time.Duration  // since the step before: then without gauge or wood left
 	Least    units.Celsius  // of that gauge, under which it is not done at the latest either; 0: none
 	PassedBy units.Kilogram // dry wood: once so little is left the move is passed over; 0: it waits
+	Late     time.Duration  // that whoever does it comes after all of that: they were not looking
 }
 
 // An ActKind is what is done to a fire.
@@ -211,6 +212,7 @@ type runner struct {
 	sample   float64 // s, when the next is due
 	look     float64 // s, when the hand looks next
 	touched  float64 // s, when it last did something
+	met      float64 // s, since when the next move's sign is there and nobody has come; negative: it is not
 	over     bool
 	lit      bool
 	measure  measure
@@ -224,7 +226,7 @@ func begin(setup Setup, steps []Move, opt Options) runner {
 	}
 	sim := New(setup, opt.Step)
 	sim.rough = opt.Coarse
-	r := runner{sim: sim, opt: opt, steps: steps, measure: newMeasure(sim)}
+	r := runner{sim: sim, opt: opt, steps: steps, measure: newMeasure(sim), met: -1}
 	r.result.Done = notDone(len(steps))
 	r.result.Watched = opt.Watch
 	if opt.Watch == nil {
@@ -287,13 +289,13 @@ func (r *runner) end() Result {
 // act takes every step before n that is due.
 func (r *runner) act(n int) {
 	for r.next < n {
-		if !r.sim.holds(r.steps[r.next].When, r.lastStep) {
+		if !r.comes() {
 			if !r.passed() {
 				return
 			}
 			// What nobody does any more lets the next move come.
 			r.next++
-			r.sim.held = -1
+			r.sim.held, r.met = -1, -1
 			continue
 		}
 		for _, a := range r.steps[r.next].Do {
@@ -305,8 +307,23 @@ func (r *runner) act(n int) {
 		r.result.Done[r.next] = r.sim.Elapsed()
 		r.lastStep = r.sim.now
 		r.next++
-		r.sim.held = -1
+		r.sim.held, r.met = -1, -1
 	}
+}
+
+// comes tells whether the next move is done: its sign is there, and somebody has seen it.
+func (r *runner) comes() bool {
+	t := r.steps[r.next].When
+	if !r.sim.holds(t, r.lastStep) {
+		return false
+	}
+	if t.Late <= 0 {
+		return true
+	}
+	if r.met < 0 {
+		r.met = r.sim.now
+	}
+	return r.sim.now-r.met >= t.Late.Seconds()
 }
 
 // passed tells whether the wood that the next move was for is gone.

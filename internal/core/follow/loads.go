@@ -123,7 +123,9 @@ func (f *following) loadDue(t fire.Trigger, waited time.Duration) bool {
 	switch {
 	case way.reading > fallen+gaugeSlack:
 		f.Lacks = Lack{Kind: NotFallen, Gauge: g.Place, Reading: way.reading, Limit: fallen}
-		if computed {
+		// The load on a first fire waits for no coals, and nobody is asked for them: a "not yet"
+		// would have it go on half an hour late, on a fire that is out.
+		if computed && f.Next.Kind != plan.LoadIt {
 			f.Ask = AskCoals
 		}
 		return false
@@ -131,7 +133,10 @@ func (f *following) loadDue(t fire.Trigger, waited time.Duration) bool {
 		f.Lacks = Lack{Kind: NotFallen, Gauge: g.Place, Reading: way.reading, Limit: fallen}
 		return false
 	case f.moreThanPlanned(t):
-		f.Lacks, f.Ask = Lack{Kind: StillWood, Gauge: g.Place, Reading: way.reading}, AskCoals
+		f.Lacks = Lack{Kind: StillWood, Gauge: g.Place, Reading: way.reading}
+		if f.Next.Kind != plan.LoadIt {
+			f.Ask = AskCoals
+		}
 		return false
 	}
 	return waited >= min(t.After, feedsFrom)

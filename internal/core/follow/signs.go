@@ -29,7 +29,9 @@ func (f *following) doorDue(t fire.Trigger, waited time.Duration) bool {
 	reading, known, read := f.reading(t.Gauge)
 	if read {
 		if reading >= t.Above-gaugeSlack {
-			return true
+			// The gauge alone flares with the kindling: the door waits for the wood, unless the
+			// fire draws so strongly that it is the door that makes it too hot.
+			return waited >= t.After || f.strong(t.Gauge, reading)
 		}
 		f.Lacks = Lack{Kind: TooLow, Gauge: t.Gauge, Reading: reading}
 		if t.Latest > 0 && waited >= t.Latest {
@@ -42,6 +44,16 @@ func (f *following) doorDue(t fire.Trigger, waited time.Duration) bool {
 		return t.Latest > 0 && waited >= t.Latest
 	}
 	return waited >= t.After
+}
+
+// strongly is the share of a gauge's band from where a fire that is lit needs no door ajar:
+// with it the kindling takes the flue over its limit within minutes in a stove that draws well.
+const strongly = 0.4
+
+// strong tells whether a gauge shows a fire that draws strongly by itself.
+func (f *following) strong(place stove.Place, reading units.Celsius) bool {
+	g, ok := f.Wish.Stove.Gauge(place)
+	return ok && reading >= g.Band.Low+strongly*(g.Band.High-g.Band.Low)
 }
 
 // cold tells whether a gauge that was read is so far under a sign that no fire ever came.

@@ -21,11 +21,13 @@ const (
 	LoadTakes = time.Hour
 	// airDensity is that of room air, kg/m³.
 	airDensity = 1.2
+	// inTheMiddle is how far between two looks a sign comes, on average.
+	inTheMiddle = 0.5
 )
 
 // Run burns steps for a wish at full accuracy, as a plan is made of.
 func Run(w wish.Wish, steps []Step) fire.Result {
-	return fire.Run(w.Setup(), Fires(steps), runOptions(w))
+	return fire.Run(w.Setup(), Looked(w, steps, inTheMiddle), runOptions(w))
 }
 
 func runOptions(w wish.Wish) fire.Options {

@@ -40,6 +40,8 @@ type hand struct {
 	meant   policy.Reason
 
 	cooled, raised, opened bool // whether it ever helped so
+
+	every, looked time.Duration // how often it looks in; 0: all the time
 }
 
 // handGauge is a gauge with what it read at the last looks.
@@ -48,6 +50,9 @@ type handGauge struct {
 	reads [looksBack]float64
 	seen  int
 }
+
+// staysBy is for how long somebody who looks in seldom stays by a load.
+const staysBy = 12 * time.Minute
 
 // looksBack is over how many looks, each a minute, a hand sees a gauge rise.
 const looksBack = 3
@@ -63,6 +68,9 @@ func HandFrom(w wish.Wish, opening float64, loaded time.Duration) fire.Hand {
 func newHand(w wish.Wish) *hand {
 	air, _ := w.Stove.MainAir()
 	h := &hand{air: air.Key, role: air.Role, there: w.Presence(), most: 1, hot: -1, moved: -1, dark: -1, burnt: w.Start != wish.Cold}
+	if w.Seldom {
+		h.every = wish.LooksEvery
+	}
 	h.s.Air, h.s.Before, h.s.Sealed = 1, 1, !w.Stove.Ajar()
 	for _, g := range w.Stove.Gauges {
 		if g.Place.OfFire() {
@@ -101,6 +109,10 @@ func (h *hand) to(f *fire.Fire, o float64) {
 // Look helps the fire where it needs it.
 func (h *hand) Look(f *fire.Fire) []fire.Act {
 	now := f.Elapsed()
+	if h.every > 0 && h.lit && now-h.loaded > staysBy && now-h.looked < h.every {
+		return nil
+	}
+	h.looked = now
 	h.see(f, now)
 	if h.there != nil {
 		if _, somebody := h.there.At(now); !somebody {
@@ -109,7 +121,8 @@ func (h *hand) Look(f *fire.Fire) []fire.Act {
 		}
 	}
 	act, ok := h.s.Decide()
-	if !ok || act.Reason != h.meant {
+	seldom := h.every > 0 && now-h.loaded > staysBy // who looks in seldom does at once what is seen
+	if !ok || act.Reason != h.meant && !seldom {
 		h.meant = act.Reason // done at the next look, if it is still so
 		return nil
 	}

@@ -87,6 +87,19 @@ func passing(steps []Step) []Step {
 	return steps
 }
 
+// Looked are the steps as the simulator takes them where somebody looks in seldom: what a
+// turn-down waits for has been there for a while, a share of the time from one look to the
+// next, when they come. Who lights and loads is there.
+func Looked(w wish.Wish, steps []Step, share float64) []fire.Move {
+	moves := Fires(steps)
+	for i, s := range steps {
+		if w.Seldom && (s.Kind == TurnDown || s.Kind == CloseIt || s.Kind == KeepIt || s.Kind == FeedIt) {
+			moves[i].When.Late = time.Duration(share * float64(wish.LooksEvery))
+		}
+	}
+	return moves
+}
+
 // Fires are the steps as the simulator takes them.
 func Fires(steps []Step) []fire.Move {
 	out := make([]fire.Move, len(steps))

@@ -45,6 +45,8 @@ const (
 	// standard deviations within which eight in ten lie.
 	meterOff units.Fraction = 0.024
 	middleOf units.Fraction = 1.28
+	// goldenShare spreads moments evenly, however many worlds there are.
+	goldenShare = 0.618034
 )
 
 // A Lived is what became of steps in one world.
@@ -79,7 +81,7 @@ func worldsOf(w wish.Wish, n int) []belief.World {
 // Live burns steps in n worlds, looked at as often as opt says.
 func Live(w wish.Wish, steps []Step, n int, opt fire.Options) []Lived {
 	w = w.Prepared()
-	setup, moves := w.Setup(), Fires(slices.DeleteFunc(slices.Clone(steps), func(s Step) bool { return s.Kind == ReloadTime }))
+	setup, done := w.Setup(), slices.DeleteFunc(slices.Clone(steps), func(s Step) bool { return s.Kind == ReloadTime })
 	worlds := worldsOf(w, n)
 	out := make([]Lived, len(worlds))
 	parallel.InParallel(len(worlds), func(i int) {
@@ -90,6 +92,8 @@ func Live(w wish.Wish, steps []Step, n int, opt fire.Options) []Lived {
 		}
 		h := newHand(w)
 		mine.Hand = h
+		// In every world somebody looks in at another moment.
+		moves := Looked(w, done, math.Mod(float64(i)*goldenShare, 1))
 		r := fire.Run(worlds[i].In(setup), worlds[i].Moves(moves), mine)
 		out[i] = Lived{r, r.Summary.SmokePerKg / worlds[i].Tuning().Smoke, h}
 	})

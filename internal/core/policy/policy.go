@@ -47,7 +47,7 @@ type Reason string
 
 // The reasons, in the order in which they are asked for.
 const (
-	OverLimit Reason = "over-limit" // a gauge is over what it may reach: everything shut
+	OverLimit Reason = "over-limit" // a gauge is over what it may reach: the air far down, or all of it shut
 	AirAgain  Reason = "air-again"  // it was shut for that, and is hot no more
 	Climbs    Reason = "climbs"     // a gauge is near its limit, or over it soon as it goes
 	Flames    Reason = "flames"     // a load that was helped has taken: the door shut again
@@ -78,7 +78,24 @@ func (s Situation) Decide() (Act, bool) {
 }
 
 func (s Situation) overLimit() (Act, bool) {
-	return Act{Reason: OverLimit, Moves: s.Air > 0}, s.Over()
+	to := s.TakenTo()
+	return Act{Reason: OverLimit, Moves: s.Air > to, Air: to}, s.Over()
+}
+
+// TakenTo is the air for a gauge that is over its limit: far down where it is only just over,
+// and the air stands open enough that less of it shows; else shut. Shut at once a full load
+// loses its flames and smokes for a quarter of an hour, and flares when it gets air again.
+func (s Situation) TakenTo() float64 {
+	worst := 0.0
+	for _, g := range s.Gauges {
+		if g.Limit > 0 {
+			worst = math.Max(worst, g.Value/g.Limit)
+		}
+	}
+	if worst > JustOver || s.Air < PaleAir || s.Door != fire.Shut || s.Moved >= 0 && s.Moved < Answered && s.Air < s.Before {
+		return 0
+	}
+	return math.Max(LeastAir, FarDown*s.Air)
 }
 
 // Over tells whether a gauge is over its limit; what kindling does to the gas for some minutes

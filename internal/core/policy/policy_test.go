@@ -46,7 +46,12 @@ func TestDecide(t *testing.T) {
 		air    float64       // that is moved to; negative: it is not moved
 	}{
 		"calm":                                 {func(*s) {}, "", -1},
-		"over its limit":                       {gauge(500, 0), policy.OverLimit, 0},
+		"over its limit by a little":           {gauge(500, 0), policy.OverLimit, 0.15},
+		"just over, and nearly shut":           {both(gauge(500, 0), opening(0.3, 1)), policy.OverLimit, 0},
+		"just over, taken down a moment ago":   {both(gauge(505, 0), opening(0.35, 1), func(x *s) { x.Moved = 3 * time.Minute }), policy.OverLimit, 0},
+		"just over, with the door ajar":        {both(gauge(505, 0), func(x *s) { x.Door = fire.Ajar }), policy.OverLimit, 0},
+		"up to so far over":                    {gauge(530, 0), policy.OverLimit, 0.15},
+		"over its limit by more":               {gauge(531, 0), policy.OverLimit, 0},
 		"near its limit":                       {gauge(475, 0), policy.Climbs, 0.25},
 		"not near":                             {gauge(474, 0), "", -1},
 		"near, and falling":                    {gauge(480, -3), "", -1},

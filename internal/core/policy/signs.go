@@ -33,6 +33,8 @@ const (
 // Heat.
 const (
 	NearLimit    = 0.95             // of a gauge's limit: less air
+	JustOver     = 1.06             // of it, up to where the air is taken far down; from there on it is shut
+	FarDown      = 0.3              // of the opening, that it is taken down to then
 	CooledTo     = 0.85             // of it, from where a fire that was shut is given air again
 	ClimbsFrom   = 0.55             // of it, under which any fresh fire climbs
 	ClimbsAt     = 3.0              // K a minute from where a rise is one

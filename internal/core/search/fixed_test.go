@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/core/fire"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/search"
 	"smolder/internal/core/stove"
@@ -129,3 +130,34 @@ func TestNoNightOnWetWood(t *testing.T) {
 }
 
 func abs(v float64) float64 { return max(v, -v) }
+
+// Who looks in seldom gets a plan that bears it: with every turn-down half an hour late it is
+// safe in nine of ten, where the plan of who stays by is not, or is no worse.
+func TestAPlanForWhoLooksSeldom(t *testing.T) {
+	w := night(stove.SecondaryAir, 55, 11)
+	w.Aim, w.For, w.Room, w.OneLoad = wish.Hold, 5*time.Hour, 18, true
+	stays, err := search.Best(t.Context(), w, search.Usual, nil)
+	require.NoError(t, err)
+	w.Seldom = true
+	bears, err := search.Best(t.Context(), w, search.Usual, nil)
+	require.NoError(t, err)
+	assert.LessOrEqual(t, float64(bears.Trust.Of-bears.Trust.Safe), 0.1*float64(bears.Trust.Of), told(bears))
+	safe := func(p plan.Plan) (n int) {
+		for _, l := range plan.Live(w, p.Steps, plan.Worlds, fire.Options{Until: w.For, Every: 2 * time.Minute}) {
+			if !l.Unsafe() {
+				n++
+			}
+		}
+		return n
+	}
+	assert.GreaterOrEqual(t, safe(bears), safe(stays), "stays by: %s; seldom: %s", told(stays), told(bears))
+	turned := func(p plan.Plan) time.Duration {
+		for _, s := range p.Steps {
+			if s.Kind == plan.TurnDown {
+				return s.Expected
+			}
+		}
+		return -1
+	}
+	assert.Greater(t, turned(bears), turned(stays)+5*time.Minute, "and its times say when they come")
+}

@@ -186,7 +186,7 @@ func (s search) airs(out []plan.Recipe, m mesh, r plan.Recipe) []plan.Recipe {
 
 // charring are the shares that the load of a recipe is tried to char with.
 func (s search) charring() []float64 {
-	if s.Start.FirstFire() {
+	if s.Start.FirstFire() && !s.Seldom {
 		return briskShares[:1]
 	}
 	return onCoalsShares

@@ -63,18 +63,24 @@ func (s search) options() fire.Options {
 func (s search) judge(alike []plan.Recipe, verdicts []verdict) {
 	first := plan.Steps(s.Wish, alike[0])
 	turned := slices.IndexFunc(first, func(st plan.Step) bool { return st.Kind == plan.TurnDown })
-	before := plan.Fires(first)
+	before := s.moves(first)
 	branch := fire.RunTo(s.Setup(), before, turned, s.options())
 	for i, r := range alike {
-		moves := append(before[:turned:turned], plan.Fires(plan.TurnDowns(s.Wish, r))...)
+		moves := append(before[:turned:turned], s.moves(plan.TurnDowns(s.Wish, r))...)
 		verdicts[i] = s.weighed(r, nil, branch.Run(moves))
 		s.meter.Count()
 	}
 }
 
+// moves are steps as they are taken on the drawing board.
+func (s search) moves(steps []plan.Step) []fire.Move { return plan.Looked(s.Wish, steps, inTheMiddle) }
+
+// inTheMiddle is how far between two looks a sign comes, where somebody looks in seldom.
+const inTheMiddle = 0.5
+
 // burn burns one recipe from the match and gives it its merit.
 func (s search) burn(r plan.Recipe, later []plan.Later) verdict {
-	return s.weighed(r, later, fire.Run(s.Setup(), plan.Fires(plan.Steps(s.Wish, r, later...)), s.options()))
+	return s.weighed(r, later, fire.Run(s.Setup(), s.moves(plan.Steps(s.Wish, r, later...)), s.options()))
 }
 
 // What is out is ranked behind everything that is not, and among itself.

@@ -99,7 +99,7 @@ func (s search) fed(ctx context.Context, v verdict) []verdict {
 	for _, left := range feedLefts {
 		with := v
 		with.later = append(slices.Clone(v.later), plan.Later{Pieces: 1, Left: left, Brisk: v.Brisk, Final: v.Final})
-		branches[left] = fire.RunTo(s.Setup(), plan.Fires(s.steps(with)), before, s.options())
+		branches[left] = fire.RunTo(s.Setup(), s.moves(s.steps(with)), before, s.options())
 	}
 	verdicts := make([]verdict, len(tries))
 	s.meter.Expect(len(tries))
@@ -108,7 +108,7 @@ func (s search) fed(ctx context.Context, v verdict) []verdict {
 			return
 		}
 		later := append(slices.Clone(v.later), tries[i])
-		r := branches[tries[i].Left].Run(plan.Fires(plan.Steps(s.Wish, v.Recipe, later...)))
+		r := branches[tries[i].Left].Run(s.moves(plan.Steps(s.Wish, v.Recipe, later...)))
 		verdicts[i] = s.weighed(v.Recipe, later, r)
 		verdicts[i].late = verdicts[i].late || !s.inTime(r, before)
 		s.meter.Count()

@@ -53,6 +53,7 @@ type Wish struct {
 	Known    *belief.Prior // of the stove, by its burns; nil: what is usual
 	Fixed    Fixed         // what the owner wants done in their own way
 	Embers   bool          // coals are wanted at the end, that light the next load without kindling
+	Seldom   bool          // whoever is there looks in about every half hour only, once it is lit
 	Target   Target        // of the aim to hold a gauge
 
 	OneLoad bool  // also where the wish is longer
@@ -64,6 +65,9 @@ type Target struct {
 	Place stove.Place
 	At    units.Celsius
 }
+
+// LooksEvery is how often somebody looks in who looks seldom, once a fire is lit and loaded.
+const LooksEvery = 30 * time.Minute
 
 // Unattended tells whether people sleep, or nobody is in, while the fire is in.
 func (w Wish) Unattended() bool {

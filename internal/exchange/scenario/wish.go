@@ -35,6 +35,7 @@ type planDoc struct {
 	} `json:"there"`
 	Own     ownDoc `json:"own"`
 	Embers  bool   `json:"coals_wanted"`
+	Seldom  bool   `json:"looks_seldom"`
 	Gauge   string `json:"gauge"`    // of the aim "gauge"; empty: the one that the stove is run by
 	GaugeAt text   `json:"gauge_at"` // and what it is to read
 }
@@ -100,7 +101,7 @@ func (p *parser) wish(d planDoc, st stove.Stove, h house.House, wanted [2]units.
 		}
 		w.There = append(w.There, span)
 	}
-	w.Embers = d.Embers
+	w.Embers, w.Seldom = d.Embers, d.Seldom
 	p.own(d.Own, &w)
 	p.target(d, &w)
 	return w

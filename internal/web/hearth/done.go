@@ -80,6 +80,23 @@ func doingsOf(q *kit.Request, b store.Burn, a coach.Advice) []doing {
 	return out
 }
 
+// fewDoings are said on the button; of more the first of them, and how many more there are:
+// the step above it says them all.
+const fewDoings = 3
+
+// DoneSays is what "Done" logs, in a line.
+func (p *livePage) DoneSays() string {
+	var said []string
+	for i, d := range p.Doings {
+		if len(p.Doings) > fewDoings && i == fewDoings-1 {
+			said = append(said, p.Locale.F("and %d more", len(p.Doings)-i))
+			break
+		}
+		said = append(said, d.Says)
+	}
+	return strings.Join(said, ", ")
+}
+
 func near(a, b float64) bool { return a-b < 0.02 && b-a < 0.02 }
 
 func loadDoing(q *kit.Request, l fire.Load) doing {

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"smolder/internal/core/belief"
+	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/review"
@@ -33,6 +34,12 @@ func (q *Request) Coach(b store.Burn) *Coached {
 	return q.Coached(b, q.Site.Watch.Now(q.Ctx(), b, q.Site.Now().UTC()))
 }
 
+// neverLit tells whether nobody has lit anything yet, and there were no coals to begin with.
+func neverLit(b burn.Burn) bool {
+	_, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light || e.Kind == burn.WentOut })
+	return !lit && b.Coals == 0
+}
+
 // Coached puts an answer into words.
 func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
 	p := a.Plan
@@ -42,7 +49,7 @@ func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
 		c.State = q.T("on mineral fuel")
 	case a.Smoulders():
 		c.State = say.Phase(review.Smouldering, q.Locale())
-	case c.State == "":
+	case c.State == "", a.Phase == fire.Out && neverLit(b.Burn):
 		c.State = say.Phase(fire.Preparing, q.Locale())
 	}
 	if a.Advice.Code == coach.PlanStep && !a.Advice.Ready {

@@ -39,7 +39,7 @@ func ownWay(q *kit.Request, f *kit.Form, house *planning.Household, w *wish.Wish
 	if fixed.Most < 0 || f.Has("own-most") && fixed.Most == 0 && f.Ok() {
 		f.Wrong("own-most", q.F("that is no wood; %s would do", u.Mass(6)))
 	}
-	w.Embers = f.Has("embers")
+	w.Embers, w.Seldom = f.Has("embers"), f.Has("seldom")
 	target(q, f, w)
 	if err := named(q, f, house, w, "own-first-of", &fixed.FirstOf); err != nil {
 		return err
@@ -172,7 +172,7 @@ func ways(loc lang.Locale) []kit.Option {
 }
 
 // ownFields are the fields of the owner's own way.
-var ownFields = []string{"own-first", "own-main", "own-first-of", "own-main-of", "own-way", "own-char", "own-leave", "own-most", "gauge", "gauge-at", "embers"}
+var ownFields = []string{"own-first", "own-main", "own-first-of", "own-main-of", "own-way", "own-char", "own-leave", "own-most", "gauge", "gauge-at", "embers", "seldom"}
 
 // gaugesOf are the gauges of fire that any stove has.
 func gaugesOf(q *kit.Request, stoves []store.Stove) []kit.Option {

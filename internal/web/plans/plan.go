@@ -20,6 +20,7 @@ type planPage struct {
 	Unsafe   string // it is, in more than one of ten stoves like this one
 	LetOut   string // it gives little by its end
 	TooWarm  string // the room comes out warmer than is wanted
+	Seldom   string // it bears being looked at seldom
 	Fixed    string // what is done in the owner's own way, and what it costs
 	Form     *kit.Form
 	Stoves   []kit.Option
@@ -200,7 +201,7 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 			best = *other.Burn
 		}
 	}
-	p.Why, p.Fixed = say.Best(*row.Burn, u), say.Fixed(row.Burn.Wish, u)
+	p.Why, p.Fixed, p.Seldom = say.Best(*row.Burn, u), say.Fixed(row.Burn.Wish, u), say.Seldom(row.Burn.Wish, u)
 	if row.Place > 0 {
 		p.Why = q.T("Against the best: ") + units.LowerFirst(say.Differs(*row.Burn, best, u))
 	}

@@ -10,6 +10,7 @@ import (
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
+	"smolder/internal/store"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
 )
@@ -46,7 +47,17 @@ type option struct{ Do, Gains string }
 type readingLine struct {
 	ID              int64
 	Day, Says, Note string
+	Asks            string // where no wood that lies so is as dry
 	Undone          bool
+}
+
+// driestOutdoors is how dry wood outdoors gets at the least, on the dry basis: at 50 % of
+// relative humidity, which no climate with winters has for long.
+const driestOutdoors units.Fraction = 0.09
+
+// doubtful tells whether a reading is of wood that cannot be so dry where it lies.
+func doubtful(st shed.Stack, r store.StackReading) bool {
+	return st.Cover != wood.Inside && shed.Corrected(r, st.Species).Mean < driestOutdoors
 }
 
 type countLine struct {
@@ -121,6 +132,10 @@ func (p *stackPage) history(q *kit.Request, st shed.Stack) error {
 			l.Note = q.F("mean of %s, ± %s between them", kit.PieceWord(r.Pieces, q.Locale()), q.Locale().Number(r.Spread.Percent(), 1))
 		default:
 			l.Note = q.T("one piece")
+		}
+		if !r.Guessed && doubtful(st, r) {
+			l.Asks = q.F("Is it so? Wood under a roof or in the open stays over %s, however long it lies. Read it on a fresh split face, pins along the grain; if the meter slipped, undo this.",
+				q.Locale().Percent(driestOutdoors, 0))
 		}
 		if r.WoodTemp.Valid {
 			l.Note += q.F("; in wood at %s it is %s", q.Locale().Temperature(units.Celsius(r.WoodTemp.V)), q.Locale().Percent(shed.Corrected(r, st.Species).Mean, 0))
