@@ -10,7 +10,7 @@ export const exchange = (parts) => {
     const next = parts[part.dataset.swap];
     if (next === undefined || next === part.innerHTML) continue;
     const focus = part.contains(document.activeElement) && document.activeElement, tap = focus && focus.closest("form[data-tap]")?.dataset.tap;
-    if (focus && !tap || part.querySelector("details[open]")) continue;
+    if (focus && !tap || part.querySelector("details[open]:not([data-teaches])")) continue;
     part.innerHTML = next;
     if (tap) part.querySelector('form[data-tap="' + tap + '"] button')?.focus();
   }

@@ -10,6 +10,7 @@ import * as otherwise from "./otherwise.js";
 import * as pieces from "./pieces.js";
 import * as send from "./send.js";
 import * as strip from "./strip.js";
+import * as teach from "./teach.js";
 import * as timers from "./timers.js";
 import * as waiting from "./waiting.js";
 import * as working from "./working.js";
@@ -19,4 +20,4 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("working", working.component);
 });
 strip.dragging();
-for (const module of [fields, otherwise, first, offline, waiting, send, live, keys, timers, comforts, pieces, asof]) module.start();
+for (const module of [fields, otherwise, first, offline, waiting, send, live, keys, timers, comforts, pieces, asof, teach]) module.start();

@@ -3,6 +3,7 @@ import { matches } from "../src/fields.js";
 import { fahrenheitAtHome } from "../src/first.js";
 import { stepTo } from "../src/keys.js";
 import { changesIn } from "../src/otherwise.js";
+import { shows } from "../src/teach.js";
 import { clockOf, ended } from "../src/timers.js";
 import { t, use } from "../src/words.js";
 import { progress } from "../src/working.js";
@@ -32,6 +33,18 @@ await test("arrows step a control, from where it is or from an end", () => {
 await test("of what would have been the newest change of a kind counts", () => {
   equal([...changesIn("?e=later:7:3&e=later:7:5&e=without:9&e=load:2:3").values()], ["later:7:5", "without:9", "load:2:3"]);
   equal(changesIn("").size, 0);
+});
+
+await test("a reason stands open on three fires, and then no more", () => {
+  let taught = null, open;
+  for (const fire of ["/burns/1/live", "/burns/2/live", "/burns/2/live", "/burns/3/live"]) {
+    [open, taught] = shows(taught, "turn-down", fire);
+    equal(open, true, fire);
+  }
+  [open, taught] = shows(taught, "turn-down", "/burns/4/live");
+  equal(open, false, "the fourth");
+  equal(shows(taught, "turn-down", "/burns/2/live")[0], true, "on a fire that it stood open on it stays so");
+  equal(shows(taught, "feed", "/burns/4/live")[0], true, "another thing begins anew");
 });
 
 await test("timers count down, and ring once", () => {

@@ -75,7 +75,10 @@ func TestOneTap(t *testing.T) {
 	s := webtest.New(t, true)
 	s.SignIn()
 	b, _ := s.Begun(webtest.ColdEvening)
-	form := webtest.Change(webtest.Doing(s.Get(b+"/live")), "id", "first")
+	first := s.Get(b + "/live")
+	assert.Contains(t, first.Words(), "· preparing", "nothing has gone out that nobody has lit")
+	assert.Regexp(t, `and \d more`, first.Words(), "a long list is said by the step, and not on the button")
+	form := webtest.Change(webtest.Doing(first), "id", "first")
 	for range 2 {
 		require.Equal(t, b+"/live", s.Post(b+"/done", form...).To)
 	}

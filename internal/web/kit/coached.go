@@ -34,6 +34,14 @@ func (q *Request) Coach(b store.Burn) *Coached {
 	return q.Coached(b, q.Site.Watch.Now(q.Ctx(), b, q.Site.Now().UTC()))
 }
 
+// Teaches is the thing that is advised, by which a device remembers that its reason was shown.
+func (c *Coached) Teaches() string {
+	if step := c.Answer.Advice.Step; step != nil {
+		return "step-" + string(step.Kind)
+	}
+	return string(c.Answer.Advice.Code)
+}
+
 // neverLit tells whether nobody has lit anything yet, and there were no coals to begin with.
 func neverLit(b burn.Burn) bool {
 	_, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light || e.Kind == burn.WentOut })

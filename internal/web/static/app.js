@@ -374,7 +374,7 @@
       const next = parts[part.dataset.swap];
       if (next === void 0 || next === part.innerHTML) continue;
       const focus = part.contains(document.activeElement) && document.activeElement, tap = focus && focus.closest("form[data-tap]")?.dataset.tap;
-      if (focus && !tap || part.querySelector("details[open]")) continue;
+      if (focus && !tap || part.querySelector("details[open]:not([data-teaches])")) continue;
       part.innerHTML = next;
       if (tap) part.querySelector('form[data-tap="' + tap + '"] button')?.focus();
     }
@@ -831,12 +831,47 @@
     }
   };
 
+  // src/teach.js
+  var teach_exports = {};
+  __export(teach_exports, {
+    shows: () => shows,
+    start: () => start11
+  });
+  var ofDevice = "taught";
+  var fires = 3;
+  var shows = (taught, thing, fire) => {
+    const seen = taught?.[thing] ?? [];
+    if (seen.includes(fire)) return [true, taught ?? {}];
+    if (seen.length >= fires) return [false, taught];
+    return [true, { ...taught, [thing]: [...seen, fire] }];
+  };
+  var byHand = null;
+  var apply = () => {
+    for (const why of document.querySelectorAll("details[data-teaches]")) {
+      let [open2, taught] = shows(read(ofDevice), why.dataset.teaches, location.pathname);
+      keep(ofDevice, taught);
+      if (taught.byHand !== void 0) open2 = taught.byHand;
+      if (byHand !== null) open2 = byHand;
+      why.open = open2;
+    }
+  };
+  var start11 = () => {
+    document.addEventListener("click", (e) => {
+      const why = e.target.closest("details[data-teaches] > summary")?.parentElement;
+      if (!why) return;
+      byHand = !why.open;
+      keep(ofDevice, { ...read(ofDevice), byHand });
+    });
+    on("exchanged", apply);
+    apply();
+  };
+
   // src/timers.js
   var timers_exports = {};
   __export(timers_exports, {
     clockOf: () => clockOf,
     ended: () => ended,
-    start: () => start11
+    start: () => start12
   });
   var key3 = "smolder-timers:" + location.pathname;
   var mostTimers = 6;
@@ -883,7 +918,7 @@
     });
     return stop;
   };
-  var start11 = () => {
+  var start12 = () => {
     if (!live()) return;
     for (const box of document.querySelectorAll("[data-set-timer]")) box.hidden = false;
     for (const set of document.querySelectorAll("[data-minutes]")) {
@@ -903,7 +938,7 @@
   var waiting_exports = {};
   __export(waiting_exports, {
     show: () => show,
-    start: () => start12
+    start: () => start13
   });
   var words2 = (entry) => said(entry, JSON.parse(document.body.dataset.kinds ?? "{}"));
   var again2 = (key4, entry) => {
@@ -968,7 +1003,7 @@
     }).at(-1);
     if (box && newest) box.textContent = Object.fromEntries(newest.entry.fields).value.replace(/\s*°?[cf]?$/i, "") + "\xB0";
   };
-  var start12 = () => {
+  var start13 = () => {
     if (!household()) return;
     for (const bell of ["kept", "answered", "exchanged"]) on(bell, show);
     addEventListener("storage", (e) => {
@@ -1017,5 +1052,5 @@
     Alpine.data("working", component2);
   });
   dragging();
-  for (const module of [fields_exports, otherwise_exports, first_exports, offline_exports, waiting_exports, send_exports, live_exports, keys_exports, timers_exports, comforts_exports, pieces_exports, asof_exports]) module.start();
+  for (const module of [fields_exports, otherwise_exports, first_exports, offline_exports, waiting_exports, send_exports, live_exports, keys_exports, timers_exports, comforts_exports, pieces_exports, asof_exports, teach_exports]) module.start();
 })();
