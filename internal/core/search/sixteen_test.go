@@ -3,9 +3,13 @@ package search_test
 import (
 	"fmt"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/fire"
 	"smolder/internal/core/flue"
@@ -106,6 +110,7 @@ func sixteen() []asked {
 	morning := ask(mid, warmed(150), wish.WarmUp, 1.2, 0, 16, wish.FewCoals, of(1, "beech", 1.2, 0.33, 0.17))
 	morning.There = by(1.2)
 	fixed := ask(mid, warmed(150), wish.Hold, 6, 0, 18, wish.GoodCoals, beech)
+	fixed.Fixed = wish.Fixed{Main: 4, Direction: stove.EndOn, Final: 0.2}
 
 	return []asked{
 		{"55 L, −5 °C, night of 8.5 h", night, plan.Recipe{Main: 5, Direction: stove.Sideways, Final: 0.25}, nil, false},
@@ -166,6 +171,33 @@ func TestSixteenWishes(t *testing.T) {
 		p := plan.Make(a.wish, a.own, a.later, burnt, plan.Worlds)
 		t.Log("  own  " + told(p))
 	}
+}
+
+// What of the sixteen a good burner would not forgive: a full load for a night in a large
+// stove, kept cool; logs one after the other on a stove that bears one; no fire for a night that
+// it would not warm.
+func TestAsGoodBurnersDo(t *testing.T) {
+	all := sixteen()
+	of := func(name string) plan.Plan {
+		i := slices.IndexFunc(all, func(a asked) bool { return a.name == name })
+		require.GreaterOrEqual(t, i, 0, name)
+		p, err := search.Best(t.Context(), all[i].wish, search.Usual, nil)
+		require.NoError(t, err, name)
+		return p
+	}
+	large := of("120 L, −10 °C, 8 h")
+	assert.GreaterOrEqual(t, float64(large.Mass()), 14.0, told(large))
+	assert.LessOrEqual(t, float64(large.Summary.PeakTop), 350.0, told(large))
+	assert.LessOrEqual(t, large.Final, 0.3, told(large))
+	singles := of("20 L, one log at a time, −3 °C, evening of 6 h")
+	assert.GreaterOrEqual(t, len(singles.Feeds), 2, told(singles))
+	for _, f := range singles.Feeds {
+		assert.Equal(t, 1, f.Pieces)
+	}
+	_, out := of("20 L, one log at a time, night").LetOut()
+	assert.True(t, out)
+	_, out = of("55 L, −5 °C, night of 8.5 h").LetOut()
+	assert.False(t, out)
 }
 
 // told is a plan in a line.
