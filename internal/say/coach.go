@@ -87,6 +87,23 @@ func (c counselling) loads() string {
 	return ""
 }
 
+// lights is what is laid to light a fire again, and how: "two pieces, 1.3 kg, 0.9 kg of kindling
+// on top, door ajar".
+func (c counselling) lights() string {
+	var parts []string
+	for _, a := range c.Acts {
+		switch {
+		case a.Kind == fire.ActLoad && a.Load.Kindling:
+			parts = append(parts, c.loc.F("%s of kindling on top", c.loc.Mass(a.Load.Mass())))
+		case a.Kind == fire.ActLoad:
+			parts = append(parts, c.loc.F("%s, %s", Pieces(a.Load.Pieces, c.loc), c.loc.Mass(a.Load.Mass())))
+		case a.Kind == fire.ActDoor:
+			parts = append(parts, Door(a.Door, c.loc))
+		}
+	}
+	return strings.Join(parts, ", ")
+}
+
 // within is a span of minutes from now: "in 4–9 min".
 func within(from, to time.Duration, loc lang.Locale) string {
 	a, b := int(from.Round(time.Minute).Minutes()), int(to.Round(time.Minute).Minutes())
@@ -357,6 +374,9 @@ var counsels = map[coach.RuleID]counsel{
 			return c.loc.T("By all that is known it is out.")
 		},
 		do: func(c counselling) string {
+			if len(c.Acts) > 0 {
+				return c.loc.F("Light it again: %s; or end this burn", units.LowerFirst(c.lights()))
+			}
 			if c.Mass > 0 {
 				return c.loc.T("Kindling under the wood or on it, air open, and light it; or end this burn")
 			}
@@ -365,6 +385,9 @@ var counsels = map[coach.RuleID]counsel{
 		why: func(c counselling) string {
 			if c.Mass > 0 {
 				return c.loc.T("Wood on warm ash smokes for hours before it catches by itself, if it does.")
+			}
+			if len(c.Acts) > 0 {
+				return c.loc.T("There is time left, and the room is not warm. On what is warm it takes quicker than from cold.")
 			}
 			return c.loc.T("Ash into a metal bin with a lid, outdoors: coals stay live in it for days.")
 		}},

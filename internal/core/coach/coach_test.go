@@ -246,6 +246,27 @@ func cold(b *burn.Burn)  { b.Wanted = [2]float64{24, 26} }
 func cool(b *burn.Burn)  { b.Wanted = [2]float64{17, 20} }
 func hot(b *burn.Burn)   { b.Wanted = [2]float64{12, 14} }
 
+// A fire that went out while it is still wanted is lit again, with what lies there and what is
+// missing; not at the end of the evening, and not in a warm room.
+func TestItWentOutWithTheWishStillRunning(t *testing.T) {
+	p := best(t, fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold))
+	kinds := func(a coach.Answer) (out []fire.ActKind) {
+		require.Equal(t, coach.ItIsOut, a.Advice.Code)
+		for _, act := range a.Advice.Acts {
+			out = append(out, act.Kind)
+		}
+		return out
+	}
+	text := lit + "7 door shut; 7 probe 190; 20 probe 120; 40 probe 50; 41 dead;"
+	assert.Equal(t, []fire.ActKind{fire.ActLoad, fire.ActLoad, fire.ActDoor, fire.ActLight}, kinds(ask(record(t, fixture.Auntie, 0, lit+"12 door shut; 12 probe 260; 30 probe 280; 60 probe 190; 100 coals; 120 probe 90; 150 dead"), &p, 151)))
+	lies := ask(record(t, fixture.Auntie, 0, text+"42 load 2.8"), &p, 43)
+	assert.Equal(t, []fire.ActKind{fire.ActLoad, fire.ActDoor, fire.ActLight}, kinds(lies), "wood lies there: kindling on it")
+	assert.True(t, lies.Advice.Acts[0].Load.Kindling)
+	late := strings.ReplaceAll(text, "41 dead", "250 dead")
+	assert.Empty(t, kinds(ask(record(t, fixture.Auntie, 0, late), &p, 251)))
+	assert.Empty(t, kinds(ask(record(t, fixture.Auntie, 0, text+"41 room 21"), &p, 42)), "a warm room")
+}
+
 // Who taps through an evening in three minutes is asked whether it is really so far, before
 // anything is said by it; who does it in its time is not.
 func TestTappedThrough(t *testing.T) {

@@ -276,10 +276,39 @@ func itIsOut(s *situation) (Advice, bool) {
 		if e, ago, put := s.last(splits); put && !s.litSince(ago) {
 			a.Mass = e.Load.Mass() // and nothing lights it
 		}
+		a.Acts, a.Sets = s.relight(a.Mass > 0)
 		return a, true
 	}
 	return Advice{Since: loaded, Again: time.Hour}, ok && s.known && s.now.Out > policy.Bright && loaded > outFor &&
 		(s.now.Wood.Middle < 2*policy.SomeWood || loaded > longOut && s.coldGauge())
+}
+
+// worthLighting is how much of a wish must be left for a fire that went out to be lit again.
+const worthLighting = 75 * time.Minute
+
+// relight is the way on after a fire went out while it was still wanted: kindling, thin wood
+// where none lies there, and a match. None where the time is nearly over, nobody is there, or
+// the room is warm.
+func (s *situation) relight(lies bool) (acts []fire.Act, sets []plan.Setting) {
+	if s.plan == nil || s.plan.Wish.For-s.at < worthLighting || s.leaves(0) {
+		return nil, nil
+	}
+	if room, known := s.roomNow(); known && room >= s.Burn.Wanted[0] && s.Burn.Wanted[0] > 0 {
+		return nil, nil
+	}
+	w := s.plan.Wish
+	w.Start = wish.Cold
+	if !lies && s.now.Wood.Middle < policy.SomeWood {
+		first := w.FirstLoad(s.plan.MainIndex(), max(1, s.plan.First), s.plan.Direction, fire.TopDown)
+		acts = append(acts, fire.Act{Kind: fire.ActLoad, Load: &first})
+	}
+	kindling := w.KindlingLoad(fire.TopDown)
+	acts = append(acts, fire.Act{Kind: fire.ActLoad, Load: &kindling})
+	if s.Burn.Stove.Ajar() {
+		acts = append(acts, doorTo(fire.Ajar)...)
+	}
+	s.most = 1 // it was hot with another load
+	return append(acts, fire.Act{Kind: fire.ActLight}), s.allOpen()
 }
 
 // litSince tells whether the fire was lit in so long, or said to be out after something was

@@ -72,7 +72,7 @@ func doingsOf(q *kit.Request, b store.Burn, a coach.Advice) []doing {
 				out = append(out, loadDoing(q, *act.Load))
 			}
 		case fire.ActLight:
-			if _, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light }); !lit {
+			if last, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light || e.Kind == burn.WentOut }); !lit || last.Kind == burn.WentOut {
 				out = append(out, doing{Kind: string(burn.Light), Says: say.EntryWord(burn.Light, q.Locale())})
 			}
 		}
