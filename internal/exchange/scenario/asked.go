@@ -7,6 +7,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
@@ -24,12 +25,14 @@ type askedDoc struct {
 	Start    startDoc   `json:"start"`
 	Wood     []text     `json:"wood"`     // numbers or names of stacks; empty: the largest that suits
 	Kindling text       `json:"kindling"` // of one; empty: the first there is
+	Begins   time.Time  `json:"begins"`   // RFC 3339; empty: now
 }
 
 // An Asked is a wish of which the wood is only named yet.
 type Asked struct {
 	wish.Wish
-	NoRoom bool // nobody said how warm the room is: 17 °C is taken
+	NoRoom bool      // nobody said how warm the room is: 17 °C is taken
+	Begins time.Time // zero: now
 	doc    askedDoc
 }
 
@@ -62,7 +65,7 @@ func ParseAsked(b []byte, st stove.Stove, h house.House, wanted [2]units.Celsius
 		p.fail("start.room", fmt.Errorf("a room lies between −20 and 40 °C; 18 C would do"))
 	}
 	p.wished(w)
-	return Asked{w, d.Start.Room == "", d}, p.err
+	return Asked{w, d.Start.Room == "", d.Begins, d}, p.err
 }
 
 // With is the wish with its wood, of the stacks that are there.

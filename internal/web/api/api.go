@@ -84,6 +84,7 @@ func New(s *kit.Site) http.Handler {
 	v := e.Group(Prefix)
 	v.GET("/openapi.json", func(c *gin.Context) { c.Data(http.StatusOK, "application/json; charset=utf-8", openapi) })
 	v.GET("/stoves", r.with(store.ScopeRead, r.stoves))
+	v.GET("/stacks", r.with(store.ScopeRead, r.stacks))
 	v.GET("/stoves/:id/now", r.with(store.ScopeRead, r.now))
 	v.GET("/stoves/:id/burn", r.with(store.ScopeRead, r.burnOf))
 	v.GET("/burns/:id", r.with(store.ScopeRead, r.burn))

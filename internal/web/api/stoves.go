@@ -13,6 +13,7 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/search"
 	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 	"smolder/internal/exchange"
 	"smolder/internal/exchange/scenario"
@@ -138,6 +139,7 @@ func fill(out map[string]any, b store.Burn, a coach.Answer) {
 	if a.Phase == "" {
 		out["phase"] = "not-simulated"
 	}
+	out["based_on"] = basedOn(b, a)
 	gauges := []any{}
 	for _, g := range a.Gauges {
 		line := map[string]any{"place": g.Place, "value_c": nil, "age_s": nil, "rate_c_min": nil,
@@ -183,6 +185,21 @@ func fill(out map[string]any, b store.Burn, a coach.Answer) {
 	out["events"] = events
 	risks := a.Forecast.Risks
 	out["risks"] = map[string]any{"within_min": 15, "too_hot": round3(risks.TooHot), "smoulder": round3(risks.Smoulder), "spillage": round3(risks.Spilling)}
+}
+
+// basedOn is what an answer goes by, and how old that is.
+func basedOn(b store.Burn, a coach.Answer) map[string]any {
+	out := map[string]any{"heard_s": nil, "entries": 0, "plan": a.Plan != nil, "worked_out_anew": a.Stale}
+	n, last := 0, time.Time{}
+	for _, e := range b.Valid() {
+		if !e.At.After(a.At) {
+			n, last = n+1, e.At
+		}
+	}
+	if out["entries"] = n; n > 0 {
+		out["heard_s"] = math.Round(a.At.Sub(last).Seconds())
+	}
+	return out
 }
 
 func round3(v float64) float64 { return math.Round(v*1000) / 1000 }
@@ -267,7 +284,7 @@ func (r Room) plans(q *request) error {
 	}
 	page := r.AsPage(q.Context, q.home, q.profile)
 	house := page.Planning()
-	w, err := r.wish(page, house, st, text)
+	w, begin, err := r.wish(page, house, st, text)
 	if err != nil {
 		return err
 	}
@@ -283,7 +300,7 @@ func (r Room) plans(q *request) error {
 	if err != nil {
 		return err
 	}
-	ids, err := house.Keep(ctx, choice, planning.Asked{Stove: id, Name: q.name(), Begins: house.Now, Locale: lang.Metric})
+	ids, err := house.Keep(ctx, choice, planning.Asked{Stove: id, Name: q.name(), Begins: begin, Locale: lang.Metric})
 	if err != nil {
 		return err
 	}
@@ -293,33 +310,52 @@ func (r Room) plans(q *request) error {
 }
 
 // wish reads a program's wish, and fills in what was not said as a page does.
-func (r Room) wish(page *kit.Request, house *planning.Household, st store.Stove, text []byte) (w wish.Wish, err error) {
+func (r Room) wish(page *kit.Request, house *planning.Household, st store.Stove, text []byte) (w wish.Wish, begin time.Time, err error) {
 	ctx := page.Ctx()
 	asked, err := scenario.ParseAsked(text, st.Stove, st.Space.House, st.Space.Wanted)
 	if err != nil {
-		return w, err
+		return w, begin, err
 	}
 	if asked.NoRoom {
 		if room, read, err := house.Room(ctx, st.ID); err != nil {
-			return w, err
+			return w, begin, err
 		} else if read {
 			asked.Room = room
 		}
 	}
+	if begin, err = beginOf(asked.Begins, house.Now); err != nil {
+		return w, begin, err
+	}
+	outdoor := func(time.Duration) units.Celsius { return asked.Outdoor }
 	if asked.Mild {
-		if hours, ok := r.Hourly(page, house.Now, int(asked.For.Hours())+4); ok {
-			house.Forecast(&asked.Wish, hours, house.Now)
+		if hours, ok := r.Hourly(page, house.Now, int((begin.Sub(house.Now)+asked.For).Hours())+4); ok {
+			outdoor = house.Forecast(&asked.Wish, hours, begin)
 		}
 	}
+	house.Coast(&asked.Wish, begin, outdoor)
 	picks, err := house.Picks(ctx, asked.Wish)
 	if err != nil {
-		return w, err
+		return w, begin, err
 	}
 	if w, err = asked.With(picks); err != nil {
-		return w, err
+		return w, begin, err
 	}
 	if err := house.Drier(ctx, &w); err != nil {
-		return w, err
+		return w, begin, err
 	}
-	return w, house.Know(ctx, &w, st, house.Now)
+	return w, begin, house.Know(ctx, &w, st, begin)
+}
+
+// longestAhead is how far ahead a program may have a burn begin.
+const longestAhead = 24 * time.Hour
+
+// beginOf is when a burn begins: now, or when it was asked for.
+func beginOf(asked, now time.Time) (time.Time, error) {
+	switch {
+	case asked.IsZero():
+		return now, nil
+	case asked.Before(now.Add(-time.Minute)), asked.After(now.Add(longestAhead)):
+		return now, refuse(http.StatusUnprocessableEntity, "begins lies within the next 24 hours; leave it out for now.", fault{Field: "begins", Detail: "not ahead, or too far"})
+	}
+	return asked.In(now.Location()), nil
 }
