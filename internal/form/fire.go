@@ -131,6 +131,7 @@ type Trigger struct {
 	PassedBy float64 `json:"passed_by,omitempty"`
 	Least    float64 `json:"least,omitempty"`
 	Latest   int64   `json:"latest,omitempty"`
+	Late     int64   `json:"late,omitempty"`
 }
 
 // TriggerOf writes one.
@@ -143,7 +144,7 @@ func TriggerOf(v fire.Trigger) Trigger {
 		Held:     int64(v.Held),
 		Charred:  v.Charred,
 		WoodLeft: float64(v.WoodLeft), PassedBy: float64(v.PassedBy), Least: float64(v.Least),
-		Latest: int64(v.Latest),
+		Latest: int64(v.Latest), Late: int64(v.Late),
 	}
 }
 
@@ -157,7 +158,7 @@ func (f Trigger) Core() fire.Trigger {
 		Held:     time.Duration(f.Held),
 		Charred:  f.Charred,
 		WoodLeft: units.Kilogram(f.WoodLeft), PassedBy: units.Kilogram(f.PassedBy), Least: units.Celsius(f.Least),
-		Latest: time.Duration(f.Latest),
+		Latest: time.Duration(f.Latest), Late: time.Duration(f.Late),
 	}
 }
 

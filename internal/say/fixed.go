@@ -3,6 +3,7 @@ package say
 import (
 	"math"
 	"strings"
+	"time"
 
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
@@ -68,18 +69,21 @@ func Seldom(w wish.Wish, loc lang.Locale) string {
 // worseIn is in how many more of the stoves like this one a plan must be unsafe to be called so.
 const worseIn = 2
 
-// tooWarm is how far a room may come over the wanted band, K, before that is said.
-const tooWarm = 1.0
+// How far a room may come over the wanted band, K, before that is said; and before it is said of
+// a fire that leaves it cold by the end.
+const tooWarm, farTooWarm = 1.0, 3.0
 
 // TooWarm says that the room comes out warmer than is wanted, and what would do; empty: it does
 // not.
 func TooWarm(p plan.Plan, loc lang.Locale) string {
 	warmest, at := p.Warmest()
-	if warmest < p.Wish.High+tooWarm {
+	over := warmest - p.Wish.High
+	// A fire that is to carry a night is warm at its beginning: less of it would be cold at its end.
+	if over < tooWarm || over < farTooWarm && p.EndRoom() < p.Wish.Low {
 		return ""
 	}
 	return loc.F("Too warm: it comes to about %s after %s, where %s is wanted. A smaller fire, a later one, or none would do.",
-		loc.RoomTemperature(units.Celsius(math.Round(float64(warmest)))), loc.Duration(at), loc.RoomTemperature(p.Wish.High))
+		loc.RoomTemperature(units.Celsius(math.Round(float64(warmest)))), loc.Duration(at.Round(10*time.Minute)), loc.RoomTemperature(p.Wish.High))
 }
 
 // LetOut says that a fire for a night or an absence gives little by its end; empty: it does.

@@ -122,8 +122,11 @@ func TestAPlanIsWorkedOutAgain(t *testing.T) {
 	require.Empty(t, o.last.Reworked)
 	require.NotEmpty(t, o.last.Ahead)
 	assert.Greater(t, o.last.Ahead[0].Latest, 4*time.Minute, "times are of the belief, and ahead")
-	// Further open than it should char with, and left so.
-	otherwise := min(1, p.Steps[0].Opening+0.25)
+	// Otherwise than it should char, and not so far down that it is the plan's next step.
+	otherwise := p.Steps[0].Opening - 0.25
+	if otherwise < o.last.Ahead[0].Opening+0.1 {
+		otherwise = p.Steps[0].Opening + 0.25
+	}
 	o.does(5, fire.Act{Kind: fire.ActControl, Control: "lever", Role: "combined", Opening: otherwise})
 	o.ignore = func(int, coach.Advice) bool { return true }
 	now := start.Add(9 * time.Minute)

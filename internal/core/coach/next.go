@@ -33,7 +33,7 @@ const (
 )
 
 // lessToChar are the shares of the planned air that a load is tried with.
-var lessToChar = []float64{1, 0.6, 0.4}
+var lessToChar = []float64{1, 0.75, 0.5}
 
 // lasts is until when the fire is to serve, since the start.
 func (s *situation) lasts() time.Duration { return max(s.ends(), s.at+time.Hour) }
@@ -145,6 +145,9 @@ func (s *situation) fitLoad(a *Advice) {
 		}
 		for _, share := range lessToChar {
 			o := s.air.Scale.Nearest(share * brisk)
+			if share < 1 && o < charAir-downToFinal {
+				continue // it would char badly
+			}
 			cost := s.costs(s.feeding(l, o))
 			if changed := fewer > 0 || share < 1; changed {
 				cost += worthAChange

@@ -20,6 +20,9 @@ func AnyWish(t *rapid.T) wish.Wish {
 	w := fixture.FamilyEvening(family, rapid.SampledFrom(wish.Starts).Draw(t, "start"))
 	number := func(name string, low, high float64) float64 { return rapid.Float64Range(low, high).Draw(t, name) }
 	w.Aim = rapid.SampledFrom(wish.Aims).Draw(t, "aim")
+	if g, ok := w.Stove.Guide(); w.Aim == wish.HoldGauge && ok {
+		w.Target = wish.Target{Place: g.Place, At: units.Celsius(number("target", 80, 300))}
+	}
 	w.For = time.Duration(number("for", 1, 10)*60) * time.Minute
 	w.Outdoor, w.Room = units.Celsius(number("outdoor", -15, 15)), units.Celsius(number("room", 12, 20))
 	w.Wood.Stack.Reading = units.Fraction(number("reading", 0.10, 0.32))

@@ -67,7 +67,7 @@ const (
 // that is hot, with less only where all would be too hot.
 var (
 	briskShares   = []float64{1, 0.75, 0.6, 0.85}
-	onCoalsShares = []float64{1, 0.6, 0.4}
+	onCoalsShares = []float64{1, 0.75, 0.5} // with less than half, wood that is not black chars badly
 )
 
 // candidates lists the coarsest grid that has enough: whole pieces of the stacks

@@ -123,6 +123,9 @@ func TestAims(t *testing.T) {
 	for _, a := range wish.Aims {
 		w := fixture.Evening(0, 0, wish.GoodCoals)
 		w.Aim = a
+		if a == wish.HoldGauge {
+			w.Target = wish.Target{Place: stove.Top, At: 180}
+		}
 		if a == wish.Overnight {
 			w.For = 9 * time.Hour
 		}
