@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"math"
+	"time"
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
@@ -14,26 +15,36 @@ import (
 // LastTime is how a stove's newest burn with a load was made, with its pieces counted as they
 // lie on their stacks; false: there is none. A stack that is off the list is no wish for it.
 func (h *Household) LastTime(ctx context.Context, stove int64) (wish.Fixed, fire.Lay, bool, error) {
-	lines, err := h.LastBurns(ctx)
+	lines, err := h.Burns(ctx, h.Now.Add(time.Second), lookedThrough)
 	if err != nil {
 		return wish.Fixed{}, "", false, err
 	}
+	read := 0
 	for _, line := range lines {
-		if line.StoveID != stove {
+		if line.StoveID != stove || read == mostRead {
 			continue
 		}
+		read++
 		b, err := h.LoggedBurn(ctx, line.ID)
 		if errors.Is(err, store.ErrUnreadable) {
-			return wish.Fixed{}, "", false, nil
+			continue
 		}
 		if err != nil {
 			return wish.Fixed{}, "", false, err
 		}
-		f, lay, err := h.again(b.AsDone())
+		done := b.AsDone()
+		if done.First.Pieces == 0 && done.Main.Pieces == 0 {
+			continue // begun, and nothing put on
+		}
+		f, lay, err := h.again(done)
 		return f, lay, f.Any(), err
 	}
 	return wish.Fixed{}, "", false, nil
 }
+
+// How far back a burn to do again is looked for: so many burns of all stoves, and so many of
+// this one that are read.
+const lookedThrough, mostRead = 80, 5
 
 // again is what was done as a wish to do it again.
 func (h *Household) again(d burn.Done) (wish.Fixed, fire.Lay, error) {

@@ -62,6 +62,8 @@ func TestAsLastTime(t *testing.T) {
 	fields := webtest.FieldsOf(page)
 	assert.NotEmpty(t, fields["own-main"])
 	assert.Contains(t, []string{"end-on", "sideways"}, fields["own-way"])
+	s.Begun("/plan?stove=1&aim=hold&for=4+h&low=19&high=21.5&room=17&start=cold&kindling=6&wood=1")
+	assert.NotEmpty(t, webtest.FieldsOf(s.Get("/plan?stove=1&as=last"))["own-main"], "a fire that was begun with nothing put on is none to do again")
 	for _, none := range []string{"99", "x", ""} { // no stove, or nobody's
 		assert.Less(t, s.Get("/plan?as=last&stove="+none).Status, http.StatusInternalServerError, none)
 	}
