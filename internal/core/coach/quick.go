@@ -27,7 +27,7 @@ func tapped(s *situation) (Advice, bool) {
 	if !ok || last.Kind == plan.LightIt || last.Earliest < worthAWord || took < 0 || float64(took) >= tooQuick*float64(last.Earliest) || before > askedFor {
 		return Advice{}, false
 	}
-	return Advice{Since: max(time.Minute, took), To: last.Earliest, Sets: s.allOpen(), Again: 3 * time.Minute, Mild: true}, true
+	return Advice{Since: max(time.Minute, took), To: last.Earliest, Again: 3 * time.Minute, Mild: true}, true
 }
 
 // saidSinceLit tells whether something was logged since the fire was lit.
