@@ -265,6 +265,11 @@ func TestItWentOutWithTheWishStillRunning(t *testing.T) {
 	late := strings.ReplaceAll(text, "41 dead", "250 dead")
 	assert.Empty(t, kinds(ask(record(t, fixture.Auntie, 0, late), &p, 251)))
 	assert.Empty(t, kinds(ask(record(t, fixture.Auntie, 0, text+"41 room 21"), &p, 42)), "a warm room")
+	for _, harm := range []string{"21 co 18; 30 co 0;", "21 smoke room;"} {
+		for _, act := range ask(record(t, fixture.Auntie, 0, text+harm), &p, 100).Advice.Acts {
+			assert.NotEqual(t, fire.ActLight, act.Kind, "a fire that let something into the room is not lit again: %s", harm)
+		}
+	}
 }
 
 // Who taps through an evening in three minutes is asked whether it is really so far, before

@@ -290,7 +290,7 @@ const worthLighting = 75 * time.Minute
 // where none lies there, and a match. None where the time is nearly over, nobody is there, or
 // the room is warm.
 func (s *situation) relight(lies bool) (acts []fire.Act, sets []plan.Setting) {
-	if s.plan == nil || s.plan.Wish.For-s.at < worthLighting || s.leaves(0) {
+	if s.plan == nil || s.plan.Wish.For-s.at < worthLighting || s.leaves(0) || s.didHarm() {
 		return nil, nil
 	}
 	if room, known := s.roomNow(); known && room >= s.Burn.Wanted[0] && s.Burn.Wanted[0] > 0 {
@@ -309,6 +309,24 @@ func (s *situation) relight(lies bool) (acts []fire.Act, sets []plan.Setting) {
 	}
 	s.most = 1 // it was hot with another load
 	return append(acts, fire.Act{Kind: fire.ActLight}), s.allOpen()
+}
+
+// didHarm tells whether anything of this fire could have hurt somebody: a stove that let
+// monoxide or smoke into the room, or whose chimney burnt, is not lit again because a room is
+// cold.
+func (s *situation) didHarm() bool {
+	_, _, harm := s.last(func(e burn.Entry) bool {
+		switch e.Kind {
+		case burn.COAlarm, burn.ChimneyFire, burn.Glaze:
+			return true
+		case burn.CO:
+			return e.PPM > 0
+		case burn.Smoke:
+			return e.Smoke == burn.SmokeRoom
+		}
+		return false
+	})
+	return harm || len(s.dangers) > 0
 }
 
 // litSince tells whether the fire was lit in so long, or said to be out after something was
