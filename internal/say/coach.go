@@ -466,6 +466,10 @@ func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, loc lang.Locale) Counse
 		if len(a.Advice.Sets) > len(in.Settings) { // what the plan took for granted and is not so
 			in.Set = list(settings(a.Advice.Sets, loc))
 		}
+		if a.Advice.Fitted { // what is done is what is said
+			in.Do, in.Set = c.loads(), ""
+			in.Why = loc.T("Less than was planned: as this fire has burnt so far, all of it would be likely to run too hot.")
+		}
 		return Counsel{Do: in.Do, Sign: in.Sign, Second: in.Second, Set: in.Set, Why: in.Why, Else: in.Else}
 	}
 	if f := a.Advice.First; f != nil {

@@ -15,6 +15,7 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
 	"smolder/internal/lang"
 	"smolder/internal/say"
 )
@@ -106,4 +107,21 @@ func TestNearIsNotLikelyOver(t *testing.T) {
 	assert.NotContains(t, said(480, 0), "likely")
 	assert.Contains(t, said(300, 0), "likely over 500 °C")
 	assert.Contains(t, said(440, 20), "climbs by")
+}
+
+// A load that was fitted to a fire that runs hot is said as it is to be put on, and not as it
+// was planned.
+func TestAFittedLoadIsSaidAsItIs(t *testing.T) {
+	w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold)
+	air, _ := w.Stove.MainAir()
+	planned, fitted := w.LoadOf(0, 4, stove.EndOn, fire.OnCoals), w.LoadOf(0, 3, stove.EndOn, fire.OnCoals)
+	step := plan.Step{Kind: plan.LoadIt, Fire: fire.Move{Do: []fire.Act{{Kind: fire.ActLoad, Load: &planned}}}}
+	p := plan.Plan{Wish: w, MainOf: w.Wood, Main: 4, Direction: stove.EndOn, Steps: []plan.Step{step}}
+	a := coach.Answer{Plan: &p, Advice: coach.Advice{Code: coach.PlanStep, Step: &p.Steps[0], Ready: true, Acts: []fire.Act{{Kind: fire.ActLoad, Load: &planned}}}}
+	assert.Contains(t, say.Coach(a, w.Stove, &p, lang.Metric).Do, "four pieces")
+	a.Advice.Fitted, a.Advice.Acts = true, []fire.Act{{Kind: fire.ActLoad, Load: &fitted}}
+	a.Advice.Sets = []plan.Setting{{Control: air, Opening: 0.5}}
+	said := say.Coach(a, w.Stove, &p, lang.Metric)
+	assert.Equal(t, "Load three pieces, 3.9 kg, end-on; lever to a half", said.Do)
+	assert.Contains(t, said.Why, "Less than was planned")
 }

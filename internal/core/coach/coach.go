@@ -81,6 +81,7 @@ type Advice struct {
 	Step   *plan.Step // the plan's, where Code is [PlanStep]
 	Ready  bool       // now; else when its sign comes
 	Mild   bool       // it can wait, and is not said as something to do now
+	Fitted bool       // the load of the plan's step, or its air, is less than planned: Acts and Sets have it
 
 	Sets []plan.Setting // controls, and how far
 	Acts []fire.Act     // what is done besides: the door, the coals

@@ -160,6 +160,9 @@ func (s *situation) fitLoad(a *Advice) {
 			break
 		}
 	}
+	if a.Fitted = best.Pieces < planned.Pieces || air < brisk-downToFinal; !a.Fitted {
+		return
+	}
 	a.Acts = slices.Clone(a.Acts)
 	a.Acts[at].Load = &best
 	if math.Abs(air-s.opening) > downToFinal || air < brisk {
