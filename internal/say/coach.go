@@ -104,6 +104,15 @@ func (c counselling) lights() string {
 	return strings.Join(parts, ", ")
 }
 
+// ajar is what is said where the door may stand ajar to help a fire, or what is said in its
+// place where this stove's manual has it shut.
+func (c counselling) ajar(with, without lang.Message) lang.Message {
+	if c.stove.Ajar() {
+		return with
+	}
+	return without
+}
+
 // within is a span of minutes from now: "in 4–9 min".
 func within(from, to time.Duration, loc lang.Locale) string {
 	a, b := int(from.Round(time.Minute).Minutes()), int(to.Round(time.Minute).Minutes())
@@ -271,7 +280,8 @@ var counsels = map[coach.RuleID]counsel{
 			if c.Reckoned {
 				return c.loc.T("If you see flames over the wood: leave the air as it is.")
 			}
-			return c.loc.T("If no flames are back in five minutes: twice as far open, and the door ajar a moment.")
+			return c.loc.T(c.ajar("If no flames are back in five minutes: twice as far open, and the door ajar a moment.",
+				"If no flames are back in five minutes: twice as far open."))
 		},
 	},
 	coach.NotCharred: {
@@ -285,8 +295,11 @@ var counsels = map[coach.RuleID]counsel{
 		do:   does, why: says("In steps, some minutes apart: the lining must be hot enough to burn the gas that less air leaves.")},
 	coach.Smoulders: {
 		sees: says("The fire smoulders: gas leaves unburnt."), do: does,
-		why:       says("Turned down it would smoke for hours and leave its tar in the flue."),
-		otherwise: says("If flames do not come in some minutes: small dry sticks on it, and the door ajar while you stay.")},
+		why: says("Turned down it would smoke for hours and leave its tar in the flue."),
+		otherwise: func(c counselling) string {
+			return c.loc.T(c.ajar("If flames do not come in some minutes: small dry sticks on it, and the door ajar while you stay.",
+				"If flames do not come in some minutes: small dry sticks on it."))
+		}},
 	coach.SmokeLong: {
 		sees: func(c counselling) string {
 			return c.loc.F("It smoked at the cap %s after the load went on: longer than a load takes to catch.", c.since())
@@ -333,13 +346,14 @@ var counsels = map[coach.RuleID]counsel{
 		do: func(c counselling) string {
 			for _, a := range c.Acts {
 				if a.Kind == fire.ActLight {
-					return c.loc.T("Kindling on what still glows, or under the wood, door ajar, and light it again")
+					return c.loc.T(c.ajar("Kindling on what still glows, or under the wood, door ajar, and light it again",
+						"Kindling on what still glows, or under the wood, and light it again"))
 				}
 			}
 			if len(c.Acts) == 0 && len(c.Sets) > 0 {
 				return c.does()
 			}
-			return c.loc.T("Small dry sticks where it glows, door ajar until flames stand by themselves")
+			return c.loc.T(c.ajar("Small dry sticks where it glows, door ajar until flames stand by themselves", "Small dry sticks where it glows"))
 		},
 		why: func(c counselling) string {
 			if len(c.Acts) == 0 {
@@ -423,9 +437,11 @@ var counsels = map[coach.RuleID]counsel{
 		sees: func(c counselling) string {
 			return c.loc.F("Some %s of coals are left: soon too few to light a load.", c.loc.Mass(c.Mass))
 		},
-		do:        says("Load now, with kindling under it, or let it go out"),
-		why:       says("On too few coals big wood lies and smokes."),
-		otherwise: says("If it does not flame in six minutes: sticks, and the door ajar while you stay.")},
+		do:  says("Load now, with kindling under it, or let it go out"),
+		why: says("On too few coals big wood lies and smokes."),
+		otherwise: func(c counselling) string {
+			return c.loc.T(c.ajar("If it does not flame in six minutes: sticks, and the door ajar while you stay.", "If it does not flame in six minutes: small dry sticks on it."))
+		}},
 	coach.NightReady: {
 		sees: says("It has burnt on quietly since it was turned down."), do: says("Leave it as it is: ready for the night"),
 		why: says("Nothing that was read or is computed points to smouldering. Door shut, nothing near the stove, alarms on.")},

@@ -125,3 +125,20 @@ func TestAFittedLoadIsSaidAsItIs(t *testing.T) {
 	assert.Equal(t, "Load three pieces, 3.9 kg, end-on; lever to a half", said.Do)
 	assert.Contains(t, said.Why, "Less than was planned")
 }
+
+// Whatever the coach says to a stove whose manual has the door shut, it is never to set it ajar.
+func TestNoDoorAjarWhereTheManualHasItShut(t *testing.T) {
+	st := fixture.Stoves()[fixture.Auntie].Stove
+	st.Manual.Door = stove.DoorShut
+	for _, code := range coach.Codes() {
+		if code == coach.DoorAjar {
+			continue // which has it shut
+		}
+		for _, a := range []coach.Advice{{Code: code}, {Code: code, Mass: 2, Since: time.Hour}} {
+			said := say.Coach(coach.Answer{Advice: a}, st, nil, lang.Metric)
+			for _, text := range []string{said.Do, said.Else} {
+				assert.NotContains(t, text, "ajar", code)
+			}
+		}
+	}
+}

@@ -162,7 +162,7 @@ func First(f burn.First, doorOpen bool, loc lang.Locale) Alarm {
 			Why: loc.T("Through the gap the fire runs away, sparks come out, and the heat goes up the chimney.")}
 	}
 	a := Alarm{Says: loc.T("Blue-grey smoke at the cap: the wood smoulders."),
-		Do:  loc.T("All air open; do not turn down. If flames do not come in some minutes: small dry sticks on it, and the door ajar while you stay."),
+		Do:  loc.T("All air open; do not turn down. If flames do not come in some minutes: small dry sticks on it, and stay by it."),
 		Why: loc.T("Turned down now it would smoke for hours and leave its tar in the flue.")}
 	if f.Known {
 		a.Says = loc.F("Blue-grey smoke at the cap and the %s at only %s: the wood smoulders.", Places.Short(f.Gauge.Place), loc.Temperature(f.Reading))

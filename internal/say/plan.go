@@ -34,6 +34,10 @@ func Wish(w wish.Wish, loc lang.Locale) string {
 	if w.Start == wish.Cold {
 		from = "from cold"
 	}
+	if w.Aim == wish.HoldGauge && w.Target != (wish.Target{}) {
+		return loc.F("%s, %s, to hold the %s at %s for %s; %s inside, %s outside.", w.Stove.Name, from, Places.Short(w.Target.Place), loc.Temperature(w.Target.At),
+			loc.Duration(w.For), loc.RoomTemperature(w.Room), loc.Temperature(w.Outdoor))
+	}
 	return loc.F("%s, %s, to %s for %s, between %s and %s; %s inside, %s outside.", w.Stove.Name, from, Aims.Name(w.Aim),
 		loc.Duration(w.For), loc.Degrees(w.Low), loc.RoomTemperature(w.High), loc.RoomTemperature(w.Room), loc.Temperature(w.Outdoor))
 }

@@ -78,8 +78,8 @@ const littleWarmer = 1.0
 // room without one.
 func (p Plan) LetOut() (without units.Celsius, is bool) {
 	w := p.Wish
-	if w.Aim != wish.Overnight && w.Aim != wish.Away || len(p.Predicted.Coals) == 0 {
-		return 0, false
+	if w.Aim != wish.Overnight && w.Aim != wish.Away || len(p.Predicted.Coals) == 0 || len(w.Beside) > 0 {
+		return 0, false // beside another fire nobody has reckoned what the room would be without this one
 	}
 	without = w.Unlit()
 	i := min(int(w.For/max(p.Predicted.Every, time.Minute)), len(p.Predicted.Coals)-1)

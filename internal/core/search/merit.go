@@ -54,7 +54,7 @@ const (
 )
 
 // A tally is what a search sees of a burn. It is shown the fire every few
-// minutes and keeps six sums.
+// minutes and keeps what the merit is made of.
 type tally struct {
 	w                  wish.Wish
 	cold               float64 // kelvin-hours under the band, as it is said
