@@ -315,6 +315,9 @@ var counsels = map[coach.RuleID]counsel{
 	coach.Whistles: {
 		sees: says("It whistles or flutters: more air than the inlet lets through quietly."), do: does,
 		why: says("Towards the middle, and not lower before the wood is black all over.")},
+	coach.GlassBlackens: {
+		sees: says("The glass blackens from its edge: the fire burns too cool to keep it clean."), do: does,
+		why: says("A little more air, and it burns off again with the next hot fire. If it comes back with dry wood and air, look at the door's gasket.")},
 	coach.BypassEarly: {
 		sees: func(c counselling) string {
 			return c.loc.F("The bypass is shut and the catalyst at %s: below its light-off at %s it burns nothing.", c.reading(), c.limit())

@@ -25,6 +25,7 @@ type entryWords struct {
 	Sign     func(burn.Burn, burn.Entry) string // of its mark; nil: none
 	Mark     func(burn.Burn, burn.Entry, lang.Locale) string
 	Brief    func(burn.Burn, burn.Entry, lang.Locale) string // beside its sign; nil: as Mark
+	Means    lang.Message                                    // what a sign says of the fire
 }
 
 // entries are the kinds of entry; a new kind is one row.
@@ -38,7 +39,15 @@ var entries = map[burn.Kind]entryWords{
 	burn.Jets: {Word: "jets alight", Sentence: always("Flames at the jets or tubes above the wood"), Sign: sign("jets"), Mark: always("jets alight"),
 		Brief: always("jets")},
 	burn.Whistle: {Word: "it whistles", Sentence: always("It whistles at the inlet"), Sign: sign("whistle"), Mark: always("it whistles")},
-	burn.Note:    {Word: "note", Sentence: note, Sign: sign("note"), Mark: note},
+	burn.GasFlames: {Word: "flames float above the wood", Sentence: always("Flames float above the wood"), Sign: sign("gas-flames"), Mark: always("flames float"),
+		Brief: always("gas flames"), Means: "its gas burns: it is clean"},
+	burn.AtBaffle: {Word: "flames touch the baffle", Sentence: always("Flames touch the baffle"), Sign: sign("baffle"), Mark: always("flames at the baffle"),
+		Brief: always("at the baffle"), Means: "much heat: look at the gauge"},
+	burn.Draws:     {Word: "the inlet sucks", Sentence: always("The inlet sucks: one hears it"), Sign: sign("draws"), Mark: always("inlet sucks"), Means: "the flue draws"},
+	burn.Ticks:     {Word: "the metal ticks", Sentence: always("The metal ticks"), Sign: sign("ticks"), Mark: always("metal ticks"), Means: "it warms or cools quickly"},
+	burn.Hisses:    {Word: "the wood hisses", Sentence: always("The wood hisses and crackles"), Sign: sign("hisses"), Mark: always("wood hisses"), Means: "it is wet: leave the air open"},
+	burn.GlassEdge: {Word: "the glass blackens", Sentence: always("The glass blackens from its edge"), Sign: sign("glass-edge"), Mark: always("glass blackens"), Means: "too little air, or wet wood"},
+	burn.Note:      {Word: "note", Sentence: note, Sign: sign("note"), Mark: note},
 	burn.Door: {Word: "door", Sentence: capital(doorSaid), Mark: doorSaid,
 		Sign: func(_ burn.Burn, e burn.Entry) string { return DoorSign(e.Door) }},
 	burn.Smoke: {Word: "smoke", Sentence: capital(smokeSaid), Mark: smokeSaid, Brief: smokeBrief,
@@ -164,6 +173,14 @@ func Entry(b burn.Burn, e burn.Entry, loc lang.Locale) string {
 
 // EntryWord is what a kind of entry is called on its button.
 func EntryWord(k burn.Kind, loc lang.Locale) string { return loc.T(entries[k].Word) }
+
+// EntryMeans is what a sign says of the fire; empty for what is none.
+func EntryMeans(k burn.Kind, loc lang.Locale) string {
+	if entries[k].Means == "" {
+		return ""
+	}
+	return loc.T(entries[k].Means)
+}
 
 // EntryWords are the words of all kinds, as a page's script lists what waits on a device:
 // empty where the value that follows says what it is.

@@ -2,6 +2,7 @@ package strip
 
 import (
 	"html"
+	"html/template"
 	"math"
 )
 
@@ -24,6 +25,12 @@ var signs = map[string]string{
 	"black":       `<path d="M1 10h13M1 14h13M3 6h9" class="sign"/><path d="M2 9h11v2H2zM2 13h11v2H2z" class="sign-dot"/>`,
 	"jets":        `<path d="M1 4h13" class="sign"/><path d="M3 5c1 2 1 3 0 5c-1-2-1-3 0-5zM7 5c1 2 1 3 0 5c-1-2-1-3 0-5zM11 5c1 2 1 3 0 5c-1-2-1-3 0-5z" class="sign-ember"/><path d="M1 15h13" class="sign"/>`,
 	"whistle":     `<path d="M1 11c2-4 4 2 6-2s4 2 6-2M2 15h9" class="sign"/>`,
+	"gas-flames":  `<path d="M1 13h12M3 15h9" class="sign"/><path d="M4 2c3 3 2 5 0 7c-2-2-2-4 0-7zM10 1c3 3 2 5 0 7c-2-2-2-4 0-7z" class="sign-ember"/>`,
+	"baffle":      `<path d="M1 2h12" class="sign"/><path d="M7 15c-5-4-1-7-4-12c5 3 4 5 4 6c0-2 0-4 4-6c-2 5 1 8-4 12z" class="sign-ember"/>`,
+	"draws":       `<path d="M13 2v4M13 10v5" class="sign"/><path d="M13 8H3M6 5L3 8l3 3" class="sign-ash"/>`,
+	"ticks":       `<path d="M3 3h8v11H3zM1 3h12" class="sign"/><path d="M7 6v3M5 11l1 1M9 11l-1 1" class="sign"/>`,
+	"hisses":      `<circle cx="6" cy="10" r="4" class="sign"/><path d="M6 10h.1M11 8c2 0 1 2 3 2M11 11c1 0 1 2 3 2M11 5c2 0 1 2 3 2" class="sign-ash"/>`,
+	"glass-edge":  `<path d="M2 2h10v12H2z" class="sign"/><path d="M2 2h10v2H4v10H2z" class="sign-dot"/>`,
 	"coals":       `<path d="M1 15h12" class="sign"/><path d="M2 13l2-4 3 2 2-3 4 5z" class="sign-ember"/>`,
 	"alarm":       `<path d="M2 12V8a5 5 0 0110 0v4zM5 14h4" class="sign"/><path d="M7 6v4M7 11v.6" class="sign-ember"/>`,
 	"smoke-gone":  `<path d="M1 15V5h12v10" class="sign"/><path d="M4 11l2 2 4-5" class="sign"/>`,
@@ -39,6 +46,11 @@ const (
 	mostSaid  = 22 // letters beside a sign
 	markApart = 19.0
 )
+
+// Sign draws one sign alone; its words stand beside it.
+func Sign(name string) template.HTML {
+	return template.HTML(`<svg class="sign-alone" viewBox="0 0 14 16" width="28" height="32" aria-hidden="true">` + signs[name] + `</svg>`) //nolint:gosec // of our own table
+}
 
 // HasSign tells whether there is a drawing of that name.
 func HasSign(name string) bool { _, ok := signs[name]; return ok }

@@ -315,3 +315,30 @@ func TestAPosteriorIsAPrior(t *testing.T) {
 	back.Names[3] = "something that this version does not know"
 	assert.NotPanics(t, func() { belief.New(back, setup, belief.Doubt{}) })
 }
+
+// Every sign that is heard or seen moves what is believed to where it is likely.
+func TestSignsTeach(t *testing.T) {
+	setup, acts := onCoals()
+	with := func(minutes int, sights ...belief.Sight) *belief.Belief {
+		events := acts[:2]
+		if minutes > 16 {
+			events = acts
+		}
+		events = slices.Clone(events)
+		for _, s := range sights {
+			events = append(events, saw(minutes, belief.Seen{Sight: s}), saw(minutes+2, belief.Seen{Sight: s}))
+		}
+		b := taken(setup, events...)
+		b.Until(time.Duration(minutes+3) * time.Minute)
+		return b
+	}
+	probeAt := func(b *belief.Belief) float64 { return b.Standing().Gauges[stove.ConnectorProbe].Middle }
+	assert.Greater(t, probeAt(with(9, belief.AtTheBaffle)), probeAt(with(9))+2, "flames as high as the baffle: a hot fire")
+	assert.Less(t, probeAt(with(9, belief.WoodHisses)), probeAt(with(9))-2, "wet wood: a cooler one")
+	assert.Greater(t, probeAt(with(7, belief.MetalTicks)), probeAt(with(7)), "it warms quickly")
+	assert.Greater(t, with(2, belief.InletDraws).Standing().Draft.Middle, with(2).Standing().Draft.Middle, "the flue draws")
+	assert.Greater(t, mean(with(40, belief.GlassEdge).Posterior(), "curve"), mean(with(40, belief.GasFlames).Posterior(), "curve"), "the lever shuts sooner than it says")
+	for _, s := range []belief.Sight{belief.AtTheBaffle, belief.WoodHisses, belief.MetalTicks, belief.InletDraws, belief.GlassEdge, belief.GasFlames} {
+		assert.True(t, belief.Reads(s))
+	}
+}

@@ -22,6 +22,13 @@ const (
 
 	JetsAlight  Sight = "jets"          // flames at the holes of the second air: the gas burns above the wood
 	DownToCoals Sight = "down-to-coals" // no flames, and hardly any wood that is not char
+
+	GasFlames   Sight = "gas-flames" // they float over the wood, free of it: its gas burns there
+	InletDraws  Sight = "inlet"      // one hears the air go in
+	MetalTicks  Sight = "ticks"      // as it stretches, or shrinks again
+	WoodHisses  Sight = "hisses"     // and crackles: it is wet
+	AtTheBaffle Sight = "baffle"     // the flames reach it
+	GlassEdge   Sight = "glass-edge" // it blackens from there
 )
 
 // The colours of what leaves the cap.
@@ -34,7 +41,7 @@ const (
 // Reads tells whether a belief goes by what is seen so.
 func Reads(s Sight) bool {
 	switch s {
-	case Reading, Smoke, Black, FlamesGone, CoalsLeft, Draft, JetsAlight, DownToCoals:
+	case Reading, Smoke, Black, FlamesGone, CoalsLeft, Draft, JetsAlight, DownToCoals, GasFlames, InletDraws, MetalTicks, WoodHisses, AtTheBaffle, GlassEdge:
 		return true
 	}
 	return false
@@ -75,6 +82,20 @@ const (
 	hardlyWood = 0.3
 	// Flames stand at the jets where most of the gas burns: from about so much of it, give or take.
 	jetsFrom, jetsSharp = 0.8, 0.07
+	// At what an ear or an eye takes as a sign, and how sure it is of it.
+	//
+	//	number    unit    usual range  source
+	//	inlet     Pa      8–16         from where air is heard at a hand's width, about 4 m/s in the gap
+	//	ticks     K/min   1–3          of a body that stretches against its bolts
+	//	hiss      kg/kg   0.20–0.25    over what air-dry wood has
+	//	edge      1/h     0.3–1        a brown rim within an hour
+	//	earErrs   -       0.1–0.2      who hears it elsewhere, or not at all
+	inletFrom, inletSharp = 12, 3
+	ticksFrom, ticksSharp = 2, 0.5
+	hissFrom, hissSharp   = 0.22, 0.03
+	reachSharp            = 0.15
+	edgeFrom, edgeSharp   = 0.5, 2
+	earErrs               = 0.15
 )
 
 // miss is what a member's gauge missed at the last reading, in standard deviations,
@@ -129,6 +150,9 @@ func (m *member) likely(at time.Duration, s Seen) float64 {
 	case Draft:
 		return m.misses[draftMiss].log(at, s.Value-float64(m.fire.Draft()), draftError, errorLasts)
 	}
+	if sure, is := m.hears(s.Sight); is {
+		return math.Log(earErrs/2 + (1-earErrs)*sure)
+	}
 	look := m.fire.Look()
 	sure := 1.0
 	switch s.Sight {
@@ -147,7 +171,7 @@ func (m *member) likely(at time.Duration, s Seen) float64 {
 		sure = logistic((look.Alight - 0.8) / 0.07)
 	case FlamesGone:
 		sure = logistic(2 * math.Log(policy.FlameSeen/max(1e-9, look.Flame)))
-	case JetsAlight:
+	case JetsAlight, GasFlames:
 		sure = logistic(2*math.Log(max(1e-9, look.Flame)/policy.FlameSeen)) * logistic((look.Burnout-jetsFrom)/jetsSharp)
 	case DownToCoals:
 		sure = logistic(2*math.Log(policy.FlameSeen/max(1e-9, look.Flame))) * logistic((hardlyWood-look.Wood)/(hardlyWood/3))
@@ -156,6 +180,28 @@ func (m *member) likely(at time.Duration, s Seen) float64 {
 		return studentLog(z, heavyTailed)
 	}
 	return math.Log(eyeErrs/3 + (1-eyeErrs)*sure)
+}
+
+// hears is how surely a member's fire gives what is heard, or seen of its flames and its
+// glass; is is false where the sight is another.
+func (m *member) hears(s Sight) (sure float64, is bool) {
+	switch s {
+	case InletDraws, MetalTicks, WoodHisses, AtTheBaffle, GlassEdge:
+	default:
+		return 0, false
+	}
+	signs := m.fire.Signs()
+	switch s {
+	case InletDraws:
+		return logistic((signs.Sucks - inletFrom) / inletSharp), true
+	case MetalTicks:
+		return logistic((math.Abs(signs.Warming) - ticksFrom) / ticksSharp), true
+	case WoodHisses:
+		return logistic((signs.Moisture - hissFrom) / hissSharp), true
+	case AtTheBaffle:
+		return logistic((signs.Reach - 1) / reachSharp), true
+	}
+	return logistic(edgeSharp * math.Log(max(1e-6, signs.Blackens)/edgeFrom)), true
 }
 
 // log is the logarithm of the likelihood of a difference, given the one before.

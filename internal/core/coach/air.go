@@ -123,6 +123,21 @@ func smoulders(s *situation) (Advice, bool) {
 	return Advice{Sets: s.allOpen()}, s.now.Flames < policy.Bright || s.ahead.Risks.Smoulder > smouldersAt
 }
 
+// blackensFor is how long it holds that the glass was seen to blacken.
+const blackensFor = 15 * time.Minute
+
+// glassBlackens: it does from its edge, with wood that could burn brighter: a step up.
+func glassBlackens(s *situation) (Advice, bool) {
+	_, ago, ok := s.last(ofKind(burn.GlassEdge))
+	if !ok || ago > blackensFor || s.isMoved && s.moved < ago || s.opening >= s.most-0.02 || s.nearLimit() {
+		return Advice{}, false
+	}
+	if s.known && (s.now.Wood.Middle < policy.SomeWood || s.now.Phase == fire.Coaling) {
+		return Advice{}, false // coals do not blacken it
+	}
+	return Advice{Since: ago, Sets: s.bestAir(s.opening+0.02, s.most, min(s.most, policy.BackBy*s.opening)), Again: 10 * time.Minute}, true
+}
+
 // cap is the newest look at it that still holds.
 func (s *situation) cap() (seen string, ago time.Duration) {
 	e, ago, ok := s.last(ofKind(burn.Smoke))

@@ -84,6 +84,8 @@ func record(t *testing.T, of int, coals units.Kilogram, text string) burn.Burn {
 			e.Kind = burn.Out
 		case what == "whistle":
 			e.Kind = burn.Whistle
+		case slices.Contains(burn.Signs, burn.Kind(what)):
+			e.Kind = burn.Kind(what)
 		case what == "grate" || what == "flap" || what == "gate":
 			e.Kind, e.Control, e.Opening = burn.Control, what, number
 			for _, c := range p.Controls {
@@ -157,6 +159,9 @@ func TestRules(t *testing.T) {
 		"smoke from a cold flue": {0, 0.4, "0 air 1; 0 wet 5; 0 lit; 14 smoke grey; 14 probe 110; 14 door shut", 15, nil, coach.Smoulders},
 		"smoke for too long":     {0, 0.7, onCoals + "15 probe 280; 15 black; 16 air 0.4; 40 smoke grey; 40 probe 240", 41, nil, coach.SmokeLong},
 		"a whistle":              {0, 0, stands + "21 whistle", 22, nil, coach.Whistles},
+		"the glass blackens": {0, 0.7, onCoals + "12 probe 280; 15 black; 15 air 0.5; 22 air 0.15; 40 probe 250; 41 glass-edge", 42, cool, coach.GlassBlackens},
+		"it did, and the air was opened since": {0, 0.7, onCoals + "12 probe 280; 15 black; 15 air 0.5; 22 air 0.15; 40 probe 250; 41 glass-edge; 42 air 0.3", 44, cool,
+			coach.Fine},
 		"the catalyst engaged too early": {1, 0.8,
 			"0 air 1; 0 bypass 1; 0 load 5; 0 lit; 4 bypass 0; 4 cat 150; 11 cat 160; 12 probe 200", 12.5, nil, coach.BypassEarly},
 		"the catalyst is ready": {1, 0.8,

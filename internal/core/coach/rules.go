@@ -6,38 +6,39 @@ import "smolder/internal/core/burn"
 // what is done wrong or goes wrong, then, where no step of a plan is due, what is worth
 // saying. Each is in the file of its part of the burn.
 const (
-	Monoxide     RuleID = "monoxide"         // the CO alarm sounds
-	ChimneyFire  RuleID = "chimney-fire"     //
-	OverLimit    RuleID = "over-limit"       // a gauge is over what it may reach
-	Spillage     RuleID = "spillage"         // smoke comes into the room
-	SomeMonoxide RuleID = "some-monoxide"    // the CO display shows some
-	FlapOpen     RuleID = "flap-open"        // the ash flap, on a fire that stands
-	Overloaded   RuleID = "overloaded"       // more wood than the manual allows
-	TwoFuels     RuleID = "two-fuels"        // mineral fuel on wood
-	Spilling     RuleID = "spilling"         // smoke is believed to come in
-	Unheard      RuleID = "unheard"          // nobody has said anything for hours
-	GateShut     RuleID = "gate-shut"        // what must be open for a fire is shut
-	GrateOpen    RuleID = "grate-open"       // air from below on wood that has caught
-	Glazed       RuleID = "glazed"           // shining tar was seen in the flue
-	Impossible   RuleID = "impossible"       // a reading that cannot be
-	Cooled       RuleID = "cooled"           // shut for its heat, and hot no more
-	Climbing     RuleID = "climbing"         // over its limit soon, as it goes
-	DiedOnShut   RuleID = "died-on-shutting" // the fire died when the door was shut
-	DoorAjar     RuleID = "door-ajar"        // left so
-	NotCaught    RuleID = "not-caught"       // a load that does not flame
-	BigTooEarly  RuleID = "big-too-early"    // big wood on a small fire
-	TooFar       RuleID = "too-far"          // turned down too far: a step back
-	NotCharred   RuleID = "not-charred"      // turned down before the wood is black
-	InSteps      RuleID = "in-steps"         // turned down at once
-	Smoulders    RuleID = "smoulders"        // gas leaves unburnt
-	SmokeLong    RuleID = "smoke-long"       // seen for long after a load
-	Whistles     RuleID = "whistles"         // too much air through the inlet
-	BypassEarly  RuleID = "bypass-early"     // the catalyst engaged below light-off
-	BypassReady  RuleID = "bypass-ready"     // it is ready
-	Stalled      RuleID = "stalled"          // it has gone out
-	Starved      RuleID = "starved"          // coals without air
-	Dies         RuleID = "dies"             // flames gone with wood and air
-	Prime        RuleID = "prime"            // the flue does not draw yet
+	Monoxide      RuleID = "monoxide"         // the CO alarm sounds
+	ChimneyFire   RuleID = "chimney-fire"     //
+	OverLimit     RuleID = "over-limit"       // a gauge is over what it may reach
+	Spillage      RuleID = "spillage"         // smoke comes into the room
+	SomeMonoxide  RuleID = "some-monoxide"    // the CO display shows some
+	FlapOpen      RuleID = "flap-open"        // the ash flap, on a fire that stands
+	Overloaded    RuleID = "overloaded"       // more wood than the manual allows
+	TwoFuels      RuleID = "two-fuels"        // mineral fuel on wood
+	Spilling      RuleID = "spilling"         // smoke is believed to come in
+	Unheard       RuleID = "unheard"          // nobody has said anything for hours
+	GateShut      RuleID = "gate-shut"        // what must be open for a fire is shut
+	GrateOpen     RuleID = "grate-open"       // air from below on wood that has caught
+	Glazed        RuleID = "glazed"           // shining tar was seen in the flue
+	Impossible    RuleID = "impossible"       // a reading that cannot be
+	Cooled        RuleID = "cooled"           // shut for its heat, and hot no more
+	Climbing      RuleID = "climbing"         // over its limit soon, as it goes
+	DiedOnShut    RuleID = "died-on-shutting" // the fire died when the door was shut
+	DoorAjar      RuleID = "door-ajar"        // left so
+	NotCaught     RuleID = "not-caught"       // a load that does not flame
+	BigTooEarly   RuleID = "big-too-early"    // big wood on a small fire
+	TooFar        RuleID = "too-far"          // turned down too far: a step back
+	NotCharred    RuleID = "not-charred"      // turned down before the wood is black
+	InSteps       RuleID = "in-steps"         // turned down at once
+	Smoulders     RuleID = "smoulders"        // gas leaves unburnt
+	SmokeLong     RuleID = "smoke-long"       // seen for long after a load
+	Whistles      RuleID = "whistles"         // too much air through the inlet
+	GlassBlackens RuleID = "glass-blackens"   // from its edge, with air to spare
+	BypassEarly   RuleID = "bypass-early"     // the catalyst engaged below light-off
+	BypassReady   RuleID = "bypass-ready"     // it is ready
+	Stalled       RuleID = "stalled"          // it has gone out
+	Starved       RuleID = "starved"          // coals without air
+	Dies          RuleID = "dies"             // flames gone with wood and air
+	Prime         RuleID = "prime"            // the flue does not draw yet
 
 	Silent      RuleID = "silent"      // a gauge that was not read for long
 	NobodyLogs  RuleID = "nobody-logs" //
@@ -83,6 +84,7 @@ var rules = []rule{
 	{Smoulders, true, smoulders},
 	{SmokeLong, true, smokeLong},
 	{Whistles, true, whistles},
+	{GlassBlackens, true, glassBlackens},
 	{Dies, true, dies},
 	{BypassEarly, true, bypassEarly},
 	{Stalled, true, stalled},

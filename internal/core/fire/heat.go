@@ -15,6 +15,7 @@ type heatFlows struct {
 	radiant        float64 // of toRoom
 	gasHot, collar float64 // K: where it passes the baffle, and at the collar
 	capacity       float64 // W/K of the gas
+	warming        float64 // K/s of the body
 }
 
 const (
@@ -82,7 +83,8 @@ func (s *Fire) exchangeHeat() {
 	// What comes in less what goes out, over what it can store.
 	s.lining += (shine + g.toLining - across) / s.p.lining * s.dt
 	s.baffle += (baffle + g.toBaffle - up) / s.p.baffle * s.dt
-	s.body += (toBody + across + up - given) / s.p.body * s.dt
+	h.warming = (toBody + across + up - given) / s.p.body
+	s.body += h.warming * s.dt
 	if s.p.catalyst {
 		s.catalyst += (toComb - combGives) / s.p.catalystMass * s.dt
 	}

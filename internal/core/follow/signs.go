@@ -91,13 +91,12 @@ func (f *following) caught(waited time.Duration) bool {
 // triesToCatch is how long a load has to flame before it is said not to have caught.
 const triesToCatch = 12 * time.Minute
 
-// flamesAgain tells whether the last thing that was said of flames is that there are some:
-// black wood is said of wood that burns.
+// flamesAgain tells whether the last thing that was said of flames is that there are some.
 func (f *following) flamesAgain() bool {
 	e, ok := f.burn.Last(func(e burn.Entry) bool {
-		return (e.Kind == burn.Out || e.Kind == burn.ToCoals || e.Kind == burn.Black) && !e.At.After(f.now)
+		return (e.Kind == burn.Out || e.Kind == burn.ToCoals || e.Kind.Flames()) && !e.At.After(f.now)
 	})
-	return ok && e.Kind == burn.Black
+	return ok && e.Kind.Flames()
 }
 
 // sign tells whether the sign of a turn-down or of a bypass is there.

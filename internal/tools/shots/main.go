@@ -35,6 +35,7 @@ func main() {
 	asked := flag.String("wish", "", "with -path /plan or /plan/day: the wish to make there first")
 	size := flag.String("size", "1280x800", "its size")
 	whole := flag.Bool("full", false, "the whole length of that page")
+	opened := flag.String("open", "", "with -path: a selector of what is folded there, to open and show first")
 	flag.Parse()
 	shots := list()
 	if *path != "" {
@@ -44,6 +45,12 @@ func main() {
 		}
 		if *asked != "" {
 			s.first = made(s.path, *asked, "")
+		}
+		if *opened != "" {
+			s.first = func(b *browsertest.Browser) error {
+				_, err := browsertest.Eval[bool](b, fmt.Sprintf(`(() => { const d = document.querySelector(%q); d.open = true; d.scrollIntoView({block: "start"}); return true; })()`, *opened))
+				return err
+			}
 		}
 		shots, *only = []shot{s}, ""
 	}

@@ -42,18 +42,19 @@ func (x reading) same(field string) bool {
 // kinds are the kinds of entry; a new one is a row here, one in say, and its sheet
 // on the page.
 var kinds = map[burn.Kind]kind{
-	burn.Light:   {key: "i"},
-	burn.Out:     {key: "o"},
-	burn.Prime:   {key: "w"},
-	burn.Rake:    {key: "k"},
-	burn.Black:   {key: "a"},
-	burn.Jets:    {key: "p"},
-	burn.Whistle: {key: "v"},
-	burn.Riddle:  {key: "g"},
-	burn.AshOut:  {key: "h"},
-	burn.ToCoals: {key: "j"},
-	burn.WentOut: {key: "x"},
-	burn.NotYet:  {},
+	burn.Light:     {key: "i"},
+	burn.Out:       {key: "o"},
+	burn.Prime:     {key: "w"},
+	burn.Rake:      {key: "k"},
+	burn.Black:     {key: "a"},
+	burn.Jets:      {key: "p"},
+	burn.Whistle:   {key: "v"},
+	burn.Riddle:    {key: "g"},
+	burn.AshOut:    {key: "h"},
+	burn.ToCoals:   {key: "j"},
+	burn.WentOut:   {key: "x"},
+	burn.NotYet:    {},
+	burn.GasFlames: {}, burn.AtBaffle: {}, burn.Draws: {}, burn.Ticks: {}, burn.Hisses: {}, burn.GlassEdge: {},
 	burn.COAlarm: {}, burn.ChimneyFire: {}, burn.Glaze: {},
 	burn.CO: {key: "c", read: valued(readCO), write: func(_ lang.Locale, _ store.Burn, e burn.Entry, set func(field, value string)) {
 		set("value", units.Number(e.PPM, 0))

@@ -3,6 +3,7 @@ package hearth
 import (
 	"encoding/json"
 	"fmt"
+	"html/template"
 	"math"
 	"net/http"
 	"strconv"
@@ -34,6 +35,7 @@ type livePage struct {
 	Asked    *unlogged
 	Question *question
 	Grave    []liveTap // what has happened that nothing may cover up
+	Signs    []liveSign
 	Keys     []liveTap // of this page, with what each does
 	Risk     string
 	Close    []string // what is said in a boat, van or hut
@@ -94,6 +96,26 @@ type liveTap struct {
 	Kind      burn.Kind
 }
 
+// A liveSign is a sign that is logged by a tap: drawn, and what it says of the fire.
+type liveSign struct {
+	liveTap
+	Drawn template.HTML
+	Means string
+}
+
+// signsOf are the signs to tap of a stove that burns wood.
+func signsOf(b store.Burn, loc lang.Locale) []liveSign {
+	if !b.Simulated() {
+		return nil
+	}
+	var out []liveSign
+	for _, k := range burn.Signs {
+		name, _, _ := say.EntryMark(b.Burn, burn.Entry{Kind: k}, loc)
+		out = append(out, liveSign{tapOf(k, loc), strip.Sign(name), say.EntryMeans(k, loc)})
+	}
+	return out
+}
+
 func doorValue(d fire.Door) string {
 	return map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar", fire.Open: "open"}[d]
 }
@@ -138,6 +160,9 @@ func (p *livePage) keysOf() []liveTap {
 		out = append(out, tapOf(burn.Bed, p.Locale))
 	}
 	out = append(out, p.Taps...)
+	if len(p.Signs) > 0 {
+		out = append(out, liveTap{Key: "q", Word: p.Locale.T("signs")})
+	}
 	return append(out, liveTap{Key: "m", Word: p.Locale.T("timer")}, liveTap{Key: "u", Word: p.Locale.T("undo")}, liveTap{Key: "?", Word: p.Locale.T("this list")},
 		liveTap{Key: "Esc", Word: p.Locale.T("shuts")})
 }
@@ -197,6 +222,7 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 	}
 	p.Banked = say.Mineral(b.Burn, now, q.Locale())
 	p.Timers = timersOf(b, q.Locale())
+	p.Signs = signsOf(b, q.Locale())
 	printed := b.Plan // in advance, and not as it is foretold now
 	if answer.Reworked != "" {
 		printed = answer.Plan
