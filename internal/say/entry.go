@@ -63,6 +63,8 @@ var entries = map[burn.Kind]entryWords{
 	burn.Mineral:     {Word: "mineral fuel", Sentence: mineral},
 	burn.ToCoals:     {Word: "down to coals", Sentence: always("Down to coals"), Sign: sign("coals"), Mark: always("down to coals"), Brief: always("coals")},
 	burn.WentOut:     {Word: "it went out", Sentence: always("It went out"), Sign: sign("out"), Mark: always("went out")},
+	burn.WindowOpen:  {Word: "window open", Sentence: always("A window open a crack"), Sign: sign("window-open"), Mark: always("window open")},
+	burn.WindowShut:  {Word: "window shut", Sentence: always("The window shut"), Sign: sign("window-shut"), Mark: always("window shut")},
 	burn.NotYet:      {Word: "not yet", Sentence: notYet},
 	burn.COAlarm:     {Word: "the CO alarm sounds", Sentence: always("The CO alarm sounds"), Sign: sign("alarm"), Mark: always("CO alarm")},
 	burn.ChimneyFire: {Word: "chimney fire", Sentence: always("Chimney fire"), Sign: sign("alarm"), Mark: always("chimney fire")},

@@ -71,6 +71,12 @@ func Step(p plan.Plan, s plan.Step, loc lang.Locale) Instruction {
 		in.Do, in.Set = To(c, s.Opening, loc), ""
 		in.Sign = loc.T("when the flames are gone and the coals glow, and nothing more is put on.")
 		in.Why = loc.T("Glowing coals need little air; less of it keeps them for hours longer. Never none: they would make carbon monoxide.")
+	case plan.ShutWindow:
+		speak.shutWindow(&in)
+	case plan.BlowIt:
+		speak.blow(&in)
+	case plan.BedTime:
+		speak.bed(&in)
 	case plan.ReloadTime:
 		in.Do = loc.T("The next load, if you want more heat")
 		in.Sign = loc.T("when flames are gone and the coals glow. Let the room begin to cool first.")
@@ -185,7 +191,10 @@ func (p speaker) firstOfAll() string {
 	if h.FansOff {
 		parts = append(parts, p.loc.T("Extraction fans off, and they stay off while it burns."))
 	}
-	if h.Window {
+	switch {
+	case h.Window && p.beside(plan.ShutWindow).Kind != "":
+		parts = append(parts, p.loc.T("A window on the stove's level open a crack, until the flue draws by itself."))
+	case h.Window:
 		parts = append(parts, p.loc.T("A window on the stove's level open a crack, and it stays so while it burns."))
 	}
 	if p.Before.Prime {
@@ -297,6 +306,9 @@ func (p speaker) turnDown(in *Instruction) {
 	default:
 		in.Sign = p.loc.T("some minutes later, if the flames stay.")
 		in.Why = p.loc.T("In steps, because the lining must be hot enough to burn the gas that less air leaves.")
+	}
+	if p.dampsFlue(in.Step) {
+		in.Why += p.loc.T(" Your chimney draws more than this fire needs: the damper keeps heat in the stove. Open it before you open the door.") + p.brought(plan.DampFlue)
 	}
 }
 

@@ -31,6 +31,8 @@ var signs = map[string]string{
 	"ticks":       `<path d="M3 3h8v11H3zM1 3h12" class="sign"/><path d="M7 6v3M5 11l1 1M9 11l-1 1" class="sign"/>`,
 	"hisses":      `<circle cx="6" cy="10" r="4" class="sign"/><path d="M6 10h.1M11 8c2 0 1 2 3 2M11 11c1 0 1 2 3 2M11 5c2 0 1 2 3 2" class="sign-ash"/>`,
 	"glass-edge":  `<path d="M2 2h10v12H2z" class="sign"/><path d="M2 2h10v2H4v10H2z" class="sign-dot"/>`,
+	"window-open": `<path d="M2 3h10v11H2zM7 3l5-2v11l-5 2" class="sign"/>`,
+	"window-shut": `<path d="M2 3h10v11H2zM7 3v11M2 8h10" class="sign"/>`,
 	"coals":       `<path d="M1 15h12" class="sign"/><path d="M2 13l2-4 3 2 2-3 4 5z" class="sign-ember"/>`,
 	"alarm":       `<path d="M2 12V8a5 5 0 0110 0v4zM5 14h4" class="sign"/><path d="M7 6v4M7 11v.6" class="sign-ember"/>`,
 	"smoke-gone":  `<path d="M1 15V5h12v10" class="sign"/><path d="M4 11l2 2 4-5" class="sign"/>`,

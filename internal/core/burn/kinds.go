@@ -39,6 +39,8 @@ const (
 	Mineral     Kind = "mineral"    // a load of manufactured mineral fuel: recorded, not simulated
 	ToCoals     Kind = "coals"      // it is down to coals
 	WentOut     Kind = "went-out"
+	WindowOpen  Kind = "window-open" // a crack, on the stove's level
+	WindowShut  Kind = "window-shut"
 	NotYet      Kind = "not-yet" // asked about a step: it was not done, or its sign is not there
 
 	// What has happened that nothing else may cover up.
@@ -90,6 +92,8 @@ var KindRows = []KindRow{
 	{Kind: CO},
 	{Kind: ToCoals, Plain: true, Sees: belief.DownToCoals, Burnt: true},
 	{Kind: WentOut, Plain: true, Does: fire.ActOut, Burnt: true},
+	{Kind: WindowOpen, Plain: true, Does: fire.ActWindow},
+	{Kind: WindowShut, Plain: true, Does: fire.ActWindow},
 	{Kind: NotYet, Plain: true},
 	{Kind: COAlarm, Plain: true},
 	{Kind: ChimneyFire, Plain: true},

@@ -159,7 +159,7 @@ func (b Burn) act(e *Entry) (fire.Act, bool) {
 		return fire.Act{}, false
 	}
 	does := e.Kind.row().Does
-	return fire.Act{Kind: does}, does != ""
+	return fire.Act{Kind: does, Open: e.Kind == WindowOpen}, does != ""
 }
 
 // EntryOf is an act as an entry; false: what no entry says.
@@ -171,6 +171,9 @@ func EntryOf(a fire.Act) (Entry, bool) {
 		return Entry{Kind: Door, Door: a.Door}, true
 	case fire.ActControl:
 		return Entry{Kind: Control, Control: a.Control, Opening: a.Opening}, true
+	}
+	if a.Kind == fire.ActWindow && !a.Open {
+		return Entry{Kind: WindowShut}, true
 	}
 	for _, r := range KindRows {
 		if r.Does == a.Kind && r.Kind != WentOut { // that is seen, and never asked for

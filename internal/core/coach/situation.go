@@ -408,6 +408,12 @@ func (s *situation) allTo(opening float64) []plan.Setting {
 			if opening > 0 && c.Key != s.air.Key {
 				continue
 			}
+		case stove.Damper, stove.Blower: // a damper opens for a load, and the blower is off; nothing else moves them here
+			ready := fire.ReadyToLight(c.Role, true)
+			if c.Key != s.air.Key && opening > 0 && s.stands(c) != ready {
+				out = append(out, plan.Setting{Control: c, Opening: ready})
+			}
+			continue
 		default:
 			continue
 		}

@@ -24,6 +24,7 @@ type vent struct {
 type openings struct {
 	primary, secondary, grate           float64 // m²
 	bypass, damper, fan, blower, ducted float64 // 0–1
+	flap                                float64 // 0–1: a barometric damper held open by hand so far; 0: it swings
 }
 
 // A combined lever throttles the first air with its travel, and the second later:
@@ -131,6 +132,8 @@ func (s *Fire) addVents() {
 			o.damper = min(o.damper, v.opening)
 		case stove.Fan:
 			o.fan = max(o.fan, v.opening)
+		case stove.Barometric:
+			o.flap = max(o.flap, v.opening)
 		case stove.Blower:
 			o.blower = max(o.blower, v.opening)
 		case stove.OutsideAir:
@@ -261,9 +264,10 @@ func (s *Fire) inlets() airFlows {
 
 // swingFlap lets the barometric damper follow the draft: its weighted flap opens
 // while the draft at the collar is over the limit and falls shut under it, and
-// the room air it lets in goes up the flue past the fire.
+// the room air it lets in goes up the flue past the fire. Held open by hand it falls no
+// further than that.
 func (s *Fire) swingFlap(draft float64) {
-	s.flap = clamp(s.flap+(draft/barometricLimit-1)*s.dt/(flapSwings+s.dt), 0, 1)
+	s.flap = clamp(s.flap+(draft/barometricLimit-1)*s.dt/(flapSwings+s.dt), s.open.flap, 1)
 }
 
 // roomPull is how far the room is below outdoors, Pa: fans, less what an open

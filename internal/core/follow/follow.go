@@ -3,6 +3,7 @@
 package follow
 
 import (
+	"math"
 	"slices"
 	"time"
 
@@ -153,7 +154,7 @@ func Plan(p plan.Plan, b burn.Burn, seen Seen, now time.Time) Progress {
 	for f.Done > 0 && f.Done < len(p.Steps) && f.stands(p.Steps[f.Done]) {
 		f.Done++
 	}
-	for f.Done > 0 && f.Done < len(p.Steps)-1 && f.passed(p.Steps[f.Done], now.Sub(since)) {
+	for f.Done > 0 && f.Done < len(p.Steps) && f.passed(p.Steps[f.Done], now.Sub(since)) && (f.Done < len(p.Steps)-1 || p.Steps[f.Done].Kind.Beside()) {
 		f.Done++
 	}
 	if f.Done < len(p.Steps) {
@@ -193,6 +194,12 @@ func (f *following) done(e burn.Entry) int {
 	if found < 0 && f.Done < len(f.Steps) && f.does(f.Steps[f.Done], e) {
 		found = f.Done
 	}
+	// What is besides the fire may be left out.
+	for i := f.Done; found < 0 && i < len(f.Steps)-1 && f.Steps[i].Kind.Beside(); i++ {
+		if f.does(f.Steps[i+1], e) {
+			found = i + 1
+		}
+	}
 	// Who puts the next load on has not kept the coals for later.
 	if i := f.Done + 1; found < 0 && i < len(f.Steps) && f.Steps[f.Done].Kind == plan.KeepIt && f.Steps[i].Kind == plan.ReloadTime && f.does(f.Steps[i], e) {
 		found = i
@@ -220,18 +227,44 @@ func (f *following) does(s plan.Step, e burn.Entry) bool {
 		return e.Kind == burn.Control && e.Control == s.Control && e.Opening <= s.Opening+sameOpening
 	case plan.ReloadTime:
 		return e.Kind == burn.Load
+	case plan.ShutWindow:
+		return e.Kind == burn.WindowShut
+	case plan.BlowIt:
+		return e.Kind == burn.Control && e.Control == s.Control && e.Opening >= halfShut
+	case plan.BedTime:
+		return e.Kind == burn.Control && slices.ContainsFunc(s.Fire.Do, func(a fire.Act) bool {
+			return a.Control == e.Control && math.Abs(a.Opening-e.Opening) <= sameOpening
+		})
 	}
 	return false
 }
+
+// besideFor is how long a step besides the fire is asked for, once it is due.
+const besideFor = 20 * time.Minute
 
 // passed tells whether the load that a step turns down, or shuts the bypass for, has gone to
 // coals before its sign came: then the next load is what is waited for.
 func (f *following) passed(s plan.Step, waited time.Duration) bool {
 	t := s.Fire.When
+	if s.Kind.Beside() {
+		return f.besidePassed(s, waited)
+	}
 	if t.PassedBy <= 0 || waited < t.After || f.burn.IsOut(f.now) {
 		return false
 	}
 	return f.downToCoals() || f.seen.Known && f.seen.Wood <= t.PassedBy && f.seen.Flames < hardlyFlames
+}
+
+// besidePassed tells whether a step besides the fire is not asked for any more: it stands so,
+// its time has gone, or the fire is out.
+func (f *following) besidePassed(s plan.Step, waited time.Duration) bool {
+	if f.burn.IsOut(f.now) && s.Kind != plan.BedTime {
+		return true
+	}
+	if s.Kind == plan.BedTime {
+		return f.now.Sub(f.burn.Started) > s.Fire.When.At+besideFor
+	}
+	return waited > max(s.Fire.When.After, s.Fire.When.Latest)+besideFor
 }
 
 // stands tells whether a control is already as a step wants it, by the log.
@@ -274,6 +307,10 @@ func (f *following) next(since time.Time) {
 		f.Ready = f.downToCoals() || f.seen.Phase == fire.Coaling && f.seen.Flames < hardlyFlames && !f.muchWood() && f.fallenOrBlind()
 	case plan.ShutDoor:
 		f.Ready = f.doorDue(t, waited)
+	case plan.BedTime:
+		f.Ready = f.now.Sub(f.burn.Started) >= t.At
+	case plan.ShutWindow, plan.BlowIt:
+		f.Ready = waited >= t.After && (f.gauge(t) || t.Latest > 0 && waited >= t.Latest)
 	default:
 		f.Ready = f.caught(waited) && f.sign(t, waited) && waited >= t.After && f.settled()
 	}

@@ -196,3 +196,53 @@ func TestTheNextTurnDownWaitsUntilTheGaugeHolds(t *testing.T) {
 	b.Entries = append(b.Entries, reading(22, 284), reading(25, 280))
 	assert.True(t, follow.Plan(p, b, seen, at(25)).Ready)
 }
+
+// What is besides the fire may be done, left out, or done by somebody who never says so: the
+// next load does not wait for it.
+func TestWhatIsBesideTheFireMayBeLeftOut(t *testing.T) {
+	w := fixture.Evening(0, 0, wish.GoodCoals)
+	w.For, w.Outdoor = 9*time.Hour, -6
+	w.Stove.Controls = append(slices.Clone(w.Stove.Controls), stove.Control{Key: "blower", Name: "Blower", Role: stove.Blower, Scale: stove.Scale{Kind: stove.PercentOpen}})
+	p, err := best(w)
+	require.NoError(t, err)
+	at := slices.IndexFunc(p.Steps, func(s plan.Step) bool { return s.Kind == plan.BlowIt })
+	feed := slices.IndexFunc(p.Steps, func(s plan.Step) bool { return s.Kind == plan.FeedIt })
+	require.True(t, at > 0 && feed > at, "%d %d", at, feed)
+	start := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
+	done := func(until int, more ...burn.Entry) burn.Burn {
+		b := burn.Burn{Stove: p.Wish.Stove, House: p.Wish.House, Outdoor: -6, Room: 17, Coals: 0.7, Warmth: 110, Started: start}
+		for i, s := range p.Steps[:until] {
+			for j, a := range s.Fire.Do {
+				if e, ok := burn.EntryOf(a); ok {
+					e.At, e.ID = start.Add(s.Expected), fmt.Sprint(i, "-", j)
+					b.Entries = append(b.Entries, e)
+				}
+			}
+		}
+		b.Entries = append(b.Entries, more...)
+		return b
+	}
+	next := func(b burn.Burn, after time.Duration) (plan.StepKind, bool) {
+		pr := follow.Plan(p, b, follow.Seen{Known: true, Phase: fire.Cruising, Wood: 3, Black: 1, Flames: 1, Gauges: map[stove.Place]units.Celsius{stove.ConnectorProbe: 280}},
+			start.Add(p.Steps[at-1].Expected+after))
+		return pr.Next.Kind, pr.Ready
+	}
+	kind, ready := next(done(at), 2*time.Minute)
+	assert.Equal(t, plan.BlowIt, kind)
+	assert.False(t, ready, "not yet warm for long enough")
+	_, ready = next(done(at), 7*time.Minute)
+	assert.True(t, ready)
+	kind, _ = next(done(at), 80*time.Minute)
+	assert.Equal(t, plan.FeedIt, kind, "nobody is asked for it all evening")
+	on := burn.Entry{ID: "on", Kind: burn.Control, Control: "blower", Opening: 1, At: start.Add(p.Steps[at].Expected)}
+	kind, _ = next(done(at, on), 15*time.Minute)
+	assert.Equal(t, plan.FeedIt, kind, "done")
+	for _, a := range p.Steps[feed].Fire.Do {
+		if a.Kind == fire.ActLoad {
+			load := burn.Entry{ID: "load", Kind: burn.Load, Load: a.Load, At: start.Add(p.Steps[at-1].Expected + 8*time.Minute)}
+			open := burn.Entry{ID: "open", Kind: burn.Control, Control: p.Steps[feed].Control, Opening: 1, At: load.At}
+			kind, _ = next(done(at, open, load), 9*time.Minute)
+			assert.Contains(t, []plan.StepKind{plan.TurnDown, plan.CloseIt}, kind, "the next load put on without it")
+		}
+	}
+}

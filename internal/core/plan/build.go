@@ -50,7 +50,12 @@ func Make(w wish.Wish, r Recipe, later []Later, burnt fire.Result, worlds int) P
 	if w.Start.FirstFire() {
 		p.Kindling = w.KindlingLoad(r.Lay)
 	}
-	p.settle(p.keepCoals(burnt), worlds)
+	bare := p
+	p.settle(p.besides(p.keepCoals(burnt)), worlds)
+	if len(p.Besides) > 0 && p.Unsafe() { // not for a little more heat
+		bare.settle(bare.keepCoals(burnt), worlds)
+		p = bare
+	}
 	if surer, changed := p.surerSigns(); changed {
 		again := p
 		again.Steps = surer

@@ -153,6 +153,14 @@ func (p Plan) checkSelf() error {
 	case !within(0, huge, p.Air) || !within(-huge, huge, p.Cold) || p.Tried < 0:
 		return bad(BadFigures)
 	}
+	if len(p.Besides) > mostSteps {
+		return bad(StepCount, reason.Count(len(p.Besides)), reason.Count(mostSteps))
+	}
+	for _, b := range p.Besides {
+		if !within(-huge, huge, float64(b.Heat)/1e6, b.Room, float64(b.Coals), b.Smoke) {
+			return bad(BadFigures)
+		}
+	}
 	// Every stack that the plan burns from, wherever it stands in it.
 	picks := append(p.Wish.Woods(), p.FirstOf, p.MainOf)
 	if p.Wish.Kindling != nil {
@@ -183,7 +191,7 @@ func possible(pick wish.Pick) bool {
 
 func (s Step) check(number reason.Quantity) error {
 	switch s.Kind {
-	case LightIt, ShutDoor, LoadIt, CloseIt, TurnDown, KeepIt, ReloadTime, FeedIt:
+	case LightIt, ShutDoor, LoadIt, CloseIt, TurnDown, KeepIt, ReloadTime, FeedIt, ShutWindow, BlowIt, BedTime:
 	default:
 		return bad(BadKind, number, reason.Text(string(s.Kind)))
 	}

@@ -63,6 +63,9 @@ func doingsOf(q *kit.Request, b store.Burn, a coach.Advice) []doing {
 		switch act.Kind {
 		case fire.ActDoor:
 			out = append(out, doing{Kind: string(burn.Door), Value: doorValue(act.Door), Says: say.Door(act.Door, q.Locale())})
+		case fire.ActWindow:
+			kind := map[bool]burn.Kind{true: burn.WindowOpen, false: burn.WindowShut}[act.Open]
+			out = append(out, doing{Kind: string(kind), Says: say.EntryWord(kind, q.Locale())})
 		case fire.ActRake:
 			out = append(out, doing{Kind: string(burn.Rake), Says: say.EntryWord(burn.Rake, q.Locale())})
 		case fire.ActPrime:
