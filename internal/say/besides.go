@@ -16,7 +16,10 @@ import (
 func (p speaker) shutWindow(in *Instruction) {
 	in.Do = p.loc.T("Shut the window")
 	in.Sign = p.loc.T("when the flue draws by itself") + p.gauge(in.Fire.When) + "."
-	in.Why = p.loc.T("The warm flue holds its own draft now.") + p.brought(plan.ShutWindow)
+	in.Why = p.loc.T("The warm flue holds its own draft now.")
+	if p.firstOf(in.Step) {
+		in.Why += p.brought(plan.ShutWindow)
+	}
 	in.Else = p.loc.T("If flames lean out of the door or you smell smoke: open it again, and leave it so. Open it before the next load.")
 }
 
@@ -25,7 +28,10 @@ func (p speaker) blow(in *Instruction) {
 	c, _ := p.Wish.Stove.Control(in.Control)
 	in.Do, in.Set = To(c, in.Opening, p.loc), ""
 	in.Sign = p.loc.T("when the stove is warm") + p.gauge(in.Fire.When) + "."
-	in.Why = p.loc.T("Before, it would cool a stove that has to get hot.") + p.brought(plan.BlowIt)
+	in.Why = p.loc.T("Before, it would cool a stove that has to get hot.")
+	if p.firstOf(in.Step) {
+		in.Why += p.brought(plan.BlowIt)
+	}
 	in.Else = p.loc.T("If the flames sink: off again. Off before you open the door.")
 }
 
@@ -90,6 +96,17 @@ func (p speaker) brought(k plan.StepKind) string {
 		out += p.loc.F(" %s more coals are left.", p.loc.Mass(b.Coals))
 	}
 	return out
+}
+
+// firstOf tells whether a step is the first of its kind that is a load's last: what all of
+// them bring is said once.
+func (p speaker) firstOf(s plan.Step) bool {
+	for _, other := range p.Steps {
+		if other.Kind == s.Kind && other.Last == s.Last {
+			return other.Expected == s.Expected
+		}
+	}
+	return true
 }
 
 // dampsFlue tells whether a step shuts a damper in the flue partly.

@@ -257,6 +257,9 @@ func (p speaker) feed(in *Instruction) {
 	}
 	in.Sign = p.loc.T("when the flames are gone and the coals glow across the floor. Set the air first, wait a moment, open slowly; " +
 		"rake the coals to where the air comes in.")
+	if slices.Contains(in.Fire.Do, fire.Act{Kind: fire.ActWindow, Open: true}) {
+		in.Sign += p.loc.T(" The window open a crack first.")
+	}
 	if len(in.Settings) > 0 && p.Wish.High > 0 {
 		in.Sign += p.loc.F(" If the room is over %s, let it cool first, as long as there are coals.", p.loc.RoomTemperature(p.Wish.High))
 	}
@@ -308,7 +311,10 @@ func (p speaker) turnDown(in *Instruction) {
 		in.Why = p.loc.T("In steps, because the lining must be hot enough to burn the gas that less air leaves.")
 	}
 	if p.dampsFlue(in.Step) {
-		in.Why += p.loc.T(" Your chimney draws more than this fire needs: the damper keeps heat in the stove. Open it before you open the door.") + p.brought(plan.DampFlue)
+		in.Why += p.loc.T(" Your chimney draws more than this fire needs: the damper keeps heat in the stove. Open it before you open the door.")
+		if p.firstOf(in.Step) {
+			in.Why += p.brought(plan.DampFlue)
+		}
 	}
 }
 
