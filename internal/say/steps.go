@@ -303,6 +303,9 @@ func (p speaker) turnDown(in *Instruction) {
 	case in.Last:
 		in.Sign = p.loc.T("some minutes later, with flames still there, lazy and high.")
 		in.Why = p.loc.T("This is the lowest setting that still burns clean with this load.")
+		if in.Opening < plan.Floor {
+			in.Why = p.loc.T("Your own burns were clean down here.")
+		}
 		if p.Unclean() {
 			in.Why = p.loc.T("No setting that was tried burns this load clean; this one does best.")
 		}

@@ -17,6 +17,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/learn"
+	"smolder/internal/core/practice"
 	"smolder/internal/core/search"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
@@ -132,6 +133,9 @@ func (h *Household) Coast(w *wish.Wish, begin time.Time, outdoor func(time.Durat
 	}
 }
 
+// lately is how many of a stove's last burns say how low it burns clean.
+const lately = 40
+
 // Know fills in what is known of the stove, and what others in its space give meanwhile.
 func (h *Household) Know(ctx context.Context, w *wish.Wish, st store.Stove, begin time.Time) error {
 	known, err := h.KnownOf(st.ID)
@@ -139,6 +143,15 @@ func (h *Household) Know(ctx context.Context, w *wish.Wish, st store.Stove, begi
 		return err
 	}
 	w.Known = known.ForPlans()
+	past, err := h.ReviewsBefore(ctx, st.ID, h.Now, lately)
+	if err != nil {
+		return err
+	}
+	burns := make([]practice.Burn, len(past))
+	for i, r := range past {
+		burns[i] = r.Compared(h.Now.Location())
+	}
+	w.Lowest = practice.Lowest(burns, st.Family)
 	w.Beside, err = h.beside(ctx, st, begin, w.For)
 	return err
 }

@@ -42,7 +42,7 @@ func OutputRange(w wish.Wish) plan.Output {
 	}
 	var trials []trial
 	for _, n := range plan.Counts(max(1, most/3), most, outputLoads) {
-		for _, final := range plan.Openings(air, outputSettings) {
+		for _, final := range plan.Openings(air, outputSettings, plan.Floor) {
 			trials = append(trials, trial{n, final})
 		}
 	}

@@ -58,10 +58,23 @@ var finals = []float64{1. / 4, 1. / 2, 1. / 3, 2. / 3, 0.2, 0.4, 0.6, 0.3, 0.75}
 // inlet on one stove and a twentieth on another. Less heat is had with less wood.
 const Floor = 1. / 5
 
+// Lowest is the least opening that a wish's fire is turned down to: [Floor], or as low as
+// this stove's own burns were clean.
+func Lowest(w wish.Wish) float64 {
+	if w.Lowest > 0 && w.Lowest < Floor {
+		return w.Lowest
+	}
+	return Floor
+}
+
 // Openings are at most n final settings of a control worth trying, as it is
-// marked.
-func Openings(c stove.Control, n int) []float64 {
+// marked, none lower than the lowest. What lies under [Floor] comes first: it is known to
+// hold.
+func Openings(c stove.Control, n int, lowest float64) []float64 {
 	tried := finals
+	if lowest < Floor-sameOpening {
+		tried = append([]float64{lowest, math.Sqrt(lowest * Floor)}, finals...)
+	}
 	if c.Scale.Kind == stove.Notches {
 		tried = c.Scale.Steps()
 		n = len(tried)
@@ -69,7 +82,7 @@ func Openings(c stove.Control, n int) []float64 {
 	const nearlyOpen = 0.8 // no setting to leave a fire at
 	var out []float64
 	for _, o := range tried {
-		if o = c.Scale.Nearest(o); o >= Floor-sameOpening && o < nearlyOpen && len(out) < n && !slices.Contains(out, o) {
+		if o = c.Scale.Nearest(o); o >= min(lowest, Floor)-sameOpening && o < nearlyOpen && len(out) < n && !slices.Contains(out, o) {
 			out = append(out, o)
 		}
 	}

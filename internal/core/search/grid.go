@@ -163,7 +163,7 @@ func (s search) lays() []fire.Lay {
 // airs adds every way to set the air of a load.
 func (s search) airs(out []plan.Recipe, m mesh, r plan.Recipe) []plan.Recipe {
 	air, _ := s.Stove.MainAir()
-	brisks, finals := s.brisks(r.Most, s.charring()), plan.Openings(air, m.openings)
+	brisks, finals := s.brisks(r.Most, s.charring()), plan.Openings(air, m.openings, plan.Lowest(s.Wish))
 	if s.Fixed.Brisk > 0 {
 		brisks = []float64{s.Fixed.Brisk}
 	}

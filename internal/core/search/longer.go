@@ -134,7 +134,7 @@ func (s search) waysToFeed(v verdict) []plan.Later {
 	}
 	air, _ := s.Stove.MainAir()
 	finals, shares := []float64{v.Final}, briskShares[:feedBrisks]
-	for _, o := range plan.Openings(air, feedFinals) {
+	for _, o := range plan.Openings(air, feedFinals, plan.Lowest(s.Wish)) {
 		if o < v.Brisk && !slices.Contains(finals, o) {
 			finals = append(finals, o)
 		}

@@ -55,7 +55,7 @@ func (s search) refuse(verdicts []verdict) *wish.Refusal {
 		return s.refuseFixed(verdicts)
 	}
 	if len(verdicts) == 0 {
-		if air, ok := s.Stove.MainAir(); ok && len(plan.Openings(air, 1)) == 0 {
+		if air, ok := s.Stove.MainAir(); ok && len(plan.Openings(air, 1, plan.Floor)) == 0 {
 			return wish.Refuse(NoSetting, reason.Text(air.Name))
 		}
 		return wish.Refuse(TooFewPieces)

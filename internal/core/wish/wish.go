@@ -51,6 +51,7 @@ type Wish struct {
 	Starter  fire.Starter  // what the kindling is lit with; empty: a wax block
 	Beside   []fire.Beside // what another stove in the same space gives meanwhile
 	Known    *belief.Prior // of the stove, by its burns; nil: what is usual
+	Lowest   float64       // opening of the main air at which its burns were clean, under which none is tried; 0: not known
 	Fixed    Fixed         // what the owner wants done in their own way
 	Embers   bool          // coals are wanted at the end, that light the next load without kindling
 	Seldom   bool          // whoever is there looks in about every half hour only, once it is lit
