@@ -159,7 +159,7 @@ func TestRules(t *testing.T) {
 		"smoke from a cold flue": {0, 0.4, "0 air 1; 0 wet 5; 0 lit; 14 smoke grey; 14 probe 110; 14 door shut", 15, nil, coach.Smoulders},
 		"smoke for too long":     {0, 0.7, onCoals + "15 probe 280; 15 black; 16 air 0.4; 40 smoke grey; 40 probe 240", 41, nil, coach.SmokeLong},
 		"a whistle":              {0, 0, stands + "21 whistle", 22, nil, coach.Whistles},
-		"the glass blackens": {0, 0.7, onCoals + "12 probe 280; 15 black; 15 air 0.5; 22 air 0.15; 40 probe 250; 41 glass-edge", 42, cool, coach.GlassBlackens},
+		"the glass blackens":     {0, 0.7, onCoals + "12 probe 280; 15 black; 15 air 0.5; 22 air 0.15; 40 probe 250; 41 glass-edge", 42, cool, coach.GlassBlackens},
 		"it did, and the air was opened since": {0, 0.7, onCoals + "12 probe 280; 15 black; 15 air 0.5; 22 air 0.15; 40 probe 250; 41 glass-edge; 42 air 0.3", 44, cool,
 			coach.Fine},
 		"the catalyst engaged too early": {1, 0.8,

@@ -53,7 +53,10 @@ func brought(p plan.Plan, k plan.StepKind) (plan.Beside, bool) {
 // A room blower goes on once the stove is warm and brings heat; it is off at the match, off
 // again at a load, and stays off where people sleep or the room is warm already.
 func TestTheBlower(t *testing.T) {
-	p := kitchen(t, func(w *wish.Wish) { with(&w.Stove, stove.Blower, "Room blower"); w.Outdoor, w.OneLoad, w.For = -6, false, 8*time.Hour })
+	p := kitchen(t, func(w *wish.Wish) {
+		with(&w.Stove, stove.Blower, "Room blower")
+		w.Outdoor, w.OneLoad, w.For = -6, false, 8*time.Hour
+	})
 	s, ok := stepOf(p, plan.BlowIt)
 	require.True(t, ok)
 	b, _ := brought(p, plan.BlowIt)
@@ -72,8 +75,11 @@ func TestTheBlower(t *testing.T) {
 	}
 	for name, change := range map[string]func(*wish.Wish){
 		"no blower": func(*wish.Wish) {},
-		"asleep":    func(w *wish.Wish) { with(&w.Stove, stove.Blower, "Room blower"); w.Aim, w.Start = wish.Overnight, wish.GoodCoals },
-		"warm":      func(w *wish.Wish) { with(&w.Stove, stove.Blower, "Room blower"); w.Outdoor, w.Room = 16, 22 },
+		"asleep": func(w *wish.Wish) {
+			with(&w.Stove, stove.Blower, "Room blower")
+			w.Aim, w.Start = wish.Overnight, wish.GoodCoals
+		},
+		"warm": func(w *wish.Wish) { with(&w.Stove, stove.Blower, "Room blower"); w.Outdoor, w.Room = 16, 22 },
 	} {
 		p := kitchen(t, change)
 		_, is := stepOf(p, plan.BlowIt)

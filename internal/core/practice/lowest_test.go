@@ -38,7 +38,7 @@ func TestLowest(t *testing.T) {
 		"once lower, once higher":        {[]practice.Burn{left(0.05), left(0.15)}, 0.15},
 		"lower smouldered":               {[]practice.Burn{left(0.05, smoulders), left(0.12), left(0.12)}, 0.12},
 		"smoke was seen":                 {[]practice.Burn{left(0.1, smoked), left(0.1, smoked), left(0.1)}, 0},
-		"too far, by the review":         {[]practice.Burn{left(0.1, tooFar), left(0.1), left(0.15)}, 0},
+		"too far, by the review":         {[]practice.Burn{left(0.1, tooFar), left(0.1), left(0.15)}, 0.15},
 		"hardly any wood":                {[]practice.Burn{left(0.1, small), left(0.1, small)}, 0},
 		"shut altogether says nothing":   {[]practice.Burn{left(0), left(0)}, 0},
 		"four of five":                   {[]practice.Burn{left(0.1), left(0.1), left(0.1, smoulders), left(0.1), left(0.1)}, 0.1},
