@@ -34,6 +34,8 @@ func Fixed(w wish.Wish, loc lang.Locale) string {
 	add(f.Main > 0, loc.F("%s%s on the coals", Pieces(f.Main, loc), named(f.MainOf)))
 	add(f.Main == wish.NoLoad, loc.T("nothing on the coals"))
 	add(f.Main == 0 && named(f.MainOf) != "", loc.F("wood%s on the coals", named(f.MainOf)))
+	add(f.Each == 1, loc.T("a log at a time"))
+	add(f.Each > 1, loc.F("%s at a time", Pieces(f.Each, loc)))
 	add(f.Direction != "", loc.T(Direction(f.Direction)))
 	add(f.Brisk > 0, loc.F("%s at %s to char", units.LowerFirst(air.Name), Mark(air.Scale, f.Brisk, loc)))
 	add(f.Final > 0, loc.F("left at %s", Mark(air.Scale, f.Final, loc)))

@@ -145,10 +145,13 @@ var (
 	}
 	Starters = words[fire.Starter]{
 		{Key: fire.WaxBlock, Name: "wax and wood-fibre block"},
+		{Key: fire.TwoBlocks, Name: "two blocks, above and below"},
 		{Key: fire.Paper, Name: "loose paper"},
+		{Key: fire.Knots, Name: "knotted paper"},
 		{Key: fire.Gel, Name: "gel"},
 		{Key: fire.Torch, Name: "gas torch"},
 		{Key: fire.HotAir, Name: "hot air"},
+		{Key: fire.Igniter, Name: "built-in igniter"},
 	}
 	Covers = words[wood.Cover]{
 		{Key: wood.Roof, Name: "under a roof, open at the sides"},

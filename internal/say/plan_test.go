@@ -446,3 +446,20 @@ func TestAPlanForEveryLay(t *testing.T) {
 	_, err = best(w)
 	assert.Contains(t, say.Error(err, lang.Metric), `no lay called "pyramid"`)
 }
+
+// Every starter but a block that is only lit says what is done with it, and one that is built in
+// leaves the door on the latch.
+func TestWhatIsDoneWithAStarter(t *testing.T) {
+	said := map[string]bool{}
+	for _, row := range fire.Starters {
+		w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold)
+		w.OneLoad, w.Starter = true, row.Key
+		p, err := search.Best(context.Background(), w, search.Quick, nil)
+		require.NoError(t, err)
+		in := say.Steps(p, lang.Metric)[0]
+		assert.Equal(t, row.Latched, strings.Contains(in.Do, "on the latch"), in.Do)
+		assert.False(t, said[in.Sign], "%s is an act of its own: %s", row.Key, in.Sign)
+		said[in.Sign] = true
+		assert.NotEmpty(t, say.Starters.Name(row.Key))
+	}
+}

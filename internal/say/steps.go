@@ -99,6 +99,9 @@ func (p speaker) light(in *Instruction) {
 			p.loc.Mass(p.Kindling.Mass()), Pieces(p.First, p.loc), p.of(p.FirstOf)+p.split(), p.loc.Mass(mass), Direction(p.Direction)) + p.doorToLight()
 		in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the air first; rake what coals there are into a heap where the air comes in, ") +
 			p.loc.T("kindling on them, then the smallest piece.") + p.litBy())
+		if p.Kindling.StarterKind != "" {
+			in.Sign += p.starting()
+		}
 		in.Why = p.loc.T("So few coals do not light big wood: it would lie there and smoke. The kindling does.") + p.stay()
 		return
 	}
@@ -107,13 +110,37 @@ func (p speaker) light(in *Instruction) {
 		lay = onePieceFormats[p.Lay]
 	}
 	in.Do = p.loc.F(lay, Pieces(p.First, p.loc)+p.of(p.FirstOf)+p.split(), Direction(p.Direction), p.loc.Mass(p.Kindling.Mass())) + p.doorToLight()
-	in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the controls before you light."))
+	in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the controls before you light.") + p.starting())
 	in.Why = whyLay(p.Lay, p.loc) + p.stay()
+}
+
+// startings tell what is done with each starter; a block is only lit.
+var startings = map[fire.Starter]lang.Message{
+	fire.TwoBlocks: " One block on the kindling, one under it: light both.",
+	fire.Paper:     " Loose sheets, free ends out; nothing glossy.",
+	fire.Knots:     " Knot the sheets and tuck them among the kindling; nothing glossy.",
+	fire.Gel:       " A spoonful in two places. Cap on and bottle away before the match.",
+	fire.Torch:     " Hold the torch low under the kindling until the wood itself burns: two or three minutes.",
+	fire.HotAir:    " Hold the hot air to the kindling until flames stand, then take it away.",
+	fire.Igniter:   " Press its button and leave the door on the latch until its cycle ends: about twelve minutes.",
+}
+
+// starting is what is done with the starter.
+func (p speaker) starting() string {
+	m, ok := startings[p.Wish.Starter]
+	if !ok {
+		return ""
+	}
+	return p.loc.T(m)
 }
 
 // doorToLight says how the door stands while the fire is lit, by the rule or the manual.
 func (p speaker) doorToLight() string {
-	switch p.Wish.Stove.Manual.Door {
+	door := p.Wish.Stove.Manual.Door
+	if p.Wish.Starter.Row().Latched && p.Wish.Stove.Ajar() {
+		door = stove.DoorLatch
+	}
+	switch door {
 	case stove.DoorLatch:
 		return p.loc.T(", door on the latch")
 	case stove.DoorShut:

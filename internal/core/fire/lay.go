@@ -72,28 +72,48 @@ var geometries = func() map[Lay]geometry {
 // A Starter is what is lit first.
 type Starter string
 
-// The starters. HotAir is assisted ignition, built into the stove or held to it.
+// The starters. HotAir is held to the kindling by hand; an Igniter is built into the stove.
 const (
-	Paper    Starter = "paper"
-	WaxBlock Starter = "wax-block"
-	Gel      Starter = "gel"
-	Torch    Starter = "torch"
-	HotAir   Starter = "hot-air"
+	Paper     Starter = "paper"
+	Knots     Starter = "knotted-paper"
+	WaxBlock  Starter = "wax-block"
+	TwoBlocks Starter = "two-blocks" // one above and one below
+	Gel       Starter = "gel"
+	Torch     Starter = "torch"
+	HotAir    Starter = "hot-air"
+	Igniter   Starter = "igniter"
 )
 
-// Starters lists the starters with their heat and duration. Paper is
-// four loose sheets; the others are one block, a spoonful, a blow of the torch
-// and an 1.5 kW element.
-var Starters = []struct {
-	Key  Starter
-	Heat units.Joule
-	For  time.Duration
-}{
-	{WaxBlock, 0.9e6, 9 * time.Minute},
-	{Paper, 0.6e6, 3 * time.Minute},
-	{Gel, 0.5e6, 5 * time.Minute},
-	{Torch, 0.45e6, 3 * time.Minute},
-	{HotAir, 0.72e6, 8 * time.Minute},
+// A StarterRow is a starter with its heat and how long it burns, or is held.
+type StarterRow struct {
+	Key     Starter
+	Heat    units.Joule
+	For     time.Duration
+	Below   bool // it lights from below, and nothing else: no lay that is lit on top
+	Latched bool // the door stands on its latch while it works
+}
+
+// Starters lists the starters. Paper is four sheets, knots of them burn slower; the others are
+// one block, a spoonful, a blow of the torch, and elements of 1.5 and 1.2 kW.
+var Starters = []StarterRow{
+	{Key: WaxBlock, Heat: 0.9e6, For: 9 * time.Minute},
+	{Key: TwoBlocks, Heat: 1.8e6, For: 9 * time.Minute},
+	{Key: Paper, Heat: 0.6e6, For: 3 * time.Minute},
+	{Key: Knots, Heat: 0.6e6, For: 5 * time.Minute},
+	{Key: Gel, Heat: 0.5e6, For: 5 * time.Minute},
+	{Key: Torch, Heat: 0.45e6, For: 3 * time.Minute, Below: true},
+	{Key: HotAir, Heat: 0.72e6, For: 8 * time.Minute},
+	{Key: Igniter, Heat: 0.86e6, For: 12 * time.Minute, Below: true, Latched: true},
+}
+
+// Row describes a starter; the zero row of one that is none.
+func (s Starter) Row() StarterRow {
+	for _, k := range Starters {
+		if k.Key == s {
+			return k
+		}
+	}
+	return StarterRow{}
 }
 
 // Known tells whether s is one of [Starters].
@@ -101,10 +121,6 @@ func (s Starter) Known() bool { _, _, ok := s.heat(); return ok }
 
 // heat returns the starter's heat in J and its duration in s.
 func (s Starter) heat() (joules, seconds float64, ok bool) {
-	for _, k := range Starters {
-		if k.Key == s {
-			return float64(k.Heat), k.For.Seconds(), true
-		}
-	}
-	return 0, 0, false
+	k := s.Row()
+	return float64(k.Heat), k.For.Seconds(), k.Key != ""
 }

@@ -187,6 +187,12 @@ func (b builder) whenLit(blind time.Duration) []Step {
 			s.Fire.When.After, s.Fire.When.Latest = min(blind, most), 0
 		}
 	}
+	if cycle := b.Starter.Row(); cycle.Latched && b.Start == wish.Cold { // the door is not touched before its cycle ends
+		s.Fire.When.After = max(s.Fire.When.After, cycle.For)
+		if s.Fire.When.Latest > 0 {
+			s.Fire.When.Latest = max(s.Fire.When.Latest, cycle.For)
+		}
+	}
 	if !b.Stove.Ajar() {
 		if s.Fire.Do = s.Fire.Do[1:]; len(s.Fire.Do) == 0 {
 			return nil

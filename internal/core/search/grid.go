@@ -111,6 +111,9 @@ func (s search) loads(out []plan.Recipe, m mesh, r plan.Recipe) []plan.Recipe {
 				continue
 			}
 			for _, r.Lay = range s.lays() {
+				if r.Lay == fire.OpenV && r.First < 2 && s.Lay == "" {
+					continue // a V is made of two
+				}
 				out = s.airs(out, m, r)
 			}
 		}
@@ -143,6 +146,9 @@ func (s search) mains(m mesh, r plan.Recipe) []int {
 		return []int{s.Fixed.Main}
 	}
 	out := plan.Counts(1, s.MostPieces(r.MainOf), m.mains)
+	if s.Fixed.Each > 0 {
+		out = []int{s.Fixed.Each}
+	}
 	if s.Start.FirstFire() {
 		return append([]int{0}, out...)
 	}
@@ -156,6 +162,8 @@ func (s search) lays() []fire.Lay {
 		return []fire.Lay{fire.OnCoals}
 	case s.Lay != "":
 		return []fire.Lay{s.Lay}
+	case s.Starter.Row().Below:
+		return []fire.Lay{fire.OpenV, fire.LeanTo, fire.BottomUp}
 	}
 	return []fire.Lay{fire.TopDown, fire.Raft}
 }

@@ -15,6 +15,9 @@ import (
 // next goes on: a last flame, or none.
 var feedLefts = []float64{0.1, 0.04}
 
+// feedsAtATime are they where a piece goes on at a time.
+var feedsAtATime = []float64{0.4, 0.25, 0.1}
+
 const (
 	worthAFeed = 0.1 // of merit, that a further load must be better by
 	// and of kelvin-hours under the band: less smoke for each kilogram, because
@@ -96,7 +99,11 @@ func (s search) fed(ctx context.Context, v verdict) []verdict {
 	tries := s.waysToFeed(v)
 	before := len(s.steps(v))
 	branches := map[float64]fire.Branch{}
-	for _, left := range feedLefts {
+	for _, t := range tries {
+		left := t.Left
+		if _, is := branches[left]; is {
+			continue
+		}
 		with := v
 		with.later = append(slices.Clone(v.later), plan.Later{Pieces: 1, Left: left, Brisk: v.Brisk, Final: v.Final})
 		branches[left] = fire.RunTo(s.Setup(), s.moves(s.steps(with)), before, s.options())
@@ -129,6 +136,10 @@ func (s search) waysToFeed(v verdict) []plan.Later {
 	if kilos := s.Fixed.Most; kilos > 0 {
 		most = min(most, int((float64(kilos)-v.kilos)/float64(stack.PieceMass)+1e-9))
 	}
+	least, lefts := 1, feedLefts
+	if each := s.Fixed.Each; each > 0 { // a log goes on while the one before still flames: two or three make a fire
+		most, least, lefts = min(most, each), min(most, each), feedsAtATime
+	}
 	if most < 1 {
 		return nil
 	}
@@ -146,8 +157,8 @@ func (s search) waysToFeed(v verdict) []plan.Later {
 		shares = shares[:1]
 	}
 	var tries []plan.Later
-	for _, left := range feedLefts {
-		for _, pieces := range plan.Counts(1, most, feedPieces) {
+	for _, left := range lefts {
+		for _, pieces := range plan.Counts(least, most, feedPieces) {
 			for _, brisk := range s.brisks(v.Brisk, shares) {
 				for _, final := range finals {
 					if final = air.Scale.Nearest(final); final < brisk {

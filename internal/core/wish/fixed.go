@@ -18,6 +18,7 @@ type Fixed struct {
 	Direction stove.Direction // empty: whichever is best
 	Brisk     float64         // opening of the main air that wood chars with; 0: as is best
 	Final     float64         // and at the end of the turn-down; 0: as is best
+	Each      int             // pieces at a time on the coals, then as later loads; 0: as many as is best
 	Most      units.Kilogram  // of wood in all, kindling left out; 0: as much as serves
 }
 
@@ -61,7 +62,7 @@ func (w Wish) refusedFixed() *Refusal {
 	if !fits(main) || w.Start.FirstFire() && !fits(first) {
 		return refuse(FixedWay, reason.Term(string(f.Direction)), reason.Size(w.Stove.LongestPiece(f.Direction)))
 	}
-	if r := w.tooMany(f.Main, main); r != nil {
+	if r := w.tooMany(max(f.Main, f.Each), main); r != nil {
 		return r
 	}
 	if r := w.tooMany(f.First, first); r != nil && w.Start.FirstFire() {

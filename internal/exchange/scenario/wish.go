@@ -49,7 +49,8 @@ type ownDoc struct {
 	Direction string `json:"direction"`
 	CharAt    text   `json:"char_at"` // in the main air's own marks
 	LeaveAt   text   `json:"leave_at"`
-	Most      text   `json:"most"` // of wood in all, kindling left out
+	Each      int    `json:"at_a_time"` // pieces, of every load on the coals
+	Most      text   `json:"most"`      // of wood in all, kindling left out
 }
 
 // ParseWish reads a scenario as a wish for a plan: its stove, flue, house,
@@ -137,6 +138,9 @@ func (p *parser) own(d ownDoc, w *wish.Wish) {
 		if *s.into = read(p, s.field, air.Scale.Parse, string(s.typed)); *s.into <= 0 {
 			p.fail(s.field, errors.New("a fire is not left shut; a quarter would do"))
 		}
+	}
+	if f.Each = d.Each; f.Each < 0 || f.Each > 0 && f.Main > 0 && f.Each != f.Main {
+		p.fail("plan.own.at_a_time", errors.New("1 would do, for a log at a time; or nothing, and it is found"))
 	}
 	if d.Most != "" {
 		if f.Most = read(p, "plan.own.most", mass, string(d.Most)); f.Most <= 0 {
