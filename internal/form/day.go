@@ -13,6 +13,7 @@ type Window struct {
 	Best  int64 `json:"best"`
 	Until int64 `json:"until"`
 	Fire  Plan  `json:"fire"`
+	Night bool  `json:"night,omitempty"`
 }
 
 // WindowOf writes one.
@@ -22,6 +23,7 @@ func WindowOf(v day.Window) Window {
 		Best:  int64(v.Best),
 		Until: int64(v.Until),
 		Fire:  PlanOf(v.Fire),
+		Night: v.Night,
 	}
 }
 
@@ -32,6 +34,7 @@ func (f Window) Core() day.Window {
 		Best:  time.Duration(f.Best),
 		Until: time.Duration(f.Until),
 		Fire:  f.Fire.Core(),
+		Night: f.Night,
 	}
 }
 

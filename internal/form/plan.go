@@ -186,6 +186,27 @@ func (f Plan) trust() plan.Trust {
 	return f.Trust.Core()
 }
 
+// Extra is the written form of a [plan.Extra].
+type Extra struct {
+	Kind  string  `json:"kind"`
+	Heat  float64 `json:"heat_j"`
+	Room  float64 `json:"room_warmer_k"`
+	Coals float64 `json:"coals_more_kg"`
+	Smoke float64 `json:"smoke_more_g"`
+	Burns bool    `json:"burns,omitempty"`
+	Glows bool    `json:"glows,omitempty"`
+}
+
+// ExtraOf writes one.
+func ExtraOf(v plan.Extra) Extra {
+	return Extra{string(v.Kind), float64(v.Heat), v.Room, float64(v.Coals), v.Smoke, v.Burns, v.Glows}
+}
+
+// Core is what it was written from.
+func (f Extra) Core() plan.Extra {
+	return plan.Extra{Kind: plan.StepKind(f.Kind), Heat: units.Joule(f.Heat), Room: f.Room, Coals: units.Kilogram(f.Coals), Smoke: f.Smoke, Burns: f.Burns, Glows: f.Glows}
+}
+
 // Plan is the written form of a [plan.Plan].
 type Plan struct {
 	Wish      Wish      `json:"wish"`
@@ -209,6 +230,7 @@ type Plan struct {
 	Before    Before    `json:"before"`
 	Trust     Trust     `json:"trust,omitzero"`
 	NearHot   bool      `json:"near_hot,omitempty"` // read only: of plans that were burnt in four variations
+	Extras    []Extra   `json:"extras,omitempty"`
 	IfDry     *Summary  `json:"if_dry,omitempty"`
 	Tried     int       `json:"tried"`
 	Cold      float64   `json:"cold_kelvin_hours"`
@@ -237,6 +259,7 @@ func PlanOf(v plan.Plan) Plan {
 		Air:       v.Air,
 		Before:    BeforeOf(v.Before),
 		Trust:     TrustOf(v.Trust),
+		Extras:    all(v.Extras, ExtraOf),
 		IfDry:     pointer(v.IfDry, SummaryOf),
 		Tried:     v.Tried,
 		Cold:      v.Cold,
@@ -266,6 +289,7 @@ func (f Plan) Core() plan.Plan {
 		Air:       f.Air,
 		Before:    f.Before.Core(),
 		Trust:     f.trust(),
+		Extras:    all(f.Extras, Extra.Core),
 		IfDry:     pointer(f.IfDry, Summary.Core),
 		Tried:     f.Tried,
 		Cold:      f.Cold,

@@ -65,18 +65,19 @@ type Fixed struct {
 	Direction string  `json:"direction,omitempty"`
 	Brisk     float64 `json:"char_at,omitempty"`
 	Final     float64 `json:"leave_at,omitempty"`
+	Each      int     `json:"at_a_time,omitempty"`
 	Most      float64 `json:"most_kg,omitempty"`
 }
 
 // FixedOf writes one.
 func FixedOf(v wish.Fixed) Fixed {
-	return Fixed{v.First, v.Main, v.FirstOf, v.MainOf, string(v.Direction), v.Brisk, v.Final, float64(v.Most)}
+	return Fixed{v.First, v.Main, v.FirstOf, v.MainOf, string(v.Direction), v.Brisk, v.Final, v.Each, float64(v.Most)}
 }
 
 // Core is what it was written from.
 func (f Fixed) Core() wish.Fixed {
 	return wish.Fixed{First: f.First, Main: f.Main, FirstOf: f.FirstOf, MainOf: f.MainOf, Direction: stove.Direction(f.Direction),
-		Brisk: f.Brisk, Final: f.Final, Most: units.Kilogram(f.Most)}
+		Brisk: f.Brisk, Final: f.Final, Each: f.Each, Most: units.Kilogram(f.Most)}
 }
 
 // Target is the written form of a [wish.Target].
@@ -122,6 +123,7 @@ type Wish struct {
 	Fixed    Fixed     `json:"fixed,omitzero"`
 	Embers   bool      `json:"coals_wanted,omitempty"`
 	Seldom   bool      `json:"looks_seldom,omitempty"`
+	Lowest   float64   `json:"lowest_clean,omitempty"`
 	Target   Target    `json:"target,omitzero"`
 }
 
@@ -155,6 +157,7 @@ func WishOf(v wish.Wish) Wish {
 		Fixed:    FixedOf(v.Fixed),
 		Embers:   v.Embers,
 		Seldom:   v.Seldom,
+		Lowest:   v.Lowest,
 		Target:   TargetOf(v.Target),
 	}
 }
@@ -189,6 +192,7 @@ func (f Wish) Core() wish.Wish {
 		Fixed:    f.Fixed.Core(),
 		Embers:   f.Embers,
 		Seldom:   f.Seldom,
+		Lowest:   f.Lowest,
 		Target:   f.Target.Core(),
 	}
 }

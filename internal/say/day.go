@@ -41,7 +41,12 @@ func Day(d day.Day, loc lang.Locale) []string {
 }
 
 // Window is what a window of a day begins with: "load on the coals".
-func Window(w day.Window, loc lang.Locale) string { return loc.T(Starts.Short(w.Fire.Wish.Start)) }
+func Window(w day.Window, loc lang.Locale) string {
+	if w.Night {
+		return loc.T("for the night, ") + loc.T(Starts.Short(w.Fire.Wish.Start))
+	}
+	return loc.T(Starts.Short(w.Fire.Wish.Start))
+}
 
 // An Advice is what to do now, and why.
 type Advice struct{ Do, Why string }

@@ -219,7 +219,7 @@ func (p speaker) firstOfAll() string {
 		parts = append(parts, p.loc.T("Extraction fans off, and they stay off while it burns."))
 	}
 	switch {
-	case h.Window && p.beside(plan.ShutWindow).Kind != "":
+	case h.Window && p.extra(plan.ShutWindow).Kind != "":
 		parts = append(parts, p.loc.T("A window on the stove's level open a crack, until the flue draws by itself."))
 	case h.Window:
 		parts = append(parts, p.loc.T("A window on the stove's level open a crack, and it stays so while it burns."))

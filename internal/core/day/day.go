@@ -26,6 +26,7 @@ type Window struct {
 	Best  time.Duration
 	Until time.Duration
 	Fire  plan.Plan // the burn that begins then
+	Night bool      // it is for the night, or an absence as long
 }
 
 // A Day is a schedule of cycles that keeps the room in its band, or says what
@@ -75,6 +76,11 @@ func Plan(ctx context.Context, w wish.Wish, span time.Duration, effort search.Ef
 	r := run{ctx: ctx, Day: Day{Every: every, Wish: w}, w: w, span: span, effort: effort, meter: m, room: house.Settled(w.Room)}
 	for at := time.Duration(0); at < span; at += every {
 		r.Room = append(r.Room, r.room.Air)
+		if n, due := r.nightDue(at); due {
+			if err := r.bank(at, n); err != nil {
+				return Day{}, err
+			}
+		}
 		if r.due(at) {
 			if err := r.load(at); err != nil {
 				return Day{}, err
@@ -108,6 +114,7 @@ type run struct {
 	room    house.Room
 	burning *plan.Plan
 	begun   time.Duration
+	banked  time.Duration // until when a night is provided for
 	retry   time.Duration // when a load is tried again that could not be planned
 }
 
@@ -125,6 +132,8 @@ func (r *run) due(at time.Duration) bool {
 func (r *run) load(at time.Duration) error {
 	by, somebody := r.w.There.At(at)
 	switch {
+	case at < r.banked && !somebody:
+		return nil // the night is provided for
 	case !somebody || by.To-at < plan.LoadTakes:
 		r.Missed++
 		return nil
@@ -132,7 +141,15 @@ func (r *run) load(at time.Duration) error {
 		return nil
 	}
 	next := r.wishAt(at)
-	p, err := search.Best(r.ctx, next, r.effort, r.meter)
+	var p plan.Plan
+	var err error
+	n, night := r.nightAfter(at)
+	banked := false
+	if night && r.banked < n.until && n.load-at <= longFire && r.alone(at, n.until) < r.w.Low-holdsAlone {
+		p, banked, err = r.evening(at, next, n)
+	} else {
+		p, err = search.Best(r.ctx, next, r.effort, r.meter)
+	}
 	var refused *wish.Refusal
 	if errors.As(err, &refused) {
 		r.Refused, r.retry = refused, at+tryAgain
@@ -141,11 +158,20 @@ func (r *run) load(at time.Duration) error {
 	if err != nil {
 		return err
 	}
-	r.Windows = append(r.Windows, window(at, by, p))
-	r.Wood += p.Mass()
-	r.w.Wood, r.w.Others, r.w.Kindling = left(next, p)
-	r.burning, r.begun = &p, at
+	win := window(at, by, p)
+	if win.Night = banked; banked {
+		r.banked = n.until
+	}
+	r.took(win, next)
 	return nil
+}
+
+// took is a load that is planned: what it burns is gone from the stacks.
+func (r *run) took(win Window, asked wish.Wish) {
+	r.Windows = append(r.Windows, win)
+	r.Wood += win.Fire.Mass()
+	r.w.Wood, r.w.Others, r.w.Kindling = left(asked, win.Fire)
+	r.burning, r.begun = &win.Fire, win.Best
 }
 
 // window is when a load is due. Nobody loads before they are there, or so late

@@ -1,6 +1,7 @@
 package day_test
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -60,7 +61,7 @@ func TestADayOfCycles(t *testing.T) {
 	assert.LessOrEqual(t, len(m.Windows), len(d.Windows))
 
 	out := w
-	out.There = when.Presence{{To: 2 * time.Hour}, {From: 10 * time.Hour, To: 15 * time.Hour}}
+	out.There = when.Presence{{To: 2 * time.Hour}, {From: 6*time.Hour + 30*time.Minute, To: 15 * time.Hour}}
 	away, err := day.Plan(t.Context(), out, 14*time.Hour, someEffort, nil)
 	require.NoError(t, err)
 	for _, win := range away.Windows {
@@ -141,4 +142,43 @@ func TestWhatToDoNow(t *testing.T) {
 	assert.Equal(t, day.Look, day.Advise(unknown).Do)
 	unknown.Outdoor = func(time.Duration) units.Celsius { return 25 }
 	assert.Equal(t, day.Never, day.Advise(unknown).Do)
+}
+
+// An evening, a night and a morning are one chain: the evening's last load leaves the coals that
+// the night's needs, the night's those for the morning, and nobody has to be there in between.
+func TestEveningNightAndMorning(t *testing.T) {
+	w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold)
+	w.Outdoor, w.Room, w.Low, w.High, w.House.Given = -5, 16, 18, 22, 140
+	chained := someEffort
+	chained.Worlds = 20 // one unsafe of six would be too many
+	w.There = when.Presence{{To: 6 * time.Hour}, {From: 12 * time.Hour, To: 18 * time.Hour}}
+	d, err := day.Plan(t.Context(), w, 17*time.Hour, chained, nil)
+	require.NoError(t, err)
+	require.Nil(t, d.Refused)
+	nights := slices.IndexFunc(d.Windows, func(win day.Window) bool { return win.Night })
+	require.Positive(t, nights, "an evening before it")
+	evening, night := d.Windows[nights-1], d.Windows[nights]
+	assert.GreaterOrEqual(t, night.Best, 3*time.Hour+15*time.Minute)
+	assert.LessOrEqual(t, night.Until, 5*time.Hour, "an hour to see it burn")
+	assert.NotEqual(t, wish.Cold, night.Fire.Wish.Start, "on the evening's coals")
+	assert.True(t, evening.Fire.Wish.Embers, "that were wanted")
+	assert.True(t, night.Fire.Wish.Embers)
+	assert.False(t, night.Fire.Unsafe())
+	require.Greater(t, len(d.Windows), nights+1, "a morning after it")
+	morning := d.Windows[nights+1]
+	assert.GreaterOrEqual(t, morning.Best, 12*time.Hour)
+	assert.NotEqual(t, wish.Cold, morning.Fire.Wish.Start, "on the night's coals")
+
+	mild := w
+	mild.Outdoor, mild.Room = 15, 20
+	m, err := day.Plan(t.Context(), mild, 17*time.Hour, chained, nil)
+	require.NoError(t, err)
+	assert.False(t, slices.ContainsFunc(m.Windows, func(win day.Window) bool { return win.Night }), "a house that holds by itself needs no fire at night")
+	asleep := w
+	asleep.There = when.Presence{{To: 6 * time.Hour}} // and nobody for the rest of it
+	s, err := day.Plan(t.Context(), asleep, 15*time.Hour, chained, nil)
+	require.NoError(t, err)
+	last := s.Windows[len(s.Windows)-1]
+	assert.True(t, last.Night)
+	assert.False(t, last.Fire.Wish.Embers, "nobody lights on its coals")
 }

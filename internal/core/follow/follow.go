@@ -154,7 +154,7 @@ func Plan(p plan.Plan, b burn.Burn, seen Seen, now time.Time) Progress {
 	for f.Done > 0 && f.Done < len(p.Steps) && f.stands(p.Steps[f.Done]) {
 		f.Done++
 	}
-	for f.Done > 0 && f.Done < len(p.Steps) && f.passed(p.Steps[f.Done], now.Sub(since)) && (f.Done < len(p.Steps)-1 || p.Steps[f.Done].Kind.Beside()) {
+	for f.Done > 0 && f.Done < len(p.Steps) && f.passed(p.Steps[f.Done], now.Sub(since)) && (f.Done < len(p.Steps)-1 || p.Steps[f.Done].Kind.Extra()) {
 		f.Done++
 	}
 	if f.Done < len(p.Steps) {
@@ -195,7 +195,7 @@ func (f *following) done(e burn.Entry) int {
 		found = f.Done
 	}
 	// What is besides the fire may be left out.
-	for i := f.Done; found < 0 && i < len(f.Steps)-1 && f.Steps[i].Kind.Beside(); i++ {
+	for i := f.Done; found < 0 && i < len(f.Steps)-1 && f.Steps[i].Kind.Extra(); i++ {
 		if f.does(f.Steps[i+1], e) {
 			found = i + 1
 		}
@@ -246,7 +246,7 @@ const besideFor = 20 * time.Minute
 // coals before its sign came: then the next load is what is waited for.
 func (f *following) passed(s plan.Step, waited time.Duration) bool {
 	t := s.Fire.When
-	if s.Kind.Beside() {
+	if s.Kind.Extra() {
 		return f.besidePassed(s, waited)
 	}
 	if t.PassedBy <= 0 || waited < t.After || f.burn.IsOut(f.now) {

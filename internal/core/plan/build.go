@@ -52,7 +52,7 @@ func Make(w wish.Wish, r Recipe, later []Later, burnt fire.Result, worlds int) P
 	}
 	bare := p
 	p.settle(p.besides(p.keepCoals(burnt)), worlds)
-	if len(p.Besides) > 0 && p.Unsafe() { // not for a little more heat
+	if len(p.Extras) > 0 && p.Unsafe() { // not for a little more heat
 		bare.settle(bare.keepCoals(burnt), worlds)
 		p = bare
 	}

@@ -153,10 +153,10 @@ func (p Plan) checkSelf() error {
 	case !within(0, huge, p.Air) || !within(-huge, huge, p.Cold) || p.Tried < 0:
 		return bad(BadFigures)
 	}
-	if len(p.Besides) > mostSteps {
-		return bad(StepCount, reason.Count(len(p.Besides)), reason.Count(mostSteps))
+	if len(p.Extras) > mostSteps {
+		return bad(StepCount, reason.Count(len(p.Extras)), reason.Count(mostSteps))
 	}
-	for _, b := range p.Besides {
+	for _, b := range p.Extras {
 		if !within(-huge, huge, float64(b.Heat)/1e6, b.Room, float64(b.Coals), b.Smoke) {
 			return bad(BadFigures)
 		}

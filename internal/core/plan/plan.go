@@ -38,7 +38,7 @@ type Plan struct {
 	Air       float64 // that the fire takes until the wish is over
 	Before    wish.Before
 	Trust     Trust         // how it does in stoves like this one
-	Besides   []Beside      // what is moved besides the fire, and what it brings
+	Extras    []Extra       // what is moved besides the fire, and what it brings
 	IfDry     *fire.Summary // of the same pieces, dried; where some are too wet
 	Tried     int
 	Cold      float64 // under the wanted band, as the search weighed it

@@ -21,16 +21,16 @@ const (
 	ReloadTime StepKind = "reload"
 	FeedIt     StepKind = "feed" // a later load of a long wish
 
-	// Besides the fire: who does not do them loses what they bring, and no more.
+	// Extras the fire: who does not do them loses what they bring, and no more.
 	ShutWindow StepKind = "shut-window" // that was opened for the draft
 	DampFlue   StepKind = "damp-flue"   // with the last turn-down; never a step of its own
 	BlowIt     StepKind = "blower"      // the room blower on
 	BedTime    StepKind = "bedtime"     // gate and damper, before everybody sleeps or goes
 )
 
-// Beside tells whether the step is one besides the fire: it is passed over where nobody does
+// Extra tells whether the step is one besides the fire: it is passed over where nobody does
 // it, and the steps of the fire do not wait for it.
-func (k StepKind) Beside() bool { return k == ShutWindow || k == BlowIt || k == BedTime }
+func (k StepKind) Extra() bool { return k == ShutWindow || k == BlowIt || k == BedTime }
 
 // A Step is one thing to do, the simulator's step for it, and when it is
 // likely, since the start.

@@ -121,3 +121,13 @@ func (s search) onAverage(v verdict) (merit, share float64) {
 	lost := lostUnsafe*over(unsafe, 1.0/oneIn) + lostOffered*over(unsafe, policy.UnsafeShare) + lostClean*over(dirty, 1.0/oneIn)
 	return sum/n + lost, float64(unsafe) / n
 }
+
+// Lost is what a plan that does not keep its limits in all of the stoves like this one costs
+// in merit, as a search weighs it.
+func Lost(p plan.Plan) float64 {
+	if p.Trust.Of == 0 {
+		return 0
+	}
+	share := float64(p.Trust.Of-p.Trust.Safe) / float64(p.Trust.Of)
+	return lostUnsafe*max(0, share-1.0/oneIn) + lostOffered*max(0, share-policy.UnsafeShare)
+}

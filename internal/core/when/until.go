@@ -9,14 +9,15 @@ import (
 const leastUntil = 30 * time.Minute
 
 // ParseUntil reads how long something lasts that begins at a moment: "6 h", or
-// by its clock "until 06:00" or "6 pm".
+// by its clock "until 06:00", "6 pm" or, on the day after, "tomorrow 06:00".
 func ParseUntil(typed string, begin time.Time) (time.Duration, error) {
-	clock, err := ParseClock(strings.TrimPrefix(plainly(typed), "until "))
+	text, tomorrow := strings.CutPrefix(strings.TrimPrefix(plainly(typed), "until "), "tomorrow ")
+	clock, err := ParseClock(strings.TrimPrefix(text, "at "))
 	if err != nil {
 		return ParseDuration(typed)
 	}
 	until := OnDay(begin, 0, clock)
-	if !until.After(begin) {
+	if tomorrow || !until.After(begin) {
 		until = OnDay(begin, 1, clock)
 	}
 	span := until.Sub(begin).Round(time.Minute)

@@ -43,7 +43,8 @@ func TestParseMoment(t *testing.T) {
 
 func TestParseUntil(t *testing.T) {
 	begin := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
-	for typed, want := range map[string]time.Duration{"6 h": 6 * time.Hour, "until 06:00": 12 * time.Hour, "11 pm": 5 * time.Hour, "18:00": 24 * time.Hour} {
+	for typed, want := range map[string]time.Duration{"6 h": 6 * time.Hour, "until 06:00": 12 * time.Hour, "11 pm": 5 * time.Hour, "18:00": 24 * time.Hour,
+		"tomorrow 06:00": 12 * time.Hour, "until tomorrow 20:00": 26 * time.Hour} {
 		got, err := when.ParseUntil(typed, begin)
 		require.NoError(t, err, typed)
 		assert.Equal(t, want, got, typed)

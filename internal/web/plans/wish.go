@@ -21,7 +21,7 @@ import (
 )
 
 // longestPlan and longestDay are how far one burn and one day are planned.
-const longestPlan, longestDay = planning.LongestPlan, 18 * time.Hour
+const longestPlan, longestDay = planning.LongestPlan, 26 * time.Hour
 
 // wishFields are the fields of the sentence: what a plan is kept with.
 var wishFields = append([]string{"stove", "begin", "aim", "for", "low", "high", "room", "outdoor", "wind", "humidity", "start", "wood", "wood2",

@@ -41,13 +41,13 @@ func stepOf(p plan.Plan, k plan.StepKind) (plan.Step, bool) {
 	return plan.Step{}, false
 }
 
-func brought(p plan.Plan, k plan.StepKind) (plan.Beside, bool) {
-	for _, b := range p.Besides {
+func brought(p plan.Plan, k plan.StepKind) (plan.Extra, bool) {
+	for _, b := range p.Extras {
 		if b.Kind == k {
 			return b, true
 		}
 	}
-	return plan.Beside{}, false
+	return plan.Extra{}, false
 }
 
 // A room blower goes on once the stove is warm and brings heat; it is off at the match, off

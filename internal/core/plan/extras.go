@@ -16,8 +16,8 @@ import (
 // for: the fire is found first, and then each is tried with it and kept if it brings
 // something and harms nothing.
 
-// A Beside is one of them, and what it brings against the same fire without it.
-type Beside struct {
+// An Extra is one of them, and what it brings against the same fire without it.
+type Extra struct {
 	Kind  StepKind
 	Heat  units.Joule // more into the room until half an hour after the wish
 	Room  float64     // K warmer at the end of the wish
@@ -102,7 +102,7 @@ func (p *Plan) harms(than, b fire.Result) bool {
 }
 
 // brings is what a burn brings against another.
-func (p *Plan) brings(kind StepKind, than, b fire.Result) Beside {
+func (p *Plan) brings(kind StepKind, than, b fire.Result) Extra {
 	end := func(r fire.Result) fire.Sample {
 		last := r.Samples[0]
 		for _, s := range r.Samples {
@@ -113,14 +113,14 @@ func (p *Plan) brings(kind StepKind, than, b fire.Result) Beside {
 		return last
 	}
 	x, y := end(than), end(b)
-	return Beside{Kind: kind, Heat: b.Summary.ToRoom - than.Summary.ToRoom, Room: float64(y.Room - x.Room), Coals: y.Coals - x.Coals,
+	return Extra{Kind: kind, Heat: b.Summary.ToRoom - than.Summary.ToRoom, Room: float64(y.Room - x.Room), Coals: y.Coals - x.Coals,
 		Smoke: b.Summary.Smoke - than.Summary.Smoke}
 }
 
 // keep takes steps over with what they bring.
 func (p *Plan) keep(steps []Step, than, b fire.Result, kind StepKind) fire.Result {
 	p.Steps = steps
-	p.Besides = append(p.Besides, p.brings(kind, than, b))
+	p.Extras = append(p.Extras, p.brings(kind, than, b))
 	return b
 }
 
@@ -257,7 +257,7 @@ func (p *Plan) goToBed(burnt fire.Result) fire.Result {
 		return burnt // a later load, or the coals, still want somebody then
 	}
 	burnt = p.keep(steps, burnt, slept, BedTime)
-	last := &p.Besides[len(p.Besides)-1]
+	last := &p.Extras[len(p.Extras)-1]
 	last.Burns, last.Glows = burns, glows
 	return burnt
 }

@@ -37,7 +37,7 @@ func (p speaker) blow(in *Instruction) {
 
 // bed is the last look before everybody sleeps or goes: what stays open, and why.
 func (p speaker) bed(in *Instruction) {
-	b := p.beside(plan.BedTime)
+	b := p.extra(plan.BedTime)
 	in.Sign = p.loc.T("before you go to bed, or out.")
 	var names []string
 	for _, s := range in.Settings {
@@ -69,14 +69,14 @@ func joined(words []string, loc lang.Locale) string {
 	return out
 }
 
-// beside is what a plan has of one thing that is moved besides the fire.
-func (p speaker) beside(k plan.StepKind) plan.Beside {
-	for _, b := range p.Besides {
+// extra is what a plan has of one thing that is moved besides the fire.
+func (p speaker) extra(k plan.StepKind) plan.Extra {
+	for _, b := range p.Extras {
 		if b.Kind == k {
 			return b
 		}
 	}
-	return plan.Beside{}
+	return plan.Extra{}
 }
 
 // Less than this is not worth a word.
@@ -87,7 +87,7 @@ const (
 
 // brought is what it brings: heat into the room, coals.
 func (p speaker) brought(k plan.StepKind) string {
-	b := p.beside(k)
+	b := p.extra(k)
 	out := ""
 	if kwh := float64(b.Heat) / 3.6e6; kwh >= saysHeat {
 		out += p.loc.F(" It brings %s more heat into the room.", p.loc.Energy(b.Heat))
@@ -111,5 +111,5 @@ func (p speaker) firstOf(s plan.Step) bool {
 
 // dampsFlue tells whether a step shuts a damper in the flue partly.
 func (p speaker) dampsFlue(s plan.Step) bool {
-	return s.Last && p.beside(plan.DampFlue).Kind != "" && slices.ContainsFunc(s.Fire.Do, func(a fire.Act) bool { return a.Kind == fire.ActControl && a.Role == stove.Damper })
+	return s.Last && p.extra(plan.DampFlue).Kind != "" && slices.ContainsFunc(s.Fire.Do, func(a fire.Act) bool { return a.Kind == fire.ActControl && a.Role == stove.Damper })
 }
