@@ -178,6 +178,13 @@ var counsels = map[coach.RuleID]counsel{
 		},
 		do: does, why: says("With the air open the heat goes up the flue. Turned down in steps the flames stay, slow and high, and the load lasts."),
 		otherwise: says("If no flame is seen for two minutes while there is wood: a step back, and leave it there.")},
+	coach.SecondLoad: {
+		sees: func(c counselling) string {
+			return c.loc.F("The room is at %s, and this load will not bring it to %s.", c.loc.RoomTemperature(c.Reading), c.loc.RoomTemperature(c.Limit))
+		},
+		do:        func(c counselling) string { return c.loads() },
+		why:       says("On wood that still flames it catches at once, and both are turned down together. All of it stays within the manual's largest load."),
+		otherwise: says("If the gauge climbs over its band: less air at once, and nothing more on.")},
 	coach.LoadBy: {
 		sees: func(c counselling) string {
 			return c.loc.F("As it burns the room is under %s in %s, and comes down to %s.", c.loc.RoomTemperature(c.Limit), c.loc.Duration(c.From.Round(10*time.Minute)),

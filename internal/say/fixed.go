@@ -84,7 +84,7 @@ func TooWarm(p plan.Plan, loc lang.Locale) string {
 	if over < tooWarm || over < farTooWarm && p.EndRoom() < p.Wish.Low {
 		return ""
 	}
-	return loc.F("Too warm: it comes to about %s after %s, where %s is wanted. A smaller fire, a later one, or none would do.",
+	return loc.F("Too warm: it comes to about %s after %s, where %s is wanted. A smaller fire, a later one, or none would do; or small fires with pauses, as the day's fires have them.",
 		loc.RoomTemperature(units.Celsius(math.Round(float64(warmest)))), loc.Duration(at.Round(10*time.Minute)), loc.RoomTemperature(p.Wish.High))
 }
 

@@ -231,5 +231,66 @@ func turnDown(s *situation) (Advice, bool) {
 	return a, true
 }
 
+const (
+	secondUnder = 2.0 // K under what is wanted, that a room is for a second load before the first is down
+	secondOver  = 0.5 // share of the manual's largest load that may still be wood then
+)
+
+// secondLoad: the room is far under what is wanted and one load will not get it there: pieces
+// go on the first while it still flames, and both are turned down together. Only where that is
+// better than turning down now, in the mean of what this stove may be, and within the manual's
+// largest load.
+func secondLoad(s *situation) (Advice, bool) {
+	down, ok := turnDown(s)
+	if !ok {
+		down, ok = s.leftOpen()
+	}
+	low := s.Burn.Wanted[0]
+	room, known := s.roomNow()
+	if !ok || !known || low <= 0 || room > low-secondUnder || s.leaves(loadShows) {
+		return Advice{}, false
+	}
+	warmest := room
+	s.rooms(func(_ time.Duration, t float64) { warmest = max(warmest, t) })
+	l, there := s.piece()
+	largest, _ := s.Burn.Stove.LargestLoad()
+	wet := float64(l.Mass()) * s.now.Wood.Middle / max(1e-9, l.Dry()) // what is left, as it was put on
+	if warmest >= low || !there || wet > secondOver*float64(largest) {
+		return Advice{}, false
+	}
+	if g, read := s.guiding(); read && g.Value > g.Band.High {
+		return Advice{}, false
+	}
+	least := s.costs(nil)
+	if len(down.Sets) > 0 {
+		least = s.costs([]fire.Move{{Do: []fire.Act{{Kind: fire.ActControl, Control: s.air.Key, Role: s.air.Role, Opening: down.Sets[0].Opening}}}})
+	}
+	best, least := 0, least-worthALoad
+	for n := 1; n <= s.mostPieces(l) && wet+float64(n)*float64(l.PieceMass) <= float64(largest); n++ {
+		l.Pieces = n
+		if cost := s.costs(s.feeding(l, s.charsAt())) + woodCosts*float64(l.Mass()); cost < least {
+			best, least = n, cost
+		}
+	}
+	if l.Pieces = best; best == 0 {
+		return Advice{}, false
+	}
+	a := Advice{Since: down.Since, Reading: units.Celsius(room), Limit: units.Celsius(low), Acts: []fire.Act{{Kind: fire.ActLoad, Load: &l}}, Again: downAgain}
+	if s.opening < s.charsAt()-downToFinal {
+		a.Sets = s.airTo(s.charsAt())
+	}
+	return a, true
+}
+
+// leftOpen is a fire that is half open, black, and left so until the room turns.
+func (s *situation) leftOpen() (Advice, bool) {
+	loaded, ok := s.loaded()
+	open := s.opening > farDown && s.opening <= fromOpen
+	if !ok || !open || s.Belief == nil || s.ledByPlan() || s.now.Phase != fire.Cruising || s.now.Flames < policy.Bright || s.now.Black < policy.Bright || s.nearLimit() {
+		return Advice{}, false
+	}
+	return Advice{Since: loaded}, true
+}
+
 // ledByPlan tells whether a plan still has a step for the load that burns.
 func (s *situation) ledByPlan() bool { return s.progress.Has && !s.done() }

@@ -45,6 +45,7 @@ const (
 	ItIsOut     RuleID = "out"         //
 	RoomCold    RuleID = "room-cold"   // colder than wanted, for long
 	TurnDown    RuleID = "turn-down"   // the load is black, and no plan says where the air goes
+	SecondLoad  RuleID = "second-load" // on the first, before that is turned down: the room is cold
 	LoadBy      RuleID = "load-by"     // else the room is cold before the time is over
 	Enough      RuleID = "enough"      // it is warm, or will be: nothing more on
 	TooQuick    RuleID = "too-quick"   // steps done sooner than any fire gets there
@@ -93,6 +94,7 @@ var rules = []rule{
 	{Prime, true, prime},
 
 	{BypassReady, false, bypassReady},
+	{SecondLoad, false, secondLoad},
 	{TurnDown, false, turnDown},
 	{NightNotYet, false, nightNotYet},
 	{NightReady, false, nightReady},
