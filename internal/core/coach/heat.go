@@ -36,12 +36,15 @@ func overloaded(s *situation) (Advice, bool) {
 	return s.piledUp()
 }
 
+// airDry is the weight of wood as a manual means it, of its oven-dry weight.
+const airDry = 1.16
+
 // piledUp: loads that did not burn lie on each other, and are together more than the manual
 // allows: each of them was not.
 func (s *situation) piledUp() (Advice, bool) {
 	loaded, ok := s.loaded()
 	most, assumed := s.Burn.Stove.LargestLoad()
-	lies := units.Kilogram(s.now.Wood.Middle) // dry, so that it is rather too little
+	lies := units.Kilogram(airDry * s.now.Wood.Middle)
 	if !ok || !s.known || loaded > burn.OverloadFor || !s.isLit() || float64(lies) <= burn.OverloadFrom*float64(most) {
 		return Advice{}, false
 	}

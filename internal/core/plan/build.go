@@ -122,7 +122,7 @@ func (p *Plan) surerSigns() (steps []Step, changed bool) {
 		if when := &s.Fire.When; when.Gauge != "" && s.Share > 0 && s.Share < surely {
 			switch s.Kind {
 			case TurnDown:
-				*when, changed = fire.Trigger{After: max(when.After, downBlind), Charred: true}, true
+				*when, changed = fire.Trigger{After: max(when.After, downBlind), Charred: true, PassedBy: when.PassedBy}, true
 			case ShutDoor:
 				*when, changed = fire.Trigger{After: shutBlind}, true
 			}
