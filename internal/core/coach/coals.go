@@ -30,6 +30,7 @@ const (
 	quietLong   = 70 * time.Minute
 	outFor      = 45 * time.Minute
 	soonGone    = 40 * time.Minute
+	flares      = 15 * time.Minute // after the match, that a gauge shows kindling
 )
 
 // coaling tells whether the flames are gone and wood has turned to coals.
@@ -53,13 +54,30 @@ func (s *situation) seenCoals() bool {
 		return false
 	}
 	loaded, _ := s.loaded()
-	highest := g.Value
+	highest, since := g.Value, s.Now.Add(-loaded)
+	// Kindling flares, and a bypass that is shut takes the gas another way: neither height is one
+	// that a load falls from.
+	if _, lit, is := s.last(ofKind(burn.Light)); is && lit <= loaded {
+		since = s.Now.Add(-max(0, lit-flares))
+	}
+	if c, open, _, has := s.bypass(); has && !open {
+		if _, ago, is := s.last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key }); is && ago < loaded {
+			since = later(since, s.Now.Add(-ago))
+		}
+	}
 	for _, r := range s.Burn.Readings(g.Place) {
-		if !r.At.After(s.Now) && s.Now.Sub(r.At) <= loaded {
+		if !r.At.After(s.Now) && !r.At.Before(since) {
 			highest = max(highest, r.Reading)
 		}
 	}
 	return g.Value <= s.Burn.Room+units.Celsius(1-follow.FallenBy)*(highest-s.Burn.Room)
+}
+
+func later(a, b time.Time) time.Time {
+	if a.After(b) {
+		return a
+	}
+	return b
 }
 
 // askCoals: by what is computed the flames are gone, and nobody has said so nor read it.
