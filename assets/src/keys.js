@@ -6,6 +6,7 @@ const open = (name) => {
   const sheet = document.querySelector('details[data-key="' + name + '"], details[data-also="' + name + '"]');
   if (!sheet) return false;
   document.querySelectorAll("details.sheet[open]").forEach((d) => { if (d !== sheet) d.open = false; });
+  for (let around = sheet.parentElement?.closest("details"); around; around = around.parentElement?.closest("details")) around.open = true;
   sheet.open = true;
   (sheet.querySelector("input:not([type=hidden]), textarea, select, button") ?? sheet).focus();
   return true;

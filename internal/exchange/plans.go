@@ -65,7 +65,7 @@ func stepsOut(p plan.Plan) []map[string]any {
 		out = append(out, map[string]any{"kind": in.Kind, "do": in.Do, "sets": sets, "control": in.Control, "opening": in.Opening,
 			"gauge": when.Gauge, "above_c": when.Above, "held_min": when.Held.Minutes(), "charred": when.Charred, "wood_left_kg": when.WoodLeft,
 			"after_min": when.After.Minutes(), "at_the_latest_min": when.Latest.Minutes(), "at_the_latest_above_c": when.Least, "passed_over_at_kg": when.PassedBy,
-			"sign": in.Sign, "second": in.Second, "why": in.Why, "else": in.Else, "share": in.Share,
+			"sign": in.Sign, "second": in.Second, "how": in.How, "why": in.Why, "else": in.Else, "share": in.Share,
 			"earliest_min": minutes(in.Earliest), "expected_min": minutes(in.Expected), "latest_min": minutes(in.Latest)})
 	}
 	return out

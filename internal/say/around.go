@@ -91,7 +91,7 @@ func Beside(w wish.Wish, loc lang.Locale) string {
 	const felt = 50 // W
 	for _, h := range w.Beside {
 		if h.Heat > felt {
-			return loc.T("Another stove in the same space gives heat meanwhile; it is reckoned with.")
+			return loc.T("Another stove in the same space gives heat too; it is counted in.")
 		}
 	}
 	return ""

@@ -96,7 +96,7 @@ func guessed(stacks []wood.Stack, loc lang.Locale) []string {
 	var out []string
 	for _, s := range stacks {
 		if s.Takes("reading") && s.Spread >= 0.01 {
-			out = append(out, loc.F("How dry %s is, %s, is reckoned from how long it has lain. The grey range is as wide as that; a meter on a freshly split face would narrow it.", s.Name, Moisture(s)))
+			out = append(out, loc.F("How dry %s is, %s, is worked out from how long it has lain. The grey range is as wide as that; a meter on a freshly split face would narrow it.", s.Name, Moisture(s)))
 		}
 		var usual []string
 		for field, word := range map[string]string{"piece-mass": loc.T("weight"), "piece-length": loc.T("length")} {

@@ -21,6 +21,7 @@ type Counsel struct {
 	Do     string // "Lever to a half"; what a hand does now or on the sign
 	Sign   string // of a step that is waited for
 	Second string // another sign of the same
+	How    string // how it is done by hand
 	Set    string // how it leaves the other controls
 	Why    string
 	Else   string
@@ -496,7 +497,7 @@ func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, loc lang.Locale) Counse
 			in.Do, in.Set = c.loads(), ""
 			in.Why = loc.T("Less than was planned: as this fire has burnt so far, all of it would be likely to run too hot.")
 		}
-		return Counsel{Do: in.Do, Sign: in.Sign, Second: in.Second, Set: in.Set, Why: in.Why, Else: in.Else}
+		return Counsel{Do: in.Do, Sign: in.Sign, Second: in.Second, How: in.How, Set: in.Set, Why: in.Why, Else: in.Else}
 	}
 	if f := a.Advice.First; f != nil {
 		door := false
@@ -556,7 +557,7 @@ func Event(k belief.EventKind, loc lang.Locale) string { return loc.T(events[k])
 func Reworked(why coach.Elsewhere, loc lang.Locale) string {
 	switch why {
 	case coach.OtherAir:
-		return loc.T("The air stands otherwise than planned: what is left was worked out again from there.")
+		return loc.T("The air is not where the plan has it: the rest was worked out again from there.")
 	case coach.OtherLoad:
 		return loc.T("Another load went on than planned: what is left was worked out again for it.")
 	case coach.Late:

@@ -25,11 +25,11 @@ func Day(d day.Day, loc lang.Locale) []string {
 		out = append(out, loc.T("A load was due and none could be planned: ")+units.LowerFirst(Refusal(d.Refused, loc).Why))
 	}
 	if d.Cold > worthSaying {
-		out = append(out, loc.F("The room is under the wanted band for %s: other heating, or more insulation, would give the rest.",
-			degreeHours(d.Cold, 0, loc)))
+		out = append(out, loc.F("The room is too cold, as much as by %s: other heating, or more insulation, would give the rest.",
+			aDegreeFor(d.Cold, 0, loc)))
 	}
 	if d.Hot > worthSaying {
-		out = append(out, loc.F("It is over the band for %s: smaller fires further apart, or a window.", degreeHours(d.Hot, 0, loc)))
+		out = append(out, loc.F("It is too warm, as much as by %s: smaller fires further apart, or a window.", aDegreeFor(d.Hot, 0, loc)))
 	}
 	switch {
 	case len(d.Windows) == 0 && d.Missed == 0:

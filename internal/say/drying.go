@@ -223,10 +223,10 @@ func Unlogged(u wood.Unlogged, loc lang.Locale) string {
 	case u.Recounts == 0:
 		return ""
 	case u.Known() && off > 0:
-		return loc.F("You burn about %d %% more than you log, by %s. What is left is reckoned with that. Somewhere between %d and %d %%.",
+		return loc.F("You burn about %d %% more than you log, by %s. What is left is worked out with that. Somewhere between %d and %d %%.",
 			off, recountWord(u.Recounts, loc), max(0, low), high)
 	case u.Known() && off < 0:
-		return loc.F("You burn about %d %% less than you log, by %s: pieces may be lighter than they are taken for. What is left is reckoned with that.",
+		return loc.F("You burn about %d %% less than you log, by %s: pieces may be lighter than they are taken for. What is left is worked out with that.",
 			-off, recountWord(u.Recounts, loc))
 	}
 	return loc.F("%s so far: what is burnt is within %d %% less and %d %% more of what is logged, which is no more than counting itself is off.",

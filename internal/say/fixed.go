@@ -64,7 +64,7 @@ func Seldom(w wish.Wish, loc lang.Locale) string {
 	if !w.Seldom {
 		return ""
 	}
-	return loc.F("Made for looks %s apart: each turn-down may come that much after its sign, and it still keeps its limits as often as is said below. Stay for the lighting and the first minutes of each load.",
+	return loc.F("Made for looks %s apart: each turn-down may come that much after its sign, and it still burns clean and safe as often as is said below. Stay for the lighting and the first minutes of each load.",
 		loc.Duration(wish.LooksEvery))
 }
 

@@ -39,7 +39,7 @@ func Foretells(k learn.Known, st stove.Stove, loc lang.Locale) string {
 	case k.InUse():
 		return text + loc.T(" So plans, the coach and the reviews go by what was learned.")
 	case known < usual:
-		return text + loc.T(" It is used once it has foretold three burns.")
+		return text + loc.T(" It is used once it has forecast three burns.")
 	}
 	return text + loc.T(" That is no better, so what is usual is used.")
 }
@@ -120,5 +120,5 @@ func Widens(c belief.Change, loc lang.Locale) string {
 
 // GoesBy says what is computed with where burns have taught a stove.
 func GoesBy(p belief.Prior, loc lang.Locale) string {
-	return loc.T("Computed for this stove as ") + countedBurns(p.Burns, loc) + loc.T(" have taught it, and not for a usual one of its kind.")
+	return loc.T("Computed for this stove as ") + countedBurns(p.Burns, loc) + loc.T(" have shown it, and not for a usual one of its kind.")
 }

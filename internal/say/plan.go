@@ -111,8 +111,8 @@ func Takes(made plan.Plan, loc lang.Locale) string {
 
 // Best says why a plan won.
 func Best(p plan.Plan, loc lang.Locale) string {
-	return loc.F("The best by all that counts: %s of smoke, %s under the wanted band, %s of wood.",
-		Smoke(p.SmokePerKg(), loc), degreeHours(p.Cold, 1, loc), loc.Mass(p.Mass()-p.Kindling.Mass()))
+	return loc.F("The best by all that counts: %s of smoke, too cold by %s, %s of wood.",
+		Smoke(p.SmokePerKg(), loc), aDegreeFor(p.Cold, 1, loc), loc.Mass(p.Mass()-p.Kindling.Mass()))
 }
 
 // Differs says how a plan differs from the best.
@@ -143,7 +143,7 @@ func comings(d plan.Coming, loc lang.Locale) []string {
 		parts = append(parts, loc.F("%.1f g of smoke per kg %s", math.Abs(d.Smoke), either(d.Smoke > 0, loc.T("more"), loc.T("less"))))
 	}
 	if d.Cold != 0 {
-		parts = append(parts, degreeHours(math.Abs(d.Cold), 0, loc)+" "+either(d.Cold > 0, loc.T("colder"), loc.T("warmer")))
+		parts = append(parts, either(d.Cold > 0, loc.F("colder by %s", aDegreeFor(math.Abs(d.Cold), 0, loc)), loc.F("warmer by %s", aDegreeFor(math.Abs(d.Cold), 0, loc))))
 	}
 	return parts
 }
@@ -241,7 +241,7 @@ func Trust(p plan.Plan, loc lang.Locale) string {
 	if t.Of == 0 {
 		return ""
 	}
-	out := loc.F("Burnt in %d stoves like this one, each with its own leak, lever, gauges, wood and weather, it keeps its limits in %d", t.Of, t.Kept)
+	out := loc.F("Burnt in %d stoves like this one, each with its own leak, lever, gauges, wood and weather, it burns clean and safe in %d", t.Of, t.Kept)
 	if t.Safe > t.Kept {
 		out += loc.F(", smokes or smoulders in %d", t.Safe-t.Kept)
 	}
@@ -262,6 +262,15 @@ func Trust(p plan.Plan, loc lang.Locale) string {
 		out += " " + units.UpperFirst(strings.Join(helped, ", ")) + "."
 	}
 	return out
+}
+
+// Sure says in how many of the stoves like this one a plan burns clean and safe; empty: it was
+// burnt in none. [Trust] says the rest.
+func Sure(p plan.Plan, loc lang.Locale) string {
+	if p.Trust.Of == 0 {
+		return ""
+	}
+	return loc.F("Clean and safe in %d of %d stoves like this one.", p.Trust.Kept, p.Trust.Of)
 }
 
 // stacks are those that the plan burns from.
@@ -363,7 +372,7 @@ func confined(w wish.Wish, loc lang.Locale) []string {
 		}
 	}
 	if w.Stove.Family == stove.MultiFuel {
-		out = append(out, loc.T("This is for wood alone. Mineral fuel on wood or coals burns otherwise: it makes carbon monoxide for hours, more when the air is shut early; never mix the two."))
+		out = append(out, loc.T("This is for wood alone. Mineral fuel on wood or coals burns in another way: it makes carbon monoxide for hours, more when the air is shut early; never mix the two."))
 	}
 	return out
 }
@@ -386,7 +395,7 @@ func Checklist(p plan.Plan, loc lang.Locale) []string {
 		out = append(out, loc.F("The cold chimney draws %s: enough to light.", loc.Draft(b.Net)))
 	}
 	if p.Wish.House.Fan > 0 && !p.Wish.Help.FansOff {
-		out = append(out, loc.F("Reckoned with the fans running; off, the draft is %s.", loc.Draft(b.FanOff)))
+		out = append(out, loc.F("With the fans running; off, the draft is %s.", loc.Draft(b.FanOff)))
 	}
 	out = append(out, loc.T("The right cap on; grate and air inlet free."),
 		loc.T("A little ash out, a thin bed left. Coals stay live in it for days: into a metal bin with a tight lid, outdoors, on a surface that cannot burn."))

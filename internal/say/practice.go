@@ -150,7 +150,7 @@ func Compared(q practice.Question, v practice.Verdict, loc lang.Locale) string {
 	}
 	value := func(x float64) string { return loc.Number(FigureValue(v.Figure, x, loc), 1) }
 	low, high := math.Abs(v.Low), math.Abs(v.High)
-	return loc.F("%s: %s %s %s %s than %s, %s to %s in nine of ten draws. Chance alone makes as much once in %s.", units.UpperFirst(b),
+	return loc.F("%s: %s %s %s %s than %s, %s to %s in 9 of 10 tries by chance. Chance alone makes as much once in %s.", units.UpperFirst(b),
 		value(math.Abs(v.Difference)), unit, how, name, a, value(min(low, high)), value(max(low, high)), once(v.Chance, loc))
 }
 
@@ -177,7 +177,7 @@ func Confound(q practice.Question, c practice.Confound, loc lang.Locale) string 
 			}
 			return loc.F("You burnt %s first and %s later: whatever changed meanwhile goes with it.", first, second)
 		}
-		return loc.F("Not the same otherwise: %s with %s, %s with %s, in the middle.", text(c.Shares[0]), a, text(c.Shares[1]), b)
+		return loc.F("Not the same in other things: %s with %s, %s with %s, in the middle.", text(c.Shares[0]), a, text(c.Shares[1]), b)
 	}
 	what := map[practice.Trait]string{practice.ByHours: loc.T("lit for the night"), practice.ByStart: loc.T("lit cold"), practice.ByKind: loc.T("of ") + Way(practice.Wood, c.Kind, loc)}[c.Trait]
 	return loc.F("%s of the burns %s were %s, and %s of those %s.", units.UpperFirst(portionOf(c.Shares[0], loc)), a, what, portionOf(c.Shares[1], loc), b)

@@ -128,7 +128,7 @@ func Aim(f review.Finding, u lang.Locale) string {
 	next := Finding(f, u).Next
 	switch f.Code {
 	case review.DownLate, review.TooFar, review.TooOpen, review.TooMuch:
-		return next + u.T(" That was for the load of then: where a step says otherwise, do what the step says.")
+		return next + u.T(" That was for the load of then: where a step says something else, do what the step says.")
 	}
 	return next
 }

@@ -143,12 +143,12 @@ func Sentence(text string) string {
 	return text
 }
 
-// degreeHours prints kelvin-hours in the household's degrees.
-func degreeHours(v float64, places int, loc lang.Locale) string {
+// aDegreeFor prints kelvin-hours in the household's degrees: "a degree for 12 h".
+func aDegreeFor(v float64, places int, loc lang.Locale) string {
 	if loc.System == units.Imperial {
 		v *= 1.8
 	}
-	return loc.Number(v, places) + loc.T(" degree-hours")
+	return loc.F("a degree for %s h", loc.Number(v, places))
 }
 
 // numbers are small whole numbers in words.

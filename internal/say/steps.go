@@ -20,6 +20,7 @@ type Instruction struct {
 	Do       string // "Lever to a half"
 	Sign     string // "when the flue gas is at 237 °C and every piece is black all over"
 	Set      string // how it leaves the controls: "Lever fully right, bypass open"; empty where Do says it
+	How      string // how it is done by hand
 	Why      string
 	Second   string // another sign of the same
 	Else     string // what to do when its sign does not come, or what should follow it does not
@@ -69,8 +70,8 @@ func Step(p plan.Plan, s plan.Step, loc lang.Locale) Instruction {
 	case plan.KeepIt:
 		c, _ := p.Wish.Stove.Control(s.Control)
 		in.Do, in.Set = To(c, s.Opening, loc), ""
-		in.Sign = loc.T("when the flames are gone and the coals glow, and nothing more is put on.")
-		in.Why = loc.T("Glowing coals need little air; less of it keeps them for hours longer. Never none: they would make carbon monoxide.")
+		in.Sign = loc.T("when the flames are gone and the coals glow.")
+		in.Why = loc.T("If nothing more goes on: glowing coals need little air, and less of it keeps them for hours. Never none: they would make carbon monoxide.")
 	case plan.ShutWindow:
 		speak.shutWindow(&in)
 	case plan.BlowIt:
@@ -79,7 +80,8 @@ func Step(p plan.Plan, s plan.Step, loc lang.Locale) Instruction {
 		speak.bed(&in)
 	case plan.ReloadTime:
 		in.Do = loc.T("The next load, if you want more heat")
-		in.Sign = loc.T("when flames are gone and the coals glow. Let the room begin to cool first.")
+		in.Sign = loc.T("when the flames are gone and the coals glow.")
+		in.How = loc.T("Let the room begin to cool first.")
 		in.Why = loc.T("Now the coals light it quickly: ") + Reload(p.Wish.Stove, loc) + loc.T(". An hour later there may be too few.")
 	}
 	return in
@@ -95,13 +97,14 @@ type speaker struct {
 func (p speaker) light(in *Instruction) {
 	if p.Wish.Start.Few() {
 		mass := p.FirstOf.Stack.PieceMass * units.Kilogram(p.First)
-		in.Do = p.loc.F("Lay %s of kindling on the coals and %s%s, %s, %s on it",
+		in.Do = p.loc.F("Lay %s of kindling on the coals, %s%s, %s, %s on it",
 			p.loc.Mass(p.Kindling.Mass()), Pieces(p.First, p.loc), p.of(p.FirstOf)+p.split(), p.loc.Mass(mass), Direction(p.Direction)) + p.doorToLight()
-		in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the air first; rake what coals there are into a heap where the air comes in, ") +
-			p.loc.T("kindling on them, then the smallest piece.") + p.litBy())
+		in.Sign = p.firstOfAll()
+		in.How = p.loc.T("Set the air first; rake what coals there are into a heap where the air comes in, kindling on them, then the smallest piece.") + p.litBy()
 		if p.Kindling.StarterKind != "" {
-			in.Sign += p.starting()
+			in.How += p.starting()
 		}
+		in.How += p.helping()
 		in.Why = p.loc.T("So few coals do not light big wood: it would lie there and smoke. The kindling does.") + p.stay()
 		return
 	}
@@ -110,7 +113,8 @@ func (p speaker) light(in *Instruction) {
 		lay = onePieceFormats[p.Lay]
 	}
 	in.Do = p.loc.F(lay, Pieces(p.First, p.loc)+p.of(p.FirstOf)+p.split(), Direction(p.Direction), p.loc.Mass(p.Kindling.Mass())) + p.doorToLight()
-	in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the controls before you light.") + p.starting())
+	in.Sign = p.firstOfAll()
+	in.How = strings.TrimSpace(p.loc.T("Set the controls before you light.") + p.loc.T(layHow[p.Lay]) + p.starting() + p.helping())
 	in.Why = whyLay(p.Lay, p.loc) + p.stay()
 }
 
@@ -180,24 +184,31 @@ func (p speaker) split() string {
 	return p.loc.T(" (each split in three)")
 }
 
-// layFormats tell how to lay and where to light: the pieces, their direction, the
-// kindling.
+// layFormats tell how to lay: the pieces, their direction, the kindling.
 var layFormats = map[fire.Lay]lang.Message{
-	fire.TopDown: "Lay %s %s, %s of kindling on top; light on top in two places",
-	fire.Raft: "Lay %s as a raft, %s below, a finger apart, each layer turned a little, %s of kindling on it; " +
-		"light on top in two places",
-	fire.OpenV:    "Lay %s in a V, %s, open to the air inlet, %s of kindling between them; light the kindling low, by the door",
-	fire.LeanTo:   "Lay %s, %s, the largest at the back, %s of kindling leaned on it; light under the leaning sticks",
-	fire.BottomUp: "Lay %s, %s, on a cabin of %s of crossed kindling; light the kindling from below",
+	fire.TopDown:  "Lay %s %s, %s of kindling on top",
+	fire.Raft:     "Lay %s as a raft, %s, %s of kindling on it",
+	fire.OpenV:    "Lay %s in a V, %s, %s of kindling between them",
+	fire.LeanTo:   "Lay %s, %s, %s of kindling leaned on it",
+	fire.BottomUp: "Lay %s, %s, on a cabin of %s of kindling",
+}
+
+// layHow is how each is laid and where it is lit.
+var layHow = map[fire.Lay]lang.Message{
+	fire.TopDown:  " Light on top in two places.",
+	fire.Raft:     " A finger apart, each layer turned a little. Light on top in two places.",
+	fire.OpenV:    " The V opens to the air inlet. Light the kindling low, by the door.",
+	fire.LeanTo:   " The largest at the back. Light under the leaning sticks.",
+	fire.BottomUp: " Light the kindling from below.",
 }
 
 // onePieceFormats are the same for a single piece: nothing can be made of one
 // that wants two.
 var onePieceFormats = map[fire.Lay]lang.Message{
 	fire.TopDown:  layFormats[fire.TopDown],
-	fire.Raft:     "Lay %s, %s, off the floor on two sticks, %s of kindling on it; light on top in two places",
-	fire.OpenV:    "Lay %s, %s, %s of kindling beside it; light the kindling low, by the door",
-	fire.LeanTo:   "Lay %s, %s, at the back, %s of kindling leaned on it; light under the leaning sticks",
+	fire.Raft:     "Lay %s, %s, off the floor on two sticks, %s of kindling on it",
+	fire.OpenV:    "Lay %s, %s, %s of kindling beside it",
+	fire.LeanTo:   "Lay %s, %s, at the back, %s of kindling leaned on it",
 	fire.BottomUp: layFormats[fire.BottomUp],
 }
 
@@ -211,23 +222,38 @@ func whyLay(l fire.Lay, loc lang.Locale) string {
 	return loc.T("The kindling lights the wood beside it, and part of its gases pass the flames: between lighting above and below.")
 }
 
-// firstOfAll is what is done for the draft before anything else.
+// firstOfAll is what is done for the draft before anything else, in a few words.
 func (p speaker) firstOfAll() string {
 	var parts []string
 	h := p.Wish.Help
 	if h.FansOff {
-		parts = append(parts, p.loc.T("Extraction fans off, and they stay off while it burns."))
+		parts = append(parts, p.loc.T("Extraction fans off."))
+	}
+	if h.Window {
+		parts = append(parts, p.loc.T("A window open a crack."))
+	}
+	if p.Before.Prime {
+		parts = append(parts, p.loc.T("Warm the flue first."))
+	}
+	return strings.Join(parts, " ")
+}
+
+// helping is how what helps the draft is done, and for how long.
+func (p speaker) helping() string {
+	out, h := "", p.Wish.Help
+	if h.FansOff {
+		out += p.loc.T(" The extraction fans stay off while it burns.")
 	}
 	switch {
 	case h.Window && p.extra(plan.ShutWindow).Kind != "":
-		parts = append(parts, p.loc.T("A window on the stove's level open a crack, until the flue draws by itself."))
+		out += p.loc.T(" The window on the stove's level stays open until the flue draws by itself.")
 	case h.Window:
-		parts = append(parts, p.loc.T("A window on the stove's level open a crack, and it stays so while it burns."))
+		out += p.loc.T(" The window on the stove's level stays open while it burns.")
 	}
 	if p.Before.Prime {
-		parts = append(parts, p.loc.T("First warm the flue: a few sheets of paper burnt high under it, until the flame leans inwards."))
+		out += p.loc.T(" To warm the flue burn a few sheets of paper high under it, until the flame leans inwards.")
 	}
-	return strings.Join(parts, " ")
+	return out
 }
 
 // litBy is what lights the kindling on few coals.
@@ -247,7 +273,7 @@ func (p speaker) shutDoor(in *Instruction) {
 		in.Do += p.briskly(in.Step)
 		in.Set = ""
 	}
-	in.Sign = p.loc.T("when the fire keeps its own draft") + p.gauge(in.Fire.When) + "."
+	in.Sign = p.loc.T("when the flames stand by themselves") + p.gauge(in.Fire.When) + "."
 	in.Why = p.loc.T("Shut too early the fire starves and smokes; ajar for long it only heats the chimney.")
 	m := p.Wish.Stove.Manual
 	switch {
@@ -264,13 +290,13 @@ func (p speaker) load(in *Instruction) {
 		in.Do += p.loc.T(", of ") + p.nameOf(p.MainOf)
 	}
 	if p.Wish.Start.FirstFire() {
-		in.Sign = p.loc.T("when more than half of the first wood has burnt, and coals glow under its last flames. Open slowly; rake the coals forward; " +
-			"smallest piece on the coals.")
+		in.Sign = p.loc.T("when over half of the first wood has burnt and coals glow under its last flames.")
+		in.How = p.loc.T("Open slowly; rake the coals forward; the smallest piece on the coals.")
 		in.Why = p.loc.T("Big wood on a small fire smothers it; on coals it lights from below at once.")
 		return
 	}
-	in.Sign = strings.TrimSpace(p.firstOfAll() + p.loc.T(" Set the air first, wait a moment, open slowly; rake the coals to where the air comes in; ") +
-		p.loc.T("smallest piece on the coals, largest at the back."))
+	in.Sign = p.firstOfAll()
+	in.How = p.loc.T("Set the air first, wait a moment, open slowly; rake the coals to where the air comes in; the smallest piece on the coals, the largest at the back.") + p.helping()
 	in.Why = p.loc.T("Coals under the air inlet light the new wood quickly, and quick charring is what keeps the smoke down.") + p.notFurther(in.Step)
 }
 
@@ -282,13 +308,13 @@ func (p speaker) feed(in *Instruction) {
 			in.Do = p.loc.F("Put on %s, %s, %s", Pieces(a.Load.Pieces, p.loc), p.loc.Mass(a.Load.Mass()), Direction(a.Load.Direction))
 		}
 	}
-	in.Sign = p.loc.T("when the flames are gone and the coals glow across the floor. Set the air first, wait a moment, open slowly; " +
-		"rake the coals to where the air comes in.")
+	in.Sign = p.loc.T("when flames are gone and coals glow across the floor.")
+	in.How = p.loc.T("Set the air first, wait a moment, open slowly; rake the coals to where the air comes in.")
 	if slices.Contains(in.Fire.Do, fire.Act{Kind: fire.ActWindow, Open: true}) {
-		in.Sign += p.loc.T(" The window open a crack first.")
+		in.How += p.loc.T(" The window open a crack first.")
 	}
 	if len(in.Settings) > 0 && p.Wish.High > 0 {
-		in.Sign += p.loc.F(" If the room is over %s, let it cool first, as long as there are coals.", p.loc.RoomTemperature(p.Wish.High))
+		in.How += p.loc.F(" If the room is over %s, let it cool first, as long as there are coals.", p.loc.RoomTemperature(p.Wish.High))
 	}
 	in.Why = p.loc.T("On wood that still flames it would run too hot; on coals gone grey it would lie and smoke. "+
 		"With fewer coals than that, put kindling under it.") + p.notFurther(in.Step)
@@ -299,23 +325,22 @@ func (p speaker) closeBypass(in *Instruction) {
 	c, _ := p.Wish.Stove.Control(in.Control)
 	in.Do = To(c, 0, p.loc)
 	if p.Wish.Stove.Family != stove.Catalytic {
-		in.Sign = p.loc.T("when every piece is black all over and the fire is lively.")
+		in.Sign = p.loc.T("when all of it is black and the fire is lively.")
 		in.Why = p.loc.T("Round the baffle the heat goes straight up the flue; shut, it goes by the plate first.")
 		return
 	}
 	in.Why = p.loc.T("Below light-off a catalyst burns nothing and clogs; above it, it burns what the flames leave.")
 	switch t := in.Fire.When; {
 	case t.Gauge == stove.CatalystProbe:
-		in.Sign = p.loc.F("when every piece is black all over and the catalyst has stood above %s for five minutes", p.loc.Sign(t.Above))
+		in.Sign = p.loc.F("when all of it is black and the catalyst has been over %s for five minutes.", p.loc.Sign(t.Above))
 		if t.Least > 0 {
-			in.Sign += p.loc.F("; after %s %s will do", p.loc.Duration(t.Latest), p.loc.Sign(t.Least))
+			in.How = p.loc.F("After %s %s will do.", p.loc.Duration(t.Latest), p.loc.Sign(t.Least))
 		}
-		in.Sign += "."
 	case t.Gauge != "":
-		in.Sign = p.loc.F("when every piece is black all over and the %s has stood above %s for five minutes: there is no thermometer at the catalyst.",
-			Places.Short(t.Gauge), p.loc.Sign(t.Above))
+		in.Sign = p.loc.F("when all of it is black and the %s has been over %s for five minutes.", Places.Short(t.Gauge), p.loc.Sign(t.Above))
+		in.How = p.loc.T("There is no thermometer at the catalyst.")
 	default:
-		in.Sign = p.loc.T("a quarter of an hour after loading, when every piece is black all over and the flames fill the firebox.")
+		in.Sign = p.loc.T("a quarter of an hour after loading, when all of it is black and flames fill the firebox.")
 	}
 }
 
@@ -325,10 +350,11 @@ func (p speaker) turnDown(in *Instruction) {
 	in.Set = list(slices.DeleteFunc(slices.Clone(in.Settings), func(s Setting) bool { return s.Control.Key == in.Control }))
 	switch {
 	case in.Fire.When.Charred:
-		in.Sign = p.loc.T("when every piece is black all over") + p.gauge(in.Fire.When) + "."
+		in.Sign = p.loc.T("when all of it is black") + p.gauge(in.Fire.When) + "."
 		in.Why = p.loc.T("Until then the pieces are still driving water off: turned down now they would smoke.")
 	case in.Last:
-		in.Sign = p.loc.T("some minutes later, with flames still there, lazy and high.")
+		in.Sign = p.loc.T("some minutes later, with flames still there.")
+		in.How = p.loc.T("Right are flames that are lazy and high.")
 		in.Why = p.loc.T("This is the lowest setting that still burns clean with this load.")
 		if in.Opening < plan.Floor {
 			in.Why = p.loc.T("Your own burns were clean down here.")
@@ -522,15 +548,23 @@ func settings(of []plan.Setting, loc lang.Locale) []Setting {
 
 // list is controls with their marks: "Lever fully right, bypass open".
 func list(settings []Setting) string {
-	parts := make([]string, len(settings))
+	var marks []string
+	names := map[string][]string{}
 	for i, s := range settings {
 		name := units.LowerFirst(s.Control.Name)
 		if i == 0 {
 			name = units.UpperFirst(s.Control.Name)
 		}
-		parts[i] = name + " " + s.Says
+		if len(names[s.Says]) == 0 {
+			marks = append(marks, s.Says)
+		}
+		names[s.Says] = append(names[s.Says], name)
 	}
-	return strings.Join(parts, ", ")
+	parts := make([]string, len(marks))
+	for i, mark := range marks {
+		parts[i] = strings.Join(names[mark], ", ") + " " + mark
+	}
+	return strings.Join(parts, "; ")
 }
 
 // about prints a range of times since the start.

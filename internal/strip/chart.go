@@ -349,7 +349,7 @@ func (f *frame) readout() string {
 			continue
 		}
 		for i, points := range [][]Point{fan.Low, fan.High} {
-			q := pen{Name: f.Locale.T([]lang.Message{"foretold from", "foretold to"}[i])}
+			q := pen{Name: f.Locale.T([]lang.Message{"forecast from", "forecast to"}[i])}
 			for _, p := range points {
 				q.Points = append(q.Points, [2]float64{math.Round(p.At.Minutes()*10) / 10, math.Round(f.shown(p.V))})
 			}

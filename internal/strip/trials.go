@@ -37,7 +37,7 @@ func Foretelling(told []Foretold, u lang.Locale, zone *time.Location, width floa
 	x := func(i int) float64 { return left + 24 + float64(i)*(width-left-48)/math.Max(1, float64(len(told)-1)) }
 	var b strings.Builder
 	fmt.Fprintf(&b, `<svg class="strip told" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s">`,
-		width, height+foot, width, height+foot, html.EscapeString(u.F("How far off the last %d burns were foretold", len(told))))
+		width, height+foot, width, height+foot, html.EscapeString(u.F("How far off the forecasts of the last %d burns were", len(told))))
 	fmt.Fprintf(&b, `<line class="base" x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f"/>`, left, width, height, height)
 	step := niceStep(shown(most) / 3)
 	for v := step; v <= shown(most); v += step {

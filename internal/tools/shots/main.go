@@ -35,6 +35,7 @@ func main() {
 	asked := flag.String("wish", "", "with -path /plan or /plan/day: the wish to make there first")
 	size := flag.String("size", "1280x800", "its size")
 	whole := flag.Bool("full", false, "the whole length of that page")
+	count := flag.Bool("count", false, "with -path: the words in view, on the first screen and in all, and the height")
 	opened := flag.String("open", "", "with -path: a selector of what is folded there, to open and show first")
 	flag.Parse()
 	shots := list()
@@ -49,6 +50,19 @@ func main() {
 		if *opened != "" {
 			s.first = func(b *browsertest.Browser) error {
 				_, err := browsertest.Eval[bool](b, fmt.Sprintf(`(() => { const d = document.querySelector(%q); d.open = true; d.scrollIntoView({block: "start"}); return true; })()`, *opened))
+				return err
+			}
+		}
+		if *count {
+			before := s.first
+			s.first = func(b *browsertest.Browser) error {
+				if before != nil {
+					if err := before(b); err != nil {
+						return err
+					}
+				}
+				said, err := browsertest.Eval[string](b, browsertest.WordsInView)
+				fmt.Println(*path, *size, said)
 				return err
 			}
 		}

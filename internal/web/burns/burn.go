@@ -177,7 +177,7 @@ func (p *burnPage) findings(q *kit.Request, l looked) {
 		p.Answer = say.Answer(*a, q.Locale())
 	}
 	if !l.whole {
-		p.Doing = q.T("What would have gone better otherwise is being worked out.")
+		p.Doing = q.T("What would have gone better is being worked out.")
 		if left := reviewing.ProgressOf(q.Ctx(), q.Home).Left; left > 1 {
 			p.Doing += q.F(" %d burns are still to do.", left)
 		}

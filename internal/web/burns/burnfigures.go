@@ -46,7 +46,7 @@ func burnFigures(q *kit.Request, l looked) []kit.Figure {
 // what was done.
 func foretoldFigure(q *kit.Request, l looked) kit.Figure {
 	u := q.Locale()
-	return kit.Figure{Label: q.T("foretold, by what was known before it"), Value: q.T("to ") + say.Apart(l.review.Known, u),
+	return kit.Figure{Label: q.T("forecast, by what was known before it"), Value: q.T("to ") + say.Apart(l.review.Known, u),
 		Formula: q.T("How far off the gauge in hand 24 stoves were, drawn from what was known before this burn, less half of how far they were from each other."),
 		Inputs:  []kit.Input{kit.From(q.T("by what is usual of such stoves"), q.T("to ")+say.Apart(l.review.Usual, u), kit.Computed)}}
 }
@@ -54,7 +54,7 @@ func foretoldFigure(q *kit.Request, l looked) kit.Figure {
 // from says what a figure stands on: the log in the stove as it is known.
 func from(l looked, loc lang.Locale) kit.Input {
 	if l.Known.InUse() {
-		return kit.From(loc.T("replayed in the stove as its burns have taught it"), "", kit.Computed)
+		return kit.From(loc.T("replayed in the stove as its burns have shown it to be"), "", kit.Computed)
 	}
 	return kit.From(loc.T("replayed in a usual stove of its kind"), "", kit.Computed)
 }
@@ -216,7 +216,7 @@ func usedFigure(q *kit.Request, l looked) kit.Figure {
 		}
 		f.Label = q.T("wood used, and for each degree kept an hour")
 		f.Value += " · " + q.Locale().Number(grams, 0) + unit
-		f.Inputs = append(f.Inputs, kit.From(q.T("between room and outdoors, over the burn"), q.Locale().Number(l.review.KelvinHours, 0)+q.T(" degree-hours (K·h)"), kit.Computed))
+		f.Inputs = append(f.Inputs, kit.From(q.T("between room and outdoors, over the burn"), q.Locale().Number(l.review.KelvinHours, 0)+q.T(" kelvin-hours (K·h)"), kit.Computed))
 	}
 	return f
 }

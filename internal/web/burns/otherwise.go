@@ -360,7 +360,7 @@ func (p *otherwisePage) words(q *kit.Request, b store.Burn, branch review.Branch
 	if p.Would != "" {
 		p.Would = units.UpperFirst(p.Would) + "."
 	} else if p.Asked {
-		p.Would = q.T("No difference that is surer than what is not known of this stove and this evening.")
+		p.Would = q.T("No clear difference: too little is known of this stove and this evening.")
 	}
 	for e := range b.NotReadings() {
 		if review.Moves(*e) && !e.Reported && len(p.Entries) < 60 {

@@ -79,7 +79,7 @@ func (p *asOfPage) fill(q *kit.Request, a coach.Answer) {
 			p.Gauges = append(p.Gauges, text)
 		} else if a.Phase != "" && g.Place.OfFire() {
 			low, high := units.Celsius(g.Believed.Low), units.Celsius(g.Believed.High)
-			p.Gauges = append(p.Gauges, u.T(say.Places.Short(g.Place))+q.T(" not read; believed ")+u.Degrees(low)+"–"+u.Temperature(high))
+			p.Gauges = append(p.Gauges, u.T(say.Places.Short(g.Place))+q.T(" not read; computed ")+u.Degrees(low)+"–"+u.Temperature(high))
 		}
 	}
 	if a.Phase == "" {

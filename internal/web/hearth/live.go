@@ -36,6 +36,7 @@ type livePage struct {
 	Question *question
 	Grave    []liveTap // what has happened that nothing may cover up
 	Signs    []liveSign
+	Unlit    bool // nobody has said that it burns: cautions that are always the same stand here once
 	Keys     []liveTap // of this page, with what each does
 	Risk     string
 	Close    []string // what is said in a boat, van or hut
@@ -94,6 +95,15 @@ func (c liveControl) StepsJSON() string {
 type liveTap struct {
 	Key, Word string
 	Kind      burn.Kind
+}
+
+// RestOpen tells whether what is folded away has to stand open: something in it was refused.
+func (p *livePage) RestOpen() bool {
+	switch burn.Kind(p.Opened) {
+	case burn.Draft, burn.CO, burn.Bed, burn.Note:
+		return true
+	}
+	return false
 }
 
 // A liveSign is a sign that is logged by a tap: drawn, and what it says of the fire.
@@ -223,6 +233,8 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 	p.Banked = say.Mineral(b.Burn, now, q.Locale())
 	p.Timers = timersOf(b, q.Locale())
 	p.Signs = signsOf(b, q.Locale())
+	_, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light })
+	p.Unlit = !lit && b.Coals <= 0
 	printed := b.Plan // in advance, and not as it is foretold now
 	if answer.Reworked != "" {
 		printed = answer.Plan
@@ -283,9 +295,9 @@ func liveReadingOf(q *kit.Request, b store.Burn, a coach.Answer) (*liveReading, 
 					big.Rate = signed(u, g.Rate) + q.T(" a minute")
 				}
 			} else if a.Phase != "" && a.Unheard == 0 {
-				big.Value, big.Guess, big.Age = u.Degrees(rounded(u, g.Value)), true, q.T("believed: read the gauge")
+				big.Value, big.Guess, big.Age = u.Degrees(rounded(u, g.Value)), true, q.T("computed: read the gauge")
 				if !g.LastAt.IsZero() {
-					big.Age = q.F("believed: it read %s %s ago; read it again", u.Degrees(g.Last), q.Locale().Duration(a.At.Sub(g.LastAt).Round(time.Minute)))
+					big.Age = q.F("computed: it read %s %s ago; read it again", u.Degrees(g.Last), q.Locale().Duration(a.At.Sub(g.LastAt).Round(time.Minute)))
 				}
 			} else if !g.LastAt.IsZero() {
 				big.Value, big.Age = u.Degrees(g.Last), q.F("that was %s ago: read it again", q.Locale().Duration(a.At.Sub(g.LastAt).Round(time.Minute)))

@@ -117,7 +117,7 @@ func TestOnlyWhatRemovesTheReasonLetsItStart(t *testing.T) {
 	assert.Contains(t, primed.Words(), "Do not light", "warming the flue does not turn a fan")
 	off := s.Wish(wish + "&fans=off&prime=yes")
 	require.Equal(t, http.StatusOK, off.Status)
-	assert.Contains(t, off.Words(), "What to do, and on what sign")
+	assert.Contains(t, off.Words(), "What to do")
 	assert.Contains(t, off.Words(), "Extraction fans off, and they stay off while it burns")
 	assert.Contains(t, off.Body, "Start this burn")
 }
@@ -137,7 +137,7 @@ func TestBoatsVansAndHuts(t *testing.T) {
 		assert.Contains(t, refused.Words(), "unless the stove's manual allows it", wish)
 	}
 	awake := s.Wish("/plan?stove=4&aim=hold&for=3+h&low=17&high=21.5&room=15&outdoor=4&start=cold&wood=5&kindling=6")
-	require.Contains(t, awake.Words(), "What to do, and on what sign")
+	require.Contains(t, awake.Words(), "What to do")
 	assert.Contains(t, awake.Words(), "A small space needs its own opening for fresh air")
 	require.Equal(t, "/stoves/4", s.Post("/stoves/4", webtest.Change(webtest.Fields(s.Get("/stoves/4/edit").Body), "unattended", "yes")...).To)
 	allowed := s.Wish("/plan?stove=4&aim=hold&for=5+h&low=17&high=21.5&room=17&outdoor=4&start=cold&wood=5&kindling=6&there=3+h")

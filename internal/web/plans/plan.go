@@ -19,6 +19,7 @@ type planPage struct {
 	kit.Page
 	Unsafe   string // it is, in more than one of ten stoves like this one
 	LetOut   string // it gives little by its end
+	Sure     string // in how many stoves it burns clean and safe
 	TooWarm  string // the room comes out warmer than is wanted
 	Seldom   string // it bears being looked at seldom
 	Fixed    string // what is done in the owner's own way, and what it costs
@@ -83,6 +84,13 @@ type otherPlan struct {
 	Strip                   strip.Pair
 	Figures                 []kit.Figure
 }
+
+// foremost is how many cautions of a plan stand open: the gravest, which comes first.
+const foremost = 1
+
+// Foremost are the cautions that stand open, Further those behind "before lighting".
+func (p *planPage) Foremost() []string { return p.Warnings[:min(foremost, len(p.Warnings))] }
+func (p *planPage) Further() []string  { return p.Warnings[min(foremost, len(p.Warnings)):] }
 
 // Three are the figures that an alternative is chosen by.
 func (o otherPlan) Three() []kit.Figure {

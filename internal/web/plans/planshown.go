@@ -39,6 +39,7 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 	p.Steps, p.Check = say.Steps(made, u), append(say.Checklist(made, u), say.Alarms(q.Profile.Alarms, q.Now(), q.Locale()))
 	p.Unsafe, p.LetOut, p.TooWarm = say.Unsafe(made, u), say.LetOut(made, u), say.TooWarm(made, u)
 	p.Warnings, p.Sentence, p.Trust = say.Cautions(made, u), say.Plan(made, u), say.Trust(made, q.Locale())
+	p.Sure = say.Sure(made, u)
 	if p.Unsafe != "" { // it stands at the head
 		p.Warnings = p.Warnings[1:]
 	}
@@ -106,8 +107,9 @@ func figuresOf(q *kit.Request, made plan.Plan) []kit.Figure {
 			kit.From(q.T("moisture"), say.Moisture(made.MainOf.Stack), readFrom(made.MainOf.Stack)), kit.From(q.T("outdoors"), u.Temperature(made.Wish.Outdoor), outdoors)).As("heat"),
 		kit.NewFigure(q.T("efficiency, net"), q.Locale().Percent(sum.Efficiency-0.03, 0)+q.T(" to ")+q.Locale().Percent(sum.Efficiency+0.03, 0),
 			q.T("1 − (flue gas at the collar + unburnt gas) ÷ energy in."), kit.From(q.T("balance of the simulated burn"), q.T("closed"), kit.Computed)),
-		kit.NewFigure(q.T("smoke"), say.Smoke(made.SmokePerKg(), q.Locale())+", "+say.AgainstUse(made.SmokePerKg(), made.Wish.Stove.Family, q.Locale()),
+		kit.NewFigure(q.T("smoke"), say.Smoke(made.SmokePerKg(), q.Locale()),
 			q.T("The mean of the stoves like this one that it was burnt in: of the tar that leaves unburnt the half that condenses, and soot. The range is how well that is known of a stove whose smoke nobody has measured. A clean burn makes 1 to 4, a cold start more."),
+			kit.From(q.T("against others"), say.AgainstUse(made.SmokePerKg(), made.Wish.Stove.Family, q.Locale()), kit.Computed),
 			kit.From(q.T("final setting"), say.Mark(air.Scale, made.Final, q.Locale()), kit.Computed)).As("smoke"),
 		kit.NewFigure(q.T("deposits"), q.T("about ")+q.Locale().Number(sum.Deposits, 0)+" g",
 			q.T("Smoke × its share where the liner's inner wall is below ")+u.Temperature(120)+".",

@@ -577,6 +577,7 @@
     document.querySelectorAll("details.sheet[open]").forEach((d) => {
       if (d !== sheet) d.open = false;
     });
+    for (let around = sheet.parentElement?.closest("details"); around; around = around.parentElement?.closest("details")) around.open = true;
     sheet.open = true;
     (sheet.querySelector("input:not([type=hidden]), textarea, select, button") ?? sheet).focus();
     return true;

@@ -72,7 +72,7 @@ func (s Room) showKnown(q *kit.Request, status int, st store.Stove, f *kit.Form)
 	if err != nil {
 		return err
 	}
-	p := &knownPage{Page: kit.Page{Title: st.Name + q.T(", as its burns have taught it"), Nav: "stoves", Wide: true}, Stove: st, Form: f}
+	p := &knownPage{Page: kit.Page{Title: st.Name + q.T(", as its burns have shown it"), Nav: "stoves", Wide: true}, Stove: st, Form: f}
 	for _, c := range belief.Changes {
 		p.Kinds = append(p.Kinds, kit.Option{Value: string(c), Label: say.Changed(c, q.Locale()) + ": " + say.Widens(c, q.Locale()), Chosen: f.Text("kind") == string(c)})
 	}
