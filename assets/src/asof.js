@@ -22,6 +22,8 @@ export const start = () => {
     if (wanted !== null) ask();
   };
   document.addEventListener("smolder:minute", (e) => {
+    const fold = asOf.closest("details");
+    if (fold) fold.open = true;
     wanted = Math.max(0, Math.round(e.detail));
     clearTimeout(later);
     later = setTimeout(ask, 250);

@@ -3,6 +3,7 @@ import * as asof from "./asof.js";
 import * as comforts from "./comforts.js";
 import * as fields from "./fields.js";
 import * as first from "./first.js";
+import * as fold from "./fold.js";
 import * as keys from "./keys.js";
 import * as live from "./live.js";
 import * as offline from "./offline.js";
@@ -20,4 +21,4 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("working", working.component);
 });
 strip.dragging();
-for (const module of [fields, otherwise, first, offline, waiting, send, live, keys, timers, comforts, pieces, asof, teach]) module.start();
+for (const module of [fields, otherwise, first, offline, waiting, send, live, keys, timers, comforts, pieces, asof, teach, fold]) module.start();

@@ -2,6 +2,7 @@ package burns
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -14,6 +15,24 @@ import (
 	"smolder/internal/store"
 	"smolder/internal/web/kit"
 )
+
+// foremost is the key of the figures that stand open; the others are behind "all figures".
+const foremost = "foremost"
+
+// Foremost are the figures that stand open, Further the others; where none is marked all do.
+func (p *burnPage) Foremost() []kit.Figure { return p.figures(true) }
+func (p *burnPage) Further() []kit.Figure  { return p.figures(false) }
+
+func (p *burnPage) figures(first bool) []kit.Figure {
+	marked := slices.ContainsFunc(p.Figures, func(f kit.Figure) bool { return f.Key == foremost })
+	var out []kit.Figure
+	for _, f := range p.Figures {
+		if (f.Key == foremost || !marked) == first {
+			out = append(out, f)
+		}
+	}
+	return out
+}
 
 // burnFigures are what a burn came to.
 func burnFigures(q *kit.Request, l looked) []kit.Figure {
@@ -90,7 +109,7 @@ func phasesFigure(q *kit.Request, l looked) (kit.Figure, bool) {
 
 func heatFigure(q *kit.Request, l looked) kit.Figure {
 	u, r := q.Locale(), l.review
-	f := kit.Figure{Label: q.T("heat to the room"), Value: u.EnergyRange(r.HeatLow, r.HeatHigh),
+	f := kit.Figure{Key: foremost, Label: q.T("heat to the room"), Value: u.EnergyRange(r.HeatLow, r.HeatHigh),
 		Formula: q.T("What the burn's wood has given the room, with what the stove still held at its end. The range is of eight in ten of the stoves and evenings in which the log and the gauges would have come about so."),
 		Inputs: []kit.Input{kit.From(q.T("the likeliest"), u.Energy(r.HeatMiddle), kit.Computed), kit.From(q.T("net energy of the wood put on"),
 			u.Energy(r.In), kit.Computed)}}
@@ -205,7 +224,7 @@ func recoveryFigure(l looked, loc lang.Locale) (kit.Figure, bool) {
 
 func usedFigure(q *kit.Request, l looked) kit.Figure {
 	u := q.Locale()
-	f := kit.Figure{Label: q.T("wood used"), Value: u.Mass(l.review.Used), Formula: q.T("Sum of all loads, as they were put on; each is taken off its stack."),
+	f := kit.Figure{Key: foremost, Label: q.T("wood used"), Value: u.Mass(l.review.Used), Formula: q.T("Sum of all loads, as they were put on; each is taken off its stack."),
 		Inputs: []kit.Input{kit.From(q.T("loads"), fmt.Sprint(countKind(l.Burn.Burn, burn.Load)), kit.Entered)}}
 	if per, ok := l.review.WoodPerKelvinHour(); ok {
 		grams := 1000 * float64(per)
@@ -222,17 +241,17 @@ func usedFigure(q *kit.Request, l looked) kit.Figure {
 }
 
 func heldFigure(q *kit.Request, l looked) kit.Figure {
-	f := kit.Figure{Label: q.T("the room held"), Value: q.Locale().Duration(l.review.Held), Formula: q.T("Time in which the room was as warm as wanted, or warmer."),
+	f := kit.Figure{Key: foremost, Label: q.T("the room held"), Value: q.Locale().Duration(l.review.Held), Formula: q.T("Time in which the room was as warm as wanted, or warmer."),
 		Inputs: []kit.Input{kit.From(q.T("wanted from"), q.Locale().RoomTemperature(units.Celsius(l.Wanted[0])), kit.Entered)}}
 	if l.Wanted[0] >= l.Wanted[1] {
-		return kit.Figure{Label: q.T("the room held"), Value: q.T("not known: nobody said how warm it should be")}
+		return kit.Figure{Key: foremost, Label: q.T("the room held"), Value: q.T("not known: nobody said how warm it should be")}
 	}
 	return f
 }
 
 func smokeFigure(q *kit.Request, l looked) kit.Figure {
 	r := l.review
-	return kit.Figure{Label: q.T("smoke"), Value: q.F("%s, %s · smouldering %s", say.SmokeMass(r.Smoke, q.Locale()),
+	return kit.Figure{Key: foremost, Label: q.T("smoke"), Value: q.F("%s, %s · smouldering %s", say.SmokeMass(r.Smoke, q.Locale()),
 		say.Smoke(r.SmokePerKg, q.Locale()), q.Locale().Duration(r.Smoulder)),
 		Formula: q.T("Of the tar that leaves unburnt the half that condenses, and soot; more or less by what was seen at the cap of this stove. The range is how well that is known of a stove whose smoke nobody has measured. Good for comparing burns, not for a certificate."),
 		Inputs:  []kit.Input{kit.From(q.T("against others"), say.AgainstUse(r.SmokePerKg, l.Stove.Family, q.Locale()), kit.Computed), from(l, q.Locale())}}
@@ -268,7 +287,7 @@ func leftFigure(q *kit.Request, l looked) (kit.Figure, bool) {
 const leastLeft = 0.1
 
 func coalsFigure(q *kit.Request, l looked) kit.Figure {
-	return kit.Figure{Label: q.T("coals left"), Value: q.T("about ") + q.Locale().Mass(l.review.Coals),
+	return kit.Figure{Key: foremost, Label: q.T("coals left"), Value: q.T("about ") + q.Locale().Mass(l.review.Coals),
 		Formula: q.T("Char that still glowed at the end, by the replay."), Inputs: []kit.Input{from(l, q.Locale())}}
 }
 
@@ -329,7 +348,7 @@ func countKind(b burn.Burn, k burn.Kind) int {
 }
 
 func bandFigure(q *kit.Request, m burn.Measures) kit.Figure {
-	f := kit.Figure{Label: q.T("cold and smoky · working · too hot"),
+	f := kit.Figure{Key: foremost, Label: q.T("cold and smoky · working · too hot"),
 		Value:   fmt.Sprintf("%s · %s · %s", q.Locale().Duration(m.Cold), q.Locale().Duration(m.Working), q.Locale().Duration(m.TooHot)),
 		Formula: q.T("Minutes that the gauge in hand stood below, in and above its band; too hot counts every gauge that has a limit. Readings up to 45 minutes apart are joined by a straight line; beyond that the time counts as not known."),
 		Inputs: []kit.Input{kit.From(q.T("gauge"), gaugeName(m, q.Locale()), kit.Entered),

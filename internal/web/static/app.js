@@ -68,6 +68,8 @@
       if (wanted !== null) ask2();
     };
     document.addEventListener("smolder:minute", (e) => {
+      const fold = asOf.closest("details");
+      if (fold) fold.open = true;
       wanted = Math.max(0, Math.round(e.detail));
       clearTimeout(later);
       later = setTimeout(ask2, 250);
@@ -320,10 +322,24 @@
     if (kinds && fahrenheitAtHome(navigator.language, zone?.value ?? "")) kinds.value = "imperial";
   };
 
+  // src/fold.js
+  var fold_exports = {};
+  __export(fold_exports, {
+    start: () => start5
+  });
+  var unfold = () => {
+    const at = location.hash.length > 1 && document.getElementById(decodeURIComponent(location.hash.slice(1)));
+    for (let fold = at && at.closest("details"); fold; fold = fold.parentElement?.closest("details")) fold.open = true;
+  };
+  var start5 = () => {
+    window.addEventListener("hashchange", unfold);
+    unfold();
+  };
+
   // src/keys.js
   var keys_exports = {};
   __export(keys_exports, {
-    start: () => start7,
+    start: () => start8,
     stepTo: () => stepTo
   });
 
@@ -332,7 +348,7 @@
   __export(send_exports, {
     idle: () => idle,
     send: () => send,
-    start: () => start6
+    start: () => start7
   });
 
   // src/queue.js
@@ -367,7 +383,7 @@
     exchange: () => exchange,
     refresh: () => refresh,
     shownIn: () => shownIn,
-    start: () => start5
+    start: () => start6
   });
   var exchange = (parts) => {
     for (const part of document.querySelectorAll("[data-swap]")) {
@@ -419,7 +435,7 @@
     const newest = points.filter(({ p }) => p === guide?.dataset.guide).at(-1);
     if (newest && number2) number2.textContent = Math.round(shownIn(unit, newest.v)) + "\xB0";
   };
-  var start5 = () => {
+  var start6 = () => {
     const page = live();
     if (!page) return;
     look();
@@ -551,7 +567,7 @@
     send();
   };
   var asksAgain = 2e4;
-  var start6 = () => {
+  var start7 = () => {
     document.addEventListener("submit", submitted);
     addEventListener("online", () => {
       look();
@@ -608,15 +624,15 @@
     if (tap) tap.click();
     else if (open(e.key)) e.preventDefault();
   };
-  var start7 = () => document.addEventListener("keydown", pressed);
+  var start8 = () => document.addEventListener("keydown", pressed);
 
   // src/offline.js
   var offline_exports = {};
   __export(offline_exports, {
-    start: () => start8
+    start: () => start9
   });
   var key2 = "smolder-pages-of";
-  var start8 = () => {
+  var start9 = () => {
     if (!("serviceWorker" in navigator)) return;
     const here = document.body.dataset.household ?? "", before = localStorage.getItem(key2);
     const forget = () => caches?.delete("pages").catch(() => {
@@ -637,7 +653,7 @@
   var otherwise_exports = {};
   __export(otherwise_exports, {
     changesIn: () => changesIn,
-    start: () => start9
+    start: () => start10
   });
 
   // src/strip.js
@@ -729,7 +745,7 @@
     }
     return list;
   };
-  var start9 = () => {
+  var start10 = () => {
     const tried = document.querySelector("[data-otherwise]");
     if (!tried) return;
     const changes = () => changesIn(location.search);
@@ -808,11 +824,11 @@
   // src/pieces.js
   var pieces_exports = {};
   __export(pieces_exports, {
-    start: () => start10
+    start: () => start11
   });
   var most = 8;
   var drawing = '<svg viewBox="0 0 30 24" width="30" height="24" aria-hidden="true"><path d="M4 20C2 12 8 4 15 3c7 1 13 9 11 17z"/><path d="M9 18c1-5 3-8 6-9M15 18v-6"/></svg>';
-  var start10 = () => {
+  var start11 = () => {
     for (const row of document.querySelectorAll("[data-pick-pieces]")) {
       const field = row.closest("form").querySelector("[data-pieces]");
       row.hidden = false;
@@ -836,7 +852,7 @@
   var teach_exports = {};
   __export(teach_exports, {
     shows: () => shows,
-    start: () => start11
+    start: () => start12
   });
   var ofDevice = "taught";
   var fires = 3;
@@ -856,7 +872,7 @@
       why.open = open2;
     }
   };
-  var start11 = () => {
+  var start12 = () => {
     document.addEventListener("click", (e) => {
       const why = e.target.closest("details[data-teaches] > summary")?.parentElement;
       if (!why) return;
@@ -872,7 +888,7 @@
   __export(timers_exports, {
     clockOf: () => clockOf,
     ended: () => ended,
-    start: () => start12
+    start: () => start13
   });
   var key3 = "smolder-timers:" + location.pathname;
   var mostTimers = 6;
@@ -919,7 +935,7 @@
     });
     return stop;
   };
-  var start12 = () => {
+  var start13 = () => {
     if (!live()) return;
     for (const box of document.querySelectorAll("[data-set-timer]")) box.hidden = false;
     for (const set of document.querySelectorAll("[data-minutes]")) {
@@ -939,7 +955,7 @@
   var waiting_exports = {};
   __export(waiting_exports, {
     show: () => show,
-    start: () => start13
+    start: () => start14
   });
   var words2 = (entry) => said(entry, JSON.parse(document.body.dataset.kinds ?? "{}"));
   var again2 = (key4, entry) => {
@@ -1004,7 +1020,7 @@
     }).at(-1);
     if (box && newest) box.textContent = Object.fromEntries(newest.entry.fields).value.replace(/\s*°?[cf]?$/i, "") + "\xB0";
   };
-  var start13 = () => {
+  var start14 = () => {
     if (!household()) return;
     for (const bell of ["kept", "answered", "exchanged"]) on(bell, show);
     addEventListener("storage", (e) => {
@@ -1053,5 +1069,5 @@
     Alpine.data("working", component2);
   });
   dragging();
-  for (const module of [fields_exports, otherwise_exports, first_exports, offline_exports, waiting_exports, send_exports, live_exports, keys_exports, timers_exports, comforts_exports, pieces_exports, asof_exports, teach_exports]) module.start();
+  for (const module of [fields_exports, otherwise_exports, first_exports, offline_exports, waiting_exports, send_exports, live_exports, keys_exports, timers_exports, comforts_exports, pieces_exports, asof_exports, teach_exports, fold_exports]) module.start();
 })();
