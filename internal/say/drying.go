@@ -186,7 +186,7 @@ func Dries(points []drying.Point, now time.Time, loc lang.Locale) string {
 func Lies(cover wood.Cover, wind, sun sql.Null[float64], onGround, heap, round bool, loc lang.Locale) string {
 	out := loc.T("It lies")
 	if cover == "" {
-		out += loc.T(" nobody has said how; covered on top is taken")
+		out += loc.T(" covered on top, as it is taken: say how")
 	} else {
 		out += " " + loc.T(Covers.Name(cover))
 	}

@@ -102,6 +102,7 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 	p.Clicks(`details[data-key="end"] summary`)
 	p.Clicks(`form[action$="/end"] .btn`)
 	p.Arrives(`^/burns/\d+$`)
+	p.Clicks("details.fold summary")
 	for _, says := range []string{"heat to the room", "energy in", "cold and smoky", "to the working band", "wood used", "Planned:"} {
 		p.Sees(says)
 	}
@@ -147,6 +148,7 @@ func TestTenAnswersToTheFirstPlan(t *testing.T) {
 	p.Clicks("form.wish .btn")
 	p.Sees("What to do")
 	assert.LessOrEqual(t, answers, 10)
+	p.Clicks(".plan-before details.fold summary")
 	p.Sees("is worked out from how long it has lain")
 	p.Sees("What it is outside was not said: 4 °C is taken")
 	p.Clicks(`form[action$="/start"] .btn`)

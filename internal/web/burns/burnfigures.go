@@ -235,7 +235,7 @@ func usedFigure(q *kit.Request, l looked) kit.Figure {
 		}
 		f.Label = q.T("wood used, and for each degree kept an hour")
 		f.Value += " · " + q.Locale().Number(grams, 0) + unit
-		f.Inputs = append(f.Inputs, kit.From(q.T("between room and outdoors, over the burn"), q.Locale().Number(l.review.KelvinHours, 0)+q.T(" kelvin-hours (K·h)"), kit.Computed))
+		f.Inputs = append(f.Inputs, kit.From(q.T("between room and outdoors, over the burn"), q.Locale().Number(l.review.KelvinHours, 0)+" K·h", kit.Computed))
 	}
 	return f
 }

@@ -36,7 +36,7 @@ type livePage struct {
 	Question *question
 	Grave    []liveTap // what has happened that nothing may cover up
 	Signs    []liveSign
-	Unlit    bool // nobody has said that it burns: cautions that are always the same stand here once
+	Unlit    bool      // nobody has said that it burns: cautions that are always the same stand here once
 	Keys     []liveTap // of this page, with what each does
 	Risk     string
 	Close    []string // what is said in a boat, van or hut

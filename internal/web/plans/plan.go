@@ -92,6 +92,13 @@ const foremost = 1
 func (p *planPage) Foremost() []string { return p.Warnings[:min(foremost, len(p.Warnings))] }
 func (p *planPage) Further() []string  { return p.Warnings[min(foremost, len(p.Warnings)):] }
 
+// mainFigures is how many of a plan's figures stand open.
+const mainFigures = 4
+
+// MainFigures are the figures that stand open, MoreFigures those behind "why this one".
+func (p *planPage) MainFigures() []kit.Figure { return p.Figures[:min(mainFigures, len(p.Figures))] }
+func (p *planPage) MoreFigures() []kit.Figure { return p.Figures[min(mainFigures, len(p.Figures)):] }
+
 // Three are the figures that an alternative is chosen by.
 func (o otherPlan) Three() []kit.Figure {
 	var out []kit.Figure
