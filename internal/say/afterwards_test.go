@@ -86,11 +86,11 @@ func TestForetellsInWords(t *testing.T) {
 	known.Burns = 1
 	assert.Contains(t, say.Foretells(known, st, lang.Metric), "One burn taken in")
 	known.Burns, known.Trials = 14, []learn.Trial{{Usual: 38, Known: 21}, {Usual: 38, Known: 21}, {Usual: 38, Known: 21}}
-	assert.Equal(t, "Foretells the flue gas to 21 °C, 38 °C by what is usual of such stoves; from the last three burns of 14. So plans, the coach and the reviews go by what was learned.",
+	assert.Equal(t, "Forecasts the flue gas to 21 °C, 38 °C by what is usual of such stoves; from the last three burns of 14. So plans, the coach and the reviews go by what was learned.",
 		say.Foretells(known, st, lang.Metric))
 	assert.Contains(t, say.Foretells(known, st, lang.Imperial), "38 °F, 68 °F")
 	known.Trials = known.Trials[:2]
-	assert.Contains(t, say.Foretells(known, st, lang.Metric), "once it has foretold three")
+	assert.Contains(t, say.Foretells(known, st, lang.Metric), "once it has forecast three")
 	known.Trials = []learn.Trial{{Usual: 5, Known: 9}, {Usual: 5, Known: 9}, {Usual: 5, Known: 9}}
 	assert.Contains(t, say.Foretells(known, st, lang.Metric), "no better")
 	for _, c := range belief.Changes {
@@ -122,7 +122,7 @@ func TestWaysInWords(t *testing.T) {
 	none := practice.Verdict{Figure: practice.Early, MedianA: 5, MedianB: 9.5, Difference: 4.5, Low: -1, High: 8, Chance: 0.6}
 	assert.Contains(t, say.Compared(q, none, lang.Metric), "No difference in time to the working band that chance does not make: 5.0 min and 9.5 min")
 	sure := practice.Verdict{Figure: practice.Early, MedianA: 5, MedianB: 9, Difference: 4, Low: 2, High: 6, Chance: 0.002}
-	assert.Equal(t, "Bottom-up: 4.0 min more time to the working band than top-down, 2.0 to 6.0 in nine of ten draws. Chance alone makes as much once in 500 times.", say.Compared(q, sure, lang.Metric))
+	assert.Equal(t, "Bottom-up: 4.0 min more time to the working band than top-down, 2.0 to 6.0 in 9 of 10 tries by chance. Chance alone makes as much once in 500 times.", say.Compared(q, sure, lang.Metric))
 	small := sure
 	small.Small = true
 	assert.Contains(t, say.Compared(q, small, lang.Metric), "No difference in time to the working band that matters")
@@ -137,7 +137,7 @@ func TestWaysInWords(t *testing.T) {
 		Shares: [2]float64{0, 1}, Whole: true}, lang.Metric))
 	assert.Contains(t, say.Confound(q, practice.Confound{Trait: practice.ByTime, Number: true, Shares: [2]float64{9, 3}}, lang.Metric), "You burnt bottom-up first and top-down later")
 	for _, trait := range []practice.Trait{practice.ByOutdoor, practice.ByWater, practice.ByLoad} {
-		assert.Contains(t, say.Confound(q, practice.Confound{Trait: trait, Number: true, Shares: [2]float64{0.1, 0.3}}, lang.Imperial), "Not the same otherwise")
+		assert.Contains(t, say.Confound(q, practice.Confound{Trait: trait, Number: true, Shares: [2]float64{0.1, 0.3}}, lang.Imperial), "Not the same in other things")
 	}
 	for _, f := range slices.Concat(practice.Observed, practice.Computed) {
 		for _, sys := range []units.System{units.Metric, units.Imperial} {

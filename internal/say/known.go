@@ -19,7 +19,7 @@ func Apart(k float64, loc lang.Locale) string {
 	return loc.Number(k, 0) + " " + loc.DegreeSign()
 }
 
-// Foretells says how well a stove's gauge is foretold, and whether what was learned is in
+// Forecasts says how well a stove's gauge is foretold, and whether what was learned is in
 // use.
 func Foretells(k learn.Known, st stove.Stove, loc lang.Locale) string {
 	known, usual, n := k.Foretells()
@@ -31,9 +31,9 @@ func Foretells(k learn.Known, st stove.Stove, loc lang.Locale) string {
 	case k.Burns == 0:
 		return loc.T("Nothing is known of this stove yet: what stoves of its kind do is taken for it. Burns with a few readings teach it.")
 	case n == 0:
-		return loc.F("%s taken in. The next will show whether what was learned foretells.", units.UpperFirst(countedBurns(k.Burns, loc)))
+		return loc.F("%s taken in. The next will show whether what was learned forecasts well.", units.UpperFirst(countedBurns(k.Burns, loc)))
 	}
-	text := loc.F("Foretells %s to %s, %s by what is usual of such stoves; from the last %s of %d.", gauge, Apart(known, loc), Apart(usual, loc),
+	text := loc.F("Forecasts %s to %s, %s by what is usual of such stoves; from the last %s of %d.", gauge, Apart(known, loc), Apart(usual, loc),
 		countedBurns(n, loc), k.Burns)
 	switch {
 	case k.InUse():

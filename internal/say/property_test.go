@@ -53,7 +53,7 @@ func TestEveryAnswerIsSaid(t *testing.T) {
 func saidOf(t *rapid.T, p plan.Plan, sys units.System) {
 	well(t, say.Plan(p, lang.English(sys)), say.Best(p, lang.English(sys)))
 	for _, in := range say.Steps(p, lang.English(sys)) {
-		well(t, in.Do, in.Sign, in.Why)
+		well(t, in.Do, in.Sign+in.How, in.Why) // what comes first waits for no sign
 	}
 	well(t, append(say.Checklist(p, lang.English(sys)), say.Cautions(p, lang.English(sys))...)...)
 }

@@ -483,7 +483,7 @@ func TestWhatIsKnownOfAStove(t *testing.T) {
 	w := &reviewing.Worker{Store: s.Store}
 	require.NoError(t, w.Learn(t.Context(), s.Store.Household(1), 4))
 	page := s.Get("/stoves/4/known")
-	assert.Contains(t, page.Words(), "Foretells the pipe")
+	assert.Contains(t, page.Words(), "Forecasts the pipe")
 	assert.Contains(t, page.Words(), "So plans, the coach and the reviews go by what was learned")
 	assert.Contains(t, page.Words(), "keeps 19")
 	assert.Contains(t, page.Body, "told-known")
