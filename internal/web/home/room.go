@@ -30,6 +30,8 @@ func (s Room) Routes(out, in gin.IRoutes) {
 	out.GET("/sign-in", s.Handle(s.signInForm))
 	out.POST("/sign-in", s.Handle(s.signIn))
 	out.GET("/about", s.Handle(s.about))
+	in.GET("/words", s.Handle(s.words))
+	in.GET("/find", s.Handle(s.find))
 	in.POST("/sign-out", s.Handle(s.signOut))
 	in.GET("/", s.Handle(s.now))
 	in.GET("/held", s.Handle(s.heldForm))

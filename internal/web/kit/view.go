@@ -275,7 +275,10 @@ func undoable(undone bool, parts ...any) undo { return undo{undone, fmt.Sprint(p
 // functions are what templates may call, in a language.
 func functions(loc lang.Locale) template.FuncMap {
 	return template.FuncMap{
-		"listed":      loc.And, // "a, b and c"
+		"listed": loc.And, // "a, b and c"
+		"isRoom": func(nav string) bool {
+			return slices.Contains([]string{"wood", "stoves", "upkeep", "household", "find"}, nav)
+		},
 		"fill":        func(m lang.Message, args ...any) string { return loc.F(m, args...) },
 		"t":           loc.T, // a message in an action
 		"tag":         loc.Tag,

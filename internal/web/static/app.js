@@ -331,7 +331,15 @@
     const at = location.hash.length > 1 && document.getElementById(decodeURIComponent(location.hash.slice(1)));
     for (let fold = at && at.closest("details"); fold; fold = fold.parentElement?.closest("details")) fold.open = true;
   };
+  var seeks = (e) => {
+    if (e.key !== "/" || e.ctrlKey || e.metaKey || e.altKey || e.target.closest?.("input, textarea, select")) return;
+    const find = document.querySelector("a[data-find]");
+    if (!find) return;
+    e.preventDefault();
+    location.assign(find.href);
+  };
   var start5 = () => {
+    document.addEventListener("keydown", seeks);
     window.addEventListener("hashchange", unfold);
     unfold();
   };
