@@ -162,7 +162,7 @@ func (f *frame) coming() {
 	if used == 0 {
 		return
 	}
-	f.trackName(top+rowHeight, "forecast")
+	f.trackName(top+rowHeight, "ahead")
 	f.y = top + float64(used)*(rowHeight+7) + 4
 }
 

@@ -57,8 +57,8 @@ func TestWhatWouldHaveGoneBetter(t *testing.T) {
 	page := s.Get(b)
 	words := page.Words()
 	assert.Contains(t, words, "What would have gone better")
-	assert.Contains(t, words, "Otherwise:")
-	next := strings.TrimSpace(webtest.Between(words, "Next time:", "The next plan says so too"))
+	assert.Contains(t, words, "On the strip")
+	next := strings.TrimSpace(webtest.Between(words, "Next time:", "Try it yourself"))
 	require.NotEmpty(t, next)
 	assert.Contains(t, page.Body, `class="margin-note"`, "its number stands at its moment")
 
@@ -82,7 +82,7 @@ func TestThePlanCarriesWhatWasFound(t *testing.T) {
 	s := webtest.New(t, true)
 	s.SignIn()
 	b := reviewed(s)
-	next := strings.TrimSpace(webtest.Between(s.Get(b).Words(), "Next time:", "The next plan says so too"))
+	next := strings.TrimSpace(webtest.Between(s.Get(b).Words(), "Next time:", "Try it yourself"))
 	// that burn is the last one: those after it are taken off the list
 	for _, m := range regexp.MustCompile(`href="(/burns/\d+)">[^<]*</a></td>\s*<td>Auntie`).FindAllStringSubmatch(s.Get("/burns?stove=1").Body, 6) {
 		if m[1] == b {
@@ -108,7 +108,7 @@ func TestTheCoachCarriesWhatWasFound(t *testing.T) {
 		r.Findings = []review.Finding{{Code: matter, By: 6 * time.Minute, Control: b.Stove.Controls[0]}}
 		require.NoError(t, h.KeepReview(t.Context(), b, true, r))
 		plan := s.Wish("/plan?stove=1&aim=hold&for=5+h&low=19&high=21.5&room=16.5&outdoor=2&start=cold&wood=1&kindling=6").To
-		assert.Equal(t, matter == review.TooFar, strings.Contains(s.Get(plan).Words(), "where a step says otherwise, do what the step says"),
+		assert.Equal(t, matter == review.TooFar, strings.Contains(s.Get(plan).Words(), "where a step says something else, do what the step says"),
 			"a setting of another load gives way: %s", matter)
 		live := s.Post(plan + "/start").To
 		require.Contains(t, live, "/live")
@@ -500,6 +500,6 @@ func TestWhatIsKnownOfAStove(t *testing.T) {
 	require.NoError(t, w.Learn(t.Context(), s.Store.Household(1), 4))
 	plan := s.Wish("/plan?stove=4&aim=hold&for=2+h&low=16&high=21.5&room=12&outdoor=5&start=cold&wood=5&kindling=6")
 	require.NotEmpty(t, plan.To, plan.Words())
-	assert.Contains(t, s.Get(plan.To).Words(), "have taught it, and not for a usual one of its kind")
-	assert.Contains(t, s.Get("/stoves/4/behaves").Words(), "have taught it, and not for a usual one of its kind")
+	assert.Contains(t, s.Get(plan.To).Words(), "have shown it, and not for a usual one of its kind")
+	assert.Contains(t, s.Get("/stoves/4/behaves").Words(), "have shown it, and not for a usual one of its kind")
 }

@@ -97,6 +97,14 @@ type liveTap struct {
 	Kind      burn.Kind
 }
 
+// firstTaps is how many taps of the moment stand beside the others; the rest is folded away.
+const firstTaps = 2
+
+// FirstTaps are those of the moment that stand open (the match, black all over), LaterTaps the
+// others.
+func (p *livePage) FirstTaps() []liveTap { return p.Taps[:min(firstTaps, len(p.Taps))] }
+func (p *livePage) LaterTaps() []liveTap { return p.Taps[min(firstTaps, len(p.Taps)):] }
+
 // RestOpen tells whether what is folded away has to stand open: something in it was refused.
 func (p *livePage) RestOpen() bool {
 	switch burn.Kind(p.Opened) {

@@ -165,7 +165,7 @@ func TestAsOfAMinute(t *testing.T) {
 	then := s.Get(b + "/as-of?minute=11")
 	require.Equal(t, http.StatusOK, then.Status)
 	assert.Contains(t, then.Words(), "flue gas 210 °C")
-	assert.Contains(t, then.Words(), "Foretold:")
+	assert.Contains(t, then.Words(), "Forecast:")
 	assert.NotContains(t, then.Words(), "560")
 	assert.NotContains(t, then.Words(), "Too hot:")
 	for _, minute := range []string{"", "soon", "-5", "99999"} {

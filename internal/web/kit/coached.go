@@ -63,9 +63,9 @@ func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
 	if a.Advice.Code == coach.PlanStep && !a.Advice.Ready {
 		c.When = q.Span(b, a.Advice.Earliest, a.Advice.Expected, a.Advice.Latest)
 	}
-	if a.Advice.Code == coach.PlanStep && c.Sign != "" {
+	if a.Advice.Code == coach.PlanStep {
 		if lack := say.Lack(a.Progress.Lacks, q.Locale()); lack != "" {
-			c.Sign += " " + q.F("Now %s.", lack)
+			c.Sign = strings.TrimSpace(c.Sign + " " + q.F("Now %s.", lack))
 		}
 	}
 	for _, w := range a.Watch {

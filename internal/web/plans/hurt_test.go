@@ -118,7 +118,7 @@ func TestOnlyWhatRemovesTheReasonLetsItStart(t *testing.T) {
 	off := s.Wish(wish + "&fans=off&prime=yes")
 	require.Equal(t, http.StatusOK, off.Status)
 	assert.Contains(t, off.Words(), "What to do")
-	assert.Contains(t, off.Words(), "Extraction fans off, and they stay off while it burns")
+	assert.Contains(t, off.Words(), "The extraction fans stay off while it burns")
 	assert.Contains(t, off.Body, "Start this burn")
 }
 
@@ -182,7 +182,7 @@ func TestADayOfMineralFuel(t *testing.T) {
 	}
 	live := s.Get(b + "/live").Words()
 	assert.Contains(t, live, "Mineral fuel is recorded and not simulated")
-	assert.NotContains(t, live, "every piece black all over")
+	assert.NotContains(t, live, "all of it is black")
 	s.Clock.At = s.Clock.At.Add(5 * time.Hour)
 	require.Equal(t, b, s.Post(b+"/end").To)
 	words := s.Get(b).Words()

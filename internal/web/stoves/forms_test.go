@@ -194,7 +194,7 @@ func TestTheNightTheClockChanges(t *testing.T) {
 	require.Equal(t, b+"/live", s.Post(b+"/entries", "kind", "temperature", "place", "top", "value", "150").To)
 	words := s.Get(b + "/live").Words()
 	assert.Contains(t, words, "02:00 half an hour ago")
-	assert.Contains(t, words, "1 h 30 min since the start")
+	assert.Contains(t, words, "1 h 30 min")
 }
 
 func TestPasswords(t *testing.T) {
