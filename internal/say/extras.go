@@ -52,8 +52,11 @@ func (p speaker) bed(in *Instruction) {
 	default:
 		in.Why = p.loc.T("No coals are left: shut, the house keeps its warm air.") + p.brought(plan.BedTime)
 	}
-	if slices.ContainsFunc(in.Settings, func(s Setting) bool { return s.Opening == 0 }) {
+	switch {
+	case slices.ContainsFunc(in.Settings, func(s Setting) bool { return s.Opening == 0 }):
 		in.Else = p.loc.T("If anything still glows under the ash: leave it open.")
+	case slices.ContainsFunc(in.Settings, func(s Setting) bool { return s.Control.Role == stove.Damper }):
+		in.Else = p.loc.T("If there are still flames or wood: leave the damper open.")
 	}
 }
 

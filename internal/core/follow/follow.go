@@ -267,6 +267,24 @@ func (f *following) besidePassed(s plan.Step, waited time.Duration) bool {
 	return waited > max(s.Fire.When.After, s.Fire.When.Latest)+besideFor
 }
 
+// bearsShutting tells whether the fire as it is now, and not as it was planned, bears what a
+// bedtime step shuts: nothing on wood that is left, and no gate or damper wholly while anything
+// may glow. Who loaded late is not told to shut a fire in.
+func (f *following) bearsShutting(s plan.Step) bool {
+	least := 1.0
+	for _, a := range s.Fire.Do {
+		least = min(least, a.Opening)
+	}
+	if f.burn.IsOut(f.now) || least >= 1-sameOpening {
+		return true
+	}
+	little := f.seen.Known && !f.muchWood() && f.seen.Flames < hardlyFlames
+	if least > 0 {
+		return little
+	}
+	return little && f.seen.Coals < fire.CoalsGone
+}
+
 // stands tells whether a control is already as a step wants it, by the log.
 func (f *following) stands(s plan.Step) bool {
 	if s.Kind != plan.CloseIt && s.Kind != plan.TurnDown {
@@ -293,6 +311,9 @@ func (f *following) next(since time.Time) {
 	case f.Next.Kind == plan.LightIt:
 		f.Ready = true
 		return
+	case f.Next.Kind == plan.BedTime: // also of a stove that is out: then it may be shut
+		f.Ready = f.now.Sub(f.burn.Started) >= t.At && f.bearsShutting(f.Next)
+		return
 	case f.burn.IsOut(f.now):
 		f.Lacks = Lack{Kind: ItIsOut}
 		return
@@ -307,8 +328,6 @@ func (f *following) next(since time.Time) {
 		f.Ready = f.downToCoals() || f.seen.Phase == fire.Coaling && f.seen.Flames < hardlyFlames && !f.muchWood() && f.fallenOrBlind()
 	case plan.ShutDoor:
 		f.Ready = f.doorDue(t, waited)
-	case plan.BedTime:
-		f.Ready = f.now.Sub(f.burn.Started) >= t.At
 	case plan.ShutWindow, plan.BlowIt:
 		f.Ready = waited >= t.After && (f.gauge(t) || t.Latest > 0 && waited >= t.Latest)
 	default:

@@ -246,3 +246,32 @@ func TestWhatIsBesideTheFireMayBeLeftOut(t *testing.T) {
 		}
 	}
 }
+
+// At bedtime nothing is shut on what still burns or glows, whatever the plan had there at that
+// hour: who loaded late is not told to shut a fire in.
+func TestBedtimeGoesByTheFireThatThereIs(t *testing.T) {
+	start := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
+	gate := stove.Control{Key: "gate", Name: "Gate", Role: stove.OutsideAir, Scale: stove.Scale{Kind: stove.PercentOpen}}
+	w := fixture.Evening(0, 0, wish.GoodCoals)
+	w.Stove.Controls = append(slices.Clone(w.Stove.Controls), gate)
+	load := burn.Entry{ID: "load", Kind: burn.Load, At: start, Load: &fire.Load{Species: w.Wood.Stack.Species, Moisture: 0.17, Pieces: 3, PieceMass: 1.3, PieceLength: 0.33}}
+	ready := func(opening float64, seen follow.Seen, more ...burn.Entry) bool {
+		bed := plan.Step{Kind: plan.BedTime, Fire: fire.Move{When: fire.Trigger{At: 4 * time.Hour}, Do: []fire.Act{{Kind: fire.ActControl, Control: "gate", Role: stove.OutsideAir, Opening: opening}}}}
+		p := plan.Plan{Wish: w, Steps: []plan.Step{{Kind: plan.LoadIt}, bed}}
+		b := burn.Burn{Stove: w.Stove, House: w.House, Coals: 0.7, Warmth: 110, Room: 17, Started: start, Entries: append([]burn.Entry{load}, more...)}
+		pr := follow.Plan(p, b, seen, start.Add(4*time.Hour+5*time.Minute))
+		require.Equal(t, plan.BedTime, pr.Next.Kind)
+		return pr.Ready
+	}
+	flames := follow.Seen{Known: true, Phase: fire.Cruising, Wood: 2, Flames: 1, Coals: 0.3}
+	coals := follow.Seen{Known: true, Phase: fire.Coaling, Coals: 0.4}
+	gone := follow.Seen{Known: true, Phase: fire.Out}
+	assert.True(t, ready(1, flames), "left open it harms nothing")
+	assert.False(t, ready(0.25, flames))
+	assert.False(t, ready(0, flames))
+	assert.True(t, ready(0.25, coals), "a quarter while coals glow")
+	assert.False(t, ready(0, coals), "they would make carbon monoxide for hours")
+	assert.True(t, ready(0, gone))
+	assert.False(t, ready(0, follow.Seen{}), "nobody knows")
+	assert.True(t, ready(0, coals, burn.Entry{ID: "out", Kind: burn.WentOut, At: start.Add(3 * time.Hour)}), "somebody has said that it is out")
+}
