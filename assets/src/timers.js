@@ -24,9 +24,19 @@ export const ended = (list, now) => {
   return just;
 };
 
+let rung = 0; // the moment to be back at that has come
+
 const tick = () => {
   for (const span of document.querySelectorAll("[data-timers] [data-since]")) {
     span.querySelector("b").textContent = clockOf(Date.now() - Number(span.dataset.since));
+  }
+  for (const span of document.querySelectorAll("[data-timers] [data-until]")) {
+    const until = Number(span.dataset.until);
+    span.querySelector("b").textContent = until > Date.now() ? clockOf(until - Date.now()) : t('now');
+    if (until <= Date.now() && rung !== until) {
+      rung = until;
+      alarm();
+    }
   }
   const own = document.querySelector("[data-own-timers]");
   if (!own) return;

@@ -28,6 +28,8 @@ type ShedStack struct {
 	PieceMass     float64       `json:"piece_mass_kg"` // with the water of piece_moisture
 	PieceMoisture float64       `json:"piece_moisture"`
 	PieceLength   float64       `json:"piece_length_m"`
+	Thin          float64       `json:"thin_piece_kg,omitempty"`
+	Thick         float64       `json:"thick_piece_kg,omitempty"`
 	Kindling      bool          `json:"kindling,omitempty"`
 	Round         bool          `json:"round,omitempty"`
 	Crooked       bool          `json:"crooked,omitempty"`
@@ -167,7 +169,7 @@ var shedRules = []struct {
 	{func(s ShedStack, _ time.Time) bool { return units.FaultOfName(s.Name) != units.GoodName },
 		"its name is missing, too long, or has signs in it that cannot be shown"},
 	{func(s ShedStack, _ time.Time) bool {
-		return !within(s.PieceMass, 0.01, 30) || !within(s.PieceLength, 0.03, 1.5) || !within(s.PieceMoisture, 0, 3)
+		return !within(s.PieceMass, 0.01, 30) || !within(s.Thin, 0, 30) || !within(s.Thick, 0, 30) || !within(s.PieceLength, 0.03, 1.5) || !within(s.PieceMoisture, 0, 3)
 	}, "a piece weighs 0.01 to 30 kg and is 0.03 to 1.5 m long"},
 	{func(s ShedStack, _ time.Time) bool { return !isShare(s.Wind) || !isShare(s.Sun) }, "wind and sun are shares from 0 to 1"},
 	{func(s ShedStack, now time.Time) bool {

@@ -67,17 +67,18 @@ type Fixed struct {
 	Final     float64 `json:"leave_at,omitempty"`
 	Each      int     `json:"at_a_time,omitempty"`
 	Most      float64 `json:"most_kg,omitempty"`
+	BySize    bool    `json:"by_size,omitempty"`
 }
 
 // FixedOf writes one.
 func FixedOf(v wish.Fixed) Fixed {
-	return Fixed{v.First, v.Main, v.FirstOf, v.MainOf, string(v.Direction), v.Brisk, v.Final, v.Each, float64(v.Most)}
+	return Fixed{v.First, v.Main, v.FirstOf, v.MainOf, string(v.Direction), v.Brisk, v.Final, v.Each, float64(v.Most), v.BySize}
 }
 
 // Core is what it was written from.
 func (f Fixed) Core() wish.Fixed {
 	return wish.Fixed{First: f.First, Main: f.Main, FirstOf: f.FirstOf, MainOf: f.MainOf, Direction: stove.Direction(f.Direction),
-		Brisk: f.Brisk, Final: f.Final, Each: f.Each, Most: units.Kilogram(f.Most)}
+		Brisk: f.Brisk, Final: f.Final, Each: f.Each, Most: units.Kilogram(f.Most), BySize: f.BySize}
 }
 
 // Target is the written form of a [wish.Target].

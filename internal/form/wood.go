@@ -42,6 +42,9 @@ type Stack struct {
 	Species     Species  `json:"species"`
 	PieceMass   float64  `json:"piece_mass_kg"`
 	PieceLength float64  `json:"piece_length_m"`
+	Thin        float64  `json:"thin_piece_kg,omitempty"`
+	Thick       float64  `json:"thick_piece_kg,omitempty"`
+	Size        string   `json:"size,omitempty"`
 	Reading     float64  `json:"meter_reading"`
 	WoodTemp    float64  `json:"wood_temperature_c"`
 	Mass        float64  `json:"mass_kg"`
@@ -58,6 +61,9 @@ func StackOf(v wood.Stack) Stack {
 		Species:     SpeciesOf(v.Species),
 		PieceMass:   float64(v.PieceMass),
 		PieceLength: float64(v.PieceLength),
+		Thin:        float64(v.Thin),
+		Thick:       float64(v.Thick),
+		Size:        string(v.Size),
 		Reading:     float64(v.Reading),
 		WoodTemp:    float64(v.WoodTemp),
 		Mass:        float64(v.Mass),
@@ -75,6 +81,9 @@ func (f Stack) Core() wood.Stack {
 		Species:     f.Species.Core(),
 		PieceMass:   units.Kilogram(f.PieceMass),
 		PieceLength: units.Metre(f.PieceLength),
+		Thin:        units.Kilogram(f.Thin),
+		Thick:       units.Kilogram(f.Thick),
+		Size:        wood.Size(f.Size),
 		Reading:     units.Fraction(f.Reading),
 		WoodTemp:    units.Celsius(f.WoodTemp),
 		Mass:        units.Kilogram(f.Mass),

@@ -523,6 +523,21 @@ func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, loc lang.Locale) Counse
 	return out
 }
 
+// Away says how long the fire can be left, and when to be back; empty: nobody asked.
+func Away(a coach.Answer, loc lang.Locale, zone *time.Location) (do, why string) {
+	switch w := a.Away; {
+	case w == nil:
+		return "", ""
+	case w.Stay && len(a.Ahead) > 0:
+		return loc.T("Stay by it until the next step."), loc.T("Left alone for ten minutes it would run too hot, or smoke, or lose its coals.")
+	case w.Stay:
+		return loc.T("Stay by it."), loc.T("Left alone for ten minutes it would run too hot, or smoke, or lose its coals.")
+	default:
+		return loc.F("You can go. Be back by %s.", a.At.Add(w.For).In(zone).Format("15:04")),
+			loc.F("Until then it stays safe with nobody by it, in %d of 10 of the stoves that this may be.", int(10*w.Safe+0.5))
+	}
+}
+
 // Watched says what is watched for, as a part of a sentence.
 func Watched(w coach.Watched, loc lang.Locale) string {
 	switch w.Code {

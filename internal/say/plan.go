@@ -20,6 +20,12 @@ type pick = wish.Pick
 // hand begins alike.
 func (p speaker) nameOf(of pick) string {
 	short, _, _ := strings.Cut(of.Stack.Name, ",")
+	switch of.Stack.Size {
+	case wood.ThinPieces:
+		short += p.loc.T(" (its thin pieces)")
+	case wood.ThickPieces:
+		short += p.loc.T(" (its thick pieces)")
+	}
 	for _, other := range p.Wish.Woods() {
 		if begins, _, _ := strings.Cut(other.Stack.Name, ","); begins == short && other.Stack.Name != of.Stack.Name {
 			return of.Stack.Name

@@ -57,6 +57,8 @@ func Step(p plan.Plan, s plan.Step, loc lang.Locale) Instruction {
 	switch s.Kind {
 	case plan.LightIt:
 		speak.light(&in)
+	case plan.GrowIt:
+		speak.grow(&in)
 	case plan.ShutDoor:
 		speak.shutDoor(&in)
 	case plan.LoadIt:
@@ -108,6 +110,14 @@ func (p speaker) light(in *Instruction) {
 		in.Why = p.loc.T("So few coals do not light big wood: it would lie there and smoke. The kindling does.") + p.stay()
 		return
 	}
+	if p.Wish.Fixed.BySize {
+		fine, _ := p.Wish.KindlingBySize(p.Lay)
+		in.Do = p.loc.F("Lay %s of fine kindling, crossed, the starter under it", p.loc.Mass(fine.Mass())) + p.doorToLight()
+		in.Sign = p.firstOfAll()
+		in.How = strings.TrimSpace(p.loc.T("Set the controls before you light. Have the thicker sizes ready beside you.") + p.starting() + p.helping())
+		in.Why = p.loc.T("Each size lights the next: what is too thick too early lies there and smokes.") + p.stay()
+		return
+	}
 	lay := layFormats[p.Lay]
 	if first, _ := p.Loads(); first.Pieces == 1 {
 		lay = onePieceFormats[p.Lay]
@@ -116,6 +126,24 @@ func (p speaker) light(in *Instruction) {
 	in.Sign = p.firstOfAll()
 	in.How = strings.TrimSpace(p.loc.T("Set the controls before you light.") + p.loc.T(layHow[p.Lay]) + p.starting() + p.helping())
 	in.Why = whyLay(p.Lay, p.loc) + p.stay()
+}
+
+// grow is the next size on a young fire.
+func (p speaker) grow(in *Instruction) {
+	for _, a := range in.Fire.Do {
+		switch {
+		case a.Load == nil:
+		case a.Load.Kindling:
+			in.Do = p.loc.F("Lay %s of thumb-thick sticks on it", p.loc.Mass(a.Load.Mass()))
+			in.Sign = p.loc.T("when flames stand over all of the fine wood.")
+			in.How = p.loc.T("Crosswise, with gaps of a finger.")
+		default:
+			in.Do = p.loc.F("Lay %s, wrist-thick, on it", Pieces(p.First, p.loc)+p.of(p.FirstOf)+p.split())
+			in.Sign = p.loc.T("when the sticks burn over their whole length.")
+			in.How = p.loc.T("Two fingers of air between them; one across the other.")
+		}
+	}
+	in.Why = p.loc.T("Each size lights the next: what is too thick too early lies there and smokes.")
 }
 
 // startings tell what is done with each starter; a block is only lit.
@@ -383,6 +411,8 @@ func (p speaker) second(s plan.Step) string {
 		fallen = p.loc.F("The %s has then fallen by a third from its highest, and falls on.", Places.Short(g.Place))
 	}
 	switch s.Kind {
+	case plan.GrowIt:
+		return p.loc.T("It crackles, and the flames lean inwards.")
 	case plan.ShutDoor:
 		if s.Fire.When.Gauge != "" {
 			return p.loc.T("By eye: the flames stand by themselves and lean inwards while the door is nearly shut.")
@@ -426,6 +456,8 @@ func (p speaker) otherwise(s plan.Step) string {
 			return p.loc.T("If the flames die: open it again until they stand by themselves.")
 		}
 		return p.loc.T("If the flames die: ajar again until they stand by themselves.")
+	case plan.GrowIt:
+		return p.loc.T("If the flames sink when it is on: nothing more until they stand again.")
 	case plan.LoadIt, plan.FeedIt:
 		if !p.Wish.Stove.Ajar() {
 			return p.loc.T("If nothing flames on it after six minutes: all air open, and small dry sticks where it glows. The door stays shut, as its manual says.") + p.hotFirst(s)

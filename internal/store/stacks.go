@@ -46,6 +46,8 @@ type stackRow struct {
 	PieceMass     float64             `db:"piece_mass"`
 	PieceMoisture float64             `db:"piece_moisture"`
 	PieceLength   float64             `db:"piece_length"`
+	Thin          float64             `db:"thin_piece"`
+	Thick         float64             `db:"thick_piece"`
 	Kindling      bool                `db:"kindling"`
 	Version       int                 `db:"version"`
 	Assumed       string              `db:"assumed"`
@@ -68,6 +70,7 @@ func (r stackRow) stack() Stack {
 	}
 	return Stack{ID: r.ID, Version: r.Version, Removed: r.Removed, PieceMoisture: units.Fraction(r.PieceMoisture),
 		Stack: wood.Stack{Name: r.Name, Species: species, PieceMass: units.Kilogram(r.PieceMass), PieceLength: units.Metre(r.PieceLength),
+			Thin: units.Kilogram(r.Thin), Thick: units.Kilogram(r.Thick),
 			Kindling: r.Kindling, Assumed: strings.Fields(r.Assumed)},
 		Siting: Siting{Cover: wood.Cover(r.Cover), Wind: r.Wind, Sun: r.Sun, OnGround: r.OnGround, Heap: r.Heap, Dead: r.Dead, Round: r.Round, Crooked: r.Crooked, Since: r.Since.V}}
 }
@@ -77,7 +80,7 @@ func (h Household) Stacks(ctx context.Context) ([]Stack, error) {
 	var rows []stackRow
 	err := h.db.SelectContext(ctx, &rows, `
 		SELECT s.id, s.name, s.species, s.piece_mass, s.piece_moisture, s.piece_length, s.kindling, s.version, s.assumed,
-		       s.cover, s.wind, s.sun, s.on_ground, s.round, s.crooked, s.since, s.heap, s.standing_dead, s.removed_at IS NOT NULL AS removed
+		       s.cover, s.wind, s.sun, s.on_ground, s.round, s.crooked, s.since, s.heap, s.standing_dead, s.thin_piece, s.thick_piece, s.removed_at IS NOT NULL AS removed
 		FROM stacks s
 		WHERE s.household_id = $1
 		ORDER BY s.kindling, s.id`, h.id)
@@ -105,13 +108,13 @@ func (s Stack) fields() []any {
 	}
 	assumed := slices.DeleteFunc(slices.Clone(s.Assumed), func(field string) bool { return field == "reading" || field == "wood-temp" }) // they follow
 	return []any{s.Name, NameKey(s.Name), s.Species.Key, s.PieceMass, s.PieceMoisture, s.PieceLength, s.Kindling, strings.Join(assumed, " "),
-		string(s.Cover), s.Wind, s.Sun, s.OnGround, s.Round, s.Crooked, since, s.Heap, s.Dead}
+		string(s.Cover), s.Wind, s.Sun, s.OnGround, s.Round, s.Crooked, since, s.Heap, s.Dead, s.Thin, s.Thick}
 }
 
 const insertStack = `
 	INSERT INTO stacks (household_id, name, name_key, species, piece_mass, piece_moisture, piece_length, kindling, assumed,
-	                    cover, wind, sun, on_ground, round, crooked, since, heap, standing_dead)
-	VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18)`
+	                    cover, wind, sun, on_ground, round, crooked, since, heap, standing_dead, thin_piece, thick_piece)
+	VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20)`
 
 // AddStack keeps a new stack with its first reading and its first count, where there are
 // any, as they were at a moment.
@@ -141,7 +144,7 @@ func (h Household) SaveStack(ctx context.Context, s Stack) error {
 	err := touched(h.db.ExecContext(ctx, `
 		UPDATE stacks
 		SET name = $4, name_key = $5, species = $6, piece_mass = $7, piece_moisture = $8, piece_length = $9, kindling = $10, assumed = $11,
-		    cover = $12, wind = $13, sun = $14, on_ground = $15, round = $16, crooked = $17, since = $18, heap = $19, standing_dead = $20, version = version + 1
+		    cover = $12, wind = $13, sun = $14, on_ground = $15, round = $16, crooked = $17, since = $18, heap = $19, standing_dead = $20, thin_piece = $21, thick_piece = $22, version = version + 1
 		WHERE household_id = $1 AND id = $2 AND removed_at IS NULL AND version = $3`,
 		append([]any{h.id, s.ID, s.Version}, s.fields()...)...))
 	if violates(err, "stacks_name") {

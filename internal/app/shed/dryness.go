@@ -79,7 +79,8 @@ func (s *Stack) dries(known *memory[dried], now time.Time) {
 	d := driesTo(known, Drying(s.Stack), now)
 	s.Moist, s.Ready = d.moist, d.ready
 	s.Reading, s.Spread, s.WoodTemp = d.moist.Middle, max(leastSpread, d.moist.Spread()), usualWoodTemp
-	s.PieceMass *= units.Kilogram((1 + float64(s.Reading)) / (1 + float64(s.PieceMoisture)))
+	wetter := units.Kilogram((1 + float64(s.Reading)) / (1 + float64(s.PieceMoisture)))
+	s.PieceMass, s.Thin, s.Thick = s.PieceMass*wetter, s.Thin*wetter, s.Thick*wetter
 	s.Mass = s.AsIs(s.Left.Middle)
 	if !Metered(s.Stack) {
 		s.Assumed = append(s.Assumed, "reading")

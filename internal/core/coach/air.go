@@ -25,6 +25,7 @@ const (
 	smouldersAt  = 0.55             // of the members
 	starvesAt    = 0.06             // opening
 	starvesFrom  = 0.15             // kg of coals
+	halfShutFlue = 0.75             // opening, under which a flue damper holds a fire back
 )
 
 // chars tells whether a load is on that should be charring.
@@ -52,9 +53,15 @@ func tooFar(s *situation) (Advice, bool) {
 	return Advice{}, false // as far open as it was good with this load
 }
 
-// stepBack opens the air to where it stood before, or twice as far.
+// stepBack opens the air to where it stood before, or twice as far, and with it the flue damper that
+// went down with it: what starves behind a half-shut flue gains little by a lever.
 func (s *situation) stepBack() Advice {
 	a := Advice{Since: s.moved, Sets: s.bestAir(s.opening+0.02, s.most, s.keeps().Back()), Again: 5 * time.Minute}
+	for _, c := range s.Burn.Stove.Controls {
+		if c.Role == stove.Damper && c.Key != s.air.Key && s.stands(c) < halfShutFlue {
+			a.Sets = append(a.Sets, set(c, 1)...)
+		}
+	}
 	if g, ok := s.guiding(); ok {
 		a.Gauge, a.Reading, a.Rate = g.Place, g.Value, g.Rate
 	}

@@ -56,6 +56,7 @@ type Answer struct {
 	Ahead    []plan.Step   // the steps that are left, their times since the start by the belief
 	Reworked Elsewhere     // why they were worked out again; empty: they were not
 	Dangers  []burn.First  // all that the log says of them, the most urgent first
+	Away     *Away         // how long it can be left, for who looks in seldom; nil: not asked, or something is to be done first
 	Unheard  time.Duration // for how long nobody has said anything, where that is too long to know; else 0
 	Stale    bool          // a new answer is being worked out
 }
@@ -147,6 +148,7 @@ func Ask(a Asked) Answer {
 	out.Stale = a.Belief == nil && a.Before != nil
 	out.Advice = s.advise()
 	out.Watch = s.watches(out.Advice)
+	out.Away = s.away(out.Advice)
 	return out
 }
 

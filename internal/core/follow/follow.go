@@ -194,8 +194,8 @@ func (f *following) done(e burn.Entry) int {
 	if found < 0 && f.Done < len(f.Steps) && f.does(f.Steps[f.Done], e) {
 		found = f.Done
 	}
-	// What is besides the fire may be left out.
-	for i := f.Done; found < 0 && i < len(f.Steps)-1 && f.Steps[i].Kind.Extra(); i++ {
+	// What is besides the fire may be left out, and so may a size of wood.
+	for i := f.Done; found < 0 && i < len(f.Steps)-1 && (f.Steps[i].Kind.Extra() || f.Steps[i].Kind == plan.GrowIt); i++ {
 		if f.does(f.Steps[i+1], e) {
 			found = i + 1
 		}
@@ -214,6 +214,8 @@ func (f *following) does(s plan.Step, e burn.Entry) bool {
 	switch s.Kind {
 	case plan.LightIt:
 		return e.Kind == burn.Light || f.Wish.Start.Few() && loads
+	case plan.GrowIt:
+		return e.Kind == burn.Load && e.Load != nil && e.Load.Kindling == kindles(s)
 	case plan.ShutDoor:
 		if !f.Wish.Stove.Ajar() { // the door is shut from the match on: what is shut is an inlet
 			return e.Kind == burn.Control && e.Opening < halfShut && slices.ContainsFunc(s.Fire.Do, func(a fire.Act) bool { return a.Control == e.Control })
@@ -239,6 +241,15 @@ func (f *following) does(s plan.Step, e burn.Entry) bool {
 	return false
 }
 
+// kindles tells whether what a step puts on is kindling.
+func kindles(s plan.Step) bool {
+	return slices.ContainsFunc(s.Fire.Do, func(a fire.Act) bool { return a.Load != nil && a.Load.Kindling })
+}
+
+// growsFor is how long the next size on a young fire is asked for: after that it has grown without,
+// or is out.
+const growsFor = 15 * time.Minute
+
 // besideFor is how long a step besides the fire is asked for, once it is due.
 const besideFor = 20 * time.Minute
 
@@ -246,8 +257,11 @@ const besideFor = 20 * time.Minute
 // coals before its sign came: then the next load is what is waited for.
 func (f *following) passed(s plan.Step, waited time.Duration) bool {
 	t := s.Fire.When
-	if s.Kind.Extra() {
+	switch {
+	case s.Kind.Extra():
 		return f.besidePassed(s, waited)
+	case s.Kind == plan.GrowIt: // it burns without, or it does not: neither waits for this size
+		return waited > growsFor
 	}
 	if t.PassedBy <= 0 || waited < t.After || f.burn.IsOut(f.now) {
 		return false
@@ -326,6 +340,8 @@ func (f *following) next(since time.Time) {
 		f.Ready = f.loadDue(t, waited)
 	case plan.KeepIt: // less air while there are flames would only make them smoke
 		f.Ready = f.downToCoals() || f.seen.Phase == fire.Coaling && f.seen.Flames < hardlyFlames && !f.muchWood() && f.fallenOrBlind()
+	case plan.GrowIt:
+		f.Ready = f.growDue(t, waited)
 	case plan.ShutDoor:
 		f.Ready = f.doorDue(t, waited)
 	case plan.ShutWindow, plan.BlowIt:

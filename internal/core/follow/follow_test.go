@@ -275,3 +275,39 @@ func TestBedtimeGoesByTheFireThatThereIs(t *testing.T) {
 	assert.False(t, ready(0, follow.Seen{}), "nobody knows")
 	assert.True(t, ready(0, coals, burn.Entry{ID: "out", Kind: burn.WentOut, At: start.Add(3 * time.Hour)}), "somebody has said that it is out")
 }
+
+// A first fire that is fed by size goes on with whoever skips a size, or puts none on: only the
+// right kind of wood counts for a size, and none is asked for long.
+func TestFeedingBySize(t *testing.T) {
+	w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold)
+	w.Fixed.BySize = true
+	p := plan.Plan{Wish: w, Steps: plan.Steps(w, plan.Recipe{First: 2, Main: 3, Lay: fire.BottomUp, Direction: stove.Sideways, Brisk: 1, Final: 0.3})}
+	require.Equal(t, plan.GrowIt, p.Steps[1].Kind)
+	require.Equal(t, plan.GrowIt, p.Steps[2].Kind)
+	start := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
+	at := func(minute int) time.Time { return start.Add(time.Duration(minute) * time.Minute) }
+	puts := func(minute int, kindling bool) burn.Entry {
+		return burn.Entry{At: at(minute), Kind: burn.Load, Load: &fire.Load{Pieces: 2, PieceMass: 0.4, Kindling: kindling, Species: w.Wood.Stack.Species}}
+	}
+	lit := burn.Entry{At: at(0), Kind: burn.Light}
+	shut := burn.Entry{At: at(9), Kind: burn.Door, Door: fire.Shut}
+	for name, c := range map[string]struct {
+		log    []burn.Entry
+		minute int
+		done   int
+		ready  bool
+	}{
+		"too early":                  {[]burn.Entry{lit}, 1, 1, false},
+		"its latest":                 {[]burn.Entry{lit}, 6, 1, true},
+		"sticks":                     {[]burn.Entry{lit, puts(4, true)}, 5, 2, false},
+		"splits at once":             {[]burn.Entry{lit, puts(4, false)}, 5, 3, false},
+		"the door shut all the same": {[]burn.Entry{lit, shut}, 10, 4, false},
+		"nobody puts any on":         {[]burn.Entry{lit}, 16, 3, false},
+		"flames gone":                {[]burn.Entry{lit, {At: at(5), Kind: burn.Out}}, 6, 1, false},
+	} {
+		b := burn.Burn{Stove: w.Stove, Started: start, Entries: c.log}
+		pr := follow.Plan(p, b, follow.Seen{}, at(c.minute))
+		assert.Equal(t, c.done, pr.Done, name)
+		assert.Equal(t, c.ready, pr.Ready, name)
+	}
+}

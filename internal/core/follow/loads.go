@@ -13,6 +13,17 @@ import (
 
 // When a load is due.
 
+// growDue tells whether the next size may go on a young fire: it has had its least time, and so
+// little of what burns is believed to be left, or its latest. Who sees flames over all of it does
+// not wait for either.
+func (f *following) growDue(t fire.Trigger, waited time.Duration) bool {
+	if f.said(burn.Out) && !f.flamesAgain() {
+		f.Lacks = Lack{Kind: NoFlames}
+		return false
+	}
+	return waited >= t.After && (f.seen.Known && f.seen.Wood <= t.WoodLeft || waited >= t.Latest)
+}
+
 // glows tells whether there are coals to load on, as far as anything is known of them.
 func (f *following) glows() bool {
 	if f.seen.Known && (f.seen.Phase == fire.Out || f.seen.Least > 0 && float64(f.seen.Coals) < fewCoals*float64(f.seen.Least)) {

@@ -184,14 +184,14 @@ func (p Plan) checkSelf() error {
 func possible(pick wish.Pick) bool {
 	s := pick.Stack
 	return (s.Name == "" || units.FaultOfName(s.Name) == units.GoodName) &&
-		within(0, 100, float64(s.PieceMass)) && within(0, 3, float64(s.PieceLength)) && within(0, 2, float64(s.Reading)) &&
+		within(0, 100, float64(s.PieceMass), float64(s.Thin), float64(s.Thick)) && s.Size.Known() && within(0, 3, float64(s.PieceLength)) && within(0, 2, float64(s.Reading)) &&
 		within(0, 1, float64(s.Spread)) && within(0, 60, float64(s.Colder)) && within(-cold, 100, float64(s.WoodTemp)) && within(0, 1e7, float64(s.Mass)) &&
 		within(0, 2, s.Species.Gravity) && within(0, 50, s.Species.Gross)
 }
 
 func (s Step) check(number reason.Quantity) error {
 	switch s.Kind {
-	case LightIt, ShutDoor, LoadIt, CloseIt, TurnDown, KeepIt, ReloadTime, FeedIt, ShutWindow, BlowIt, BedTime:
+	case LightIt, GrowIt, ShutDoor, LoadIt, CloseIt, TurnDown, KeepIt, ReloadTime, FeedIt, ShutWindow, BlowIt, BedTime:
 	default:
 		return bad(BadKind, number, reason.Text(string(s.Kind)))
 	}

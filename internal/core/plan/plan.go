@@ -95,7 +95,7 @@ func (p Plan) Loads() (first, main fire.Load) {
 		for _, a := range s.Fire.Do {
 			switch {
 			case a.Load == nil || a.Load.Kindling:
-			case s.Kind == LightIt:
+			case s.Kind == LightIt, s.Kind == GrowIt:
 				first = *a.Load
 			case s.Kind == LoadIt:
 				main = *a.Load
@@ -143,7 +143,7 @@ func (p Plan) AllLoads() []fire.Load {
 // MainIndex is the place of the main wood among the wish's stacks.
 func (p Plan) MainIndex() int {
 	for i, pick := range p.Wish.Woods() {
-		if pick.ID == p.MainOf.ID && pick.Stack.Name == p.MainOf.Stack.Name {
+		if pick.Same(p.MainOf) && pick.Stack.Size == p.MainOf.Stack.Size {
 			return i
 		}
 	}

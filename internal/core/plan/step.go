@@ -13,6 +13,7 @@ type StepKind string
 // The kinds of step.
 const (
 	LightIt    StepKind = "light"
+	GrowIt     StepKind = "grow" // the next size on a young fire
 	ShutDoor   StepKind = "shut-door"
 	LoadIt     StepKind = "load"
 	CloseIt    StepKind = "close-bypass"

@@ -24,6 +24,11 @@ const (
 	mainLatest    = 55 * time.Minute //
 	mainLeft      = 0.4              // share of the first fire's dry wood that may still be wood by then
 	kindlingShare = 0.2              // of the kindling that is left when the splits have caught
+	growsAfter    = 2 * time.Minute  // the next size on a young fire, at the earliest
+	growsLatest   = 6 * time.Minute  // and at the latest: what is left of it burns away
+	fineLeft      = 0.75             // share of the fine kindling that is still wood when thumb-thick sticks go on
+	thumbLeft     = 0.55             // and of all kindling, when wrist-thick pieces do
+	grownShut     = 6 * time.Minute  // from the last of them to shutting the door, at the earliest
 	bypassAfter   = 15 * time.Minute // without a gauge that would show light-off
 	aboveLightOff = 10               // K over a catalyst's light-off before the bypass is shut
 	lightOffHeld  = 5 * time.Minute  // that it must have stood there
@@ -132,6 +137,9 @@ func (b builder) load(of, pieces int, lay fire.Lay) fire.Load {
 // fromCold lays and lights with the door ajar, shuts it when the fire keeps its
 // own draft, and puts the load on its coals.
 func (b builder) fromCold() []Step {
+	if b.Fixed.BySize {
+		return b.bySize()
+	}
 	kindling := b.KindlingLoad(b.Recipe.Lay)
 	first := b.FirstLoad(b.FirstOf, b.First, b.Direction, b.Recipe.Lay)
 	do := append(b.Helping(), b.ready(1)...)
@@ -141,6 +149,28 @@ func (b builder) fromCold() []Step {
 	do = append(do, b.doorToLight(), put(first), put(kindling), fire.Act{Kind: fire.ActLight})
 	steps := append([]Step{{Kind: LightIt, Fire: fire.Move{Do: do}}}, b.whenLit(shutBlind)...)
 	return append(steps, b.mainLoad(first, kindling)...)
+}
+
+// bySize lights fine kindling alone and feeds it by size: thumb-thick sticks when it has taken,
+// wrist-thick pieces on their flames, and only then the load.
+func (b builder) bySize() []Step {
+	fine, thumb := b.KindlingBySize(b.Recipe.Lay)
+	first, all := b.FirstLoad(b.FirstOf, b.First, b.Direction, fire.OnCoals), b.KindlingLoad(b.Recipe.Lay)
+	do := append(b.Helping(), b.ready(1)...)
+	if b.Primes() {
+		do = append(do, fire.Act{Kind: fire.ActPrime, Heat: fire.PaperPrimer})
+	}
+	do = append(do, b.doorToLight(), put(fine), fire.Act{Kind: fire.ActLight})
+	grow := func(l fire.Load, left float64) Step {
+		when := fire.Trigger{After: growsAfter, WoodLeft: units.Kilogram(left), Latest: growsLatest}
+		return Step{Kind: GrowIt, Fire: fire.Move{When: when, Do: []fire.Act{put(l)}}}
+	}
+	steps := []Step{{Kind: LightIt, Fire: fire.Move{Do: do}}, grow(thumb, fineLeft*fine.Dry()), grow(first, thumbLeft*(fine.Dry()+thumb.Dry()))}
+	for _, s := range b.whenLit(shutBlind - growsLatest) {
+		s.Fire.When.After = min(s.Fire.When.After, max(grownShut, s.Fire.When.After-growsLatest))
+		steps = append(steps, s)
+	}
+	return append(steps, b.mainLoad(first, all)...)
 }
 
 // onCoals loads a good bed at once.

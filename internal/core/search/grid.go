@@ -86,10 +86,14 @@ func (s search) candidates(most float64) []plan.Recipe {
 // grid lists every candidate of a mesh.
 func (s search) grid(m mesh, most float64) []plan.Recipe {
 	var out []plan.Recipe
-	for mainOf := range s.Woods() {
-		for firstOf := range s.Woods() {
+	woods := s.Woods()
+	for mainOf := range woods {
+		for firstOf := range woods {
 			// Only the lightest wood is worth lighting with beside the main one.
-			apart := s.Start.FirstFire() && (firstOf == s.Lightest() || s.Fixed.FirstOf != 0 || s.Fixed.MainOf != 0)
+			apart := s.Start.FirstFire() && (firstOf == s.Lightest() || s.Fixed.FirstOf != 0 || s.Fixed.MainOf != 0 || woods[firstOf].Same(woods[mainOf]))
+			if !s.sizeServes(firstOf, mainOf) {
+				continue
+			}
 			if firstOf != mainOf && !apart || !s.Feeds(mainOf) || s.Start.FirstFire() && !s.Lights(firstOf) {
 				continue
 			}
@@ -101,6 +105,19 @@ func (s search) grid(m mesh, most float64) []plan.Recipe {
 		}
 	}
 	return out
+}
+
+// sizeServes tells whether the sizes of two woods are those for lighting and for the coals: where a
+// stack has thin pieces it is lit with those, and they go on no coals; thick ones light nothing.
+func (s search) sizeServes(firstOf, mainOf int) bool {
+	first, main := s.Woods()[firstOf].Stack.Size, s.Woods()[mainOf].Stack.Size
+	if main == wood.ThinPieces {
+		return false
+	}
+	if !s.Start.FirstFire() {
+		return true
+	}
+	return first == wood.ThinPieces || first == "" && !s.HasSize(firstOf, wood.ThinPieces)
 }
 
 // loads adds every load, lay and turn-down of a direction and its stacks.
@@ -160,6 +177,8 @@ func (s search) lays() []fire.Lay {
 	switch {
 	case s.Start != wish.Cold:
 		return []fire.Lay{fire.OnCoals}
+	case s.Fixed.BySize:
+		return []fire.Lay{fire.BottomUp} // what is fed grows from below
 	case s.Lay != "":
 		return []fire.Lay{s.Lay}
 	case s.Starter.Row().Below:

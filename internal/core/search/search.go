@@ -71,7 +71,7 @@ func Plans(ctx context.Context, w wish.Wish, effort Effort, m *Meter) (Choice, e
 	if err := w.Check(); err != nil {
 		return Choice{}, err
 	}
-	s := search{Wish: fewer(w.Dry()).Prepared(), effort: effort, meter: m}
+	s := search{Wish: fewer(w.Dry()).Sizes().Prepared(), effort: effort, meter: m}
 	chosen, tried, err := s.choose(ctx)
 	if err != nil {
 		return Choice{}, err

@@ -20,6 +20,7 @@ type Fixed struct {
 	Final     float64         // and at the end of the turn-down; 0: as is best
 	Each      int             // pieces at a time on the coals, then as later loads; 0: as many as is best
 	Most      units.Kilogram  // of wood in all, kindling left out; 0: as much as serves
+	BySize    bool            // the first fire is fed by size: fine kindling, thumb-thick, wrist-thick, splits
 }
 
 // NoLoad is the number of pieces on the coals of who wants a first fire and nothing on it.

@@ -17,6 +17,9 @@ type Stack struct {
 	Species     Species
 	PieceMass   units.Kilogram // a usual piece, as it is
 	PieceLength units.Metre    // along the grain
+	Thin        units.Kilogram // a piece of its thinnest, where there are sizes; 0: all alike
+	Thick       units.Kilogram // and of its thickest
+	Size        Size           // which of them PieceMass is, where they are picked out; empty: the usual
 	Reading     units.Fraction // pin meter on a fresh face, dry basis
 	WoodTemp    units.Celsius  // of the wood when it was read
 	Mass        units.Kilogram // what is left, as it is
@@ -80,4 +83,35 @@ func LoadOf(s Species, u units.Fraction, asFired units.Kilogram) Load {
 		Energy:  units.Joule(NetEnergy(s.Gross, u) * float64(asFired) * 1e6),
 		Stacked: units.Litre(float64(dry) / s.Gravity / SolidShare),
 	}
+}
+
+// A Size is which pieces of a stack are meant that has some thinner and some thicker ones.
+type Size string
+
+// The sizes; empty: the usual pieces.
+const (
+	ThinPieces  Size = "thin"
+	ThickPieces Size = "thick"
+)
+
+// Known tells whether it is one of the sizes, or none.
+func (s Size) Known() bool { return s == "" || s == ThinPieces || s == ThickPieces }
+
+const (
+	// clearlyOther is how much lighter or heavier than a usual piece one must be to count as
+	// another size: less is within what pieces of one size differ by.
+	clearlyOther = 1.2
+	// sizeShare is how much of a stack is of a size that is not the usual, of its mass.
+	sizeShare = 0.3
+)
+
+// Of is the stack with the pieces of one of its sizes alone; false: it has none of them.
+func (s Stack) Of(size Size) (Stack, bool) {
+	mass := map[Size]units.Kilogram{ThinPieces: s.Thin, ThickPieces: s.Thick}[size]
+	other := size == ThinPieces && mass*clearlyOther < s.PieceMass || size == ThickPieces && mass > clearlyOther*s.PieceMass
+	if mass <= 0 || !other {
+		return s, false
+	}
+	s.PieceMass, s.Mass, s.Size, s.Thin, s.Thick = mass, s.Mass*sizeShare, size, 0, 0
+	return s, s.Pieces() > 0
 }

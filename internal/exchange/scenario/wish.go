@@ -50,6 +50,7 @@ type ownDoc struct {
 	CharAt    text   `json:"char_at"` // in the main air's own marks
 	LeaveAt   text   `json:"leave_at"`
 	Each      int    `json:"at_a_time"` // pieces, of every load on the coals
+	BySize    bool   `json:"by_size"`   // the first fire fed by size
 	Most      text   `json:"most"`      // of wood in all, kindling left out
 }
 
@@ -139,6 +140,7 @@ func (p *parser) own(d ownDoc, w *wish.Wish) {
 			p.fail(s.field, errors.New("a fire is not left shut; a quarter would do"))
 		}
 	}
+	f.BySize = d.BySize && w.Start == wish.Cold
 	if f.Each = d.Each; f.Each < 0 || f.Each > 0 && f.Main > 0 && f.Each != f.Main {
 		p.fail("plan.own.at_a_time", errors.New("1 would do, for a log at a time; or nothing, and it is found"))
 	}

@@ -11,7 +11,7 @@ func (r Room) stacks(q *request) error {
 	out := make([]any, len(stacks))
 	for i, s := range stacks {
 		out[i] = map[string]any{"id": s.ID, "name": s.Name, "species": s.Species.Key, "moisture_pct": tenth(s.Moisture().Percent()),
-			"moisture_spread_pct": tenth(s.Spread.Percent()), "piece_kg": round3(float64(s.PieceMass)), "piece_length_m": round3(float64(s.PieceLength)),
+			"moisture_spread_pct": tenth(s.Spread.Percent()), "piece_kg": round3(float64(s.PieceMass)), "piece_length_m": round3(float64(s.PieceLength)), "thin_piece_kg": round3(float64(s.Thin)), "thick_piece_kg": round3(float64(s.Thick)),
 			"pieces": s.Pieces(), "mass_kg": tenth(float64(s.Mass)), "kindling": s.Kindling, "mineral": s.Species.Mineral}
 	}
 	return q.answer(http.StatusOK, map[string]any{"stacks": out})

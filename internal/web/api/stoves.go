@@ -214,7 +214,10 @@ func nextOf(b store.Burn, a coach.Answer) map[string]any {
 	}
 	out := map[string]any{"kind": kind, "ready": ad.Ready, "urgent": ad.Urgent, "sees": c.Sees, "do": c.Do, "sign": c.Sign, "why": c.Why, "else": c.Else,
 		"earliest": since(b, ad.Earliest), "expected": since(b, ad.Expected), "latest": since(b, ad.Latest),
-		"gauge": nil, "threshold_c": nil, "look_again_s": ad.Again.Seconds()}
+		"gauge": nil, "threshold_c": nil, "look_again_s": ad.Again.Seconds(), "leave_s": nil}
+	if a.Away != nil {
+		out["leave_s"] = a.Away.For.Seconds()
+	}
 	if ad.Gauge != "" {
 		out["gauge"] = ad.Gauge
 		if ad.Limit > 0 {

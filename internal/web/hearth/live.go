@@ -49,6 +49,9 @@ type livePage struct {
 	Stacks   []kit.Option
 	Taps     []liveTap
 	Timers   []liveTimer
+	Away     string // how long the fire can be left, for who looks in seldom
+	AwayWhy  string
+	BackAt   int64  // when to be back, ms; 0: not said
 	Guide    string // place of the gauge in hand; empty: none
 	Older    int    // entries of the log that are not shown
 	Door     string
@@ -240,6 +243,10 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 	}
 	p.Banked = say.Mineral(b.Burn, now, q.Locale())
 	p.Timers = timersOf(b, q.Locale())
+	p.Away, p.AwayWhy = say.Away(answer, q.Locale(), q.Profile.Location())
+	if a := answer.Away; a != nil && !a.Stay {
+		p.BackAt = answer.At.Add(a.For).UnixMilli()
+	}
 	p.Signs = signsOf(b, q.Locale())
 	_, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light })
 	p.Unlit = !lit && b.Coals <= 0

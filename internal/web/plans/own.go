@@ -42,7 +42,7 @@ func ownWay(q *kit.Request, f *kit.Form, house *planning.Household, w *wish.Wish
 	if fixed.Each = pieces(q, f, "own-each", false); fixed.Each > 0 && fixed.Main > 0 && fixed.Each != fixed.Main {
 		f.Wrong("own-each", q.T("that is not as many as you put on the coals; leave one of them to be found"))
 	}
-	w.Embers, w.Seldom = f.Has("embers"), f.Has("seldom")
+	w.Embers, w.Seldom, fixed.BySize = f.Has("embers"), f.Has("seldom"), f.Has("own-by-size") && w.Start == wish.Cold
 	target(q, f, w)
 	if err := named(q, f, house, w, "own-first-of", &fixed.FirstOf); err != nil {
 		return err
@@ -175,7 +175,7 @@ func ways(loc lang.Locale) []kit.Option {
 }
 
 // ownFields are the fields of the owner's own way.
-var ownFields = []string{"own-first", "own-main", "own-first-of", "own-main-of", "own-way", "own-char", "own-leave", "own-most", "own-each", "gauge", "gauge-at", "embers", "seldom"}
+var ownFields = []string{"own-first", "own-main", "own-first-of", "own-main-of", "own-way", "own-char", "own-leave", "own-most", "own-each", "gauge", "gauge-at", "embers", "seldom", "own-by-size"}
 
 // gaugesOf are the gauges of fire that any stove has.
 func gaugesOf(q *kit.Request, stoves []store.Stove) []kit.Option {

@@ -913,9 +913,18 @@
     }
     return just;
   };
+  var rung = 0;
   var tick = () => {
     for (const span of document.querySelectorAll("[data-timers] [data-since]")) {
       span.querySelector("b").textContent = clockOf(Date.now() - Number(span.dataset.since));
+    }
+    for (const span of document.querySelectorAll("[data-timers] [data-until]")) {
+      const until = Number(span.dataset.until);
+      span.querySelector("b").textContent = until > Date.now() ? clockOf(until - Date.now()) : t("now");
+      if (until <= Date.now() && rung !== until) {
+        rung = until;
+        alarm();
+      }
     }
     const own = document.querySelector("[data-own-timers]");
     if (!own) return;

@@ -101,7 +101,7 @@ func listed(q *kit.Request) ([]store.Stack, error) {
 
 func shedOf(w store.Stack) exchange.ShedStack {
 	out := exchange.ShedStack{Name: w.Name, Species: w.Species.Key, PieceMass: float64(w.PieceMass), PieceMoisture: float64(w.PieceMoisture),
-		PieceLength: float64(w.PieceLength), Kindling: w.Kindling, Round: w.Round, Crooked: w.Crooked, Cover: string(w.Cover), Wind: pointer(w.Wind),
+		PieceLength: float64(w.PieceLength), Thin: float64(w.Thin), Thick: float64(w.Thick), Kindling: w.Kindling, Round: w.Round, Crooked: w.Crooked, Cover: string(w.Cover), Wind: pointer(w.Wind),
 		Sun: pointer(w.Sun), OnGround: w.OnGround, Heap: w.Heap, StandingDead: w.Dead, Assumed: w.Assumed}
 	if !w.Since.IsZero() {
 		out.Since = &w.Since
@@ -121,6 +121,7 @@ func rowOf(s exchange.ShedStack) store.Stack {
 	species, _ := wood.SpeciesByKey(s.Species) // it was checked
 	w := store.Stack{PieceMoisture: units.Fraction(s.PieceMoisture)}
 	w.Stack = wood.Stack{Name: s.Name, Species: species, PieceMass: units.Kilogram(s.PieceMass), PieceLength: units.Metre(s.PieceLength),
+		Thin: units.Kilogram(s.Thin), Thick: units.Kilogram(s.Thick),
 		Kindling: s.Kindling, Assumed: s.Assumed}
 	w.Siting = store.Siting{Cover: wood.Cover(s.Cover), Wind: null(s.Wind), Sun: null(s.Sun), OnGround: s.OnGround, Round: s.Round, Crooked: s.Crooked,
 		Heap: s.Heap, Dead: s.StandingDead}

@@ -202,6 +202,7 @@ func readStack(q *kit.Request, f *kit.Form, fit wood.Fit, shown *kit.Form, was s
 	if f.Has("piece-length") && f.Errors["piece-length"] == "" && (st.PieceLength < 0.05 || st.PieceLength > 1.2) {
 		f.Wrong("piece-length", q.F("a piece is between %s and %s long; %s would do", u.Size(0.05), u.Size(1.2), u.Size(0.33)))
 	}
+	readSizes(q, f, shown, was, &st)
 	st.Kindling = f.Text("kindling") != ""
 	readLying(q, f, shown, was, &st)
 	if was.ID != 0 { // its readings and counts have forms of their own
@@ -213,6 +214,24 @@ func readStack(q *kit.Request, f *kit.Form, fit wood.Fit, shown *kit.Form, was s
 		c = readAmount(q, f, "mass", st.Wood().Assume(fit), wood.Shape(f.Text("shape")))
 	}
 	return st, r, c
+}
+
+// readSizes reads what the thin and the thick pieces of a stack weigh; empty: all alike.
+func readSizes(q *kit.Request, f, shown *kit.Form, was shed.Stack, st *shed.Stack) {
+	u := q.Locale()
+	mass := kit.In(units.ParseMass, u.System)
+	st.Thin = kit.KeptOptional(f, shown, "thin-piece", was.Thin, mass)
+	st.Thick = kit.KeptOptional(f, shown, "thick-piece", was.Thick, mass)
+	usual := st.PieceMass
+	if usual == 0 {
+		usual = st.Wood().Assume(wood.Fit{}).PieceMass
+	}
+	if f.Has("thin-piece") && f.Errors["thin-piece"] == "" && (st.Thin <= 0 || st.Thin >= usual) {
+		f.Wrong("thin-piece", q.F("thin pieces are lighter than a usual one of %s; %s would do", u.Piece(usual), u.Piece(usual/2)))
+	}
+	if f.Has("thick-piece") && f.Errors["thick-piece"] == "" && (st.Thick <= usual || st.Thick > 30) {
+		f.Wrong("thick-piece", q.F("thick pieces are heavier than a usual one of %s; %s would do", u.Piece(usual), u.Piece(1.6*usual)))
+	}
 }
 
 // readLying reads how a stack lies, and since when.
@@ -333,6 +352,11 @@ func stackToForm(q *kit.Request, st shed.Stack) *kit.Form {
 	f := kit.Filled("name", st.Name, "species", st.Species.Key, "version", strconv.Itoa(st.Version), "cover", string(st.Cover))
 	if !st.Takes("piece-mass") {
 		f.Values.Set("piece-mass", u.Piece(st.PieceMass))
+	}
+	for name, mass := range map[string]units.Kilogram{"thin-piece": st.Thin, "thick-piece": st.Thick} {
+		if mass > 0 {
+			f.Values.Set(name, u.Piece(mass))
+		}
 	}
 	if !st.Takes("piece-length") {
 		f.Values.Set("piece-length", u.Size(st.PieceLength))
