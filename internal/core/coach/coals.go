@@ -146,11 +146,36 @@ func roomCold(s *situation) (Advice, bool) {
 	a := Advice{Reading: units.Celsius(room), Limit: units.Celsius(low), Since: loaded, Again: 20 * time.Minute}
 	g, read := s.guiding()
 	if s.known && s.now.Wood.Middle > policy.SomeWood && s.now.Flames > policy.Dark && s.opening < 0.9*s.most && !s.nearLimit() && (!read || g.Value < g.Band.High) {
-		a.Sets = s.bestAir(s.opening+0.02, s.most, min(s.most, 1.5*s.opening+0.05))
-		return a, true
+		if a.Sets = s.warmerAir(); len(a.Sets) > 0 {
+			return a, true
+		}
 	}
 	a.Mild = true
 	return a, true
+}
+
+// warmerAir is the setting further open that warms the room by more than it costs, with the steps that
+// are left: wide open the most of it goes up the flue, and the load is gone the sooner. None where
+// nothing is better than as it stands.
+func (s *situation) warmerAir() []plan.Setting {
+	wanted := min(s.most, 1.5*s.opening+0.05)
+	if s.Belief == nil {
+		return s.bestAir(s.opening+0.02, s.most, wanted)
+	}
+	best, least := s.opening, s.going(0)-worthAChange
+	for _, o := range openings {
+		if o = s.air.Scale.Nearest(min(o, s.most)); o <= s.opening+0.02 {
+			continue
+		}
+		cost := s.going(0, fire.Act{Kind: fire.ActControl, Control: s.air.Key, Role: s.air.Role, Opening: o})
+		if cost < least {
+			best, least = o, cost
+		}
+	}
+	if best <= s.opening+0.02 {
+		return nil
+	}
+	return set(s.air, best)
 }
 
 // unheard: nobody has said anything for hours, and no thermometer: what is computed by now

@@ -100,7 +100,8 @@ func (s *situation) final() float64 {
 // or nothing is known of what is wanted.
 func (s *situation) nextLoad() (acts []fire.Act, sets []plan.Setting, ok bool) {
 	l, there := s.piece()
-	if s.Belief == nil || !there || s.Burn.Wanted[0] <= 0 || s.air.Key == "" {
+	late := s.plan != nil && s.ends()-s.at < someEvening // its heat would come when nobody wants it any more
+	if s.Belief == nil || !there || s.Burn.Wanted[0] <= 0 || s.air.Key == "" || late {
 		return nil, nil, false
 	}
 	best, least := 0, s.costs(nil)-worthALoad

@@ -69,7 +69,7 @@ func (s *situation) away(a Advice) *Away {
 	if door, _ := s.doorStands(); door != fire.Shut || s.Burn.IsOut(s.Now) || s.now.Out > policy.Bright {
 		return nil
 	}
-	cost, _ := s.left(0)
+	cost := s.going(0)
 	for _, d := range aways {
 		if later, safe := s.left(d); safe >= 1-policy.UnsafeShare && later <= cost+worthStaying {
 			return &Away{For: d, Safe: safe}
@@ -80,9 +80,12 @@ func (s *situation) away(a Advice) *Away {
 
 // left is what the fire costs with nobody by it for so long, and the share of the stoves in which
 // it stays safe.
-func (s *situation) left(d time.Duration) (cost, safe float64) {
+func (s *situation) left(d time.Duration, first ...fire.Act) (cost, safe float64) {
 	w, back := s.wish(), s.at+d
 	var moves []fire.Move
+	if len(first) > 0 {
+		moves = append(moves, fire.Move{Do: first})
+	}
 	for i, st := range s.steps {
 		if st.Kind == plan.ReloadTime {
 			continue
@@ -101,6 +104,12 @@ func (s *situation) left(d time.Duration) (cost, safe float64) {
 		}
 	}
 	return meanCost(lives), safe
+}
+
+// going is what the fire costs from here on with the steps that are left, after something is done first.
+func (s *situation) going(d time.Duration, first ...fire.Act) float64 {
+	cost, _ := s.left(d, first...)
+	return cost
 }
 
 // backAt is a hand that is not there before a moment.

@@ -88,6 +88,8 @@ const (
 	fewCoals = 0.5
 	// declinedFor is how long a step rests of which somebody said that it was not done.
 	declinedFor = 30 * time.Minute
+	// notYetFor is how long a load rests that somebody has said it is too soon for.
+	notYetFor = 12 * time.Minute
 )
 
 // Seen is how the fire is by what is computed of it, where nobody has read or said it.

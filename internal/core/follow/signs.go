@@ -17,7 +17,12 @@ import (
 // that its sign is not there.
 func (f *following) declined(since time.Time) bool {
 	e, ok := f.burn.Last(func(e burn.Entry) bool { return e.Kind == burn.NotYet && !e.At.After(f.now) })
-	return ok && !e.At.Before(since) && f.now.Sub(e.At) < declinedFor
+	rests := declinedFor
+	switch f.Next.Kind {
+	case plan.LoadIt, plan.FeedIt, plan.ReloadTime, plan.KeepIt: // flames that are still there go within minutes
+		rests = notYetFor
+	}
+	return ok && !e.At.Before(since) && f.now.Sub(e.At) < rests
 }
 
 // doorDue tells whether the door is to be shut: by the number that its step prints; where
