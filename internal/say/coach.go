@@ -532,6 +532,9 @@ func Away(a coach.Answer, loc lang.Locale, zone *time.Location) (do, why string)
 		return loc.T("Stay by it until the next step."), loc.T("Left alone for ten minutes it would run too hot, or smoke, or lose its coals.")
 	case w.Stay:
 		return loc.T("Stay by it."), loc.T("Left alone for ten minutes it would run too hot, or smoke, or lose its coals.")
+	case w.Wait:
+		return loc.F("You can go: this can wait. Be back by %s.", a.At.Add(w.For).In(zone).Format("15:04")),
+			loc.F("Until then it stays safe with nobody by it, in %d of 10 of the stoves that this may be.", int(10*w.Safe+0.5))
 	default:
 		return loc.F("You can go. Be back by %s.", a.At.Add(w.For).In(zone).Format("15:04")),
 			loc.F("Until then it stays safe with nobody by it, in %d of 10 of the stoves that this may be.", int(10*w.Safe+0.5))

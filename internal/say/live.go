@@ -50,7 +50,7 @@ func Lack(l follow.Lack, loc lang.Locale) string {
 func Asked(a follow.Ask, loc lang.Locale) string {
 	switch a {
 	case follow.AskCoals:
-		return loc.T("Is it down to coals: no flames, glowing across the floor?")
+		return loc.T("Is it down to coals: at most a last small flame, and glow across the floor?")
 	case follow.AskBlack:
 		return loc.T("Is every piece black all over?")
 	}

@@ -336,7 +336,7 @@ func (p speaker) feed(in *Instruction) {
 			in.Do = p.loc.F("Put on %s, %s, %s", Pieces(a.Load.Pieces, p.loc), p.loc.Mass(a.Load.Mass()), Direction(a.Load.Direction))
 		}
 	}
-	in.Sign = p.loc.T("when flames are gone and coals glow across the floor.")
+	in.Sign = p.loc.T("when at most a last small flame stands over glowing coals.")
 	in.How = p.loc.T("Set the air first, wait a moment, open slowly; rake the coals to where the air comes in.")
 	if slices.Contains(in.Fire.Do, fire.Act{Kind: fire.ActWindow, Open: true}) {
 		in.How += p.loc.T(" The window open a crack first.")

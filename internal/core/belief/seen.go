@@ -21,7 +21,7 @@ const (
 	Draft      Sight = "draft"       // Value Pa
 
 	JetsAlight  Sight = "jets"          // flames at the holes of the second air: the gas burns above the wood
-	DownToCoals Sight = "down-to-coals" // no flames, and hardly any wood that is not char
+	DownToCoals Sight = "down-to-coals" // at most a last small flame, and hardly any wood that is not char
 
 	GasFlames   Sight = "gas-flames" // they float over the wood, free of it: its gas burns there
 	InletDraws  Sight = "inlet"      // one hears the air go in
@@ -80,6 +80,9 @@ const (
 	// hardlyWood is how much wood may lie among coals that are called just that, kg; 0.1 to
 	// 0.6, by the stove.
 	hardlyWood = 0.3
+	// lastFlames is how much of a flame may stand over coals that are called just that, of what
+	// nobody calls gone.
+	lastFlames = 2.0
 	// Flames stand at the jets where most of the gas burns: from about so much of it, give or take.
 	jetsFrom, jetsSharp = 0.8, 0.07
 	// At what an ear or an eye takes as a sign, and how sure it is of it.
@@ -174,7 +177,7 @@ func (m *member) likely(at time.Duration, s Seen) float64 {
 	case JetsAlight, GasFlames:
 		sure = logistic(2*math.Log(max(1e-9, look.Flame)/policy.FlameSeen)) * logistic((look.Burnout-jetsFrom)/jetsSharp)
 	case DownToCoals:
-		sure = logistic(2*math.Log(policy.FlameSeen/max(1e-9, look.Flame))) * logistic((hardlyWood-look.Wood)/(hardlyWood/3))
+		sure = logistic(2*math.Log(lastFlames*policy.FlameSeen/max(1e-9, look.Flame))) * logistic((hardlyWood-look.Wood)/(hardlyWood/3))
 	case CoalsLeft:
 		z := math.Log(max(1e-3, m.world.coals(look.Coals, at))/max(1e-3, s.Value)) / math.Log(coalsErr)
 		return studentLog(z, heavyTailed)

@@ -195,7 +195,7 @@ func (h *follows) Look(f *fire.Fire) []fire.Act {
 	h.last = coach.Ask(coach.Asked{Burn: h.burn, Plan: h.plan, Now: now, Belief: h.kept.At(h.prior, h.burn, now)})
 	if h.last.Progress.Ask == follow.AskCoals { // who is asked looks
 		answer := burn.NotYet
-		if look.Flame < 3e-5 && look.Wood < 0.3 {
+		if look.Flame < 2e-4 && look.Wood < 0.3 { // at most a last small flame
 			answer = burn.ToCoals
 		}
 		h.log(minute, entryOf(answer))

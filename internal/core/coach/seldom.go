@@ -16,6 +16,7 @@ import (
 type Away struct {
 	Stay bool          // it cannot be: something is to be done sooner than anybody would be back
 	For  time.Duration // it can be left for so long from now
+	Wait bool          // the next step comes before that, and can wait for it
 	Safe float64       // share of the stoves that this may be in which nothing is too hot or smokes into the room until then
 }
 
@@ -27,7 +28,9 @@ var (
 const (
 	// worthStaying is what being late for the next steps may cost, as settings are weighed: more,
 	// and it is worth staying for.
-	worthStaying = 1.0
+	worthStaying = 0.5
+	// staysBy is how long somebody stays by a load, until it is seen to burn.
+	staysBy = 12 * time.Minute
 	// Who has come by the stove so far apart, so often, looks in seldom.
 	seldomGap, seldomGaps = 20 * time.Minute, 3
 	// together are entries that belong to one visit.
@@ -69,10 +72,14 @@ func (s *situation) away(a Advice) *Away {
 	if door, _ := s.doorStands(); door != fire.Shut || s.Burn.IsOut(s.Now) || s.now.Out > policy.Bright {
 		return nil
 	}
+	if loaded, ok := s.loaded(); ok && loaded < staysBy || s.now.Wood.Middle > policy.SomeWood && s.now.Flames < policy.Bright {
+		return nil // it is not seen to burn yet
+	}
 	cost := s.going(0)
 	for _, d := range aways {
 		if later, safe := s.left(d); safe >= 1-policy.UnsafeShare && later <= cost+worthStaying {
-			return &Away{For: d, Safe: safe}
+			wait := s.progress.Has && s.progress.Next.Kind != plan.ReloadTime && s.progress.Next.Expected >= 0 && s.progress.Next.Expected < s.at+d
+			return &Away{For: d, Safe: safe, Wait: wait}
 		}
 	}
 	return &Away{Stay: true}

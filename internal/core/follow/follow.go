@@ -89,7 +89,7 @@ const (
 	// declinedFor is how long a step rests of which somebody said that it was not done.
 	declinedFor = 30 * time.Minute
 	// notYetFor is how long a load rests that somebody has said it is too soon for.
-	notYetFor = 12 * time.Minute
+	notYetFor = 10 * time.Minute
 )
 
 // Seen is how the fire is by what is computed of it, where nobody has read or said it.
@@ -147,15 +147,16 @@ func Plan(p plan.Plan, b burn.Burn, seen Seen, now time.Time) Progress {
 		if e.At.After(now) {
 			break
 		}
+		f.skipStanding(e.At.Add(-1))
 		if i := f.done(e); i >= 0 {
 			f.Done, since = i+1, e.At
 		}
+		if e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling {
+			f.lastLoad = e.At
+		}
 	}
 	f.Since = since
-	// Whoever has shut the bypass before its time is not asked afterwards whether it was shut.
-	for f.Done > 0 && f.Done < len(p.Steps) && f.stands(p.Steps[f.Done]) {
-		f.Done++
-	}
+	f.skipStanding(now)
 	for f.Done > 0 && f.Done < len(p.Steps) && f.passed(p.Steps[f.Done], now.Sub(since)) && (f.Done < len(p.Steps)-1 || p.Steps[f.Done].Kind.Extra()) {
 		f.Done++
 	}
@@ -166,6 +167,15 @@ func Plan(p plan.Plan, b burn.Burn, seen Seen, now time.Time) Progress {
 	return f.Progress
 }
 
+// skipStanding passes over what stands already as a step wants it: whoever has shut the bypass
+// before its time is not asked afterwards whether it was shut, and a load that was charred with
+// less air than its turn-down has is turned down.
+func (f *following) skipStanding(at time.Time) {
+	for f.Done > 0 && f.Done < len(f.Steps) && f.stands(f.Steps[f.Done], at) {
+		f.Done++
+	}
+}
+
 // following is one burn while it is held against its plan.
 type following struct {
 	plan.Plan
@@ -173,6 +183,8 @@ type following struct {
 	burn burn.Burn
 	seen Seen
 	now  time.Time
+
+	lastLoad time.Time // of those gone through
 }
 
 // done returns the step that an entry fulfils, or −1. A later turn-down made at
@@ -196,6 +208,15 @@ func (f *following) done(e burn.Entry) int {
 	if found < 0 && f.Done < len(f.Steps) && f.does(f.Steps[f.Done], e) {
 		found = f.Done
 	}
+	if found < 0 && f.nextLoad(e) {
+		for i := f.Done; i < len(f.Steps); i++ {
+			if kind := f.Steps[i].Kind; kind == plan.FeedIt || kind == plan.ReloadTime {
+				return i
+			} else if kind == plan.LoadIt {
+				break
+			}
+		}
+	}
 	// What is besides the fire may be left out, and so may a size of wood.
 	for i := f.Done; found < 0 && i < len(f.Steps)-1 && (f.Steps[i].Kind.Extra() || f.Steps[i].Kind == plan.GrowIt); i++ {
 		if f.does(f.Steps[i+1], e) {
@@ -207,6 +228,15 @@ func (f *following) done(e burn.Entry) int {
 		found = i
 	}
 	return found
+}
+
+// laterLoad is how long after a load another is the next one, and no piece more on the same.
+const laterLoad = 35 * time.Minute
+
+// nextLoad tells whether an entry is a load so long after the last that whatever was still to be
+// done to that one's air is done with.
+func (f *following) nextLoad(e burn.Entry) bool {
+	return e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling && !f.lastLoad.IsZero() && e.At.Sub(f.lastLoad) >= laterLoad
 }
 
 // does tells whether an entry is what a step asks for.
@@ -302,11 +332,11 @@ func (f *following) bearsShutting(s plan.Step) bool {
 }
 
 // stands tells whether a control is already as a step wants it, by the log.
-func (f *following) stands(s plan.Step) bool {
+func (f *following) stands(s plan.Step, at time.Time) bool {
 	if s.Kind != plan.CloseIt && s.Kind != plan.TurnDown {
 		return false
 	}
-	e, ok := f.burn.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == s.Control && !e.At.After(f.now) })
+	e, ok := f.burn.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == s.Control && !e.At.After(at) })
 	return ok && f.does(s, e)
 }
 

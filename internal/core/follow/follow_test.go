@@ -311,3 +311,32 @@ func TestFeedingBySize(t *testing.T) {
 		assert.Equal(t, c.ready, pr.Ready, name)
 	}
 }
+
+// A load that was charred with less air than its turn-down has is turned down, and the next load
+// counts as such; a piece more on the same load is not the next.
+func TestTheNextLoadAfterATurnDownThatStood(t *testing.T) {
+	w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold)
+	steps := plan.Steps(w, plan.Recipe{First: 2, Main: 3, Lay: fire.TopDown, Direction: stove.Sideways, Brisk: 1, Final: 2. / 3, Pause: 8 * time.Minute},
+		plan.Later{Pieces: 2, Left: 0.1, Brisk: 1, Final: 1. / 3})
+	p := plan.Plan{Wish: w, Steps: steps}
+	feed := slices.IndexFunc(steps, func(s plan.Step) bool { return s.Kind == plan.FeedIt })
+	require.Positive(t, feed)
+	start := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
+	at := func(minute int) time.Time { return start.Add(time.Duration(minute) * time.Minute) }
+	load := &fire.Load{Pieces: 2, PieceMass: 1.3, Species: w.Wood.Stack.Species}
+	begun := []burn.Entry{{At: at(0), Kind: burn.Light}, {At: at(12), Kind: burn.Door, Door: fire.Shut}}
+	charred := append(slices.Clone(begun), burn.Entry{At: at(30), Kind: burn.Control, Control: "lever", Opening: 0.5}, burn.Entry{At: at(30), Kind: burn.Load, Load: load})
+	open := append(slices.Clone(begun), burn.Entry{At: at(30), Kind: burn.Load, Load: load})
+	for name, c := range map[string]struct {
+		log  []burn.Entry
+		done int
+	}{
+		"charred with less, and the next load": {append(slices.Clone(charred), burn.Entry{At: at(90), Kind: burn.Control, Control: "lever", Opening: 1},
+			burn.Entry{At: at(90), Kind: burn.Load, Load: load}), feed + 1},
+		"never turned down, and the next load": {append(slices.Clone(open), burn.Entry{At: at(95), Kind: burn.Load, Load: load}), feed + 1},
+		"a piece more on the same":             {append(slices.Clone(open), burn.Entry{At: at(40), Kind: burn.Load, Load: load}), 3},
+	} {
+		pr := follow.Plan(p, burn.Burn{Stove: w.Stove, Started: start, Entries: c.log}, follow.Seen{}, at(96))
+		assert.Equal(t, c.done, pr.Done, name)
+	}
+}
