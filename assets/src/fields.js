@@ -3,14 +3,21 @@
 import { t } from "./words.js";
 
 const understand = async (input) => {
-  const out = input.closest("label, .sheet, span")?.querySelector(".understood");
+  const own = input.closest("label, .sheet, span")?.querySelector(".understood");
+  const out = own ?? input.form?.querySelector("[data-understands]");
   if (!out) return;
   if (!input.value.trim()) { out.textContent = ""; return; }
   const query = new URLSearchParams({ kind: input.dataset.understand, typed: input.value });
+  for (const beside of ["begin", "low", "high"]) {
+    const field = input.form?.elements[beside];
+    if (field && field !== input) query.set(beside, field.value);
+  }
   try {
     const answer = await fetch("/understand?" + query, { headers: { Accept: "application/json" } });
     const body = await answer.json();
-    out.textContent = answer.ok ? "= " + body.understood : body.error;
+    const name = own ? "" : input.closest("label")?.querySelector(".skip")?.textContent + ": ";
+    out.textContent = answer.ok ? (name || "= ") + body.understood : body.error;
+    if (!own) input.setAttribute("aria-invalid", String(!answer.ok));
   } catch { out.textContent = ""; }
 };
 
@@ -31,6 +38,22 @@ const ask = async (form) => {
     if (next) part.innerHTML = next.innerHTML;
   }
   if (!beside) history.replaceState(null, "", to);
+};
+
+// Another stove is chosen: what is known of that one is filled in where nobody has typed anything.
+const follow = ["begin", "low", "high", "room", "start", "wanted-of", "there"];
+const knows = async (form) => {
+  const answer = await fetch(form.dataset.knows + "?stove=" + form.elements.stove.value).catch(() => null);
+  if (!answer?.ok) return;
+  const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
+  const theirs = fresh.querySelector("form[data-knows]");
+  for (const name of theirs ? follow : []) {
+    const mine = form.elements[name], known = theirs.elements[name];
+    if (!mine || !known || mine.dataset.typed) continue;
+    mine.value = known.value;
+  }
+  const says = form.querySelector('[data-swap="in-it"]');
+  if (says) says.textContent = fresh.querySelector('[data-swap="in-it"]')?.textContent ?? "";
 };
 
 // The words stay: what is picked is written into the field as it would be typed.
@@ -93,9 +116,17 @@ const finders = () => {
 
 export const start = () => {
   document.addEventListener("change", (e) => {
+    const wish = e.target.closest?.("form[data-knows]");
+    if (wish && e.target.name === "stove") knows(wish);
+    else if (wish) e.target.dataset.typed = "yes";
     if (e.target.matches?.("input[data-understand]")) understand(e.target);
   });
+  let pause;
   document.addEventListener("input", (e) => {
+    if (e.target.matches?.("input[data-understand]")) {
+      clearTimeout(pause);
+      pause = setTimeout(understand, 400, e.target); // while typing: what is half typed is not told to be wrong at once
+    }
     const form = e.target.closest?.("form[data-quick], form[data-beside]");
     if (form) ask(form);
   });

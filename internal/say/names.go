@@ -51,6 +51,11 @@ var (
 		{Key: wish.DryOut, Name: "dry out a room or a new stove"},
 		{Key: wish.HoldGauge, Name: "hold a gauge at a number"},
 	}
+	// Felts are how a room is to who has no thermometer.
+	Felts = words[wish.Felt]{
+		{Key: wish.FeelsCold, Name: "cold"}, {Key: wish.FeelsChilly, Name: "chilly"}, {Key: wish.FeelsRight, Name: "right"}, {Key: wish.FeelsWarm, Name: "warm"},
+	}
+	// Starts are what is in the stove now.
 	Starts = words[wish.Start]{
 		{Key: wish.Cold, Name: "cold", Short: "light from cold"},
 		{Key: wish.FewCoals, Name: "on a handful of coals", Short: "restart on few coals"},

@@ -154,6 +154,24 @@ func (h Household) Choice(ctx context.Context, choice string) ([]Planned, error)
 	ORDER BY p.place`, h.id, choice)
 }
 
+// A Sentence is what was asked of a plan, and when it was to begin.
+type Sentence struct {
+	Asked  string    `db:"asked"`
+	Begins time.Time `db:"begins_at"`
+}
+
+// LastSentences are those of the newest plans, the newest first.
+func (h Household) LastSentences(ctx context.Context, most int) ([]Sentence, error) {
+	var rows []Sentence
+	err := h.db.SelectContext(ctx, &rows, `
+		SELECT asked, begins_at
+		FROM plans
+		WHERE household_id = $1 AND place = 0 AND asked <> ''
+		ORDER BY made_at DESC, id DESC
+		LIMIT $2`, h.id, most)
+	return rows, err
+}
+
 // KeptPlans returns the kept plans that begin from a time on, the next first.
 func (h Household) KeptPlans(ctx context.Context, from time.Time) ([]Planned, error) {
 	return h.plans(ctx, selectPlans+` AND p.kept_at IS NOT NULL AND p.dropped_at IS NULL AND p.burn_id IS NULL AND p.begins_at >= $2 AND s.removed_at IS NULL

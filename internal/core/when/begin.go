@@ -34,7 +34,16 @@ func ParseBegin(typed string, now time.Time) (time.Time, error) {
 		if day == 0 && now.Sub(begin) > justPast {
 			begin = OnDay(now, 1, clock)
 		}
-	} else if text != "" && text != "now" {
+	} else if word, day := strings.TrimPrefix(text, "at "), 0; text != "" && text != "now" {
+		if rest, tomorrow := strings.CutPrefix(word, "tomorrow "); tomorrow {
+			word, day = rest, 1
+		}
+		if clock, ok := spokenClock(word, now, day == 1 || word != text); ok {
+			if begin = OnDay(now, day, clock); day == 0 && begin.Before(now) {
+				begin = OnDay(now, 1, clock)
+			}
+			return begin, nil
+		}
 		span, err := ParseDuration(strings.TrimPrefix(text, "in "))
 		if err != nil {
 			return fail("a time was expected")

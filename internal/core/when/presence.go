@@ -4,7 +4,6 @@ import (
 	"errors"
 	"regexp"
 	"slices"
-	"strings"
 	"time"
 
 	"smolder/internal/core/units"
@@ -90,7 +89,7 @@ func ParsePresence(typed string, start time.Time) (Presence, error) {
 	// Nothing typed is somebody all the time: most people are at home with their fire.
 	text := plainly(typed)
 	switch text {
-	case "", "all the time", "always", "the end", "until the end":
+	case "", "all the time", "always", "all day", "the end", "until the end":
 		return nil, nil
 	}
 	fail := func(why string) (Presence, error) {
@@ -148,7 +147,10 @@ func spansOf(part string, start time.Time) ([]Span, error) {
 		return []Span{{next(start, from), FarAhead}}, nil
 	}
 	// What is neither a span nor "from" is an end: a time of the day, or a length.
-	until := strings.TrimPrefix(strings.TrimPrefix(part, "until "), "till ")
+	until, said := untilWord(part)
+	if clock, ok := spokenClock(until, start, said); ok {
+		return []Span{{0, next(start, clock)}}, nil
+	}
 	if clock, err := ParseClock(until); err == nil {
 		return []Span{{0, next(start, clock)}}, nil
 	}

@@ -9,12 +9,19 @@ import (
 const leastUntil = 30 * time.Minute
 
 // ParseUntil reads how long something lasts that begins at a moment: "6 h", or
-// by its clock "until 06:00", "6 pm" or, on the day after, "tomorrow 06:00".
+// by its clock "until 06:00", "6 pm", "till ten", "bedtime", "all night" or, on the day after, "tomorrow 06:00".
 func ParseUntil(typed string, begin time.Time) (time.Duration, error) {
-	text, tomorrow := strings.CutPrefix(strings.TrimPrefix(plainly(typed), "until "), "tomorrow ")
+	text, said := untilWord(plainly(typed))
+	text, tomorrow := strings.CutPrefix(text, "tomorrow ")
 	clock, err := ParseClock(strings.TrimPrefix(text, "at "))
 	if err != nil {
-		return ParseDuration(typed)
+		var ok bool
+		if clock, ok = spokenClock(text, begin, said || tomorrow); !ok {
+			if said {
+				typed = text
+			}
+			return ParseDuration(typed)
+		}
 	}
 	until := OnDay(begin, 0, clock)
 	if tomorrow || !until.After(begin) {

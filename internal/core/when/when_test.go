@@ -44,7 +44,15 @@ func TestParseMoment(t *testing.T) {
 func TestParseUntil(t *testing.T) {
 	begin := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
 	for typed, want := range map[string]time.Duration{"6 h": 6 * time.Hour, "until 06:00": 12 * time.Hour, "11 pm": 5 * time.Hour, "18:00": 24 * time.Hour,
-		"tomorrow 06:00": 12 * time.Hour, "until tomorrow 20:00": 26 * time.Hour} {
+		"tomorrow 06:00": 12 * time.Hour, "until tomorrow 20:00": 26 * time.Hour,
+		"till ten": 4 * time.Hour, "until 22": 4 * time.Hour, "till 10": 4 * time.Hour, "bedtime": 4*time.Hour + 30*time.Minute, "until bedtime": 4*time.Hour + 30*time.Minute,
+		"all night": 12*time.Hour + 30*time.Minute, "until half past nine": 3*time.Hour + 30*time.Minute, "till a quarter to eleven": 4*time.Hour + 45*time.Minute,
+		"until six": 12 * time.Hour, "by 7 o'clock": time.Hour, "until 0": 6 * time.Hour, "until tomorrow": 0, "10": 10 * time.Hour, "until 2 h": 2 * time.Hour} {
+		if want == 0 {
+			_, err := when.ParseUntil(typed, begin)
+			assert.Error(t, err, typed)
+			continue
+		}
 		got, err := when.ParseUntil(typed, begin)
 		require.NoError(t, err, typed)
 		assert.Equal(t, want, got, typed)

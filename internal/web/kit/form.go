@@ -7,6 +7,7 @@ import (
 	"net/url"
 	"strconv"
 	"strings"
+	"time"
 	"unicode/utf8"
 
 	"smolder/internal/core/reason"
@@ -232,17 +233,21 @@ func (f *Form) Wrongs(names ...string) bool {
 	return false
 }
 
+// reads are the fields that say, while somebody types, what they understand.
+var reads = map[string]string{"begin": "begin", "for": "until", "there": "there", "room": "felt", "outdoor": "outdoors", "low": "room", "high": "room"}
+
 // A field is one input for the template.
 type field struct {
 	Name, Label, Value, Error, Hint, Kind string
 	Pick                                  string // the browser's control that can fill it: "time", "date", "datetime-local"
+	Read                                  string // what it is read as, of words that may be said in many ways
 	Unknown                               bool   // it may stay empty, and a value is taken for it
 	Taken                                 string // which, and what knowing it would change
 	Other                                 string // what somebody else has made of it meanwhile
 }
 
 func newField(f *Form, name, label, kind, hint string) field {
-	out := field{Name: name, Label: label, Hint: hint, Kind: kind, Pick: picks[name]}
+	out := field{Name: name, Label: label, Hint: hint, Kind: kind, Pick: picks[name], Read: reads[name]}
 	if f != nil {
 		out.Value, out.Error = f.Values.Get(name), f.Errors[name]
 		out.Other = f.Values.Get(otherPrefix + name)
@@ -351,8 +356,91 @@ func Said(choices []Choice, loc lang.Locale) []Option {
 // PieceWord counts pieces.
 func PieceWord(n int, loc lang.Locale) string { return loc.N(n, "%d piece", "%d pieces") }
 
+// spokenReaders are the kinds that are read by what stands beside them: when it begins, and which
+// band of the room is wanted.
+var spokenReaders = map[string]func(q *Request, typed string) (string, error){
+	"begin": func(q *Request, typed string) (string, error) {
+		at, err := when.ParseBegin(typed, q.Now())
+		return q.DayWord(at), err
+	},
+	"until": func(q *Request, typed string) (string, error) {
+		begin := q.begins()
+		span, err := when.ParseUntil(typed, begin)
+		return q.F("%s, until %s", q.Locale().Duration(span), begin.Add(span).Format("15:04")), err
+	},
+	"there": func(q *Request, typed string) (string, error) {
+		begin := q.begins()
+		there, err := when.ParsePresence(typed, begin)
+		return presenceSays(there, begin, q.Locale()), err
+	},
+	"felt": func(q *Request, typed string) (string, error) {
+		low, high := q.band()
+		t, err := RoomBetween(low, high, q.Locale())(typed)
+		return q.Locale().RoomTemperature(t), err
+	},
+	"outdoors": func(q *Request, typed string) (string, error) {
+		if typed == ForecastWord || typed == q.T(ForecastWord) {
+			return q.T("hour by hour, from the forecast"), nil
+		}
+		t, err := units.ParseTemperature(typed, q.Locale().System)
+		return q.Locale().Temperature(t), err
+	},
+}
+
+// begins is when it begins by what stands beside a field; now where that says nothing.
+func (q *Request) begins() time.Time {
+	if begin, err := when.ParseBegin(q.Query("begin"), q.Now()); err == nil {
+		return begin
+	}
+	return q.Now()
+}
+
+// usualBand is the room's band where none is told.
+var usualBand = [2]units.Celsius{19, 21.5}
+
+// band is the room's band by what stands beside a field.
+func (q *Request) band() (low, high units.Celsius) {
+	band := usualBand
+	for i, name := range []string{"low", "high"} {
+		if t, err := ParseRoom(q.Query(name), q.Locale().System); err == nil {
+			band[i] = t
+		}
+	}
+	return band[0], band[1]
+}
+
+// mostSpansSaid is how many spans are said of when somebody is there: they come back every day.
+const mostSpansSaid = 3
+
+// presenceSays says when somebody is there.
+func presenceSays(p when.Presence, begin time.Time, loc lang.Locale) string {
+	if p == nil {
+		return loc.T("all the time")
+	}
+	var out []string
+	for _, s := range p[:min(mostSpansSaid, len(p))] {
+		from, to := begin.Add(s.From).Format("15:04"), begin.Add(s.To).Format("15:04")
+		switch {
+		case s.To >= when.FarAhead:
+			out = append(out, loc.F("from %s on", from))
+		case s.From == 0:
+			out = append(out, loc.F("until %s", to))
+		default:
+			out = append(out, loc.F("%s to %s", from, to))
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
 // understand answers a script that asks what a field would be read as.
 func (q *Request) understood(kind, typed string) (string, error) {
+	if read, spoken := spokenReaders[kind]; spoken {
+		text, err := read(q, typed)
+		if err != nil {
+			return "", BadInput(say.Sentence(say.Error(err, q.Locale())))
+		}
+		return text, nil
+	}
 	read, ok := readers[kind]
 	if !ok {
 		return "", BadInput(q.T("That kind of quantity is not known."))

@@ -2,11 +2,15 @@ package kit
 
 import (
 	"errors"
+	"strings"
 
 	"github.com/google/uuid"
 
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
+	"smolder/internal/lang"
+	"smolder/internal/say"
 )
 
 // KnownChoice refuses a choice that is not in the list.
@@ -22,6 +26,20 @@ func ParseOutdoor(typed string, s units.System) (units.Celsius, error) {
 
 func ParseRoom(typed string, s units.System) (units.Celsius, error) {
 	return Bounded(typed, s, "room temperature", -20, 40)
+}
+
+// RoomBetween reads a room's temperature, or how it is to who has no thermometer, by the band that
+// is wanted: cold, chilly, right, warm.
+func RoomBetween(low, high units.Celsius, loc lang.Locale) func(string) (units.Celsius, error) {
+	return func(typed string) (units.Celsius, error) {
+		for _, felt := range wish.Felts {
+			if word := strings.ToLower(strings.TrimSpace(typed)); word == string(felt) || word == strings.ToLower(loc.T(say.Felts.Name(felt))) {
+				t, _ := felt.Room(low, high)
+				return t, nil
+			}
+		}
+		return ParseRoom(typed, loc.System)
+	}
 }
 
 func Bounded(typed string, s units.System, what string, low, high units.Celsius) (units.Celsius, error) {

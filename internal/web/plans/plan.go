@@ -53,6 +53,7 @@ type planPage struct {
 	Sentence string
 	Trust    string   // how it does in stoves like this one
 	Aim      *kit.Aim // what the last burn says to do otherwise
+	InIt     string   // what is in the stove, by its last burn
 	Trial    string   // what a trial asks of this burn
 	Season   string   // what the season keeps this wood for
 	Known    string   // that the plan goes by what burns have taught

@@ -82,11 +82,17 @@ func (p *planPage) defaults(q *kit.Request, stoves []store.Stove) error {
 		}
 	}
 	u := q.Locale()
+	if err := p.inTheStove(q, stoves, set); err != nil {
+		return err
+	}
 	set("begin", nowWord)
 	set("aim", string(wish.Hold))
 	set("for", "5 h")
-	set("there", alwaysWord)
 	set("starter", string(fire.WaxBlock))
+	if err := p.usuallyThere(q, set); err != nil {
+		return err
+	}
+	set("there", alwaysWord)
 	if p.Sky {
 		set("outdoor", kit.ForecastWord)
 	}
@@ -102,6 +108,8 @@ func (p *planPage) defaults(q *kit.Request, stoves []store.Stove) error {
 				}
 				if known {
 					p.Form.Values.Set("room", u.RoomTemperature(units.Celsius(room)))
+				} else {
+					p.Form.Values.Set("room", q.T(say.Felts.Name(wish.FeelsChilly))) // most people light a fire because it is
 				}
 			}
 		}

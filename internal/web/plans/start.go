@@ -87,7 +87,11 @@ func (s Room) startUnplanned(q *kit.Request) error {
 	}
 	u, now := q.Locale(), s.Now().UTC()
 	b := burn.Burn{Room: burn.AssumedRoom, Outdoor: burn.AssumedOutdoor}
-	if room, typed := kit.Optional(f, "room", kit.In(kit.ParseRoom, u.System)); typed {
+	low, high := units.Celsius(burn.AssumedRoom), units.Celsius(burn.AssumedRoom)
+	if st, err := q.Home.Stove(q.Ctx(), f.Number("stove")); err == nil {
+		low, high = st.Space.Wanted[0], st.Space.Wanted[1]
+	}
+	if room, typed := kit.Optional(f, "room", kit.RoomBetween(low, high, u)); typed {
 		b.Room = room
 	} else {
 		b.RoomUnknown = true

@@ -194,17 +194,24 @@
     start: () => start3
   });
   var understand = async (input) => {
-    const out = input.closest("label, .sheet, span")?.querySelector(".understood");
+    const own = input.closest("label, .sheet, span")?.querySelector(".understood");
+    const out = own ?? input.form?.querySelector("[data-understands]");
     if (!out) return;
     if (!input.value.trim()) {
       out.textContent = "";
       return;
     }
     const query = new URLSearchParams({ kind: input.dataset.understand, typed: input.value });
+    for (const beside of ["begin", "low", "high"]) {
+      const field = input.form?.elements[beside];
+      if (field && field !== input) query.set(beside, field.value);
+    }
     try {
       const answer = await fetch("/understand?" + query, { headers: { Accept: "application/json" } });
       const body = await answer.json();
-      out.textContent = answer.ok ? "= " + body.understood : body.error;
+      const name = own ? "" : input.closest("label")?.querySelector(".skip")?.textContent + ": ";
+      out.textContent = answer.ok ? (name || "= ") + body.understood : body.error;
+      if (!own) input.setAttribute("aria-invalid", String(!answer.ok));
     } catch {
       out.textContent = "";
     }
@@ -223,6 +230,20 @@
       if (next) part.innerHTML = next.innerHTML;
     }
     if (!beside) history.replaceState(null, "", to);
+  };
+  var follow = ["begin", "low", "high", "room", "start", "wanted-of", "there"];
+  var knows = async (form) => {
+    const answer = await fetch(form.dataset.knows + "?stove=" + form.elements.stove.value).catch(() => null);
+    if (!answer?.ok) return;
+    const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
+    const theirs = fresh.querySelector("form[data-knows]");
+    for (const name of theirs ? follow : []) {
+      const mine2 = form.elements[name], known = theirs.elements[name];
+      if (!mine2 || !known || mine2.dataset.typed) continue;
+      mine2.value = known.value;
+    }
+    const says = form.querySelector('[data-swap="in-it"]');
+    if (says) says.textContent = fresh.querySelector('[data-swap="in-it"]')?.textContent ?? "";
   };
   var picture = {
     time: '<circle cx="9" cy="9" r="7"/><path d="M9 5v4l3 2"/>',
@@ -298,9 +319,17 @@
   };
   var start3 = () => {
     document.addEventListener("change", (e) => {
+      const wish = e.target.closest?.("form[data-knows]");
+      if (wish && e.target.name === "stove") knows(wish);
+      else if (wish) e.target.dataset.typed = "yes";
       if (e.target.matches?.("input[data-understand]")) understand(e.target);
     });
+    let pause;
     document.addEventListener("input", (e) => {
+      if (e.target.matches?.("input[data-understand]")) {
+        clearTimeout(pause);
+        pause = setTimeout(understand, 400, e.target);
+      }
       const form = e.target.closest?.("form[data-quick], form[data-beside]");
       if (form) ask(form);
     });
