@@ -105,6 +105,7 @@ type Wish struct {
 	Weather  []Weather `json:"weather,omitempty"`
 	Humidity float64   `json:"outdoor_humidity,omitempty"`
 	Mild     bool      `json:"outdoor_assumed,omitempty"`
+	Feels    bool      `json:"room_felt,omitempty"`
 	Room     float64   `json:"room_c"`
 	Low      float64   `json:"wanted_from_c"`
 	High     float64   `json:"wanted_to_c"`
@@ -139,6 +140,7 @@ func WishOf(v wish.Wish) Wish {
 		Weather:  all(v.Weather, WeatherOf),
 		Humidity: float64(v.Humidity),
 		Mild:     v.Mild,
+		Feels:    v.Feels,
 		Room:     float64(v.Room),
 		Low:      float64(v.Low),
 		High:     float64(v.High),
@@ -174,6 +176,7 @@ func (f Wish) Core() wish.Wish {
 		Weather:  all(f.Weather, Weather.Core),
 		Humidity: units.Fraction(f.Humidity),
 		Mild:     f.Mild,
+		Feels:    f.Feels,
 		Room:     units.Celsius(f.Room),
 		Low:      units.Celsius(f.Low),
 		High:     units.Celsius(f.High),

@@ -211,6 +211,9 @@ func Cautions(made plan.Plan, loc lang.Locale) []string {
 		out = append(out, loc.F("What it is outside was not said: %s is taken. At %s the house would take %s more, and the chimney would draw harder.",
 			loc.Temperature(w.Outdoor), loc.Temperature(w.Outdoor-colder), loc.Power(units.Watt(w.House.Loss()*colder))))
 	}
+	if w.Feels {
+		out = append(out, loc.F("No thermometer says how warm the room is: %s is taken for it.", loc.RoomTemperature(w.Room)))
+	}
 	out = append(out, confined(w, loc)...)
 	if text := WetClothes(p.Plan, loc); text != "" {
 		out = append(out, text)

@@ -36,6 +36,7 @@ type Wish struct {
 	Humidity units.Fraction // relative, over the wish; 0: not known
 	Mild     bool           // nobody said what it is outside: Outdoor is a mild day's
 	Room     units.Celsius
+	Feels    bool // nobody has a thermometer: Room is what a word like "chilly" means
 	Low      units.Celsius
 	High     units.Celsius
 	Start    Start

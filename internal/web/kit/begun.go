@@ -25,7 +25,8 @@ func BurnOfPlan(row store.Planned, now time.Time) burn.Burn {
 		house.Fan = 0
 	}
 	b := burn.Burn{Stove: w.Stove, House: house, Outdoor: w.Outdoor, Room: w.Room, Coals: coals, Warmth: warmth, Window: w.Help.Window,
-		Wanted: [2]float64{float64(w.Low), float64(w.High)}, Started: now.UTC().Truncate(time.Second)}
+		Wanted: [2]float64{float64(w.Low), float64(w.High)}, Started: now.UTC().Truncate(time.Second),
+		RoomUnknown: w.Feels, OutdoorUnknown: w.Mild}
 	// The weather goes by the clock: what was planned for then comes then.
 	late := max(0, b.Started.Sub(row.Begins))
 	if late < 2*time.Minute {

@@ -94,6 +94,8 @@ func (s Room) wish(q *kit.Request, f *kit.Form, most time.Duration) (wish.Wish, 
 	w.Low = wanted(q, f, "low", st.Space.Wanted[0])
 	w.High = wanted(q, f, "high", st.Space.Wanted[1])
 	w.Room = kit.Parse(f, "room", kit.RoomBetween(w.Low, w.High, u))
+	_, number := kit.ParseRoom(f.Text("room"), u.System)
+	w.Feels = number != nil
 	if f.Ok() && w.Low >= w.High {
 		f.Wrong("high", q.F("the wanted room temperature must rise from a lower to a higher one; %s to %s would do",
 			u.RoomTemperature(19), u.RoomTemperature(21)))
