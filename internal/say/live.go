@@ -4,9 +4,11 @@ import (
 	"time"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/follow"
 	"smolder/internal/core/policy"
+	"smolder/internal/core/review"
 	"smolder/internal/core/units"
 	"smolder/internal/lang"
 )
@@ -189,3 +191,20 @@ var doorWords = map[fire.Door]lang.Message{fire.Shut: "shut", fire.Ajar: "ajar",
 
 // Door says how a door stands: "door ajar".
 func Door(d fire.Door, loc lang.Locale) string { return loc.F("door %s", doorWords[d]) }
+
+// glances are the states of a fire in a word or two, for who walks by.
+var glances = map[fire.Phase]lang.Message{
+	fire.Preparing: "Ready to light", fire.Lighting: "Catching", fire.Establishing: "Catching", fire.Charring: "Charring", fire.Cruising: "Burning well",
+	fire.Coaling: "Coals", fire.Out: "Out", review.Smouldering: "Smouldering",
+}
+
+// AtAGlance is how a fire is, in a word or two.
+func AtAGlance(a coach.Answer, loc lang.Locale) string {
+	switch {
+	case a.Phase == "":
+		return loc.T("A fire is in")
+	case a.Smoulders():
+		return loc.T(glances[review.Smouldering])
+	}
+	return loc.T(glances[a.Phase])
+}

@@ -49,7 +49,8 @@ type livePage struct {
 	Stacks   []kit.Option
 	Taps     []liveTap
 	Timers   []liveTimer
-	Away     string // how long the fire can be left, for who looks in seldom
+	Slides   []template.HTML // controls, where they stand and should go
+	Away     string          // how long the fire can be left, for who looks in seldom
 	AwayWhy  string
 	BackAt   int64  // when to be back, ms; 0: not said
 	Guide    string // place of the gauge in hand; empty: none
@@ -242,7 +243,7 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 		p.Close = say.Close(b.Burn, q.Locale())
 	}
 	p.Banked = say.Mineral(b.Burn, now, q.Locale())
-	p.Timers = timersOf(b, q.Locale())
+	p.Timers, p.Slides = timersOf(b, q.Locale()), slidesOf(b, answer, q.Locale())
 	p.Away, p.AwayWhy = say.Away(answer, q.Locale(), q.Profile.Location())
 	if a := answer.Away; a != nil && !a.Stay {
 		p.BackAt = answer.At.Add(a.For).UnixMilli()
@@ -289,6 +290,26 @@ func timersOf(b store.Burn, loc lang.Locale) []liveTimer {
 		e, said := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key })
 		if said && e.Opening >= 0.5 {
 			out = append(out, liveTimer{units.LowerFirst(c.Name) + loc.T(" open"), e.At.UnixMilli()})
+		}
+	}
+	return out
+}
+
+// mostSlides is how many controls are drawn: what moves by one step.
+const mostSlides = 2
+
+// slidesOf draws the controls that are to be moved now or at the next sign; the main air alone,
+// where none is.
+func slidesOf(b store.Burn, a coach.Answer, loc lang.Locale) (out []template.HTML) {
+	stands := func(c stove.Control) float64 {
+		if e, ok := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key }); ok {
+			return e.Opening
+		}
+		return fire.ReadyToLight(c.Role, b.Stove.FromAbove())
+	}
+	for _, set := range a.Advice.Sets {
+		if len(out) < mostSlides && math.Abs(set.Opening-stands(set.Control)) > 0.02 {
+			out = append(out, strip.Slide{Control: set.Control, Stands: stands(set.Control), To: set.Opening, Locale: loc}.SVG())
 		}
 	}
 	return out

@@ -2,6 +2,7 @@ package home
 
 import (
 	"errors"
+	"html/template"
 	"math"
 	"net/http"
 	"net/url"
@@ -29,7 +30,8 @@ const mostStoves = 8
 type nowPage struct {
 	kit.Page
 	Stoves   []stoveNow
-	More     int // stoves that are not shown
+	Weather  string // now and later
+	More     int    // stoves that are not shown
 	NoStove  bool
 	NoWood   bool
 	Kept     []kit.KeptLine
@@ -59,8 +61,12 @@ type stoveNow struct {
 	Open   *openBurn
 	Unread bool // its fire is kept in a form that this program cannot read
 	say.Advice
-	Light bool   // a fire is wanted now
-	Link  string // to a plan, as far as it is known what for
+	Box   template.HTML    // the firebox at a glance
+	State string           // in a word or two
+	Next  string           // what comes, and when to be back
+	Room  [2]template.HTML // the room against what is wanted, for a laptop and a phone
+	Light bool             // a fire is wanted now
+	Link  string           // to a plan, as far as it is known what for
 }
 
 type openBurn struct {
@@ -78,6 +84,7 @@ func (s Room) now(q *kit.Request) error {
 		return err
 	}
 	p.NoStove = len(stoves) == 0
+	p.Weather = s.weatherSays(q)
 	if err := s.fillStoves(q, p, stoves); err != nil {
 		return err
 	}
@@ -118,6 +125,9 @@ func (s Room) fillStoves(q *kit.Request, p *nowPage, stoves []store.Stove) error
 			line.Open, err = s.burning(q, b.ID)
 			if line.Unread = errors.Is(err, store.ErrUnreadable); err != nil && !line.Unread {
 				return err
+			}
+			if line.Open != nil {
+				s.atAGlance(q, &line)
 			}
 		} else if err := s.advise(q, &line, st, b, forecast); err != nil {
 			return err
@@ -186,6 +196,7 @@ func (s Room) advise(q *kit.Request, line *stoveNow, st store.Stove, last store.
 		}
 	}
 	found := day.Advise(at)
+	s.coldGlance(q, line, st, at, found)
 	line.Advice, line.Light = say.Advise(found, q.Locale()), found.Do == day.Light
 	link := url.Values{"stove": {strconv.FormatInt(st.ID, 10)}, "aim": {string(wish.Hold)}, "start": {startToAsk(found.Start)}}
 	if found.Weather {
