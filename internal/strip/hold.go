@@ -26,6 +26,7 @@ type Note struct {
 	At     time.Duration
 	Number string
 	Word   string
+	Link   string // where it is told in full; empty: below the strip
 }
 
 const (
@@ -74,15 +75,34 @@ func (f *frame) holds() {
 // notes draws the numbers of the notes in the margin at their moments, over the
 // temperatures; their words stand below the strip.
 func (f *frame) notes() {
+	const r, apart = 8.5, 19.0
+	var ends [noteRows]float64
+	deepest := -1
 	for _, n := range f.Notes {
 		if !f.inside(n.At) {
 			continue
 		}
-		x := f.x(n.At)
-		f.printf(`<g class="margin-note"><title>%s</title><line x1="%.1f" x2="%.1f" y1="20" y2="@bottom"/><circle cx="%.1f" cy="27" r="8.5"/><text x="%.1f" y="31.5" text-anchor="middle">%s</text></g>`,
-			html.EscapeString(n.Word), x, x, x, x, html.EscapeString(n.Number))
+		x, row := f.x(n.At), 0
+		for row < noteRows-1 && ends[row] > x-r {
+			row++
+		}
+		ends[row] = x + r + 1
+		deepest = max(deepest, row)
+		y := 27 + float64(row)*apart
+		f.printf(`<g class="margin-note"><title>%s</title><line x1="%.1f" x2="%.1f" y1="%.1f" y2="@bottom"/>`, html.EscapeString(n.Word), x, x, y-7)
+		if n.Link != "" {
+			f.printf(`<a href="%s" aria-label="%s"><circle class="mark-area" cx="%.1f" cy="%.1f" r="14"/>`, html.EscapeString(n.Link), html.EscapeString(n.Word), x, y)
+		}
+		f.printf(`<circle cx="%.1f" cy="%.1f" r="%.1f"/><text x="%.1f" y="%.1f" text-anchor="middle">%s</text>`, x, y, r, x, y+4.5, html.EscapeString(n.Number))
+		if n.Link != "" {
+			f.printf(`</a>`)
+		}
+		f.printf(`</g>`)
 	}
 	if len(f.Notes) > 0 {
-		f.y += 20
+		f.y += 20 + float64(max(0, deepest))*apart
 	}
 }
+
+// noteRows is how many rows of numbers there are at the most: what comes closer stands over another.
+const noteRows = 4

@@ -3,6 +3,7 @@ package plans
 import (
 	"fmt"
 	"html/template"
+	"strconv"
 	"time"
 
 	"smolder/internal/core/lay"
@@ -60,7 +61,14 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 	if made.Wish.Known != nil {
 		p.Known = say.GoesBy(*made.Wish.Known, q.Locale())
 	}
-	p.Strip = strip.Draw(strip.OfPlan(made, q.View(p.Begin)), strip.Beside)
+	chart := strip.OfPlan(made, q.View(p.Begin))
+	chart.Marks = nil // they are the steps, which stand there by their numbers
+	for i, step := range p.Steps {
+		if at := step.Step.Expected; at >= 0 {
+			chart.Notes = append(chart.Notes, strip.Note{At: at, Number: strconv.Itoa(i + 1), Word: step.Do, Link: fmt.Sprintf("#step-%d", i+1)})
+		}
+	}
+	p.Strip = strip.Draw(chart, strip.Beside)
 	p.Figures = figuresOf(q, made)
 	if made.Wish.Start == wish.Cold {
 		p.Draft = draftLines(u, made.Wish)
