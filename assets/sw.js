@@ -8,6 +8,8 @@
 const files = "files-" + VERSION, pages = "pages";
 const emergency = ["/co-alarm", "/chimney-fire"];
 const atStove = (path) => path === "/stove" || /^\/burns\/\d+\/live$/.test(path);
+// What is kept as it was seen last besides: the first page, and plans with their steps.
+const keeps = (path) => atStove(path) || path === "/" || /^\/plans\/\d+$/.test(path);
 
 self.addEventListener("install", (e) => {
   e.waitUntil(caches.open(files).then((c) => c.addAll([...FILES, ...emergency])).then(() => self.skipWaiting()));
@@ -31,18 +33,19 @@ const page = async (request) => {
   try {
     const answer = await fetch(request);
     // A page that was sent on to is kept under where it is: a redirect cannot be shown.
-    if (answer.ok && atStove(new URL(answer.url).pathname) && !new URL(answer.url).search) {
+    const at = new URL(answer.url);
+    if (answer.ok && keeps(at.pathname) && !at.search) {
       const copy = answer.clone();
       const c = await caches.open(pages);
       const body = await copy.blob();
       const plain = () => new Response(body, { headers: { "Content-Type": "text/html; charset=utf-8" } });
       await c.put(new URL(answer.url).pathname, plain());
-      await c.put("/stove", plain());
+      if (atStove(at.pathname)) await c.put("/stove", plain());
     }
     if (answer.status < 502) return answer;
     return (await kept(path)) ?? answer;
   } catch (away) {
-    const last = (await kept(path)) ?? (atStove(path) ? await kept("/stove") : null);
+    const last = (await kept(path)) ?? (atStove(path) || path === "/" ? await kept("/stove") : null);
     if (last) return last;
     throw away;
   }
@@ -53,7 +56,24 @@ self.addEventListener("fetch", (e) => {
   if (request.method !== "GET" || url.origin !== self.location.origin) return;
   if (url.pathname.startsWith("/static/")) {
     e.respondWith(kept(request).then((hit) => hit ?? fetch(request)));
-  } else if (request.mode === "navigate" && (atStove(url.pathname) || emergency.includes(url.pathname))) {
+  } else if (request.mode === "navigate" && (keeps(url.pathname) || emergency.includes(url.pathname))) {
     e.respondWith(page(request));
   }
+});
+
+// A call that a push service brings: it is shown, and opens what it is about.
+self.addEventListener("push", (e) => {
+  let call;
+  try { call = e.data.json(); } catch { return; }
+  e.waitUntil(self.registration.showNotification(call.title, { body: call.text, tag: call.key, data: { link: call.link }, icon: "/icon-192.png",
+    badge: "/icon-192.png", requireInteraction: call.urgent }));
+});
+self.addEventListener("notificationclick", (e) => {
+  e.notification.close();
+  const link = new URL(e.notification.data?.link ?? "/", self.location.origin);
+  e.waitUntil((async () => {
+    if (link.origin !== self.location.origin) return;
+    for (const open of await self.clients.matchAll({ type: "window" })) if (new URL(open.url).pathname === link.pathname) return open.focus();
+    return self.clients.openWindow(link.href);
+  })());
 });

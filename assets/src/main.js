@@ -1,5 +1,6 @@
 // What Smolder's pages do beyond plain HTML. Every page works without it.
 import * as asof from "./asof.js";
+import * as calls from "./calls.js";
 import * as comforts from "./comforts.js";
 import * as fields from "./fields.js";
 import * as first from "./first.js";
@@ -21,4 +22,4 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("working", working.component);
 });
 strip.dragging();
-for (const module of [fields, otherwise, first, offline, waiting, send, live, keys, timers, comforts, pieces, asof, teach, fold]) module.start();
+for (const module of [fields, otherwise, first, offline, waiting, send, live, keys, timers, comforts, pieces, asof, teach, fold, calls]) module.start();

@@ -1,4 +1,5 @@
 import { equal, test } from "./check.js";
+import { fresh } from "../src/calls.js";
 import { matches } from "../src/fields.js";
 import { fahrenheitAtHome } from "../src/first.js";
 import { stepTo } from "../src/keys.js";
@@ -70,4 +71,13 @@ await test("the script speaks the page's language", () => {
   equal(t("Kept on {0}.", "it"), "Kept on it.", "what a language lacks is English");
   use({});
   equal(t("{0} pieces", 3), "3 pieces");
+});
+
+await test("a call is shown once, and old ones are forgotten", () => {
+  const [first, shown] = fresh([{ key: "a" }, { key: "b" }], ["a"]);
+  equal(first.map((c) => c.key), ["b"]);
+  equal(shown, ["a", "b"]);
+  equal(fresh([{ key: "b" }], shown)[0], []);
+  const many = Array.from({ length: 300 }, (_, i) => ({ key: "k" + i }));
+  equal(fresh(many, [])[1].length, 200);
 });

@@ -13,6 +13,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/SherClockHolmes/webpush-go"
 	"github.com/spf13/cobra"
 
 	"smolder/internal/intake"
@@ -58,6 +59,7 @@ func serveCommand() *cobra.Command {
 	forecast := forecastFlag(cmd)
 	proxy := cmd.Flags().Bool("behind-proxy", os.Getenv("SMOLDER_BEHIND_PROXY") == "1", "behind a proxy that says in X-Forwarded-For who asks")
 	local := cmd.Flags().Bool("local-weather", os.Getenv("SMOLDER_LOCAL_WEATHER") == "1", "households may name a forecast on this machine or its network")
+	prefix := cmd.Flags().String("discovery", os.Getenv("SMOLDER_DISCOVERY"), "prefix below which the hub of a home looks for what tells of itself over MQTT; empty: the stoves are told without")
 	broker := cmd.Flags().String("mqtt", os.Getenv("SMOLDER_MQTT"), "broker at which thermometers publish, such as tcp://127.0.0.1:1883")
 	tongues := languagesFlag(cmd)
 	migrate := cmd.Flags().Bool("migrate", true, "bring the database to the newest version first")
@@ -87,9 +89,32 @@ func serveCommand() *cobra.Command {
 			}()
 		}
 		return serve(cmd.Context(), *address, web.Options{Store: st, Log: logger(), Secure: *secure, Proxy: *proxy, LocalWeather: *local, Languages: languages,
-			Weather: forecastOf(*forecast)}, cmd.OutOrStdout(), nil)
+			Weather: forecastOf(*forecast), Push: pushKeys(), Display: web.DisplayAt{Broker: *broker, Prefix: *prefix}}, cmd.OutOrStdout(), nil)
 	}
 	return cmd
+}
+
+// pushKeys are those of the environment by which push services know this server; nil: none are
+// set. They are made by "smolder push-keys".
+func pushKeys() *web.PushKeys {
+	keys := web.PushKeys{Public: os.Getenv("SMOLDER_PUSH_PUBLIC"), Private: os.Getenv("SMOLDER_PUSH_PRIVATE"), Contact: os.Getenv("SMOLDER_PUSH_CONTACT")}
+	if keys.Public == "" || keys.Private == "" {
+		return nil
+	}
+	return &keys
+}
+
+// pushKeysCommand makes a pair of keys for push services (RFC 8292).
+func pushKeysCommand() *cobra.Command {
+	return &cobra.Command{Use: "push-keys", Short: "Make the keys by which push services know this server", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			private, public, err := webpush.GenerateVAPIDKeys()
+			if err != nil {
+				return err
+			}
+			_, err = fmt.Fprintf(cmd.OutOrStdout(), "SMOLDER_PUSH_PUBLIC=%s\nSMOLDER_PUSH_PRIVATE=%s\nSMOLDER_PUSH_CONTACT=mailto:keeper@example.org\n", public, private)
+			return err
+		}}
 }
 
 func migrateCommand() *cobra.Command {

@@ -274,3 +274,24 @@ func (b *Browser) Picture(whole bool) ([]byte, error) {
 	}
 	return chromedp.Run(ctx, chromedp.CaptureScreenshot())
 }
+
+// Allow lets pages show notifications, as somebody does who is asked.
+func (b *Browser) Allow() error {
+	return b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, browser.SetPermission, browser.SetPermissionParams{
+			Permission: &browser.PermissionDescriptor{Name: "notifications"}, Setting: browser.PermissionSettingGranted})
+		return err
+	}))
+}
+
+// NotInstallable is why a browser would not install the page as an application.
+func (b *Browser) NotInstallable() (out []string, err error) {
+	err = b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		found, err := cdp.Call(ctx, t, page.GetInstallabilityErrors, cdp.Empty{})
+		for _, e := range found.InstallabilityErrors {
+			out = append(out, e.ErrorID)
+		}
+		return err
+	}))
+	return out, err
+}

@@ -51,6 +51,16 @@ func (h Household) Profile(ctx context.Context) (Profile, error) {
 	return Profile{row.ID, row.Name, row.Zone, row.Units, row.Lang, row.Alarms.V.UTC(), row.Weather, row.Version}, orMissing(err)
 }
 
+// OnlyHousehold returns the number of the household of a server that has one; false: it has none, or more.
+func (s *Store) OnlyHousehold(ctx context.Context) (int64, bool, error) {
+	var ids []int64
+	err := s.db.SelectContext(ctx, &ids, `SELECT id FROM households ORDER BY id LIMIT 2`)
+	if err != nil || len(ids) != 1 {
+		return 0, false, err
+	}
+	return ids[0], true, nil
+}
+
 // SaveProfile changes the household's own data; [ErrStale] when somebody else
 // has since p was read.
 func (h Household) SaveProfile(ctx context.Context, p Profile) error {

@@ -91,7 +91,7 @@ func (f *frame) notes() {
 		y := 27 + float64(row)*apart
 		f.printf(`<g class="margin-note"><title>%s</title><line x1="%.1f" x2="%.1f" y1="%.1f" y2="@bottom"/>`, html.EscapeString(n.Word), x, x, y-7)
 		if n.Link != "" {
-			f.printf(`<a href="%s" aria-label="%s"><circle class="mark-area" cx="%.1f" cy="%.1f" r="14"/>`, html.EscapeString(n.Link), html.EscapeString(n.Word), x, y)
+			f.printf(`<a href="%s" aria-label="%s"><circle class="mark-area" cx="%.1f" cy="%.1f" r="14"/>`, html.EscapeString(n.Link), html.EscapeString(n.Number+": "+n.Word), x, y)
 		}
 		f.printf(`<circle cx="%.1f" cy="%.1f" r="%.1f"/><text x="%.1f" y="%.1f" text-anchor="middle">%s</text>`, x, y, r, x, y+4.5, html.EscapeString(n.Number))
 		if n.Link != "" {

@@ -26,6 +26,12 @@ import (
 // Options configure a server.
 type Options = kit.Options
 
+// PushKeys are those by which push services know the server.
+type PushKeys = kit.PushKeys
+
+// DisplayAt is where the stoves are told for a display at home.
+type DisplayAt = kit.DisplayAt
+
 // Demo is the sign-in that the demo shows on its page.
 type Demo = kit.Demo
 
@@ -60,6 +66,7 @@ func New(o Options) (*kit.Site, error) {
 	if err != nil {
 		return nil, err
 	}
+	s.Meanwhile = append(s.Meanwhile, door.CallOut, door.TellHome)
 	in := r.Group("/", door.SignedIn)
 	door.Routes(r, in)
 	in.GET("/understand", s.Handle(s.Understand))

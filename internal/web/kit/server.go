@@ -53,9 +53,20 @@ type Options struct {
 	Languages *lang.Languages  // to choose from besides English; nil: none
 	Proxy     bool             // behind a proxy that says who asks in X-Forwarded-For
 
+	Display DisplayAt // where the stoves are told for a display at home
+	Push    *PushKeys // with which browsers are called; nil: they are called only while a page is open
+
 	// LocalWeather lets households name a forecast on this machine or its network.
 	LocalWeather bool
 }
+
+// DisplayAt is a broker, such as tcp://127.0.0.1:1883, and the prefix below which hubs of the home
+// find what tells of itself; no broker: nothing is told, no prefix: it does not tell of itself.
+type DisplayAt struct{ Broker, Prefix string }
+
+// PushKeys are those by which push services know this server (RFC 8292, VAPID), as base64 for
+// addresses, and where its keeper is reached.
+type PushKeys struct{ Public, Private, Contact string }
 
 // Demo is the sign-in that the demo shows on its page.
 type Demo struct{ User, Password string }
@@ -74,10 +85,12 @@ type Site struct {
 	Shed     shed.Shed         // how dry wood is
 	Work     *background.Queue // what nobody waits for
 	api      http.Handler      // for programs; it needs no session
-	closing  chan struct{}     // closed when open streams are to end
-	closed   sync.Once
-	Gin      *gin.Engine
-	handler  http.Handler
+	// Meanwhile is what rooms do while the server runs.
+	Meanwhile []func(context.Context)
+	closing   chan struct{} // closed when open streams are to end
+	closed    sync.Once
+	Gin       *gin.Engine
+	handler   http.Handler
 }
 
 // NewSite returns a site with its own templates and the built styles and scripts;
@@ -188,6 +201,9 @@ func (s *Site) first(rest http.Handler) (http.Handler, error) {
 		w.Header().Set("Cache-Control", "no-cache")
 		_, _ = w.Write(worker) // whoever asked may have gone
 	})
+	if err := installable(mux); err != nil {
+		return nil, err
+	}
 	mux.HandleFunc("/healthz", s.health)
 	if s.api != nil {
 		mux.Handle("/api/", s.api)
@@ -217,7 +233,7 @@ func headers(takesFiles func(path string) bool, next http.Handler) http.Handler 
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
 		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; "+
-			"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
+			"connect-src 'self'; manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
@@ -399,6 +415,9 @@ func (s *Site) Close() {
 // Housekeep hears what changes, and does what nobody waits for, until the context ends.
 func (s *Site) Housekeep(ctx context.Context) {
 	go s.Hub.Run(ctx)
+	for _, work := range s.Meanwhile {
+		go work(ctx)
+	}
 	if err := s.Work.Run(ctx); err != nil && ctx.Err() == nil {
 		s.Log.Error("background work", "error", err)
 	}

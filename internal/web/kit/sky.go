@@ -29,7 +29,7 @@ func (s *Site) Sky(q *Request) weather.Source {
 	if q.Profile.WeatherURL == "" {
 		return s.Weather
 	}
-	return weather.Service{Base: q.Profile.WeatherURL, Client: s.weatherClient()}
+	return weather.Service{Base: q.Profile.WeatherURL, Client: s.OutClient()}
 }
 
 // errPrivate says that an address is not one of the wide net.
@@ -71,10 +71,10 @@ func inner(ip netip.Addr) bool {
 	return false
 }
 
-// weatherClient asks only addresses of the wide net, unless the server's owner
+// OutClient asks only addresses of the wide net, unless the server's owner
 // lets households ask this machine and its network too: what somebody types into
 // a form must not reach what only the server reaches.
-func (s *Site) weatherClient() *http.Client {
+func (s *Site) OutClient() *http.Client {
 	dialer := &net.Dialer{Timeout: 2 * time.Second, Control: func(_, address string, _ syscall.RawConn) error {
 		host, _, err := net.SplitHostPort(address)
 		if err != nil {

@@ -56,9 +56,9 @@
       wanted = null;
       try {
         const answer = await fetch(asOf.dataset.asOfOf + "?part=1&minute=" + minute, { headers: { Accept: "text/html" } });
-        const fresh = new DOMParser().parseFromString(await answer.text(), "text/html").querySelector("[data-as-of]");
-        if (fresh) {
-          asOf.innerHTML = fresh.innerHTML;
+        const fresh2 = new DOMParser().parseFromString(await answer.text(), "text/html").querySelector("[data-as-of]");
+        if (fresh2) {
+          asOf.innerHTML = fresh2.innerHTML;
           asOf.dataset.minute = minute;
         }
       } catch {
@@ -76,10 +76,10 @@
     });
   };
 
-  // src/comforts.js
-  var comforts_exports = {};
-  __export(comforts_exports, {
-    alarm: () => alarm,
+  // src/calls.js
+  var calls_exports = {};
+  __export(calls_exports, {
+    fresh: () => fresh,
     start: () => start2
   });
 
@@ -116,7 +116,83 @@
     }
   };
 
+  // src/calls.js
+  var every = 6e4;
+  var made = "smolder-calls-made";
+  var allowed = "smolder-calls-here";
+  var remembered = 200;
+  var fresh = (list, shown) => {
+    const out = list.filter((call) => !shown.includes(call.key));
+    return [out, [...shown, ...out.map((call) => call.key)].slice(-remembered)];
+  };
+  var show = async (call) => {
+    const registration = await navigator.serviceWorker?.ready;
+    const options = { body: call.text, tag: call.key, data: { link: call.link }, icon: "/icon-192.png", badge: "/icon-192.png", requireInteraction: call.urgent, lang: document.documentElement.lang };
+    if (registration) await registration.showNotification(call.title, options);
+    else new Notification(call.title, options);
+  };
+  var look2 = async () => {
+    if (!read(allowed) || !("Notification" in window) || Notification.permission !== "granted") return;
+    const answer = await fetch("/calls/now", { headers: { Accept: "application/json" } }).catch(() => null);
+    if (!answer?.ok) return;
+    const { calls } = await answer.json();
+    const [anew, shown] = fresh(calls, read(made) ?? []);
+    keep(made, shown);
+    for (const call of anew) await show(call);
+  };
+  var bytes = (text) => Uint8Array.from(atob(text.replaceAll("-", "+").replaceAll("_", "/")), (c) => c.charCodeAt(0));
+  var send = (path, fields) => fetch(path, { method: "POST", body: new URLSearchParams(fields) });
+  var subscribe = async (key4) => {
+    const registration = await navigator.serviceWorker.ready;
+    const subscription = await registration.pushManager.subscribe({ userVisibleOnly: true, applicationServerKey: bytes(key4) });
+    const { endpoint, keys } = subscription.toJSON();
+    return (await send("/calls/browser", { endpoint, ...keys })).ok;
+  };
+  var unsubscribe = async () => {
+    const subscription = await (await navigator.serviceWorker?.ready)?.pushManager?.getSubscription();
+    if (!subscription) return;
+    await send("/calls/browser/gone", { endpoint: subscription.endpoint });
+    await subscription.unsubscribe();
+  };
+  var settings = (box) => {
+    const says = box.querySelector("[data-calls-says]"), on3 = box.querySelector("[data-calls-on]"), off = box.querySelector("[data-calls-off]");
+    const tell2 = (failed) => {
+      const can = "Notification" in window, here = can && Notification.permission === "granted" && read(allowed);
+      on3.hidden = !can || here || Notification.permission === "denied";
+      off.hidden = !here;
+      says.textContent = !can ? t("This browser cannot call.") : Notification.permission === "denied" ? t("This browser was told not to: allow notifications of this page in its settings.") : here ? failed ? t("It calls while a page is open here; the push service could not be reached.") : t("This device calls.") : t("This device does not call yet.");
+    };
+    on3.addEventListener("click", async () => {
+      let failed = false;
+      if (await Notification.requestPermission() === "granted") {
+        keep(allowed, true);
+        if (box.dataset.push) failed = !await subscribe(box.dataset.push).catch(() => false);
+        await look2();
+      }
+      tell2(failed);
+    });
+    off.addEventListener("click", async () => {
+      keep(allowed, false);
+      await unsubscribe().catch(() => {
+      });
+      tell2();
+    });
+    tell2();
+  };
+  var start2 = () => {
+    const box = document.querySelector("[data-calls]");
+    if (box) settings(box);
+    if (!document.body.dataset.household) return;
+    look2();
+    setInterval(look2, every);
+  };
+
   // src/comforts.js
+  var comforts_exports = {};
+  __export(comforts_exports, {
+    alarm: () => alarm,
+    start: () => start3
+  });
   var key = "smolder-comforts";
   var comforts = () => read(key) ?? {};
   var sounds = null;
@@ -166,7 +242,7 @@
       awake = null;
     }
   };
-  var start2 = () => {
+  var start3 = () => {
     if (!live()) return;
     for (const box of document.querySelectorAll("[data-comforts]")) box.hidden = false;
     for (const box of document.querySelectorAll("[data-comforts] input")) {
@@ -191,7 +267,7 @@
   var fields_exports = {};
   __export(fields_exports, {
     matches: () => matches,
-    start: () => start3
+    start: () => start4
   });
   var understand = async (input) => {
     const own = input.closest("label, .sheet, span")?.querySelector(".understood");
@@ -224,9 +300,9 @@
     const to = (beside ?? form.getAttribute("action")) + "?" + query;
     const answer = await fetch(to + "&part=1").catch(() => null);
     if (!answer || mine2 !== asked) return;
-    const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
+    const fresh2 = new DOMParser().parseFromString(await answer.text(), "text/html");
     for (const part of document.querySelectorAll("[data-swap]")) {
-      const next = fresh.querySelector('[data-swap="' + CSS.escape(part.dataset.swap) + '"]');
+      const next = fresh2.querySelector('[data-swap="' + CSS.escape(part.dataset.swap) + '"]');
       if (next) part.innerHTML = next.innerHTML;
     }
     if (!beside) history.replaceState(null, "", to);
@@ -235,15 +311,15 @@
   var knows = async (form) => {
     const answer = await fetch(form.dataset.knows + "?stove=" + form.elements.stove.value).catch(() => null);
     if (!answer?.ok) return;
-    const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
-    const theirs = fresh.querySelector("form[data-knows]");
+    const fresh2 = new DOMParser().parseFromString(await answer.text(), "text/html");
+    const theirs = fresh2.querySelector("form[data-knows]");
     for (const name of theirs ? follow : []) {
       const mine2 = form.elements[name], known = theirs.elements[name];
       if (!mine2 || !known || mine2.dataset.typed) continue;
       mine2.value = known.value;
     }
     const says = form.querySelector('[data-swap="in-it"]');
-    if (says) says.textContent = fresh.querySelector('[data-swap="in-it"]')?.textContent ?? "";
+    if (says) says.textContent = fresh2.querySelector('[data-swap="in-it"]')?.textContent ?? "";
   };
   var picture = {
     time: '<circle cx="9" cy="9" r="7"/><path d="M9 5v4l3 2"/>',
@@ -317,7 +393,7 @@
       }));
     }
   };
-  var start3 = () => {
+  var start4 = () => {
     document.addEventListener("change", (e) => {
       const wish = e.target.closest?.("form[data-knows]");
       if (wish && e.target.name === "stove") knows(wish);
@@ -341,10 +417,10 @@
   var first_exports = {};
   __export(first_exports, {
     fahrenheitAtHome: () => fahrenheitAtHome,
-    start: () => start4
+    start: () => start5
   });
   var fahrenheitAtHome = (language, zone) => language === "en-US" && /^(America|US)\/|^Pacific\/Honolulu$/.test(zone);
-  var start4 = () => {
+  var start5 = () => {
     const zone = document.querySelector("input[data-zone]");
     if (zone) zone.value = Intl.DateTimeFormat().resolvedOptions().timeZone || zone.value;
     const kinds = document.querySelector("[data-units] select");
@@ -354,7 +430,7 @@
   // src/fold.js
   var fold_exports = {};
   __export(fold_exports, {
-    start: () => start5
+    start: () => start6
   });
   var unfold = () => {
     const at = location.hash.length > 1 && document.getElementById(decodeURIComponent(location.hash.slice(1)));
@@ -367,7 +443,7 @@
     e.preventDefault();
     location.assign(find.href);
   };
-  var start5 = () => {
+  var start6 = () => {
     document.addEventListener("keydown", seeks);
     window.addEventListener("hashchange", unfold);
     unfold();
@@ -376,7 +452,7 @@
   // src/keys.js
   var keys_exports = {};
   __export(keys_exports, {
-    start: () => start8,
+    start: () => start9,
     stepTo: () => stepTo
   });
 
@@ -384,8 +460,8 @@
   var send_exports = {};
   __export(send_exports, {
     idle: () => idle,
-    send: () => send,
-    start: () => start7
+    send: () => send2,
+    start: () => start8
   });
 
   // src/queue.js
@@ -420,7 +496,7 @@
     exchange: () => exchange,
     refresh: () => refresh,
     shownIn: () => shownIn,
-    start: () => start6
+    start: () => start7
   });
   var exchange = (parts) => {
     for (const part of document.querySelectorAll("[data-swap]")) {
@@ -440,8 +516,8 @@
       const answer = await fetch(page.dataset.live, { headers: { Accept: "text/html" } });
       reached(answer.status < 500);
       if (!answer.ok || answer.redirected) return;
-      const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
-      exchange(Object.fromEntries([...fresh.querySelectorAll("[data-swap]")].map((part) => [part.dataset.swap, part.innerHTML])));
+      const fresh2 = new DOMParser().parseFromString(await answer.text(), "text/html");
+      exchange(Object.fromEntries([...fresh2.querySelectorAll("[data-swap]")].map((part) => [part.dataset.swap, part.innerHTML])));
     } catch {
       reached(false);
     }
@@ -472,7 +548,7 @@
     const newest = points.filter(({ p }) => p === guide?.dataset.guide).at(-1);
     if (newest && number2) number2.textContent = Math.round(shownIn(unit, newest.v)) + "\xB0";
   };
-  var start6 = () => {
+  var start7 = () => {
     const page = live();
     if (!page) return;
     look();
@@ -504,14 +580,14 @@
   var again = false;
   var busy = (yes) => live()?.setAttribute("aria-busy", String(yes));
   var idle = () => Promise.resolve(sending);
-  var send = () => {
+  var send2 = () => {
     sending ??= (busy(true), alone(sendAll)).finally(() => {
       sending = null;
       busy(false);
       ring("answered");
       if (again) {
         again = false;
-        send();
+        send2();
       }
     });
     return sending;
@@ -601,23 +677,23 @@
     ring("kept");
     if (sending) again = true;
     if (form.dataset.tap) e.submitter?.blur();
-    send();
+    send2();
   };
   var asksAgain = 2e4;
-  var start7 = () => {
+  var start8 = () => {
     document.addEventListener("submit", submitted);
     addEventListener("online", () => {
       look();
-      send();
+      send2();
     });
     addEventListener("storage", (e) => {
       if (e.key?.startsWith(prefix) && !e.newValue) refresh();
     });
     if (!household()) return;
     fromBefore();
-    send();
+    send2();
     setInterval(() => {
-      send();
+      send2();
       if (!live()) look();
       else if (!live().dataset.hears) refresh();
     }, asksAgain);
@@ -661,15 +737,15 @@
     if (tap) tap.click();
     else if (open(e.key)) e.preventDefault();
   };
-  var start8 = () => document.addEventListener("keydown", pressed);
+  var start9 = () => document.addEventListener("keydown", pressed);
 
   // src/offline.js
   var offline_exports = {};
   __export(offline_exports, {
-    start: () => start9
+    start: () => start10
   });
   var key2 = "smolder-pages-of";
-  var start9 = () => {
+  var start10 = () => {
     if (!("serviceWorker" in navigator)) return;
     const here = document.body.dataset.household ?? "", before = localStorage.getItem(key2);
     const forget = () => caches?.delete("pages").catch(() => {
@@ -690,7 +766,7 @@
   var otherwise_exports = {};
   __export(otherwise_exports, {
     changesIn: () => changesIn,
-    start: () => start10
+    start: () => start11
   });
 
   // src/strip.js
@@ -782,7 +858,7 @@
     }
     return list;
   };
-  var start10 = () => {
+  var start11 = () => {
     const tried = document.querySelector("[data-otherwise]");
     if (!tried) return;
     const changes = () => changesIn(location.search);
@@ -795,13 +871,13 @@
       const answer = await fetch(to + (query.size ? "&" : "") + "part=1").catch(() => null);
       if (mine2 !== turn) return;
       tried.setAttribute("aria-busy", "false");
-      const fresh = answer && new DOMParser().parseFromString(await answer.text(), "text/html").querySelector('[data-swap="tried"]');
-      if (!fresh) {
+      const fresh2 = answer && new DOMParser().parseFromString(await answer.text(), "text/html").querySelector('[data-swap="tried"]');
+      if (!fresh2) {
         const box = tried.querySelector(".would-have");
         if (box) box.textContent = t("The server cannot be reached; nothing was worked out.");
         return;
       }
-      tried.querySelector('[data-swap="tried"]').innerHTML = fresh.innerHTML;
+      tried.querySelector('[data-swap="tried"]').innerHTML = fresh2.innerHTML;
       history.replaceState(null, "", to);
       const again3 = [...tried.querySelectorAll(".hold")].find((h) => h.dataset.entry === entry && h.getBoundingClientRect().width > 0);
       again3?.focus();
@@ -861,11 +937,11 @@
   // src/pieces.js
   var pieces_exports = {};
   __export(pieces_exports, {
-    start: () => start11
+    start: () => start12
   });
   var most = 8;
   var drawing = '<svg viewBox="0 0 30 24" width="30" height="24" aria-hidden="true"><path d="M4 20C2 12 8 4 15 3c7 1 13 9 11 17z"/><path d="M9 18c1-5 3-8 6-9M15 18v-6"/></svg>';
-  var start11 = () => {
+  var start12 = () => {
     for (const row of document.querySelectorAll("[data-pick-pieces]")) {
       const field = row.closest("form").querySelector("[data-pieces]");
       row.hidden = false;
@@ -889,7 +965,7 @@
   var teach_exports = {};
   __export(teach_exports, {
     shows: () => shows,
-    start: () => start12
+    start: () => start13
   });
   var ofDevice = "taught";
   var fires = 3;
@@ -909,7 +985,7 @@
       why.open = open2;
     }
   };
-  var start12 = () => {
+  var start13 = () => {
     document.addEventListener("click", (e) => {
       const why = e.target.closest("details[data-teaches] > summary")?.parentElement;
       if (!why) return;
@@ -925,7 +1001,7 @@
   __export(timers_exports, {
     clockOf: () => clockOf,
     ended: () => ended,
-    start: () => start13
+    start: () => start14
   });
   var key3 = "smolder-timers:" + location.pathname;
   var mostTimers = 6;
@@ -981,7 +1057,7 @@
     });
     return stop;
   };
-  var start13 = () => {
+  var start14 = () => {
     if (!live()) return;
     for (const box of document.querySelectorAll("[data-set-timer]")) box.hidden = false;
     for (const set of document.querySelectorAll("[data-minutes]")) {
@@ -1000,8 +1076,8 @@
   // src/waiting.js
   var waiting_exports = {};
   __export(waiting_exports, {
-    show: () => show,
-    start: () => start14
+    show: () => show2,
+    start: () => start15
   });
   var words2 = (entry) => said(entry, JSON.parse(document.body.dataset.kinds ?? "{}"));
   var again2 = (key4, entry) => {
@@ -1019,8 +1095,8 @@
       for (const input of form.querySelectorAll("input")) entry.fields.find(([n]) => n === input.name)[1] = input.value;
       delete entry.refused;
       keep(key4, entry);
-      show();
-      send();
+      show2();
+      send2();
     });
     return form;
   };
@@ -1034,12 +1110,12 @@
     const drop = node("button", t("Drop it"), { className: "linkish", type: "button" });
     drop.addEventListener("click", () => {
       localStorage.removeItem(key4);
-      show();
+      show2();
     });
     item.append(node("span", entry.refused, { className: "wrong" }), again2(key4, entry), drop);
     return item;
   };
-  var show = () => {
+  var show2 = () => {
     const box = document.querySelector("[data-waiting]");
     if (!box) return;
     const waiting = mine(), others = all().length - waiting.length, refused = waiting.filter((e) => e.entry.refused);
@@ -1066,13 +1142,13 @@
     }).at(-1);
     if (box && newest) box.textContent = Object.fromEntries(newest.entry.fields).value.replace(/\s*°?[cf]?$/i, "") + "\xB0";
   };
-  var start14 = () => {
+  var start15 = () => {
     if (!household()) return;
-    for (const bell of ["kept", "answered", "exchanged"]) on(bell, show);
+    for (const bell of ["kept", "answered", "exchanged"]) on(bell, show2);
     addEventListener("storage", (e) => {
-      if (e.key?.startsWith(prefix)) show();
+      if (e.key?.startsWith(prefix)) show2();
     });
-    show();
+    show2();
   };
 
   // src/working.js
@@ -1115,5 +1191,5 @@
     Alpine.data("working", component2);
   });
   dragging();
-  for (const module of [fields_exports, otherwise_exports, first_exports, offline_exports, waiting_exports, send_exports, live_exports, keys_exports, timers_exports, comforts_exports, pieces_exports, asof_exports, teach_exports, fold_exports]) module.start();
+  for (const module of [fields_exports, otherwise_exports, first_exports, offline_exports, waiting_exports, send_exports, live_exports, keys_exports, timers_exports, comforts_exports, pieces_exports, asof_exports, teach_exports, fold_exports, calls_exports]) module.start();
 })();
