@@ -97,7 +97,7 @@ func TestNowAnswers(t *testing.T) {
 	s := webtest.New(t, true)
 	s.SignIn()
 	s.Clock.At = time.Date(2026, 11, 25, 7, 0, 0, 0, time.UTC) // months after the season
-	assert.Contains(t, s.Get("/").Words(), "look at the room first")
+	assert.Contains(t, s.Get("/").Words(), "Look at the room first")
 	h := s.Store.Household(1)
 	st, err := h.Stove(ctx, 1)
 	require.NoError(t, err)
@@ -114,7 +114,7 @@ func TestNowAnswers(t *testing.T) {
 	_, err = h.StartBurn(ctx, 1, "", b, nil)
 	require.NoError(t, err)
 	words := s.Get("/").Words()
-	assert.Contains(t, words, "Auntie:")
+	assert.Contains(t, words, "Auntie, kitchen")
 	assert.Contains(t, words, "The room should be at")
 	page := s.Get("/").Body
 	if strings.Contains(page, "Plan it") {
