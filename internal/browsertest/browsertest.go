@@ -15,6 +15,7 @@ import (
 
 	"github.com/chromedp/cdproto/browser"
 	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/page"
@@ -294,4 +295,12 @@ func (b *Browser) NotInstallable() (out []string, err error) {
 		return err
 	}))
 	return out, err
+}
+
+// Prefers has the device prefer something: "prefers-color-scheme: dark", "forced-colors: active".
+func (b *Browser) Prefers(feature, value string) error {
+	return b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: feature, Value: value}}})
+		return err
+	}))
 }

@@ -36,6 +36,7 @@ func main() {
 	size := flag.String("size", "1280x800", "its size")
 	whole := flag.Bool("full", false, "the whole length of that page")
 	count := flag.Bool("count", false, "with -path: the words in view, on the first screen and in all, and the height")
+	prefers := flag.String("prefers", "", "what the device prefers, such as prefers-color-scheme=dark or forced-colors=active")
 	opened := flag.String("open", "", "with -path: a selector of what is folded there, to open and show first")
 	flag.Parse()
 	shots := list()
@@ -51,6 +52,15 @@ func main() {
 			s.first = func(b *browsertest.Browser) error {
 				_, err := browsertest.Eval[bool](b, fmt.Sprintf(`(() => { const d = document.querySelector(%q); d.open = true; d.scrollIntoView({block: "start"}); return true; })()`, *opened))
 				return err
+			}
+		}
+		if feature, value, is := strings.Cut(*prefers, "="); is {
+			before := s.first
+			s.first = func(b *browsertest.Browser) error {
+				if err := b.Prefers(feature, value); err != nil || before == nil {
+					return err
+				}
+				return before(b)
 			}
 		}
 		if *count {

@@ -20,6 +20,7 @@ type householdPage struct {
 	User     string
 	Zones    []kit.Option
 	Kinds    []kit.Option
+	Tints    []kit.Option // colours that this browser may want
 	Tongues  []kit.Option // languages to choose from; none where there is only English
 	Spaces   []spaceLine
 	Sessions []sessionLine
@@ -53,6 +54,10 @@ func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) e
 	}
 	for _, sp := range spaces {
 		p.Spaces = append(p.Spaces, spaceLine{sp, say.Space(sp.House, sp.Wanted, q.Locale()), sp.House.Assumed})
+	}
+	p.Tints = kit.Said(kit.Colours, q.Locale())
+	for i := range p.Tints {
+		p.Tints[i].Chosen = p.Tints[i].Value == q.Tint()
 	}
 	sessions, err := s.Store.Sessions(time.Now).Of(q.Ctx(), q.User.ID, s.Sessions.Token(q.Ctx()))
 	if err != nil {
@@ -98,6 +103,18 @@ func (s Room) parseLanguage(loc lang.Locale) func(string) (string, error) {
 		}
 		return tag, nil
 	}
+}
+
+// keepColours keeps which colours this browser wants.
+func (s Room) keepColours(q *kit.Request) error {
+	f, err := q.Form()
+	if err != nil {
+		return err
+	}
+	if !q.KeepColours(f.Text("colours")) {
+		return kit.BadInput(q.T("There are no such colours here: one of the list would do."))
+	}
+	return q.SeeOther("/household")
 }
 
 func (s Room) household(q *kit.Request) error {

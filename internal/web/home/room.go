@@ -36,6 +36,7 @@ func (s Room) Routes(out, in gin.IRoutes) {
 	in.GET("/", s.Handle(s.now))
 	in.GET("/held", s.Handle(s.heldForm))
 	in.GET("/household", s.Handle(s.household))
+	in.POST("/colours", s.Handle(s.keepColours))
 	in.GET("/calls", s.Handle(s.callsForm))
 	in.POST("/calls", s.Handle(s.saveCalls))
 	in.GET("/calls/now", s.Handle(s.callsNow))

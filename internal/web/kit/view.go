@@ -8,6 +8,7 @@ import (
 	"html/template"
 	"io"
 	"io/fs"
+	"net/http"
 	"path"
 	"regexp"
 	"slices"
@@ -28,17 +29,19 @@ var templateFiles embed.FS
 
 // A Page is what the skeleton of every page needs.
 type Page struct {
-	Title  string
-	Nav    string // which entry of the margin is marked
-	Fire   bool   // the dark theme, by the fire
-	Wide   bool
-	Inside bool
-	Home   string // the household's name
-	Locale lang.Locale
-	Zone   *time.Location
-	Now    time.Time
-	Said   string // what was just done, for the top of the page
-	House  int64  // the household's number: entries that wait on the device are of one
+	Title string
+	Nav   string // which entry of the margin is marked
+	Fire  bool   // the dark theme, by the fire
+
+	Colours string // that this browser wants: light, dark; empty: as the device has it, and the page at the stove dark
+	Wide    bool
+	Inside  bool
+	Home    string // the household's name
+	Locale  lang.Locale
+	Zone    *time.Location
+	Now     time.Time
+	Said    string // what was just done, for the top of the page
+	House   int64  // the household's number: entries that wait on the device are of one
 
 	Bare    bool         // a part of another page, which says what endangers itself
 	OwnBurn int64        // the fire that the page is about, and says itself what endangers by it
@@ -212,6 +215,7 @@ func (q *Request) Part(name string, data view) ([]byte, error) {
 func (q *Request) render(w io.Writer, name, part string, data view) error {
 	p := data.base()
 	p.Inside, p.House, p.Home, p.Locale, p.Zone, p.Now = q.Inside, q.Home.ID(), q.Profile.Name, q.Locale(), q.Profile.Location(), q.Now()
+	p.Colours = q.Tint()
 	if q.Inside && !p.Bare {
 		q.endanger(p)
 	}
@@ -342,4 +346,33 @@ func scriptWords(loc lang.Locale) (string, error) {
 func entryWords(loc lang.Locale) (string, error) {
 	words, err := json.Marshal(say.EntryWords(loc))
 	return string(words), err
+}
+
+// coloursCookie keeps which colours a browser wants.
+const coloursCookie = "smolder-colours"
+
+// Tint is which colours this browser wants; empty: as its device has it.
+func (q *Request) Tint() string {
+	if q.Request == nil {
+		return ""
+	}
+	if c, err := q.Request.Cookie(coloursCookie); err == nil && (c.Value == "light" || c.Value == "dark") {
+		return c.Value
+	}
+	return ""
+}
+
+// Colours are what a browser may want, with their names.
+var Colours = []Choice{{"", "as the device has it; dark at the stove"}, {"light", "light everywhere"}, {"dark", "dark everywhere"}}
+
+// KeepColours keeps which colours this browser wants; false: there are none of that name.
+func (q *Request) KeepColours(which string) bool {
+	const year = 365 * 24 * 3600
+	for _, c := range Colours {
+		if c.Value == which {
+			http.SetCookie(q.Writer, &http.Cookie{Name: coloursCookie, Value: which, Path: "/", MaxAge: year, HttpOnly: true, Secure: q.Site.Secure, SameSite: http.SameSiteLaxMode})
+			return true
+		}
+	}
+	return false
 }
