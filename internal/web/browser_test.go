@@ -603,3 +603,45 @@ func TestWoodAndUpkeepByHand(t *testing.T) {
 	p.Clicks(`form[action^="/upkeep/done/"] button`)
 	p.Waits(`document.querySelector(".struck") !== null && !document.body.innerText.includes("It can be taken back below")`)
 }
+
+// Pages are as good in the dark, in high contrast and in a device's few colours: whoever wants it
+// light has it light, wherever the device stands.
+func TestColours(t *testing.T) {
+	p := webtest.Browse(t, webtest.New(t, true), 1280, 800)
+	p.SignsIn()
+	axe, err := os.ReadFile("testdata/axe.min.js")
+	require.NoError(t, err)
+	ground := func() string {
+		out, err := browsertest.Eval[string](p.Browser, `getComputedStyle(document.body).backgroundColor`)
+		require.NoError(t, err)
+		return out
+	}
+	const paper, night = "rgb(243, 238, 225)", "rgb(22, 18, 14)"
+	p.GoTo("/")
+	assert.Equal(t, paper, ground())
+	require.NoError(t, p.Prefers("prefers-color-scheme", "dark"))
+	for _, path := range []string{"/", "/plan", "/burns/1", "/wood", "/household", "/calls"} {
+		p.GoTo(path)
+		assert.Equal(t, night, ground(), path)
+		p.Checks(string(axe), path+" in the dark")
+	}
+	require.NoError(t, p.Prefers("prefers-contrast", "more"))
+	p.GoTo("/burns/1")
+	p.Checks(string(axe), "a burn in high contrast")
+	require.NoError(t, p.Prefers("forced-colors", "active"))
+	p.GoTo("/burns/1")
+	inks, err := browsertest.Eval[[]string](p.Browser, `(() => { const s = document.querySelector("svg.strip"); return [getComputedStyle(s).backgroundColor, getComputedStyle(s.querySelector(".pen")).stroke]; })()`)
+	require.NoError(t, err)
+	assert.Equal(t, []string{paper, "rgb(33, 29, 23)"}, inks, "a strip keeps its inks")
+	require.NoError(t, p.Prefers("prefers-color-scheme", "dark"))
+	p.GoTo("/household")
+	p.Picks("colours", "light everywhere")
+	p.Clicks(`form[action="/colours"] button`)
+	p.Waits(`document.body.classList.contains("light")`)
+	assert.Equal(t, paper, ground(), "who wants it light has it light")
+	require.NoError(t, p.Prefers("prefers-color-scheme", "light"))
+	p.Picks("colours", "dark everywhere")
+	p.Clicks(`form[action="/colours"] button`)
+	p.Waits(`document.body.classList.contains("fire")`)
+	assert.Equal(t, night, ground())
+}
