@@ -114,7 +114,24 @@ const finders = () => {
   }
 };
 
+// The first field that is wrong is in view, with what is folded round it open; one that is mended
+// is not called wrong any more.
+const wrongs = () => {
+  const first = document.querySelector('form [aria-invalid="true"]');
+  for (let box = first?.closest("details"); box; box = box.parentElement?.closest("details")) box.open = true;
+  first?.scrollIntoView({ block: "center" });
+  first?.focus({ preventScroll: true });
+  document.addEventListener("input", (e) => {
+    const field = e.target;
+    if (field.getAttribute?.("aria-invalid") !== "true" || !field.hasAttribute("aria-describedby")) return;
+    document.getElementById(field.getAttribute("aria-describedby"))?.remove();
+    field.removeAttribute("aria-invalid");
+    field.removeAttribute("aria-describedby");
+  });
+};
+
 export const start = () => {
+  wrongs();
   document.addEventListener("change", (e) => {
     const wish = e.target.closest?.("form[data-knows]");
     if (wish && e.target.name === "stove") knows(wish);

@@ -19,6 +19,7 @@ type Lay struct {
 	ID      string // unique on the page
 	Name    string // of the stove
 	Baffle  string // what is above the fire, in words
+	Front   bool   // from the door only
 	Locale  lang.Locale
 }
 
@@ -40,12 +41,17 @@ func (l Lay) SVG() template.HTML {
 	floor := layTop + front
 	d := &layDrawing{scale: scale, left: layLeft, floor: floor}
 	width, height := layLeft+layWide+layBeside, floor+layUnder+layTop+deep+2*rowHeight+8
+	if l.Front {
+		height = floor + layUnder
+	}
 	title := l.Locale.F("How to lay %d pieces in %s, from the door and from above", len(l.Packing.Bars), l.Name)
 	d.printf(`<svg class="lay" id="%s" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`,
 		l.ID, width, height, width, height, html.EscapeString(title))
 	l.fromTheDoor(d, front)
-	d.floor = floor + layUnder + layTop + deep
-	l.fromAbove(d, deep)
+	if !l.Front {
+		d.floor = floor + layUnder + layTop + deep
+		l.fromAbove(d, deep)
+	}
 	d.printf(`</svg>`)
 	return template.HTML(d.b.String()) //nolint:gosec // every text in it is escaped
 }

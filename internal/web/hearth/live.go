@@ -12,6 +12,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/lay"
 	"smolder/internal/core/parallel"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -49,6 +50,7 @@ type livePage struct {
 	Stacks   []kit.Option
 	Taps     []liveTap
 	Timers   []liveTimer
+	Laid     template.HTML   // how what is to go on should lie, from the door
 	Slides   []template.HTML // controls, where they stand and should go
 	Away     string          // how long the fire can be left, for who looks in seldom
 	AwayWhy  string
@@ -244,6 +246,7 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 	}
 	p.Banked = say.Mineral(b.Burn, now, q.Locale())
 	p.Timers, p.Slides = timersOf(b, q.Locale()), slidesOf(b, answer, q.Locale())
+	p.Laid = laidOf(q, b, answer.Advice)
 	p.Away, p.AwayWhy = say.Away(answer, q.Locale(), q.Profile.Location())
 	if a := answer.Away; a != nil && !a.Stay {
 		p.BackAt = answer.At.Add(a.For).UnixMilli()
@@ -313,6 +316,24 @@ func slidesOf(b store.Burn, a coach.Answer, loc lang.Locale) (out []template.HTM
 		}
 	}
 	return out
+}
+
+// laidOf draws how the pieces of an advice should lie; nothing where none go on.
+func laidOf(q *kit.Request, b store.Burn, a coach.Advice) template.HTML {
+	var loads lay.Loads
+	for _, act := range a.Acts {
+		switch {
+		case act.Load == nil:
+		case act.Load.Kindling:
+			loads.Kindling = *act.Load
+		default:
+			loads.Splits = *act.Load
+		}
+	}
+	if loads.Splits.Pieces == 0 || !b.Simulated() {
+		return ""
+	}
+	return strip.Lay{Packing: lay.Pack(b.Stove, loads), ID: "laid", Name: b.Stove.Name, Baffle: q.T("baffle"), Front: true, Locale: q.Locale()}.SVG()
 }
 
 // liveReadingOf is the guiding gauge as it was read lately, else as it is believed to

@@ -393,7 +393,21 @@
       }));
     }
   };
+  var wrongs = () => {
+    const first = document.querySelector('form [aria-invalid="true"]');
+    for (let box = first?.closest("details"); box; box = box.parentElement?.closest("details")) box.open = true;
+    first?.scrollIntoView({ block: "center" });
+    first?.focus({ preventScroll: true });
+    document.addEventListener("input", (e) => {
+      const field = e.target;
+      if (field.getAttribute?.("aria-invalid") !== "true" || !field.hasAttribute("aria-describedby")) return;
+      document.getElementById(field.getAttribute("aria-describedby"))?.remove();
+      field.removeAttribute("aria-invalid");
+      field.removeAttribute("aria-describedby");
+    });
+  };
   var start4 = () => {
+    wrongs();
     document.addEventListener("change", (e) => {
       const wish = e.target.closest?.("form[data-knows]");
       if (wish && e.target.name === "stove") knows(wish);
