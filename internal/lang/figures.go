@@ -46,6 +46,7 @@ func (l Locale) Length(m units.Metre) string            { return l.figure(l.Syst
 func (l Locale) Size(m units.Metre) string              { return l.figure(l.System.Size(m)) }
 func (l Locale) Energy(e units.Joule) string            { return l.figure(l.System.Energy(e)) }
 func (l Locale) EnergyRange(a, b units.Joule) string    { return l.figure(l.System.EnergyRange(a, b)) }
+func (l Locale) Density(tonnes float64) string          { return l.figure(l.System.Density(tonnes)) }
 func (l Locale) Power(p units.Watt) string              { return l.figure(l.System.Power(p)) }
 func (l Locale) HeatOf(megajoulesPerKilogram float64) string {
 	return l.figure(l.System.HeatOf(megajoulesPerKilogram))

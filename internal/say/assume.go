@@ -47,11 +47,14 @@ func taken(st stove.Stove, field string, loc lang.Locale) string {
 	return loc.T("none")
 }
 
+// leastDraft is the least that is said of a draft, Pa: less shows on no gauge.
+const leastDraft = 0.3
+
 func stake(k stove.Stake, loc lang.Locale) string {
 	if k.Piece > 0 {
 		return "± " + loc.Size(k.Piece) + loc.T(" of what fits")
 	}
-	return "± " + loc.Draft(max(k.Draft, 0.1)) + loc.T(" of draft")
+	return "± " + loc.Draft(max(k.Draft, leastDraft)) + loc.T(" of draft")
 }
 
 // TakenOfStack says, field by field, what is taken for what nobody knows of a

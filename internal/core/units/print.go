@@ -196,6 +196,14 @@ func (s System) EnergyRange(low, high Joule) string {
 	return Number(low.KWh(), decimals) + "–" + Number(high.KWh(), decimals) + " kWh"
 }
 
+// Density prints oven-dry mass over green volume, given in t/m³; one t/m³ is 62.43 lb/ft³.
+func (s System) Density(tonnes float64) string {
+	if s == Imperial {
+		return Number(tonnes*62.43, 0) + " lb/ft³"
+	}
+	return Number(tonnes, 2) + " t/m³"
+}
+
 // Power prints "4.2 kW" or "14 300 BTU/h".
 func (s System) Power(p Watt) string {
 	if s == Imperial {

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"database/sql"
 	"errors"
-	"fmt"
 	"net/http"
 	"slices"
 	"strconv"
@@ -57,7 +56,7 @@ func shapes(loc lang.Locale) []kit.Option {
 func (s Room) newToldPage(q *kit.Request, was shed.Stack, title string, f *kit.Form) (*toldPage, error) {
 	p := &toldPage{Page: kit.Page{Title: title, Nav: "wood", Wide: true}, ID: was.ID, Form: f, Winds: kit.Said(winds, q.Locale()), Suns: kit.Said(suns, q.Locale()), Shapes: shapes(q.Locale())}
 	for _, sp := range wood.AllSpecies() {
-		p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: fmt.Sprintf("%s, %s t/m³", say.Species(sp, q.Locale()), q.Locale().Number(sp.Gravity, 2))})
+		p.Species = append(p.Species, kit.Option{Value: sp.Key, Label: say.Species(sp, q.Locale()) + ", " + q.Locale().Density(sp.Gravity)})
 	}
 	p.Covers = []kit.Option{{Label: q.T("not known")}}
 	for _, c := range wood.Covers {
