@@ -497,6 +497,11 @@ func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, loc lang.Locale) Counse
 			in.Do, in.Set = c.loads(), ""
 			in.Why = loc.T("Less than was planned: as this fire has burnt so far, all of it would be likely to run too hot.")
 		}
+		if a.Advice.Kindle {
+			in.Do += loc.T(c.ajar(", kindling under it, door ajar", ", kindling under it"))
+			in.Sign = loc.T("and light it where nothing catches within minutes.")
+			in.Why = loc.T("The coals are few by now: alone they would not light it, and it would lie there and smoke.")
+		}
 		return Counsel{Do: in.Do, Sign: in.Sign, Second: in.Second, How: in.How, Set: in.Set, Why: in.Why, Else: in.Else}
 	}
 	if f := a.Advice.First; f != nil {

@@ -17,6 +17,7 @@
 package coach
 
 import (
+	"slices"
 	"time"
 
 	"smolder/internal/core/belief"
@@ -27,6 +28,7 @@ import (
 	"smolder/internal/core/policy"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/wish"
 )
 
 // Asked is what the coach is asked about.
@@ -82,6 +84,7 @@ type Advice struct {
 	Step   *plan.Step // the plan's, where Code is [PlanStep]
 	Ready  bool       // now; else when its sign comes
 	Mild   bool       // it can wait, and is not said as something to do now
+	Kindle bool       // the coals are few by now: what goes on wants kindling under it, which Acts have
 	Fitted bool       // the load of the plan's step, or its air, is less than planned: Acts and Sets have it
 
 	Sets []plan.Setting // controls, and how far
@@ -215,10 +218,35 @@ func (s *situation) step() (Advice, bool) {
 		acts, sets, serves := s.nextLoad()
 		a.Acts, a.Sets, a.Ready = append(a.Acts, acts...), append(a.Sets, sets...), serves
 	}
+	s.kindle(&a)
 	if a.Again = s.lookAgain(); a.Ready {
 		a.Again = 5 * time.Minute
 	}
 	return a, true
+}
+
+// tooFewFor is the share of the coals that light a load, under which it is laid on kindling.
+const tooFewFor = 0.7
+
+// kindle puts kindling under a load that is due where the coals are few by now: whoever comes late
+// is not told to lay big wood on what would not light it.
+func (s *situation) kindle(a *Advice) {
+	late := a.Step != nil && (a.Step.Kind == plan.FeedIt || a.Step.Kind == plan.ReloadTime || a.Step.Kind == plan.LoadIt && !s.plan.Wish.Start.FirstFire())
+	if !late || !a.Ready || !s.known || s.now.Flames > policy.Dark || s.now.Coals.Middle >= tooFewFor*s.leastCoals() {
+		return
+	}
+	at := slices.IndexFunc(a.Acts, func(act fire.Act) bool { return act.Kind == fire.ActLoad })
+	if at < 0 {
+		return
+	}
+	w := s.plan.Wish
+	w.Start = wish.FewCoals
+	kindling := w.KindlingLoad(fire.OnCoals)
+	a.Kindle = true
+	a.Acts = slices.Insert(slices.Clone(a.Acts), at, fire.Act{Kind: fire.ActLoad, Load: &kindling})
+	if s.Burn.Stove.Ajar() {
+		a.Acts = append(a.Acts, doorTo(fire.Ajar)...)
+	}
 }
 
 // airForLoad is the main air where a load goes on and it does not stand open enough to char

@@ -5,12 +5,14 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/belief"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/fixture"
+	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
@@ -120,4 +122,33 @@ func TestAStepBackOpensTheDamper(t *testing.T) {
 		opens = opens || set.Control.Key == "damper" && set.Opening == 1
 	}
 	assert.True(t, opens, "%+v", a.Sets)
+}
+
+// Whoever comes late to a load of the plan is told to lay it on kindling, and not on coals that
+// would not light it; in time it goes on them alone.
+func TestALateLoadIsKindled(t *testing.T) {
+	w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.GoodCoals)
+	steps := plan.Steps(w, plan.Recipe{Main: 3, Lay: fire.OnCoals, Direction: stove.Sideways, Brisk: 1, Final: 0.5},
+		plan.Later{Pieces: 2, Left: 0.1, Brisk: 1, Final: 0.5})
+	p := &plan.Plan{Wish: w, Main: 3, MainOf: w.Wood, Direction: stove.Sideways, Final: 0.5, Steps: steps}
+	b := record(t, 0, 0.7, "0 air 1; 0 load 3.9; 10 probe 380; 15 black; 20 air 0.5; 60 probe 300; 118 probe 120; 120 probe 115")
+	now := start.Add(121 * time.Minute)
+	ask := func(coals float64) coach.Advice {
+		standing := belief.Standing{Phase: fire.Coaling, Black: 1, Coals: belief.Three{Middle: coals}}
+		return coach.Ask(coach.Asked{Burn: b, Plan: p, Now: now, Before: &coach.Answer{Phase: fire.Coaling, Standing: standing}}).Advice
+	}
+	for coals, kindles := range map[float64]bool{0.5: false, 0.25: false, 0.1: true} {
+		a := ask(coals)
+		require.Equal(t, coach.PlanStep, a.Code, "%.2f kg", coals)
+		require.Equal(t, plan.FeedIt, a.Step.Kind)
+		assert.True(t, a.Ready)
+		assert.Equal(t, kindles, a.Kindle, "%.2f kg of coals", coals)
+		loads := 0
+		for _, act := range a.Acts {
+			if act.Load != nil {
+				loads++
+			}
+		}
+		assert.Equal(t, map[bool]int{false: 1, true: 2}[kindles], loads)
+	}
 }
