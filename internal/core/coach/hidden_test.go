@@ -6,6 +6,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/belief"
@@ -71,6 +72,13 @@ func TestFollowedOnHiddenStoves(t *testing.T) {
 			r = o.lives(hidden, evening)
 			add(3, r, o.put)
 		}
+	}
+	if os.Getenv("SMOLDER_STORY") == "" { // of all of them
+		coached, habit := total[0], total[2]
+		assert.Less(t, coached.smoke, 0.95*habit.smoke, "whoever follows makes less smoke")
+		assert.Less(t, coached.wood, 0.8*habit.wood, "and burns less wood")
+		assert.Less(t, coached.cold, habit.cold+12, "and is hardly colder: a kelvin-hour an evening")
+		assert.LessOrEqual(t, coached.hot, habit.hot)
 	}
 	for k, name := range names {
 		fmt.Printf("%s: %.0f g of smoke, %.1f g/kg, %.1f kg of wood, smoulders %.0f min, too hot %.0f min, %.0f K·h cold\n", name, total[k].smoke,

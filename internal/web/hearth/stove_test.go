@@ -241,7 +241,11 @@ func TestTheStoveWithoutAServer(t *testing.T) {
 	p.Waits(`navigator.serviceWorker.controller !== null`)
 	p.GoTo(b + "/live") // once more, by way of the worker
 	p.Waits(`(async () => (await caches.match(location.pathname)) !== undefined)()`)
+	p.GoTo("/") // what an installed application starts with
+	p.Waits(`(async () => (await caches.match("/")) !== undefined)()`)
 	require.NoError(t, server.Close())
+	p.GoTo("/")
+	p.Sees("Auntie")
 
 	p.GoTo(b + "/live")
 	p.Sees("Auntie")

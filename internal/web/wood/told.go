@@ -174,8 +174,17 @@ func (p *toldPage) told(q *kit.Request, was shed.Stack, fit wood.Fit) {
 		p.Form.Taken["lain"] = p.Form.Taken["reading"]
 	}
 	if known {
-		p.Found = units.UpperFirst(say.Estimated(moist, q.Locale())) + q.T(". Ready: ") + say.ReadyDate(drawn.Ready, q.Now(), q.Locale()) + "."
+		p.Found = units.UpperFirst(say.Estimated(moist, q.Locale())) + ". " + readySays(q, drawn.Ready)
 	}
+}
+
+// readySays is when a stack is ready, as a sentence.
+func readySays(q *kit.Request, d drying.Date) string {
+	said := say.ReadyDate(d, q.Now(), q.Locale())
+	if said == q.T("ready") {
+		return q.T("It is ready.")
+	}
+	return q.F("Ready: %s.", said)
 }
 
 // drawing is how a stack dries, as it is drawn, and what is known of it today.
