@@ -65,6 +65,9 @@ func (in Inside) AtHand(s shed.Stack, room, outdoor units.Celsius, now time.Time
 	return w
 }
 
+// UsualSticks is how many sticks of kindling one fire takes, where no fire was lit yet.
+const UsualSticks = 12
+
 // A Basket is what tonight and tomorrow want by the stove.
 type Basket struct {
 	Outdoor [2]units.Celsius // tonight, tomorrow

@@ -65,9 +65,6 @@ func (s Room) callsOf(q *kit.Request) ([]calls.Call, error) {
 	return out, nil
 }
 
-// usualSticks is taken where no fire was lit yet.
-const usualSticks = 12
-
 // toCarry is what tonight and tomorrow want by the stove that is not there yet.
 func (s Room) toCarry(q *kit.Request) ([]string, error) {
 	w, err := q.Winter()
@@ -83,7 +80,7 @@ func (s Room) toCarry(q *kit.Request) ([]string, error) {
 		usual = units.Celsius(hours[0].Temperature)
 	}
 	var out []string
-	for _, l := range w.Basket(in, usual, usual, usualSticks).Lines {
+	for _, l := range w.Basket(in, usual, usual, winter.UsualSticks).Lines {
 		if n := l.Carry(); n > 0 {
 			out = append(out, q.F("%s of %s", say.Pieces(n, q.Locale()), l.Stack.Name))
 		}

@@ -85,9 +85,6 @@ type basketLine struct {
 	Short                           bool // the stack has not that many
 }
 
-// usualSticks is taken where no fire was lit yet.
-const usualSticks = 12
-
 func (s Room) basketOf(q *kit.Request) (winter.Winter, winter.Basket, error) {
 	w, err := q.Winter()
 	if err != nil {
@@ -102,7 +99,7 @@ func (s Room) basketOf(q *kit.Request) (winter.Winter, winter.Basket, error) {
 		return w, winter.Basket{}, err
 	}
 	if sticks == 0 {
-		sticks = usualSticks
+		sticks = winter.UsualSticks
 	}
 	tonight, tomorrow := s.outdoors(q, w.Climate)
 	return w, w.Basket(in, tonight, tomorrow, sticks), nil
@@ -166,7 +163,7 @@ func (s Room) showBasket(q *kit.Request, status int, f *kit.Form) error {
 		p.Lines = append(p.Lines, line)
 	}
 	if len(w.Kindling) == 0 && !p.None {
-		p.Kindling = q.F("No kindling lies anywhere: split %d sticks as thick as a thumb from a straight dry piece tonight.", usualSticks)
+		p.Kindling = q.F("No kindling lies anywhere: split %d sticks as thick as a thumb from a straight dry piece tonight.", winter.UsualSticks)
 	}
 	if err := p.plans(q); err != nil {
 		return err

@@ -6,6 +6,7 @@ import (
 	"strconv"
 
 	"smolder/internal/app/shed"
+	"smolder/internal/app/winter"
 	"smolder/internal/core/season"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
@@ -104,7 +105,7 @@ func (p *tripPage) work(q *kit.Request, stoves []store.Stove, stacks []shed.Stac
 		return err
 	}
 	if sticks == 0 {
-		sticks = usualSticks
+		sticks = winter.UsualSticks
 	}
 	const leastShare = 0.4 // of its output, that a small stove gives at least while it burns clean
 	t.Loss, t.Efficiency, t.Least = st.Space.House.Loss(), units.Fraction(w.Efficiency.Middle), st.Output*leastShare
