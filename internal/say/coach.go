@@ -76,7 +76,7 @@ func (c counselling) does() string {
 // loads is the load that is advised, with the controls that go with it; empty: none is.
 func (c counselling) loads() string {
 	for _, a := range c.Acts {
-		if a.Kind == fire.ActLoad && a.Load != nil {
+		if a.Kind == fire.ActLoad && a.Load != nil && !a.Load.Kindling {
 			l := *a.Load
 			out := c.loc.F("Load %s, %s, %s", Pieces(l.Pieces, c.loc), c.loc.Mass(l.Mass()), Direction(l.Direction))
 			if len(c.Sets) > 0 {

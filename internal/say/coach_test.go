@@ -124,6 +124,10 @@ func TestAFittedLoadIsSaidAsItIs(t *testing.T) {
 	said := say.Coach(a, w.Stove, &p, lang.Metric)
 	assert.Equal(t, "Load three pieces, 3.9 kg, end-on; lever to a half", said.Do)
 	assert.Contains(t, said.Why, "Less than was planned")
+	kindling := w.KindlingLoad(fire.OnCoals)
+	a.Advice.Kindle, a.Advice.Acts = true, []fire.Act{{Kind: fire.ActLoad, Load: &kindling}, {Kind: fire.ActLoad, Load: &fitted}}
+	said = say.Coach(a, w.Stove, &p, lang.Metric)
+	assert.Equal(t, "Load three pieces, 3.9 kg, end-on; lever to a half, kindling under it, door ajar", said.Do, "kindling is not taken for the load")
 }
 
 // Whatever the coach says to a stove whose manual has the door shut, it is never to set it ajar.
