@@ -24,6 +24,8 @@ func TestParsePresence(t *testing.T) {
 		{"until 22:30", when.Presence{{To: hours(4.5)}}},
 		{"22:30", when.Presence{{To: hours(4.5)}}},
 		{"2 h", when.Presence{{To: hours(2)}}},
+		{"die ganze Zeit", nil}, {"bis 22:30", when.Presence{{To: hours(4.5)}}}, {"until bedtime", when.Presence{{To: hours(4.5)}}}, {"till ten", when.Presence{{To: hours(4)}}},
+		{"16:00-22:00 und 06:30-08:00", when.Presence{{0, hours(4)}, {hours(12.5), hours(14)}, {hours(22), hours(28)}}},
 		{"90 min", when.Presence{{To: hours(1.5)}}},
 		{"until 06:00", when.Presence{{To: hours(12)}}},
 		{"from 20:00", when.Presence{{hours(2), 96 * time.Hour}}},

@@ -17,7 +17,7 @@ func ParseUntil(typed string, begin time.Time) (time.Duration, error) {
 	if err != nil {
 		var ok bool
 		if clock, ok = spokenClock(text, begin, said || tomorrow); !ok {
-			if said {
+			if said || fromGerman(text) != strings.ToLower(typed) {
 				typed = text
 			}
 			return ParseDuration(typed)

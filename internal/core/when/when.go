@@ -34,7 +34,7 @@ func failing(typed, what, try string, args ...any) func(reason string) error {
 	}
 }
 
-// plainly is what was typed in small letters, with single blanks.
+// plainly is what was typed in small letters, with single blanks, German words in English.
 func plainly(typed string) string {
-	return strings.Join(strings.Fields(strings.ToLower(typed)), " ")
+	return fromGerman(strings.Join(strings.Fields(strings.ToLower(typed)), " "))
 }

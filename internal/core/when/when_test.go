@@ -29,8 +29,8 @@ func TestParseMoment(t *testing.T) {
 	now := time.Date(2026, 1, 15, 0, 20, 0, 0, time.UTC)
 	since := now.Add(-6 * time.Hour)
 	for typed, want := range map[string]string{"": "15 00:20", "now": "15 00:20", "5 min ago": "15 00:15", "2 h ago": "14 22:20",
-		"12 minutes ago": "15 00:08",
-		"7 ago":          "15 00:13", "23:50": "14 23:50", "at 18:42": "14 18:42", "00:21": "15 00:21", "yesterday 22:10": "14 22:10"} {
+		"12 minutes ago": "15 00:08", "vor 5 min": "15 00:15", "jetzt": "15 00:20", "gestern 22:10": "14 22:10", "um 18:42": "14 18:42",
+		"7 ago": "15 00:13", "23:50": "14 23:50", "at 18:42": "14 18:42", "00:21": "15 00:21", "yesterday 22:10": "14 22:10"} {
 		got, err := when.ParseMoment(typed, now, since)
 		require.NoError(t, err, typed)
 		assert.Equal(t, want, got.Format("02 15:04"), typed)
@@ -47,7 +47,9 @@ func TestParseUntil(t *testing.T) {
 		"tomorrow 06:00": 12 * time.Hour, "until tomorrow 20:00": 26 * time.Hour,
 		"till ten": 4 * time.Hour, "until 22": 4 * time.Hour, "till 10": 4 * time.Hour, "bedtime": 4*time.Hour + 30*time.Minute, "until bedtime": 4*time.Hour + 30*time.Minute,
 		"all night": 12*time.Hour + 30*time.Minute, "until half past nine": 3*time.Hour + 30*time.Minute, "till a quarter to eleven": 4*time.Hour + 45*time.Minute,
-		"until six": 12 * time.Hour, "by 7 o'clock": time.Hour, "until 0": 6 * time.Hour, "until tomorrow": 0, "10": 10 * time.Hour, "until 2 h": 2 * time.Hour} {
+		"until six": 12 * time.Hour, "by 7 o'clock": time.Hour, "until 0": 6 * time.Hour,
+		"bis 22 Uhr": 4 * time.Hour, "bis zehn": 4 * time.Hour, "bis halb elf": 4*time.Hour + 30*time.Minute, "die ganze Nacht": 12*time.Hour + 30*time.Minute,
+		"6 Stunden": 6 * time.Hour, "Schlafenszeit": 4*time.Hour + 30*time.Minute, "bis morgen 20:00": 26 * time.Hour, "2,5 h": 150 * time.Minute, "until tomorrow": 0, "10": 10 * time.Hour, "until 2 h": 2 * time.Hour} {
 		if want == 0 {
 			_, err := when.ParseUntil(typed, begin)
 			assert.Error(t, err, typed)

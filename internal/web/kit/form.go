@@ -379,7 +379,7 @@ var spokenReaders = map[string]func(q *Request, typed string) (string, error){
 		return q.Locale().RoomTemperature(t), err
 	},
 	"outdoors": func(q *Request, typed string) (string, error) {
-		if typed == ForecastWord || typed == q.T(ForecastWord) {
+		if q.IsForecast(typed) {
 			return q.T("hour by hour, from the forecast"), nil
 		}
 		t, err := units.ParseTemperature(typed, q.Locale().System)

@@ -59,6 +59,11 @@ func celsius(v float64) units.Celsius { return units.Celsius(v) }
 // ForecastWord stands in the field for outdoors when the forecast is taken.
 const ForecastWord = "forecast"
 
+// IsForecast tells whether a field for outdoors asks for the forecast, in English or as this page says it.
+func (q *Request) IsForecast(typed string) bool {
+	return strings.EqualFold(typed, ForecastWord) || strings.EqualFold(typed, q.T(ForecastWord))
+}
+
 // NewEntryID names what was typed without a script.
 func NewEntryID() string { return uuid.NewString() }
 

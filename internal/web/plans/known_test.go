@@ -69,3 +69,22 @@ func TestWhatIsUnderstoodOfTheSentence(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, ask("until", "soon").Status)
 	assert.Equal(t, http.StatusUnprocessableEntity, ask("felt", "so-so").Status)
 }
+
+// In German the sentence as it comes makes a plan too: what stands in its fields is understood as
+// it is written.
+func TestTheSentenceInGerman(t *testing.T) {
+	s := webtest.InGerman(t)
+	s.SignIn()
+	fields := webtest.FieldsOf(s.Get("/plan"))
+	assert.Equal(t, "jetzt", fields["begin"])
+	assert.Equal(t, "die ganze Zeit", fields["there"])
+	assert.Equal(t, "Vorhersage", fields["outdoor"])
+	made := s.Post("/plan", webtest.Change(webtest.Fields(s.Get("/plan").Body), "room", "kühl", "for", "bis halb elf")...)
+	require.Equal(t, http.StatusSeeOther, made.Status, made.Words())
+	words := s.Get(made.To).Words()
+	assert.Contains(t, words, "Was zu tun ist")
+	assert.Contains(t, words, "Kein Thermometer sagt, wie warm der Raum ist")
+	wrong := s.Post("/plan", webtest.Change(webtest.Fields(s.Get("/plan").Body), "for", "bald")...)
+	assert.Equal(t, http.StatusUnprocessableEntity, wrong.Status)
+	assert.Equal(t, "bald", webtest.FieldsOf(wrong)["for"])
+}

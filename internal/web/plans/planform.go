@@ -85,16 +85,16 @@ func (p *planPage) defaults(q *kit.Request, stoves []store.Stove) error {
 	if err := p.inTheStove(q, stoves, set); err != nil {
 		return err
 	}
-	set("begin", nowWord)
+	set("begin", q.T(nowWord))
 	set("aim", string(wish.Hold))
 	set("for", "5 h")
 	set("starter", string(fire.WaxBlock))
 	if err := p.usuallyThere(q, set); err != nil {
 		return err
 	}
-	set("there", alwaysWord)
+	set("there", q.T(alwaysWord))
 	if p.Sky {
-		set("outdoor", kit.ForecastWord)
+		set("outdoor", q.T(kit.ForecastWord))
 	}
 	for i, st := range stoves {
 		if i == 0 && !p.Form.Has("stove") || p.Form.Number("stove") == st.ID {

@@ -69,7 +69,7 @@ func (s Room) showStove(q *kit.Request, status int, f *kit.Form, open []store.Bu
 	}
 	p.Lit = []kit.Option{{Value: "", Label: q.T("not yet: I say when")}, {Value: litThen, Label: q.T("when it began")}}
 	if p.Sky && !f.Has("outdoor") {
-		f.Values.Set("outdoor", kit.ForecastWord)
+		f.Values.Set("outdoor", q.T(kit.ForecastWord))
 	}
 	q.Show(status, "stove-start", p)
 	return nil
@@ -162,10 +162,10 @@ func (s Room) startUnplanned(q *kit.Request) error {
 // skyOf fills in the weather of a burn that is only logged: by the hour from the
 // forecast, as typed, or not known.
 func (s Room) skyOf(q *kit.Request, f *kit.Form, b *burn.Burn) {
-	switch typed := f.Text("outdoor"); typed {
-	case "":
+	switch typed := f.Text("outdoor"); {
+	case typed == "":
 		b.OutdoorUnknown = true
-	case kit.ForecastWord:
+	case q.IsForecast(typed):
 		hours, ok := s.Hourly(q, b.Started, 48)
 		if !ok {
 			f.Wrong("outdoor", q.T("the forecast does not answer just now; the temperature outside, such as ")+q.Locale().Temperature(4)+q.T(", or nothing would do"))

@@ -235,7 +235,7 @@ func outdoors(q *kit.Request, f *kit.Form, house *planning.Household, w *wish.Wi
 	now := q.Now()
 	at := func(time.Duration) units.Celsius { return w.Outdoor }
 	typed := strings.ToLower(f.Text("outdoor"))
-	if typed == kit.ForecastWord || typed == "" && q.Site.Sky(q) != nil {
+	if q.IsForecast(typed) || typed == "" && q.Site.Sky(q) != nil {
 		hours, ok := q.Site.Hourly(q, now, int((begin.Sub(now)+min(w.For, 48*time.Hour)).Hours())+4)
 		if !ok {
 			why := q.T("the forecast does not answer just now")

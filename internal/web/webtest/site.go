@@ -34,6 +34,7 @@ import (
 	"smolder/internal/weather"
 	"smolder/internal/web"
 	"smolder/internal/web/home"
+	"smolder/languages"
 )
 
 // Clock is a time that tests move by hand; at zero it is the real one, which
@@ -111,6 +112,14 @@ func InBrackets(t testing.TB, tarnMill bool) *Site {
 		return serve(s, &TarnMill)
 	}
 	return serve(s, nil)
+}
+
+// InGerman serves Tarn Mill to a browser that asks for German, as it ships.
+func InGerman(t testing.TB) *Site {
+	t.Helper()
+	all, err := lang.Gather(languages.Files)
+	require.NoError(t, err)
+	return serve(&Site{T: t, languages: all, accepts: "de"}, &TarnMill)
 }
 
 func serve(s *Site, template *storetest.Template, options ...store.Option) *Site {
