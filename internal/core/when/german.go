@@ -25,7 +25,7 @@ var englishHours = []string{"one", "two", "three", "four", "five", "six", "seven
 var (
 	// oClock is "22 uhr" or "22 uhr 30".
 	oClock = regexp.MustCompile(`\b(\d{1,2}) uhr(?: (\d\d))?\b`)
-	// since is "vor 5 min".
+	// agoBefore is "vor 5 min".
 	agoBefore = regexp.MustCompile(`^vor (.+)$`)
 )
 
