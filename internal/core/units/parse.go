@@ -245,6 +245,9 @@ func (k kind) parse(typed string, s System) (float64, error) {
 	if err != nil {
 		return 0, err
 	}
+	if english, ok := germanUnits[unit]; ok {
+		unit = english
+	}
 	switch unit {
 	case "", "°", "degrees", "deg": // a degree is the household's own
 		unit = k.bare(s)

@@ -79,6 +79,7 @@ func ParseAmount(typed string, sys units.System, k Kind) (Counted, error) {
 	if text == "" {
 		return Counted{}, &units.ParseError{What: "amount of wood", Try: amountTry}
 	}
+	text = fromGerman(text)
 	loose := amountLoose.MatchString(text)
 	c, err := parseAmount(text, sys, k, loose)
 	switch {
