@@ -11,6 +11,7 @@ import (
 	"smolder/internal/core/day"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/house"
+	"smolder/internal/core/plan"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 	"smolder/internal/lang"
@@ -49,8 +50,13 @@ func (s Room) atAGlance(q *kit.Request, line *stoveNow) {
 			held.Will = append(held.Will, strip.Moment{At: at, V: f.Room.Middle[i]})
 		}
 	}
+	next, loads := nextLoad(a, held.Now.Sub(b.Started))
+	if loads {
+		at := b.Started.Add(next)
+		held.Marks = append(held.Marks, strip.Word{At: at, Say: q.F("%s load", at.In(q.Profile.Location()).Format("15:04"))})
+	}
 	for kind, word := range map[belief.EventKind]lang.Message{belief.ReloadFrom: "%s load", belief.CoalsFew: "%s few coals"} {
-		if e := f.Events[kind]; e.Likely > 0 && e.Share >= 0.5 {
+		if e := f.Events[kind]; e.Likely > 0 && e.Share >= 0.5 && !(loads && kind == belief.ReloadFrom) {
 			at := b.Started.Add(e.Likely)
 			if at.After(held.Now) {
 				held.Marks = append(held.Marks, strip.Word{At: at, Say: q.F(word, at.In(q.Profile.Location()).Format("15:04"))})
@@ -59,6 +65,17 @@ func (s Room) atAGlance(q *kit.Request, line *stoveNow) {
 	}
 	held.Until(leastOn)
 	line.Room = drawn(held)
+}
+
+// nextLoad is when the next load that is planned is likely to go on, since the start. The coals
+// that are foretold are those after all the loads ahead, so they are not what somebody is back for.
+func nextLoad(a coach.Answer, now time.Duration) (time.Duration, bool) {
+	for _, st := range a.Ahead {
+		if (st.Kind == plan.LoadIt || st.Kind == plan.FeedIt) && st.Expected > now {
+			return st.Expected, true
+		}
+	}
+	return 0, false
 }
 
 // boxOf is a fire as its firebox is drawn.
@@ -93,11 +110,14 @@ func (s Room) nextSays(q *kit.Request, b store.Burn, a coach.Answer) string {
 	clock := func(at time.Duration) string { return b.Started.Add(at).In(q.Profile.Location()).Format("15:04") }
 	reload, few := a.Forecast.Events[belief.ReloadFrom], a.Forecast.Events[belief.CoalsFew]
 	now := s.Now().Sub(b.Started)
+	next, loads := nextLoad(a, now)
 	switch {
 	case a.Unheard > 0 || !b.Simulated():
 		return ""
-	case a.Phase == fire.Coaling && few.Likely > now:
+	case a.Phase == fire.Coaling && !loads && few.Likely > now:
 		return q.F("Coals to light from until about %s", clock(few.Likely))
+	case loads:
+		return q.F("Next load about %s", clock(next))
 	case reload.Likely > now && reload.Share >= 0.5:
 		return q.F("Down to coals about %s", clock(reload.Likely))
 	}
