@@ -34,6 +34,7 @@ require (
 	golang.org/x/tools v0.52.0
 	gonum.org/v1/gonum v0.17.0
 	pgregory.net/rapid v1.3.0
+	rsc.io/qr v0.2.0
 )
 
 require (

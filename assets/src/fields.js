@@ -132,6 +132,7 @@ const wrongs = () => {
 
 export const start = () => {
   wrongs();
+  document.addEventListener("focusin", (e) => { if (e.target.matches?.("[data-select]")) e.target.select(); });
   document.addEventListener("change", (e) => {
     const wish = e.target.closest?.("form[data-knows]");
     if (wish && e.target.name === "stove") knows(wish);

@@ -19,7 +19,7 @@ export const stepTo = (steps, value, by) => {
 };
 
 const pressed = (e) => {
-  if (!live() || e.ctrlKey || e.metaKey || e.altKey) return;
+  if (!live() || document.body.classList.contains("role-looks") || e.ctrlKey || e.metaKey || e.altKey) return;
   const field = e.target.matches?.("input:not([type=submit]), textarea, select");
   if (e.key === "Escape") {
     document.querySelectorAll("details.sheet[open]").forEach(shut);

@@ -30,6 +30,7 @@ type Entry struct {
 	Corrects string    `json:"corrects,omitempty"`
 	Tap      string    `json:"tap,omitempty"`
 	Reported bool      `json:"reported,omitempty"`
+	By       string    `json:"by,omitempty"`
 }
 
 // EntryOf writes one.
@@ -54,6 +55,7 @@ func EntryOf(v burn.Entry) Entry {
 		Corrects: v.Corrects,
 		Tap:      v.Tap,
 		Reported: v.Reported,
+		By:       v.By,
 	}
 }
 
@@ -79,6 +81,7 @@ func (f Entry) Core() burn.Entry {
 		Corrects: f.Corrects,
 		Tap:      f.Tap,
 		Reported: f.Reported,
+		By:       f.By,
 	}
 }
 
@@ -93,6 +96,8 @@ type Burn struct {
 	Coals          float64    `json:"coals_kg"`
 	Started        time.Time  `json:"started"`
 	Ended          time.Time  `json:"ended,omitzero"`
+	LitBy          string     `json:"lit_by,omitempty"`
+	EndedBy        string     `json:"ended_by,omitempty"`
 	Entries        []Entry    `json:"entries"`
 	Weather        []Weather  `json:"weather,omitempty"`
 	Wind           float64    `json:"wind_m_s,omitempty"`
@@ -114,6 +119,8 @@ func BurnOf(v burn.Burn) Burn {
 		Coals:          float64(v.Coals),
 		Started:        v.Started,
 		Ended:          v.Ended,
+		LitBy:          v.LitBy,
+		EndedBy:        v.EndedBy,
 		Entries:        all(v.Entries, EntryOf),
 		Weather:        all(v.Weather, WeatherOf),
 		Wind:           v.Wind,
@@ -136,6 +143,8 @@ func (f Burn) Core() burn.Burn {
 		Coals:          units.Kilogram(f.Coals),
 		Started:        f.Started,
 		Ended:          f.Ended,
+		LitBy:          f.LitBy,
+		EndedBy:        f.EndedBy,
 		Entries:        all(f.Entries, Entry.Core),
 		Weather:        all(f.Weather, Weather.Core),
 		Wind:           f.Wind,

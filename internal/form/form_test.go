@@ -123,7 +123,7 @@ func TestNoFieldIsForgotten(t *testing.T) {
 }
 
 // notKept are fields that belong to a moment, or to the row.
-var notKept = map[string]bool{"OneLoad": true, "Undone": true, "Seq": true, "Cause": true}
+var notKept = map[string]bool{"OneLoad": true, "Undone": true, "UndoneBy": true, "Seq": true, "Cause": true}
 
 func round[C any, F writable](t *testing.T, v C, write func(C) F, read func([]byte) (C, error)) {
 	t.Helper()

@@ -103,39 +103,11 @@ func (s *Store) SetupCode(ctx context.Context) (string, error) {
 	return code, err
 }
 
-// A User can sign in.
-type User struct {
-	ID        int64  `db:"id"`
-	Household int64  `db:"household_id"`
-	Name      string `db:"name"`
-	Password  string `db:"password"` // encoded hash
-}
-
 // Empty tells whether there is no household yet.
 func (s *Store) Empty(ctx context.Context) (bool, error) {
 	var there bool
 	err := s.db.GetContext(ctx, &there, `SELECT EXISTS (SELECT 1 FROM households)`)
 	return !there, err
-}
-
-// UserByName finds who signs in, by the key of the name.
-func (s *Store) UserByName(ctx context.Context, name string) (User, error) {
-	var u User
-	err := s.db.GetContext(ctx, &u, `
-		SELECT id, household_id, name, password
-		FROM users
-		WHERE name_key = $1`, NameKey(name))
-	return u, orMissing(err)
-}
-
-// User returns who has a number; a removed user is [ErrMissing].
-func (s *Store) User(ctx context.Context, id int64) (User, error) {
-	var u User
-	err := s.db.GetContext(ctx, &u, `
-		SELECT id, household_id, name, password
-		FROM users
-		WHERE id = $1`, id)
-	return u, orMissing(err)
 }
 
 // SetPassword changes a password and ends every session of the user but the one
@@ -208,14 +180,7 @@ func create(ctx context.Context, tx *sqlx.Tx, p Profile, first Space, owner, pas
 	if err != nil {
 		return 0, 0, err
 	}
-	err = tx.GetContext(ctx, &user, `
-		INSERT INTO users (household_id, name, name_key, password)
-		VALUES ($1, $2, $3, $4)
-		RETURNING id`, household, owner, NameKey(owner), passwordHash)
-	if violates(err, "users_name") {
-		return 0, 0, ErrTaken
-	}
-	if err != nil {
+	if user, err = addUser(ctx, tx, household, Owner, owner, passwordHash); err != nil {
 		return 0, 0, err
 	}
 	_, err = addSpace(ctx, tx, household, first)

@@ -41,6 +41,7 @@ type burnRow struct {
 	Ended    sql.Null[time.Time]        `db:"ended"`
 	Removed  bool                       `db:"removed"`
 	Revision int64                      `db:"revision"`
+	EndedBy  string                     `db:"ended_by"`
 }
 
 func (r burnRow) burn() Burn {
@@ -50,7 +51,7 @@ func (r burnRow) burn() Burn {
 		b.Plan = &r.Plan.V
 	}
 	b.Started = r.Started.UTC()
-	b.Ended = time.Time{}
+	b.Ended, b.EndedBy = time.Time{}, r.EndedBy
 	if r.Ended.Valid {
 		b.Ended = r.Ended.V.UTC()
 	}
@@ -58,7 +59,7 @@ func (r burnRow) burn() Burn {
 }
 
 const selectBurns = `
-	SELECT id, stove_id, title, spec, plan, started, ended, removed_at IS NOT NULL AS removed, revision
+	SELECT id, stove_id, title, spec, plan, started, ended, removed_at IS NOT NULL AS removed, revision, ended_by
 	FROM burns
 	WHERE household_id = $1`
 
@@ -76,6 +77,9 @@ func (h Household) StartBurn(ctx context.Context, stoveID int64, title string, b
 func (h Household) startBurn(ctx context.Context, tx *sqlx.Tx, stoveID int64, title string, b burn.Burn, p *plan.Plan) (int64, error) {
 	entries := b.Entries
 	b.Entries = nil
+	if h.by != "" {
+		b.LitBy = h.by
+	}
 	spec, err := encode(form.BurnOf(b))
 	if err != nil {
 		return 0, err
@@ -92,12 +96,12 @@ func (h Household) startBurn(ctx context.Context, tx *sqlx.Tx, stoveID int64, ti
 	var id int64
 	// The stove must be this household's.
 	err = tx.GetContext(ctx, &id, `
-		INSERT INTO burns (household_id, stove_id, title, spec, plan, started, ended)
-		SELECT $1, id, $3, $4, $5, $6, $7
+		INSERT INTO burns (household_id, stove_id, title, spec, plan, started, ended, ended_by)
+		SELECT $1, id, $3, $4, $5, $6, $7, $8
 		FROM stoves
 		WHERE household_id = $1 AND id = $2 AND removed_at IS NULL
 		FOR SHARE -- it is not taken off the list meanwhile
-		RETURNING id`, h.id, stoveID, title, spec, planned, b.Started, ended)
+		RETURNING id`, h.id, stoveID, title, spec, planned, b.Started, ended, b.EndedBy)
 	if violates(err, "burns_open") {
 		return 0, ErrBurning
 	}
@@ -105,6 +109,9 @@ func (h Household) startBurn(ctx context.Context, tx *sqlx.Tx, stoveID int64, ti
 		return 0, orMissing(err)
 	}
 	for _, e := range entries {
+		if h.by != "" {
+			e.By = h.by
+		}
 		if err := h.insert(ctx, tx, id, e); err != nil {
 			return 0, err
 		}

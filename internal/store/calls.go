@@ -93,6 +93,7 @@ func (s *Store) RemovePushBrowser(ctx context.Context, endpoint string) error {
 type Called struct {
 	Household int64
 	User      int64
+	Own       Own // how they read
 	Calling
 	Browsers []PushBrowser
 }
@@ -104,11 +105,12 @@ const mostCalled = 5000
 func (s *Store) Called(ctx context.Context) ([]Called, error) {
 	var rows []struct {
 		Household int64 `db:"household_id"`
+		Own
 		callingRow
 		PushBrowser
 	}
 	err := s.db.SelectContext(ctx, &rows, `
-		SELECT u.household_id, c.wanted, c.off, c.quiet_from, c.quiet_to, p.id, p.user_id, p.endpoint, p.p256dh, p.auth
+		SELECT u.household_id, u.units, u.language, u.colours, c.wanted, c.off, c.quiet_from, c.quiet_to, p.id, p.user_id, p.endpoint, p.p256dh, p.auth
 		FROM callings c
 		JOIN users u ON u.id = c.user_id
 		JOIN push_browsers p ON p.user_id = c.user_id
@@ -118,7 +120,7 @@ func (s *Store) Called(ctx context.Context) ([]Called, error) {
 	var out []Called
 	for _, r := range rows {
 		if n := len(out); n == 0 || out[n-1].User != r.UserID {
-			out = append(out, Called{Household: r.Household, User: r.UserID, Calling: r.calling()})
+			out = append(out, Called{Household: r.Household, User: r.UserID, Own: r.Own, Calling: r.calling()})
 		}
 		last := &out[len(out)-1]
 		last.Browsers = append(last.Browsers, r.PushBrowser)

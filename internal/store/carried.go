@@ -15,6 +15,7 @@ type Carried struct {
 	At      time.Time `db:"at"`
 	Pieces  int       `db:"pieces"`
 	Left    int       `db:"left"` // not burnt yet
+	By      string    `db:"by_name"`
 }
 
 const (
@@ -37,7 +38,7 @@ func (h Household) Indoors(ctx context.Context, now time.Time) ([]Carried, error
 		    FROM carried c
 		    WHERE c.household_id = $1 AND c.undone_at IS NULL AND c.at > $2 AND c.at <= $3
 		)
-		SELECT c.id, c.stack_id, c.at, c.pieces, c.pieces AS left,
+		SELECT c.id, c.stack_id, c.at, c.pieces, c.pieces AS left, c.by_name,
 		       -- Pieces of the same stack put on since the first of them was carried in. What is
 		       -- much lighter than its pieces are was split once more by the stove: it counts by
 		       -- its mass.
@@ -72,9 +73,9 @@ func (h Household) Carry(ctx context.Context, stack int64, pieces int, at time.T
 	var id int64
 	err := h.toStack(ctx, stack, "carried", mostCarried, func(tx *sqlx.Tx) error {
 		return tx.GetContext(ctx, &id, `
-			INSERT INTO carried (household_id, stack_id, at, pieces)
-			VALUES ($1, $2, $3, $4)
-			RETURNING id`, h.id, stack, at, pieces)
+			INSERT INTO carried (household_id, stack_id, at, pieces, by_name)
+			VALUES ($1, $2, $3, $4, $5)
+			RETURNING id`, h.id, stack, at, pieces, h.by)
 	})
 	return id, err
 }

@@ -32,7 +32,8 @@ func (h Household) readings(ctx context.Context, burns ...int64) (map[int64][]bu
 	err := h.db.SelectContext(ctx, &rows, `
 		SELECT burn_id,
 		       string_agg(concat_ws(E'\t', to_json(id), CAST(date_part('epoch', at) * 1000000 AS bigint), seq, undone_at IS NOT NULL, counts,
-		                            to_json(COALESCE(corrects, '')), to_json(place), reading, CASE WHEN typed <> '' THEN CAST(to_json(typed) AS text) END),
+		                            to_json(COALESCE(corrects, '')), to_json(place), reading,
+		                            CASE WHEN typed || by_name || undone_by <> '' THEN concat_ws(E'\t', to_json(typed), to_json(by_name), to_json(undone_by)) END),
 		                  E'\n' ORDER BY at, seq) AS text
 		FROM readings
 		WHERE household_id = $1 AND burn_id = ANY ($2)
@@ -54,7 +55,7 @@ func (h Household) readings(ctx context.Context, burns ...int64) (map[int64][]bu
 
 func readingLine(line string) (burn.Entry, error) {
 	e := burn.Entry{Kind: burn.Temperature}
-	var cell [9]string
+	var cell [11]string
 	for i := range cell {
 		cell[i], line, _ = strings.Cut(line, "\t")
 	}
@@ -68,7 +69,7 @@ func readingLine(line string) (burn.Entry, error) {
 	for _, text := range []struct {
 		cell int
 		into *string
-	}{{0, &e.ID}, {5, &e.Corrects}, {6, (*string)(&e.Place)}, {8, &e.Typed}} {
+	}{{0, &e.ID}, {5, &e.Corrects}, {6, (*string)(&e.Place)}, {8, &e.Typed}, {9, &e.By}, {10, &e.UndoneBy}} {
 		if *text.into, err = unquoted(cell[text.cell]); err != nil {
 			return e, err
 		}
@@ -108,9 +109,11 @@ func (h Household) entries(ctx context.Context, burns ...int64) (map[int64]logge
 		Undone   bool                         `db:"undone"`
 		Counts   bool                         `db:"counts"`
 		Seq      int64                        `db:"seq"`
+		By       string                       `db:"by_name"`
+		UndoneBy string                       `db:"undone_by"`
 	}
 	err := h.db.SelectContext(ctx, &rows, `
-		SELECT burn_id, id, at, kind, doc, COALESCE(corrects, '') AS corrects, undone_at IS NOT NULL AS undone, counts, seq
+		SELECT burn_id, id, at, kind, doc, COALESCE(corrects, '') AS corrects, undone_at IS NOT NULL AS undone, counts, seq, by_name, undone_by
 		FROM entries
 		WHERE household_id = $1 AND burn_id = ANY ($2)
 		ORDER BY at, seq`, h.id, burns)
@@ -119,6 +122,7 @@ func (h Household) entries(ctx context.Context, burns ...int64) (map[int64]logge
 		l := out[r.Burn]
 		e := r.Doc.V
 		e.ID, e.At, e.Kind, e.Corrects, e.Undone, e.Struck, e.Seq = r.ID, r.At.UTC(), burn.Kind(r.Kind), r.Corrects, r.Undone, !r.Counts, r.Seq
+		e.By, e.UndoneBy = r.By, r.UndoneBy
 		l.entries, l.bad = append(l.entries, e), errors.Join(l.bad, r.Doc.Bad)
 		out[r.Burn] = l
 	}
@@ -177,13 +181,13 @@ func (h Household) insert(ctx context.Context, tx *sqlx.Tx, burnID int64, e burn
 	}
 	if e.Kind == burn.Temperature {
 		_, err := tx.ExecContext(ctx, `
-			INSERT INTO readings (household_id, burn_id, id, at, place, reading, typed, corrects, undone_at, counts)
-			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, CASE WHEN $9 THEN CAST($4 AS timestamptz) END, $10)`,
-			h.id, burnID, e.ID, e.At, string(e.Place), float64(e.Reading), e.Typed, corrects, e.Undone, !e.Struck)
+			INSERT INTO readings (household_id, burn_id, id, at, place, reading, typed, corrects, undone_at, counts, by_name)
+			VALUES ($1, $2, $3, $4, $5, $6, $7, $8, CASE WHEN $9 THEN CAST($4 AS timestamptz) END, $10, $11)`,
+			h.id, burnID, e.ID, e.At, string(e.Place), float64(e.Reading), e.Typed, corrects, e.Undone, !e.Struck, e.By)
 		return err
 	}
 	said := e
-	said.Struck, said.Corrects = false, ""
+	said.Struck, said.Corrects, said.By = false, "", ""
 	text, err := encode(form.EntryOf(said))
 	if err != nil {
 		return err
@@ -199,19 +203,19 @@ func (h Household) insert(ctx context.Context, tx *sqlx.Tx, burnID int64, e burn
 		}
 	}
 	_, err = tx.ExecContext(ctx, `
-		INSERT INTO entries (household_id, burn_id, id, at, kind, doc, stack_id, load_mass, load_dry, corrects, undone_at, counts)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, CASE WHEN $11 THEN CAST($4 AS timestamptz) END, $12)`,
-		h.id, burnID, e.ID, e.At, string(e.Kind), text, stack, mass, dry, corrects, e.Undone, !e.Struck)
+		INSERT INTO entries (household_id, burn_id, id, at, kind, doc, stack_id, load_mass, load_dry, corrects, undone_at, counts, by_name)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, CASE WHEN $11 THEN CAST($4 AS timestamptz) END, $12, $13)`,
+		h.id, burnID, e.ID, e.At, string(e.Kind), text, stack, mass, dry, corrects, e.Undone, !e.Struck, e.By)
 	return err
 }
 
 // marking changes one entry, whichever table it stands in.
-func (h Household) marking(ctx context.Context, tx *sqlx.Tx, set string, burnID int64, id string, value any) error {
+func (h Household) marking(ctx context.Context, tx *sqlx.Tx, set string, burnID int64, id string, values ...any) error {
 	for _, table := range []string{"entries", "readings"} {
 		_, err := tx.ExecContext(ctx, `
 			UPDATE `+table+`
 			SET `+set+`
-			WHERE household_id = $1 AND burn_id = $2 AND id = $3`, h.id, burnID, id, value)
+			WHERE household_id = $1 AND burn_id = $2 AND id = $3`, append([]any{h.id, burnID, id}, values...)...)
 		if err != nil {
 			return err
 		}
@@ -222,6 +226,7 @@ func (h Household) marking(ctx context.Context, tx *sqlx.Tx, set string, burnID 
 // What [Household.marking] sets.
 const (
 	setCounts = `counts = $4`
-	// when, or null: not undone; undone twice it keeps the first
-	setUndone = `undone_at = CASE WHEN CAST($4 AS timestamptz) IS NOT NULL THEN COALESCE(undone_at, $4) END`
+	// when, or null: not undone, and by whom; undone twice it keeps the first
+	setUndone = `undone_at = CASE WHEN CAST($4 AS timestamptz) IS NOT NULL THEN COALESCE(undone_at, $4) END,
+	             undone_by = CASE WHEN CAST($4 AS timestamptz) IS NULL THEN '' WHEN undone_at IS NULL THEN $5 ELSE undone_by END`
 )

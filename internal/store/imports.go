@@ -40,6 +40,7 @@ const longImport = 4 * time.Minute
 func (h Household) ImportBurns(ctx context.Context, list []Import, tell func(done int)) (Imported, error) {
 	ctx, cancel := context.WithTimeout(ctx, longImport)
 	defer cancel()
+	h.by = "" // who did it stands in the file
 	if err := h.partsOf(ctx, list); err != nil {
 		return Imported{}, err
 	}

@@ -97,6 +97,7 @@ func (h Household) same(ctx context.Context, tx *sqlx.Tx, burnID int64, e burn.E
 func (h Household) AddEntries(ctx context.Context, burnID int64, now time.Time, entries ...burn.Entry) error {
 	return h.change(ctx, burnID, func(ctx context.Context, tx *sqlx.Tx, l *burn.Log) error {
 		for _, e := range entries {
+			e.By = h.by
 			err := l.Add(e, now)
 			if errors.Is(err, burn.ErrSame) {
 				if err := h.same(ctx, tx, burnID, e); err != nil {
@@ -138,7 +139,7 @@ func (h Household) UndoTap(ctx context.Context, burnID int64, tap string, now ti
 			if err := l.Undo(id); err != nil {
 				return h.unknown(err)
 			}
-			if err := h.marking(ctx, tx, setUndone, burnID, id, now); err != nil {
+			if err := h.marking(ctx, tx, setUndone, burnID, id, now, h.by); err != nil {
 				return err
 			}
 		}
@@ -157,7 +158,7 @@ func (h Household) CorrectEntry(ctx context.Context, burnID int64, old string, e
 		if err != nil {
 			return h.unknown(err)
 		}
-		e.Corrects = old
+		e.Corrects, e.By = old, h.by
 		return h.insert(ctx, tx, burnID, e)
 	})
 }
@@ -182,7 +183,7 @@ func (h Household) mark(ctx context.Context, burnID int64, id string, undone *ti
 		if err := decide(id); err != nil {
 			return h.unknown(err)
 		}
-		return h.marking(ctx, tx, setUndone, burnID, id, undone)
+		return h.marking(ctx, tx, setUndone, burnID, id, undone, h.by)
 	})
 }
 
@@ -206,8 +207,8 @@ func (h Household) EndBurn(ctx context.Context, id int64, at, now time.Time) (en
 		}
 		_, err = tx.ExecContext(ctx, `
 			UPDATE burns
-			SET ended = $3
-			WHERE household_id = $1 AND id = $2`, h.id, id, ended)
+			SET ended = $3, ended_by = $4
+			WHERE household_id = $1 AND id = $2`, h.id, id, ended, h.by)
 		return err
 	})
 	return ended, err
@@ -219,7 +220,7 @@ func (h Household) ReopenBurn(ctx context.Context, id int64) error {
 	return h.change(ctx, id, func(ctx context.Context, tx *sqlx.Tx, _ *burn.Log) error {
 		return burning(tx.ExecContext(ctx, `
 			UPDATE burns
-			SET ended = NULL
+			SET ended = NULL, ended_by = ''
 			WHERE household_id = $1 AND id = $2`, h.id, id))
 	})
 }

@@ -23,12 +23,12 @@ func (h Household) ImportStacks(ctx context.Context, list []Stack) (added int, e
 			}
 			added++
 			for _, r := range w.Readings {
-				if err := addReading(ctx, tx, h.id, id, r); err != nil {
+				if err := h.addReading(ctx, tx, id, r); err != nil {
 					return err
 				}
 			}
 			for _, c := range w.Counts {
-				if err := addCount(ctx, tx, h.id, id, c); err != nil {
+				if err := h.addCount(ctx, tx, id, c); err != nil {
 					return err
 				}
 			}

@@ -21,6 +21,7 @@ type StackCount struct {
 	Adds    bool        // put on what lay there
 	Undone  bool
 	Used    units.Kilogram // oven-dry, logged from then to the next count
+	By      string
 }
 
 // mostCounts is how many counts one stack may have.
@@ -38,11 +39,12 @@ type countRow struct {
 	Adds    bool      `db:"adds"`
 	Undone  bool      `db:"undone"`
 	Used    float64   `db:"used"`
+	By      string    `db:"by_name"`
 }
 
 func (r countRow) count() StackCount {
 	return StackCount{ID: r.ID, StackID: r.StackID, At: r.At, Way: wood.Way(r.Way), Typed: r.Typed, Adds: r.Adds, Undone: r.Undone,
-		Amount: wood.Amount{Middle: units.Kilogram(r.Dry), Own: r.Own, Same: r.Same}, Used: units.Kilogram(r.Used)}
+		Amount: wood.Amount{Middle: units.Kilogram(r.Dry), Own: r.Own, Same: r.Same}, Used: units.Kilogram(r.Used), By: r.By}
 }
 
 // stackCounts are those that count of the household's stacks, oldest first, by stack.
@@ -74,7 +76,7 @@ func (h Household) stackCounts(ctx context.Context) (map[int64][]StackCount, err
 func (h Household) CountsOf(ctx context.Context, stack int64) ([]StackCount, error) {
 	var rows []countRow
 	err := h.db.SelectContext(ctx, &rows, `
-		SELECT id, stack_id, at, way, typed, dry, own, same, adds, undone_at IS NOT NULL AS undone, 0 AS used
+		SELECT id, stack_id, at, way, typed, dry, own, same, adds, undone_at IS NOT NULL AS undone, 0 AS used, by_name
 		FROM stack_counts
 		WHERE household_id = $1 AND stack_id = $2
 		ORDER BY at DESC, id DESC`, h.id, stack)
@@ -87,18 +89,18 @@ func (h Household) CountsOf(ctx context.Context, stack int64) ([]StackCount, err
 
 // AddCount keeps a count of a stack; [ErrMany] where it has too many.
 func (h Household) AddCount(ctx context.Context, stack int64, c StackCount) error {
-	return h.toStack(ctx, stack, "stack_counts", mostCounts, func(tx *sqlx.Tx) error { return addCount(ctx, tx, h.id, stack, c) })
+	return h.toStack(ctx, stack, "stack_counts", mostCounts, func(tx *sqlx.Tx) error { return h.addCount(ctx, tx, stack, c) })
 }
 
-func addCount(ctx context.Context, tx *sqlx.Tx, household, stack int64, c StackCount) error {
+func (h Household) addCount(ctx context.Context, tx *sqlx.Tx, stack int64, c StackCount) error {
 	_, err := tx.ExecContext(ctx, `
-		INSERT INTO stack_counts (household_id, stack_id, at, way, typed, dry, own, same, adds)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, household, stack, c.At, c.Way, c.Typed, c.Amount.Middle, c.Amount.Own, c.Amount.Same, c.Adds)
+		INSERT INTO stack_counts (household_id, stack_id, at, way, typed, dry, own, same, adds, by_name)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`, h.id, stack, c.At, c.Way, c.Typed, c.Amount.Middle, c.Amount.Own, c.Amount.Same, c.Adds, h.by)
 	if err == nil && !c.Adds { // whoever has counted does not take a usual amount any more
 		_, err = tx.ExecContext(ctx, `
 			UPDATE stacks
 			SET assumed = CASE WHEN $3 THEN assumed ELSE trim(replace(' ' || assumed || ' ', ' mass ', ' ')) END
-			WHERE household_id = $1 AND id = $2`, household, stack, c.Typed == "")
+			WHERE household_id = $1 AND id = $2`, h.id, stack, c.Typed == "")
 	}
 	return err
 }

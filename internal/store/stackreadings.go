@@ -21,6 +21,7 @@ type StackReading struct {
 	WoodTemp sql.Null[float64] `db:"wood_temp"` // °C; null: not told
 	Guessed  bool              `db:"guessed"`   // no meter: by its time, from before that was kept
 	Undone   bool              `db:"undone"`
+	By       string            `db:"by_name"`
 }
 
 // mostReadings is how many readings one stack may have: one a week for ten years.
@@ -45,7 +46,7 @@ func (h Household) stackReadings(ctx context.Context) (map[int64][]StackReading,
 func (h Household) ReadingsOf(ctx context.Context, stack int64) ([]StackReading, error) {
 	var rows []StackReading
 	err := h.db.SelectContext(ctx, &rows, `
-		SELECT id, stack_id, at, reading, spread, pieces, wood_temp, guessed, undone_at IS NOT NULL AS undone
+		SELECT id, stack_id, at, reading, spread, pieces, wood_temp, guessed, by_name, undone_at IS NOT NULL AS undone
 		FROM stack_readings
 		WHERE household_id = $1 AND stack_id = $2
 		ORDER BY at DESC, id DESC
@@ -56,7 +57,7 @@ func (h Household) ReadingsOf(ctx context.Context, stack int64) ([]StackReading,
 // AddReading keeps a reading of a stack; [ErrMany] where it has too many, [ErrMissing]
 // where there is no such stack.
 func (h Household) AddReading(ctx context.Context, stack int64, r StackReading) error {
-	return h.toStack(ctx, stack, "stack_readings", mostReadings, func(tx *sqlx.Tx) error { return addReading(ctx, tx, h.id, stack, r) })
+	return h.toStack(ctx, stack, "stack_readings", mostReadings, func(tx *sqlx.Tx) error { return h.addReading(ctx, tx, stack, r) })
 }
 
 // toStack adds something to a stack that is there, up to so many.
@@ -79,10 +80,10 @@ func (h Household) toStack(ctx context.Context, stack int64, table string, most 
 	})
 }
 
-func addReading(ctx context.Context, tx *sqlx.Tx, household, stack int64, r StackReading) error {
+func (h Household) addReading(ctx context.Context, tx *sqlx.Tx, stack int64, r StackReading) error {
 	_, err := tx.ExecContext(ctx, `
-		INSERT INTO stack_readings (household_id, stack_id, at, reading, spread, pieces, wood_temp, guessed)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`, household, stack, r.At, r.Reading, r.Spread, r.Pieces, r.WoodTemp, r.Guessed)
+		INSERT INTO stack_readings (household_id, stack_id, at, reading, spread, pieces, wood_temp, guessed, by_name)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, h.id, stack, r.At, r.Reading, r.Spread, r.Pieces, r.WoodTemp, r.Guessed, h.by)
 	return err
 }
 

@@ -124,11 +124,11 @@ func (h Household) AddStack(ctx context.Context, s Stack, r *StackReading, c *St
 		err := tx.GetContext(ctx, &id, insertStack+` RETURNING id`, append([]any{h.id}, s.fields()...)...)
 		if err == nil && r != nil {
 			r.At = at
-			err = addReading(ctx, tx, h.id, id, *r)
+			err = h.addReading(ctx, tx, id, *r)
 		}
 		if err == nil && c != nil {
 			c.At = at
-			err = addCount(ctx, tx, h.id, id, *c)
+			err = h.addCount(ctx, tx, id, *c)
 		}
 		return err
 	})

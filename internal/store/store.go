@@ -314,11 +314,12 @@ func (s *Store) migrator() (*goose.Provider, error) {
 type Household struct {
 	db    database
 	id    int64
+	by    string // who does what is done; see [Household.As]
 	heard *readingCache
 }
 
 // Household returns the store scoped to a household.
-func (s *Store) Household(id int64) Household { return Household{s.db, id, s.heard} }
+func (s *Store) Household(id int64) Household { return Household{db: s.db, id: id, heard: s.heard} }
 
 // ID is the household's number.
 func (h Household) ID() int64 { return h.id }

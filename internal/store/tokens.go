@@ -82,6 +82,7 @@ func (h Household) RevokeToken(ctx context.Context, id int64, now time.Time) err
 type Caller struct {
 	ID      int64           `db:"id"`
 	Home    int64           `db:"household_id"`
+	Name    string          `db:"name"`
 	StoveID sql.Null[int64] `db:"stove_id"`
 	Scopes  textArray       `db:"scopes"`
 	Asked   int             `db:"minute_count"` // in this minute, with this time
@@ -96,6 +97,6 @@ func (s *Store) Call(ctx context.Context, token string, now time.Time) (c Caller
 		    minute_count = CASE WHEN minute_at = date_trunc('minute', CAST($2 AS timestamptz)) THEN minute_count + 1 ELSE 1 END,
 		    minute_at = date_trunc('minute', CAST($2 AS timestamptz))
 		WHERE hash = $1 AND revoked_at IS NULL
-		RETURNING id, household_id, stove_id, scopes, minute_count`, hashOfToken(token), now)
+		RETURNING id, household_id, name, stove_id, scopes, minute_count`, hashOfToken(token), now)
 	return c, orMissing(err)
 }

@@ -18,6 +18,7 @@ type Done struct {
 	Note    string              `db:"note"` // what was found
 	Undone  bool                `db:"undone"`
 	Until   sql.Null[time.Time] `db:"until"` // it was not done but put off until then
+	By      string              `db:"by_name"`
 }
 
 // mostDone is how many of these a household may have.
@@ -45,10 +46,10 @@ func (h Household) markDone(ctx context.Context, stoveID int64, task, note strin
 			return ErrMany
 		}
 		return orMissing(tx.GetContext(ctx, &id, `
-			INSERT INTO upkeep (household_id, stove_id, task, at, note, until)
-			SELECT $1, NULLIF(CAST($2 AS bigint), 0), $3, $4, $5, $6
+			INSERT INTO upkeep (household_id, stove_id, task, at, note, until, by_name)
+			SELECT $1, NULLIF(CAST($2 AS bigint), 0), $3, $4, $5, $6, $7
 			WHERE $2 = 0 OR EXISTS (SELECT 1 FROM stoves WHERE household_id = $1 AND id = $2 AND removed_at IS NULL)
-			RETURNING id`, h.id, stoveID, task, at, note, until))
+			RETURNING id`, h.id, stoveID, task, at, note, until, h.by))
 	})
 	return id, err
 }
@@ -60,7 +61,7 @@ func (h Household) UndoDone(ctx context.Context, id int64, undone bool, now time
 		UPDATE upkeep
 		SET undone_at = CASE WHEN $3 THEN COALESCE(undone_at, $4) END
 		WHERE household_id = $1 AND id = $2
-		RETURNING id, stove_id, task, at, note, until, undone_at IS NOT NULL AS undone`, h.id, id, undone, now))
+		RETURNING id, stove_id, task, at, note, until, by_name, undone_at IS NOT NULL AS undone`, h.id, id, undone, now))
 	return d, err
 }
 
@@ -68,7 +69,7 @@ func (h Household) UndoDone(ctx context.Context, id int64, undone bool, now time
 func (h Household) AllDone(ctx context.Context, most int) ([]Done, error) {
 	var out []Done
 	err := h.db.SelectContext(ctx, &out, `
-		SELECT id, stove_id, task, at, note, until, undone_at IS NOT NULL AS undone
+		SELECT id, stove_id, task, at, note, until, by_name, undone_at IS NOT NULL AS undone
 		FROM upkeep
 		WHERE household_id = $1
 		ORDER BY at DESC, id DESC

@@ -58,6 +58,24 @@ type Entry struct {
 	Corrects string // id of the entry whose place it takes
 	Tap      string // the same for entries that one tap has made; empty: each by itself
 	Reported bool   // by a thermometer, and not by hand: it cannot be undone
+	By       string // name of who made it; empty: not known
+	UndoneBy string // likewise
+}
+
+// Hands are the names of those who had a hand in the burn, each once, as far as they are known.
+func (b Burn) Hands() (names []string) {
+	add := func(name string) {
+		if name != "" && !slices.Contains(names, name) {
+			names = append(names, name)
+		}
+	}
+	add(b.LitBy)
+	for i := range b.Entries {
+		add(b.Entries[i].By)
+		add(b.Entries[i].UndoneBy)
+	}
+	add(b.EndedBy)
+	return names
 }
 
 // Confined tells whether the burn is in a boat, a van or a hut.
@@ -74,6 +92,8 @@ type Burn struct {
 	Coals   units.Kilogram // from the fire before
 	Started time.Time
 	Ended   time.Time // zero while it burns
+	LitBy   string    // name of who began it; empty: not known
+	EndedBy string    // likewise
 	Entries []Entry
 
 	// What the weather did, by the hour since the start, where it is known; it

@@ -141,7 +141,7 @@ func (r Room) with(scope string, h func(*request) error) gin.HandlerFunc {
 			problem(c, http.StatusTooManyRequests, fmt.Sprintf("A token may ask %d times a minute; send readings in batches, or ask less often.", asksAMinute), nil)
 			return
 		default:
-			q.home = r.Store.Household(caller.Home)
+			q.home = r.Store.Household(caller.Home).As(caller.Name)
 			if q.profile, err = q.home.Profile(c.Request.Context()); err == nil {
 				err = h(q)
 			}

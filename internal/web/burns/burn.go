@@ -34,8 +34,9 @@ type burnPage struct {
 	Doing    string // what is being worked out meanwhile
 	Figures  []kit.Figure
 	Log      []kit.LogLine
-	Older    int // entries older than those shown
-	Skip     int // entries newer than those shown
+	Hands    string // who lit and who ended it
+	Older    int    // entries older than those shown
+	Skip     int    // entries newer than those shown
 	NextPage int
 	Gauges   []kit.Option
 	Mineral  string
@@ -131,6 +132,7 @@ func (s Room) burn(q *kit.Request) error {
 	skip, _ := strconv.Atoi(q.Query("older"))
 	p.Skip = min(max(0, skip), len(b.Logged()))
 	p.Log, p.Older = kit.LogOf(q, b, p.Skip)
+	p.Hands = kit.LitAndEnded(q, b)
 	p.NextPage = p.Skip + len(p.Log)
 	if !l.m.Simulated {
 		p.Mineral = q.T("Mineral fuel was burnt: it is recorded and not simulated. The gauges are shown as they were read; heat, efficiency, smoke and deposits are not known. It makes carbon monoxide for hours after the flames are gone: the alarm must work, and its air is never shut while it glows.")

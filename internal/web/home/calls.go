@@ -274,7 +274,11 @@ func (s Room) CallOnce(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	of := map[int64][]calls.Call{}
+	type readers struct {
+		household int64
+		own       store.Own
+	}
+	of := map[readers][]calls.Call{}
 	var failed error
 	for _, c := range who {
 		q, err := s.inBackground(ctx, c.Household)
@@ -282,12 +286,14 @@ func (s Room) CallOnce(ctx context.Context) error {
 			failed = errors.Join(failed, err)
 			continue
 		}
-		all, known := of[c.Household]
+		q.User.Own = store.Own{Units: c.Own.Units, Language: c.Own.Language}
+		as := readers{c.Household, q.User.Own}
+		all, known := of[as]
 		if !known {
 			if all, err = s.callsOf(q); err != nil {
 				failed = errors.Join(failed, err)
 			}
-			of[c.Household] = all
+			of[as] = all
 		}
 		for _, call := range all {
 			if !wishOf(c.Calling).Wants(call, q.Now()) {

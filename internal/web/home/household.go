@@ -16,17 +16,22 @@ import (
 
 type householdPage struct {
 	kit.Page
-	Form     *kit.Form
-	User     string
-	Zones    []kit.Option
-	Kinds    []kit.Option
-	Tints    []kit.Option // colours that this browser may want
-	Tongues  []kit.Option // languages to choose from; none where there is only English
-	Spaces   []spaceLine
-	Sessions []sessionLine
-	Password *kit.Form
-	Trouble  *troubleLine
-	Forecast string // where the weather comes from, when the household names nothing
+	Form       *kit.Form
+	User       string
+	Zones      []kit.Option
+	Kinds      []kit.Option
+	Tints      []kit.Option // colours to choose from
+	Tongues    []kit.Option // languages to choose from; none where there is only English
+	Own        *kit.Form    // how whoever asks reads
+	OwnKinds   []kit.Option
+	OwnTongues []kit.Option
+	Is         string // role of whoever asks
+	People     []string
+	Spaces     []spaceLine
+	Sessions   []sessionLine
+	Password   *kit.Form
+	Trouble    *troubleLine
+	Forecast   string // where the weather comes from, when the household names nothing
 }
 
 // spaceLine is a space in the list.
@@ -55,9 +60,19 @@ func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) e
 	for _, sp := range spaces {
 		p.Spaces = append(p.Spaces, spaceLine{sp, say.Space(sp.House, sp.Wanted, q.Locale()), sp.House.Assumed})
 	}
-	p.Tints = kit.Said(kit.Colours, q.Locale())
-	for i := range p.Tints {
-		p.Tints[i].Chosen = p.Tints[i].Value == q.Tint()
+	people, err := q.Home.People(q.Ctx())
+	if err != nil {
+		return err
+	}
+	for _, one := range people {
+		p.People = append(p.People, one.Name)
+	}
+	as := kit.Option{Value: "", Label: q.T("as the household has them")}
+	p.Is, p.Tints = q.T(roleWords[q.User.Role]), kit.Said(kit.Colours, q.Locale())
+	p.Own = kit.Filled("own-units", string(q.User.Units), "own-language", q.User.Language, "colours", q.User.Colours)
+	p.OwnKinds = append([]kit.Option{as}, unitOptions(q.Locale())...)
+	if p.OwnTongues = s.languageOptions(q.Locale()); len(p.OwnTongues) > 0 {
+		p.OwnTongues[0] = kit.Option{Value: "", Label: q.T("as the household has it")}
 	}
 	sessions, err := s.Store.Sessions(time.Now).Of(q.Ctx(), q.User.ID, s.Sessions.Token(q.Ctx()))
 	if err != nil {
@@ -103,18 +118,6 @@ func (s Room) parseLanguage(loc lang.Locale) func(string) (string, error) {
 		}
 		return tag, nil
 	}
-}
-
-// keepColours keeps which colours this browser wants.
-func (s Room) keepColours(q *kit.Request) error {
-	f, err := q.Form()
-	if err != nil {
-		return err
-	}
-	if !q.KeepColours(f.Text("colours")) {
-		return kit.BadInput(q.T("There are no such colours here: one of the list would do."))
-	}
-	return q.SeeOther("/household")
 }
 
 func (s Room) household(q *kit.Request) error {

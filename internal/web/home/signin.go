@@ -136,6 +136,7 @@ func (s Room) signIn(q *kit.Request) error {
 	if err := s.Store.Remember(q.Ctx(), user.ID, s.address(q.Request), s.Now()); err != nil {
 		return err
 	}
+	q.KeepColours(user.Colours)
 	return s.enter(q, user.ID, p.Back, p.Held)
 }
 
@@ -299,7 +300,7 @@ func (s Room) setup(q *kit.Request) error {
 	p := store.Profile{Name: f.Name("household", "household-name")}
 	owner := f.Name("name", "your-name")
 	p.Zone = kit.Parse(f, "zone", parseZone)
-	p.Units = kit.Parse(f, "units", units.ParseSystem)
+	p.Units = kit.Parse(f, "units", parseUnits)
 	password := f.Values.Get("password")
 	f.Values.Del("password")
 	if text := PasswordProblem(password, q.Locale()); text != "" {
@@ -341,6 +342,9 @@ func (s Room) setup(q *kit.Request) error {
 	return s.enter(q, user, "/stoves/new", "")
 }
 
+// parseUnits reads a choice of [unitOptions].
+func parseUnits(typed string) (units.System, error) { return units.ParseSystem(typed) }
+
 // parseZone accepts any IANA time zone.
 func parseZone(name string) (string, error) {
 	if name == "" || name == "Local" {
@@ -364,7 +368,12 @@ func (s Room) SignedIn(c *gin.Context) {
 		}
 		switch {
 		case err == nil:
-			c.Set("request", &kit.Request{Site: s.Site, Home: s.Store.Household(user.Household), Profile: profile, User: user, Inside: true})
+			q := &kit.Request{Site: s.Site, Home: s.Store.Household(user.Household).As(user.Name), Profile: profile, User: user, Inside: true}
+			c.Set("request", q)
+			if !May(user.Role, c.Request.Method, c.FullPath()) {
+				s.Handle(refused)(c)
+				c.Abort()
+			}
 			return
 		case !errors.Is(err, store.ErrMissing):
 			s.Log.Error("session", "path", c.Request.URL.Path, "error", err)

@@ -18,6 +18,8 @@ type LogLine struct {
 	Struck       bool // does not count
 	Undone       bool // by hand: it can be put back
 	Kind         burn.Kind
+	By           string // who made it, where more than one had a hand in the fire
+	UndoneBy     string // likewise
 }
 
 // logAPage is how many entries of a log are shown at a time.
@@ -27,14 +29,39 @@ const logAPage = 200
 // count included, and how many older ones there are.
 func LogOf(q *Request, b store.Burn, skip int) (lines []LogLine, older int) {
 	logged := b.Logged()
+	several := len(b.Hands()) > 1
 	n := len(logged)
 	skip = min(max(0, skip), n)
 	for i := n - 1 - skip; i >= 0 && len(lines) < logAPage; i-- { // they lie in order of time
 		e := logged[i]
 		lines = append(lines, LogLine{ID: e.ID, At: e.At.In(q.Profile.Location()).Format("15:04"), Text: say.Entry(b.Burn, e, q.Locale()),
 			Struck: e.Struck, Undone: e.Undone, Kind: e.Kind})
+		if several {
+			lines[len(lines)-1].By, lines[len(lines)-1].UndoneBy = e.By, e.UndoneBy
+		}
 	}
 	return lines, n - skip - len(lines)
+}
+
+// LitAndEnded says who lit and who ended a burn in which more than one had a hand; of another it
+// is empty.
+func LitAndEnded(q *Request, b store.Burn) string {
+	switch {
+	case len(b.Hands()) < 2:
+	case b.LitBy != "" && b.EndedBy != "":
+		return q.F("Lit by %s, ended by %s.", b.LitBy, b.EndedBy)
+	case b.LitBy != "":
+		return q.F("Lit by %s.", b.LitBy)
+	}
+	return ""
+}
+
+// ByOther says who did something, if it was not who asks; of one's own it is empty.
+func (q *Request) ByOther(name string) string {
+	if name == "" || name == q.User.Name {
+		return ""
+	}
+	return q.F("by %s", name)
 }
 
 func (s *Site) BurnOf(q *Request) (store.Burn, error) {

@@ -1,6 +1,7 @@
 package kit
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -39,20 +40,17 @@ func (q *Request) Ctx() context.Context { return q.Request.Context() }
 // Now is the time in the household's zone.
 func (q *Request) Now() time.Time { return q.Site.Now().In(q.Profile.Location()) }
 
-// Units are those that the household reads and types in. What is typed in a form is in the
+// Units are those that whoever asks reads and types in: their own, or the household's. What is typed in a form is in the
 // units that its page was shown in, whatever somebody has set elsewhere meanwhile: 500 on a
 // page in °F is 500 °F.
 func (q *Request) Units() units.System {
 	if shown := units.System(q.Request.PostForm.Get(unitsField)); shown == units.Metric || shown == units.Imperial {
 		return shown
 	}
-	if q.Profile.Units == "" {
-		return units.Metric
-	}
-	return q.Profile.Units
+	return cmp.Or(q.User.Units, q.Profile.Units, units.Metric)
 }
 
-// Locale is how the household reads: in which language, and in which units.
+// Locale is how whoever asks reads: in which language, and in which units.
 func (q *Request) Locale() lang.Locale {
 	if !q.spoken {
 		q.language, q.spoken = q.chosen(), true
@@ -60,10 +58,10 @@ func (q *Request) Locale() lang.Locale {
 	return lang.In(q.language, q.Units())
 }
 
-// chosen is the language that the household has chosen, or that its browser asks for; nil is
+// chosen is the language that somebody has chosen, or their household, or that the browser asks for; nil is
 // English.
 func (q *Request) chosen() *lang.Language {
-	if tag := q.Profile.Language; tag != "" {
+	if tag := cmp.Or(q.User.Language, q.Profile.Language); tag != "" {
 		return q.Site.Languages.Named(tag)
 	}
 	return q.Site.Languages.Accepted(q.GetHeader("Accept-Language"))

@@ -33,6 +33,7 @@ type Page struct {
 	Nav   string // which entry of the margin is marked
 	Fire  bool   // the dark theme, by the fire
 
+	Role    string // of whoever reads it: what they may not do is not shown
 	Colours string // that this browser wants: light, dark; empty: as the device has it, and the page at the stove dark
 	Wide    bool
 	Inside  bool
@@ -215,7 +216,7 @@ func (q *Request) Part(name string, data view) ([]byte, error) {
 func (q *Request) render(w io.Writer, name, part string, data view) error {
 	p := data.base()
 	p.Inside, p.House, p.Home, p.Locale, p.Zone, p.Now = q.Inside, q.Home.ID(), q.Profile.Name, q.Locale(), q.Profile.Location(), q.Now()
-	p.Colours = q.Tint()
+	p.Colours, p.Role = q.Tint(), string(q.User.Role)
 	if q.Inside && !p.Bare {
 		q.endanger(p)
 	}
@@ -351,8 +352,12 @@ func entryWords(loc lang.Locale) (string, error) {
 // coloursCookie keeps which colours a browser wants.
 const coloursCookie = "smolder-colours"
 
-// Tint is which colours this browser wants; empty: as its device has it.
+// Tint is which colours somebody wants, or this browser where nobody is signed in; empty: as its
+// device has it.
 func (q *Request) Tint() string {
+	if q.User.ID != 0 {
+		return q.User.Colours
+	}
 	if q.Request == nil {
 		return ""
 	}
@@ -362,17 +367,16 @@ func (q *Request) Tint() string {
 	return ""
 }
 
-// Colours are what a browser may want, with their names.
+// Colours are what somebody may want, with their names.
 var Colours = []Choice{{"", "as the device has it; dark at the stove"}, {"light", "light everywhere"}, {"dark", "dark everywhere"}}
 
-// KeepColours keeps which colours this browser wants; false: there are none of that name.
-func (q *Request) KeepColours(which string) bool {
+// IsColour tells whether there are such colours.
+func IsColour(which string) bool {
+	return slices.ContainsFunc(Colours, func(c Choice) bool { return c.Value == which })
+}
+
+// KeepColours lets this browser have somebody's colours when they are not signed in, too.
+func (q *Request) KeepColours(which string) {
 	const year = 365 * 24 * 3600
-	for _, c := range Colours {
-		if c.Value == which {
-			http.SetCookie(q.Writer, &http.Cookie{Name: coloursCookie, Value: which, Path: "/", MaxAge: year, HttpOnly: true, Secure: q.Site.Secure, SameSite: http.SameSiteLaxMode})
-			return true
-		}
-	}
-	return false
+	http.SetCookie(q.Writer, &http.Cookie{Name: coloursCookie, Value: which, Path: "/", MaxAge: year, HttpOnly: true, Secure: q.Site.Secure, SameSite: http.SameSiteLaxMode})
 }

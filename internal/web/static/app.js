@@ -408,6 +408,9 @@
   };
   var start4 = () => {
     wrongs();
+    document.addEventListener("focusin", (e) => {
+      if (e.target.matches?.("[data-select]")) e.target.select();
+    });
     document.addEventListener("change", (e) => {
       const wish = e.target.closest?.("form[data-knows]");
       if (wish && e.target.name === "stove") knows(wish);
@@ -730,7 +733,7 @@
     return steps[Math.min(steps.length - 1, Math.max(0, (at < 0 ? by > 0 ? -1 : steps.length : at) + by))];
   };
   var pressed = (e) => {
-    if (!live() || e.ctrlKey || e.metaKey || e.altKey) return;
+    if (!live() || document.body.classList.contains("role-looks") || e.ctrlKey || e.metaKey || e.altKey) return;
     const field = e.target.matches?.("input:not([type=submit]), textarea, select");
     if (e.key === "Escape") {
       document.querySelectorAll("details.sheet[open]").forEach(shut);

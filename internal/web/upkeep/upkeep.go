@@ -157,6 +157,7 @@ type doneLine struct {
 	ID              int64
 	Day, Says, Note string
 	Undone          bool
+	By              string // somebody else
 }
 
 // lists are what is looked after together.
@@ -293,7 +294,7 @@ func (p *page) history(q *kit.Request, lines []due.Line) error {
 		if name := names[d.StoveID.V]; name != "" {
 			says = name + ": " + say.LowerIf(true, says)
 		}
-		p.Done = append(p.Done, doneLine{ID: d.ID, Day: q.Locale().Date(d.At.In(q.Profile.Location()), "2 January 2006"), Says: says, Note: d.Note, Undone: d.Undone})
+		p.Done = append(p.Done, doneLine{ID: d.ID, Day: q.Locale().Date(d.At.In(q.Profile.Location()), "2 January 2006"), Says: says, Note: d.Note, Undone: d.Undone, By: q.ByOther(d.By)})
 	}
 	return nil
 }

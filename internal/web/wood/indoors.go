@@ -26,6 +26,7 @@ type carriedStack struct {
 type carriedLine struct {
 	ID   int64
 	Says string
+	By   string // somebody else
 }
 
 // mostCarriedAtOnce is how many pieces are carried in at once: a barrow of kindling.
@@ -41,7 +42,7 @@ func (p *stackPage) indoors(q *kit.Request, st shed.Stack) error {
 			continue
 		}
 		p.Carried.Sum += c.Left
-		p.Carried.Lines = append(p.Carried.Lines, carriedLine{c.ID, q.F("%d of %s by the stove since %s", c.Left, kit.PieceWord(c.Pieces, q.Locale()), q.DayWord(c.At))})
+		p.Carried.Lines = append(p.Carried.Lines, carriedLine{c.ID, q.F("%d of %s by the stove since %s", c.Left, kit.PieceWord(c.Pieces, q.Locale()), q.DayWord(c.At)), q.ByOther(c.By)})
 	}
 	return nil
 }

@@ -49,6 +49,7 @@ type readingLine struct {
 	Day, Says, Note string
 	Asks            string // where no wood that lies so is as dry
 	Undone          bool
+	By              string // somebody else
 }
 
 // driestOutdoors is how dry wood outdoors gets at the least, on the dry basis: at 50 % of
@@ -64,6 +65,7 @@ type countLine struct {
 	ID               int64
 	Day, Says, Range string
 	Undone           bool
+	By               string // somebody else
 }
 
 func (s Room) stack(q *kit.Request) error {
@@ -124,7 +126,7 @@ func (p *stackPage) history(q *kit.Request, st shed.Stack) error {
 	}
 	day := func(t time.Time) string { return q.Locale().Date(t.In(q.Profile.Location()), "2 January 2006") }
 	for _, r := range readings {
-		l := readingLine{ID: r.ID, Day: day(r.At), Undone: r.Undone, Says: q.Locale().Percent(r.Reading, 0)}
+		l := readingLine{ID: r.ID, Day: day(r.At), Undone: r.Undone, By: q.ByOther(r.By), Says: q.Locale().Percent(r.Reading, 0)}
 		switch {
 		case r.Guessed:
 			l.Says, l.Note = q.Locale().Percent(r.Reading, 0)+" ± "+q.Locale().Number(r.Spread.Percent(), 0), q.T("nobody read it")
@@ -147,7 +149,7 @@ func (p *stackPage) history(q *kit.Request, st shed.Stack) error {
 		return err
 	}
 	for _, c := range counts {
-		l := countLine{ID: c.ID, Day: day(c.At), Undone: c.Undone, Says: c.Typed, Range: q.Locale().Mass(st.AsIs(c.Amount.Middle))}
+		l := countLine{ID: c.ID, Day: day(c.At), Undone: c.Undone, By: q.ByOther(c.By), Says: c.Typed, Range: q.Locale().Mass(st.AsIs(c.Amount.Middle))}
 		if l.Says == "" {
 			l.Says = q.T("not counted: a usual stack")
 		}
