@@ -26,6 +26,7 @@ type Coached struct {
 	Reworked string
 	Done     bool     // the plan is done, and nothing is said
 	Taps     []string // what it asks for, each as it is logged
+	Looks    []Look   // what its sign looks like, beside its opposite
 	Aim      string   // what the last burn says to do otherwise, where this step is about it
 }
 
@@ -67,6 +68,9 @@ func (q *Request) Coached(b store.Burn, a coach.Answer) *Coached {
 		if lack := say.Lack(a.Progress.Lacks, q.Locale()); lack != "" {
 			c.Sign = strings.TrimSpace(c.Sign + " " + q.F("Now %s.", lack))
 		}
+	}
+	if !a.Advice.Urgent {
+		c.Looks = looksOf(a, q.Locale())
 	}
 	for _, w := range a.Watch {
 		if text := say.Watched(w, q.Locale()); text != "" {

@@ -17,6 +17,7 @@ import (
 	"time"
 
 	"smolder/internal/core/burn"
+	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
@@ -304,6 +305,8 @@ func functions(loc lang.Locale) template.FuncMap {
 		"lays":        func() any { return say.Lays },
 		"starters":    func() any { return say.Starters },
 		"doorWords":   func() []Option { return doorOptions(loc) },
+		"looks":       func(s plan.Step) []Look { return LooksOf(s, loc) },
+		"sight":       func(name string) template.HTML { return DrawSight(say.Sights[name]) },
 		"upper":       units.UpperFirst,
 		"lowerFirst":  units.LowerFirst,
 		"pieces":      func(n int) string { return PieceWord(n, loc) },
