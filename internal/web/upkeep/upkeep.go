@@ -2,6 +2,7 @@ package upkeep
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
 	"net/http"
 	"slices"
@@ -17,6 +18,7 @@ import (
 	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
+	"smolder/internal/strip"
 	"smolder/internal/web/kit"
 )
 
@@ -31,6 +33,8 @@ type page struct {
 	Done    []doneLine
 	Painted []kit.Option // stoves, to say that one is new or painted
 	Calls   []call
+	Year    strip.Pair // the months ahead
+	Ahead   bool       // it is shown: of the whole, and not of one list
 }
 
 // A call is somebody to call, as a field each for name and number.
@@ -187,6 +191,7 @@ func (s Room) show(q *kit.Request, status int, f *kit.Form) error {
 		return err
 	}
 	p.group(q, lines)
+	p.Year, p.Ahead = yearOf(q, lines), p.List == "" && len(lines) > 0
 	kept, err := q.Home.Contacts(q.Ctx())
 	if err != nil {
 		return err
@@ -243,6 +248,26 @@ func (p *page) group(q *kit.Request, lines []due.Line) {
 			p.Groups = append(p.Groups, g)
 		}
 	}
+}
+
+// yearOf is what the months ahead want, drawn.
+func yearOf(q *kit.Request, lines []due.Line) strip.Pair {
+	y := strip.Year{Now: q.Now()}
+	rows := map[string]int{}
+	for _, l := range lines {
+		name := cmp.Or(l.Stove.Name, q.T("the household"))
+		if l.Task.Key == upkeep.CurePaint && !l.Use.Painted || l.Task.Key == upkeep.TravelCap || l.Rests(q.Now()) || l.Due.IsZero() && !l.IsDue() {
+			continue
+		}
+		i, there := rows[name]
+		if !there {
+			i = len(y.Rows)
+			rows[name] = i
+			y.Rows = append(y.Rows, strip.YearRow{Name: name})
+		}
+		y.Rows[i].Chores = append(y.Rows[i].Chores, strip.Chore{Name: say.ChoreOf(l.Task.Key, q.Locale()).Name, At: l.Status.Due, Due: l.IsDue(), Danger: l.Danger()})
+	}
+	return y.Drawn(q.Locale())
 }
 
 func lineOf(q *kit.Request, l due.Line) line {
