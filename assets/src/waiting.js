@@ -38,7 +38,15 @@ const line = ({ key, entry }) => {
   }
   const drop = node("button", t('Drop it'), { className: "linkish", type: "button" });
   drop.addEventListener("click", () => { localStorage.removeItem(key); show(); });
-  item.append(node("span", entry.refused, { className: "wrong" }), again(key, entry), drop);
+  const note = node("button", t('Keep it as a note'), { className: "linkish", type: "button" }); // it happened all the same
+  note.addEventListener("click", () => {
+    entry.fields.push(["as", "note"]);
+    delete entry.refused;
+    keep(key, entry);
+    show();
+    send();
+  });
+  item.append(node("span", entry.refused, { className: "wrong" }), again(key, entry), note, drop);
   return item;
 };
 

@@ -134,6 +134,9 @@ func (s Room) done(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
+	if asNote(f) {
+		return s.logs(q, b, f.Part(f.Values), "note", s.noteOf(q, f, b)) // whatever is wrong with it
+	}
 	n := int(f.Number("n"))
 	if n < 1 || n > mostDoings {
 		return kit.BadInput(q.T("Nothing was sent that could be logged."))

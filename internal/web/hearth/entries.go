@@ -33,6 +33,9 @@ func (s Room) addEntry(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
+	if asNote(f) {
+		return s.logs(q, b, f.Part(f.Values), "note", s.noteOf(q, f, b)) // whatever is wrong with it
+	}
 	e, err := s.readEntry(q, f, b)
 	if err != nil {
 		return err

@@ -342,9 +342,9 @@ func (s *Site) StatusOf(err error, loc lang.Locale) (int, string) {
 
 // statusWords are the titles of answers that are refused.
 var statusWords = map[int]lang.Message{
-	http.StatusBadRequest: "Bad request", http.StatusForbidden: "Forbidden", http.StatusNotFound: "Not found", http.StatusMethodNotAllowed: "Not allowed",
-	http.StatusConflict: "Conflict", http.StatusRequestEntityTooLarge: "Too large", http.StatusUnsupportedMediaType: "Not taken here",
-	http.StatusUnprocessableEntity: "Not as it should be", http.StatusTooManyRequests: "Too often", http.StatusInternalServerError: "Something went wrong",
+	http.StatusBadRequest: "Not understood", http.StatusForbidden: "Not yours to change", http.StatusNotFound: "Not found", http.StatusMethodNotAllowed: "Not this way",
+	http.StatusConflict: "Not as it stands", http.StatusRequestEntityTooLarge: "Too large", http.StatusUnsupportedMediaType: "Not taken here",
+	http.StatusUnprocessableEntity: "Something is missing or wrong", http.StatusTooManyRequests: "Too often", http.StatusInternalServerError: "Something went wrong",
 	http.StatusServiceUnavailable: "Not just now", http.StatusInsufficientStorage: "No room",
 }
 

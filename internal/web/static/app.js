@@ -1129,7 +1129,15 @@
       localStorage.removeItem(key4);
       show2();
     });
-    item.append(node("span", entry.refused, { className: "wrong" }), again2(key4, entry), drop);
+    const note = node("button", t("Keep it as a note"), { className: "linkish", type: "button" });
+    note.addEventListener("click", () => {
+      entry.fields.push(["as", "note"]);
+      delete entry.refused;
+      keep(key4, entry);
+      show2();
+      send2();
+    });
+    item.append(node("span", entry.refused, { className: "wrong" }), again2(key4, entry), note, drop);
     return item;
   };
   var show2 = () => {
