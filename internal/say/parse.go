@@ -23,7 +23,7 @@ var parsed = []lang.Message{
 	"what follows the first unit is not understood", "it must be between %s and %s", "it must be between 0 and 100 %",
 	"it must be between 4 and 120 % (meters read water against dry wood; nothing in a stack is drier or wetter)",
 	"it must be at least one and at most 100 000", "it is not a quantity", "it is not a smaller unit", "pieces are whole", "there are two",
-	"nothing was typed", "it is beyond fully open, or below shut", "it has no such notch", "a share of the way was expected",
+	"nothing was typed", "a firebox has three sides", "it is beyond fully open, or below shut", "it has no such notch", "a share of the way was expected",
 	"a gap was expected", "a number was expected", "it is long past", "a time was expected", "it is more than %.0f hours ahead",
 	"hours and minutes were expected", "with am and pm the hours go from 1 to 12", "a day has hours from 0 to 23 and minutes to 59",
 	"it must be between 10 minutes and 48 hours", "it is missing",
@@ -44,7 +44,7 @@ var parsed = []lang.Message{
 	"now, 16:00, tomorrow 06:30 or in 2 h", "18:30 or 6:30 pm", "8 h, 1 h 30 or 90 min", "18 months, 2 years or April 2025",
 	"now, 5 min ago or 18:42", "all the time, until 22:30, or 06:30-08:00 and 16:00-22:30", "6 h or a later time", "today or %s", "tomorrow or %s", "a number from %g to %g", "5 pieces", "%s or %s",
 	"800 kg, 2.5 m3 stacked, 1 cord, 3 rm, 4 x 1.5 x 0.33 m, 12 crates of 60 L or 300 pieces", "232 C or 450F", "12 Pa or 0.05 inwc",
-	"6 kg or 12 lb", "6 m, 150 mm or 3/16 in", "150 mm, 12 cm or 6 in", "55 L or 2 ft3", "300 m3/h or 180 cfm", "180 W/K or 340 BTU/h·°F",
+	"6 kg or 12 lb", "6 m, 150 mm or 3/16 in", "150 mm, 12 cm or 6 in", "55 L or 2 ft3", "46 x 38 x 33 cm, or 55 L", "300 m3/h or 180 cfm", "180 W/K or 340 BTU/h·°F",
 	"45 m2 or 480 sq ft", "120 m3 or 4200 ft3", "5 m/s or 12 mph",
 }
 

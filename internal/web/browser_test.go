@@ -126,7 +126,8 @@ func TestTenAnswersToTheFirstPlan(t *testing.T) {
 	fill("password", "three dry splits")
 	p.Hits("\r")
 	p.Arrives("^/stoves/new$")
-	choose("family", "secondary air")
+	answers++
+	p.Clicks(`input[name="family"][value="secondary-air"]`)
 	fill("volume", "45 L")
 	choose("control-1-scale", "lever, left to right")
 	p.Waits(`document.querySelector(".form-beside svg .section:not(.untold)") !== null`)

@@ -307,13 +307,19 @@ var readers = map[string]func(string, lang.Locale) (string, error){
 	"length":      said(units.ParseLength, lang.Locale.Length),
 	"size":        said(units.ParseSmallLength, lang.Locale.Size),
 	"volume":      said(units.ParseVolume, lang.Locale.Volume),
-	"heatloss":    said(units.ParseHeatLoss, lang.Locale.HeatLoss),
-	"rooms":       said(units.ParseRoomVolume, lang.Locale.Air),
-	"area":        said(units.ParseArea, lang.Locale.Area),
-	"wind":        said(units.ParseWind, lang.Locale.Speed),
-	"flow":        said(units.ParseFlow, lang.Locale.Flow),
-	"draft":       said(units.ParseDraft, lang.Locale.Draft),
-	"power":       said(units.ParsePower, lang.Locale.Power),
+	"firebox": said(units.ParseFirebox, func(loc lang.Locale, b units.Firebox) string {
+		if b.Sides[0] == 0 {
+			return loc.Volume(b.Volume)
+		}
+		return loc.F("%s: %s wide, %s deep, %s high", loc.Volume(b.Volume), loc.Size(b.Sides[0]), loc.Size(b.Sides[1]), loc.Size(b.Sides[2]))
+	}),
+	"heatloss": said(units.ParseHeatLoss, lang.Locale.HeatLoss),
+	"rooms":    said(units.ParseRoomVolume, lang.Locale.Air),
+	"area":     said(units.ParseArea, lang.Locale.Area),
+	"wind":     said(units.ParseWind, lang.Locale.Speed),
+	"flow":     said(units.ParseFlow, lang.Locale.Flow),
+	"draft":    said(units.ParseDraft, lang.Locale.Draft),
+	"power":    said(units.ParsePower, lang.Locale.Power),
 	"moisture": func(t string, loc lang.Locale) (string, error) {
 		v, err := units.ParseMoisture(t)
 		return loc.F("%s on dry basis", loc.Percent(v, 0)), err

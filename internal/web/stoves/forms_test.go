@@ -20,6 +20,40 @@ import (
 	"smolder/internal/web/webtest"
 )
 
+// A firebox is told by its sides, a catalyst's bypass by its name: of another stove that is not
+// asked, and where it stands among the controls already it is not made twice.
+func TestSidesAndBypass(t *testing.T) {
+	s := webtest.New(t, true)
+	s.SignIn()
+	h := s.Store.Household(1)
+	form := []string{"space-id", s.Space(), "volume", "46 x 38 x 33 cm", "width", "", "depth", "", "height", "31 cm", "max-load", "", "bypass", "Flap"}
+	for i, c := range []struct {
+		change   []string
+		controls int
+	}{
+		{[]string{"family", "catalytic"}, 2},
+		{[]string{"family", "secondary-air"}, 1},
+		{[]string{"family", "catalytic", "bypass", ""}, 1},
+		{[]string{"family", "catalytic", "control-2-name", "Rod", "control-2-role", "bypass", "control-2-scale", "lever"}, 2},
+	} {
+		got := s.Post("/stoves", webtest.Auntie(append(append(form, "name", fmt.Sprintf("Kiln %d", i)), c.change...)...)...)
+		require.Equal(t, http.StatusSeeOther, got.Status, got.Words())
+		all, err := h.Stoves(ctx)
+		require.NoError(t, err)
+		st := all[len(all)-1]
+		assert.InDelta(t, 57.7, float64(st.Volume), 0.1)
+		assert.InDelta(t, 0.46, float64(st.Width), 1e-6)
+		assert.InDelta(t, 0.31, float64(st.Height), 1e-6, "what is said of a side by itself goes before")
+		assert.Len(t, st.Controls, c.controls, c.change)
+		_, has := st.Bypass()
+		assert.Equal(t, c.controls == 2, has, c.change)
+	}
+	wrong := s.Post("/stoves", webtest.Auntie("space-id", s.Space(), "volume", "46 x 38")...)
+	assert.Equal(t, http.StatusUnprocessableEntity, wrong.Status)
+	assert.Contains(t, wrong.Words(), "a firebox has three sides; 46 x 38 x 33 cm, or 55 L would do")
+	assert.Contains(t, wrong.Body, `value="46 x 38"`)
+}
+
 // Opening a form and sending it as it is must change nothing, in either system
 // of units: what is shown is read back as the same.
 func TestFormsSentBackUnchangedChangeNothing(t *testing.T) {

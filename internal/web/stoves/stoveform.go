@@ -2,6 +2,7 @@ package stoves
 
 import (
 	"fmt"
+	"html/template"
 	"net/http"
 	"strconv"
 
@@ -20,25 +21,34 @@ const controlRows = stove.MostControls
 
 type stoveForm struct {
 	kit.Page
-	ID       int64
-	Form     *kit.Form
-	Families []kit.Option
-	Roles    []kit.Option
-	Scales   []kit.Option
-	Linings  []kit.Option
-	Builds   []kit.Option
-	Helps    []kit.Option
-	Spaces   []kit.Option
-	Walls    []kit.Option // where the chimney runs
-	Doors    []kit.Option // how its manual has the door, to light
-	Flaps    []kit.Option // and the ash flap
-	Lights   []kit.Option // and a control
-	Rows     []controlRow // after the first: those that there are, and some more
-	Spare    []controlRow // and the rest, folded away
-	Named    []named      // those that have a name
-	Gauges   []gaugeRow
-	Column   strip.Pair // what is told so far, drawn
-	Next     string     // what comes after it
+	ID    int64
+	Form  *kit.Form
+	Drawn []family
+	// AskBypass: a catalyst's bypass is asked by its name, where none stands among the controls.
+	AskBypass bool
+	Roles     []kit.Option
+	Scales    []kit.Option
+	Linings   []kit.Option
+	Builds    []kit.Option
+	Helps     []kit.Option
+	Spaces    []kit.Option
+	Walls     []kit.Option // where the chimney runs
+	Doors     []kit.Option // how its manual has the door, to light
+	Flaps     []kit.Option // and the ash flap
+	Lights    []kit.Option // and a control
+	Rows      []controlRow // after the first: those that there are, and some more
+	Spare     []controlRow // and the rest, folded away
+	Named     []named      // those that have a name
+	Gauges    []gaugeRow
+	Column    strip.Pair // what is told so far, drawn
+	Next      string     // what comes after it
+}
+
+// family is one of the families of stoves, drawn in section.
+type family struct {
+	Value, Name, About string
+	Picture            template.HTML
+	Chosen             bool
 }
 
 // controlRow is a row of the form for one control.
@@ -94,7 +104,11 @@ func (s Room) showStoveForm(q *kit.Request, status int, id int64, title string, 
 func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveForm {
 	p := &stoveForm{Page: kit.Page{Title: title, Nav: "stoves", Wide: true}, ID: id, Form: f}
 	for _, k := range say.Families {
-		p.Families = append(p.Families, kit.Option{Value: string(k.Key), Label: q.T(k.Name) + ": " + q.T(k.About)})
+		p.Drawn = append(p.Drawn, family{Value: string(k.Key), Name: q.T(k.Name), About: q.T(k.About), Chosen: f.Text("family") == string(k.Key), Picture: say.FamilyDrawn(k.Key)})
+	}
+	p.AskBypass = true
+	for i := range controlRows {
+		p.AskBypass = p.AskBypass && f.Text(fmt.Sprintf("control-%d-role", i+1)) != string(stove.BypassRole)
 	}
 	p.Roles = []kit.Option{{Value: "", Label: q.T("none")}}
 	for _, k := range say.Roles {
@@ -148,7 +162,7 @@ func newStoveForm(q *kit.Request, id int64, title string, f *kit.Form) *stoveFor
 }
 
 func (s Room) newStove(q *kit.Request) error {
-	f := kit.Filled("name", q.T("the stove"), "family", string(stove.SecondaryAir), "control-1-name", q.T("Air"), "control-1-role",
+	f := kit.Filled("name", q.T("the stove"), "bypass", q.T("Bypass"), "family", string(stove.SecondaryAir), "control-1-name", q.T("Air"), "control-1-role",
 		string(stove.Combined), "control-1-scale", string(stove.Lever))
 	return s.showStoveForm(q, http.StatusOK, 0, q.T("A new stove"), f)
 }

@@ -30,7 +30,7 @@ func readStove(q *kit.Request, f *kit.Form, shown *kit.Form, was store.Stove) st
 	st.Double = f.Text("double") != ""
 	st.Unattended = f.Text("unattended") != ""
 	st.Chimney, st.Assumed = readChimney(f, u, shown, was.Chimney)
-	st.Controls = readControls(f)
+	st.Controls = withBypass(f, st.Family, readControls(f))
 	st.Manual = readManual(f, u, shown, was.Manual)
 	st.Gauges = readGauges(f, u, shown, was)
 	if f.Text("space-id") == newSpaceWord {
@@ -50,10 +50,16 @@ func readStove(q *kit.Request, f *kit.Form, shown *kit.Form, was store.Stove) st
 
 // readBox reads size, load and output; what is empty and may be stays 0.
 func readBox(f *kit.Form, u lang.Locale, shown *kit.Form, was stove.Stove) stove.Stove {
-	was.Volume = kit.Kept(f, shown, "volume", was.Volume, kit.In(units.ParseVolume, u.System))
+	told := kit.Kept(f, shown, "volume", units.Firebox{Volume: was.Volume}, kit.In(units.ParseFirebox, u.System))
+	was.Volume = told.Volume
 	was.Width = kit.KeptOptional(f, shown, "width", was.Width, kit.In(units.ParseSmallLength, u.System))
 	was.Depth = kit.KeptOptional(f, shown, "depth", was.Depth, kit.In(units.ParseSmallLength, u.System))
 	was.Height = kit.KeptOptional(f, shown, "height", was.Height, kit.In(units.ParseSmallLength, u.System))
+	for i, side := range []*units.Metre{&was.Width, &was.Depth, &was.Height} {
+		if *side == 0 { // what is said of a side by itself goes before
+			*side = told.Sides[i]
+		}
+	}
 	was.MaxLoad = kit.KeptOptional(f, shown, "max-load", was.MaxLoad, kit.In(units.ParseMass, u.System))
 	was.Output = kit.KeptOptional(f, shown, "output", was.Output, kit.In(units.ParsePower, u.System))
 	return was
@@ -91,6 +97,20 @@ func stoveField(field string) string {
 		return "control-1-name"
 	}
 	return field
+}
+
+// withBypass adds the bypass of a catalyst that was asked for by its name alone: it is shut or
+// open, on a lever.
+func withBypass(f *kit.Form, family stove.Family, controls []stove.Control) []stove.Control {
+	name := f.Text("bypass")
+	if family != stove.Catalytic || name == "" || slices.ContainsFunc(controls, func(c stove.Control) bool { return c.Role == stove.BypassRole }) {
+		return controls
+	}
+	if len(controls) == controlRows {
+		f.Wrong("bypass", f.Locale().T("there are as many controls as there may be: take one out, or leave this empty"))
+		return controls
+	}
+	return append(controls, stove.Control{Name: name, Key: keyOf(name), Role: stove.BypassRole, Scale: stove.Scale{Kind: stove.Lever}})
 }
 
 func readControls(f *kit.Form) []stove.Control {

@@ -12,7 +12,7 @@ func Fields(page string) []string {
 	main := Between(page, `<main`, `</main>`)
 	for _, m := range regexp.MustCompile(`<input[^>]*>`).FindAllString(main, -1) {
 		name, value := Between(m, `name="`, `"`), Between(m, `value="`, `"`)
-		if name == "" || strings.Contains(m, `type="checkbox"`) && !strings.Contains(m, " checked") {
+		if name == "" || regexp.MustCompile(`type="(checkbox|radio)"`).MatchString(m) && !strings.Contains(m, " checked") {
 			continue
 		}
 		out = append(out, name, html.UnescapeString(value))
