@@ -49,7 +49,7 @@ const knows = async (form) => {
   const theirs = fresh.querySelector("form[data-knows]");
   for (const name of theirs ? follow : []) {
     const mine = form.elements[name], known = theirs.elements[name];
-    if (!mine || !known || mine.dataset.typed) continue;
+    if (!mine || !known || mine.dataset.typed || mine === document.activeElement) continue; // nothing changes under a hand
     mine.value = known.value;
   }
   const says = form.querySelector('[data-swap="in-it"]');
@@ -122,6 +122,7 @@ const wrongs = () => {
   first?.scrollIntoView({ block: "center" });
   first?.focus({ preventScroll: true });
   document.addEventListener("input", (e) => {
+    if (e.target.name !== "stove" && e.target.closest?.("form[data-knows]")) e.target.dataset.typed = "yes"; // before it is done, too
     const field = e.target;
     if (field.getAttribute?.("aria-invalid") !== "true" || !field.hasAttribute("aria-describedby")) return;
     document.getElementById(field.getAttribute("aria-describedby"))?.remove();

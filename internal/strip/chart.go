@@ -120,6 +120,7 @@ type Chart struct {
 	ID     string // unique on the page
 	Title  string // for those who cannot see it
 	Width  float64
+	Low    bool // the fire's temperatures are drawn low: more stands on the same screen
 	Locale lang.Locale
 	Zone   *time.Location
 	Start  time.Time

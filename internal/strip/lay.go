@@ -20,6 +20,7 @@ type Lay struct {
 	Name    string // of the stove
 	Baffle  string // what is above the fire, in words
 	Front   bool   // from the door only
+	Small   bool   // beside much else
 	Locale  lang.Locale
 }
 
@@ -27,24 +28,34 @@ type Lay struct {
 // phone and a column of a page alike; numbers and words stand beside them.
 const (
 	layWide   = 230.0 // of each view
-	layBeside = 78.0  // for the numbers of the steps and the load line
+	laySmall  = 158.0 // of one that is small
+	layBeside = 72.0  // for the numbers of the steps and the load line
 	layLeft   = 8.0
 	layTop    = 24.0 // over a view, for its name
 	layUnder  = 22.0 // under it, for a line of words
 )
 
+// wide is how wide a view is, px.
+func (l Lay) wide() float64 {
+	if l.Small {
+		return laySmall
+	}
+	return layWide
+}
+
 // SVG draws both views.
 func (l Lay) SVG() template.HTML {
 	box := l.Packing.Box
-	scale := layWide / math.Max(0.05, box.Width)
+	scale := l.wide() / math.Max(0.05, box.Width)
 	front, deep := box.Height*scale, box.Depth*scale
 	floor := layTop + front
 	d := &layDrawing{scale: scale, left: layLeft, floor: floor}
-	width, height := layLeft+layWide+layBeside, floor+layUnder+layTop+deep+2*rowHeight+8
+	width, height := layLeft+l.wide()+layBeside, floor+layUnder+layTop+deep+2*rowHeight+8
+	title := l.Locale.F("How to lay %d pieces in %s, from the door and from above", len(l.Packing.Bars), l.Name)
 	if l.Front {
 		height = floor + layUnder
+		title = l.Locale.F("How to lay %d pieces in %s, from the door", len(l.Packing.Bars), l.Name)
 	}
-	title := l.Locale.F("How to lay %d pieces in %s, from the door and from above", len(l.Packing.Bars), l.Name)
 	d.printf(`<svg class="lay" id="%s" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s" xmlns="http://www.w3.org/2000/svg">`,
 		l.ID, width, height, width, height, html.EscapeString(title))
 	l.fromTheDoor(d, front)
@@ -57,8 +68,10 @@ func (l Lay) SVG() template.HTML {
 }
 
 func (l Lay) fromTheDoor(d *layDrawing, front float64) {
-	right := layLeft + layWide
-	d.text(layLeft, d.floor-front-9, "start", "note", l.Locale.T("from the door"))
+	right := layLeft + l.wide()
+	if !l.Small {
+		d.text(layLeft, d.floor-front-9, "start", "note", l.Locale.T("from the door"))
+	}
 	d.text(right, d.floor-front-9, "end", "quiet", l.Baffle)
 	d.printf(`<path class="lay-wall" d="M%.1f %.1fV%.1fH%.1fV%.1f"/><path class="lay-baffle" d="M%.1f %.1fH%.1f"/>`,
 		layLeft, d.floor-front, d.floor, right, d.floor-front, layLeft, d.floor-front, right)
@@ -70,20 +83,20 @@ func (l Lay) fromTheDoor(d *layDrawing, front float64) {
 	d.text(right+9, line+4, "start", "quiet", l.Locale.T("load line"))
 	d.lights(l.Packing)
 	d.steps(l.Packing, right+10)
-	d.text(layLeft+layWide/2, d.floor+16, "middle", "quiet", l.Locale.Size(units.Metre(l.Packing.Box.Width))+l.Locale.T(" wide"))
+	d.text(layLeft+l.wide()/2, d.floor+16, "middle", "quiet", l.Locale.Size(units.Metre(l.Packing.Box.Width))+l.Locale.T(" wide"))
 }
 
 func (l Lay) fromAbove(d *layDrawing, deep float64) {
 	top := d.floor - deep
 	d.text(layLeft, top-9, "start", "note", l.Locale.T("from above"))
-	d.printf(`<defs><clipPath id="%s-in"><rect x="%.1f" y="%.1f" width="%.1f" height="%.1f"/></clipPath></defs>`, l.ID, layLeft, top, layWide, deep)
-	d.printf(`<rect class="lay-wall" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/><g clip-path="url(#%s-in)">`, layLeft, top, layWide, deep, l.ID)
+	d.printf(`<defs><clipPath id="%s-in"><rect x="%.1f" y="%.1f" width="%.1f" height="%.1f"/></clipPath></defs>`, l.ID, layLeft, top, l.wide(), deep)
+	d.printf(`<rect class="lay-wall" x="%.1f" y="%.1f" width="%.1f" height="%.1f"/><g clip-path="url(#%s-in)">`, layLeft, top, l.wide(), deep, l.ID)
 	for _, b := range l.Packing.Bars {
 		d.above(b, layLeft, l.Locale)
 	}
-	d.printf(`</g><path class="lay-inlet" d="M%.1f %.1fH%.1f"/>`, layLeft+18, d.floor, layLeft+layWide-18)
-	d.text(layLeft+layWide/2, d.floor+16, "middle", "quiet", l.Locale.T("door: the air comes in here,"))
-	d.text(layLeft+layWide/2, d.floor+16+rowHeight, "middle", "quiet", l.Locale.T("keep ")+l.Locale.Size(0.05)+l.Locale.T(" free"))
+	d.printf(`</g><path class="lay-inlet" d="M%.1f %.1fH%.1f"/>`, layLeft+18, d.floor, layLeft+l.wide()-18)
+	d.text(layLeft+l.wide()/2, d.floor+16, "middle", "quiet", l.Locale.T("door: the air comes in here,"))
+	d.text(layLeft+l.wide()/2, d.floor+16+rowHeight, "middle", "quiet", l.Locale.T("keep ")+l.Locale.Size(0.05)+l.Locale.T(" free"))
 }
 
 // layDrawing writes the parts.

@@ -30,7 +30,7 @@ const (
 	Page   = 1040 // across a page
 	Wide   = 1000
 	Sheet  = 740 // on the sheet for the wall
-	Beside = 700 // beside what is to be done
+	Beside = 640 // beside what is to be done
 	Live   = 640 // at the stove
 	Phone  = 358
 )

@@ -27,8 +27,11 @@ func (f *frame) temperatures() {
 		return // a day of loads has none
 	}
 	height := 190.0
-	if f.Width < 500 {
+	switch {
+	case f.Width < 500:
 		height = 132
+	case f.Low:
+		height = 116
 	}
 	top := f.y + 6
 	low, high := 0.0, 100.0

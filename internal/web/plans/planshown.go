@@ -21,7 +21,8 @@ import (
 // drawnLay is one load as it is laid, with its steps in words.
 type drawnLay struct {
 	Title   string
-	Drawing template.HTML
+	Drawing template.HTML // from the door
+	Above   template.HTML // and from above
 	Steps   []string
 	Left    int
 }
@@ -68,6 +69,7 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 			chart.Notes = append(chart.Notes, strip.Note{At: at, Number: strconv.Itoa(i + 1), Word: step.Do, Link: fmt.Sprintf("#step-%d", i+1)})
 		}
 	}
+	chart.Low = true // strip, steps and lay stand on one screen
 	p.Strip = strip.Draw(chart, strip.Beside)
 	p.Figures = figuresOf(q, made)
 	if made.Wish.Start == wish.Cold {
@@ -140,7 +142,9 @@ func laysOf(q *kit.Request, made plan.Plan) []drawnLay {
 			baffle = q.T("baffle, air tubes")
 		}
 		d := strip.Lay{Packing: p, ID: fmt.Sprintf("lay-%d", len(out)), Name: made.Wish.Stove.Name, Baffle: baffle, Locale: q.Locale()}
-		out = append(out, drawnLay{title, d.SVG(), say.Placings(p.Placings, q.Locale()), p.Left})
+		front := d
+		front.Front, front.Small, front.ID = true, true, d.ID+"-front"
+		out = append(out, drawnLay{title, front.SVG(), d.SVG(), say.Placings(p.Placings, q.Locale()), p.Left})
 	}
 	first, main := made.Loads()
 	if first.Pieces > 0 {

@@ -315,7 +315,7 @@
     const theirs = fresh2.querySelector("form[data-knows]");
     for (const name of theirs ? follow : []) {
       const mine2 = form.elements[name], known = theirs.elements[name];
-      if (!mine2 || !known || mine2.dataset.typed) continue;
+      if (!mine2 || !known || mine2.dataset.typed || mine2 === document.activeElement) continue;
       mine2.value = known.value;
     }
     const says = form.querySelector('[data-swap="in-it"]');
@@ -399,6 +399,7 @@
     first?.scrollIntoView({ block: "center" });
     first?.focus({ preventScroll: true });
     document.addEventListener("input", (e) => {
+      if (e.target.name !== "stove" && e.target.closest?.("form[data-knows]")) e.target.dataset.typed = "yes";
       const field = e.target;
       if (field.getAttribute?.("aria-invalid") !== "true" || !field.hasAttribute("aria-describedby")) return;
       document.getElementById(field.getAttribute("aria-describedby"))?.remove();

@@ -1,0 +1,57 @@
+package plans_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/browsertest"
+	"smolder/internal/web/webtest"
+)
+
+// How a burn goes, what to do and how the wood lies stand on one screen of a laptop, and on three
+// of a phone.
+func TestPlanOnOneScreen(t *testing.T) {
+	s := webtest.New(t, true)
+	for _, c := range []struct {
+		wide, tall int64
+		screens    float64
+	}{{1280, 800, 1}, {390, 844, 3}} {
+		p := webtest.Browse(t, s, c.wide, c.tall)
+		p.SignsIn()
+		for _, stove := range []string{"Auntie", "Loom"} {
+			p.GoTo("/plan")
+			p.Picks("stove", stove)
+			p.Types("room", "17 C\r")
+			p.Sees("What to do")
+			p.Waits(`location.hash === "#made"`)
+			reach, err := browsertest.Eval[float64](p.Browser, `(() => { const top = document.querySelector("#made").getBoundingClientRect().top;
+				return Math.max(...[...document.querySelectorAll(".plan-do .steps > li, .plan-strip svg, .lays > div > svg")].filter(e => e.getClientRects().length).map(e => e.getBoundingClientRect().bottom)) - top; })()`)
+			require.NoError(t, err)
+			assert.LessOrEqual(t, reach, c.screens*float64(c.tall), "%s, %d wide", stove, c.wide)
+			p.Fits("a plan")
+			p.Legible("a plan")
+		}
+	}
+}
+
+// Another stove is chosen, and what is known of it comes while somebody types already: what they
+// type stays as it is.
+func TestNothingChangesUnderAHand(t *testing.T) {
+	p := webtest.Browse(t, webtest.New(t, true), 1280, 800)
+	p.SignsIn()
+	p.GoTo("/plan")
+	_, err := browsertest.Eval[bool](p.Browser, `(() => { const ask = fetch; window.answered = 0;
+		window.held = new Promise((go) => { window.letGo = go; });
+		window.fetch = async (...a) => { if (String(a[0]).includes("stove=")) await held; const got = await ask(...a); setTimeout(() => answered++, 50); return got; }; return true; })()`)
+	require.NoError(t, err)
+	p.Picks("stove", "Loom")
+	p.Types("room", "17")
+	_, err = browsertest.Eval[bool](p.Browser, `(letGo(), true)`)
+	require.NoError(t, err)
+	p.Waits(`answered > 0`)
+	p.Hits(" C\r")
+	p.Arrives(`^/plans/\d+`)
+	p.Sees("17 °C inside")
+}
