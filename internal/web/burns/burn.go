@@ -25,7 +25,7 @@ type burnPage struct {
 	Heading  string
 	Sub      string
 	Strip    strip.Pair
-	Zooms    []zoom
+	Zooms    []kit.Zoom
 	Answer   string   // what came of last time's one thing
 	Dangers  []danger // before any finding
 	Findings []finding
@@ -53,12 +53,6 @@ type finding struct {
 	Number string
 	Clock  string
 	Link   string // to the strip as it would have been
-}
-
-// zoom is a stretch of the strip that can be looked at alone.
-type zoom struct {
-	Label, Link string
-	Chosen      bool
 }
 
 // looked is a burn with what it came to, as far as that is worked out.
@@ -203,27 +197,14 @@ func (p *burnPage) findings(q *kit.Request, l looked) {
 const fresh = 18 * time.Hour
 
 const (
-	// leastZoom is the shortest stretch that the strip shows.
-	leastZoom = 5 * time.Minute
 	// aroundLoad is what is shown before and after a load.
 	beforeLoad, afterLoad = 10 * time.Minute, 80 * time.Minute
-	mostZooms             = 8
 )
-
-// zoomed is the stretch that is asked for, since the start.
-func zoomed(q *kit.Request) (from, to time.Duration, ok bool) {
-	a, err := strconv.ParseFloat(q.Query("from"), 64)
-	b, err2 := strconv.ParseFloat(q.Query("to"), 64)
-	if err != nil || err2 != nil || !(a >= 0 && b > a && b <= burn.Longest.Minutes()) {
-		return 0, 0, false
-	}
-	return time.Duration(a * float64(time.Minute)), time.Duration(b * float64(time.Minute)), true
-}
 
 // closer is a burn with what thermometers reported in the stretch that is looked at, as
 // closely as a strip shows it: of the whole burn they are kept further apart.
 func (s Room) closer(q *kit.Request, l looked) (burn.Burn, error) {
-	from, to, ok := zoomed(q)
+	from, to, ok := q.Zoomed()
 	if !ok || !slices.ContainsFunc(l.Entries, func(e burn.Entry) bool { return e.Reported }) {
 		return l.Burn.Burn, nil
 	}
@@ -236,33 +217,16 @@ func (s Room) closer(q *kit.Request, l looked) (burn.Burn, error) {
 
 // zoom cuts the strip to what is asked for, and offers the stretches worth a look.
 func (p *burnPage) zoom(q *kit.Request, l looked, c *strip.Chart) {
-	whole := c.To
-	if from, to, ok := zoomed(q); ok {
-		c.From = min(from, whole-leastZoom)
-		c.To = max(min(whole, to), c.From+leastZoom)
-	}
-	link := func(from, to time.Duration) string {
-		return fmt.Sprintf("?from=%.0f&to=%.0f#strip", max(0, from).Minutes(), min(whole, to).Minutes())
-	}
-	add := func(label string, from, to time.Duration) {
-		if to > from+leastZoom && len(p.Zooms) < mostZooms {
-			p.Zooms = append(p.Zooms, zoom{label, link(from, to), c.From == max(0, from).Truncate(time.Minute) && c.To == min(whole, to).Truncate(time.Minute)})
-		}
-	}
-	p.Zooms = append(p.Zooms, zoom{q.T("all of it"), "?#strip", c.From == 0 && c.To == whole})
-	add(q.T("the first hour"), 0, time.Hour)
+	z := kit.ZoomsOf(q, c, "strip")
 	n := 0
 	for e := range l.NotReadings() {
 		if at := e.At.Sub(l.Started); e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling && at > 20*time.Minute {
 			n++
-			add(q.T("load of ")+e.At.In(q.Profile.Location()).Format("15:04"), at-beforeLoad, at+afterLoad)
+			z.Add(q.T("load of ")+e.At.In(q.Profile.Location()).Format("15:04"), at-beforeLoad, at+afterLoad)
 		}
 	}
-	if c.From > 0 || c.To < whole { // one step out, and closer
-		width := c.To - c.From
-		add(q.T("wider"), c.From-width/2, c.To+width/2)
-		add(q.T("closer"), c.From+width/4, c.To-width/4)
-	}
+	z.AddNear(q)
+	p.Zooms = z.List
 }
 
 func burnSub(q *kit.Request, b store.Burn, m burn.Measures) string {

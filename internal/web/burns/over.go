@@ -22,7 +22,7 @@ type overPage struct {
 	kit.Page
 	Strip strip.Pair
 	Rows  []overRow
-	Zeros []zoom
+	Zeros []kit.Zoom
 	Left  []string // that could not be laid over the others
 }
 
@@ -101,7 +101,7 @@ func (s Room) over(q *kit.Request) error {
 		p.Rows = append(p.Rows, overRowOf(q, number, name, id, r))
 	}
 	for i, z := range zeros {
-		p.Zeros = append(p.Zeros, zoom{q.Locale().T(z.word), "/burns/over?zero=" + z.key + address, i == zero})
+		p.Zeros = append(p.Zeros, kit.Zoom{Label: q.Locale().T(z.word), Link: "/burns/over?zero=" + z.key + address, Chosen: i == zero})
 	}
 	if len(overs) > 0 {
 		draw := func(width float64) strip.Pair {

@@ -69,6 +69,9 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 			chart.Notes = append(chart.Notes, strip.Note{At: at, Number: strconv.Itoa(i + 1), Word: step.Do, Link: fmt.Sprintf("#step-%d", i+1)})
 		}
 	}
+	zooms := kit.ZoomsOf(q, &chart, "made")
+	zooms.AddNear(q)
+	p.Zooms = zooms.List
 	chart.Low = true // strip, steps and lay stand on one screen
 	p.Strip = strip.Draw(chart, strip.Beside)
 	p.Figures = figuresOf(q, made)

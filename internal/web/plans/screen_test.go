@@ -30,6 +30,8 @@ func TestPlanOnOneScreen(t *testing.T) {
 				return Math.max(...[...document.querySelectorAll(".plan-do .steps > li, .plan-strip svg, .lays > div > svg")].filter(e => e.getClientRects().length).map(e => e.getBoundingClientRect().bottom)) - top; })()`)
 			require.NoError(t, err)
 			assert.LessOrEqual(t, reach, c.screens*float64(c.tall), "%s, %d wide", stove, c.wide)
+			p.Clicks(`.plan-strip .zooms a`)
+			p.Waits(`location.search.includes("from=0&to=60") && document.querySelector(".plan-strip .zooms strong").textContent === "the first hour"`)
 			p.Fits("a plan")
 			p.Legible("a plan")
 		}

@@ -863,7 +863,7 @@
       const query = new URLSearchParams(location.search);
       query.set("from", a.toFixed(1));
       query.set("to", Math.max(b, a + 5).toFixed(1));
-      location.href = "?" + query + "#strip";
+      location.href = "?" + query + "#" + (zoomed.dataset.zoom || "strip");
     });
   };
 
