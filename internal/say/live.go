@@ -22,11 +22,11 @@ func Lack(l follow.Lack, loc lang.Locale) string {
 	case follow.NotHeld:
 		return loc.F("the %s is at %s, and not yet for %s", Places.Short(l.Gauge), loc.Temperature(l.Reading), loc.Duration(l.Held))
 	case follow.Falling:
-		return loc.F("the %s still falls: wait until it holds", Places.Short(l.Gauge)) // how fast stands by the gauge
+		return loc.F("the %s still falls: wait", Places.Short(l.Gauge)) // how fast stands by the gauge
 	case follow.CoalsGone:
 		return loc.T("there are too few coals to light it: kindling under it, or plan a new fire")
 	case follow.Rising:
-		return loc.F("the %s still rises: nothing goes on while it does", Places.Short(l.Gauge))
+		return loc.F("the %s still rises: wait", Places.Short(l.Gauge))
 	case follow.OverBand:
 		return loc.F("the %s is at %s: nothing goes on over %s", Places.Short(l.Gauge), loc.Temperature(l.Reading), loc.Temperature(l.Limit))
 	case follow.NotFallen:

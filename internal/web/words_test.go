@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -33,6 +34,7 @@ func TestPagesSayLittle(t *testing.T) {
 		path       string
 		first, all int
 	}{
+		{fireOfThePlan(s), 60, 120},
 		{live, 60, 120},
 		{planned, 170, 400},
 		{burn, 150, 150},
@@ -48,4 +50,20 @@ func TestPagesSayLittle(t *testing.T) {
 		assert.LessOrEqual(t, float64(rest), slack*float64(page.all), "%s, in all", page.path)
 		t.Log(page.path, said)
 	}
+}
+
+// fireOfThePlan is the page at the stove of a planned fire, with its first load charred and the next step
+// ahead: the page with the most to say.
+func fireOfThePlan(s *webtest.Site) string {
+	s.T.Helper()
+	made := s.Wish("/plan?stove=2&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=good-coals&wood=1&kindling=6").To
+	started := s.Post(made + "/start")
+	require.Equal(s.T, 303, started.Status, started.Words())
+	burn := strings.TrimSuffix(started.To, "/live")
+	for _, e := range [][]string{{"kind", "load", "stack", "1", "pieces", "4", "direction", "end-on"}, {"kind", "door", "value", "shut"},
+		{"kind", "temperature", "place", "connector-probe", "value", "330 C"}, {"kind", "black"}} {
+		got := s.Post(burn+"/entries", e...)
+		require.Equal(s.T, 303, got.Status, got.Words())
+	}
+	return started.To
 }

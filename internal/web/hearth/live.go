@@ -7,6 +7,7 @@ import (
 	"math"
 	"net/http"
 	"strconv"
+	"strings"
 	"time"
 
 	"smolder/internal/core/burn"
@@ -246,6 +247,9 @@ func (s Room) livePageOf(q *kit.Request, b store.Burn, f *kit.Form, opened strin
 	}
 	p.Banked = say.Mineral(b.Burn, now, q.Locale())
 	p.Timers, p.Slides = timersOf(b, q.Locale()), slidesOf(b, answer, q.Locale())
+	if strings.Count(p.Coach.Set, ",") < len(p.Slides) {
+		p.Coach.Set = "" // it is drawn
+	}
 	p.Laid = laidOf(q, b, answer.Advice)
 	p.Away, p.AwayWhy = say.Away(answer, q.Locale(), q.Profile.Location())
 	if a := answer.Away; a != nil && !a.Stay {
