@@ -1,0 +1,226 @@
+package web_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"smolder/internal/browsertest"
+	"smolder/internal/core/plan"
+	"smolder/internal/web/webtest"
+)
+
+// A journey is somebody's way from an empty database, on a phone, with what they typed or chose
+// and what they tapped.
+type journey struct {
+	*webtest.Person
+	answers, taps int
+	began         time.Time
+}
+
+func (j *journey) says(name, text string)  { j.T.Helper(); j.answers++; j.Types(name, text) }
+func (j *journey) picks(name, text string) { j.T.Helper(); j.answers++; j.Picks(name, text) }
+
+// ticks chooses a picture, or a box.
+func (j *journey) ticks(selector string) { j.T.Helper(); j.answers++; j.Clicks(selector) }
+
+func (j *journey) taps1(selector string) { j.T.Helper(); j.taps++; j.Clicks(selector) }
+
+// begins is who they are; units and zone are those of their device.
+func (j *journey) begins(s *webtest.Site) {
+	j.T.Helper()
+	code, err := s.Store.SetupCode(j.T.Context())
+	j.Must(err)
+	j.GoTo("/setup?code=" + code)
+	j.began = time.Now()
+	j.says("name", "Ro")
+	j.says("password", "three dry splits")
+}
+
+const keepsIt = `form .btn:not([type="button"])`
+
+// plans asks for what the page has filled in, and starts it.
+func (j *journey) plans() {
+	j.T.Helper()
+	j.taps1("form.wish .btn")
+	j.Arrives(`^/plans/\d+`)
+	j.Sees("What to do")
+}
+
+// burns does every step of the plan when it is due, by the one tap that its page offers, and says
+// how many taps it took.
+func (j *journey) burns(s *webtest.Site) (taps int) {
+	j.T.Helper()
+	j.Clicks(`form[action$="/start"] .btn`)
+	taps++
+	j.Arrives(`^/burns/\d+/live$`)
+	live, err := j.Path()
+	j.Must(err)
+	rows, err := s.Store.Household(webtest.HouseholdOf(j.T, s)).OpenBurns(ctx)
+	require.NoError(j.T, err)
+	require.Len(j.T, rows, 1)
+	began := rows[0].Started
+	for _, step := range rows[0].Plan.Steps {
+		if step.Expected < 0 || step.Kind.Extra() || step.Kind == plan.ReloadTime {
+			continue
+		}
+		at := began.Add(step.Expected + 30*time.Second)
+		if at.Before(time.Now()) {
+			at = time.Now()
+		}
+		s.Clock.At = at
+		j.Must(j.Clock(time.Until(at)))
+		j.GoTo(live)
+		there, err := browsertest.Eval[bool](j.Browser, `Boolean(document.querySelector('form[data-tap="y"] button'))`)
+		j.Must(err)
+		if !there {
+			continue // what it asks for is done already
+		}
+		j.Clicks(`form[data-tap="y"] button`)
+		j.Waits(webtest.WhatWaits + ` === 0`)
+		taps++
+	}
+	s.Clock.At = time.Time{}
+	return taps
+}
+
+// Five new owners come to their first plan, and through one burn by doing what is said when it is
+// said. Seconds are the machine's, and only told.
+func TestJourneysOfNewOwners(t *testing.T) {
+	for _, c := range []struct {
+		name          string
+		answers, taps int // to the first plan, at most
+		burn          int // taps through it, at most
+		goes          func(j *journey)
+	}{
+		{"a beginner without a thermometer", 7, 4, 7, func(j *journey) {
+			j.taps1(keepsIt)
+			j.Arrives("^/stoves/new$")
+			j.ticks(`input[name="family"][value="plain"]`)
+			j.says("volume", "38 x 32 x 30 cm")
+			j.says("chimney-height", "6 m")
+			j.taps1(keepsIt)
+			j.Arrives("^/wood/new$")
+			j.picks("species", "beech")
+			j.says("lain", "2 years")
+			j.taps1(keepsIt)
+			j.Arrives("^/plan$")
+			j.plans()
+		}},
+		{"Fahrenheit and a catalyst", 13, 6, 9, func(j *journey) {
+			j.taps1(`details.unfold summary`)
+			j.picks("units", "°F, lb, feet, inches of water")
+			j.taps1(keepsIt)
+			j.Arrives("^/stoves/new$")
+			j.ticks(`input[name="family"][value="catalytic"]`)
+			j.says("volume", "2.4 ft3")
+			j.says("control-1-name", "Dial")
+			j.says("chimney-height", "24 ft")
+			j.picks("outside", "on an outside wall")
+			j.taps1(`details.unfold > summary`)
+			j.ticks(`input[name="gauge-catalyst"]`)
+			j.taps1(keepsIt)
+			j.Arrives("^/wood/new$")
+			j.picks("species", "red oak")
+			j.says("lain", "3 years")
+			j.taps1(keepsIt)
+			j.Arrives("^/plan$")
+			j.says("room", "60")
+			j.says("outdoor", "28")
+			j.plans()
+			j.Sees("°F")
+		}},
+		{"a van", 17, 6, 12, func(j *journey) {
+			j.taps1(keepsIt)
+			j.Arrives("^/stoves/new$")
+			j.ticks(`input[name="family"][value="tiny"]`)
+			j.says("volume", "8 L")
+			j.says("control-1-name", "Vent")
+			j.says("chimney-height", "2.2 m")
+			j.taps1(`details.unfold > summary`)
+			j.picks("space-id", "another, described below")
+			j.taps1(`details.mt-1:has([name="own-space"]) > summary`)
+			j.says("own-space", "the van")
+			j.says("own-floor", "6 m2")
+			j.picks("own-build", "van or boat")
+			j.says("own-low", "16 C")
+			j.says("own-high", "22 C")
+			j.taps1(keepsIt)
+			j.Arrives("^/wood/new$")
+			j.picks("species", "alder")
+			j.says("lain", "2 years")
+			j.taps1(keepsIt)
+			j.Arrives("^/plan$")
+			j.says("room", "9 C")
+			j.plans()
+			j.ticks(`form[action$="/start"] input[name="air"]`)
+			j.ticks(`form[action$="/start"] input[name="co"]`)
+		}},
+		{"two stoves", 12, 8, 10, func(j *journey) {
+			j.taps1(keepsIt)
+			j.Arrives("^/stoves/new$")
+			j.ticks(`input[name="family"][value="secondary-air"]`)
+			j.says("volume", "45 L")
+			j.says("chimney-height", "7 m")
+			j.taps1(keepsIt)
+			j.Arrives("^/wood/new$")
+			j.picks("species", "ash")
+			j.says("lain", "2 years")
+			j.taps1(keepsIt)
+			j.Arrives("^/plan$")
+			j.GoTo("/stoves/new")
+			j.taps++
+			j.ticks(`input[name="family"][value="plain"]`)
+			j.says("volume", "30 L")
+			j.says("chimney-height", "6 m")
+			j.taps1(`details.unfold > summary`)
+			j.says("name", "Loft stove")
+			j.taps1(keepsIt)
+			j.Arrives(`^/stoves/\d+`)
+			j.GoTo("/plan")
+			j.taps++
+			j.picks("stove", "Loft stove")
+			j.plans()
+		}},
+		{"a lover of data", 16, 5, 7, func(j *journey) {
+			j.taps1(keepsIt)
+			j.Arrives("^/stoves/new$")
+			j.ticks(`input[name="family"][value="secondary-air"]`)
+			j.says("volume", "46 x 38 x 33 cm")
+			j.says("control-1-name", "Lever")
+			j.says("chimney-height", "6.4 m")
+			j.taps1(`details.unfold > summary`)
+			j.says("max-load", "6 kg")
+			j.says("diameter", "150 mm")
+			j.says("bends", "0")
+			j.ticks(`input[name="gauge-connector-probe"]`)
+			j.ticks(`input[name="gauge-top"]`)
+			j.ticks(`input[name="gauge-room"]`)
+			j.taps1(keepsIt)
+			j.Arrives("^/wood/new$")
+			j.picks("species", "beech")
+			j.says("reading", "16 17 15 18")
+			j.taps1(keepsIt)
+			j.Arrives("^/plan$")
+			j.says("room", "17.2 C")
+			j.says("outdoor", "3.5 C")
+			j.plans()
+		}},
+	} {
+		t.Run(strings.ReplaceAll(c.name, " ", "-"), func(t *testing.T) {
+			s := webtest.New(t, false)
+			j := &journey{Person: webtest.Browse(t, s, 390, 844)}
+			j.begins(s)
+			c.goes(j)
+			seconds := time.Since(j.began).Seconds()
+			taps := j.burns(s)
+			t.Logf("%s: %d answers, %d taps, %.0f s to the first plan; %d taps through the burn", c.name, j.answers, j.taps, seconds, taps)
+			assert.LessOrEqual(t, j.answers, c.answers, "answers to the first plan")
+			assert.LessOrEqual(t, j.taps, c.taps, "taps to the first plan")
+			assert.LessOrEqual(t, taps, c.burn, "taps through the burn")
+		})
+	}
+}
