@@ -7,9 +7,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/lang"
+	"smolder/internal/say"
 	"smolder/languages"
 )
 
@@ -77,4 +79,23 @@ func TestUnitsByTheirGermanNames(t *testing.T) {
 	assert.InDelta(t, 0.18, float64(wet), 1e-9)
 	_, err = units.ParseMass("3 Pfund", units.Metric)
 	require.Error(t, err)
+}
+
+// A name in a sentence keeps its capital in German, a mark has its comma, and what is printed of it
+// is understood again.
+func TestNamesAndMarksInGerman(t *testing.T) {
+	all, err := lang.Gather(languages.Files)
+	require.NoError(t, err)
+	loc := lang.In(all.Named("de"), units.Metric)
+	assert.Equal(t, "Asche herausnehmen", loc.Mid("Asche herausnehmen"))
+	assert.Equal(t, "lever", lang.Metric.Mid("Lever"))
+	turns := stove.Scale{Kind: stove.Turns, Full: 11}
+	printed := say.Mark(turns, 0.25, loc)
+	assert.Equal(t, "2,75 Umdrehungen", printed)
+	back, err := say.ReadMark(turns, loc)(printed)
+	require.NoError(t, err)
+	assert.InDelta(t, 0.25, back, 1e-6)
+	assert.Equal(t, "2.75 turns", say.Mark(turns, 0.25, lang.Metric))
+	assert.Equal(t, "5.5 turns", say.Mark(turns, 0.5, lang.Metric))
+	assert.Equal(t, "10 turns", say.Mark(stove.Scale{Kind: stove.Turns, Full: 20}, 0.5, lang.Metric))
 }

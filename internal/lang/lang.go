@@ -38,6 +38,15 @@ type Locale struct {
 // In returns the locale of a language and a system of units; nil is English.
 func In(l *Language, s units.System) Locale { return Locale{s, l} }
 
+// Mid is a name, or what begins with one, in the middle of a sentence: in English its capital is
+// taken off. In other languages it stays as it is: nouns may have one.
+func (l Locale) Mid(text string) string {
+	if l.lang != nil {
+		return text
+	}
+	return units.LowerFirst(text)
+}
+
 // English returns the locale of a system of units in English.
 func English(s units.System) Locale { return Locale{System: s} }
 

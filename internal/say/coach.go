@@ -53,7 +53,7 @@ func (c counselling) sets() string {
 	parts := make([]string, len(c.Sets))
 	for i, s := range c.Sets {
 		if parts[i] = To(s.Control, s.Opening, c.loc); i > 0 {
-			parts[i] = units.LowerFirst(parts[i])
+			parts[i] = c.loc.Mid(parts[i])
 		}
 	}
 	return strings.Join(parts, ", ")
@@ -80,7 +80,7 @@ func (c counselling) loads() string {
 			l := *a.Load
 			out := c.loc.F("Load %s, %s, %s", Pieces(l.Pieces, c.loc), c.loc.Mass(l.Mass()), Direction(l.Direction))
 			if len(c.Sets) > 0 {
-				out += c.loc.F("; %s", units.LowerFirst(c.sets()))
+				out += c.loc.F("; %s", c.loc.Mid(c.sets()))
 			}
 			return out
 		}
@@ -150,7 +150,7 @@ var counsels = map[coach.RuleID]counsel{
 			if len(c.Sets) == 0 {
 				return c.loc.T("What a fire needs open is shut.")
 			}
-			return c.loc.F("The %s has been shut for %s, with a fire in.", units.LowerFirst(c.Sets[0].Control.Name), c.since())
+			return c.loc.F("The %s has been shut for %s, with a fire in.", c.loc.Mid(c.Sets[0].Control.Name), c.since())
 		},
 		do: does, why: says("A fire needs it open: for its air, for the gas that would else leave unburnt, or for the smoke to go up.")},
 	coach.GrateOpen: {
@@ -400,7 +400,7 @@ var counsels = map[coach.RuleID]counsel{
 		},
 		do: func(c counselling) string {
 			if len(c.Acts) > 0 {
-				return c.loc.F("Light it again: %s; or end this burn", units.LowerFirst(c.lights()))
+				return c.loc.F("Light it again: %s; or end this burn", c.loc.Mid(c.lights()))
 			}
 			if c.Mass > 0 {
 				return c.loc.T("Kindling under the wood or on it, air open, and light it; or end this burn")
@@ -491,7 +491,7 @@ func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, loc lang.Locale) Counse
 	if a.Advice.Code == coach.PlanStep {
 		in := Step(*p, *a.Advice.Step, loc)
 		if len(a.Advice.Sets) > len(in.Settings) { // what the plan took for granted and is not so
-			in.Set = list(settings(a.Advice.Sets, loc))
+			in.Set = list(settings(a.Advice.Sets, loc), loc)
 		}
 		if a.Advice.Fitted { // what is done is what is said
 			in.Do, in.Set = c.loads(), ""
@@ -550,9 +550,9 @@ func Away(a coach.Answer, loc lang.Locale, zone *time.Location) (do, why string)
 func Watched(w coach.Watched, loc lang.Locale) string {
 	switch w.Code {
 	case coach.WatchLimit:
-		return loc.F("%s near %s: %s", Places.Short(w.Gauge), loc.Sign(w.Limit), units.LowerFirst(To(w.Control, w.Opening, loc)))
+		return loc.F("%s near %s: %s", Places.Short(w.Gauge), loc.Sign(w.Limit), loc.Mid(To(w.Control, w.Opening, loc)))
 	case coach.WatchFlames:
-		return loc.F("flames should stay; if not, %s", units.LowerFirst(To(w.Control, w.Opening, loc)))
+		return loc.F("flames should stay; if not, %s", loc.Mid(To(w.Control, w.Opening, loc)))
 	case coach.WatchBlack:
 		return loc.T("every piece black all over: tap it when you see it")
 	case coach.WatchProbe:

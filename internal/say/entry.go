@@ -134,7 +134,7 @@ func control(b burn.Burn, e burn.Entry, loc lang.Locale) string {
 // bypass is the mark of a bypass; other controls have lanes.
 func bypass(b burn.Burn, e burn.Entry, loc lang.Locale) string {
 	c, _ := b.Stove.Control(e.Control)
-	return units.LowerFirst(c.Name) + " " + Mark(c.Scale, e.Opening, loc)
+	return loc.Mid(c.Name) + " " + Mark(c.Scale, e.Opening, loc)
 }
 
 func bypassSign(b burn.Burn, e burn.Entry) string {

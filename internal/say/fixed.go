@@ -38,7 +38,7 @@ func Fixed(w wish.Wish, loc lang.Locale) string {
 	add(f.Each > 1, loc.F("%s at a time", Pieces(f.Each, loc)))
 	add(f.BySize, loc.T("fed by size to light"))
 	add(f.Direction != "", loc.T(Direction(f.Direction)))
-	add(f.Brisk > 0, loc.F("%s at %s to char", units.LowerFirst(air.Name), Mark(air.Scale, f.Brisk, loc)))
+	add(f.Brisk > 0, loc.F("%s at %s to char", loc.Mid(air.Name), Mark(air.Scale, f.Brisk, loc)))
 	add(f.Final > 0, loc.F("left at %s", Mark(air.Scale, f.Final, loc)))
 	add(f.Most > 0, loc.F("at most %s in all", loc.Mass(f.Most)))
 	if len(parts) == 0 {

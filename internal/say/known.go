@@ -68,7 +68,7 @@ func Trait(t learn.Trait, loc lang.Locale) string {
 		}
 		return fmt.Sprintf("%s–%s %% %s", a, b, word)
 	}
-	name := units.LowerFirst(t.Control.Name)
+	name := loc.Mid(t.Control.Name)
 	switch t.Kind {
 	case learn.Leaks:
 		at := func(o float64) string { return loc.Percent(units.Fraction(o), 0) }

@@ -9,7 +9,6 @@ import (
 	"smolder/internal/core/follow"
 	"smolder/internal/core/policy"
 	"smolder/internal/core/review"
-	"smolder/internal/core/units"
 	"smolder/internal/lang"
 )
 
@@ -128,11 +127,11 @@ func First(f burn.First, doorOpen bool, loc lang.Locale) Alarm {
 			Do:  loc.T("Open a window or hatch and the vent, leave the stove's air open, and look again in five minutes."),
 			Why: loc.T("If it rises, or anybody has a headache or feels sick: everybody out. When it shows nothing, say so: CO display, 0.")}
 	case burn.FlapForgotten:
-		a := Alarm{Grave: true, Says: loc.F("The %s has been open for %s.", units.LowerFirst(f.Control.Name), loc.Duration(f.For.Round(time.Minute))),
+		a := Alarm{Grave: true, Says: loc.F("The %s has been open for %s.", loc.Mid(f.Control.Name), loc.Duration(f.For.Round(time.Minute))),
 			Do:  loc.T("Shut it now."),
 			Why: loc.T("Air through the ash pan blows the fire like a forge: it warps grates and overheats stove and chimney within minutes. It is for lighting only.")}
 		if f.Known {
-			a.Says = loc.F("The %s has been open for %s, and the %s is at %s.", units.LowerFirst(f.Control.Name),
+			a.Says = loc.F("The %s has been open for %s, and the %s is at %s.", loc.Mid(f.Control.Name),
 				loc.Duration(f.For.Round(time.Minute)), Places.Short(f.Gauge.Place), loc.Temperature(f.Reading))
 		}
 		return a

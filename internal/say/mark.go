@@ -44,12 +44,12 @@ func mark(s stove.Scale, opening float64, short bool, loc lang.Locale) string {
 	}
 	switch s.Kind {
 	case stove.Turns:
-		if n := trimZero(opening * s.Full); n != "1" {
+		if n := trimZero(opening*s.Full, loc); n != "1" {
 			return n + loc.T(" turns")
 		}
 		return loc.T("1 turn")
 	case stove.Millimetres:
-		return trimZero(opening*s.Full) + loc.T(" mm")
+		return trimZero(opening*s.Full, loc) + loc.T(" mm")
 	case stove.Sixteenths:
 		return sixteenths(opening*s.Full, loc)
 	}
@@ -90,8 +90,10 @@ func share(opening float64, short bool, loc lang.Locale) string {
 	return loc.T(shares[best])
 }
 
-func trimZero(v float64) string {
-	return strings.TrimSuffix(strings.TrimRight(units.Number(v, 2), "0"), ".")
+// trimZero is a number with as many decimals as it wants, up to two.
+func trimZero(v float64, loc lang.Locale) string {
+	_, decimals, _ := strings.Cut(strings.TrimRight(units.Number(v, 2), "0"), ".")
+	return loc.Number(v, len(decimals))
 }
 
 func sixteenths(n float64, loc lang.Locale) string {

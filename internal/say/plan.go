@@ -53,7 +53,7 @@ func Plan(made plan.Plan, loc lang.Locale) string {
 	p := speaker{made, loc}
 	air, _ := p.Wish.Stove.MainAir()
 	total := loc.Mass(p.Mass() - p.Kindling.Mass())
-	last := loc.F("%s; %s down to %s%s.", Direction(p.Direction), units.LowerFirst(air.Name), Mark(air.Scale, p.Final, loc), p.fed())
+	last := loc.F("%s; %s down to %s%s.", Direction(p.Direction), loc.Mid(air.Name), Mark(air.Scale, p.Final, loc), p.fed())
 	first, main := p.FirstOf.Stack.Name, p.MainOf.Stack.Name
 	switch {
 	case p.First > 0 && p.Main > 0 && first != main:

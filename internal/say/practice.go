@@ -26,7 +26,7 @@ func Way(s practice.Subject, way string, loc lang.Locale) string {
 		return loc.T(Lays.Name(fire.Lay(way)))
 	case practice.Wood:
 		if species, err := wood.SpeciesByKey(way); err == nil {
-			return units.LowerFirst(Species(species, loc))
+			return loc.Mid(Species(species, loc))
 		}
 		return way
 	case practice.Direction:

@@ -296,7 +296,7 @@ func didWords(a review.Answer, loc lang.Locale) string {
 	case review.DownLate:
 		return loc.T("You took the air back sooner.")
 	case review.TooFar, review.TooOpen:
-		return loc.T("You left the ") + units.LowerFirst(a.Control.Name) + loc.T(" at ") + Mark(a.Control.Scale, a.To, loc) + loc.T(", not at ") + Mark(a.Control.Scale, a.From, loc) + "."
+		return loc.T("You left the ") + loc.Mid(a.Control.Name) + loc.T(" at ") + Mark(a.Control.Scale, a.To, loc) + loc.T(", not at ") + Mark(a.Control.Scale, a.From, loc) + "."
 	case review.Wet:
 		return loc.T("You burnt drier wood: ") + loc.Percent(units.Fraction(a.To), 0) + loc.T(" where it was ") + loc.Percent(units.Fraction(a.From), 0) + "."
 	}
@@ -316,7 +316,7 @@ func didNot(a review.Answer, loc lang.Locale) string {
 	case review.DownLate:
 		return loc.T("The air stayed open as long as last time.")
 	case review.TooFar, review.TooOpen:
-		return loc.T("The ") + units.LowerFirst(a.Control.Name) + loc.T(" was left at ") + Mark(a.Control.Scale, a.To, loc) + loc.T(" again, or near it.")
+		return loc.T("The ") + loc.Mid(a.Control.Name) + loc.T(" was left at ") + Mark(a.Control.Scale, a.To, loc) + loc.T(" again, or near it.")
 	case review.Wet:
 		return loc.T("The wood was as wet as last time.")
 	}

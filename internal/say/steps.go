@@ -51,7 +51,7 @@ func Steps(p plan.Plan, loc lang.Locale) []Instruction {
 // Step puts one step of a plan into words.
 func Step(p plan.Plan, s plan.Step, loc lang.Locale) Instruction {
 	in := Instruction{Step: s, Settings: settings(s.Settings(p.Wish.Stove), loc)}
-	in.Set = list(in.Settings)
+	in.Set = list(in.Settings, loc)
 	speak := speaker{Plan: p, loc: loc}
 	in.Else, in.Second = speak.otherwise(s), speak.second(s)
 	switch s.Kind {
@@ -186,7 +186,7 @@ func (p speaker) closeBypass(in *Instruction) {
 func (p speaker) turnDown(in *Instruction) {
 	c, _ := p.Wish.Stove.Control(in.Control)
 	in.Do = To(c, in.Opening, p.loc)
-	in.Set = list(slices.DeleteFunc(slices.Clone(in.Settings), func(s Setting) bool { return s.Control.Key == in.Control }))
+	in.Set = list(slices.DeleteFunc(slices.Clone(in.Settings), func(s Setting) bool { return s.Control.Key == in.Control }), p.loc)
 	switch {
 	case in.Fire.When.Charred:
 		in.Sign = p.loc.T("when all of it is black") + p.gauge(in.Fire.When) + "."
@@ -278,7 +278,7 @@ func (p speaker) otherwise(s plan.Step) string {
 		return p.loc.T("If it goes grey within the hour: a little more air.")
 	case plan.TurnDown:
 		c, _ := p.Wish.Stove.Control(s.Control)
-		back := units.LowerFirst(To(c, p.before(s), p.loc))
+		back := p.loc.Mid(To(c, p.before(s), p.loc))
 		return p.loc.F("If no flame is seen for two minutes while there is wood: %s again, and leave it there.", back) + p.hotFirst(s)
 	}
 	return ""
@@ -317,7 +317,7 @@ func (p speaker) hotFirst(s plan.Step) string {
 		return ""
 	}
 	return p.loc.F(" Should the %s near %s at any time: %s to half of what it is at once, charred or not, and no further open until the next load.",
-		Places.Short(g.Place), p.loc.Sign(at), units.LowerFirst(c.Name))
+		Places.Short(g.Place), p.loc.Sign(at), p.loc.Mid(c.Name))
 }
 
 // gauge adds the gauge to a sign, if the trigger has one.
@@ -344,7 +344,7 @@ func (p speaker) briskly(s plan.Step) string {
 	if !less {
 		return ""
 	}
-	return p.loc.F(", %s to %s: %s", units.LowerFirst(c.Name), mark, p.whyBrisk())
+	return p.loc.F(", %s to %s: %s", p.loc.Mid(c.Name), mark, p.whyBrisk())
 }
 
 // notFurther is the same as a reason of its own.
@@ -390,11 +390,11 @@ func settings(of []plan.Setting, loc lang.Locale) []Setting {
 }
 
 // list is controls with their marks: "Lever fully right, bypass open".
-func list(settings []Setting) string {
+func list(settings []Setting, loc lang.Locale) string {
 	var marks []string
 	names := map[string][]string{}
 	for i, s := range settings {
-		name := units.LowerFirst(s.Control.Name)
+		name := loc.Mid(s.Control.Name)
 		if i == 0 {
 			name = units.UpperFirst(s.Control.Name)
 		}

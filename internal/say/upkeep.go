@@ -216,19 +216,11 @@ func inDegrees(k float64, loc lang.Locale) float64 {
 
 // Endangers says that something overdue endangers, for the first page and before lighting.
 func Endangers(s upkeep.Status, stove string, now time.Time, loc lang.Locale) string {
-	of := ""
+	of, name := "", ChoreOf(s.Task.Key, loc).Name
 	if stove != "" {
-		of = stove + ": "
+		of, name = stove+": ", loc.Mid(name)
 	}
-	return fmt.Sprintf("%s%s. %s %s", of, LowerIf(of != "", ChoreOf(s.Task.Key, loc).Name), When(s, now, loc), ChoreOf(s.Task.Key, loc).Why)
-}
-
-// LowerIf makes the first letter small, where it is asked for.
-func LowerIf(lower bool, s string) string {
-	if lower {
-		return units.LowerFirst(s)
-	}
-	return s
+	return fmt.Sprintf("%s%s. %s %s", of, name, When(s, now, loc), ChoreOf(s.Task.Key, loc).Why)
 }
 
 // FirstFire says one of a stove's first fires.

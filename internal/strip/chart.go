@@ -167,9 +167,9 @@ type frame struct {
 // SVG lays the chart out and returns it.
 func (c Chart) SVG() template.HTML {
 	f := &frame{Chart: c}
-	f.left, f.right = c.margin(68, 118), c.Width-84
+	f.left, f.right = c.margin(68, 118), c.Width-c.beside(84, 132)
 	if c.Width < 500 {
-		f.left, f.right = c.margin(46, 84), c.Width-76
+		f.left, f.right = c.margin(46, 84), c.Width-c.beside(76, 100)
 	}
 	if c.To <= c.From {
 		f.To = c.From + time.Hour
@@ -203,6 +203,15 @@ func (c Chart) margin(least, most float64) float64 {
 	wide := least
 	for _, l := range c.Lanes {
 		wide = math.Max(wide, widthOf(l.Name)+14)
+	}
+	return math.Min(wide, most)
+}
+
+// beside is as wide as the longest name of a pen wants, with its figure, within limits.
+func (c Chart) beside(least, most float64) float64 {
+	wide := least
+	for _, p := range c.Pens {
+		wide = math.Max(wide, widthOf(c.Locale.T(say.Places.Short(p.Place))+" 000")+10)
 	}
 	return math.Min(wide, most)
 }

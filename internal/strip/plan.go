@@ -155,7 +155,7 @@ func points(values []float64, every time.Duration) []Point {
 
 // laneOf finds or makes the lane of a control.
 func laneOf(c *Chart, control stove.Control) *Lane {
-	name := units.LowerFirst(control.Name)
+	name := c.Locale.Mid(control.Name)
 	for i := range c.Lanes {
 		if c.Lanes[i].Name == name {
 			return &c.Lanes[i]

@@ -327,7 +327,7 @@ func holdsOf(q *kit.Request, b store.Burn, edits []review.Edit) []strip.Hold {
 		case e.Kind == burn.Control:
 			h.Says, h.To, h.Steps, h.Most = say.ShortMark(c.Scale, entry.Opening, q.Locale()), entry.Opening, 1./12, 1
 			if air, _ := b.Stove.MainAir(); air.Key != c.Key {
-				h.Says = units.LowerFirst(c.Name) + " " + h.Says
+				h.Says = q.Locale().Mid(c.Name) + " " + h.Says
 			}
 		case e.Load != nil && e.Load.Kindling:
 			h.Says = q.T("kindling")

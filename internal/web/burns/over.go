@@ -10,7 +10,6 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
-	"smolder/internal/core/units"
 	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/strip"
@@ -128,7 +127,7 @@ func overRowOf(q *kit.Request, number, name string, id int64, r review.Review) o
 		row.Way = q.T(say.Lays.Name(r.Way.Lay))
 	}
 	if r.Way.Wood != "" {
-		row.Way += ", " + units.LowerFirst(r.Way.Wood) + q.T(" at ") + q.Locale().Percent(r.Way.Moisture, 0)
+		row.Way += ", " + q.Locale().Mid(r.Way.Wood) + q.T(" at ") + q.Locale().Percent(r.Way.Moisture, 0)
 	}
 	return row
 }

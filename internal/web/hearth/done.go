@@ -283,7 +283,7 @@ func unloggedOf(q *kit.Request, b store.Burn, c *kit.Coached) *unlogged {
 			asAdvice.Acts = append(asAdvice.Acts, act)
 		}
 	}
-	return &unlogged{Says: units.LowerFirst(in.Do), Then: then.In(q.Profile.Location()).Format("15:04"), Note: q.T("Not done: ") + units.LowerFirst(in.Do), ID: id,
+	return &unlogged{Says: q.Locale().Mid(in.Do), Then: then.In(q.Profile.Location()).Format("15:04"), Note: q.T("Not done: ") + q.Locale().Mid(in.Do), ID: id,
 		Tap: tapID(b, coach.Answer{Advice: asAdvice, Progress: a.Progress}), Doings: doingsOf(q, b, asAdvice)}
 }
 

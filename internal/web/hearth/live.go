@@ -296,7 +296,7 @@ func timersOf(b store.Burn, loc lang.Locale) []liveTimer {
 	if c, ok := b.Stove.Bypass(); ok {
 		e, said := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == c.Key })
 		if said && e.Opening >= 0.5 {
-			out = append(out, liveTimer{units.LowerFirst(c.Name) + loc.T(" open"), e.At.UnixMilli()})
+			out = append(out, liveTimer{loc.Mid(c.Name) + loc.T(" open"), e.At.UnixMilli()})
 		}
 	}
 	return out

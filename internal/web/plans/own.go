@@ -97,7 +97,7 @@ func setting(q *kit.Request, f *kit.Form, name string, air stove.Control) float6
 	}
 	o := kit.Parse(f, name, say.ReadMark(air.Scale, q.Locale()))
 	if o <= 0 && f.Errors[name] == "" {
-		f.Wrong(name, q.F("a fire is not left with %s shut; %s would do", units.LowerFirst(air.Name), say.Mark(air.Scale, air.Scale.Nearest(1./4), q.Locale())))
+		f.Wrong(name, q.F("a fire is not left with %s shut; %s would do", q.Locale().Mid(air.Name), say.Mark(air.Scale, air.Scale.Nearest(1./4), q.Locale())))
 	}
 	return o
 }

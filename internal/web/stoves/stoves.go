@@ -115,7 +115,7 @@ func stoveFacts(q *kit.Request, st store.Stove) []kit.Figure {
 		{Label: q.T("chimney"), Value: say.Chimney(c, u)},
 	}
 	for _, control := range st.Controls {
-		facts = append(facts, kit.Figure{Label: units.LowerFirst(control.Name), Value: say.Scale(control.Scale, q.Locale())})
+		facts = append(facts, kit.Figure{Label: u.Mid(control.Name), Value: say.Scale(control.Scale, q.Locale())})
 	}
 	for _, g := range st.Gauges {
 		value := q.T("no band")

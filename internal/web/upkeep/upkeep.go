@@ -112,7 +112,7 @@ func (s Room) putOff(q *kit.Request) error {
 	if _, err := q.Home.PutOff(q.Ctx(), stove, string(t.Key), f.Text("why"), now, until); err != nil {
 		return err
 	}
-	q.Say("Put off until %s: %s.", q.Locale().Date(until.In(q.Profile.Location()), "2 January 2006"), say.LowerIf(true, nameOf(t.Key, q.Locale())))
+	q.Say("Put off until %s: %s.", q.Locale().Date(until.In(q.Profile.Location()), "2 January 2006"), q.Locale().Mid(nameOf(t.Key, q.Locale())))
 	return q.SeeOther(backTo(f))
 }
 
@@ -317,7 +317,7 @@ func (p *page) history(q *kit.Request, lines []due.Line) error {
 			says += q.T(", put off until ") + q.Locale().Date(d.Until.V.In(q.Profile.Location()), "2 January 2006")
 		}
 		if name := names[d.StoveID.V]; name != "" {
-			says = name + ": " + say.LowerIf(true, says)
+			says = name + ": " + q.Locale().Mid(says)
 		}
 		p.Done = append(p.Done, doneLine{ID: d.ID, Day: q.Locale().Date(d.At.In(q.Profile.Location()), "2 January 2006"), Says: says, Note: d.Note, Undone: d.Undone, By: q.ByOther(d.By)})
 	}
@@ -390,7 +390,7 @@ func (s Room) done(q *kit.Request) error {
 	if err := s.changes(q, key, stove, at, false); err != nil {
 		return err
 	}
-	q.Say("Kept: %s. It can be taken back below.", say.LowerIf(true, nameOf(key, q.Locale())))
+	q.Say("Kept: %s. It can be taken back below.", q.Locale().Mid(nameOf(key, q.Locale())))
 	_ = id
 	return q.SeeOther(backTo(f))
 }
@@ -471,7 +471,7 @@ func (s Room) calendar(q *kit.Request) error {
 		c := say.ChoreOf(l.Task.Key, q.Locale())
 		title := c.Name
 		if l.Stove.ID != 0 {
-			title = l.Stove.Name + ": " + say.LowerIf(true, title)
+			title = l.Stove.Name + ": " + q.Locale().Mid(title)
 		}
 		list = append(list, exchange.Appointment{ID: fmt.Sprintf("upkeep-%d-%d-%s@smolder", q.Home.ID(), l.Stove.ID, l.Task.Key),
 			From: from, Till: from.Add(30 * time.Minute),
