@@ -19,6 +19,7 @@ import (
 	"smolder/internal/web/plans"
 	"smolder/internal/web/season"
 	"smolder/internal/web/stoves"
+	"smolder/internal/web/trouble"
 	"smolder/internal/web/upkeep"
 	"smolder/internal/web/wood"
 )
@@ -78,6 +79,7 @@ func New(o Options) (*kit.Site, error) {
 		func(s *kit.Site) (room, error) { return wood.New(s) },
 		func(s *kit.Site) (room, error) { return stoves.New(s) },
 		func(s *kit.Site) (room, error) { return upkeep.New(s) },
+		func(s *kit.Site) (room, error) { return trouble.New(s) },
 	} {
 		pages, err := open(s)
 		if err != nil {

@@ -80,8 +80,23 @@ func Smooth(prior Prior, setup fire.Setup, doubt Doubt, record []Event) Hindsigh
 	if len(base) == 0 {
 		return Hindsight{prior, fit, about}
 	}
+	first := s.worth(at, base, nil)
+	at, base, worth := s.climb(at, base)
+	fit.Gained = worth - first
+	precision, _ := s.newton(at, base)
+	fit.Wetter = units.Fraction(at[atWood])
+	var chol mat.Cholesky
+	var cov mat.SymDense
+	if !chol.Factorize(precision) || chol.InverseTo(&cov) != nil {
+		return Hindsight{prior, Fit{}, about}
+	}
+	fit.Give = units.Fraction(math.Sqrt(cov.At(atWood, atWood)))
+	return Hindsight{posterior(prior, &about, at, &cov), fit, newGaussian(at, &cov)}
+}
+
+// climb goes from a world to the likeliest, and returns it with what is seen in it and its worth.
+func (s *smoother) climb(at world, base []sighting) (world, []sighting, float64) {
 	worth := s.worth(at, base, nil)
-	first := worth
 	for range mostRounds {
 		var to world
 		_, step := s.newton(at, base)
@@ -106,16 +121,7 @@ func Smooth(prior Prior, setup fire.Setup, doubt Doubt, record []Event) Hindsigh
 			break
 		}
 	}
-	fit.Gained = worth - first
-	precision, _ := s.newton(at, base)
-	fit.Wetter = units.Fraction(at[atWood])
-	var chol mat.Cholesky
-	var cov mat.SymDense
-	if !chol.Factorize(precision) || chol.InverseTo(&cov) != nil {
-		return Hindsight{prior, Fit{}, about}
-	}
-	fit.Give = units.Fraction(math.Sqrt(cov.At(atWood, atWood)))
-	return Hindsight{posterior(prior, &about, at, &cov), fit, newGaussian(at, &cov)}
+	return at, base, worth
 }
 
 // begin is the world to set out from: the likeliest of some that are drawn, since a fire
@@ -192,6 +198,7 @@ type smoother struct {
 	setup  fire.Setup
 	record []Event
 	about  *gaussian
+	shift  world // of what is further off than chance has it; nil: nothing
 }
 
 // A sighting is one thing that was seen, as a world has it.
@@ -207,6 +214,7 @@ type sighting struct {
 
 // burn burns the record in a world and returns what would have been seen.
 func (s *smoother) burn(w world) []sighting {
+	w = s.shifted(w)
 	f, loads, touched := w.fire(s.setup), 0, time.Duration(0)
 	var last [misses]struct {
 		at    time.Duration
@@ -318,6 +326,11 @@ func (s *smoother) newton(at world, base []sighting) (*mat.SymDense, *mat.VecDen
 	residual, weight, _ := terms(base, nil)
 	slopes := make([][]float64, numbers) // of the residuals, negative, by each number
 	parallel.Aside(numbers, func(k int) { slopes[k] = s.slope(at, base, k) })
+	return s.solved(at, residual, weight, slopes)
+}
+
+// solved is the precision about a world and the step from there, by its residuals.
+func (s *smoother) solved(at world, residual, weight []float64, slopes [][]float64) (*mat.SymDense, *mat.VecDense) {
 	var inverse mat.SymDense
 	if s.about.chol.InverseTo(&inverse) != nil {
 		return &inverse, mat.NewVecDense(numbers, nil)

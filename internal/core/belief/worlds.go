@@ -28,5 +28,35 @@ func (w World) In(setup fire.Setup) fire.Setup { return w.at.in(setup) }
 // there.
 func (w World) Moves(moves []fire.Move) []fire.Move { return w.at.all(moves, 0) }
 
+// Logs are the numbers of this world's stove, as a [Prior] has them.
+func (w World) Logs(n int) []float64 { return append([]float64(nil), w.at[:n]...) }
+
 // Tuning is the stove of this world.
 func (w World) Tuning() fire.Tuning { return w.at.tuning() }
+
+// With is a setup and its moves as they are in this world, with something wrong besides; nil:
+// nothing.
+func (w World) With(x *Wrong, setup fire.Setup, moves []fire.Move) (fire.Setup, []fire.Move) {
+	at := w.at
+	if x == nil {
+		return at.in(setup), at.all(moves, 0)
+	}
+	s := smoother{shift: shiftOf(x.Shift)}
+	at = s.shifted(at)
+	setup = at.in(setup)
+	if x.Setup != nil {
+		x.Setup(&setup)
+	}
+	moves = at.all(moves, 0)
+	if x.Act == nil {
+		return setup, moves
+	}
+	out := make([]fire.Move, len(moves))
+	for i, m := range moves {
+		out[i] = fire.Move{When: m.When, Do: make([]fire.Act, len(m.Do))}
+		for j, a := range m.Do {
+			out[i].Do[j] = x.act(a)
+		}
+	}
+	return setup, out
+}

@@ -56,6 +56,7 @@ var places = []place{
 	{"/burns", "Burns", "history, log book, afterwards, import, export"},
 	{"/burns/compare", "Two ways of doing it", "compare, trial, which is better"},
 	{"/season", "The season", "week by week, smoke, wood burnt"},
+	{"/trouble", "Trouble", "smoke in the room, will not get hot, black glass, runs away, goes out, why"},
 	{"/wood", "Wood", "stacks, drying, moisture, species"},
 	{"/wood/winter", "Will it last", "wood left, winter, when does it run out"},
 	{"/wood/next", "The winters to come", "how much to cut, next year"},

@@ -253,7 +253,12 @@ func (s Room) planPageOf(q *kit.Request, row store.Planned) (*planPage, error) {
 	if err != nil {
 		return nil, err
 	}
-	p.Check = append(p.Check, dangers...)
+	grave, found, err := q.Troubles(row.StoveID)
+	if err != nil {
+		return nil, err
+	}
+	p.Warnings = append(grave, p.Warnings...)
+	p.Check = append(append(found, p.Check...), dangers...)
 	if st, err := q.Home.Stove(q.Ctx(), row.StoveID); err == nil {
 		if p.Season, err = seasonSays(q, row, st); err != nil {
 			return nil, err
