@@ -348,7 +348,7 @@ func TestEveryPageOnLaptopAndPhone(t *testing.T) {
 		"/wood/winter", "/wood/next", "/wood/basket", "/wood/offer?species=ash&price=180&amount=1+cord&said=18&reading=28+31+26",
 		"/wood/trip?stove=4&days=4&outdoor=2+C&wood=5", "/upkeep", "/upkeep?list=autumn", "/upkeep/first-fires/1", "/stoves", "/stoves/1",
 		"/stoves/1/behaves?wood=1&other-wood=3", "/stoves/new", "/stoves/2/edit",
-		"/household", "/about", "/find?q=oak", "/words", "/co-alarm", "/burns/0"}
+		"/household", "/household/people", "/calls", "/trouble", "/stoves/1/at-home", "/about", "/find?q=oak", "/words", "/co-alarm", "/burns/0"}
 	// Every page is gone through in full on the laptop; on the phone those that are
 	// another there, and of the others whether they fit.
 	atStove := map[string]bool{"/": true, planned: true, live: true, burn: true, "/stoves/new": true, "/wood/new": true, "/wood": true,

@@ -2,14 +2,10 @@ package home
 
 import (
 	"errors"
-	"fmt"
 	"html/template"
 	"net/http"
 	"slices"
-	"strings"
 	"time"
-
-	"rsc.io/qr"
 
 	"smolder/internal/lang"
 	"smolder/internal/store"
@@ -80,7 +76,7 @@ func (s Room) showPeople(q *kit.Request, status int, f *kit.Form, link, wrong st
 	}
 	p.Alone = len(people) == 1
 	if link != "" {
-		if p.Code, err = codeOf(link, q.T("The link, for the camera of a phone")); err != nil {
+		if p.Code, err = kit.Code(link, q.T("The link, for the camera of a phone")); err != nil {
 			return err
 		}
 	}
@@ -111,27 +107,6 @@ func (s Room) showPeople(q *kit.Request, status int, f *kit.Form, link, wrong st
 	}
 	q.Show(status, "people", p)
 	return nil
-}
-
-// codeOf draws a text as a QR code (ISO/IEC 18004), with the four light modules around it that
-// readers want.
-func codeOf(text, says string) (template.HTML, error) {
-	const rim = 4
-	code, err := qr.Encode(text, qr.M)
-	if err != nil {
-		return "", err
-	}
-	var dark strings.Builder
-	for y := range code.Size {
-		for x := range code.Size {
-			if code.Black(x, y) {
-				fmt.Fprintf(&dark, "M%d %dh1v1h-1z", x+rim, y+rim)
-			}
-		}
-	}
-	side := code.Size + 2*rim
-	return template.HTML(fmt.Sprintf(`<svg class="qr" viewBox="0 0 %d %d" width="%d" role="img" aria-label="%s"><rect width="%d" height="%d"/><path d="%s"/></svg>`, //nolint:gosec // numbers, and a text that is escaped
-		side, side, 5*side, template.HTMLEscapeString(says), side, side, dark.String())), nil
 }
 
 func (s Room) people(q *kit.Request) error {
@@ -175,16 +150,7 @@ func (s Room) invite(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	return s.showPeople(q, http.StatusOK, f, s.addressOf(q)+"/join/"+token, "")
-}
-
-// addressOf is this server's address as the browser that asks knows it.
-func (s Room) addressOf(q *kit.Request) string {
-	scheme := "http://"
-	if s.Secure || q.Request.TLS != nil {
-		scheme = "https://"
-	}
-	return scheme + q.Request.Host
+	return s.showPeople(q, http.StatusOK, f, q.Address()+"/join/"+token, "")
 }
 
 func (s Room) withdraw(q *kit.Request) error {

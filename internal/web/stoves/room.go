@@ -28,6 +28,7 @@ func (s Room) Routes(in gin.IRoutes) {
 	in.GET("/stoves/:id/edit", s.Handle(s.editStove))
 	in.GET("/stoves/:id/behaves", s.Handle(s.behaves))
 	in.GET("/stoves/:id/known", s.Handle(s.known))
+	in.GET("/stoves/:id/at-home", s.Handle(s.atHome))
 	in.POST("/stoves/:id/changes", s.Handle(s.changeStove))
 	in.POST("/stoves/:id/changes/:change/undo", s.Handle(s.undoChange(true)))
 	in.POST("/stoves/:id/changes/:change/put-back", s.Handle(s.undoChange(false)))
