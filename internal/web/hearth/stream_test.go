@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"context"
 	"encoding/json"
+	"maps"
 	"net/http"
 	"strconv"
 	"strings"
@@ -92,10 +93,13 @@ func TestAnOpenPageHearsWhatChanges(t *testing.T) {
 		require.Equal(t, live+"/live", s.Post(live+"/entries", "kind", "control", "control", "lever", "value", opening).To)
 	}
 	tap("half")
-	all := partsIn(t, next(t, first, "parts"))
-	assert.Contains(t, all["control-lever"], "a half")
-	assert.Contains(t, all, "head", "whoever has heard nothing yet hears all of it")
-	assert.Contains(t, partsIn(t, next(t, second, "parts"))["control-lever"], "a half")
+	for _, page := range []<-chan event{first, second} {
+		all := map[string]string{}
+		for !strings.Contains(all["control-lever"], "a half") { // that the burn began may be heard before
+			maps.Copy(all, partsIn(t, next(t, page, "parts")))
+		}
+		assert.Contains(t, all, "head", "whoever has heard nothing yet hears all of it")
+	}
 
 	tap("third")
 	for _, page := range []<-chan event{first, second} {
@@ -123,7 +127,9 @@ func TestAReadingIsHeardAtOnce(t *testing.T) {
 	require.NoError(t, err)
 	heard := next(t, page, "reading")
 	assert.JSONEq(t, `[{"p": "connector-probe", "t": `+number(at.UnixMilli())+`, "v": 187}]`, heard.data)
-	assert.Contains(t, partsIn(t, next(t, page, "parts"))["number"], "187")
+	for number := ""; !strings.Contains(number, "187"); { // that the burn began may be heard before
+		number = partsIn(t, next(t, page, "parts"))["number"]
+	}
 	for value := 190; value < 193; value++ { // the strip was sent once: the page draws the dots itself
 		at = at.Add(time.Second)
 		_, err := s.Store.Household(1).AddReported(t.Context(), []store.Reported{{Stove: 1, Place: "connector-probe", At: at, Value: float64(value)}})
