@@ -72,7 +72,14 @@ func Better(before, after float64, loc lang.Locale) string {
 	if math.Abs(after-before) < 0.015 {
 		return loc.T("changes nothing")
 	}
-	return loc.Percent(units.Fraction(before), 0) + loc.T(" to ") + loc.Percent(units.Fraction(after), 0)
+	from, to := OfTen(before, loc), OfTen(after, loc)
+	switch {
+	case from != to:
+		return from + loc.T(" to ") + to
+	case after > before:
+		return loc.T("a little likelier")
+	}
+	return loc.T("a little less likely")
 }
 
 // HoursOf names when a fire burns.

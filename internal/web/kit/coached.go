@@ -9,7 +9,6 @@ import (
 	"smolder/internal/core/coach"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/review"
-	"smolder/internal/core/units"
 	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
@@ -112,7 +111,7 @@ func Risk(r belief.Risks, loc lang.Locale) string {
 		says  string
 	}{{r.TooHot, loc.T("too hot")}, {r.Smoulder, loc.T("smouldering")}, {r.Spilling, loc.T("smoke into the room")}} {
 		if risk.share >= worthSaying {
-			parts = append(parts, risk.says+" "+loc.Percent(units.Fraction(risk.share), 0))
+			parts = append(parts, risk.says+" "+say.OfTen(risk.share, loc))
 		}
 	}
 	return strings.Join(parts, ", ")

@@ -135,7 +135,7 @@ func winterFigures(q *kit.Request, w winter.Winter, o season.Outlook) []kit.Figu
 		kit.NewFigure(q.T("heat in the wood that is left"), e(o.Left), q.T("Of every stack its oven-dry mass × net energy, as dry as it will be burnt; "+
 			"wood that is not dry counts from the day it is ready."),
 			kit.From(q.T("stacks"), fmt.Sprint(len(w.Woods)), kit.Entered)),
-		kit.NewFigure(q.T("the chance that it lasts"), q.Locale().Percent(units.Fraction(o.Lasts), 0), q.T("The share of the four hundred winters that the wood outlasts."),
+		kit.NewFigure(q.T("the chance that it lasts"), say.OfTen(o.Lasts, q.Locale()), q.T("The share of the four hundred winters that the wood outlasts."),
 			kit.From(q.T("how far off counts, losses and winters are"), "", kit.Assumed)),
 	}
 }
