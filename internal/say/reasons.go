@@ -74,6 +74,7 @@ var reasons = map[reason.Code]lang.Message{
 	burn.TooLate:      "a burn is at most %s long; start a new one",
 	burn.AfterEnd:     "its time is after the burn ended",
 	burn.BadTyped:     "what was typed is too long, or has signs in it that cannot be shown",
+	burn.BadHand:      "the name of who did it is too long, or has signs in it that cannot be shown",
 	burn.EmptyNote:    "the note is empty",
 	burn.LongNote:     "a note of up to %s letters would do",
 	burn.BadNote:      "the note has signs in it that cannot be shown",

@@ -119,6 +119,11 @@ func (h Household) people(ctx context.Context, f func(context.Context, *sqlx.Tx)
 // SetRole changes what somebody may do; [ErrLastOwner] where no owner would be left.
 func (h Household) SetRole(ctx context.Context, user int64, r Role) error {
 	return h.people(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
+		if r != Owner {
+			if err := h.withdrawOf(ctx, tx, user); err != nil {
+				return err
+			}
+		}
 		return touched(tx.ExecContext(ctx, `UPDATE users SET role = $3 WHERE household_id = $1 AND id = $2`, h.id, user, r))
 	})
 }
@@ -127,8 +132,19 @@ func (h Household) SetRole(ctx context.Context, user int64, r Role) error {
 // their name. Where no owner would be left it is [ErrLastOwner].
 func (h Household) RemovePerson(ctx context.Context, user int64) error {
 	return h.people(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
+		if err := h.withdrawOf(ctx, tx, user); err != nil {
+			return err
+		}
 		return touched(tx.ExecContext(ctx, `DELETE FROM users WHERE household_id = $1 AND id = $2`, h.id, user))
 	})
+}
+
+// withdrawOf ends the invitations of somebody who is owner no more: nobody comes back by their own.
+func (h Household) withdrawOf(ctx context.Context, tx *sqlx.Tx, user int64) error {
+	_, err := tx.ExecContext(ctx, `
+		DELETE FROM invitations
+		WHERE household_id = $1 AND by_name = (SELECT name FROM users WHERE household_id = $1 AND id = $2)`, h.id, user)
+	return err
 }
 
 // An Invitation is a link by which one more person comes in.
@@ -198,6 +214,11 @@ func (s *Store) Join(ctx context.Context, token, name, passwordHash string, now 
 	err = s.db.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
 		var in Invitation
 		if err := tx.GetContext(ctx, &in, selectInvited+` FOR UPDATE`, hashOfToken(token), now); err != nil {
+			return orMissing(err)
+		}
+		// One after the other, so that they are counted.
+		var id int64
+		if err := tx.GetContext(ctx, &id, `SELECT id FROM households WHERE id = $1 FOR UPDATE`, in.Household); err != nil {
 			return orMissing(err)
 		}
 		if user, err = addUser(ctx, tx, in.Household, in.Role, name, passwordHash); err != nil {

@@ -150,6 +150,7 @@ func (s *Store) Tidy(ctx context.Context, now time.Time) error {
 	}{
 		{`DELETE FROM sessions WHERE expiry < $1`, 0},
 		{`DELETE FROM attempts WHERE at < $1`, day},
+		{`DELETE FROM invitations WHERE ends_at < $1`, 0},
 		{`DELETE FROM known_addresses WHERE at < $1`, 180 * day},
 		{`DELETE FROM uploads WHERE at < $1`, day},
 		{`DELETE FROM searches WHERE at < $1`, time.Hour},

@@ -4,6 +4,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"sync/atomic"
 
 	"gonum.org/v1/gonum/mat"
 
@@ -20,7 +21,7 @@ type Wrong struct {
 	Shift map[string]float64 // factors, by the names of a [Prior]
 }
 
-// steps of a world with something wrong towards its likeliest, by the slopes of the sound one.
+// wrongSteps are taken at most from a world with something wrong to its likeliest.
 const wrongSteps = 5
 
 // Compare is how likely a burn's record is with nothing wrong, and with each of some things wrong,
@@ -41,12 +42,11 @@ func Compare(prior Prior, setup fire.Setup, doubt Doubt, record []Event, wrongs 
 	at, base, sound = s.climb(at, base)
 	slopes := make([][]float64, numbers)
 	parallel.InParallel(numbers, func(k int) { slopes[k] = s.slope(at, base, k) })
-	done := make(chan int, len(wrongs))
+	var done atomic.Int64
 	parallel.InParallel(len(wrongs), func(i int) {
 		with[i] = s.wrong(wrongs[i], at, base, slopes)
-		done <- i
-		if tell != nil {
-			tell(len(done))
+		if n := done.Add(1); tell != nil {
+			tell(int(n))
 		}
 	})
 	return sound, with

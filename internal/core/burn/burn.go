@@ -62,20 +62,19 @@ type Entry struct {
 	UndoneBy string // likewise
 }
 
-// Hands are the names of those who had a hand in the burn, each once, as far as they are known.
-func (b Burn) Hands() (names []string) {
-	add := func(name string) {
-		if name != "" && !slices.Contains(names, name) {
-			names = append(names, name)
+// Several tells whether more than one is known to have had a hand in the burn.
+func (b Burn) Several() bool {
+	first := ""
+	another := func(name string) bool {
+		if first == "" {
+			first = name
 		}
+		return name != "" && name != first
 	}
-	add(b.LitBy)
-	for i := range b.Entries {
-		add(b.Entries[i].By)
-		add(b.Entries[i].UndoneBy)
+	if another(b.LitBy) || another(b.EndedBy) {
+		return true
 	}
-	add(b.EndedBy)
-	return names
+	return slices.ContainsFunc(b.Entries, func(e Entry) bool { return another(e.By) || another(e.UndoneBy) })
 }
 
 // Confined tells whether the burn is in a boat, a van or a hut.

@@ -25,6 +25,7 @@ const (
 	TooLate      reason.Code = "entry/too-late"        // the longest burn
 	AfterEnd     reason.Code = "entry/after-end"       //
 	BadTyped     reason.Code = "entry/typed"           //
+	BadHand      reason.Code = "entry/by"              //
 	EmptyNote    reason.Code = "entry/note-empty"      //
 	LongNote     reason.Code = "entry/note-long"       // most letters
 	BadNote      reason.Code = "entry/note-signs"      //
@@ -142,6 +143,8 @@ func (b Burn) Check(e Entry, now time.Time) error {
 		return refuse("when", AfterEnd)
 	case len(e.Typed) > mostTyped || !units.Printable(e.Typed, true):
 		return refuse("value", BadTyped)
+	case !goodHand(e.By):
+		return refuse("by", BadHand)
 	}
 	if e.Kind.Plain() {
 		if e.Note != "" { // what was asked
@@ -157,6 +160,9 @@ func (b Burn) Check(e Entry, now time.Time) error {
 	}
 	return b.checkValue(e)
 }
+
+// goodHand tells whether a name is one that somebody, or a program, may have; empty is nobody.
+func goodHand(name string) bool { return name == "" || units.FaultOfName(name) == units.GoodName }
 
 // goodID tells whether an id is one that a browser makes: it stands in addresses, so it
 // has letters, digits and dashes only.
@@ -296,6 +302,8 @@ func (b Burn) CheckStart(now time.Time) error {
 		return refuse("started", NoStart)
 	case b.Started.After(now.Add(clockSlack)):
 		return refuse("started", StartAhead)
+	case !goodHand(b.LitBy) || !goodHand(b.EndedBy):
+		return refuse("lit_by", BadHand)
 	case !b.Ended.IsZero() && !b.Ended.After(b.Started):
 		return refuse("ended", EndFirst)
 	case b.Ended.After(now.Add(clockSlack)):

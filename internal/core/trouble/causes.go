@@ -38,7 +38,7 @@ const (
 )
 
 // A row is what a cause is: how often it is met beside nothing wrong, whether it endangers, where
-// it can be, and what it changes; of several sizes the likeliest counts.
+// it can be, and what it changes, in one or more sizes that share its odds.
 //
 //	what         unit  usual range  source
 //	wet          kg/kg 0.05–0.20    wood that is called dry and is not
@@ -65,7 +65,9 @@ var rows = []row{
 	{HousePulls, 0.15, true, nil, sizes(func(flow float64) belief.Wrong {
 		return belief.Wrong{Setup: func(s *fire.Setup) {
 			s.House.Fan += units.Flow(flow)
-			s.House.N50 = min(s.House.N50, 2)
+			if s.House.N50 <= 0 || s.House.N50 > tight {
+				s.House.N50 = tight
+			}
 		}}
 	}, 150, 400)},
 	{WeakDraft, 0.25, true, nil, sizes(func(share float64) belief.Wrong {
@@ -105,6 +107,9 @@ var rows = []row{
 		return belief.Wrong{Setup: func(s *fire.Setup) { s.Coals *= units.Kilogram(share) }}
 	}, 0.3)},
 }
+
+// tight is a house that lets little in, air changes an hour at 50 Pa; 1 to 3.
+const tight = 2.0
 
 // sizes are some sizes of the same.
 func sizes(of func(size float64) belief.Wrong, sizes ...float64) func(stove.Stove) []belief.Wrong {

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"math"
 	"slices"
+	"sync/atomic"
 
 	"smolder/internal/core/belief"
 	"smolder/internal/core/fire"
@@ -126,14 +127,10 @@ const nothing = 0.6
 
 // counter tells how much is done, from wherever it is done.
 func counter(tell func(done, all int), all int) func() {
-	done := make(chan struct{}, all+1)
+	var done atomic.Int64
 	return func() {
-		select {
-		case done <- struct{}{}:
-		default:
-		}
-		if tell != nil {
-			tell(len(done), all)
+		if n := done.Add(1); tell != nil {
+			tell(int(n), all)
 		}
 	}
 }

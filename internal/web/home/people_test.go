@@ -182,7 +182,12 @@ func TestHandedOver(t *testing.T) {
 	joins(t, s, "Beck", "member")
 	beck := s.Client
 	s.Client = fell
+	require.Equal(t, http.StatusSeeOther, s.Post(of("Beck", "role"), "role", "owner").Status)
+	s.Client = beck
+	own := linkIn(t, s.Post("/household/invitations", "role", "owner", "lasts", "week"))
+	s.Client = fell
 	require.Equal(t, http.StatusSeeOther, s.Post(of("Beck", "go")).Status)
+	assert.Equal(t, http.StatusGone, s.Get(own).Status, "nobody comes back by their own link")
 	s.Client = beck
 	assert.Equal(t, "/sign-in", s.Get("/").To, "and whoever was let go")
 	other := webtest.New(t, true)

@@ -29,7 +29,7 @@ const logAPage = 200
 // count included, and how many older ones there are.
 func LogOf(q *Request, b store.Burn, skip int) (lines []LogLine, older int) {
 	logged := b.Logged()
-	several := len(b.Hands()) > 1
+	several := b.Several()
 	n := len(logged)
 	skip = min(max(0, skip), n)
 	for i := n - 1 - skip; i >= 0 && len(lines) < logAPage; i-- { // they lie in order of time
@@ -47,7 +47,7 @@ func LogOf(q *Request, b store.Burn, skip int) (lines []LogLine, older int) {
 // is empty.
 func LitAndEnded(q *Request, b store.Burn) string {
 	switch {
-	case len(b.Hands()) < 2:
+	case !b.Several():
 	case b.LitBy != "" && b.EndedBy != "":
 		return q.F("Lit by %s, ended by %s.", b.LitBy, b.EndedBy)
 	case b.LitBy != "":

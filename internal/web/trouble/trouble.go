@@ -66,13 +66,14 @@ type test struct {
 type answered struct{ Says, Back string }
 
 const (
-	holds        = 20 * time.Minute // that what was weighed goes for, while burns teach more
-	mostEvenings = 12
-	mostLooked   = 200  // burns of all stoves that are gone through for them
-	mostCauses   = 5    // besides those that endanger
-	usualOutside = 4    // °C
-	usualRoom    = 20.0 // °C, of wood by the stove
-	enough       = 10.0 // kg of a stack, for an evening
+	holds          = 20 * time.Minute // that what was weighed goes for, while burns teach more
+	longestEvening = 12 * time.Hour   // of one that is looked at: what is wrong shows by then
+	mostEvenings   = 12
+	mostLooked     = 200  // burns of all stoves that are gone through for them
+	mostCauses     = 5    // besides those that endanger
+	usualOutside   = 4    // °C
+	usualRoom      = 20.0 // °C, of wood by the stove
+	enough         = 10.0 // kg of a stack, for an evening
 )
 
 // trouble asks what happens and ranks the causes.
@@ -177,12 +178,15 @@ func (s Room) weigh(q *kit.Request, p *page, st store.Stove, happens []trouble.C
 		key += fmt.Sprint(" burn ", evening.ID, evening.Revision)
 		p.Evening = fmt.Sprintf("/burns/%d", evening.ID)
 	}
-	x, err := s.weighing.of(key, func() trouble.Asked {
+	x, err := s.weighing.of(key, s.Log, func() trouble.Asked {
 		a := trouble.Asked{Wish: usual, Prior: known.Belief(), Happens: happens}
 		if evening != nil {
 			b, until := evening.In(fire.Tuning{}), evening.Ended
 			if until.IsZero() {
 				until = s.Now()
+			}
+			if longest := evening.Started.Add(longestEvening); until.After(longest) {
+				until = longest
 			}
 			a.Evening = &trouble.Record{Setup: b.Setup(), Doubt: b.Doubt(), Events: b.Record(until)}
 			a.Prior = evening.Known.Belief()
@@ -196,6 +200,9 @@ func (s Room) weigh(q *kit.Request, p *page, st store.Stove, happens []trouble.C
 		p.Doing = q.F("%d of 100 done.", x.part.Load())
 		q.Header("Refresh", "2") // the page asks again by itself, without a script too
 		return nil
+	}
+	if x.failed {
+		return kit.Answer(http.StatusInternalServerError, q.T("This could not be worked out, and nothing was changed. Leave the evening out, or take another one."))
 	}
 	answers := answersOf(asked)
 	s.show(q, p, x.weighed.With(answers...), answers, asked)

@@ -1,6 +1,9 @@
 package trouble
 
 import (
+	"log/slog"
+	"runtime/debug"
+	"slices"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -23,6 +26,7 @@ type weighing struct {
 	done    chan struct{}
 	weighed trouble.Weighed
 	part    atomic.Int64 // of the work that is done, in hundredths
+	failed  bool         // it could not be weighed
 }
 
 type weighings struct {
@@ -31,15 +35,16 @@ type weighings struct {
 	order []string
 	turn  chan struct{}
 	queue atomic.Int64
+	weigh func(trouble.Asked, func(done, all int)) trouble.Weighed
 }
 
 func newWeighings() *weighings {
-	return &weighings{all: map[string]*weighing{}, turn: make(chan struct{}, 1)}
+	return &weighings{all: map[string]*weighing{}, turn: make(chan struct{}, 1), weigh: trouble.Weigh}
 }
 
 // of is what was weighed under a key, begun now where nobody has; [planner.ErrBusy] where too many
 // wait.
-func (w *weighings) of(key string, begin func() trouble.Asked) (*weighing, error) {
+func (w *weighings) of(key string, log *slog.Logger, begin func() trouble.Asked) (*weighing, error) {
 	w.mu.Lock()
 	defer w.mu.Unlock()
 	if x, there := w.all[key]; there {
@@ -58,12 +63,27 @@ func (w *weighings) of(key string, begin func() trouble.Asked) (*weighing, error
 	w.queue.Add(1)
 	go func() {
 		w.turn <- struct{}{}
-		x.weighed = trouble.Weigh(asked, func(done, all int) { x.part.Store(int64(100 * done / max(1, all))) })
-		<-w.turn
-		w.queue.Add(-1)
-		close(x.done)
+		defer func() {
+			if p := recover(); p != nil { // one diagnosis costs itself, and not the server
+				log.Error("trouble", "error", p, "stack", string(debug.Stack()))
+				x.failed = true
+				w.forget(key)
+			}
+			<-w.turn
+			w.queue.Add(-1)
+			close(x.done)
+		}()
+		x.weighed = w.weigh(asked, func(done, all int) { x.part.Store(int64(100 * done / max(1, all))) })
 	}()
 	return x, nil
+}
+
+// forget lets what failed be asked anew.
+func (w *weighings) forget(key string) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	delete(w.all, key)
+	w.order = slices.DeleteFunc(w.order, func(k string) bool { return k == key })
 }
 
 // soon waits a moment for it.
