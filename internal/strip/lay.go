@@ -28,7 +28,7 @@ type Lay struct {
 // phone and a column of a page alike; numbers and words stand beside them.
 const (
 	layWide   = 230.0 // of each view
-	laySmall  = 158.0 // of one that is small
+	laySmall  = 144.0 // of one that is small
 	layBeside = 72.0  // for the numbers of the steps and the load line
 	layLeft   = 8.0
 	layTop    = 24.0 // over a view, for its name
