@@ -11,10 +11,10 @@ import (
 	"smolder/internal/core/belief"
 	"smolder/internal/core/fixture"
 	"smolder/internal/core/learn"
-	"smolder/internal/core/practice"
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/ways"
 	"smolder/internal/lang"
 	"smolder/internal/say"
 )
@@ -101,12 +101,12 @@ func TestForetellsInWords(t *testing.T) {
 
 // Both ways of every subject have a name, and something that a trial can ask for.
 func TestWaysInWords(t *testing.T) {
-	ways := map[practice.Subject][2]string{practice.Lay: {"top-down", "raft"}, practice.Wood: {"beech", "ash"}, practice.Direction: {"end-on", "sideways"}}
-	for _, s := range practice.Subjects {
+	ways := map[ways.Subject][2]string{ways.Lay: {"top-down", "raft"}, ways.Wood: {"beech", "ash"}, ways.Direction: {"end-on", "sideways"}}
+	for _, s := range ways.Subjects {
 		pair, there := ways[s]
 		if !there {
-			if pair = [2]string{practice.Long, practice.Short}; s == practice.Setting || s == practice.Dryness {
-				pair = [2]string{practice.High, practice.Low}
+			if pair = [2]string{ways.Long, ways.Short}; s == ways.Setting || s == ways.Dryness {
+				pair = [2]string{ways.High, ways.Low}
 			}
 		}
 		for _, w := range pair {
@@ -116,12 +116,12 @@ func TestWaysInWords(t *testing.T) {
 		}
 		assert.NotEqual(t, say.Way(s, pair[0], lang.Metric), say.Way(s, pair[1], lang.Metric), s)
 	}
-	q := practice.Question{Subject: practice.Lay, A: "top-down", B: "bottom-up"}
-	few := practice.Verdict{Figure: practice.Early, A: []float64{1}, B: []float64{1, 2}, TooFew: true}
+	q := ways.Question{Subject: ways.Lay, A: "top-down", B: "bottom-up"}
+	few := ways.Verdict{Figure: ways.Early, A: []float64{1}, B: []float64{1, 2}, TooFew: true}
 	assert.Equal(t, "Too few burns to say: 1 and 2, and each way wants 4.", say.Compared(q, few, lang.Metric))
-	none := practice.Verdict{Figure: practice.Early, MedianA: 5, MedianB: 9.5, Difference: 4.5, Low: -1, High: 8, Chance: 0.6}
+	none := ways.Verdict{Figure: ways.Early, MedianA: 5, MedianB: 9.5, Difference: 4.5, Low: -1, High: 8, Chance: 0.6}
 	assert.Contains(t, say.Compared(q, none, lang.Metric), "No difference in time to the working band that chance does not make: 5.0 min and 9.5 min")
-	sure := practice.Verdict{Figure: practice.Early, MedianA: 5, MedianB: 9, Difference: 4, Low: 2, High: 6, Chance: 0.002}
+	sure := ways.Verdict{Figure: ways.Early, MedianA: 5, MedianB: 9, Difference: 4, Low: 2, High: 6, Chance: 0.002}
 	assert.Equal(t, "Bottom-up: 4.0 min more time to the working band than top-down, 2.0 to 6.0 in 9 of 10 tries by chance. Chance alone makes as much once in 500 times.", say.Compared(q, sure, lang.Metric))
 	small := sure
 	small.Small = true
@@ -129,21 +129,21 @@ func TestWaysInWords(t *testing.T) {
 	mixed := sure
 	mixed.Mixed = true
 	assert.Contains(t, say.Compared(q, mixed, lang.Metric), "cannot be told")
-	black := practice.Verdict{Figure: practice.Glass, MedianA: 0, MedianB: 1.5, Difference: 1.5, Low: 1, High: 2, Chance: 0.01}
+	black := ways.Verdict{Figure: ways.Glass, MedianA: 0, MedianB: 1.5, Difference: 1.5, Low: 1, High: 2, Chance: 0.01}
 	assert.Equal(t, "Bottom-up: between hazed and black, and with top-down clear, in the middle. Chance alone makes as much once in 100 times.", say.Compared(q, black, lang.Metric))
 	assert.Equal(t, "Smoke: top-down 5.0 g/kg, bottom-up 9.0 g/kg in the middle.",
-		say.ByModel(q, practice.Verdict{Figure: practice.Smoke, MedianA: 5, MedianB: 9}, lang.Metric))
-	assert.Equal(t, "None of the burns top-down were lit for the night, and all of those bottom-up.", say.Confound(q, practice.Confound{Trait: practice.ByHours,
+		say.ByModel(q, ways.Verdict{Figure: ways.Smoke, MedianA: 5, MedianB: 9}, lang.Metric))
+	assert.Equal(t, "None of the burns top-down were lit for the night, and all of those bottom-up.", say.Confound(q, ways.Confound{Trait: ways.ByHours,
 		Shares: [2]float64{0, 1}, Whole: true}, lang.Metric))
-	assert.Contains(t, say.Confound(q, practice.Confound{Trait: practice.ByTime, Number: true, Shares: [2]float64{9, 3}}, lang.Metric), "You burnt bottom-up first and top-down later")
-	for _, trait := range []practice.Trait{practice.ByOutdoor, practice.ByWater, practice.ByLoad} {
-		assert.Contains(t, say.Confound(q, practice.Confound{Trait: trait, Number: true, Shares: [2]float64{0.1, 0.3}}, lang.Imperial), "Not the same in other things")
+	assert.Contains(t, say.Confound(q, ways.Confound{Trait: ways.ByTime, Number: true, Shares: [2]float64{9, 3}}, lang.Metric), "You burnt bottom-up first and top-down later")
+	for _, trait := range []ways.Trait{ways.ByOutdoor, ways.ByWater, ways.ByLoad} {
+		assert.Contains(t, say.Confound(q, ways.Confound{Trait: trait, Number: true, Shares: [2]float64{0.1, 0.3}}, lang.Imperial), "Not the same in other things")
 	}
-	for _, f := range slices.Concat(practice.Observed, practice.Computed) {
+	for _, f := range slices.Concat(ways.Observed, ways.Computed) {
 		for _, sys := range []units.System{units.Metric, units.Imperial} {
 			name, unit := say.FigureName(f, lang.English(sys))
 			assert.NotEmpty(t, name)
-			assert.True(t, unit != "" || f == practice.Cap || f == practice.Glass, f)
+			assert.True(t, unit != "" || f == ways.Cap || f == ways.Glass, f)
 		}
 	}
 }

@@ -7,8 +7,8 @@ import (
 	"time"
 
 	"smolder/internal/core/learn"
-	"smolder/internal/core/practice"
 	"smolder/internal/core/review"
+	"smolder/internal/core/ways"
 	"smolder/internal/form"
 )
 
@@ -28,8 +28,8 @@ type Reviewed struct {
 func (r Reviewed) Review() review.Review { return r.Doc.V }
 
 // Burn is it as burns are compared, with its hour in a zone.
-func (r Reviewed) Compared(zone *time.Location) practice.Burn {
-	return practice.Burn{Review: r.Doc.V, Eye: r.Eye.V.Core(), Lit: r.Started.In(zone)}
+func (r Reviewed) Compared(zone *time.Location) ways.Burn {
+	return ways.Burn{Review: r.Doc.V, Eye: r.Eye.V.Core(), Lit: r.Started.In(zone)}
 }
 
 // KeepReview keeps what a burn came to, in place of what was kept before; one of an older

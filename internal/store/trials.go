@@ -9,29 +9,29 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"smolder/internal/core/practice"
+	"smolder/internal/core/ways"
 )
 
 // A Trial is one that a household has begun.
 type Trial struct {
 	ID    int64
 	Stove int64
-	practice.Trial
+	ways.Trial
 	Begun time.Time
 	Ended sql.Null[time.Time]
 }
 
 // asked is a trial's question as it is kept.
 type asked struct {
-	practice.Question
-	By practice.Figure `json:",omitempty"`
+	ways.Question
+	By ways.Figure `json:",omitempty"`
 }
 
 // mostTrials is how many a household may begin.
 const mostTrials = 200
 
 // BeginTrial keeps a new trial of a stove; one that goes on is ended by it.
-func (h Household) BeginTrial(ctx context.Context, stoveID int64, t practice.Trial, at time.Time) error {
+func (h Household) BeginTrial(ctx context.Context, stoveID int64, t ways.Trial, at time.Time) error {
 	if _, err := h.Stove(ctx, stoveID); err != nil {
 		return err
 	}
@@ -87,7 +87,7 @@ func (h Household) Trials(ctx context.Context, stoveID int64) ([]Trial, error) {
 	}
 	out := make([]Trial, len(rows))
 	for i, r := range rows {
-		out[i] = Trial{ID: r.ID, Stove: r.Stove, Begun: r.Begun, Ended: r.Ended, Trial: practice.Trial{Seed: uint64(r.Seed),
+		out[i] = Trial{ID: r.ID, Stove: r.Stove, Begun: r.Begun, Ended: r.Ended, Trial: ways.Trial{Seed: uint64(r.Seed),
 			Most: r.Most}} //nolint:gosec // as it was kept
 		var a asked
 		if err := json.Unmarshal([]byte(r.Question), &a); err != nil {

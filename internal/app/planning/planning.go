@@ -17,9 +17,9 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/learn"
-	"smolder/internal/core/practice"
 	"smolder/internal/core/search"
 	"smolder/internal/core/units"
+	"smolder/internal/core/ways"
 	"smolder/internal/core/wish"
 	"smolder/internal/lang"
 	"smolder/internal/say"
@@ -147,11 +147,11 @@ func (h *Household) Know(ctx context.Context, w *wish.Wish, st store.Stove, begi
 	if err != nil {
 		return err
 	}
-	burns := make([]practice.Burn, len(past))
+	burns := make([]ways.Burn, len(past))
 	for i, r := range past {
 		burns[i] = r.Compared(h.Now.Location())
 	}
-	w.Lowest = practice.Lowest(burns, st.Family)
+	w.Lowest = ways.Lowest(burns, st.Family)
 	w.Beside, err = h.beside(ctx, st, begin, w.For)
 	return err
 }

@@ -96,7 +96,7 @@ CREATE TABLE trials (
     id           bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
     household_id bigint NOT NULL,
     stove_id     bigint NOT NULL,
-    question     text NOT NULL,            -- practice.Question
+    question     text NOT NULL,            -- ways.Question
     seed         bigint NOT NULL,
     most         int NOT NULL,             -- burns
     begun_at     timestamptz NOT NULL,

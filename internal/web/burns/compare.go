@@ -10,8 +10,8 @@ import (
 	"slices"
 	"strconv"
 
-	"smolder/internal/core/practice"
 	"smolder/internal/core/units"
+	"smolder/internal/core/ways"
 	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
@@ -34,7 +34,7 @@ type comparePage struct {
 	By       []kit.Option
 	None     string
 	Stove    int64
-	Question practice.Question
+	Question ways.Question
 	Trial    *trialPart
 	Old      []trialPart
 	Usual    int
@@ -67,7 +67,7 @@ func (s Room) showCompare(q *kit.Request, status int, f *kit.Form) error {
 	if err != nil {
 		return err
 	}
-	p := &comparePage{Page: kit.Page{Title: q.T("Two ways of doing it"), Nav: "burns", Wide: true}, Form: f, Usual: practice.UsualBurns}
+	p := &comparePage{Page: kit.Page{Title: q.T("Two ways of doing it"), Nav: "burns", Wide: true}, Form: f, Usual: ways.UsualBurns}
 	for _, st := range stoves {
 		p.Stoves = append(p.Stoves, kit.Option{Value: strconv.FormatInt(st.ID, 10), Label: st.Name})
 	}
@@ -80,21 +80,21 @@ func (s Room) showCompare(q *kit.Request, status int, f *kit.Form) error {
 		f.Values.Set("stove", p.Stoves[0].Value)
 	}
 	p.Stove = f.Number("stove")
-	for _, figure := range practice.Observed {
+	for _, figure := range ways.Observed {
 		name, _ := say.FigureName(figure, q.Locale())
 		p.By = append(p.By, kit.Option{Value: string(figure), Label: name})
 	}
 	for _, w := range say.Subjects {
 		p.Subjects = append(p.Subjects, kit.Option{Value: string(w.Key), Label: q.T(w.Name)})
 	}
-	if !slices.Contains(practice.Subjects, practice.Subject(f.Text("subject"))) {
-		f.Values.Set("subject", string(practice.Lay))
+	if !slices.Contains(ways.Subjects, ways.Subject(f.Text("subject"))) {
+		f.Values.Set("subject", string(ways.Lay))
 	}
 	kept, err := q.Home.ReviewsBefore(q.Ctx(), p.Stove, s.Now(), mostCompared)
 	if err != nil {
 		return err
 	}
-	burns := make([]practice.Burn, len(kept))
+	burns := make([]ways.Burn, len(kept))
 	for i, k := range kept {
 		burns[i] = k.Compared(q.Profile.Location())
 	}
@@ -107,18 +107,18 @@ func (s Room) showCompare(q *kit.Request, status int, f *kit.Form) error {
 }
 
 // compare holds the ways that are asked for against each other, or the two commonest.
-func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
+func (p *comparePage) compare(q *kit.Request, burns []ways.Burn) {
 	f := p.Form
-	p.Question.Subject = practice.Subject(f.Text("subject"))
-	ways := practice.Ways(p.Question.Subject, burns)
-	for _, w := range ways {
+	p.Question.Subject = ways.Subject(f.Text("subject"))
+	all := ways.Ways(p.Question.Subject, burns)
+	for _, w := range all {
 		p.Ways = append(p.Ways, kit.Option{Value: w, Label: say.Way(p.Question.Subject, w, q.Locale())})
 	}
 	pick := func(name string, not string) string {
-		if w := f.Text(name); slices.Contains(ways, w) && w != not {
+		if w := f.Text(name); slices.Contains(all, w) && w != not {
 			return w
 		}
-		for _, w := range ways {
+		for _, w := range all {
 			if w != not {
 				f.Values.Set(name, w)
 				return w
@@ -135,18 +135,18 @@ func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 	names := [2]string{say.Way(p.Question.Subject, p.Question.A, q.Locale()), say.Way(p.Question.Subject, p.Question.B, q.Locale())}
 	var counts [2]int
 	for _, b := range burns {
-		switch practice.WayIn(p.Question.Subject, b.Way) {
+		switch ways.WayIn(p.Question.Subject, b.Way) {
 		case p.Question.A:
 			counts[0]++
 		case p.Question.B:
 			counts[1]++
 		}
 	}
-	for _, c := range practice.Confounds(p.Question, burns) {
+	for _, c := range ways.Confounds(p.Question, burns) {
 		p.Mixed = append(p.Mixed, say.Confound(p.Question, c, q.Locale()))
 	}
 	asked := 0
-	for _, v := range practice.Together(p.Question, practice.Observed, burns) {
+	for _, v := range ways.Together(p.Question, ways.Observed, burns) {
 		name, unit := say.FigureName(v.Figure, q.Locale())
 		if len(v.A)+len(v.B) == 0 {
 			p.Unseen = append(p.Unseen, name)
@@ -166,13 +166,13 @@ func (p *comparePage) compare(q *kit.Request, burns []practice.Burn) {
 		c.Range = [2]float64{turn(v.MedianA + v.Low), turn(v.MedianA + v.High)}
 		p.Rows = append(p.Rows, compared{units.UpperFirst(name), say.Compared(p.Question, v, q.Locale()), c.Drawn(660, q.Locale()), c.Drawn(strip.Phone, q.Locale()), v.Sure()})
 	}
-	for _, v := range practice.CompareAll(p.Question, practice.Computed, burns) {
+	for _, v := range ways.CompareAll(p.Question, ways.Computed, burns) {
 		if len(v.A) > 0 && len(v.B) > 0 {
 			p.Model = append(p.Model, say.ByModel(p.Question, v, q.Locale()))
 		}
 	}
 	taken := q.T("Outdoor temperature and moisture are")
-	if p.Question.Subject == practice.Dryness {
+	if p.Question.Subject == ways.Dryness {
 		taken = q.T("Outdoor temperature is")
 	}
 	p.Counts = q.F("%d burns %s, %d %s. %s taken out by least squares; medians are compared, so that one odd evening does not decide.",
@@ -228,25 +228,25 @@ func (s Room) beginTrial(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	question := practice.Question{Subject: practice.Subject(f.Text("subject")), A: f.Text("a"), B: f.Text("b")}
+	question := ways.Question{Subject: ways.Subject(f.Text("subject")), A: f.Text("a"), B: f.Text("b")}
 	if !question.Whole() || say.Way(question.Subject, question.A, q.Locale()) == "" || say.Way(question.Subject, question.B, q.Locale()) == "" {
 		return kit.BadInput(q.T("A trial is of two ways of one thing. Choose them on the page and begin it there."))
 	}
 	most, err := strconv.Atoi(f.Text("most"))
-	if err != nil || most < practice.LeastBurns || most > practice.MostBurns {
-		f.Wrong("most", q.F("a trial has %d to %d burns; %d would do", practice.LeastBurns, practice.MostBurns, practice.UsualBurns))
+	if err != nil || most < ways.LeastBurns || most > ways.MostBurns {
+		f.Wrong("most", q.F("a trial has %d to %d burns; %d would do", ways.LeastBurns, ways.MostBurns, ways.UsualBurns))
 		return s.showCompare(q, http.StatusUnprocessableEntity, f)
 	}
 	var seed [8]byte
 	_, _ = rand.Read(seed[:]) // never fails
-	by := practice.Figure(f.Text("by"))
+	by := ways.Figure(f.Text("by"))
 	if by == "" {
-		by = practice.Early
+		by = ways.Early
 	}
-	if !slices.Contains(practice.Observed, by) {
+	if !slices.Contains(ways.Observed, by) {
 		return kit.BadInput(q.T("A trial is decided by something that is observed. Choose it on the page and begin it there."))
 	}
-	trial := practice.Trial{Question: question, By: by, Seed: binary.LittleEndian.Uint64(seed[:]), Most: most}
+	trial := ways.Trial{Question: question, By: by, Seed: binary.LittleEndian.Uint64(seed[:]), Most: most}
 	switch err := q.Home.BeginTrial(q.Ctx(), f.Number("stove"), trial, s.Now().UTC()); {
 	case errors.Is(err, store.ErrMany):
 		return kit.Answer(http.StatusConflict, q.T("There are as many trials as are kept."))

@@ -1,14 +1,14 @@
 package kit
 
 import (
-	"smolder/internal/core/practice"
+	"smolder/internal/core/ways"
 	"smolder/internal/store"
 )
 
 // StandingOf is how a trial stands by the burns since it was begun.
-func (q *Request) StandingOf(t store.Trial) (practice.Standing, error) {
-	kept, err := q.Home.ReviewsSince(q.Ctx(), t.Stove, t.Begun, 4*practice.MostBurns)
-	var burns []practice.Burn
+func (q *Request) StandingOf(t store.Trial) (ways.Standing, error) {
+	kept, err := q.Home.ReviewsSince(q.Ctx(), t.Stove, t.Begun, 4*ways.MostBurns)
+	var burns []ways.Burn
 	for _, k := range kept {
 		if !t.Ended.Valid || k.Started.Before(t.Ended.V) {
 			burns = append(burns, k.Compared(q.Profile.Location()))

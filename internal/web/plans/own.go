@@ -168,8 +168,8 @@ func (p *planPage) asLastTime(q *kit.Request, stoveID int64) error {
 	return nil
 }
 
-// ways are the directions, as owners call them.
-func ways(loc lang.Locale) []kit.Option {
+// waysRound are the directions, as owners call them.
+func waysRound(loc lang.Locale) []kit.Option {
 	return []kit.Option{{Value: "", Label: loc.T("whichever way is best")},
 		{Value: string(stove.EndOn), Label: loc.T("end-on (north–south)")}, {Value: string(stove.Sideways), Label: loc.T("sideways (east–west)")}}
 }

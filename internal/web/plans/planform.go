@@ -7,8 +7,8 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/practice"
 	"smolder/internal/core/units"
+	"smolder/internal/core/ways"
 	"smolder/internal/core/wish"
 	"smolder/internal/say"
 	"smolder/internal/store"
@@ -60,7 +60,7 @@ func (s Room) newPlanPage(q *kit.Request, f *kit.Form) (*planPage, error) {
 	for _, k := range say.Starters {
 		p.Starters = append(p.Starters, kit.Option{Value: string(k.Key), Label: q.T(k.Name)})
 	}
-	p.Ways, p.Gauges = ways(q.Locale()), gaugesOf(q, stoves)
+	p.Ways, p.Gauges = waysRound(q.Locale()), gaugesOf(q, stoves)
 	p.Any = append([]kit.Option{{Value: "", Label: q.T("whichever is best")}}, p.Stacks...)
 	p.More = append([]kit.Option{{Value: "", Label: q.T("nothing else")}, {Value: allWood, Label: q.T("whatever suits")}}, p.Stacks...)
 	for _, name := range ownFields {
@@ -145,9 +145,9 @@ func (p *planPage) byLot(q *kit.Request) error {
 	}
 	p.Trial = q.T("By lot, for the trial: ") + say.WayToDo(t.Subject, way, q.Locale()) + "."
 	switch {
-	case t.Subject == practice.Lay && !p.Form.Has("lay"):
+	case t.Subject == ways.Lay && !p.Form.Has("lay"):
 		p.Form.Values.Set("lay", way)
-	case t.Subject == practice.Wood && !strings.Contains(q.Request.URL.RawQuery, "wood="):
+	case t.Subject == ways.Wood && !strings.Contains(q.Request.URL.RawQuery, "wood="):
 		stacks, err := q.Stacks()
 		if err != nil {
 			return err

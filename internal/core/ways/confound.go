@@ -1,4 +1,4 @@
-package practice
+package ways
 
 import (
 	"cmp"

@@ -5,81 +5,81 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/practice"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/core/ways"
 	"smolder/internal/core/wood"
 	"smolder/internal/lang"
 )
 
 // Subjects are what two ways may differ in.
-var Subjects = words[practice.Subject]{
-	{Key: practice.Lay, Name: "the lay"}, {Key: practice.Wood, Name: "the wood"}, {Key: practice.Direction, Name: "which way round"},
-	{Key: practice.Door, Name: "the door after the match"}, {Key: practice.Hold, Name: "the air after loading"},
-	{Key: practice.Setting, Name: "where the air is left"}, {Key: practice.Dryness, Name: "how dry the wood is"},
+var Subjects = words[ways.Subject]{
+	{Key: ways.Lay, Name: "the lay"}, {Key: ways.Wood, Name: "the wood"}, {Key: ways.Direction, Name: "which way round"},
+	{Key: ways.Door, Name: "the door after the match"}, {Key: ways.Hold, Name: "the air after loading"},
+	{Key: ways.Setting, Name: "where the air is left"}, {Key: ways.Dryness, Name: "how dry the wood is"},
 }
 
 // Way names one way of a subject.
-func Way(s practice.Subject, way string, loc lang.Locale) string {
+func Way(s ways.Subject, way string, loc lang.Locale) string {
 	switch s {
-	case practice.Lay:
+	case ways.Lay:
 		return loc.T(Lays.Name(fire.Lay(way)))
-	case practice.Wood:
+	case ways.Wood:
 		if species, err := wood.SpeciesByKey(way); err == nil {
 			return loc.Mid(Species(species, loc))
 		}
 		return way
-	case practice.Direction:
+	case ways.Direction:
 		return loc.T(Direction(stove.Direction(way)))
 	}
-	return map[practice.Subject]map[string]string{
-		practice.Door:    {practice.Long: loc.T("ajar 5 min or more"), practice.Short: loc.T("shut sooner")},
-		practice.Hold:    {practice.Long: loc.T("held 12 min or more"), practice.Short: loc.T("taken back sooner")},
-		practice.Setting: {practice.High: loc.T("a third or more"), practice.Low: loc.T("under a third")},
-		practice.Dryness: {practice.High: loc.T("over 20 %"), practice.Low: loc.T("under 20 %")},
+	return map[ways.Subject]map[string]string{
+		ways.Door:    {ways.Long: loc.T("ajar 5 min or more"), ways.Short: loc.T("shut sooner")},
+		ways.Hold:    {ways.Long: loc.T("held 12 min or more"), ways.Short: loc.T("taken back sooner")},
+		ways.Setting: {ways.High: loc.T("a third or more"), ways.Low: loc.T("under a third")},
+		ways.Dryness: {ways.High: loc.T("over 20 %"), ways.Low: loc.T("under 20 %")},
 	}[s][way]
 }
 
 // WayToDo says what a trial asks of the next burn.
-func WayToDo(s practice.Subject, way string, loc lang.Locale) string {
+func WayToDo(s ways.Subject, way string, loc lang.Locale) string {
 	switch s {
-	case practice.Lay:
+	case ways.Lay:
 		return loc.T("lay it ") + Way(s, way, loc)
-	case practice.Wood:
+	case ways.Wood:
 		return loc.T("burn ") + Way(s, way, loc)
-	case practice.Direction:
+	case ways.Direction:
 		return loc.T("load ") + Way(s, way, loc)
 	}
-	return map[practice.Subject]map[string]string{
-		practice.Door: {practice.Long: loc.T("leave the door ajar for at least 5 min after the match, if the manual allows it, and stay with it"),
-			practice.Short: loc.T("shut the door within 5 min of the match")},
-		practice.Hold:    {practice.Long: loc.T("hold the air for at least 12 min after the last load"), practice.Short: loc.T("take the air back within 12 min of the last load")},
-		practice.Setting: {practice.High: loc.T("leave the air at a third or more"), practice.Low: loc.T("leave the air under a third")},
-		practice.Dryness: {practice.High: loc.T("burn wood of over 20 %"), practice.Low: loc.T("burn wood of under 20 %")},
+	return map[ways.Subject]map[string]string{
+		ways.Door: {ways.Long: loc.T("leave the door ajar for at least 5 min after the match, if the manual allows it, and stay with it"),
+			ways.Short: loc.T("shut the door within 5 min of the match")},
+		ways.Hold:    {ways.Long: loc.T("hold the air for at least 12 min after the last load"), ways.Short: loc.T("take the air back within 12 min of the last load")},
+		ways.Setting: {ways.High: loc.T("leave the air at a third or more"), ways.Low: loc.T("leave the air under a third")},
+		ways.Dryness: {ways.High: loc.T("burn wood of over 20 %"), ways.Low: loc.T("burn wood of under 20 %")},
 	}[s][way]
 }
 
 // FigureName names what burns are compared by, with its unit; marks of an eye have none.
-func FigureName(f practice.Figure, loc lang.Locale) (name, unit string) {
+func FigureName(f ways.Figure, loc lang.Locale) (name, unit string) {
 	switch f {
-	case practice.Early:
+	case ways.Early:
 		return loc.T("time to the working band"), loc.T("min")
-	case practice.TooHot:
+	case ways.TooHot:
 		return loc.T("time too hot"), loc.T("min")
-	case practice.Cap:
+	case ways.Cap:
 		return loc.T("smoke at the cap"), ""
-	case practice.Glass:
+	case ways.Glass:
 		return loc.T("the glass"), ""
-	case practice.Used:
+	case ways.Used:
 		if loc.System == units.Imperial {
 			return loc.T("wood put on"), loc.T("lb")
 		}
 		return loc.T("wood put on"), loc.T("kg")
-	case practice.Warm:
+	case ways.Warm:
 		return loc.T("time as warm as wanted"), "%"
-	case practice.Smoke:
+	case ways.Smoke:
 		return loc.T("smoke"), loc.T("g/kg")
-	case practice.PerKilo:
+	case ways.PerKilo:
 		if loc.System == units.Imperial {
 			return loc.T("heat from each pound"), loc.T("kBTU")
 		}
@@ -89,23 +89,23 @@ func FigureName(f practice.Figure, loc lang.Locale) (name, unit string) {
 }
 
 // FigureValue turns a figure into the household's units.
-func FigureValue(f practice.Figure, v float64, loc lang.Locale) float64 {
+func FigureValue(f ways.Figure, v float64, loc lang.Locale) float64 {
 	const pound = 0.45359237
 	switch {
-	case f == practice.Used && loc.System == units.Imperial:
+	case f == ways.Used && loc.System == units.Imperial:
 		return v / pound
-	case f == practice.PerKilo && loc.System == units.Imperial:
+	case f == ways.PerKilo && loc.System == units.Imperial:
 		return v * 947.817 / 1000 * pound
-	case f == practice.PerKilo:
+	case f == ways.PerKilo:
 		return v / 3.6
 	}
 	return v
 }
 
 // FigureMarks are the words of a figure that an eye saw, from the best on; none of a number.
-func FigureMarks(f practice.Figure) []string {
+func FigureMarks(f ways.Figure) []string {
 	for _, m := range burn.EyeMarks {
-		if f == practice.Cap && m.Key == "smoke" || f == practice.Glass && m.Key == "glass" {
+		if f == ways.Cap && m.Key == "smoke" || f == ways.Glass && m.Key == "glass" {
 			return m.May
 		}
 	}
@@ -113,7 +113,7 @@ func FigureMarks(f practice.Figure) []string {
 }
 
 // figureText is a figure in words: marks by their names.
-func figureText(f practice.Figure, v float64, loc lang.Locale) string {
+func figureText(f ways.Figure, v float64, loc lang.Locale) string {
 	if marks := FigureMarks(f); marks != nil {
 		low := EyeMark(marks[int(math.Max(0, math.Min(2, math.Floor(v))))], loc)
 		if v == math.Floor(v) {
@@ -126,13 +126,13 @@ func figureText(f practice.Figure, v float64, loc lang.Locale) string {
 }
 
 // Compared says how two ways differ in a figure that was observed.
-func Compared(q practice.Question, v practice.Verdict, loc lang.Locale) string {
+func Compared(q ways.Question, v ways.Verdict, loc lang.Locale) string {
 	a, b := Way(q.Subject, q.A, loc), Way(q.Subject, q.B, loc)
 	name, unit := FigureName(v.Figure, loc)
 	middle := figureText(v.Figure, v.MedianA, loc) + loc.T(" and ") + figureText(v.Figure, v.MedianB, loc) + loc.T(" in the middle.")
 	switch {
 	case v.TooFew:
-		return loc.F("Too few burns to say: %d and %d, and each way wants %d.", len(v.A), len(v.B), practice.Fewest)
+		return loc.F("Too few burns to say: %d and %d, and each way wants %d.", len(v.A), len(v.B), ways.Fewest)
 	case v.Mixed:
 		return loc.T("What makes it cannot be told, for something else goes with it altogether: ") + middle
 	case v.Small:
@@ -155,20 +155,20 @@ func Compared(q practice.Question, v practice.Verdict, loc lang.Locale) string {
 }
 
 // ByModel says what the model computes of the burns of two ways.
-func ByModel(q practice.Question, v practice.Verdict, loc lang.Locale) string {
+func ByModel(q ways.Question, v ways.Verdict, loc lang.Locale) string {
 	name, _ := FigureName(v.Figure, loc)
 	return loc.F("%s: %s %s, %s %s in the middle.", units.UpperFirst(name), Way(q.Subject, q.A, loc), figureText(v.Figure, v.MedianA, loc),
 		Way(q.Subject, q.B, loc), figureText(v.Figure, v.MedianB, loc))
 }
 
 // Confound says what else differs between the ways, as a sentence.
-func Confound(q practice.Question, c practice.Confound, loc lang.Locale) string {
+func Confound(q ways.Question, c ways.Confound, loc lang.Locale) string {
 	a, b := Way(q.Subject, q.A, loc), Way(q.Subject, q.B, loc)
 	if c.Number {
-		text := map[practice.Trait]func(float64) string{
-			practice.ByOutdoor: func(v float64) string { return loc.Temperature(units.Celsius(v)) + loc.T(" outside") },
-			practice.ByWater:   func(v float64) string { return loc.T("wood of ") + loc.Percent(units.Fraction(v), 0) },
-			practice.ByLoad:    func(v float64) string { return loc.Mass(units.Kilogram(v)) + loc.T(" put on") },
+		text := map[ways.Trait]func(float64) string{
+			ways.ByOutdoor: func(v float64) string { return loc.Temperature(units.Celsius(v)) + loc.T(" outside") },
+			ways.ByWater:   func(v float64) string { return loc.T("wood of ") + loc.Percent(units.Fraction(v), 0) },
+			ways.ByLoad:    func(v float64) string { return loc.Mass(units.Kilogram(v)) + loc.T(" put on") },
 		}[c.Trait]
 		if text == nil {
 			first, second := a, b
@@ -179,7 +179,7 @@ func Confound(q practice.Question, c practice.Confound, loc lang.Locale) string 
 		}
 		return loc.F("Not the same in other things: %s with %s, %s with %s, in the middle.", text(c.Shares[0]), a, text(c.Shares[1]), b)
 	}
-	what := map[practice.Trait]string{practice.ByHours: loc.T("lit for the night"), practice.ByStart: loc.T("lit cold"), practice.ByKind: loc.T("of ") + Way(practice.Wood, c.Kind, loc)}[c.Trait]
+	what := map[ways.Trait]string{ways.ByHours: loc.T("lit for the night"), ways.ByStart: loc.T("lit cold"), ways.ByKind: loc.T("of ") + Way(ways.Wood, c.Kind, loc)}[c.Trait]
 	return loc.F("%s of the burns %s were %s, and %s of those %s.", units.UpperFirst(portionOf(c.Shares[0], loc)), a, what, portionOf(c.Shares[1], loc), b)
 }
 

@@ -1,4 +1,4 @@
-package practice_test
+package ways_test
 
 import (
 	"math"
@@ -10,7 +10,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/practice"
+	"smolder/internal/core/ways"
 	"smolder/internal/core/review"
 	"smolder/internal/core/units"
 )
@@ -23,23 +23,23 @@ var (
 )
 
 func TestAgainstPublishedExamples(t *testing.T) {
-	assert.InDelta(t, 86.86, practice.Mean(treated), 0.01)
-	assert.InDelta(t, 56.22, practice.Mean(control), 0.01)
-	assert.InDelta(t, 94, practice.Median(treated), 0)
-	assert.InDelta(t, 46, practice.Median(control), 0)
-	assert.InDelta(t, 23.36, practice.Spread(treated, practice.Mean, 20000), 0.5, "the mean's, of endless draws")
-	assert.InDelta(t, 37.83, practice.Spread(treated, practice.Median, 20000), 1, "and the median's")
+	assert.InDelta(t, 86.86, ways.Mean(treated), 0.01)
+	assert.InDelta(t, 56.22, ways.Mean(control), 0.01)
+	assert.InDelta(t, 94, ways.Median(treated), 0)
+	assert.InDelta(t, 46, ways.Median(control), 0)
+	assert.InDelta(t, 23.36, ways.Spread(treated, ways.Mean, 20000), 0.5, "the mean's, of endless draws")
+	assert.InDelta(t, 37.83, ways.Spread(treated, ways.Median, 20000), 1, "and the median's")
 	// one side of 0.14 is given; of both it is about twice that
-	assert.InDelta(t, 0.28, practice.Shuffled(control, treated, practice.Mean), 0.03)
-	low, high := practice.Drawn(control, treated, practice.Mean, 0.05)
+	assert.InDelta(t, 0.28, ways.Shuffled(control, treated, ways.Mean), 0.03)
+	low, high := ways.Drawn(control, treated, ways.Mean, 0.05)
 	assert.Less(t, low, 0.0)
 	assert.Greater(t, high, 60.0)
 }
 
 // made are burns of two lays, one taking so many times as long to the working band, in
 // weather that delays it too.
-func made(n int, times float64, r *rand.Rand) []practice.Burn {
-	var out []practice.Burn
+func made(n int, times float64, r *rand.Rand) []ways.Burn {
+	var out []ways.Burn
 	for i := range n {
 		cold := r.Float64()*12 - 2
 		minutes := 20 * math.Exp(0.25*r.NormFloat64()) * (1 - 0.03*cold)
@@ -52,12 +52,12 @@ func made(n int, times float64, r *rand.Rand) []practice.Burn {
 	return out
 }
 
-func burnt(way review.Way, minutes, outdoor float64, day int) practice.Burn {
-	return practice.Burn{Lit: time.Date(2026, 1, 1, 18, 0, 0, 0, time.UTC).AddDate(0, 0, day), Review: review.Review{Simulated: true, FromLog: true, Used: 8,
+func burnt(way review.Way, minutes, outdoor float64, day int) ways.Burn {
+	return ways.Burn{Lit: time.Date(2026, 1, 1, 18, 0, 0, 0, time.UTC).AddDate(0, 0, day), Review: review.Review{Simulated: true, FromLog: true, Used: 8,
 		ToWorking: time.Duration(minutes * float64(time.Minute)), SmokePerKg: minutes / 4, Outdoor: units.Celsius(outdoor), Way: way}}
 }
 
-var lays = practice.Question{Subject: practice.Lay, A: string(fire.TopDown), B: string(fire.BottomUp)}
+var lays = ways.Question{Subject: ways.Lay, A: string(fire.TopDown), B: string(fire.BottomUp)}
 
 // A difference that is there is found, one that is not is seldom claimed, and of few burns
 // nothing is said.
@@ -65,26 +65,26 @@ func TestCompare(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 6))
 	found, claimed := 0, 0
 	for range 40 {
-		if v := practice.Compare(lays, practice.Early, made(24, 1.6, r)); v.Sure() && v.Difference > 0 {
+		if v := ways.Compare(lays, ways.Early, made(24, 1.6, r)); v.Sure() && v.Difference > 0 {
 			found++
 		}
-		if practice.Compare(lays, practice.Early, made(24, 1, r)).Sure() {
+		if ways.Compare(lays, ways.Early, made(24, 1, r)).Sure() {
 			claimed++
 		}
 	}
 	assert.GreaterOrEqual(t, found, 32, "of 40")
 	assert.LessOrEqual(t, claimed, 6, "of 40")
-	few := practice.Compare(lays, practice.Early, made(6, 5, r))
+	few := ways.Compare(lays, ways.Early, made(6, 5, r))
 	assert.True(t, few.TooFew)
 	assert.False(t, few.Sure())
-	none := practice.Compare(practice.Question{Subject: practice.Lay, A: "raft", B: "open-v"}, practice.Early, made(20, 2, r))
+	none := ways.Compare(ways.Question{Subject: ways.Lay, A: "raft", B: "open-v"}, ways.Early, made(20, 2, r))
 	assert.True(t, none.TooFew)
 }
 
 // The weather does not decide: burns of one lay on cold days only are made comparable, and
 // what comes of it stays possible.
 func TestAdjusted(t *testing.T) {
-	var burns []practice.Burn
+	var burns []ways.Burn
 	r := rand.New(rand.NewPCG(7, 8))
 	for i := range 40 {
 		out := 8 * r.Float64()
@@ -95,7 +95,7 @@ func TestAdjusted(t *testing.T) {
 		way := review.Way{Cold: true, Lay: lay, Moisture: units.Fraction(0.15 + 0.04*r.Float64())}
 		burns = append(burns, burnt(way, 20*math.Exp(-0.12*out+0.03*r.NormFloat64()), out, i))
 	}
-	v := practice.Compare(lays, practice.Early, burns)
+	v := ways.Compare(lays, ways.Early, burns)
 	assert.InDelta(t, 0, v.Difference, 1, "all of it was the weather")
 	assert.False(t, v.Sure())
 	for i := range burns { // hardly any at all but for the coldest: by a straight line some were under nought
@@ -103,7 +103,7 @@ func TestAdjusted(t *testing.T) {
 			burns[i].ToWorking = time.Hour
 		}
 	}
-	for _, x := range practice.Compare(lays, practice.Early, burns).A {
+	for _, x := range ways.Compare(lays, ways.Early, burns).A {
 		assert.GreaterOrEqual(t, x, 0.0)
 	}
 }
@@ -111,19 +111,19 @@ func TestAdjusted(t *testing.T) {
 // A model's figure is never one of those that are asked of chance; what is observed is:
 // by a gauge that was read, by the eye, by the room's thermometer.
 func TestWhatIsObserved(t *testing.T) {
-	for _, f := range practice.Computed {
-		assert.NotContains(t, practice.Observed, f)
+	for _, f := range ways.Computed {
+		assert.NotContains(t, ways.Observed, f)
 	}
 	b := burnt(review.Way{Cold: true}, 12, 3, 0)
-	has := func(f practice.Figure) bool { _, ok := practice.ValueOf(f, b); return ok }
-	assert.True(t, has(practice.Early) && has(practice.TooHot) && has(practice.Used))
-	assert.False(t, has(practice.Cap) || has(practice.Glass) || has(practice.Warm), "nobody has looked, and no thermometer hangs there")
+	has := func(f ways.Figure) bool { _, ok := ways.ValueOf(f, b); return ok }
+	assert.True(t, has(ways.Early) && has(ways.TooHot) && has(ways.Used))
+	assert.False(t, has(ways.Cap) || has(ways.Glass) || has(ways.Warm), "nobody has looked, and no thermometer hangs there")
 	b.FromLog = false
-	assert.False(t, has(practice.Early) || has(practice.TooHot), "the replay is no observation")
+	assert.False(t, has(ways.Early) || has(ways.TooHot), "the replay is no observation")
 	b.Eye = burn.Eye{Smoke: "for long", Glass: "clear"}
 	b.Length, b.Held, b.House.Readings = 4*time.Hour, 3*time.Hour, 5
-	for f, want := range map[practice.Figure]float64{practice.Cap: 2, practice.Glass: 0, practice.Warm: 75} {
-		got, ok := practice.ValueOf(f, b)
+	for f, want := range map[ways.Figure]float64{ways.Cap: 2, ways.Glass: 0, ways.Warm: 75} {
+		got, ok := ways.ValueOf(f, b)
 		assert.True(t, ok)
 		assert.InDelta(t, want, got, 1e-9, f)
 	}
@@ -132,8 +132,8 @@ func TestWhatIsObserved(t *testing.T) {
 // What goes with the ways is told, and where it goes with them altogether no difference is
 // claimed: all oak burns were night burns.
 func TestWhatGoesWithTheWays(t *testing.T) {
-	oak := practice.Question{Subject: practice.Wood, A: "beech", B: "oak"}
-	made := func(night func(i int) bool) (out []practice.Burn) {
+	oak := ways.Question{Subject: ways.Wood, A: "beech", B: "oak"}
+	made := func(night func(i int) bool) (out []ways.Burn) {
 		r := rand.New(rand.NewPCG(3, 4))
 		for i := range 20 {
 			way, minutes := review.Way{Cold: true, Species: "beech", Moisture: 0.16}, 10.0
@@ -149,21 +149,21 @@ func TestWhatGoesWithTheWays(t *testing.T) {
 		return out
 	}
 	mixed := made(func(i int) bool { return i%2 == 0 })
-	said := practice.Confounds(oak, mixed)
+	said := ways.Confounds(oak, mixed)
 	assert.Len(t, said, 1)
-	assert.Equal(t, practice.Confound{Trait: practice.ByHours, Shares: [2]float64{0, said[0].Shares[1]}, Whole: true}, said[0])
-	v := practice.Compare(oak, practice.Early, mixed)
+	assert.Equal(t, ways.Confound{Trait: ways.ByHours, Shares: [2]float64{0, said[0].Shares[1]}, Whole: true}, said[0])
+	v := ways.Compare(oak, ways.Early, mixed)
 	assert.True(t, v.Mixed)
 	assert.False(t, v.Sure())
 	fair := made(func(i int) bool { return i%4 < 2 })
-	assert.Empty(t, practice.Confounds(oak, fair))
-	assert.True(t, practice.Compare(oak, practice.Early, fair).Sure())
+	assert.Empty(t, ways.Confounds(oak, fair))
+	assert.True(t, ways.Compare(oak, ways.Early, fair).Sure())
 	for i := range fair {
 		fair[i].Outdoor = units.Celsius(i%2*10 + i%4)
 	}
-	cold := practice.Confounds(oak, fair)
+	cold := ways.Confounds(oak, fair)
 	assert.Len(t, cold, 1)
-	assert.Equal(t, practice.ByOutdoor, cold[0].Trait)
+	assert.Equal(t, ways.ByOutdoor, cold[0].Trait)
 	assert.True(t, cold[0].Number && cold[0].Whole)
 }
 
@@ -171,7 +171,7 @@ func TestWhatGoesWithTheWays(t *testing.T) {
 // however sure.
 func TestSeveralAtOnce(t *testing.T) {
 	r := rand.New(rand.NewPCG(15, 16))
-	alone, together, burnsOf := 0, 0, func() []practice.Burn {
+	alone, together, burnsOf := 0, 0, func() []ways.Burn {
 		out := made(24, 1, r)
 		for i := range out {
 			out[i].Review.TooHot = time.Duration(r.ExpFloat64() * float64(20*time.Minute))
@@ -182,13 +182,13 @@ func TestSeveralAtOnce(t *testing.T) {
 	}
 	for range 80 {
 		burns := burnsOf()
-		for _, f := range practice.Observed {
-			if practice.Compare(lays, f, burns).Sure() {
+		for _, f := range ways.Observed {
+			if ways.Compare(lays, f, burns).Sure() {
 				alone++
 				break
 			}
 		}
-		for _, v := range practice.Together(lays, practice.Observed, burns) {
+		for _, v := range ways.Together(lays, ways.Observed, burns) {
 			if v.Sure() {
 				together++
 				break
@@ -206,7 +206,7 @@ func TestSeveralAtOnce(t *testing.T) {
 			small[i].ToWorking += 30 * time.Second
 		}
 	}
-	v := practice.Compare(lays, practice.Early, small)
+	v := ways.Compare(lays, ways.Early, small)
 	assert.Less(t, v.Chance, 0.05)
 	assert.True(t, v.Small)
 	assert.False(t, v.Sure())
@@ -215,7 +215,7 @@ func TestSeveralAtOnce(t *testing.T) {
 // In every pair of burns both ways come once; a clear difference ends a trial early, and
 // burns that are none of its are not counted.
 func TestTrial(t *testing.T) {
-	trial := practice.Trial{Question: lays, Seed: 11, Most: 20}
+	trial := ways.Trial{Question: lays, Seed: 11, Most: 20}
 	for n := 0; n < 20; n += 2 {
 		assert.NotEqual(t, trial.Lot(n), trial.Lot(n+1))
 	}
@@ -227,8 +227,8 @@ func TestTrial(t *testing.T) {
 	s = trial.Standing(made(20, 1, r))
 	assert.True(t, s.Over)
 	assert.Equal(t, 20, s.Burns)
-	other := practice.Burn{Review: review.Review{Simulated: true, Way: review.Way{Lay: fire.OnCoals}}}
-	s = trial.Standing([]practice.Burn{other, other})
+	other := ways.Burn{Review: review.Review{Simulated: true, Way: review.Way{Lay: fire.OnCoals}}}
+	s = trial.Standing([]ways.Burn{other, other})
 	assert.Zero(t, s.Burns)
 	assert.Equal(t, trial.Lot(0), s.Next)
 }

@@ -1,4 +1,4 @@
-// Package practice compares two ways of doing it, by the burns of one stove.
+// Package ways compares two ways of doing it, by the burns of one stove.
 //
 // A [Question] says what the two ways are; which of them a burn was done in is read from
 // how it was made ([review.Way]). What is compared are per-burn figures ([Figures]), by
@@ -8,7 +8,7 @@
 // ([Compare]). Where there are too few, that is the answer.
 //
 // A [Trial] asks the next burns, by lot, so that what else differs does so by chance.
-package practice
+package ways
 
 import (
 	"cmp"
