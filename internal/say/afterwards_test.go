@@ -101,9 +101,9 @@ func TestForetellsInWords(t *testing.T) {
 
 // Both ways of every subject have a name, and something that a trial can ask for.
 func TestWaysInWords(t *testing.T) {
-	ways := map[ways.Subject][2]string{ways.Lay: {"top-down", "raft"}, ways.Wood: {"beech", "ash"}, ways.Direction: {"end-on", "sideways"}}
+	both := map[ways.Subject][2]string{ways.Lay: {"top-down", "raft"}, ways.Wood: {"beech", "ash"}, ways.Direction: {"end-on", "sideways"}}
 	for _, s := range ways.Subjects {
-		pair, there := ways[s]
+		pair, there := both[s]
 		if !there {
 			if pair = [2]string{ways.Long, ways.Short}; s == ways.Setting || s == ways.Dryness {
 				pair = [2]string{ways.High, ways.Low}
