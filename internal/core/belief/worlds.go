@@ -60,3 +60,9 @@ func (w World) With(x *Wrong, setup fire.Setup, moves []fire.Move) (fire.Setup, 
 	}
 	return setup, out
 }
+
+// OneWorld is a world drawn by a seed: another for each, and the same for one.
+func OneWorld(prior Prior, doubt Doubt, seed uint64) World {
+	g := prior.gaussian(doubt, 1)
+	return World{g.draw(1, rand.New(rand.NewPCG(seed, 20)))[0]}
+}
