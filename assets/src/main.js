@@ -10,6 +10,7 @@ import * as live from "./live.js";
 import * as offline from "./offline.js";
 import * as otherwise from "./otherwise.js";
 import * as pieces from "./pieces.js";
+import * as practice from "./practice.js";
 import * as send from "./send.js";
 import * as strip from "./strip.js";
 import * as teach from "./teach.js";
@@ -22,4 +23,4 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("working", working.component);
 });
 strip.dragging();
-for (const module of [fields, otherwise, first, offline, waiting, send, live, keys, timers, comforts, pieces, asof, teach, fold, calls]) module.start();
+for (const module of [fields, otherwise, first, offline, waiting, send, live, keys, timers, comforts, pieces, asof, teach, fold, calls, practice]) module.start();

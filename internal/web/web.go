@@ -17,6 +17,7 @@ import (
 	"smolder/internal/web/home"
 	"smolder/internal/web/kit"
 	"smolder/internal/web/plans"
+	"smolder/internal/web/practice"
 	"smolder/internal/web/season"
 	"smolder/internal/web/stoves"
 	"smolder/internal/web/trouble"
@@ -80,6 +81,7 @@ func New(o Options) (*kit.Site, error) {
 		func(s *kit.Site) (room, error) { return stoves.New(s) },
 		func(s *kit.Site) (room, error) { return upkeep.New(s) },
 		func(s *kit.Site) (room, error) { return trouble.New(s) },
+		func(s *kit.Site) (room, error) { return practice.New(s) },
 	} {
 		pages, err := open(s)
 		if err != nil {

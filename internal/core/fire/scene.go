@@ -15,7 +15,7 @@ type Scene struct {
 	Burns  float64       // kg/s of gas in flame
 	Comb   units.Celsius // of the catalyst; nothing where there is none
 	Jets   float64       // how surely flames stand at the holes of the second air, 0 to 1
-	Black  float64       // of the glass, 0 to 1
+	Glass  float64       // how black it is, 0 to 1
 	Window bool
 	Fan    float64 // Pa that fans pull
 
@@ -38,7 +38,7 @@ const jetsFrom, jetsFull = 0.73, 0.87
 
 // Scene is that of this moment.
 func (s *Fire) Scene() Scene {
-	out := Scene{Coals: units.Kilogram(s.coals), Bed: s.coals / s.p.coalBed, Glow: units.FromKelvin(s.bedAt()), Burns: s.out.flaming, Black: s.glass,
+	out := Scene{Coals: units.Kilogram(s.coals), Bed: s.coals / s.p.coalBed, Glow: units.FromKelvin(s.bedAt()), Burns: s.out.flaming, Glass: s.glass,
 		Window: s.window, Fan: s.fanPull, Signs: s.Signs(), Look: s.Look()}
 	if s.p.catalyst {
 		out.Comb = units.FromKelvin(s.catalyst)

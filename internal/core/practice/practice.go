@@ -23,6 +23,7 @@ import (
 	"smolder/internal/core/plan"
 	"smolder/internal/core/reason"
 	"smolder/internal/core/stove"
+	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
 )
 
@@ -403,3 +404,65 @@ func (p *Practice) light() ([]fire.Act, error) {
 	p.laid, p.kindling, p.isLit = nil, nil, true
 	return acts, nil
 }
+
+// Scene is what is seen through the glass now; what is laid and not lit lies there too.
+func (p *Practice) Scene() fire.Scene {
+	s := p.fire.Scene()
+	for _, l := range p.laid {
+		s.Lying = append(s.Lying, fire.Lying{Pieces: l.Pieces, Left: 1})
+	}
+	if p.kindling != nil {
+		s.Lying = append(s.Lying, fire.Lying{Pieces: p.kindling.Pieces, Kindling: true, Left: 1})
+	}
+	return s
+}
+
+// Dials are the stove's gauges of the fire.
+func (p *Practice) Dials() (out []stove.Gauge) {
+	for _, g := range p.Spec.Stove.Gauges {
+		if g.Place.OfFire() {
+			out = append(out, g)
+		}
+	}
+	return out
+}
+
+// Shown is what each of the dials shows.
+func (p *Practice) Shown() []units.Celsius {
+	out := []units.Celsius{}
+	for _, g := range p.Dials() {
+		t, ok := p.fire.Reading(g.Place)
+		if !ok {
+			t = float64(p.fire.Room())
+		}
+		out = append(out, units.Celsius(t))
+	}
+	return out
+}
+
+// Room is the temperature of its air.
+func (p *Practice) Room() units.Celsius { return p.fire.Room() }
+
+// Door is how the door stands; Window and Fan whether the one is open a crack and the other runs;
+// Opening how a control stands.
+func (p *Practice) Door() fire.Door { return p.door }
+
+// Window tells whether one is open a crack.
+func (p *Practice) Window() bool { return p.window }
+
+// Fan tells whether the house's fans run.
+func (p *Practice) Fan() bool { return p.fan }
+
+// Opening is how a control stands, 0 to 1.
+func (p *Practice) Opening(key string) float64 { return p.opening[key] }
+
+// Laid is how many pieces are laid and not lit, and whether kindling is.
+func (p *Practice) Laid() (pieces int, kindling bool) {
+	for _, l := range p.laid {
+		pieces += l.Pieces
+	}
+	return pieces, p.kindling != nil
+}
+
+// Burns tells whether it was lit, or lies on coals.
+func (p *Practice) Burns() bool { return p.burns() }

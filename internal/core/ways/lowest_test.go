@@ -7,9 +7,9 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"smolder/internal/core/plan"
-	"smolder/internal/core/ways"
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
+	"smolder/internal/core/ways"
 )
 
 // How low a stove burns clean is what its own burns say, and only where they agree.

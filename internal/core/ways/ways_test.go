@@ -10,9 +10,9 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
-	"smolder/internal/core/ways"
 	"smolder/internal/core/review"
 	"smolder/internal/core/units"
+	"smolder/internal/core/ways"
 )
 
 // The mouse data of Efron and Tibshirani (1993), An Introduction to the Bootstrap, tables

@@ -283,7 +283,7 @@ func functions(loc lang.Locale) template.FuncMap {
 	return template.FuncMap{
 		"listed": loc.And, // "a, b and c"
 		"isRoom": func(nav string) bool {
-			return slices.Contains([]string{"wood", "stoves", "upkeep", "trouble", "household", "find"}, nav)
+			return slices.Contains([]string{"wood", "stoves", "upkeep", "trouble", "practice", "household", "find"}, nav)
 		},
 		"fill":        func(m lang.Message, args ...any) string { return loc.F(m, args...) },
 		"t":           loc.T, // a message in an action

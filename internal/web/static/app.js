@@ -21,19 +21,19 @@
   // src/away.js
   var since = null;
   var reached = (yes) => {
-    const box = document.querySelector("[data-away]");
-    if (!box) return;
+    const box2 = document.querySelector("[data-away]");
+    if (!box2) return;
     if (yes) {
       since = null;
-      box.hidden = true;
+      box2.hidden = true;
       return;
     }
     since ??= /* @__PURE__ */ new Date();
-    box.textContent = t(
+    box2.textContent = t(
       "The server cannot be reached since {0}. What this page shows is of before; entries are kept on this device.",
       since.toTimeString().slice(0, 5)
     );
-    box.hidden = false;
+    box2.hidden = false;
   };
   var look = async () => {
     if (document.hidden) return;
@@ -90,10 +90,10 @@
   var on = (name, f) => bells.addEventListener(name, f);
   var node = (tag, text, also) => Object.assign(document.createElement(tag), { textContent: text ?? "" }, also);
   var tell = (text, wrong) => {
-    const box = document.querySelector("[data-told]");
-    if (!box) return;
-    box.textContent = text;
-    box.classList.toggle("wrong", Boolean(wrong));
+    const box2 = document.querySelector("[data-told]");
+    if (!box2) return;
+    box2.textContent = text;
+    box2.classList.toggle("wrong", Boolean(wrong));
   };
   var shut = (sheet) => {
     const inside = sheet.contains(document.activeElement);
@@ -154,8 +154,8 @@
     await send("/calls/browser/gone", { endpoint: subscription.endpoint });
     await subscription.unsubscribe();
   };
-  var settings = (box) => {
-    const says = box.querySelector("[data-calls-says]"), on3 = box.querySelector("[data-calls-on]"), off = box.querySelector("[data-calls-off]");
+  var settings = (box2) => {
+    const says = box2.querySelector("[data-calls-says]"), on3 = box2.querySelector("[data-calls-on]"), off = box2.querySelector("[data-calls-off]");
     const tell2 = (failed) => {
       const can = "Notification" in window, here = can && Notification.permission === "granted" && read(allowed);
       on3.hidden = !can || here || Notification.permission === "denied";
@@ -166,7 +166,7 @@
       let failed = false;
       if (await Notification.requestPermission() === "granted") {
         keep(allowed, true);
-        if (box.dataset.push) failed = !await subscribe(box.dataset.push).catch(() => false);
+        if (box2.dataset.push) failed = !await subscribe(box2.dataset.push).catch(() => false);
         await look2();
       }
       tell2(failed);
@@ -180,8 +180,8 @@
     tell2();
   };
   var start2 = () => {
-    const box = document.querySelector("[data-calls]");
-    if (box) settings(box);
+    const box2 = document.querySelector("[data-calls]");
+    if (box2) settings(box2);
     if (!document.body.dataset.household) return;
     look2();
     setInterval(look2, every);
@@ -244,14 +244,14 @@
   };
   var start3 = () => {
     if (!live()) return;
-    for (const box of document.querySelectorAll("[data-comforts]")) box.hidden = false;
-    for (const box of document.querySelectorAll("[data-comforts] input")) {
-      box.checked = Boolean(comforts()[box.name]);
-      box.addEventListener("change", () => {
-        keep(key, { ...comforts(), [box.name]: box.checked });
+    for (const box2 of document.querySelectorAll("[data-comforts]")) box2.hidden = false;
+    for (const box2 of document.querySelectorAll("[data-comforts] input")) {
+      box2.checked = Boolean(comforts()[box2.name]);
+      box2.addEventListener("change", () => {
+        keep(key, { ...comforts(), [box2.name]: box2.checked });
         keepAwake();
-        if (box.name === "sound" && box.checked) alarm();
-        if (box.name === "aloud") {
+        if (box2.name === "sound" && box2.checked) alarm();
+        if (box2.name === "aloud") {
           spoken = " ";
           aloud();
         }
@@ -328,8 +328,8 @@
   var pickers = () => {
     for (const field of document.querySelectorAll("input[data-pick]")) {
       const kind = field.dataset.pick;
-      const box = document.createElement("span");
-      box.className = "pick";
+      const box2 = document.createElement("span");
+      box2.className = "pick";
       const native = Object.assign(document.createElement("input"), { type: kind, tabIndex: -1 });
       native.setAttribute("aria-hidden", "true");
       const button2 = Object.assign(document.createElement("button"), { type: "button" });
@@ -347,8 +347,8 @@
         field.value = native.value.replace("T", " ");
         for (const event of ["input", "change"]) field.dispatchEvent(new Event(event, { bubbles: true }));
       });
-      box.append(button2, native);
-      field.after(box);
+      box2.append(button2, native);
+      field.after(box2);
       field.classList.add("has-pick");
     }
   };
@@ -395,7 +395,7 @@
   };
   var wrongs = () => {
     const first = document.querySelector('form [aria-invalid="true"]');
-    for (let box = first?.closest("details"); box; box = box.parentElement?.closest("details")) box.open = true;
+    for (let box2 = first?.closest("details"); box2; box2 = box2.parentElement?.closest("details")) box2.open = true;
     first?.scrollIntoView({ block: "center" });
     first?.focus({ preventScroll: true });
     document.addEventListener("input", (e) => {
@@ -799,11 +799,11 @@
     }
     return null;
   };
-  var minuteAt = (d, box, view, clientX) => {
-    const x = (clientX - box.left) / box.width * view;
+  var minuteAt = (d, box2, view, clientX) => {
+    const x = (clientX - box2.left) / box2.width * view;
     return d.from + Math.min(1, Math.max(0, (x - d.left) / (d.right - d.left))) * (d.to - d.from);
   };
-  var minutesOver = (d, box, view, by) => by / box.width * view / (d.right - d.left) * (d.to - d.from);
+  var minutesOver = (d, box2, view, by) => by / box2.width * view / (d.right - d.left) * (d.to - d.from);
   var on2 = (svg) => [JSON.parse(svg.dataset.strip), svg.getBoundingClientRect(), svg.viewBox.baseVal.width];
   var component = () => ({
     text: "",
@@ -835,8 +835,8 @@
     move(event) {
       const svg = this.chart();
       if (!svg) return;
-      const d = JSON.parse(svg.dataset.strip), box = svg.getBoundingClientRect();
-      const x = (event.clientX - box.left) / box.width * svg.viewBox.baseVal.width;
+      const d = JSON.parse(svg.dataset.strip), box2 = svg.getBoundingClientRect();
+      const x = (event.clientX - box2.left) / box2.width * svg.viewBox.baseVal.width;
       if (x >= d.left && x <= d.right) this.show(d.from + (x - d.left) / (d.right - d.left) * (d.to - d.from));
     },
     key(event) {
@@ -891,8 +891,8 @@
       tried.setAttribute("aria-busy", "false");
       const fresh2 = answer && new DOMParser().parseFromString(await answer.text(), "text/html").querySelector('[data-swap="tried"]');
       if (!fresh2) {
-        const box = tried.querySelector(".would-have");
-        if (box) box.textContent = t("The server cannot be reached; nothing was worked out.");
+        const box2 = tried.querySelector(".would-have");
+        if (box2) box2.textContent = t("The server cannot be reached; nothing was worked out.");
         return;
       }
       tried.querySelector('[data-swap="tried"]').innerHTML = fresh2.innerHTML;
@@ -979,11 +979,513 @@
     }
   };
 
+  // src/practice.js
+  var practice_exports = {};
+  __export(practice_exports, {
+    passFor: () => passFor,
+    start: () => start13
+  });
+
+  // src/glass.js
+  var between = (frames, at) => {
+    let i = frames.findIndex((f) => f.t >= at);
+    if (i < 0) return frames.at(-1);
+    if (i === 0) return frames[0];
+    const a = frames[i - 1], b = frames[i], w = (at - a.t) / Math.max(1e-9, b.t - a.t);
+    const mix = (x, y) => x + (y - x) * w;
+    const out = { ...b, t: at, gauges: b.gauges.map((v, k) => mix(a.gauges[k] ?? v, v)) };
+    for (const name of ["bed", "glow", "reach", "burns", "jets", "comb", "glass", "dense", "vapour", "room"]) out[name] = mix(a[name], b[name]);
+    if (a.lying.length === b.lying.length) {
+      out.lying = b.lying.map((l, k) => a.lying[k].n === l.n ? { ...l, l: mix(a.lying[k].l, l.l), b: mix(a.lying[k].b, l.b), f: mix(a.lying[k].f, l.f) } : l);
+    }
+    return out;
+  };
+  var wide = 640;
+  var tall = 430;
+  var box = { left: 22, top: 22, right: 452, bottom: 396, floor: 372, baffle: 58 };
+  var cap = { left: 486, right: 618, top: 14, bottom: 128 };
+  var noise = (seed, time) => (Math.sin(time * 1.7 + seed * 12.9) + Math.sin(time * 2.9 + seed * 7.3) + Math.sin(time * 0.83 + seed * 3.1)) / 3;
+  var chance = (seed) => {
+    const v = Math.sin(seed * 127.1 + 11.7) * 43758.5453;
+    return v - Math.floor(v);
+  };
+  var clamp = (v, low, high) => Math.max(low, Math.min(high, v));
+  var rgb = (a, b, w) => "rgb(" + a.map((v, i) => Math.round(v + (b[i] - v) * clamp(w, 0, 1))).join(",") + ")";
+  var grey = [58, 54, 52];
+  var red = [170, 38, 14];
+  var hot = [255, 150, 52];
+  var pale = [255, 226, 150];
+  var glowing = (celsius) => celsius < 560 ? rgb(grey, red, (celsius - 380) / 180) : celsius < 900 ? rgb(red, hot, (celsius - 560) / 340) : rgb(hot, pale, (celsius - 900) / 300);
+  var bricks = (g) => {
+    g.fillStyle = "#191411";
+    g.fillRect(box.left, box.top, box.right - box.left, box.bottom - box.top);
+    g.strokeStyle = "#241d18";
+    g.lineWidth = 1.5;
+    for (let row = 0; row < 8; row++) {
+      const y = box.top + row * 47;
+      g.beginPath();
+      g.moveTo(box.left, y);
+      g.lineTo(box.right, y);
+      for (let x = box.left + (row % 2 ? 36 : 0); x < box.right; x += 72) {
+        g.moveTo(x, y);
+        g.lineTo(x, y + 47);
+      }
+      g.stroke();
+    }
+  };
+  var coals = (g, f, time) => {
+    const deep = clamp(f.bed, 0, 1.4) * 46;
+    if (f.bed < 0.02) return;
+    const n = Math.round(24 + clamp(f.bed, 0, 1.3) * 90), spread = 0.35 + 0.65 * clamp(f.bed, 0, 1);
+    for (let i = 0; i < n; i++) {
+      const x = (box.left + box.right) / 2 + (chance(i) - 0.5) * (box.right - box.left - 40) * spread;
+      const y = box.floor + 14 - chance(i + 500) * deep * (1 - Math.abs(x - 237) / 330);
+      const at = f.glow * (0.86 + 0.14 * chance(i + 900)) + noise(i, time * 0.6) * 26;
+      g.fillStyle = glowing(at);
+      g.beginPath();
+      g.ellipse(x, y, 7 + 7 * chance(i + 300), 5 + 3 * chance(i + 700), chance(i) * 3, 0, 7);
+      g.fill();
+    }
+  };
+  var pile = (lying, from) => {
+    const out = [];
+    let y = from;
+    for (const l of [...lying].sort((a, b) => (a.k ? 1 : 0) - (b.k ? 1 : 0))) {
+      const shown = Math.min(l.n, l.k ? 12 : 10), across = l.k ? 4 : shown > 4 ? 2 : 1;
+      const thick = (l.k ? 8 : across === 2 ? 26 : 34) * Math.sqrt(clamp(l.l, 0.03, 1)), long2 = (l.k ? 92 : across === 2 ? 172 : 250) * (0.9 + 0.1 * l.l);
+      for (let i = 0; i < shown; i++) {
+        const row = Math.floor(i / across), column = i % across, inRow = Math.min(across, shown - row * across);
+        out.push({ x: 237 + (column - (inRow - 1) / 2) * (long2 + 6) + (chance(i + out.length) - 0.5) * 12, y: y - row * thick * 0.94 - thick / 2, long: long2, thick, turn: (chance(i * 3 + out.length) - 0.5) * (l.k ? 0.5 : 0.09), of: l });
+      }
+      y -= Math.ceil(shown / across) * thick * 0.94;
+    }
+    return { pieces: out, top: y };
+  };
+  var wood = (g, pieces, f, time) => {
+    for (const [i, p] of pieces.entries()) {
+      const black = clamp(p.of.b, 0, 1);
+      g.save();
+      g.translate(p.x, p.y);
+      g.rotate(p.turn);
+      g.fillStyle = rgb([176, 134, 84], [30, 25, 22], black);
+      g.beginPath();
+      g.roundRect(-p.long / 2, -p.thick / 2, p.long, p.thick, Math.min(7, p.thick / 2));
+      g.fill();
+      g.strokeStyle = rgb([112, 80, 46], [12, 10, 9], black);
+      g.lineWidth = 1.2;
+      for (const at of [-0.22, 0.12, 0.3]) {
+        g.beginPath();
+        g.moveTo(-p.long / 2 + 5, at * p.thick);
+        g.lineTo(p.long / 2 - 5, at * p.thick + 2 * chance(i));
+        g.stroke();
+      }
+      const ember = black * clamp((f.glow - 420) / 400, 0, 1) * (0.35 + 0.65 * p.of.f);
+      if (ember > 0.05) {
+        g.strokeStyle = "rgba(255,120,40," + ember * (0.6 + 0.3 * noise(i, time)) + ")";
+        g.lineWidth = 2;
+        for (let k = 0; k < 6; k++) {
+          const x = (chance(i * 7 + k) - 0.5) * p.long * 0.9;
+          g.beginPath();
+          g.moveTo(x, -p.thick / 2);
+          g.lineTo(x + (chance(k) - 0.5) * 14, p.thick / 2);
+          g.stroke();
+        }
+      }
+      g.restore();
+    }
+  };
+  var tongue = (g, x, base, high, half, lean) => {
+    g.beginPath();
+    g.moveTo(x - half, base);
+    g.bezierCurveTo(x - half * 1.15, base - high * 0.45, x + lean - half * 0.3, base - high * 0.6, x + lean, base - high);
+    g.bezierCurveTo(x + lean + half * 0.35, base - high * 0.55, x + half * 1.1, base - high * 0.4, x + half, base);
+    g.closePath();
+    g.fill();
+  };
+  var flames = (g, f, pieces, top, time, front) => {
+    const burns = clamp(f.burns, 0, 1.6);
+    if (burns < 0.015) return;
+    const left = Math.min(...pieces.map((p) => p.x - p.long / 2)) + 8, right = Math.max(...pieces.map((p) => p.x + p.long / 2)) - 8;
+    const n = Math.round((front ? 3 : 4) + (front ? 4 : 7) * clamp(burns * 1.5, 0, 1)), deep = box.floor - top;
+    const base = front ? top + Math.min(deep, 46) : top + Math.min(deep, 26), high = (clamp(f.reach, 0.1, 1.25) * (top - box.baffle) + 34) * (front ? 0.34 : 1);
+    const speed = 1.2 + 2.4 * clamp(burns, 0, 1), half = (right - left) / n * (front ? 0.42 : 0.62);
+    g.globalCompositeOperation = "screen";
+    const layers = front ? [["rgba(196,74,18,0.34)", 1], ["rgba(255,176,84,0.3)", 0.6]] : [["rgba(128,30,8,0.55)", 1], ["rgba(206,84,20,0.5)", 0.8], ["rgba(255,158,58,0.42)", 0.58], ["rgba(255,226,160,0.4)", 0.34]];
+    for (const [colour, size] of layers) {
+      g.fillStyle = colour;
+      for (let i = 0; i < n; i++) {
+        const k = front ? i + 60 : i;
+        const x = left + (right - left) * (i + 0.5 + 0.9 * (chance(k + 20) - 0.5)) / n + noise(k, time * speed * 0.4) * 8;
+        const own = high * size * (0.55 + 0.4 * chance(k + 40) + 0.2 * noise(k + 9, time * speed));
+        tongue(g, x, base + (1 - size) * 10, own, half * (0.45 + 0.55 * size) * (0.7 + 0.7 * chance(k + 80)), noise(k + 3, time * speed * 0.8) * own * 0.18);
+      }
+    }
+    g.globalCompositeOperation = "source-over";
+  };
+  var second = (g, f, time) => {
+    if (f.jets < 0.04) return;
+    g.globalCompositeOperation = "lighter";
+    for (let i = 0; i < 11; i++) {
+      const x = box.left + 34 + i * 37, out = 16 + 12 * f.jets + 7 * noise(i, time * 4);
+      g.fillStyle = "rgba(255,170,70," + 0.7 * f.jets + ")";
+      g.beginPath();
+      g.moveTo(x - 4, box.baffle - 8);
+      g.quadraticCurveTo(x + 6 * noise(i + 5, time * 3), box.baffle + out * 0.5, x + 8 * noise(i, time * 2), box.baffle + out);
+      g.quadraticCurveTo(x + 10, box.baffle + out * 0.4, x + 5, box.baffle - 8);
+      g.fill();
+    }
+    g.globalCompositeOperation = "source-over";
+  };
+  var above = (g, f, conf) => {
+    g.fillStyle = "#3a332e";
+    g.fillRect(box.left, box.baffle - 16, box.right - box.left, 9);
+    if (conf.second) {
+      g.fillStyle = "#0d0b0a";
+      for (let i = 0; i < 11; i++) g.fillRect(box.left + 31 + i * 37, box.baffle - 10, 6, 4);
+    }
+    if (!conf.comb) return;
+    g.fillStyle = f.comb > 380 ? glowing(f.comb) : "#4a423c";
+    g.fillRect(150, box.top + 2, 174, 18);
+    g.strokeStyle = "#1b1613";
+    g.lineWidth = 1;
+    for (let x = 158; x < 324; x += 9) {
+      g.beginPath();
+      g.moveTo(x, box.top + 2);
+      g.lineTo(x, box.top + 20);
+      g.stroke();
+    }
+  };
+  var pane = (g, f, state, ink2, time) => {
+    if (f.dense > 1 && f.burns < 0.1) {
+      g.fillStyle = "rgba(120,120,124," + clamp(f.dense * 0.09, 0, 0.5) + ")";
+      g.fillRect(box.left, box.top, box.right - box.left, box.bottom - box.top);
+    }
+    if (state.door !== 2 && f.glass > 0.01) {
+      const soot = g.createRadialGradient(237, 220, 60, 237, 220, 330);
+      soot.addColorStop(0, "rgba(16,10,6," + 0.72 * f.glass + ")");
+      soot.addColorStop(1, "rgba(16,10,6," + Math.min(0.96, 1.5 * f.glass) + ")");
+      g.fillStyle = soot;
+      g.fillRect(box.left, box.top, box.right - box.left, box.bottom - box.top);
+    }
+    g.strokeStyle = ink2;
+    g.lineWidth = 5;
+    g.strokeRect(box.left - 4, box.top - 4, box.right - box.left + 8, box.bottom - box.top + 8);
+    g.lineWidth = 3;
+    if (state.door > 0) {
+      const off = state.door === 1 ? 10 : 34;
+      g.beginPath();
+      g.moveTo(box.right + 4, box.top - 4);
+      g.lineTo(box.right + 4 + off, box.top + 6);
+      g.lineTo(box.right + 4 + off, box.bottom - 6);
+      g.lineTo(box.right + 4, box.bottom + 4);
+      g.stroke();
+    }
+    if (f.spills) {
+      for (let i = 0; i < 9; i++) {
+        const up = (time * 0.35 + chance(i)) % 1;
+        g.fillStyle = "rgba(120,122,130," + 0.45 * (1 - up) + ")";
+        g.beginPath();
+        g.arc(box.left + 60 + chance(i + 4) * 330, box.top + 8 - up * 26, 8 + 16 * up, 0, 7);
+        g.fill();
+      }
+    }
+  };
+  var chimney = (g, f, ink2, time) => {
+    const middle = (cap.left + cap.right) / 2, mouth = cap.bottom - 34;
+    const smoke = clamp(f.dense, 0, 8), vapour = clamp(f.vapour - 0.6, 0, 2), n = smoke > 0.5 || vapour > 0 ? 16 : f.burns > 0.02 ? 5 : 0;
+    for (let i = 0; i < n; i++) {
+      const up = (time * (0.16 + 0.05 * chance(i)) + chance(i + 60)) % 1;
+      const strength = smoke > 0.5 || vapour > 0 ? Math.min(0.62, 0.1 + 0.1 * smoke + 0.2 * vapour) : 0.05;
+      g.fillStyle = (vapour * 2 > smoke ? "rgba(196,200,204," : "rgba(96,106,126,") + strength * (1 - up) + ")";
+      g.beginPath();
+      g.arc(middle + up * (18 + 34 * chance(i + 7)) + noise(i, time * 0.5) * 6, mouth - up * 76, 5 + 19 * up, 0, 7);
+      g.fill();
+    }
+    g.strokeStyle = ink2;
+    g.lineWidth = 2;
+    g.strokeRect(middle - 15, mouth, 30, 34);
+    g.beginPath();
+    g.moveTo(cap.left, cap.bottom);
+    g.lineTo(cap.right, cap.bottom);
+    g.moveTo(middle - 20, mouth);
+    g.lineTo(middle + 20, mouth);
+    g.stroke();
+  };
+  var dial = (g, gauge, value, at, colours) => {
+    const { x, y, r } = at, angle = (v) => -Math.PI / 2 * clamp(v / gauge.top, 0, 1);
+    const on3 = (v, far) => [x + Math.cos(angle(v)) * far, y + Math.sin(angle(v)) * far];
+    g.strokeStyle = colours.hair;
+    g.lineWidth = 1.5;
+    g.beginPath();
+    g.arc(x, y, r, 0, -Math.PI / 2, true);
+    g.stroke();
+    g.strokeStyle = colours.ink;
+    g.lineWidth = 6;
+    g.beginPath();
+    g.arc(x, y, r - 4, angle(gauge.low), angle(gauge.high), true);
+    g.stroke();
+    g.strokeStyle = colours.ember;
+    g.lineWidth = 2;
+    for (let v = gauge.hot; v <= gauge.top + 1e-6; v += (gauge.top - gauge.hot) / 5) {
+      g.beginPath();
+      g.moveTo(...on3(v, r - 9));
+      g.lineTo(...on3(v, r + 2));
+      g.stroke();
+    }
+    g.strokeStyle = value >= gauge.hot ? colours.ember : colours.ink;
+    g.lineWidth = 2.5;
+    g.beginPath();
+    g.moveTo(x, y);
+    g.lineTo(...on3(value, r - 2));
+    g.stroke();
+    g.fillStyle = colours.ink;
+    g.beginPath();
+    g.arc(x, y, 4, 0, 7);
+    g.fill();
+    g.font = "12px " + colours.font;
+    g.textAlign = "right";
+    g.fillText(gauge.name, x + r, y + 17);
+  };
+  var draw = (g, f, state, conf, colours, time) => {
+    g.clearRect(0, 0, wide, tall);
+    g.save();
+    g.beginPath();
+    g.rect(box.left, box.top, box.right - box.left, box.bottom - box.top);
+    g.clip();
+    bricks(g);
+    above(g, f, conf);
+    coals(g, f, time);
+    const { pieces, top } = pile(f.lying, box.floor + 12 - clamp(f.bed, 0, 1.2) * 26);
+    const over = pieces.length ? pieces : [{ x: 237, long: 200 }];
+    flames(g, f, over, top, time, false);
+    wood(g, pieces, f, time);
+    flames(g, f, over, top, time, true);
+    if (f.lying.some((l) => l.m) && f.burns < 0.1) {
+      g.globalCompositeOperation = "lighter";
+      g.fillStyle = "rgba(255,180,80,0.7)";
+      tongue(g, 237, top + 6, 22 + 6 * noise(1, time * 4), 7, 3 * noise(2, time * 3));
+      g.globalCompositeOperation = "source-over";
+    }
+    second(g, f, time);
+    if (f.burns > 0.02) {
+      const light = g.createRadialGradient(237, 300, 30, 237, 260, 330);
+      light.addColorStop(0, "rgba(255,150,60," + 0.13 * clamp(f.burns, 0, 1.2) + ")");
+      light.addColorStop(1, "rgba(255,120,40,0)");
+      g.fillStyle = light;
+      g.fillRect(box.left, box.top, box.right - box.left, box.bottom - box.top);
+    }
+    g.restore();
+    pane(g, f, state, colours.ink, time);
+    chimney(g, f, colours.ink, time);
+    conf.gauges.slice(0, 3).forEach((gauge, i) => dial(g, gauge, f.gauges[i], { x: 506, y: 226 + i * 92, r: 74 }, colours));
+  };
+  var fit = (canvas) => {
+    const scale = Math.min(2, window.devicePixelRatio || 1);
+    canvas.width = wide * scale;
+    canvas.height = tall * scale;
+    const g = canvas.getContext("2d");
+    g.setTransform(scale, 0, 0, scale, 0, 0);
+    return g;
+  };
+  var coloursOf = (root) => {
+    const style = getComputedStyle(root), of2 = (name) => style.getPropertyValue(name).trim();
+    return { ink: of2("--ink"), ember: of2("--ember"), hair: of2("--quiet"), font: style.fontFamily };
+  };
+
+  // src/practice.js
+  var passFor = (pace) => Math.max(2, 2 * Math.round(pace * 0.35));
+  var frameEvery = 1e3 / 30;
+  var begin = (root) => {
+    const conf = JSON.parse(root.dataset.practice), canvas = root.querySelector("canvas"), g = fit(canvas), colours = coloursOf(root);
+    const at = (name) => root.querySelector("[data-" + name + "]");
+    const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
+    let state = JSON.parse(root.dataset.first), frames = [...state.frames], known = frames.at(-1).t, shown = known;
+    let running = false, pace = 20, waiting = null, last = 0, drawn = 0, due = false;
+    const text = (node2, says) => {
+      if (node2 && node2.textContent !== says) node2.textContent = says;
+    };
+    const hint = (h) => {
+      const place2 = at("hint"), key4 = JSON.stringify(h ?? null);
+      if (place2.dataset.key === key4) return;
+      place2.dataset.key = key4;
+      place2.replaceChildren();
+      if (!h) return;
+      const add = (says, name) => {
+        const p = document.createElement("p");
+        p.className = name;
+        p.textContent = says;
+        place2.append(p);
+      };
+      add(h.do, h.now ? "do" : "");
+      if (h.why) add(h.why, "why");
+      if (h.does) {
+        const button2 = document.createElement("button");
+        button2.type = "button";
+        button2.className = "tap";
+        button2.textContent = t("Do it");
+        button2.addEventListener("click", () => send3({ kind: "hint" }));
+        place2.append(button2);
+      }
+    };
+    const show3 = (a) => {
+      state = a;
+      text(at("clock"), a.clock);
+      text(at("left"), t("{0} left", a.left));
+      text(at("seen"), a.says);
+      text(at("laid"), a.laid ?? "");
+      if (a.happened?.length) text(at("happened"), a.happened.join(" "));
+      hint(a.hint);
+      for (const [key4, mark] of Object.entries(a.marks)) {
+        text(root.querySelector('[data-mark="' + key4 + '"]'), mark);
+        const slide = root.querySelector('[data-control="' + key4 + '"]');
+        if (slide && document.activeElement !== slide) slide.value = 100 * a.controls[key4];
+      }
+      for (const button2 of root.querySelectorAll("[data-door]")) button2.setAttribute("aria-pressed", String(Number(button2.dataset.door) === a.door));
+      for (const [name, on3] of [["window", a.window], ["fan", a.fan]]) {
+        at(name)?.setAttribute("aria-pressed", String(!!on3));
+        root.querySelector('[data-other="' + name + '"]').value = on3 ? "" : "1";
+      }
+      at("load").value = a.burns ? "load" : "lay";
+      at("load-word").textContent = a.burns ? at("load-word").dataset.lit : at("load-word").dataset.laid;
+      at("unlit").hidden = !!a.burns;
+      const refused = at("refused");
+      refused.hidden = !a.refused;
+      text(refused, a.refused ?? "");
+      if (a.hint?.now && !due) run(false);
+      due = !!a.hint?.now;
+      if (a.over) {
+        location.reload();
+        running = false;
+      }
+    };
+    const send3 = (fields) => {
+      waiting = (waiting ?? Promise.resolve()).then(async () => {
+        const body = new URLSearchParams({ ...fields, at: String(known), "shown-in": conf.unit === "\xB0F" ? "imperial" : "metric" });
+        const answer = await fetch("/practice/" + conf.id + "/do", { method: "POST", body, headers: { Accept: "application/json" } }).catch(() => null);
+        if (!answer) {
+          run(false);
+          text(at("happened"), t("The server does not answer. Nothing is lost: go on when it does."));
+          return;
+        }
+        if (answer.status === 409) {
+          location.reload();
+          return;
+        }
+        const a = await answer.json().catch(() => null);
+        if (!a) {
+          run(false);
+          return;
+        }
+        if (!a.frames) {
+          location.reload();
+          return;
+        }
+        const acted = !!fields.kind;
+        frames.push(...a.frames.filter((f) => f.t > known || acted));
+        if (acted) {
+          frames = a.frames;
+          shown = Math.max(shown, a.frames[0].t);
+        }
+        known = a.frames.at(-1).t;
+        if (!running) shown = known;
+        show3(a);
+      });
+      const mine2 = waiting;
+      mine2.then(() => {
+        if (waiting === mine2) waiting = null;
+      });
+      return mine2;
+    };
+    const run = (on3) => {
+      running = on3;
+      text(at("run"), on3 ? t("Stop") : t("Run"));
+      at("run").setAttribute("aria-pressed", String(on3));
+    };
+    const turn = (now) => {
+      requestAnimationFrame(turn);
+      if (now - drawn < frameEvery - 2) return;
+      const by = Math.min(0.25, (now - (last || now)) / 1e3);
+      last = drawn = now;
+      if (running) {
+        shown = Math.min(known, shown + by * pace);
+        if (!waiting && known - shown < passFor(pace)) send3({ pass: passFor(pace) });
+        while (frames.length > 2 && frames[1].t < shown) frames.shift();
+      }
+      const f = between(frames, shown);
+      draw(g, f, state, conf, colours, still ? 0 : now / 1e3);
+      root.querySelectorAll("[data-dial]").forEach((node2, i) => text(node2, Math.round(f.gauges[i] ?? f.room) + " " + conf.unit));
+      root.dataset.drawn = String(Number(root.dataset.drawn ?? 0) + 1);
+    };
+    for (const name of ["run", "paces"]) at(name).hidden = false;
+    at("run").addEventListener("click", () => run(!running));
+    at("pace").addEventListener("change", (e) => {
+      pace = Number(e.target.value);
+    });
+    root.addEventListener("submit", (e) => {
+      const form = e.target.closest("form[data-act]");
+      if (!form) return;
+      e.preventDefault();
+      send3(Object.fromEntries(new FormData(form)));
+    });
+    root.addEventListener("change", (e) => {
+      if (e.target.dataset.control) send3({ kind: "control", control: e.target.dataset.control, opening: e.target.value });
+    });
+    document.addEventListener("keydown", (e) => {
+      if (e.ctrlKey || e.metaKey || e.altKey || e.target.matches?.("input, select, textarea, button, summary, a")) return;
+      const main = root.querySelector("[data-main]");
+      const does = {
+        " ": () => run(!running),
+        ArrowUp: () => main && moved(main, 1),
+        ArrowDown: () => main && moved(main, -1),
+        d: () => send3({ kind: "door", door: (state.door + 1) % 3 }),
+        k: () => send3({ kind: "kindling" }),
+        r: () => send3({ kind: "rake" }),
+        h: () => state.hint?.does && send3({ kind: "hint" }),
+        l: () => root.querySelector("form.load input[name=pieces]").focus()
+      }[e.key];
+      if (!does) return;
+      e.preventDefault();
+      does();
+    });
+    const moved = (slide, by) => {
+      slide.value = Number(slide.value) + by * Number(slide.dataset.step);
+      send3({ kind: "control", control: slide.dataset.control, opening: slide.value });
+    };
+    hint(state.hint);
+    due = !!state.hint?.now;
+    run(false);
+    requestAnimationFrame(turn);
+  };
+  var along = (root) => {
+    const rows = [...root.querySelectorAll("[data-given-row]")], slide = root.querySelector("[data-given-at]"), says = root.querySelector("[data-given-says]");
+    const show3 = () => {
+      const off = (r) => Math.abs(Number(r.dataset.givenRow) - Number(slide.value));
+      const row = rows.reduce((best, r) => off(r) < off(best) ? r : best), [mark, heat, hours, smoke, warn] = [...row.cells].map((c) => c.textContent.trim());
+      says.textContent = mark + ": " + [heat, hours, smoke].join(" \xB7 ") + (warn ? " \xB7 " + warn : "");
+      rows.forEach((r) => r.classList.toggle("chosen", r === row));
+      for (const svg of root.querySelectorAll("svg.given")) {
+        const [left, right] = [Number(svg.dataset.left), Number(svg.dataset.right)], x = left + Number(row.dataset.givenRow) / 100 * (right - left), line2 = svg.querySelector(".cross");
+        line2.setAttribute("x1", x);
+        line2.setAttribute("x2", x);
+        line2.setAttribute("visibility", "visible");
+      }
+    };
+    slide.hidden = false;
+    slide.addEventListener("input", show3);
+    show3();
+  };
+  var start13 = () => {
+    const root = document.querySelector("[data-practice]");
+    if (root) begin(root);
+    const given = document.querySelector("[data-given]");
+    if (given) along(given);
+  };
+
   // src/teach.js
   var teach_exports = {};
   __export(teach_exports, {
     shows: () => shows,
-    start: () => start13
+    start: () => start14
   });
   var ofDevice = "taught";
   var fires = 3;
@@ -1003,7 +1505,7 @@
       why.open = open2;
     }
   };
-  var start13 = () => {
+  var start14 = () => {
     document.addEventListener("click", (e) => {
       const why = e.target.closest("details[data-teaches] > summary")?.parentElement;
       if (!why) return;
@@ -1019,7 +1521,7 @@
   __export(timers_exports, {
     clockOf: () => clockOf,
     ended: () => ended,
-    start: () => start14
+    start: () => start15
   });
   var key3 = "smolder-timers:" + location.pathname;
   var mostTimers = 6;
@@ -1075,9 +1577,9 @@
     });
     return stop;
   };
-  var start14 = () => {
+  var start15 = () => {
     if (!live()) return;
-    for (const box of document.querySelectorAll("[data-set-timer]")) box.hidden = false;
+    for (const box2 of document.querySelectorAll("[data-set-timer]")) box2.hidden = false;
     for (const set of document.querySelectorAll("[data-minutes]")) {
       set.addEventListener("click", () => {
         const minutes = Number(set.dataset.minutes);
@@ -1095,7 +1597,7 @@
   var waiting_exports = {};
   __export(waiting_exports, {
     show: () => show2,
-    start: () => start15
+    start: () => start16
   });
   var words2 = (entry) => said(entry, JSON.parse(document.body.dataset.kinds ?? "{}"));
   var again2 = (key4, entry) => {
@@ -1142,16 +1644,16 @@
     return item;
   };
   var show2 = () => {
-    const box = document.querySelector("[data-waiting]");
-    if (!box) return;
+    const box2 = document.querySelector("[data-waiting]");
+    if (!box2) return;
     const waiting = mine(), others = all().length - waiting.length, refused = waiting.filter((e) => e.entry.refused);
-    box.hidden = waiting.length === 0 && others === 0;
-    if (!box.contains(document.activeElement) || document.activeElement.tagName !== "INPUT") {
+    box2.hidden = waiting.length === 0 && others === 0;
+    if (!box2.contains(document.activeElement) || document.activeElement.tagName !== "INPUT") {
       const list = node("ul");
       list.append(...waiting.map(line));
       const many = waiting.length === 1 ? t("One entry is on this device and not in the log yet.") : t("{0} entries are on this device and not in the log yet.", waiting.length);
-      box.replaceChildren(node("p", many, { className: "text-sm", hidden: waiting.length === 0 }), list);
-      if (others) box.append(node("p", t("{0} of another household wait for its sign-in.", others), { className: "text-sm" }));
+      box2.replaceChildren(node("p", many, { className: "text-sm", hidden: waiting.length === 0 }), list);
+      if (others) box2.append(node("p", t("{0} of another household wait for its sign-in.", others), { className: "text-sm" }));
     }
     const here = live() ? waiting.filter((e) => of(e.entry, location.pathname)) : [];
     document.querySelector("[data-waiting-log]")?.replaceChildren(
@@ -1161,14 +1663,14 @@
     if (refused.length === 0 && waiting.length && live()) tell(t("{0} kept on this device; sent when there is a connection.", waiting.length));
   };
   var number = (here) => {
-    const guide = document.querySelector("[data-guide]"), box = guide?.querySelector("[data-number]");
+    const guide = document.querySelector("[data-guide]"), box2 = guide?.querySelector("[data-number]");
     const newest = here.filter(({ entry }) => {
       const f = Object.fromEntries(entry.fields);
       return !entry.refused && f.kind === "temperature" && f.place === guide?.dataset.guide;
     }).at(-1);
-    if (box && newest) box.textContent = Object.fromEntries(newest.entry.fields).value.replace(/\s*°?[cf]?$/i, "") + "\xB0";
+    if (box2 && newest) box2.textContent = Object.fromEntries(newest.entry.fields).value.replace(/\s*°?[cf]?$/i, "") + "\xB0";
   };
-  var start15 = () => {
+  var start16 = () => {
     if (!household()) return;
     for (const bell of ["kept", "answered", "exchanged"]) on(bell, show2);
     addEventListener("storage", (e) => {
@@ -1217,5 +1719,5 @@
     Alpine.data("working", component2);
   });
   dragging();
-  for (const module of [fields_exports, otherwise_exports, first_exports, offline_exports, waiting_exports, send_exports, live_exports, keys_exports, timers_exports, comforts_exports, pieces_exports, asof_exports, teach_exports, fold_exports, calls_exports]) module.start();
+  for (const module of [fields_exports, otherwise_exports, first_exports, offline_exports, waiting_exports, send_exports, live_exports, keys_exports, timers_exports, comforts_exports, pieces_exports, asof_exports, teach_exports, fold_exports, calls_exports, practice_exports]) module.start();
 })();
