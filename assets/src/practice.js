@@ -2,6 +2,7 @@
 // time between is drawn, thirty times a second, and what a hand does is sent at once. Without a
 // script every button sends its form, and the page says the fire in words.
 import { between, coloursOf, draw, fit } from "./glass.js";
+import { clock } from "./strip.js";
 import { t } from "./words.js";
 
 // passFor is how much time is asked for at once, s: enough for more than half a second of drawing, and whole steps of the fire.
@@ -140,6 +141,37 @@ const begin = (root) => {
   requestAnimationFrame(turn);
 };
 
+// A stretch of a burn, gone through: it plays, stops, and can be looked at minute by minute.
+const play = (root) => {
+  const conf = JSON.parse(root.dataset.play), frames = JSON.parse(root.dataset.frames), g = fit(root.querySelector("canvas")), colours = coloursOf(root);
+  const run = root.querySelector("[data-run]"), to = root.querySelector("[data-to]"), still = matchMedia("(prefers-reduced-motion: reduce)").matches;
+  const from = frames[0].t, until = frames.at(-1).t, lasts = Math.max(1, until - from);
+  let shown = until > from ? from : until, running = !still && until > from, last = 0, drawn = 0;
+  const says = () => { run.textContent = running ? t("Stop") : t("Run"); };
+  const turn = (now) => {
+    requestAnimationFrame(turn);
+    if (now - drawn < frameEvery - 2) return;
+    if (running) shown = Math.min(until, shown + Math.min(0.25, (now - (last || now)) / 1000) * Math.max(60, lasts / 12));
+    if (shown >= until && running) { running = false; says(); }
+    last = drawn = now;
+    to.value = 1000 * (shown - from) / lasts;
+    const f = between(frames, shown);
+    root.querySelector("[data-clock]").textContent = clock(Number(root.dataset.zero) + shown / 60).padStart(5, "0");
+    draw(g, f, { door: f.door }, conf, colours, still ? 0 : now / 1000);
+    root.querySelectorAll("[data-dial]").forEach((node, i) => { node.textContent = Math.round(f.gauges[i] ?? f.room) + " " + conf.unit; });
+    root.dataset.drawn = String(Number(root.dataset.drawn ?? 0) + 1);
+  };
+  run.hidden = root.querySelector("[data-scrub]").hidden = false;
+  run.addEventListener("click", () => {
+    if (!running && shown >= until) shown = from;
+    running = !running;
+    says();
+  });
+  to.addEventListener("input", () => { running = false; shown = from + Number(to.value) / 1000 * lasts; says(); });
+  says();
+  requestAnimationFrame(turn);
+};
+
 // What each setting gives: a strip along which one slides.
 const along = (root) => {
   const rows = [...root.querySelectorAll("[data-given-row]")], slide = root.querySelector("[data-given-at]"), says = root.querySelector("[data-given-says]");
@@ -163,6 +195,8 @@ const along = (root) => {
 export const start = () => {
   const root = document.querySelector("[data-practice]");
   if (root) begin(root);
+  const played = document.querySelector("[data-play]");
+  if (played) play(played);
   const given = document.querySelector("[data-given]");
   if (given) along(given);
 };

@@ -3,7 +3,9 @@ package practice
 import (
 	"time"
 
+	"smolder/internal/core/fire"
 	"smolder/internal/core/practice"
+	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/say"
 	"smolder/internal/web/kit"
@@ -25,6 +27,7 @@ type frame struct {
 	Spills bool      `json:"spills,omitempty"`
 	Gauges []float64 `json:"gauges"` // in the reader's degrees, in the stove's order
 	Room   float64   `json:"room"`
+	Door   int       `json:"door"`
 }
 
 // lying is a load in it.
@@ -42,14 +45,20 @@ const burnsFull = 1.6e-5
 
 // frameOf is a practice as it stands.
 func frameOf(p *practice.Practice, sys units.System) frame {
-	s := p.Scene()
-	f := frame{T: p.Now().Seconds(), Bed: round(s.Bed), Glow: round(float64(s.Glow)), Reach: round(s.Reach), Burns: round(s.Burns / (burnsFull * float64(p.Spec.Stove.Volume))),
+	f := frameOfScene(p.Scene(), p.Shown(), p.Room(), p.Spec.Stove, sys)
+	f.T, f.Door = p.Now().Seconds(), int(p.Door())
+	return f
+}
+
+// frameOfScene is what is seen at a moment, with what the dials and the room show.
+func frameOfScene(s fire.Scene, dials []units.Celsius, room units.Celsius, st stove.Stove, sys units.System) frame {
+	f := frame{Bed: round(s.Bed), Glow: round(float64(s.Glow)), Reach: round(s.Reach), Burns: round(s.Burns / (burnsFull * float64(st.Volume))),
 		Jets: round(s.Jets), Comb: round(float64(s.Comb)), Glass: round(s.Glass), Dense: round(s.Dense), Vapour: round(s.Vapour), Spills: s.Spilling,
-		Lying: []lying{}, Gauges: []float64{}, Room: round(shown(p.Room(), sys))}
+		Lying: []lying{}, Gauges: []float64{}, Room: round(shown(room, sys))}
 	for _, l := range s.Lying {
 		f.Lying = append(f.Lying, lying{l.Pieces, l.Kindling, round(l.Left), round(l.Black), round(l.Flames), l.Match})
 	}
-	for _, t := range p.Shown() {
+	for _, t := range dials {
 		f.Gauges = append(f.Gauges, round(shown(t, sys)))
 	}
 	return f

@@ -325,7 +325,7 @@ func (s Room) show(q *kit.Request, kept store.Practice, p *practice.Practice, st
 		return err
 	}
 	page.First = string(text)
-	if page.Draws, err = drawsOf(q, kept.ID, p); err != nil {
+	if page.Draws, err = drawsOf(q, kept.ID, p.Spec.Stove); err != nil {
 		return err
 	}
 	q.Show(status, "fire", page)
@@ -365,13 +365,12 @@ type drawGauge struct {
 // pastHot is how far a dial goes beyond too hot.
 const pastHot = 1.25
 
-func drawsOf(q *kit.Request, id int64, p *practice.Practice) (string, error) {
+func drawsOf(q *kit.Request, id int64, st stove.Stove) (string, error) {
 	sys := q.Locale().System
-	st := p.Spec.Stove
 	main, _ := st.MainAir()
 	d := draws{ID: id, Gauges: []drawGauge{}, Unit: sys.DegreeSign(), Comb: st.Family == stove.Catalytic, Second: st.Family != stove.Plain && st.Family != stove.Catalytic,
 		Wide: min(2, max(1, float64(st.Width)/max(0.1, float64(st.Height)))), Main: main.Key}
-	for _, g := range p.Dials() {
+	for _, g := range dialsOf(st) {
 		hot := max(g.Band.TooHot, g.Band.High, 30)
 		d.Gauges = append(d.Gauges, drawGauge{q.T(say.Places.Short(g.Place)), shown(g.Band.Low, sys), shown(g.Band.High, sys), shown(hot, sys), shown(hot*pastHot, sys)})
 	}

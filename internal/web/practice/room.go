@@ -37,6 +37,7 @@ func (s Room) Routes(in gin.IRoutes) {
 	in.GET("/practice", s.Handle(s.lessons))
 	in.POST("/practice", s.Handle(s.begin))
 	in.GET("/practice/settings", s.Handle(s.settings))
+	in.GET("/practice/through", s.Handle(s.through))
 	in.GET("/practice/:id", s.Handle(s.practice))
 	in.POST("/practice/:id/do", s.Handle(s.do))
 	in.POST("/practice/:id/again", s.Handle(s.again))

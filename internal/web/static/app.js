@@ -1456,6 +1456,45 @@
     run(false);
     requestAnimationFrame(turn);
   };
+  var play = (root) => {
+    const conf = JSON.parse(root.dataset.play), frames = JSON.parse(root.dataset.frames), g = fit(root.querySelector("canvas")), colours = coloursOf(root);
+    const run = root.querySelector("[data-run]"), to = root.querySelector("[data-to]"), still = matchMedia("(prefers-reduced-motion: reduce)").matches;
+    const from = frames[0].t, until = frames.at(-1).t, lasts = Math.max(1, until - from);
+    let shown = until > from ? from : until, running = !still && until > from, last = 0, drawn = 0;
+    const says = () => {
+      run.textContent = running ? t("Stop") : t("Run");
+    };
+    const turn = (now) => {
+      requestAnimationFrame(turn);
+      if (now - drawn < frameEvery - 2) return;
+      if (running) shown = Math.min(until, shown + Math.min(0.25, (now - (last || now)) / 1e3) * Math.max(60, lasts / 12));
+      if (shown >= until && running) {
+        running = false;
+        says();
+      }
+      last = drawn = now;
+      to.value = 1e3 * (shown - from) / lasts;
+      const f = between(frames, shown);
+      draw(g, f, { door: f.door }, conf, colours, still ? 0 : now / 1e3);
+      root.querySelectorAll("[data-dial]").forEach((node2, i) => {
+        node2.textContent = Math.round(f.gauges[i] ?? f.room) + " " + conf.unit;
+      });
+      root.dataset.drawn = String(Number(root.dataset.drawn ?? 0) + 1);
+    };
+    run.hidden = root.querySelector("[data-scrub]").hidden = false;
+    run.addEventListener("click", () => {
+      if (!running && shown >= until) shown = from;
+      running = !running;
+      says();
+    });
+    to.addEventListener("input", () => {
+      running = false;
+      shown = from + Number(to.value) / 1e3 * lasts;
+      says();
+    });
+    says();
+    requestAnimationFrame(turn);
+  };
   var along = (root) => {
     const rows = [...root.querySelectorAll("[data-given-row]")], slide = root.querySelector("[data-given-at]"), says = root.querySelector("[data-given-says]");
     const show3 = () => {
@@ -1477,6 +1516,8 @@
   var start13 = () => {
     const root = document.querySelector("[data-practice]");
     if (root) begin(root);
+    const played = document.querySelector("[data-play]");
+    if (played) play(played);
     const given = document.querySelector("[data-given]");
     if (given) along(given);
   };
