@@ -8,8 +8,8 @@
 const files = "files-" + VERSION, pages = "pages";
 const emergency = ["/co-alarm", "/chimney-fire"];
 const atStove = (path) => path === "/stove" || /^\/burns\/\d+\/live$/.test(path);
-// What is kept as it was seen last besides: the first page, and plans with their steps.
-const keeps = (path) => atStove(path) || path === "/" || /^\/plans\/\d+$/.test(path);
+// What is kept as it was seen last besides: the first page, plans with their steps, and the sheet of a stove, one's own or shared.
+const keeps = (path) => atStove(path) || path === "/" || /^\/plans\/\d+$/.test(path) || /^\/stoves\/\d+\/at-home$/.test(path) || /^\/shared\/[A-Z2-7]+$/.test(path);
 
 self.addEventListener("install", (e) => {
   e.waitUntil(caches.open(files).then((c) => c.addAll([...FILES, ...emergency])).then(() => self.skipWaiting()));

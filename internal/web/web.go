@@ -19,6 +19,7 @@ import (
 	"smolder/internal/web/plans"
 	"smolder/internal/web/practice"
 	"smolder/internal/web/season"
+	"smolder/internal/web/share"
 	"smolder/internal/web/stoves"
 	"smolder/internal/web/trouble"
 	"smolder/internal/web/upkeep"
@@ -72,15 +73,24 @@ func New(o Options) (*kit.Site, error) {
 	in := r.Group("/", door.SignedIn)
 	door.Routes(r, in)
 	in.GET("/understand", s.Handle(s.Understand))
+	// What is shared with other owners shows pages of burns and of troubles.
+	logged, err := burns.New(s)
+	if err != nil {
+		return nil, err
+	}
+	wrong, err := trouble.New(s)
+	if err != nil {
+		return nil, err
+	}
 	for _, open := range []func(*kit.Site) (room, error){
 		func(s *kit.Site) (room, error) { return plans.New(s) },
 		func(s *kit.Site) (room, error) { return hearth.New(s) },
-		func(s *kit.Site) (room, error) { return burns.New(s) },
+		func(*kit.Site) (room, error) { return logged, nil },
 		func(s *kit.Site) (room, error) { return season.New(s) },
 		func(s *kit.Site) (room, error) { return wood.New(s) },
 		func(s *kit.Site) (room, error) { return stoves.New(s) },
 		func(s *kit.Site) (room, error) { return upkeep.New(s) },
-		func(s *kit.Site) (room, error) { return trouble.New(s) },
+		func(*kit.Site) (room, error) { return wrong, nil },
 		func(s *kit.Site) (room, error) { return practice.New(s) },
 	} {
 		pages, err := open(s)
@@ -89,6 +99,14 @@ func New(o Options) (*kit.Site, error) {
 		}
 		pages.Routes(in)
 	}
+	shared, err := share.New(s, logged, wrong)
+	if err != nil {
+		return nil, err
+	}
+	shared.Open(r)
+	shared.Routes(in)
 	s.ServeAPI(api.New(s))
-	return s, s.Serve(r, func(path string) bool { return burns.TakesFiles(path) || wood.TakesFiles(path) })
+	return s, s.Serve(r, func(path string) bool {
+		return burns.TakesFiles(path) || wood.TakesFiles(path) || share.TakesFiles(path)
+	})
 }

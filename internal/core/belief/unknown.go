@@ -1,6 +1,7 @@
 package belief
 
 import (
+	"errors"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -196,6 +197,31 @@ func Usual() Prior {
 		p.Covariance[i*n+i] = s * s
 	}
 	return p
+}
+
+// farMean and farCovariance are beyond what any burn teaches: a factor of twenty, and one of e³.
+const farMean, farCovariance, mostNames = 3.0, 9.0, 200
+
+// errPrior is the cause of a belief from elsewhere that is none.
+var errPrior = errors.New("this is no belief of a stove")
+
+// Check holds a belief that comes from elsewhere to what one made here could be.
+func (p Prior) Check() error {
+	n := len(p.Names)
+	if p.Version != Version || n == 0 || n > mostNames || len(p.Mean) != n || len(p.Covariance) != n*n {
+		return errPrior
+	}
+	for _, v := range p.Mean {
+		if !(math.Abs(v) <= farMean) {
+			return errPrior
+		}
+	}
+	for i, v := range p.Covariance {
+		if !(math.Abs(v) <= farCovariance) || i%(n+1) == 0 && v <= 0 {
+			return errPrior
+		}
+	}
+	return nil
 }
 
 // gaussian is a distribution of worlds.

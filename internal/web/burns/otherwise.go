@@ -2,6 +2,7 @@ package burns
 
 import (
 	"errors"
+	"fmt"
 	"net/http"
 	"net/url"
 	"slices"
@@ -12,6 +13,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/learn"
 	"smolder/internal/core/review"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -77,6 +79,9 @@ type otherwisePage struct {
 	Entries []kit.Option
 	Query   []string // the changes so far, for the form
 	Asked   bool
+
+	Base, Back    string
+	Answer, Tried string // where an answer goes, and the changes that go with it
 }
 
 // change is one in words, with the address without it.
@@ -98,6 +103,24 @@ func (s Room) otherwise(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
+	return s.Try(q, Tried{Burn: b, Known: known, Base: fmt.Sprintf("/burns/%d/otherwise", b.ID), Back: fmt.Sprintf("/burns/%d", b.ID), Nav: "burns",
+		Heading: b.Stove.Name + ", " + q.Locale().Date(b.Started.In(q.Profile.Location()), "2 January 2006, 15:04")})
+}
+
+// A Tried is a burn on which changes are tried: one of the household's, or one that somebody has
+// shared.
+type Tried struct {
+	Burn       store.Burn
+	Known      learn.Known // of its stove, before it
+	Base, Back string      // addresses of the page, and of the burn
+	Nav        string
+	Heading    string
+	Answer     string // where what is tried is sent to with a word; empty: nowhere
+}
+
+// Try shows what would have been of a burn with the changes of the address.
+func (s Room) Try(q *kit.Request, t Tried) error {
+	b, known := t.Burn, t.Known
 	select {
 	case fewAtOnce <- struct{}{}:
 		defer func() { <-fewAtOnce }()
@@ -107,8 +130,7 @@ func (s Room) otherwise(q *kit.Request) error {
 		return kit.Answer(http.StatusServiceUnavailable, q.T("Too much is being worked out just now. Try again in a moment."))
 	}
 	past := s.pasts.of(b, known.Burns, func() *review.Past { return review.NewPast(b.Burn, known) })
-	p := &otherwisePage{Page: kit.Page{Title: q.T("What would have been: ") + b.Stove.Name, Nav: "burns", Wide: true}, Burn: b,
-		Heading: b.Stove.Name + ", " + q.Locale().Date(b.Started.In(q.Profile.Location()), "2 January 2006, 15:04")}
+	p := &otherwisePage{Page: kit.Page{Title: q.T("What would have been: ") + b.Stove.Name, Nav: t.Nav, Wide: true}, Burn: b, Heading: t.Heading, Base: t.Base, Back: t.Back}
 	status := http.StatusOK
 	edits, err := readEdits(q, b)
 	var branch review.Branch
@@ -124,6 +146,9 @@ func (s Room) otherwise(q *kit.Request) error {
 	}
 	p.draw(q, b, past, branch, edits)
 	p.words(q, b, branch, edits)
+	if t.Answer != "" && p.Asked {
+		p.Answer, p.Tried = t.Answer, editsQuery(edits)
+	}
 	q.Show(status, "otherwise", p)
 	return nil
 }

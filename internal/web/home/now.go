@@ -35,6 +35,7 @@ type nowPage struct {
 	NoStove  bool
 	NoWood   bool
 	Kept     []kit.KeptLine
+	Answers  int // to what was shared, that nobody has read
 	Overdue  []string
 	Half     string // the check at midwinter, in its weeks
 	Last     *kit.BurnLine
@@ -92,6 +93,9 @@ func (s Room) now(q *kit.Request) error {
 		return err
 	}
 	if p.Kept, err = q.Kept(); err != nil {
+		return err
+	}
+	if p.Answers, err = q.Home.Answers(q.Ctx()); err != nil {
 		return err
 	}
 	if text := say.AlarmsDue(q.Profile.Alarms, q.Now(), q.Locale()); text != "" {

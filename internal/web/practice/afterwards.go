@@ -1,102 +1,19 @@
 package practice
 
 import (
-	"log/slog"
+	"fmt"
 	"net/http"
-	"runtime/debug"
-	"slices"
 	"strconv"
-	"sync"
 	"time"
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/learn"
 	"smolder/internal/core/practice"
-	"smolder/internal/core/review"
-	"smolder/internal/planner"
 	"smolder/internal/say"
 	"smolder/internal/store"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
 )
-
-// The review of a practice is that of a burn: its gauges and what was done in it are taken in, and
-// what would have been is burnt in the worlds that are left. It takes both hands of a small machine
-// for some seconds, so one is made at a time, in the background, and remembered.
-
-const (
-	mostReviewed = 48
-	mostWaiting  = 8
-	patience     = 700 * time.Millisecond
-)
-
-// reviews are those that were made or are being made.
-type reviews struct {
-	mu      sync.Mutex
-	kept    []*reviewed // the one asked for last is at the end
-	turn    chan struct{}
-	waiting int
-}
-
-type reviewed struct {
-	id     int64
-	done   chan struct{}
-	burn   burn.Burn
-	review review.Review
-	m      burn.Measures
-	failed bool
-}
-
-func newReviews() *reviews { return &reviews{turn: make(chan struct{}, 1)} }
-
-// of is the review of a practice, begun now where nobody has; [planner.ErrBusy] where too many wait.
-func (r *reviews) of(id int64, log *slog.Logger, begin func() burn.Burn) (*reviewed, error) {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	if i := slices.IndexFunc(r.kept, func(k *reviewed) bool { return k.id == id }); i >= 0 {
-		k := r.kept[i]
-		r.kept = append(slices.Delete(r.kept, i, i+1), k)
-		return k, nil
-	}
-	if r.waiting >= mostWaiting {
-		return nil, planner.ErrBusy
-	}
-	if len(r.kept) >= mostReviewed {
-		r.kept = slices.Delete(r.kept, 0, 1)
-	}
-	k := &reviewed{id: id, done: make(chan struct{}), burn: begin()}
-	r.kept = append(r.kept, k)
-	r.waiting++
-	go func() {
-		r.turn <- struct{}{}
-		defer func() {
-			if p := recover(); p != nil { // one review costs itself, and not the server
-				log.Error("practice", "error", p, "stack", string(debug.Stack()))
-				k.failed = true
-			}
-			<-r.turn
-			r.mu.Lock()
-			r.waiting--
-			r.mu.Unlock()
-			close(k.done)
-		}()
-		var past *review.Past
-		if k.review, past = review.Of(k.burn, learn.New()); past != nil {
-			k.m = past.Measures()
-		}
-	}()
-	return k, nil
-}
-
-// soon waits a moment for it.
-func (k *reviewed) soon() bool {
-	select {
-	case <-k.done:
-		return true
-	case <-time.After(patience):
-		return false
-	}
-}
 
 // donePage is what came of a practice.
 type donePage struct {
@@ -136,13 +53,13 @@ func (s Room) afterwards(q *kit.Request, kept store.Practice) error {
 	}
 	day := kept.Begun.In(q.Profile.Location())
 	evening := time.Date(day.Year(), day.Month(), day.Day(), 0, 0, 0, 0, day.Location()).Add(beginOf(kept.Lesson)) // by the practice's own clock
-	h, err := s.reviews.of(kept.ID, s.Log, func() burn.Burn {
+	h, err := s.reviews.Of(fmt.Sprint(kept.ID), s.Log, func() (burn.Burn, learn.Known) {
 		fire, err := practice.New(kept.Spec, kept.Done)
 		if err != nil {
-			return burn.Burn{}
+			return burn.Burn{}, learn.New()
 		}
 		fire.GoTo(fire.Lesson.For)
-		return fire.Burn(evening.Add(-fire.Begins))
+		return fire.Burn(evening.Add(-fire.Begins)), learn.New()
 	})
 	if err != nil {
 		return err
@@ -157,21 +74,21 @@ func (s Room) afterwards(q *kit.Request, kept store.Practice) error {
 			p.Next = &lessonLine{Key: next.Key, Name: q.T(say.Lesson(next.Key).Name)}
 		}
 	}
-	if !h.soon() {
+	if !h.Soon() {
 		p.Doing = true
 		q.Header("Refresh", "2") // the page asks again by itself, without a script too
 		q.Show(http.StatusOK, "practised", p)
 		return nil
 	}
-	p.Failed = h.failed
-	if !h.failed {
-		for _, d := range h.review.Dangers {
+	p.Failed = h.Failed
+	if !h.Failed {
+		for _, d := range h.Review.Dangers {
 			p.Dangers = append(p.Dangers, say.Hurt(d, loc))
 		}
-		for _, f := range h.review.Findings {
+		for _, f := range h.Review.Findings {
 			p.Findings = append(p.Findings, say.Finding(f, loc))
 		}
-		drawn := strip.Draw(strip.OfBurn(h.burn, nil, h.m, h.burn.Ended, "", q.View(h.burn.Started)), strip.Page)
+		drawn := strip.Draw(strip.OfBurn(h.Burn, nil, h.Measures, h.Burn.Ended, "", q.View(h.Burn.Started)), strip.Page)
 		p.Strip = &drawn
 	}
 	q.Show(http.StatusOK, "practised", p)

@@ -23,13 +23,13 @@ var templates embed.FS
 type Room struct {
 	*kit.Site
 	fires   *fires
-	reviews *reviews
+	reviews *kit.Reviews
 	given   *settings
 }
 
 // New returns the room with its templates.
 func New(s *kit.Site) (Room, error) {
-	return Room{s, newFires(), newReviews(), newSettings()}, s.AddViews(templates)
+	return Room{s, newFires(), kit.NewReviews(), newSettings()}, s.AddViews(templates)
 }
 
 // Routes adds the addresses for those who are signed in.

@@ -27,6 +27,8 @@ import (
 // other: it burns some hundred fires.
 const (
 	mostTried   = 24
+	mostWaiting = 8
+	patience    = 700 * time.Millisecond
 	usualPieces = 0.55 // of the manual's load
 	usualDay    = 2    // °C outdoors
 )

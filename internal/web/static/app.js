@@ -1475,6 +1475,7 @@
       last = drawn = now;
       to.value = 1e3 * (shown - from) / lasts;
       const f = between(frames, shown);
+      root.querySelector("[data-clock]").textContent = clock(Number(root.dataset.zero) + shown / 60).padStart(5, "0");
       draw(g, f, { door: f.door }, conf, colours, still ? 0 : now / 1e3);
       root.querySelectorAll("[data-dial]").forEach((node2, i) => {
         node2.textContent = Math.round(f.gauges[i] ?? f.room) + " " + conf.unit;

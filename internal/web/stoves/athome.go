@@ -8,6 +8,7 @@ import (
 
 	"smolder/internal/core/lay"
 	"smolder/internal/core/plan"
+	"smolder/internal/core/stove"
 	"smolder/internal/core/wish"
 	"smolder/internal/say"
 	"smolder/internal/store"
@@ -32,6 +33,11 @@ type atHomePage struct {
 	Calls   []store.Contact
 	Code    template.HTML // of this page, for the camera of a phone
 	Nothing bool          // nobody has planned a fire in it
+
+	Own      bool         // it is the household's own
+	Lines    []kit.Figure // what else is said of one that is shared
+	Answer   string       // where a word to whoever shared it is sent
+	Answered string       // what was said
 }
 
 // mostLookedFor are the burns that are gone through for one of a stove that was planned from cold.
@@ -43,21 +49,12 @@ func (s Room) atHome(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p := &atHomePage{Page: kit.Page{Title: q.F("%s, for whoever is at home", st.Name), Nav: "stoves", Wide: true}, Stove: st, More: say.Reload(st.Stove, q.Locale())}
-	made, err := s.lastFromCold(q, st, p)
+	made, from, err := LastFromCold(q, st)
 	if err != nil {
 		return err
 	}
-	if p.Nothing = made == nil; made != nil {
-		p.steps(q, *made)
-	}
-	for _, c := range st.Controls {
-		p.Marks = append(p.Marks, kit.Figure{Label: c.Name, Value: say.Scale(c.Scale, q.Locale())})
-	}
-	if g, ok := st.Guide(); ok {
-		p.Band = q.F("%s: works from %s to %s, too hot from %s", q.T(say.Places.Short(g.Place)), q.Locale().Degrees(g.Band.Low), q.Locale().Temperature(g.Band.High),
-			q.Locale().Temperature(g.Band.TooHot))
-	}
+	p := sheetOf(q, st.Stove, made)
+	p.Stove, p.Own, p.From = st, true, from
 	if p.Grave, p.Others, err = q.Troubles(st.ID); err != nil {
 		return err
 	}
@@ -71,11 +68,44 @@ func (s Room) atHome(q *kit.Request) error {
 	return nil
 }
 
-// lastFromCold is the plan of a stove's last evening that was planned from cold; nil: there is none.
-func (s Room) lastFromCold(q *kit.Request, st store.Stove, p *atHomePage) (*plan.Plan, error) {
+// sheetOf is what the sheet says of a stove and a plan of it; nil: nobody has planned a fire in it.
+func sheetOf(q *kit.Request, st stove.Stove, made *plan.Plan) *atHomePage {
+	p := &atHomePage{Page: kit.Page{Title: q.F("%s, for whoever is at home", st.Name), Nav: "stoves", Wide: true}, Stove: store.Stove{Stove: st}, More: say.Reload(st, q.Locale())}
+	if p.Nothing = made == nil; made != nil {
+		p.steps(q, *made)
+	}
+	for _, c := range st.Controls {
+		p.Marks = append(p.Marks, kit.Figure{Label: c.Name, Value: say.Scale(c.Scale, q.Locale())})
+	}
+	if g, ok := st.Guide(); ok {
+		p.Band = q.F("%s: works from %s to %s, too hot from %s", q.T(say.Places.Short(g.Place)), q.Locale().Degrees(g.Band.Low), q.Locale().Temperature(g.Band.High),
+			q.Locale().Temperature(g.Band.TooHot))
+	}
+	return p
+}
+
+// A Sheet is one stove as somebody shares it.
+type Sheet struct {
+	Stove stove.Stove
+	Plan  *plan.Plan
+	Calls []store.Contact
+	Lines []kit.Figure // what else is said of it
+	Back  string       // address of an answer; empty: none is taken
+	Said  string       // an answer that was given already
+}
+
+// ShowSheet shows a stove that somebody shares.
+func ShowSheet(q *kit.Request, s Sheet) {
+	p := sheetOf(q, s.Stove, s.Plan)
+	p.Nav, p.Calls, p.Lines, p.Answer, p.Answered = "", s.Calls, s.Lines, s.Back, s.Said
+	q.Show(http.StatusOK, "at-home", p)
+}
+
+// LastFromCold is the plan of a stove's last evening that was planned from cold, and of which day it is; nil: there is none.
+func LastFromCold(q *kit.Request, st store.Stove) (*plan.Plan, string, error) {
 	lines, err := q.Home.Burns(q.Ctx(), q.Now().Add(time.Minute), mostLookedFor)
 	if err != nil {
-		return nil, err
+		return nil, "", err
 	}
 	for _, l := range lines {
 		if l.StoveID != st.ID || !l.Planned {
@@ -85,10 +115,9 @@ func (s Room) lastFromCold(q *kit.Request, st store.Stove, p *atHomePage) (*plan
 		if err != nil || b.Plan == nil || b.Plan.Wish.Start != wish.Cold {
 			continue // one that cannot be read hides no other
 		}
-		p.From = q.Locale().Date(l.Started.In(q.Profile.Location()), "2 January 2006")
-		return b.Plan, nil
+		return b.Plan, q.Locale().Date(l.Started.In(q.Profile.Location()), "2 January 2006"), nil
 	}
-	return nil, nil
+	return nil, "", nil
 }
 
 // steps sorts a plan's steps by what somebody alone asks for: to light it, to load it, to leave it.

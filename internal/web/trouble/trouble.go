@@ -10,6 +10,8 @@ import (
 	"strings"
 	"time"
 
+	"smolder/internal/core/belief"
+	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
 	"smolder/internal/core/trouble"
 	"smolder/internal/core/units"
@@ -37,6 +39,13 @@ type page struct {
 	Wrong    string
 	Stove    int64
 	Found    []found // what is known to be wrong with the stove
+
+	Own      bool   // of the household's own stove
+	Base     string // address of the page
+	Heading  string // of one that is shared
+	Answer   string // where a word to whoever shared it is sent
+	Answered string // what was said
+	Query    string // what is asked, for sharing it
 }
 
 // found is something that was found to be wrong.
@@ -82,7 +91,7 @@ func (s Room) trouble(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p := &page{Page: kit.Page{Title: q.T("Trouble"), Nav: "trouble", Wide: true}, NoStove: len(stoves) == 0}
+	p := &page{Page: kit.Page{Title: q.T("Trouble"), Nav: "trouble", Wide: true}, NoStove: len(stoves) == 0, Own: true, Base: "/trouble"}
 	if p.NoStove {
 		q.Show(http.StatusOK, "trouble", p)
 		return nil
@@ -121,6 +130,7 @@ func (s Room) trouble(q *kit.Request) error {
 		status = http.StatusUnprocessableEntity
 	}
 	if p.Asked {
+		p.Query = asked.Encode()
 		if err := s.weigh(q, p, st, happens, evening, asked); err != nil {
 			return err
 		}
@@ -178,21 +188,30 @@ func (s Room) weigh(q *kit.Request, p *page, st store.Stove, happens []trouble.C
 		key += fmt.Sprint(" burn ", evening.ID, evening.Revision)
 		p.Evening = fmt.Sprintf("/burns/%d", evening.ID)
 	}
-	x, err := s.weighing.of(key, s.Log, func() trouble.Asked {
+	return s.weighed(q, p, key, asked, func() trouble.Asked {
 		a := trouble.Asked{Wish: usual, Prior: known.Belief(), Happens: happens}
 		if evening != nil {
-			b, until := evening.In(fire.Tuning{}), evening.Ended
-			if until.IsZero() {
-				until = s.Now()
-			}
-			if longest := evening.Started.Add(longestEvening); until.After(longest) {
-				until = longest
-			}
-			a.Evening = &trouble.Record{Setup: b.Setup(), Doubt: b.Doubt(), Events: b.Record(until)}
-			a.Prior = evening.Known.Belief()
+			a.Evening, a.Prior = recordOf(evening.Burn, s.Now()), evening.Known.Belief()
 		}
 		return a
 	})
+}
+
+// recordOf is an evening as it is compared with what may be wrong.
+func recordOf(logged burn.Burn, now time.Time) *trouble.Record {
+	b, until := logged.In(fire.Tuning{}), logged.Ended
+	if until.IsZero() {
+		until = now
+	}
+	if longest := logged.Started.Add(longestEvening); until.After(longest) {
+		until = longest
+	}
+	return &trouble.Record{Setup: b.Setup(), Doubt: b.Doubt(), Events: b.Record(until)}
+}
+
+// weighed ranks what was asked, kept under a key, or says how far that is.
+func (s Room) weighed(q *kit.Request, p *page, key string, asked url.Values, begin func() trouble.Asked) error {
+	x, err := s.weighing.of(key, s.Log, begin)
 	if err != nil {
 		return err
 	}
@@ -207,6 +226,75 @@ func (s Room) weigh(q *kit.Request, p *page, st store.Stove, happens []trouble.C
 	answers := answersOf(asked)
 	s.show(q, p, x.weighed.With(answers...), answers, asked)
 	return nil
+}
+
+// A Shared is a trouble that somebody shares.
+type Shared struct {
+	Key     string
+	Heading string
+	Wish    wish.Wish
+	Prior   belief.Prior
+	Happens []trouble.Complaint
+	Evening *burn.Burn
+	Base    string // address of the page
+	Burn    string // of the evening; empty: there is none
+	Answer  string // where a word to whoever shared it is sent; empty: nowhere
+	Said    string // an answer that was given already
+}
+
+// ShowShared ranks the causes of a trouble that somebody shares; whoever helps may say that other
+// things happen, and what tests show.
+func (s Room) ShowShared(q *kit.Request, t Shared) error {
+	p := &page{Page: kit.Page{Title: q.T("Trouble"), Wide: true}, Base: t.Base, Heading: t.Heading, Answer: t.Answer, Answered: t.Said, Evening: t.Burn, Asked: true}
+	asked := q.Request.URL.Query()
+	happens := t.Happens
+	if asked.Has("tried") {
+		happens = nil
+		for _, c := range trouble.Complaints {
+			if slices.Contains(asked["happens"], string(c)) {
+				happens = append(happens, c)
+			}
+		}
+	}
+	for _, c := range trouble.Complaints {
+		p.Happens = append(p.Happens, kit.Option{Value: string(c), Label: q.T(say.ComplaintOf(c)), Chosen: slices.Contains(happens, c)})
+	}
+	err := s.weighed(q, p, fmt.Sprint("shared ", t.Key, happens), asked, func() trouble.Asked {
+		a := trouble.Asked{Wish: t.Wish, Prior: t.Prior, Happens: happens}
+		if t.Evening != nil {
+			a.Evening = recordOf(*t.Evening, s.Now())
+		}
+		return a
+	})
+	if err != nil {
+		return err
+	}
+	q.Show(http.StatusOK, "trouble", p)
+	return nil
+}
+
+// Asked is what a page of trouble asks, for sharing it: an evening as it usually is, what is
+// believed, what happens, and the burn that was chosen; nil: none.
+func Asked(q *kit.Request, st store.Stove, asked url.Values) (wish.Wish, []trouble.Complaint, *store.Burn, error) {
+	usual, err := usualWish(q, st)
+	if err != nil {
+		return usual, nil, nil, err
+	}
+	var happens []trouble.Complaint
+	for _, c := range trouble.Complaints {
+		if slices.Contains(asked["happens"], string(c)) {
+			happens = append(happens, c)
+		}
+	}
+	id, err := strconv.ParseInt(asked.Get("burn"), 10, 64)
+	if err != nil || id <= 0 {
+		return usual, happens, nil, nil
+	}
+	b, err := q.Burn(id)
+	if errors.Is(err, store.ErrUnreadable) || err == nil && (b.StoveID != st.ID || !b.Simulated()) {
+		return usual, happens, nil, nil
+	}
+	return usual, happens, &b, err
 }
 
 // answersOf are those that an address has.
@@ -244,7 +332,7 @@ func (s Room) show(q *kit.Request, p *page, d trouble.Diagnosis, answers []troub
 			v[name] = slices.Clone(values)
 		}
 		v.Add(answer, string(k))
-		return "/trouble?" + v.Encode() + "#found"
+		return p.Base + "?" + v.Encode() + "#found"
 	}
 	for i, t := range d.Next {
 		w := say.TestOf(t.Kind)
@@ -266,7 +354,7 @@ func (s Room) show(q *kit.Request, p *page, d trouble.Diagnosis, answers []troub
 		for name, values := range asked {
 			v[name] = slices.DeleteFunc(slices.Clone(values), func(text string) bool { return (name == "yes" || name == "no") && text == string(a.Test) })
 		}
-		p.Done = append(p.Done, answered{loc.T(w.Do) + ": " + loc.T(said), "/trouble?" + v.Encode() + "#found"})
+		p.Done = append(p.Done, answered{loc.T(w.Do) + ": " + loc.T(said), p.Base + "?" + v.Encode() + "#found"})
 	}
 }
 
