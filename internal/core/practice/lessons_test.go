@@ -1,7 +1,6 @@
 package practice_test
 
 import (
-	"fmt"
 	"testing"
 	"time"
 
@@ -103,7 +102,7 @@ func TestLessonsTellGoodFromBad(t *testing.T) {
 				badly(t, q)
 				n := q.Marks()
 				bad += practice.Score(l, n) / seeds
-				fmt.Printf("%-14s %-14s %d good %.2f %v\n%40s bad %.2f %v\n", f, l.Key, seed, practice.Score(l, m), m, "", practice.Score(l, n), n)
+				t.Logf("%-14s %-14s %d good %.2f %v\n%40s bad %.2f %v", f, l.Key, seed, practice.Score(l, m), m, "", practice.Score(l, n), n)
 			}
 			assert.Greater(t, good, bad+0.15, "%s, %s", f, l.Key)
 			assert.Greater(t, good, practice.Passed-0.1, "%s, %s", f, l.Key)

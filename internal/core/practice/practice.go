@@ -333,7 +333,7 @@ func (p *Practice) wood(a Act) ([]fire.Act, error) {
 		return []fire.Act{{Kind: fire.ActLoad, Load: &l}}, nil
 	}
 	woods := p.Wish.Woods()
-	if a.Of < 0 || a.Of >= len(woods) || !p.Wish.Fits(a.Of, a.Direction) {
+	if a.Of < 0 || a.Of >= len(woods) || a.Direction != stove.EndOn && a.Direction != stove.Sideways || !p.Wish.Fits(a.Of, a.Direction) {
 		return nil, reason.Of("", NoSuchAct)
 	}
 	if a.Pieces < 1 || a.Pieces > mostAtOnce {

@@ -409,7 +409,7 @@ func (s Room) do(q *kit.Request) error {
 	before, from := len(p.Done), p.Now()
 	refused := ""
 	if err := s.does(q, f, p); err != nil {
-		refused = q.T("This cannot be done: ") + say.Error(err, q.Locale())
+		refused = q.T("This cannot be done: ") + q.Locale().Mid(say.Error(err, q.Locale())) + "."
 	}
 	frames := through(p, min(seconds(f.Text("pass")), mostPass), q.Locale().System)
 	if err := s.keep(q, kept, h, before); err != nil {

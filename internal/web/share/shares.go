@@ -122,7 +122,7 @@ func (s Room) make(q *kit.Request, doc exchange.Shared, title, link string, last
 
 // called is what a stove is called where its name is left out.
 func called(q *kit.Request, st stove.Stove) string {
-	return units.UpperFirst(q.T(say.Families.Name(st.Family)))
+	return q.F("A stove: %s", q.T(say.Families.Name(st.Family)))
 }
 
 // unnamed is a burn without names, on its owner's clock: whoever helps is not told where that is.
