@@ -107,6 +107,7 @@ const begin = (root) => {
   };
 
   for (const name of ["run", "paces"]) at(name).hidden = false;
+  for (const button of root.querySelectorAll("[data-without]")) button.hidden = true;
   at("run").addEventListener("click", () => run(!running));
   at("pace").addEventListener("change", (e) => { pace = Number(e.target.value); });
   root.addEventListener("submit", (e) => {

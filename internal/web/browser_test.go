@@ -341,6 +341,11 @@ func TestEveryPageOnLaptopAndPhone(t *testing.T) {
 	const asked = "/plan?stove=1&aim=hold&for=6+h&low=19&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6"
 	planned, day := s.Wish(asked).To, s.Wish(webtest.TheDay).To
 	s.SignIn()
+	practised := s.Post("/practice", "lesson", "turn-down", "stove", "1").To
+	over := s.Post("/practice", "lesson", "first-fire", "stove", "1").To
+	s.Post(over+"/do", "pass", "36000")
+	shared := regexp.MustCompile(`/shared/[A-Z2-7]+`).FindString(s.Post(burn+"/share", "days", "7").Body)
+	require.NotEmpty(t, shared)
 	pages := []string{"/", "/plan", asked, planned, planned + "/sheet", "/plan/day", day, day + "/sheet", "/spaces/1", "/spaces/new", live,
 		"/stove?another=1", "/burns", burn, burn + "/otherwise", "/burns/compare?stove=1", "/season?to=2026-04-12", "/stoves/1/known", "/burns/import/readings",
 		"/burns/over?b=140&b=141&b=142",
@@ -348,7 +353,8 @@ func TestEveryPageOnLaptopAndPhone(t *testing.T) {
 		"/wood/winter", "/wood/next", "/wood/basket", "/wood/offer?species=ash&price=180&amount=1+cord&said=18&reading=28+31+26",
 		"/wood/trip?stove=4&days=4&outdoor=2+C&wood=5", "/upkeep", "/upkeep?list=autumn", "/upkeep/first-fires/1", "/stoves", "/stoves/1",
 		"/stoves/1/behaves?wood=1&other-wood=3", "/stoves/new", "/stoves/2/edit",
-		"/household", "/household/people", "/calls", "/trouble", "/stoves/1/at-home", "/about", "/find?q=oak", "/words", "/co-alarm", "/burns/0"}
+		"/household", "/household/people", "/calls", "/trouble", "/practice", practised, over, "/practice/settings?stove=1", "/practice/through?burn=150", "/practice/through?burn=150&at=1&said=nothing",
+		"/shares", shared, shared + "/otherwise?e=drier:0.14", "/stoves/1/at-home", "/about", "/find?q=oak", "/words", "/co-alarm", "/burns/0"}
 	// Every page is gone through in full on the laptop; on the phone those that are
 	// another there, and of the others whether they fit.
 	atStove := map[string]bool{"/": true, planned: true, live: true, burn: true, "/stoves/new": true, "/wood/new": true, "/wood": true,

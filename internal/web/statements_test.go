@@ -67,6 +67,7 @@ func TestStatementsOfEveryPage(t *testing.T) {
 		{"/wood", 18}, {"/wood/1", 12}, {"/wood/winter", 16}, {"/wood/next", 15}, {"/wood/basket", 18}, {"/wood/trip", 10}, {"/wood/offer", 6},
 		{"/stoves", 9}, {"/stoves/1", 9}, {"/stoves/1/known", 10}, {"/stoves/1/edit", 8}, {"/stoves/1/behaves", 11}, {"/spaces/1", 8},
 		{"/upkeep", 13}, {"/upkeep/calendar.ics", 8}, {"/household", 10}, {"/stove", 4},
+		{"/practice", 10}, {"/practice/settings", 11}, {"/practice/through?burn=1", 11}, {"/shares", 8}, {"/trouble", 12},
 		{"/burns/logbook.json", 320}, // of 3,256 burns, 64 at a time
 	}
 	for _, c := range caps {

@@ -113,9 +113,8 @@ type measured struct {
 // A moment is what a sample has not.
 type moment struct {
 	fire.Look
-	comb     float64
-	window   bool
-	openings map[string]float64
+	comb   float64
+	window bool
 }
 
 // watch keeps both of every minute.

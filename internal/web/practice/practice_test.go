@@ -213,7 +213,7 @@ func TestThroughABurn(t *testing.T) {
 	assert.Contains(t, first.Words(), "What would you do now?")
 	assert.NotContains(t, first.Words(), "You:", "before it is said what was done")
 	told := s.Get("/practice/through?burn=" + id + "&at=0&said=nothing")
-	assert.Contains(t, told.Words(), "You: nothing yet. It was otherwise:")
+	assert.Contains(t, told.Words(), "You: nothing yet. It was different:")
 	assert.Contains(t, told.Words(), "Without it there would be no fire.")
 	later := s.Get("/practice/through?burn=" + id + "&at=2&said=less-air")
 	assert.Contains(t, later.Words(), "15 min later, with it and without:")

@@ -1417,6 +1417,7 @@
       root.dataset.drawn = String(Number(root.dataset.drawn ?? 0) + 1);
     };
     for (const name of ["run", "paces"]) at(name).hidden = false;
+    for (const button2 of root.querySelectorAll("[data-without]")) button2.hidden = true;
     at("run").addEventListener("click", () => run(!running));
     at("pace").addEventListener("change", (e) => {
       pace = Number(e.target.value);
