@@ -5,11 +5,13 @@ import (
 	"math"
 	"slices"
 	"sync/atomic"
+	"time"
 
 	"gonum.org/v1/gonum/mat"
 
 	"smolder/internal/core/fire"
 	"smolder/internal/core/parallel"
+	"smolder/internal/core/stove"
 )
 
 // A Wrong is something that may be wrong with a burn beside what is said of it: with the stove and
@@ -24,22 +26,57 @@ type Wrong struct {
 // wrongSteps are taken at most from a world with something wrong to its likeliest.
 const wrongSteps = 5
 
-// Compare is how likely a burn's record is with nothing wrong, and with each of some things wrong,
-// as logarithms that can be set against each other. In each the stove may differ from what is
+// A Told is how well a burn's record is told with something wrong or nothing, in the likeliest world
+// that has it.
+type Told struct {
+	Worth float64 // as a logarithm: those of one record can be set against each other
+	at    world
+	by    *smoother
+}
+
+// Curve is what the gauge at a place would have read in that world, °C, every so often until a moment
+// since the start.
+func (t Told) Curve(place stove.Place, every, until time.Duration) []float64 {
+	if t.by == nil {
+		return nil
+	}
+	w := t.by.shifted(t.at)
+	f, loads, touched, next := w.fire(t.by.setup), 0, time.Duration(0), 0
+	var out []float64
+	for at := time.Duration(0); at <= until; at += every {
+		for ; next < len(t.by.record) && t.by.record[next].At <= at; next++ {
+			if e := t.by.record[next]; e.Act != nil {
+				f.BurnTo(e.At, touched)
+				f.Do(w.own(*e.Act, &loads))
+				touched = e.At
+			}
+		}
+		f.BurnTo(at, touched)
+		reads, ok := f.Reading(place)
+		if !ok {
+			return nil
+		}
+		out = append(out, reads)
+	}
+	return out
+}
+
+// Compare is how likely a burn's record is with nothing wrong, and with each of some things wrong. In each the stove may differ from what is
 // usual as far as is believed of it: what any stove could show speaks for nothing.
 //
 // The likeliest world is climbed to once (see [Smooth]); with something wrong it is left by a few
 // steps along the same slopes, so that each costs some burns and not some hundred. tell hears after
 // each how many are done.
-func Compare(prior Prior, setup fire.Setup, doubt Doubt, record []Event, wrongs []Wrong, tell func(done int)) (sound float64, with []float64) {
-	with = make([]float64, len(wrongs))
+func Compare(prior Prior, setup fire.Setup, doubt Doubt, record []Event, wrongs []Wrong, tell func(done int)) (sound Told, with []Told) {
+	with = make([]Told, len(wrongs))
 	about := prior.gaussian(doubt, prior.wider())
 	s := smoother{setup: setup, record: sparse(record), about: &about}
 	at, base := s.begin()
 	if len(base) == 0 {
-		return 0, with
+		return Told{}, with
 	}
-	at, base, sound = s.climb(at, base)
+	at, base, worth := s.climb(at, base)
+	sound = Told{worth, at, &s}
 	slopes := make([][]float64, numbers)
 	parallel.InParallel(numbers, func(k int) { slopes[k] = s.slope(at, base, k) })
 	var done atomic.Int64
@@ -52,9 +89,9 @@ func Compare(prior Prior, setup fire.Setup, doubt Doubt, record []Event, wrongs 
 	return sound, with
 }
 
-// wrong is the worth of the likeliest world with something wrong in it.
-func (s *smoother) wrong(x Wrong, from world, base []sighting, slopes [][]float64) float64 {
-	so := smoother{setup: s.setup, record: s.record, about: s.about, shift: shiftOf(x.Shift)}
+// wrong is the likeliest world with something wrong in it.
+func (s *smoother) wrong(x Wrong, from world, base []sighting, slopes [][]float64) Told {
+	so := &smoother{setup: s.setup, record: s.record, about: s.about, shift: shiftOf(x.Shift)}
 	if x.Setup != nil {
 		so.setup.Stove.Controls = slices.Clone(so.setup.Stove.Controls)
 		x.Setup(&so.setup)
@@ -68,7 +105,7 @@ func (s *smoother) wrong(x Wrong, from world, base []sighting, slopes [][]float6
 			}
 		}
 	}
-	best := math.Inf(-1)
+	best := Told{Worth: math.Inf(-1), by: so}
 	starts := []world{from, s.about.mean}
 	if so.shift != nil { // what the sound world took for chance is what is wrong
 		back := slices.Clone(from)
@@ -97,7 +134,12 @@ func (s *smoother) wrong(x Wrong, from world, base []sighting, slopes [][]float6
 			}
 			at, seen, worth = to, next, w
 		}
-		best = max(best, worth)
+		if worth > best.Worth {
+			best.Worth, best.at = worth, at
+		}
+	}
+	if best.at == nil {
+		best.by = nil
 	}
 	return best
 }

@@ -38,6 +38,7 @@ type Setup struct {
 	Wind    float64        // m/s at the cap
 	Weather []Weather      // over the run, in order; it goes before Outdoor and Wind
 	Beside  []Beside       // what another stove gives in the same space, in order
+	Dead    float64        // share of a catalyst's coating that works no more: worn, or clogged; 0 to 1
 	Tuning  Tuning         // how this stove differs from what its owner has said of it
 	Physics *Physics       // how fires burn; nil: as calibrated ([Usual])
 }
@@ -163,6 +164,7 @@ func New(setup Setup, step time.Duration) *Fire {
 	s := &Fire{setup: setup, k: k, coalsDense: 1, p: paramsOf(setup.Stove, setup.Tuning, k), dt: step.Seconds(), batches: make([]batch, 0, usualBatches), coals: float64(setup.Coals),
 		lining: room, baffle: room, body: room, catalyst: room, room: house.Settled(setup.Room), walls: setup.House.Walls().Times(factor(setup.Tuning.RoomLoss)),
 		surface: setup.Room, pOverR: flue.AirPressure(c.Altitude) / 287.05}
+	s.p.combActive = clamp(1-setup.Dead, 0, 1)
 	// The draft of a warm column is g·H·(p/R)(1/T_out − 1/T_gas): what does not change
 	// over a run is multiplied once.
 	s.gravityColumn = 9.80665 * float64(c.Height) * s.pOverR

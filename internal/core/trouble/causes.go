@@ -35,6 +35,9 @@ const (
 	ReadsHigh  Cause = "reads-high"
 	ReadsLate  Cause = "reads-late"
 	FewCoals   Cause = "few-coals" // to begin on
+	HalfWet    Cause = "half-wet"  // a part of the wood: what was put on later
+	Ashes      Cause = "ashes"     // too much of them: on the coals, and before the inlet
+	DeadComb   Cause = "dead-comb" // the catalyst, worn or clogged
 )
 
 // A row is what a cause is: how often it is met beside nothing wrong, whether it endangers, where
@@ -49,6 +52,9 @@ const (
 //	gasket       -     2.5–6        of the area of leaks
 //	starved      -     0.25–0.6     of the area of inlets
 //	gauge        -     0.75, 1.3    of the reading; three times as late
+//	half wet     kg/kg 0.05–0.20    of what is put on the coals, over what was said
+//	ashes        -     0.5–0.8      of the pace of coals, and of the inlets
+//	dead comb    -     0.6–1        of the coating: some thousand hours, paper, treated wood
 type row struct {
 	Cause  Cause
 	Odds   float64 // against nothing wrong at all, in a stove of which somebody complains
@@ -86,6 +92,19 @@ var rows = []row{
 			}
 		}}
 	}, 0.08, 0.16)},
+	{HalfWet, 0.2, false, nil, sizes(func(more float64) belief.Wrong {
+		return belief.Wrong{Act: func(a *fire.Act) {
+			if a.Load != nil && !a.Load.Kindling && a.Load.Lay == fire.OnCoals {
+				a.Load.Moisture += units.Fraction(more)
+			}
+		}}
+	}, 0.16)},
+	{Ashes, 0.1, false, nil, sizes(func(share float64) belief.Wrong {
+		return belief.Wrong{Shift: map[string]float64{"inlets": share, "char rate": share}}
+	}, 0.65)},
+	{DeadComb, 0.15, false, func(st stove.Stove) bool { return st.Family == stove.Catalytic }, sizes(func(dead float64) belief.Wrong {
+		return belief.Wrong{Setup: func(s *fire.Setup) { s.Dead = dead }}
+	}, 0.9)},
 	{Starved, 0.12, false, nil, sizes(func(share float64) belief.Wrong {
 		return belief.Wrong{Shift: map[string]float64{"inlets": share}}
 	}, 0.5, 0.3)},

@@ -23,6 +23,8 @@ const (
 	LookAtInlet TestKind = "inlet"       // and its duct
 	DamperOpen  TestKind = "damper"      // its handle
 	ColdDay     TestKind = "cold-day"    // the same on a cold, still day
+	AshOut      TestKind = "ash-out"     // the ash taken down to a finger, once
+	CombLook    TestKind = "comb"        // the honeycomb, cold, against a light
 )
 
 // An Answer is what a test showed.
@@ -50,16 +52,18 @@ type testRow struct {
 }
 
 var testRows = []testRow{
-	{SplitPiece, 5, map[Cause]float64{Wet: 0.9}, 0.07, nil},
+	{SplitPiece, 5, map[Cause]float64{Wet: 0.9, HalfWet: 0.55}, 0.07, nil},
 	{PaperStrip, 3, map[Cause]float64{Gasket: 0.85}, 0.1, nil},
 	{MatchAtDoor, 3, map[Cause]float64{HousePulls: 0.88, Blocked: 0.35, WeakDraft: 0.35}, 0.05, nil},
 	{LookAtCap, 5, map[Cause]float64{Blocked: 0.75}, 0.06, nil},
-	{DryLoad, 240, map[Cause]float64{Wet: 0.85}, 0.15, nil},
+	{DryLoad, 240, map[Cause]float64{Wet: 0.85, HalfWet: 0.8}, 0.15, nil},
 	{OtherGauge, 30, map[Cause]float64{ReadsLow: 0.9, ReadsHigh: 0.9, ReadsLate: 0.7}, 0.08, guided},
 	{LookAtFlap, 3, map[Cause]float64{Bypassing: 0.85}, 0.05, func(st stove.Stove) bool { return has(st, stove.BypassRole) }},
 	{LookAtInlet, 3, map[Cause]float64{Starved: 0.9}, 0.04, nil},
 	{DamperOpen, 1, map[Cause]float64{Damped: 0.95}, 0.03, func(st stove.Stove) bool { return has(st, stove.Damper) }},
 	{ColdDay, 600, map[Cause]float64{WeakDraft: 0.8}, 0.2, nil},
+	{AshOut, 20, map[Cause]float64{Ashes: 0.85}, 0.08, nil},
+	{CombLook, 15, map[Cause]float64{DeadComb: 0.7}, 0.08, func(st stove.Stove) bool { return st.Family == stove.Catalytic }},
 }
 
 // yes is how likely a test shows what it looks for, with a cause.
@@ -70,13 +74,22 @@ func (t testRow) yes(c Cause) float64 {
 	return t.Else
 }
 
-// answered is how likely the answers are with a cause, as a logarithm.
-func answered(c Cause, answers []Answer) float64 {
+// shows is how likely it is with all that is wrong.
+func (t testRow) shows(o Odd) float64 {
+	p := t.yes(o.Cause)
+	if o.With != "" { // either shows it
+		p = 1 - (1-p)*(1-t.yes(o.With))
+	}
+	return p
+}
+
+// answered is how likely the answers are with what is wrong, as a logarithm.
+func answered(o Odd, answers []Answer) float64 {
 	sum := 0.0
 	for _, a := range answers {
 		for _, t := range testRows {
 			if t.Kind == a.Test {
-				if p := t.yes(c); a.Yes {
+				if p := t.shows(o); a.Yes {
 					sum += math.Log(p)
 				} else {
 					sum += math.Log(1 - p)
@@ -100,7 +113,7 @@ func next(st stove.Stove, odds []Odd, done []Answer) []Test {
 		}
 		yes := 0.0
 		for _, o := range odds {
-			yes += o.Chance * t.yes(o.Cause)
+			yes += o.Chance * t.shows(o)
 		}
 		after := yes*entropy(given(t, odds, true)) + (1-yes)*entropy(given(t, odds, false))
 		if tells := before - after; tells >= least {
@@ -115,7 +128,7 @@ func next(st stove.Stove, odds []Odd, done []Answer) []Test {
 func given(t testRow, odds []Odd, yes bool) []Odd {
 	out := slices.Clone(odds)
 	for i := range out {
-		p := t.yes(out[i].Cause)
+		p := t.shows(out[i])
 		if !yes {
 			p = 1 - p
 		}

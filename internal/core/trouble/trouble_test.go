@@ -65,6 +65,12 @@ func logged(w wish.Wish, which int, x *belief.Wrong) (Record, []Complaint, belie
 			events = append(events, belief.Event{At: time.Duration(m) * time.Minute, Seen: &belief.Seen{Sight: belief.Reading, Place: g.Place, Value: v + miss[g.Place]}})
 		}
 	}
+	for _, m := range []int{12, 45, 100} { // and looks at the cap now and then
+		if m < len(came.Samples) {
+			seen := map[fire.Colour]string{fire.Clear: belief.Clear, fire.White: belief.White, fire.BlueGrey: belief.Grey}[came.Samples[m].Colour]
+			events = append(events, belief.Event{At: time.Duration(m) * time.Minute, Seen: &belief.Seen{Sight: belief.Smoke, Colour: seen}})
+		}
+	}
 	slices.SortStableFunc(events, func(a, b belief.Event) int { return int(a.At - b.At) })
 	var happens []Complaint
 	found := saw.complains()
@@ -158,6 +164,49 @@ func TestKnownFaultsAreFound(t *testing.T) {
 	assert.GreaterOrEqual(t, float64(known.three), 0.85*float64(known.faults), "among the first three")
 	assert.GreaterOrEqual(t, tested.first, known.first, "tests tell more")
 	assert.LessOrEqual(t, float64(known.over+usual.over), 0.1*float64(known.sound+usual.sound), "a cause over even odds, of sound evenings")
+}
+
+// Two things wrong at once are found together, or each of them among the first.
+func TestTwoFaults(t *testing.T) {
+	w := wishOf(fixture.Stoves()[fixture.Auntie])
+	found, asked := 0, 0
+	for k, pair := range [][2]Cause{{Gasket, Wet}, {WeakDraft, Wet}, {ReadsLow, Starved}} {
+		wrongs := [2][]belief.Wrong{rowOf(pair[0]).Wrongs(w.Stove), rowOf(pair[1]).Wrongs(w.Stove)}
+		x := together(wrongs[0][len(wrongs[0])-1], wrongs[1][len(wrongs[1])-1])
+		record, happens, world := logged(w, 5+k, &x)
+		d := Weigh(Asked{Wish: w, Prior: learned(world), Happens: happens, Evening: &record}, nil).With()
+		asked++
+		named := map[Cause]bool{}
+		for _, o := range d.Odds[:3] {
+			named[o.Cause], named[o.With] = true, true
+		}
+		if named[pair[0]] && named[pair[1]] {
+			found++
+		}
+		t.Logf("%v: %v", pair, d.Odds[:4])
+	}
+	assert.GreaterOrEqual(t, found, 2, "of %d", asked)
+}
+
+// What a cause would have made of the evening's gauge is a curve of that evening, and with nothing
+// wrong it goes through what was read.
+func TestTheEveningWithACause(t *testing.T) {
+	w := wishOf(fixture.Stoves()[fixture.Auntie])
+	record, happens, world := logged(w, 3, nil)
+	e := Weigh(Asked{Wish: w, Prior: learned(world), Happens: happens, Evening: &record}, nil)
+	sound, wet := e.Curve(Sound, "", 2*time.Minute, 4*time.Hour), e.Curve(Wet, "", 2*time.Minute, 4*time.Hour)
+	require.Len(t, sound, 121)
+	require.Len(t, wet, 121)
+	assert.NotEqual(t, sound, wet)
+	g, _ := w.Stove.Guide()
+	off, n := 0.0, 0.0
+	for _, ev := range record.Events {
+		if ev.Seen != nil && ev.Seen.Place == g.Place && ev.At < 4*time.Hour {
+			off, n = off+math.Abs(sound[int(ev.At/(2*time.Minute))]-ev.Seen.Value), n+1
+		}
+	}
+	assert.Less(t, off/n, 25.0, "K from what was read")
+	assert.Nil(t, Weigh(Asked{Wish: w, Prior: belief.Usual(), Happens: []Complaint{SmokesOut}}, nil).Curve(Wet, "", time.Minute, time.Hour), "no evening was logged")
 }
 
 func chanceOf(d Diagnosis, c Cause) float64 {

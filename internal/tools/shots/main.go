@@ -96,12 +96,12 @@ func list() []shot {
 		{name: "burn", path: "/burns", width: 1280, height: 800, first: lastPlanned},
 		{name: "otherwise", path: "/burns", width: 1280, height: 800, first: otherwise},
 		{name: "compare", path: "/burns/compare?stove=1&subject=setting", width: 1280, height: 800},
-		{name: "season", path: "/season", width: 1280, height: 800},
 		{name: "known", path: "/stoves/1/known", width: 1280, height: 800},
 		{name: "wood", path: "/wood", width: 1280, height: 800},
 		{name: "stack", path: "/wood/4", width: 1280, height: 800},
 		{name: "winter", path: "/wood/winter", width: 1280, height: 800},
-		{name: "basket-phone", path: "/wood/basket", width: 390, height: 844},
+		{name: "practice", path: "/practice", width: 1280, height: 800, first: practise},
+		{name: "practice-phone", path: "/practice", width: 390, height: 844, first: practise},
 		{name: "upkeep", path: "/upkeep", width: 1280, height: 800},
 		{name: "stove-and-flue", path: "/stoves/1?outdoor=2+C&gas=230+C", width: 1280, height: 800},
 		{name: "household", path: "/household", width: 1280, height: 800},
@@ -121,6 +121,21 @@ func made(form, wish, page string) func(*browsertest.Browser) error {
 		}
 		return b.Open(to + page)
 	}
+}
+
+// practise begins a lesson and lets some minutes pass.
+func practise(b *browsertest.Browser) error {
+	page, err := browsertest.Eval[string](b, `fetch("/practice", {method: "POST", body: new URLSearchParams("lesson=turn-down&stove=1")}).then(r => new URL(r.url).pathname)`)
+	if err != nil {
+		return err
+	}
+	if _, err := browsertest.Eval[bool](b, `fetch("`+page+`/do", {method: "POST", body: new URLSearchParams("pass=420")}).then(r => r.ok)`); err != nil {
+		return err
+	}
+	if err := b.Open(page); err != nil {
+		return err
+	}
+	return b.Wait(`Number(document.querySelector("[data-practice]")?.dataset.drawn) > 3`)
 }
 
 // otherwise goes to the last planned burn and follows its first finding to the strip.

@@ -30,7 +30,8 @@ const (
 	mostWaiting = 8
 	patience    = 700 * time.Millisecond
 	usualPieces = 0.55 // of the manual's load
-	usualDay    = 2    // °C outdoors
+	usualDay    = 2    // °C outdoors, where no forecast is known
+	burnsFor    = 6    // h that a load is looked at
 )
 
 type settings struct {
@@ -156,7 +157,15 @@ func (s Room) settings(q *kit.Request) error {
 		return err
 	}
 	most := w.MostPieces(0)
-	for name, usual := range map[string]string{"outdoor": q.Locale().Temperature(usualDay),
+	tonight := units.Celsius(usualDay)
+	if hours, known := s.Hourly(q, s.Now(), burnsFor); known { // the middle of what is forecast
+		sum := 0.0
+		for _, h := range hours {
+			sum += h.Temperature
+		}
+		tonight = units.Celsius(sum / float64(len(hours)))
+	}
+	for name, usual := range map[string]string{"outdoor": q.Locale().Temperature(tonight),
 		"pieces": strconv.Itoa(max(1, min(most, int(usualPieces*float64(st.MaxLoad)/float64(w.Wood.Stack.PieceMass)+0.5))))} {
 		if _, there := f.Values[name]; !there {
 			f.Values.Set(name, usual)

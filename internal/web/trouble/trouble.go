@@ -19,6 +19,7 @@ import (
 	"smolder/internal/core/wood"
 	"smolder/internal/say"
 	"smolder/internal/store"
+	"smolder/internal/strip"
 	"smolder/internal/web/kit"
 )
 
@@ -46,6 +47,8 @@ type page struct {
 	Answer   string // where a word to whoever shared it is sent
 	Answered string // what was said
 	Query    string // what is asked, for sharing it
+	Strip    *strip.Pair
+	OnStrip  string
 }
 
 // found is something that was found to be wrong.
@@ -60,6 +63,7 @@ type cause struct {
 	Key                   trouble.Cause // empty: nothing that could be kept
 	Name, Chance, Do, Who string
 	Because               []string
+	On                    string // address with it on the evening's strip
 	Bar                   int
 	Danger                bool
 }
@@ -188,7 +192,11 @@ func (s Room) weigh(q *kit.Request, p *page, st store.Stove, happens []trouble.C
 		key += fmt.Sprint(" burn ", evening.ID, evening.Revision)
 		p.Evening = fmt.Sprintf("/burns/%d", evening.ID)
 	}
-	return s.weighed(q, p, key, asked, func() trouble.Asked {
+	var logged *burn.Burn
+	if evening != nil {
+		logged = &evening.Burn
+	}
+	return s.weighed(q, p, key, asked, logged, func() trouble.Asked {
 		a := trouble.Asked{Wish: usual, Prior: known.Belief(), Happens: happens}
 		if evening != nil {
 			a.Evening, a.Prior = recordOf(evening.Burn, s.Now()), evening.Known.Belief()
@@ -210,7 +218,7 @@ func recordOf(logged burn.Burn, now time.Time) *trouble.Record {
 }
 
 // weighed ranks what was asked, kept under a key, or says how far that is.
-func (s Room) weighed(q *kit.Request, p *page, key string, asked url.Values, begin func() trouble.Asked) error {
+func (s Room) weighed(q *kit.Request, p *page, key string, asked url.Values, evening *burn.Burn, begin func() trouble.Asked) error {
 	x, err := s.weighing.of(key, s.Log, begin)
 	if err != nil {
 		return err
@@ -224,8 +232,61 @@ func (s Room) weighed(q *kit.Request, p *page, key string, asked url.Values, beg
 		return kit.Answer(http.StatusInternalServerError, q.T("This could not be worked out, and nothing was changed. Leave the evening out, or take another one."))
 	}
 	answers := answersOf(asked)
-	s.show(q, p, x.weighed.With(answers...), answers, asked)
+	d := x.weighed.With(answers...)
+	s.show(q, p, d, answers, asked)
+	if evening != nil {
+		p.onStrip(q, x.weighed, d, *evening, asked.Get("on"))
+	}
 	return nil
+}
+
+// pointsEvery is how finely what would have been read is drawn.
+const pointsEvery = 2 * time.Minute
+
+// onStrip draws the evening with what its gauge would have read with one of the causes: the one that
+// is asked for, else the likeliest.
+func (p *page) onStrip(q *kit.Request, w trouble.Weighed, d trouble.Diagnosis, b burn.Burn, on string) {
+	until := b.Ended
+	if longest := b.Started.Add(longestEvening); until.IsZero() || until.After(longest) {
+		until = longest
+	}
+	var shown *trouble.Odd
+	for i := range d.Odds {
+		if o := &d.Odds[i]; o.Cause != trouble.Sound && (shown == nil || markOf(*o) == on && markOf(*shown) != on) {
+			shown = o
+		}
+	}
+	g, ok := b.Stove.Guide()
+	if shown == nil || !ok {
+		return
+	}
+	pen := func(c, with trouble.Cause) (out []strip.Point) {
+		for i, v := range w.Curve(c, with, pointsEvery, until.Sub(b.Started)) {
+			out = append(out, strip.Point{At: time.Duration(i) * pointsEvery, V: v})
+		}
+		return out
+	}
+	chart := strip.OfBurn(b, nil, burn.Measure(b, until), until, "", q.View(b.Started))
+	chart.Pens = append(chart.Pens, strip.Pen{Place: g.Place, Replayed: true, Points: pen(trouble.Sound, "")}, strip.Pen{Place: g.Place, Second: true, Points: pen(shown.Cause, shown.With)})
+	drawn := strip.Draw(chart, strip.Page)
+	p.Strip, p.OnStrip = &drawn, q.F("Ash-blue: as it goes with this: %s. Computed: with nothing wrong.", q.Locale().Mid(nameOf(q, *shown)))
+}
+
+// markOf is how a cause is asked for in an address.
+func markOf(o trouble.Odd) string {
+	if o.With != "" {
+		return string(o.Cause) + "+" + string(o.With)
+	}
+	return string(o.Cause)
+}
+
+// nameOf is what is wrong, in words.
+func nameOf(q *kit.Request, o trouble.Odd) string {
+	name := q.T(say.CauseOf(o.Cause).Name)
+	if o.With != "" {
+		name = q.F("%s, and besides: %s", name, q.Locale().Mid(q.T(say.CauseOf(o.With).Name)))
+	}
+	return name
 }
 
 // A Shared is a trouble that somebody shares.
@@ -259,7 +320,7 @@ func (s Room) ShowShared(q *kit.Request, t Shared) error {
 	for _, c := range trouble.Complaints {
 		p.Happens = append(p.Happens, kit.Option{Value: string(c), Label: q.T(say.ComplaintOf(c)), Chosen: slices.Contains(happens, c)})
 	}
-	err := s.weighed(q, p, fmt.Sprint("shared ", t.Key, happens), asked, func() trouble.Asked {
+	err := s.weighed(q, p, fmt.Sprint("shared ", t.Key, happens), asked, t.Evening, func() trouble.Asked {
 		a := trouble.Asked{Wish: t.Wish, Prior: t.Prior, Happens: happens}
 		if t.Evening != nil {
 			a.Evening = recordOf(*t.Evening, s.Now())
@@ -315,10 +376,23 @@ func (s Room) show(q *kit.Request, p *page, d trouble.Diagnosis, answers []troub
 	loc := q.Locale()
 	for i, o := range d.Named() {
 		w := say.CauseOf(o.Cause)
-		c := cause{Name: loc.T(w.Name), Chance: say.OfTen(o.Chance, loc), Do: loc.T(w.Do), Who: loc.T(w.Who), Because: say.Because(o, loc), Bar: int(100 * o.Chance),
+		c := cause{Name: nameOf(q, o), Chance: say.OfTen(o.Chance, loc), Do: loc.T(w.Do), Who: loc.T(w.Who), Because: say.Because(o, loc), Bar: int(100 * o.Chance),
 			Danger: o.Cause.Dangerous()}
 		if o.Cause != trouble.Sound {
 			c.Key = o.Cause
+		}
+		if o.With != "" { // two at once
+			other := say.CauseOf(o.With)
+			c.Key, c.Do = "", c.Do+" "+loc.T(other.Do)
+			c.Who, c.Danger = c.Who+"; "+loc.T(other.Who), c.Danger || o.With.Dangerous()
+		}
+		if o.Cause != trouble.Sound && p.Evening != "" {
+			v := url.Values{}
+			for name, values := range asked {
+				v[name] = slices.Clone(values)
+			}
+			v.Set("on", markOf(o))
+			c.On = p.Base + "?" + v.Encode() + "#on"
 		}
 		if i < mostCauses {
 			p.First = append(p.First, c)
