@@ -27,7 +27,7 @@ var level = map[string]int{
 	"browsertest": 14, "script": 15, "notices": 14, "picture": 14,
 	"live": 15, "intake": 15, "tell": 17, "probe": 15, "app/shed": 15, "app/due": 15, "app/winter": 16, "app/calls": 16, "app/reviewing": 16, "app/background": 17, "app/planning": 17, "demo": 17, "storetest": 17,
 	"web/kit": 18, "web/home": 19, "web/plans": 19, "web/hearth": 19, "web/burns": 19, "web/wood": 19, "web/stoves": 19, "web/season": 19,
-	"web/upkeep": 19, "web/trouble": 19, "web/practice": 19, "web/api": 19,
+	"web/upkeep": 19, "web/trouble": 19, "web/practice": 19, "web/leaving": 19, "web/api": 19,
 	"web/share": 20, "web": 21, "web/webtest": 22, "tools": 31,
 }
 

@@ -62,6 +62,9 @@ func serveCommand() *cobra.Command {
 	prefix := cmd.Flags().String("discovery", os.Getenv("SMOLDER_DISCOVERY"), "prefix below which the hub of a home looks for what tells of itself over MQTT; empty: the stoves are told without")
 	broker := cmd.Flags().String("mqtt", os.Getenv("SMOLDER_MQTT"), "broker at which thermometers publish, such as tcp://127.0.0.1:1883")
 	tongues := languagesFlag(cmd)
+	signUp := cmd.Flags().String("sign-up", envOr("SMOLDER_SIGN_UP", string(store.Closed)), "who may make a household where somebody lives already: closed, invited (by a code of smolder invite) or open")
+	most := cmd.Flags().Int("most-households", envNumber("SMOLDER_MOST_HOUSEHOLDS"), "households on this server at the most; 0: any number")
+	limits := limitFlags(cmd)
 	migrate := cmd.Flags().Bool("migrate", true, "bring the database to the newest version first")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		languages, err := languagesIn(*tongues)
@@ -73,6 +76,10 @@ func serveCommand() *cobra.Command {
 			return err
 		}
 		defer st.Close()
+		if !store.SignUps(*signUp).Known() {
+			return usageError{fmt.Errorf("--sign-up is %q: closed, invited or open would do", *signUp)}
+		}
+		st.Limit(*limits)
 		if err := st.Fits(cmd.Context()); err != nil {
 			return err
 		}
@@ -89,7 +96,7 @@ func serveCommand() *cobra.Command {
 			}()
 		}
 		return serve(cmd.Context(), *address, web.Options{Store: st, Log: logger(), Secure: *secure, Proxy: *proxy, LocalWeather: *local, Languages: languages,
-			Weather: forecastOf(*forecast), Push: pushKeys(), Display: web.DisplayAt{Broker: *broker, Prefix: *prefix}}, cmd.OutOrStdout(), nil)
+			Weather: forecastOf(*forecast), Push: pushKeys(), SignUp: store.SignUps(*signUp), MostHouseholds: *most, Display: web.DisplayAt{Broker: *broker, Prefix: *prefix}}, cmd.OutOrStdout(), nil)
 	}
 	return cmd
 }

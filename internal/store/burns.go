@@ -66,6 +66,9 @@ const selectBurns = `
 // StartBurn keeps a new burn with the entries it has, and returns its number.
 // A stove that has an open burn is ErrBurning.
 func (h Household) StartBurn(ctx context.Context, stoveID int64, title string, b burn.Burn, p *plan.Plan) (int64, error) {
+	if err := h.allows(ctx, OfBurns, 1); err != nil {
+		return 0, err
+	}
 	var id int64
 	err := h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) (err error) {
 		id, err = h.startBurn(ctx, tx, stoveID, title, b, p)

@@ -73,6 +73,9 @@ func (h Household) AddPhoto(ctx context.Context, burnID int64, width, height int
 	if _, err := h.LoggedBurn(ctx, burnID); err != nil {
 		return err
 	}
+	if err := h.allows(ctx, OfBytes, int64(len(jpeg))); err != nil {
+		return err
+	}
 	err := touched(h.db.ExecContext(ctx, `
 		INSERT INTO photos (household_id, burn_id, width, height, jpeg, made_at)
 		SELECT $1, $2, $3, $4, $5, $7

@@ -41,6 +41,9 @@ func (h Household) ImportBurns(ctx context.Context, list []Import, tell func(don
 	ctx, cancel := context.WithTimeout(ctx, longImport)
 	defer cancel()
 	h.by = "" // who did it stands in the file
+	if err := h.allows(ctx, OfBurns, int64(len(list))); err != nil {
+		return Imported{}, err
+	}
 	if err := h.partsOf(ctx, list); err != nil {
 		return Imported{}, err
 	}

@@ -31,6 +31,9 @@ const DraftPlace = "draft"
 // moment stays as it is. It returns how many are new. Every stove must be the
 // household's, else [ErrMissing] and nothing is kept.
 func (h Household) AddReported(ctx context.Context, readings []Reported) (kept int, err error) {
+	if err := h.allows(ctx, OfReadings, int64(len(readings))); err != nil {
+		return 0, err
+	}
 	if len(readings) == 0 {
 		return 0, nil
 	}

@@ -42,6 +42,9 @@ func (s Share) Open(now time.Time) bool { return !s.Withdrawn.Valid && now.Befor
 // Share shares a document, and returns what its link has in it: that is kept nowhere. More than
 // there may be is [ErrMany]. What has long been over is let go.
 func (h Household) Share(ctx context.Context, s Share) (token string, err error) {
+	if err := h.allows(ctx, OfBytes, int64(len(s.Doc))); err != nil {
+		return "", err
+	}
 	token = rand.Text()
 	if _, err := h.db.ExecContext(ctx, `
 		DELETE FROM shares
@@ -168,6 +171,9 @@ type Guest struct {
 
 // TakeGuest keeps one for a while; the oldest beyond [MostGuests] goes.
 func (h Household) TakeGuest(ctx context.Context, doc []byte, now time.Time) (int64, error) {
+	if err := h.allows(ctx, OfBytes, int64(len(doc))); err != nil {
+		return 0, err
+	}
 	var id int64
 	if err := h.db.GetContext(ctx, &id, `
 		INSERT INTO guests (household_id, doc, came_at)

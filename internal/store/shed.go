@@ -9,6 +9,9 @@ import (
 // ImportStacks keeps stacks with all that was told of them, all or none. One whose name is
 // here already is left as it is here; new tells how many were not.
 func (h Household) ImportStacks(ctx context.Context, list []Stack) (added int, err error) {
+	if err := h.allows(ctx, OfStacks, int64(len(list))); err != nil {
+		return 0, err
+	}
 	err = h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
 		for _, w := range list {
 			var id int64

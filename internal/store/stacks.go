@@ -119,6 +119,9 @@ const insertStack = `
 // AddStack keeps a new stack with its first reading and its first count, where there are
 // any, as they were at a moment.
 func (h Household) AddStack(ctx context.Context, s Stack, r *StackReading, c *StackCount, at time.Time) (int64, error) {
+	if err := h.allows(ctx, OfStacks, 1); err != nil {
+		return 0, err
+	}
 	var id int64
 	err := h.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
 		err := tx.GetContext(ctx, &id, insertStack+` RETURNING id`, append([]any{h.id}, s.fields()...)...)

@@ -102,8 +102,9 @@ func (d database) within(ctx context.Context, f func(context.Context, *sqlx.Tx) 
 
 // A Store is the database.
 type Store struct {
-	db    database
-	heard *readingCache
+	db     database
+	heard  *readingCache
+	limits Limits // of each household
 }
 
 // An Option changes how a store is opened.
@@ -142,7 +143,7 @@ func Open(ctx context.Context, url string, options ...Option) (*Store, error) {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	return &Store{database{db}, &readingCache{}}, nil
+	return &Store{db: database{db}, heard: &readingCache{}}, nil
 }
 
 // Close ends all connections.
@@ -312,14 +313,17 @@ func (s *Store) migrator() (*goose.Provider, error) {
 
 // A Household is the store as one household sees it.
 type Household struct {
-	db    database
-	id    int64
-	by    string // who does what is done; see [Household.As]
-	heard *readingCache
+	db     database
+	id     int64
+	by     string // who does what is done; see [Household.As]
+	heard  *readingCache
+	limits Limits
 }
 
 // Household returns the store scoped to a household.
-func (s *Store) Household(id int64) Household { return Household{db: s.db, id: id, heard: s.heard} }
+func (s *Store) Household(id int64) Household {
+	return Household{db: s.db, id: id, heard: s.heard, limits: s.limits}
+}
 
 // ID is the household's number.
 func (h Household) ID() int64 { return h.id }

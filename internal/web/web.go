@@ -16,6 +16,7 @@ import (
 	"smolder/internal/web/hearth"
 	"smolder/internal/web/home"
 	"smolder/internal/web/kit"
+	"smolder/internal/web/leaving"
 	"smolder/internal/web/plans"
 	"smolder/internal/web/practice"
 	"smolder/internal/web/season"
@@ -92,6 +93,7 @@ func New(o Options) (*kit.Site, error) {
 		func(s *kit.Site) (room, error) { return upkeep.New(s) },
 		func(*kit.Site) (room, error) { return wrong, nil },
 		func(s *kit.Site) (room, error) { return practice.New(s) },
+		func(s *kit.Site) (room, error) { return leaving.New(s) },
 	} {
 		pages, err := open(s)
 		if err != nil {

@@ -154,7 +154,7 @@ func (w weighing) weigh(wrongs []belief.Wrong) (bySaid, byEvening []float64, sou
 const (
 	pairedFrom = 5 // of the likeliest causes
 	leastPair  = 0.01
-	pairOdds   = 0.5 // of two together, against both by chance: they are looked for because one does not tell it all
+	pairOdds   = 0.15 // of two together, against both by chance: they are looked for because one does not tell it all
 )
 
 // pairs are the likeliest causes, two at a time.

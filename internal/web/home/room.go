@@ -29,6 +29,8 @@ func (s Room) Routes(out, in gin.IRoutes) {
 	out.POST("/setup", s.Handle(s.setup))
 	out.GET("/sign-in", s.Handle(s.signInForm))
 	out.POST("/sign-in", s.Handle(s.signIn))
+	out.GET("/sign-up", s.Handle(s.signUpForm))
+	out.POST("/sign-up", s.Handle(s.signUp))
 	out.GET("/join/:token", s.Handle(s.joinForm))
 	out.POST("/join/:token", s.Handle(s.join))
 	out.GET("/about", s.Handle(s.about))

@@ -36,6 +36,8 @@ type signInPage struct {
 	Demo *kit.Demo
 	Back string // where to go on to
 	Held string // a form that was sent without being signed in, encoded
+
+	SignUp bool // a household may begin here
 }
 
 // address tells who asks, for limits.
@@ -53,7 +55,7 @@ func (s Room) askToSignIn(c *gin.Context) {
 		return
 	}
 	q := &kit.Request{Context: c, Site: s.Site}
-	p := &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: kit.Filled(), Demo: s.Demo}
+	p := &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: kit.Filled(), Demo: s.Demo, SignUp: s.takesIn()}
 	if f, err := q.Form(); err == nil && mayBeHeld(c.Request.URL.Path) {
 		p.Back, p.Held = c.Request.URL.Path, f.Values.Encode()
 		p.Said = q.T("You are not signed in any more. What you typed is kept: sign in, and it comes back.")
@@ -84,7 +86,7 @@ func (s Room) signInForm(q *kit.Request) error {
 	if empty {
 		return q.SeeOther("/setup")
 	}
-	q.Show(http.StatusOK, "sign-in", &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: kit.Filled(), Demo: s.Demo, Back: q.Query("back")})
+	q.Show(http.StatusOK, "sign-in", &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: kit.Filled(), Demo: s.Demo, Back: q.Query("back"), SignUp: s.takesIn()})
 	return nil
 }
 
@@ -93,7 +95,7 @@ func (s Room) signIn(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p := &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: f, Demo: s.Demo, Back: f.Values.Get("back"), Held: f.Values.Get("held")}
+	p := &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: f, Demo: s.Demo, SignUp: s.takesIn(), Back: f.Values.Get("back"), Held: f.Values.Get("held")}
 	name, password := f.Text("name"), f.Values.Get("password")
 	f.Values.Del("password")
 	refuse := func(status int, text string) error {
@@ -246,10 +248,13 @@ type setupPage struct {
 	Zones []kit.Option
 	Kinds []kit.Option
 	Coded bool // the code came with the address, and nothing is wrong with it
+
+	Action string // address of the form
+	Code   bool   // one is asked for
 }
 
-func newSetupPage(f *kit.Form) *setupPage {
-	return &setupPage{Page: kit.Page{Title: f.Locale().T("Welcome")}, Form: f, Zones: zoneOptions(), Kinds: unitOptions(f.Locale()),
+func newSetupPage(f *kit.Form, how founding) *setupPage {
+	return &setupPage{Action: how.Action, Code: how.code, Page: kit.Page{Title: f.Locale().T("Welcome")}, Form: f, Zones: zoneOptions(), Kinds: unitOptions(f.Locale()),
 		Coded: f.Has("code") && f.Errors["code"] == ""}
 }
 
@@ -278,7 +283,7 @@ func (s Room) setupForm(q *kit.Request) error {
 	if !empty {
 		return q.SeeOther("/sign-in")
 	}
-	q.Show(http.StatusOK, "setup", newSetupPage(kit.Filled("household", q.T("our house"), "zone", "UTC", "units", "metric", "code", q.Query("code"))))
+	q.Show(http.StatusOK, "setup", newSetupPage(kit.Filled("household", q.T("our house"), "zone", "UTC", "units", "metric", "code", q.Query("code")), founding{Action: "/setup", code: true}))
 	return nil
 }
 
@@ -293,6 +298,25 @@ func (s Room) setup(q *kit.Request) error {
 	if !empty {
 		return lived
 	}
+	return s.founds(q, founding{Action: "/setup", code: true, missing: q.T("the set-up code is missing: it stands where the server was started"),
+		wrong: q.T("that is not the code; it stands where the server was started"), taken: lived,
+		create: func(f *kit.Form, p store.Profile, first store.Space, owner, hash string) (int64, error) {
+			_, user, err := s.Store.CreateFirst(q.Ctx(), f.Text("code"), p, first, owner, hash)
+			return user, err
+		}})
+}
+
+// A founding is a way in which a household comes to be.
+type founding struct {
+	Action         string // address of its form
+	code           bool   // one is asked for
+	missing, wrong string // said of it
+	taken          error  // where another was there before
+	create         func(f *kit.Form, p store.Profile, first store.Space, owner, hash string) (user int64, err error)
+}
+
+// founds makes a household and its owner of a form, and signs them in.
+func (s Room) founds(q *kit.Request, how founding) error {
 	f, err := q.Form()
 	if err != nil {
 		return err
@@ -306,11 +330,11 @@ func (s Room) setup(q *kit.Request) error {
 	if text := PasswordProblem(password, q.Locale()); text != "" {
 		f.Wrong("password", text)
 	}
-	if !f.Has("code") {
-		f.Wrong("code", q.T("the set-up code is missing: it stands where the server was started"))
+	if how.code && !f.Has("code") {
+		f.Wrong("code", how.missing)
 	}
 	answer := func() error {
-		q.Show(http.StatusUnprocessableEntity, "setup", newSetupPage(f))
+		q.Show(http.StatusUnprocessableEntity, "setup", newSetupPage(f, how))
 		return nil
 	}
 	if !f.Ok() {
@@ -328,14 +352,16 @@ func (s Room) setup(q *kit.Request) error {
 	if err != nil {
 		return kit.Answer(http.StatusServiceUnavailable, q.T("Many people are signing in just now; try again in a moment."))
 	}
-	_, user, err := s.Store.CreateFirst(q.Ctx(), f.Text("code"), p,
-		store.Space{Name: q.T("the house"), House: house.Default(), Wanted: kit.UsualBand}, owner, hash)
+	user, err := how.create(f, p, store.Space{Name: q.T("the house"), House: house.Default(), Wanted: kit.UsualBand}, owner, hash)
 	switch {
 	case errors.Is(err, store.ErrMissing):
-		f.Wrong("code", q.T("that is not the code; it stands where the server was started"))
+		f.Wrong("code", how.wrong)
 		return answer()
+	case errors.Is(err, store.ErrTaken) && how.taken != nil:
+		return how.taken
 	case errors.Is(err, store.ErrTaken):
-		return lived
+		f.Wrong("name", q.T("somebody here has that name already: another one would do"))
+		return answer()
 	case err != nil:
 		return err
 	}

@@ -56,6 +56,9 @@ type Options struct {
 	Display DisplayAt // where the stoves are told for a display at home
 	Push    *PushKeys // with which browsers are called; nil: they are called only while a page is open
 
+	SignUp         store.SignUps // who may make a household here; empty: nobody
+	MostHouseholds int           // that live here at the most; 0: any number
+
 	// LocalWeather lets households name a forecast on this machine or its network.
 	LocalWeather bool
 }
@@ -311,11 +314,14 @@ const (
 func (s *Site) StatusOf(err error, loc lang.Locale) (int, string) {
 	var input *InputError
 	var tooLarge *http.MaxBytesError
+	var limited *store.Limited
 	switch {
 	case errors.As(err, &input):
 		return input.Status, input.Text
 	case errors.As(err, &tooLarge):
 		return http.StatusRequestEntityTooLarge, loc.T("That is more than this page takes: ") + sizeWord(tooLarge.Limit, loc) + loc.T(" would do.")
+	case errors.As(err, &limited):
+		return http.StatusUnprocessableEntity, limitSaid(limited, loc)
 	case errors.Is(err, store.ErrMissing):
 		return http.StatusNotFound, loc.T("There is nothing here, or it belongs to another household.")
 	case errors.Is(err, store.ErrTaken):
@@ -338,6 +344,19 @@ func (s *Site) StatusOf(err error, loc lang.Locale) (int, string) {
 		return http.StatusServiceUnavailable, loc.T(saysSilent)
 	}
 	return http.StatusInternalServerError, loc.T("Something went wrong here, and nothing was changed. Try again.")
+}
+
+// limitSaid says what a household keeps as much of as its host allows, and what would do.
+func limitSaid(l *store.Limited, loc lang.Locale) string {
+	switch l.Kind {
+	case store.OfStacks:
+		return loc.F("A household keeps up to %d stacks here. Take one off the list that is burnt; nothing was changed.", l.Most)
+	case store.OfBurns:
+		return loc.F("A household keeps up to %d burns here. Whoever runs this server can allow more; nothing was changed.", l.Most)
+	case store.OfBytes:
+		return loc.F("A household keeps pictures and shared things of up to %s here. Without some of them it would do; nothing was changed.", sizeWord(l.Most, loc))
+	}
+	return loc.F("A household's thermometers report up to %d readings a day here. Let them report less often; nothing was changed.", l.Most)
 }
 
 // statusWords are the titles of answers that are refused.

@@ -67,6 +67,8 @@ type Site struct {
 	Client *http.Client
 	Clock  *Clock
 
+	options func(*web.Options) // of its host's; nil: the usual
+
 	languages *lang.Languages // besides English
 	accepts   string          // the language that its browser asks for
 }
@@ -122,6 +124,12 @@ func InGerman(t testing.TB) *Site {
 	return serve(&Site{T: t, languages: all, accepts: "de"}, &TarnMill)
 }
 
+// Hosted serves Tarn Mill with options of its host's.
+func Hosted(t testing.TB, change func(*web.Options)) *Site {
+	t.Helper()
+	return serve(&Site{T: t, options: change}, &TarnMill)
+}
+
 func serve(s *Site, template *storetest.Template, options ...store.Option) *Site {
 	t := s.T
 	t.Helper()
@@ -134,7 +142,11 @@ func serve(s *Site, template *storetest.Template, options ...store.Option) *Site
 	} else {
 		s.Store = storetest.New(t)
 	}
-	handler, err := web.New(Options(s, tarnMill))
+	o := Options(s, tarnMill)
+	if s.options != nil {
+		s.options(&o)
+	}
+	handler, err := web.New(o)
 	require.NoError(t, err)
 	go handler.Hub.Run(t.Context())
 	server := httptest.NewServer(handler)
