@@ -3,7 +3,7 @@
 GO ?= go
 BIN := bin/smolder
 
-.PHONY: demo test race clocks build bench mutants assets notices screenshots check help
+.PHONY: demo test race clocks build bench mutants assets notices screenshots check help deb
 
 help:
 	@echo "make demo          the demo household on http://127.0.0.1:8420 (FRESH=1 starts over, LISTEN=host:port)"
@@ -13,6 +13,7 @@ help:
 	@echo "make words         the catalogue of messages anew (after a sentence changes)"
 	@echo "make notices       the licences of what is shipped, anew (after go.mod or the assets change)"
 	@echo "make screenshots   docs/screenshots anew"
+	@echo "make deb           a Debian package, in bin/ (VERSION=1.2)"
 
 build:
 	@$(GO) build -o $(BIN) ./cmd/smolder
@@ -79,3 +80,7 @@ notices:
 screenshots:
 	@scripts/need postgresql chromium
 	@scripts/screenshots
+
+# A Debian package of the program, its unit and its settings, in bin/.
+deb:
+	@packaging/deb $(VERSION)

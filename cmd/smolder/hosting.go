@@ -5,6 +5,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"net"
+	"net/http"
 	"os"
 	"path/filepath"
 	"slices"
@@ -13,6 +15,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"smolder/internal/metrics"
 	"smolder/internal/pgserver"
 	"smolder/internal/store"
 )
@@ -178,4 +181,25 @@ func restore(ctx context.Context, st *store.Store, database, file string) (house
 		return 0, err
 	}
 	return st.CountHouseholds(ctx)
+}
+
+// tellMetrics serves what is counted on an address of its own, so that it is not among the pages.
+func tellMetrics(ctx context.Context, address string, m *metrics.Metrics) error {
+	listener, err := net.Listen("tcp", address)
+	if err != nil {
+		return fmt.Errorf("listening on %s for metrics: %w; another address would do, or none", address, err)
+	}
+	mux := http.NewServeMux()
+	mux.Handle("GET /metrics", m.Handler())
+	server := newHTTPServer(mux)
+	go func() {
+		<-ctx.Done()
+		_ = server.Close()
+	}()
+	go func() {
+		if err := server.Serve(listener); err != nil && ctx.Err() == nil {
+			logger().Error("metrics", "error", err)
+		}
+	}()
+	return nil
 }

@@ -17,6 +17,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"smolder/internal/intake"
+	"smolder/internal/metrics"
 	"smolder/internal/store"
 	"smolder/internal/web"
 	"smolder/internal/web/home"
@@ -65,6 +66,7 @@ func serveCommand() *cobra.Command {
 	signUp := cmd.Flags().String("sign-up", envOr("SMOLDER_SIGN_UP", string(store.Closed)), "who may make a household where somebody lives already: closed, invited (by a code of smolder invite) or open")
 	most := cmd.Flags().Int("most-households", envNumber("SMOLDER_MOST_HOUSEHOLDS"), "households on this server at the most; 0: any number")
 	limits := limitFlags(cmd)
+	metricsAt := cmd.Flags().String("metrics", os.Getenv("SMOLDER_METRICS"), "address on which Prometheus is told what the server does, such as 127.0.0.1:9420; empty: nowhere")
 	migrate := cmd.Flags().Bool("migrate", true, "bring the database to the newest version first")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		languages, err := languagesIn(*tongues)
@@ -95,7 +97,14 @@ func serveCommand() *cobra.Command {
 				}
 			}()
 		}
-		return serve(cmd.Context(), *address, web.Options{Store: st, Log: logger(), Secure: *secure, Proxy: *proxy, LocalWeather: *local, Languages: languages,
+		var counts *metrics.Metrics
+		if *metricsAt != "" {
+			counts = metrics.New(st.DB())
+			if err := tellMetrics(cmd.Context(), *metricsAt, counts); err != nil {
+				return err
+			}
+		}
+		return serve(cmd.Context(), *address, web.Options{Store: st, Metrics: counts, Log: logger(), Secure: *secure, Proxy: *proxy, LocalWeather: *local, Languages: languages,
 			Weather: forecastOf(*forecast), Push: pushKeys(), SignUp: store.SignUps(*signUp), MostHouseholds: *most, Display: web.DisplayAt{Broker: *broker, Prefix: *prefix}}, cmd.OutOrStdout(), nil)
 	}
 	return cmd

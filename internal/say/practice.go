@@ -124,7 +124,7 @@ func Hint(p *practice.Practice, h practice.Hint, loc lang.Locale) (do, why strin
 	}
 	in := Step(p.Plan(), *h.Step, loc)
 	if h.Ready {
-		return loc.F("Now: %s", loc.Mid(in.Do)), in.Why
+		return loc.F("Now: %s", loc.Mid(in.Do)), "" // why it waits is said while it does
 	}
 	if in.Sign = strings.TrimSuffix(in.Sign, "."); in.Sign == "" {
 		return loc.F("Next: %s", loc.Mid(in.Do)), in.Why

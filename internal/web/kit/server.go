@@ -35,6 +35,7 @@ import (
 	"smolder/internal/core/search"
 	"smolder/internal/lang"
 	"smolder/internal/live"
+	"smolder/internal/metrics"
 	"smolder/internal/planner"
 	"smolder/internal/store"
 	"smolder/internal/weather"
@@ -55,6 +56,8 @@ type Options struct {
 
 	Display DisplayAt // where the stoves are told for a display at home
 	Push    *PushKeys // with which browsers are called; nil: they are called only while a page is open
+
+	Metrics *metrics.Metrics // that requests are counted in; nil: they are not
 
 	SignUp         store.SignUps // who may make a household here; empty: nobody
 	MostHouseholds int           // that live here at the most; 0: any number
@@ -172,7 +175,13 @@ func (s *Site) Accepted(r *http.Request) lang.Locale {
 }
 
 // ServeHTTP answers a request.
-func (s *Site) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
+func (s *Site) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	if s.Metrics != nil {
+		s.Metrics.Serve(s.handler, w, r)
+		return
+	}
+	s.handler.ServeHTTP(w, r)
+}
 
 // first answers what must not depend on anything, and hands on the rest.
 func (s *Site) first(rest http.Handler) (http.Handler, error) {
@@ -194,7 +203,7 @@ func (s *Site) first(rest http.Handler) (http.Handler, error) {
 			_, _ = w.Write(pages[s.Accepted(r).Language()]) // whoever asked may have gone
 		})
 	}
-	mux.Handle("/static/", s.files)
+	mux.Handle("/static/", routed("/static/", s.files))
 	worker, err := s.files.worker()
 	if err != nil {
 		return nil, err
@@ -209,11 +218,19 @@ func (s *Site) first(rest http.Handler) (http.Handler, error) {
 	}
 	mux.HandleFunc("/healthz", s.health)
 	if s.api != nil {
-		mux.Handle("/api/", s.api)
+		mux.Handle("/api/", routed("/api/", s.api))
 	}
 	mux.HandleFunc("/livez", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
 	mux.Handle("/", rest)
 	return mux, nil
+}
+
+// routed tells which route answers.
+func routed(route string, next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		metrics.Route(r.Context(), route)
+		next.ServeHTTP(w, r)
+	})
 }
 
 func titled(title string, loc lang.Locale) Page { return Page{Title: title, Locale: loc} }

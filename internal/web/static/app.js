@@ -1295,8 +1295,16 @@
   // src/practice.js
   var passFor = (pace) => Math.max(2, 2 * Math.round(pace * 0.35));
   var frameEvery = 1e3 / 30;
+  var following = (root) => {
+    let colours = coloursOf(root);
+    matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () => {
+      colours = coloursOf(root);
+    });
+    return () => colours;
+  };
   var begin = (root) => {
-    const conf = JSON.parse(root.dataset.practice), canvas = root.querySelector("canvas"), g = fit(canvas), colours = coloursOf(root);
+    const conf = JSON.parse(root.dataset.practice), canvas = root.querySelector("canvas"), g = fit(canvas);
+    const inks = following(root);
     const at = (name) => root.querySelector("[data-" + name + "]");
     const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
     let state = JSON.parse(root.dataset.first), frames = [...state.frames], known = frames.at(-1).t, shown = known;
@@ -1412,7 +1420,7 @@
         while (frames.length > 2 && frames[1].t < shown) frames.shift();
       }
       const f = between(frames, shown);
-      draw(g, f, state, conf, colours, still ? 0 : now / 1e3);
+      draw(g, f, state, conf, inks(), still ? 0 : now / 1e3);
       root.querySelectorAll("[data-dial]").forEach((node2, i) => text(node2, Math.round(f.gauges[i] ?? f.room) + " " + conf.unit));
       root.dataset.drawn = String(Number(root.dataset.drawn ?? 0) + 1);
     };
@@ -1458,7 +1466,7 @@
     requestAnimationFrame(turn);
   };
   var play = (root) => {
-    const conf = JSON.parse(root.dataset.play), frames = JSON.parse(root.dataset.frames), g = fit(root.querySelector("canvas")), colours = coloursOf(root);
+    const conf = JSON.parse(root.dataset.play), frames = JSON.parse(root.dataset.frames), g = fit(root.querySelector("canvas")), inks = following(root);
     const run = root.querySelector("[data-run]"), to = root.querySelector("[data-to]"), still = matchMedia("(prefers-reduced-motion: reduce)").matches;
     const from = frames[0].t, until = frames.at(-1).t, lasts = Math.max(1, until - from);
     let shown = until > from ? from : until, running = !still && until > from, last = 0, drawn = 0;
@@ -1477,7 +1485,7 @@
       to.value = 1e3 * (shown - from) / lasts;
       const f = between(frames, shown);
       root.querySelector("[data-clock]").textContent = clock(Number(root.dataset.zero) + shown / 60).padStart(5, "0");
-      draw(g, f, { door: f.door }, conf, colours, still ? 0 : now / 1e3);
+      draw(g, f, { door: f.door }, conf, inks(), still ? 0 : now / 1e3);
       root.querySelectorAll("[data-dial]").forEach((node2, i) => {
         node2.textContent = Math.round(f.gauges[i] ?? f.room) + " " + conf.unit;
       });
