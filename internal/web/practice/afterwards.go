@@ -6,7 +6,6 @@ import (
 	"strconv"
 	"time"
 
-	"smolder/internal/core/burn"
 	"smolder/internal/core/learn"
 	"smolder/internal/core/practice"
 	"smolder/internal/say"
@@ -53,13 +52,13 @@ func (s Room) afterwards(q *kit.Request, kept store.Practice) error {
 	}
 	day := kept.Begun.In(q.Profile.Location())
 	evening := time.Date(day.Year(), day.Month(), day.Day(), 0, 0, 0, 0, day.Location()).Add(beginOf(kept.Lesson)) // by the practice's own clock
-	h, err := s.reviews.Of(fmt.Sprint(kept.ID), s.Log, func() (burn.Burn, learn.Known) {
+	h, err := s.reviews.Of(fmt.Sprint(kept.ID), s.Log, func(func(int, int)) kit.Reviewed {
 		fire, err := practice.New(kept.Spec, kept.Done)
 		if err != nil {
-			return burn.Burn{}, learn.New()
+			return kit.Reviewed{}
 		}
 		fire.GoTo(fire.Lesson.For)
-		return fire.Burn(evening.Add(-fire.Begins)), learn.New()
+		return kit.ReviewIt(fire.Burn(evening.Add(-fire.Begins)), learn.New())
 	})
 	if err != nil {
 		return err
@@ -82,13 +81,13 @@ func (s Room) afterwards(q *kit.Request, kept store.Practice) error {
 	}
 	p.Failed = h.Failed
 	if !h.Failed {
-		for _, d := range h.Review.Dangers {
+		for _, d := range h.Made.Review.Dangers {
 			p.Dangers = append(p.Dangers, say.Hurt(d, loc))
 		}
-		for _, f := range h.Review.Findings {
+		for _, f := range h.Made.Review.Findings {
 			p.Findings = append(p.Findings, say.Finding(f, loc))
 		}
-		drawn := strip.Draw(strip.OfBurn(h.Burn, nil, h.Measures, h.Burn.Ended, "", q.View(h.Burn.Started)), strip.Page)
+		drawn := strip.Draw(strip.OfBurn(h.Made.Burn, nil, h.Made.Measures, h.Made.Burn.Ended, "", q.View(h.Made.Burn.Started)), strip.Page)
 		p.Strip = &drawn
 	}
 	q.Show(http.StatusOK, "practised", p)

@@ -13,6 +13,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"smolder/internal/core/behave"
 	"smolder/internal/web/kit"
 )
 
@@ -23,13 +24,13 @@ var templates embed.FS
 type Room struct {
 	*kit.Site
 	fires   *fires
-	reviews *kit.Reviews
-	given   *settings
+	reviews *kit.Works[kit.Reviewed]
+	given   *kit.Works[[]behave.Given]
 }
 
 // New returns the room with its templates.
 func New(s *kit.Site) (Room, error) {
-	return Room{s, newFires(), kit.NewReviews(), newSettings()}, s.AddViews(templates)
+	return Room{s, newFires(), kit.NewWorks[kit.Reviewed]("practice"), kit.NewWorks[[]behave.Given]("settings")}, s.AddViews(templates)
 }
 
 // Routes adds the addresses for those who are signed in.

@@ -3,13 +3,8 @@ package practice
 import (
 	"fmt"
 	"html/template"
-	"log/slog"
 	"net/http"
-	"runtime/debug"
-	"slices"
 	"strconv"
-	"sync"
-	"sync/atomic"
 	"time"
 
 	"smolder/internal/core/behave"
@@ -17,87 +12,16 @@ import (
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wish"
-	"smolder/internal/planner"
 	"smolder/internal/say"
 	"smolder/internal/strip"
 	"smolder/internal/web/kit"
 )
 
-// What each setting gives is tried once for all that ask the same, in the background, one after the
-// other: it burns some hundred fires.
 const (
-	mostTried   = 24
-	mostWaiting = 8
-	patience    = 700 * time.Millisecond
 	usualPieces = 0.55 // of the manual's load
 	usualDay    = 2    // °C outdoors, where no forecast is known
 	burnsFor    = 6    // h that a load is looked at
 )
-
-type settings struct {
-	mu      sync.Mutex
-	kept    []*tried // the one asked for last is at the end
-	turn    chan struct{}
-	waiting int
-}
-
-type tried struct {
-	key    string
-	done   chan struct{}
-	part   atomic.Int64
-	all    int
-	given  []behave.Given
-	failed bool
-}
-
-func newSettings() *settings { return &settings{turn: make(chan struct{}, 1)} }
-
-// of is what was tried under a key, begun now where nobody has; [planner.ErrBusy] where too many
-// wait.
-func (t *settings) of(key string, log *slog.Logger, w wish.Wish, pieces int, openings []float64) (*tried, error) {
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	if i := slices.IndexFunc(t.kept, func(k *tried) bool { return k.key == key }); i >= 0 {
-		k := t.kept[i]
-		t.kept = append(slices.Delete(t.kept, i, i+1), k)
-		return k, nil
-	}
-	if t.waiting >= mostWaiting {
-		return nil, planner.ErrBusy
-	}
-	if len(t.kept) >= mostTried {
-		t.kept = slices.Delete(t.kept, 0, 1)
-	}
-	k := &tried{key: key, done: make(chan struct{}), all: len(openings) * behave.GivenWorlds}
-	t.kept = append(t.kept, k)
-	t.waiting++
-	go func() {
-		t.turn <- struct{}{}
-		defer func() {
-			if p := recover(); p != nil { // one trial costs itself, and not the server
-				log.Error("settings", "error", p, "stack", string(debug.Stack()))
-				k.failed = true
-			}
-			<-t.turn
-			t.mu.Lock()
-			t.waiting--
-			t.mu.Unlock()
-			close(k.done)
-		}()
-		k.given = behave.Settings(w, pieces, openings, behave.GivenWorlds, func(done int) { k.part.Store(int64(done)) })
-	}()
-	return k, nil
-}
-
-// soon waits a moment for it.
-func (k *tried) soon() bool {
-	select {
-	case <-k.done:
-		return true
-	case <-time.After(patience):
-		return false
-	}
-}
 
 // settingsPage is what each setting gives tonight.
 type settingsPage struct {
@@ -182,18 +106,20 @@ func (s Room) settings(q *kit.Request) error {
 	}
 	p.Load = q.N(pieces, "one piece of %s on a good bed of coals, in %s", "%d pieces of %s on a good bed of coals, in %s", w.Wood.Stack.Name, name)
 	openings := behave.Marks(air)
-	k, err := s.given.of(fmt.Sprint(key, " ", w.Wood.Stack.Name, w.Wood.Stack.Reading, w.Wood.Stack.PieceMass, w.Outdoor, pieces), s.Log, w, pieces, openings)
+	k, err := s.given.Of(fmt.Sprint(key, " ", w.Wood.Stack.Name, w.Wood.Stack.Reading, w.Wood.Stack.PieceMass, w.Outdoor, pieces), s.Log, func(tell func(done, all int)) []behave.Given {
+		return behave.Settings(w, pieces, openings, behave.GivenWorlds, func(done int) { tell(done, len(openings)*behave.GivenWorlds) })
+	})
 	if err != nil {
 		return err
 	}
-	if !k.soon() {
-		p.Doing = q.F("%d of 100 done.", 100*int(k.part.Load())/max(1, k.all))
+	if !k.Soon() {
+		p.Doing = q.F("%d of 100 done.", k.Part())
 		q.Header("Refresh", "2") // the page asks again by itself, without a script too
 		q.Show(http.StatusOK, "settings", p)
 		return nil
 	}
-	if p.Failed = k.failed; !p.Failed {
-		p.given(q, k.given, st)
+	if p.Failed = k.Failed; !p.Failed {
+		p.given(q, k.Made, st)
 	}
 	q.Show(http.StatusOK, "settings", p)
 	return nil

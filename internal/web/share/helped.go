@@ -174,17 +174,17 @@ func (s Room) showBurn(q *kit.Request, o source) error {
 		p.Photos = append(p.Photos, fmt.Sprintf("%s/photos/%d", o.base, i+1))
 	}
 	p.Log, _ = kit.LogOf(q, b, 0)
-	r, err := s.reviews.Of(fmt.Sprint(o.Key, o.base), s.Log, func() (burn.Burn, learn.Known) { return b.Burn, learn.Known{Prior: o.prior()} })
+	r, err := s.reviews.Of(fmt.Sprint(o.Key, o.base), s.Log, func(func(int, int)) kit.Reviewed { return kit.ReviewIt(b.Burn, learn.Known{Prior: o.prior()}) })
 	if err != nil {
 		return err
 	}
 	m := burn.Measure(b.Burn, b.Ended)
 	if p.Doing = !r.Soon(); !p.Doing && !r.Failed {
-		m = r.Measures
-		for _, d := range r.Review.Dangers {
+		m = r.Made.Measures
+		for _, d := range r.Made.Review.Dangers {
 			p.Dangers = append(p.Dangers, say.Hurt(d, loc))
 		}
-		for _, f := range r.Review.Findings {
+		for _, f := range r.Made.Review.Findings {
 			p.Findings = append(p.Findings, say.Finding(f, loc))
 		}
 	}

@@ -24,12 +24,12 @@ type Room struct {
 	*kit.Site
 	burns   burns.Room
 	trouble trouble.Room
-	reviews *kit.Reviews
+	reviews *kit.Works[kit.Reviewed]
 }
 
 // New returns the room with its templates; pages of burns and troubles are those of their rooms.
 func New(s *kit.Site, b burns.Room, t trouble.Room) (Room, error) {
-	return Room{s, b, t, kit.NewReviews()}, s.AddViews(templates)
+	return Room{s, b, t, kit.NewWorks[kit.Reviewed]("shared")}, s.AddViews(templates)
 }
 
 // uploads is the address that takes a file.

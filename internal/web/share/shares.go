@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"html/template"
-	"io"
 	"net/http"
 	"net/url"
 	"slices"
@@ -16,8 +15,6 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/flue"
-	"smolder/internal/core/plan"
-	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
 	"smolder/internal/exchange"
 	"smolder/internal/say"
@@ -87,13 +84,17 @@ func (s Room) list(q *kit.Request, status int, link, wrong string) error {
 	return nil
 }
 
-// lasts is for how long something is shared: days of a form.
-func lasts(f *kit.Form) (time.Duration, error) {
+// lasts is the form by which something is shared, and for how long that is.
+func lasts(q *kit.Request) (*kit.Form, time.Duration, error) {
+	f, err := q.Form()
+	if err != nil {
+		return nil, 0, err
+	}
 	days, err := strconv.Atoi(f.Text("days"))
 	if err != nil || days < 1 || time.Duration(days)*24*time.Hour > store.LongestTime {
-		return 0, kit.BadInput(f.Locale().T("A link ends after a day at the least and 400 days at the most. Choose one of the list."))
+		return nil, 0, kit.BadInput(q.T("A link ends after a day at the least and 400 days at the most. Choose one of the list."))
 	}
-	return time.Duration(days) * 24 * time.Hour, nil
+	return f, time.Duration(days) * 24 * time.Hour, nil
 }
 
 // make keeps a document behind a link, and shows the link.
@@ -120,73 +121,9 @@ func (s Room) make(q *kit.Request, doc exchange.Shared, title, link string, last
 	return s.list(q, http.StatusOK, q.Address()+"/shared/"+token, "")
 }
 
-// called is what a stove is called where its name is left out.
-func called(q *kit.Request, st stove.Stove) string {
-	return q.F("A stove: %s", q.T(say.Families.Name(st.Family)))
-}
-
-// unnamed is a burn without names, on its owner's clock: whoever helps is not told where that is.
-func unnamed(q *kit.Request, b burn.Burn) burn.Burn {
-	out := b.Unnamed(called(q, b.Stove))
-	_, offset := b.Started.In(q.Profile.Location()).Zone()
-	by := time.Duration(offset) * time.Second
-	out.Started = b.Started.Add(by).UTC()
-	if !b.Ended.IsZero() {
-		out.Ended = b.Ended.Add(by).UTC()
-	}
-	for i := range out.Entries {
-		out.Entries[i].At = out.Entries[i].At.Add(by).UTC()
-	}
-	return out
-}
-
-// unnamedPlan is a plan without names.
-func unnamedPlan(p plan.Plan, name string) *plan.Plan {
-	p.Wish.Stove = burn.UnnamedStove(p.Wish.Stove, name)
-	p.Kindling = burn.UnnamedLoad(p.Kindling)
-	p.Steps = slices.Clone(p.Steps)
-	for i := range p.Steps {
-		do := slices.Clone(p.Steps[i].Fire.Do)
-		for k, a := range do {
-			if a.Load != nil {
-				l := burn.UnnamedLoad(*a.Load)
-				do[k].Load = &l
-			}
-		}
-		p.Steps[i].Fire.Do = do
-	}
-	pick := func(at *string, species string) { *at = strings.ToLower(species) }
-	pick(&p.Wish.Wood.Stack.Name, p.Wish.Wood.Stack.Species.Name)
-	p.Wish.Wood.ID = 0
-	p.Wish.Others = slices.Clone(p.Wish.Others)
-	for i := range p.Wish.Others {
-		pick(&p.Wish.Others[i].Stack.Name, p.Wish.Others[i].Stack.Species.Name)
-		p.Wish.Others[i].ID = 0
-	}
-	if k := p.Wish.Kindling; k != nil {
-		one := *k
-		pick(&one.Stack.Name, one.Stack.Species.Name)
-		one.ID = 0
-		p.Wish.Kindling = &one
-	}
-	pick(&p.FirstOf.Stack.Name, p.FirstOf.Stack.Species.Name)
-	pick(&p.MainOf.Stack.Name, p.MainOf.Stack.Species.Name)
-	p.FirstOf.ID, p.MainOf.ID = 0, 0
-	p.Feeds = slices.Clone(p.Feeds)
-	for i := range p.Feeds {
-		pick(&p.Feeds[i].Of.Stack.Name, p.Feeds[i].Of.Stack.Species.Name)
-		p.Feeds[i].Of.ID = 0
-	}
-	return &p
-}
-
 // shareBurn shares one burn.
 func (s Room) shareBurn(q *kit.Request) error {
-	f, err := q.Form()
-	if err != nil {
-		return err
-	}
-	lasting, err := lasts(f)
+	f, lasting, err := lasts(q)
 	if err != nil {
 		return err
 	}
@@ -237,11 +174,7 @@ func (s Room) pictures(q *kit.Request, id int64) (out [][]byte, err error) {
 
 // shareStove shares a stove: the sheet for whoever is at home, or all that a new owner asks for.
 func (s Room) shareStove(q *kit.Request) error {
-	f, err := q.Form()
-	if err != nil {
-		return err
-	}
-	lasting, err := lasts(f)
+	f, lasting, err := lasts(q)
 	if err != nil {
 		return err
 	}
@@ -342,11 +275,7 @@ func chimney(q *kit.Request, c flue.Chimney) string {
 
 // shareTrouble shares a trouble: what happens, and the evening on which it did.
 func (s Room) shareTrouble(q *kit.Request) error {
-	f, err := q.Form()
-	if err != nil {
-		return err
-	}
-	lasting, err := lasts(f)
+	f, lasting, err := lasts(q)
 	if err != nil {
 		return err
 	}
@@ -399,85 +328,5 @@ func (s Room) withdraw(q *kit.Request) error {
 		return err
 	}
 	q.Say("Withdrawn: the link opens nothing any more.")
-	return q.SeeOther("/shares")
-}
-
-// file takes out what is shared, for whoever helps without a network.
-func (s Room) file(q *kit.Request) error {
-	id, err := q.ID("id")
-	if err != nil {
-		return err
-	}
-	doc, err := q.Home.SharedDoc(q.Ctx(), id)
-	if err != nil {
-		return err
-	}
-	q.Header("Content-Disposition", `attachment; filename="smolder-shared.json"`)
-	q.Data(http.StatusOK, "application/json", doc)
-	return nil
-}
-
-// open takes a file in: what another owner shares, or an answer to what was shared here.
-func (s Room) open(q *kit.Request) error {
-	parts, err := q.Request.MultipartReader()
-	if err != nil {
-		return s.list(q, http.StatusUnprocessableEntity, "", q.T("Choose the file that you were sent."))
-	}
-	for {
-		part, err := parts.NextPart()
-		if errors.Is(err, io.EOF) {
-			return s.list(q, http.StatusUnprocessableEntity, "", q.T("Choose the file that you were sent."))
-		}
-		if err != nil {
-			return kit.Answer(http.StatusUnprocessableEntity, q.T("The file did not arrive whole; send it again."))
-		}
-		if part.FormName() != "file" || part.FileName() == "" {
-			continue
-		}
-		text, err := io.ReadAll(io.LimitReader(part, exchange.MostShared+1))
-		if err != nil {
-			return kit.Answer(http.StatusUnprocessableEntity, q.T("The file did not arrive whole; send it again."))
-		}
-		return s.took(q, text)
-	}
-}
-
-func (s Room) took(q *kit.Request, text []byte) error {
-	if a, err := exchange.ReadAnswered(bytes.NewReader(text)); err == nil {
-		switch err := q.Home.AnswerByKey(q.Ctx(), a.Of, a.Text, a.Edits, s.Now()); {
-		case errors.Is(err, store.ErrMissing):
-			return s.list(q, http.StatusUnprocessableEntity, "", q.T("This is an answer to something that was not shared from here, or was let go since. Nothing was kept."))
-		case errors.Is(err, store.ErrStale):
-			return s.list(q, http.StatusConflict, "", q.T("There is an answer to that already, and one is what is taken. Nothing was changed."))
-		case err != nil:
-			return err
-		}
-		q.Say("The answer is here.")
-		return q.SeeOther("/shares")
-	}
-	doc, err := exchange.ReadShared(bytes.NewReader(text), s.Now().Add(ahead))
-	if err != nil {
-		return s.list(q, http.StatusUnprocessableEntity, "", say.Sentence(q.Locale().Error(err, func(err error) string { return say.Error(err, q.Locale()) })))
-	}
-	var b bytes.Buffer
-	if err := exchange.WriteShared(&b, doc); err != nil {
-		return err
-	}
-	id, err := q.Home.TakeGuest(q.Ctx(), b.Bytes(), s.Now())
-	if err != nil {
-		return err
-	}
-	return q.SeeOther(fmt.Sprintf("/guests/%d", id))
-}
-
-// drop lets go what came in a file.
-func (s Room) drop(q *kit.Request) error {
-	id, err := q.ID("id")
-	if err != nil {
-		return err
-	}
-	if err := q.Home.DropGuest(q.Ctx(), id); err != nil {
-		return err
-	}
 	return q.SeeOther("/shares")
 }

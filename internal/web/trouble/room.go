@@ -6,6 +6,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"smolder/internal/core/trouble"
 	"smolder/internal/web/kit"
 )
 
@@ -15,11 +16,13 @@ var templates embed.FS
 // A Room serves these pages.
 type Room struct {
 	*kit.Site
-	weighing *weighings
+	weighing *kit.Works[trouble.Weighed]
 }
 
 // New returns the room with its templates.
-func New(s *kit.Site) (Room, error) { return Room{s, newWeighings()}, s.AddViews(templates) }
+func New(s *kit.Site) (Room, error) {
+	return Room{s, kit.NewWorks[trouble.Weighed]("trouble")}, s.AddViews(templates)
+}
 
 // Routes adds the addresses for those who are signed in.
 func (s Room) Routes(in gin.IRoutes) {

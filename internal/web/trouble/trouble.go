@@ -219,23 +219,23 @@ func recordOf(logged burn.Burn, now time.Time) *trouble.Record {
 
 // weighed ranks what was asked, kept under a key, or says how far that is.
 func (s Room) weighed(q *kit.Request, p *page, key string, asked url.Values, evening *burn.Burn, begin func() trouble.Asked) error {
-	x, err := s.weighing.of(key, s.Log, begin)
+	x, err := s.weighing.Of(key, s.Log, func(tell func(done, all int)) trouble.Weighed { return trouble.Weigh(begin(), tell) })
 	if err != nil {
 		return err
 	}
-	if !x.soon() {
-		p.Doing = q.F("%d of 100 done.", x.part.Load())
+	if !x.Soon() {
+		p.Doing = q.F("%d of 100 done.", x.Part())
 		q.Header("Refresh", "2") // the page asks again by itself, without a script too
 		return nil
 	}
-	if x.failed {
+	if x.Failed {
 		return kit.Answer(http.StatusInternalServerError, q.T("This could not be worked out, and nothing was changed. Leave the evening out, or take another one."))
 	}
 	answers := answersOf(asked)
-	d := x.weighed.With(answers...)
+	d := x.Made.With(answers...)
 	s.show(q, p, d, answers, asked)
 	if evening != nil {
-		p.onStrip(q, x.weighed, d, *evening, asked.Get("on"))
+		p.onStrip(q, x.Made, d, *evening, asked.Get("on"))
 	}
 	return nil
 }
