@@ -4,6 +4,9 @@ import (
 	"bytes"
 	"encoding/json"
 	"html"
+	"image"
+	"image/jpeg"
+	"mime/multipart"
 	"net/http"
 	"regexp"
 	"strings"
@@ -180,6 +183,56 @@ func TestAStoveAndATroubleAreShared(t *testing.T) {
 	assert.Contains(t, other.Body, `value="smokes-out" checked`)
 	assert.NotContains(t, other.Body, `value="runs-away" checked`)
 	require.Equal(t, trouble, helper.Post(trouble+"/answer", "text", "The rope of the door.").To)
+}
+
+// A burn's photos go with it where that was chosen, without what the camera wrote into them, and only then.
+func TestPhotosAreShared(t *testing.T) {
+	s := webtest.New(t, true)
+	s.SignIn()
+	burn := aBurn(t, s)
+	var form, picture bytes.Buffer
+	require.NoError(t, jpeg.Encode(&picture, image.NewGray(image.Rect(0, 0, 60, 40)), nil))
+	w := multipart.NewWriter(&form)
+	part, err := w.CreateFormFile("photo", "Perpetua.jpg")
+	require.NoError(t, err)
+	_, err = part.Write(picture.Bytes())
+	require.NoError(t, err)
+	require.NoError(t, w.Close())
+	r, err := http.NewRequest(http.MethodPost, s.URL+burn+"/photos", &form)
+	require.NoError(t, err)
+	r.Header.Set("Content-Type", w.FormDataContentType())
+	require.Equal(t, http.StatusSeeOther, s.Do(r).Status)
+
+	with, without := shared(t, s, burn+"/share", "photos", "1"), shared(t, s, burn+"/share")
+	helper := stranger(s)
+	assert.Contains(t, helper.Get(with).Body, with+"/photos/1")
+	got := helper.Get(with + "/photos/1")
+	assert.Equal(t, http.StatusOK, got.Status)
+	assert.True(t, strings.HasPrefix(got.Body, "\xff\xd8"))
+	assert.Equal(t, http.StatusNotFound, helper.Get(with+"/photos/2").Status)
+	assert.NotContains(t, helper.Get(without).Body, "/photos/")
+	assert.Equal(t, http.StatusNotFound, helper.Get(without+"/photos/1").Status)
+}
+
+// The sheet of a stove opens on a phone without a network, also when it was seen only once; what
+// was withdrawn does not.
+func TestTheSheetWithoutANetwork(t *testing.T) {
+	s := webtest.New(t, true)
+	p := webtest.Browse(t, s, 390, 844)
+	s.SignIn()
+	link := shared(t, s, "/stoves/1/share", "calls", "1")
+	kept := `caches.match(` + "`" + link + "`" + `).then(Boolean)`
+	p.GoTo(link)
+	p.Waits(kept)
+	p.Must(p.Offline(true))
+	p.GoTo(link)
+	p.Sees("Never")
+	p.Must(p.Offline(false))
+	for _, withdraw := range regexp.MustCompile(`action="(/shares/\d+/withdraw)"`).FindAllStringSubmatch(s.Get("/shares").Body, -1) {
+		s.Post(withdraw[1])
+	}
+	p.GoTo(link)
+	p.Waits(`caches.match(` + "`" + link + "`" + `).then(hit => !hit)`)
 }
 
 // The same in a file, without a network between: it is opened, tried on and answered, and the

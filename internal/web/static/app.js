@@ -770,6 +770,10 @@
     });
     navigator.serviceWorker.register("/sw.js").then((r) => r.update?.()).catch(() => {
     });
+    if (!navigator.serviceWorker.controller) {
+      navigator.serviceWorker.ready.then((r) => r.active.postMessage({ keep: location.pathname })).catch(() => {
+      });
+    }
     if (here && before !== here) {
       localStorage.setItem(key2, here);
       if (before !== null) forget();

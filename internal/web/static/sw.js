@@ -24,6 +24,8 @@ self.addEventListener("activate", (e) => {
 // Whoever signs out, or another household that signs in, takes its pages with it.
 self.addEventListener("message", (e) => {
   if (e.data?.forget) e.waitUntil?.(caches.delete(pages));
+  // A page that was opened before this worker was there has passed it by.
+  if (keeps(e.data?.keep ?? "")) e.waitUntil(page(new Request(e.data.keep)).catch(() => {}));
 });
 
 const kept = async (request) => (await caches.match(request, { ignoreVary: true })) ?? null;
@@ -42,6 +44,8 @@ const page = async (request) => {
       await c.put(new URL(answer.url).pathname, plain());
       if (atStove(at.pathname)) await c.put("/stove", plain());
     }
+    // What was withdrawn, has ended or was deleted is not shown from here either.
+    if (answer.status === 404 || answer.status === 410) await (await caches.open(pages)).delete(path);
     if (answer.status < 502) return answer;
     return (await kept(path)) ?? answer;
   } catch (away) {
