@@ -67,9 +67,14 @@ func serveCommand() *cobra.Command {
 	most := cmd.Flags().Int("most-households", envNumber("SMOLDER_MOST_HOUSEHOLDS"), "households on this server at the most; 0: any number")
 	limits := limitFlags(cmd)
 	metricsAt := cmd.Flags().String("metrics", os.Getenv("SMOLDER_METRICS"), "address on which Prometheus is told what the server does, such as 127.0.0.1:9420; empty: nowhere")
+	logging := logFlags(cmd)
 	migrate := cmd.Flags().Bool("migrate", true, "bring the database to the newest version first")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		languages, err := languagesIn(*tongues)
+		if err != nil {
+			return err
+		}
+		logger, err := logging.logger(cmd.ErrOrStderr())
 		if err != nil {
 			return err
 		}
@@ -92,8 +97,8 @@ func serveCommand() *cobra.Command {
 		}
 		if *broker != "" {
 			go func() {
-				if err := intake.Listen(cmd.Context(), *broker, st, logger(), time.Now); err != nil {
-					logger().Error("readings over MQTT", "error", err)
+				if err := intake.Listen(cmd.Context(), *broker, st, logger, time.Now); err != nil {
+					logger.Error("readings over MQTT", "error", err)
 				}
 			}()
 		}
@@ -104,7 +109,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 		}
-		return serve(cmd.Context(), *address, web.Options{Store: st, Metrics: counts, Log: logger(), Secure: *secure, Proxy: *proxy, LocalWeather: *local, Languages: languages,
+		return serve(cmd.Context(), *address, web.Options{Store: st, Metrics: counts, Log: logger, LogRequests: *logging.requests, Secure: *secure, Proxy: *proxy, LocalWeather: *local, Languages: languages,
 			Weather: forecastOf(*forecast), Push: pushKeys(), SignUp: store.SignUps(*signUp), MostHouseholds: *most, Display: web.DisplayAt{Broker: *broker, Prefix: *prefix}}, cmd.OutOrStdout(), nil)
 	}
 	return cmd
@@ -149,6 +154,29 @@ func migrateCommand() *cobra.Command {
 		return err
 	}
 	return cmd
+}
+
+// logging is how a server writes its log.
+type logging struct {
+	form     *string
+	requests *bool
+}
+
+func logFlags(cmd *cobra.Command) logging {
+	return logging{
+		form:     cmd.Flags().String("log", envOr("SMOLDER_LOG", "text"), "the log as text or as json"),
+		requests: cmd.Flags().Bool("log-requests", os.Getenv("SMOLDER_LOG_REQUESTS") == "1", "every request is a line in the log"),
+	}
+}
+
+func (l logging) logger(out io.Writer) (*slog.Logger, error) {
+	switch *l.form {
+	case "text":
+		return slog.New(slog.NewTextHandler(out, nil)), nil
+	case "json":
+		return slog.New(slog.NewJSONHandler(out, nil)), nil
+	}
+	return nil, usageError{fmt.Errorf("--log is %q: text or json would do", *l.form)}
 }
 
 func logger() *slog.Logger { return slog.New(slog.NewTextHandler(os.Stderr, nil)) }

@@ -4,7 +4,6 @@
 package metrics
 
 import (
-	"context"
 	"database/sql"
 	"net/http"
 	"strconv"
@@ -13,6 +12,8 @@ import (
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/collectors"
 	"github.com/prometheus/client_golang/prometheus/promhttp"
+
+	"smolder/internal/trail"
 )
 
 // Metrics are one server's.
@@ -42,57 +43,17 @@ func (m *Metrics) Handler() http.Handler {
 	return promhttp.HandlerFor(m.registry, promhttp.HandlerOpts{})
 }
 
-type routeKey struct{}
-
-// Route remembers which route answers a request, from inside of it.
-func Route(ctx context.Context, route string) {
-	if at, ok := ctx.Value(routeKey{}).(*string); ok && route != "" {
-		*at = route
+// Answered counts a request that is over.
+func (m *Metrics) Answered(r *http.Request, status int, took time.Duration) {
+	route := trail.Other
+	if t := trail.From(r.Context()); t != nil {
+		route = t.Route
 	}
+	m.requests.WithLabelValues(route, trail.Method(r.Method), strconv.Itoa(status)).Observe(took.Seconds())
 }
 
-// other is what no route of the program answers.
-const other = "other"
-
-// Serve answers a request, and counts it.
-func (m *Metrics) Serve(next http.Handler, w http.ResponseWriter, r *http.Request) {
-	route := other
-	began := time.Now()
-	saw := &watched{ResponseWriter: w, status: http.StatusOK}
+// Asked counts a request that begins; what it returns, that it is over.
+func (m *Metrics) Asked() (over func()) {
 	m.now.Inc()
-	defer func() {
-		m.now.Dec()
-		m.requests.WithLabelValues(route, method(r.Method), strconv.Itoa(saw.status)).Observe(time.Since(began).Seconds())
-	}()
-	next.ServeHTTP(saw, r.WithContext(context.WithValue(r.Context(), routeKey{}, &route)))
+	return m.now.Dec
 }
-
-// method is one of those that are asked here, so that nobody makes labels.
-func method(m string) string {
-	switch m {
-	case http.MethodGet, http.MethodHead, http.MethodPost, http.MethodPut, http.MethodDelete, http.MethodOptions, http.MethodPatch:
-		return m
-	}
-	return other
-}
-
-// watched sees how a request was answered.
-type watched struct {
-	http.ResponseWriter
-	status int
-	told   bool
-}
-
-// WriteHeader sees the status.
-func (w *watched) WriteHeader(status int) {
-	if !w.told {
-		w.status, w.told = status, true
-	}
-	w.ResponseWriter.WriteHeader(status)
-}
-
-// Unwrap lets whoever streams reach what is below.
-func (w *watched) Unwrap() http.ResponseWriter { return w.ResponseWriter }
-
-// Flush sends what was written; open pages are told so.
-func (w *watched) Flush() { _ = http.NewResponseController(w.ResponseWriter).Flush() }

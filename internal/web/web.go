@@ -11,7 +11,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"smolder/internal/metrics"
+	"smolder/internal/trail"
 	"smolder/internal/web/api"
 	"smolder/internal/web/burns"
 	"smolder/internal/web/hearth"
@@ -61,7 +61,7 @@ func New(o Options) (*kit.Site, error) {
 	r := gin.New()
 	r.RedirectTrailingSlash = true
 	r.HandleMethodNotAllowed = true
-	r.Use(func(c *gin.Context) { metrics.Route(c.Request.Context(), c.FullPath()) })
+	r.Use(func(c *gin.Context) { trail.Route(c.Request.Context(), c.FullPath()) })
 	r.NoRoute(s.Handle(func(*kit.Request) error {
 		return &kit.InputError{Status: http.StatusNotFound, Text: "There is no such page."}
 	}))

@@ -213,7 +213,7 @@ func (r Room) fail(c *gin.Context, err error) {
 		problem(c, http.StatusConflict, "This stove already has a burn that is not ended; end that one first.", nil)
 	default:
 		status, text := r.StatusOf(err, lang.Metric)
-		r.Note("api", c.Request.URL.Path, status, err)
+		r.Note(c.Request.Context(), "api", status, err)
 		problem(c, status, text, nil)
 	}
 }

@@ -366,7 +366,7 @@ func (s Room) exportLogbook(q *kit.Request) error {
 // brokenOff ends an answer that has begun, so that half a file is not taken for a whole one.
 func (s Room) brokenOff(q *kit.Request, err error) error {
 	if q.Ctx().Err() == nil {
-		s.Log.Error("taking out the logbook", "error", err)
+		s.Log.ErrorContext(q.Ctx(), "taking out the logbook", "error", err)
 	}
 	panic(http.ErrAbortHandler)
 }

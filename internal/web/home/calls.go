@@ -258,7 +258,7 @@ func (s Room) CallOut(ctx context.Context) {
 	defer tick.Stop()
 	for {
 		if err := s.CallOnce(ctx); err != nil && ctx.Err() == nil {
-			s.Log.Warn("calls", "error", err)
+			s.Log.WarnContext(ctx, "calls", "error", err)
 		}
 		select {
 		case <-ctx.Done():

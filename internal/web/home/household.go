@@ -82,7 +82,7 @@ func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) e
 		p.Sessions = append(p.Sessions, sessionLine{l.Key, agentWord(l.Agent, q.Locale()), q.DayWord(l.Begun), q.DayWord(l.Seen), l.Here})
 	}
 	if t, err := s.Work.Trouble(q.Ctx(), q.Home.ID()); err != nil {
-		s.Log.Warn("background work", "error", err) // the page is as good without
+		s.Log.WarnContext(q.Ctx(), "background work", "error", err) // the page is as good without
 	} else if t != nil {
 		p.Trouble = &troubleLine{t.Why, q.DayWord(t.Again)}
 	}

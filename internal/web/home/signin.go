@@ -402,7 +402,7 @@ func (s Room) SignedIn(c *gin.Context) {
 			}
 			return
 		case !errors.Is(err, store.ErrMissing):
-			s.Log.Error("session", "path", c.Request.URL.Path, "error", err)
+			s.Log.ErrorContext(c.Request.Context(), "session", "error", err)
 			s.Unavailable(c.Writer, c.Request)
 			c.Abort()
 			return

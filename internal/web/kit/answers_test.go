@@ -19,10 +19,10 @@ import (
 func TestRefusalsAreNoErrorsInTheLog(t *testing.T) {
 	var out bytes.Buffer
 	s := &Site{Options: Options{Log: slog.New(slog.NewTextHandler(&out, nil))}}
-	s.Note("request", "/burns", http.StatusServiceUnavailable, &InputError{http.StatusServiceUnavailable, "Too many pages of this household are open."})
-	s.Note("request", "/burns", http.StatusUnprocessableEntity, errors.New("a form"))
+	s.Note(t.Context(), "request", http.StatusServiceUnavailable, &InputError{http.StatusServiceUnavailable, "Too many pages of this household are open."})
+	s.Note(t.Context(), "request", http.StatusUnprocessableEntity, errors.New("a form"))
 	assert.NotContains(t, out.String(), "level=ERROR")
-	s.Note("request", "/burns", http.StatusInternalServerError, errors.New("a bug"))
+	s.Note(t.Context(), "request", http.StatusInternalServerError, errors.New("a bug"))
 	assert.Contains(t, out.String(), "level=ERROR")
 }
 

@@ -136,7 +136,7 @@ func (s *Site) Handle(h func(*Request) error) gin.HandlerFunc {
 			return
 		}
 		status, text := s.StatusOf(err, q.Locale())
-		s.Note("request", c.Request.URL.Path, status, err)
+		s.Note(c.Request.Context(), "request", status, err)
 		if q.WantsJSON() {
 			c.JSON(status, gin.H{"error": text})
 			return
@@ -145,7 +145,7 @@ func (s *Site) Handle(h func(*Request) error) gin.HandlerFunc {
 			s.plainErrorIn(c.Writer, c.Request, status, q.Locale(), text)
 			return
 		}
-		q.Show(status, "error", &errorPage{Status: status, Text: text, Page: Page{Title: statusWord(status, q.Locale())}})
+		q.Show(status, "error", &errorPage{Text: text, ID: broken(q.Ctx(), status), Page: Page{Title: statusWord(status, q.Locale())}})
 	}
 }
 
@@ -154,13 +154,13 @@ const saysLate lang.Message = "That took too long, and was given up. Look whethe
 
 // Note logs what went wrong here as an error, and what somebody was refused for (too much at
 // once, too many pages) as what it is.
-func (s *Site) Note(what, path string, status int, err error) {
+func (s *Site) Note(ctx context.Context, what string, status int, err error) {
 	switch {
 	case status < http.StatusInternalServerError:
 	case errors.As(err, new(*InputError)), errors.Is(err, planner.ErrBusy):
-		s.Log.Info("refused", "path", path, "status", status, "error", err)
+		s.Log.InfoContext(ctx, "refused", "status", status, "error", err)
 	default:
-		s.Log.Error(what, "path", path, "status", status, "error", err)
+		s.Log.ErrorContext(ctx, what, "status", status, "error", err)
 	}
 }
 

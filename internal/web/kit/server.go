@@ -38,6 +38,7 @@ import (
 	"smolder/internal/metrics"
 	"smolder/internal/planner"
 	"smolder/internal/store"
+	"smolder/internal/trail"
 	"smolder/internal/weather"
 )
 
@@ -57,7 +58,8 @@ type Options struct {
 	Display DisplayAt // where the stoves are told for a display at home
 	Push    *PushKeys // with which browsers are called; nil: they are called only while a page is open
 
-	Metrics *metrics.Metrics // that requests are counted in; nil: they are not
+	Metrics     *metrics.Metrics // that requests are counted in; nil: they are not
+	LogRequests bool             // every request is a line in the log
 
 	SignUp         store.SignUps // who may make a household here; empty: nobody
 	MostHouseholds int           // that live here at the most; 0: any number
@@ -111,6 +113,7 @@ func NewSite(o Options, static fs.FS) (*Site, error) {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
+	o.Log = slog.New(trail.Logs(o.Log.Handler()))
 	f, err := loadFiles(static)
 	if err != nil {
 		return nil, err
@@ -133,7 +136,7 @@ func NewSite(o Options, static fs.FS) (*Site, error) {
 	s.Sessions.Cookie.SameSite = http.SameSiteLaxMode
 	s.Sessions.Cookie.Secure = o.Secure
 	s.Sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
-		s.Log.Error("session", "error", err)
+		s.Log.ErrorContext(r.Context(), "session", "error", err)
 		s.Unavailable(w, r)
 	}
 	return s, nil
@@ -176,11 +179,22 @@ func (s *Site) Accepted(r *http.Request) lang.Locale {
 
 // ServeHTTP answers a request.
 func (s *Site) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	began := time.Now()
+	r = trail.Follow(w, r, s.Proxy)
+	saw := trail.Watch(w)
 	if s.Metrics != nil {
-		s.Metrics.Serve(s.handler, w, r)
-		return
+		defer s.Metrics.Asked()()
 	}
-	s.handler.ServeHTTP(w, r)
+	defer func() { // also where the answer breaks off
+		took := time.Since(began)
+		if s.Metrics != nil {
+			s.Metrics.Answered(r, saw.Status, took)
+		}
+		if s.LogRequests {
+			trail.Answered(s.Log, r, saw.Status, took)
+		}
+	}()
+	s.handler.ServeHTTP(saw, r)
 }
 
 // first answers what must not depend on anything, and hands on the rest.
@@ -228,7 +242,7 @@ func (s *Site) first(rest http.Handler) (http.Handler, error) {
 // routed tells which route answers.
 func routed(route string, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		metrics.Route(r.Context(), route)
+		trail.Route(r.Context(), route)
 		next.ServeHTTP(w, r)
 	})
 }
@@ -299,7 +313,7 @@ func (s *Site) recovered(next http.Handler) http.Handler {
 			if p == http.ErrAbortHandler { //nolint:errorlint // the very value
 				panic(p)
 			}
-			s.Log.Error("panic", "path", r.URL.Path, "error", p, "stack", string(debug.Stack()))
+			s.Log.ErrorContext(r.Context(), "panic", "error", p, "stack", string(debug.Stack()))
 			s.plainError(w, r, http.StatusInternalServerError, "Something went wrong here, and nothing was changed. Try again.")
 		}()
 		next.ServeHTTP(w, r)
@@ -431,9 +445,18 @@ func (s *Site) plainErrorIn(w http.ResponseWriter, r *http.Request, status int, 
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
 	w.Header().Set("Cache-Control", "no-store")
 	w.WriteHeader(status)
-	if err := s.views.write(w, "error", &errorPage{Page: titled(statusWord(status, loc), loc), Status: status, Text: text}); err != nil {
-		s.Log.Error("render", "error", err)
+	if err := s.views.write(w, "error", &errorPage{Page: titled(statusWord(status, loc), loc), Text: text, ID: broken(r.Context(), status)}); err != nil {
+		s.Log.ErrorContext(r.Context(), "render", "error", err)
 	}
+}
+
+// broken is the id of a request that the program failed at: whoever tells of it is helped sooner
+// with it. It is empty for one that was only refused.
+func broken(ctx context.Context, status int) string {
+	if t := trail.From(ctx); t != nil && status == http.StatusInternalServerError {
+		return t.ID
+	}
+	return ""
 }
 
 // Closing is closed when open streams are to end.

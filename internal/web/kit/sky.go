@@ -105,7 +105,10 @@ func (s *Site) Hourly(q *Request, from time.Time, hours int) ([]weather.Hour, bo
 	defer cancel()
 	list, err := source.Hourly(ctx, from, min(max(1, hours), weather.MostHours))
 	if err != nil || len(list) == 0 {
-		s.Log.Warn("forecast", "household", q.Home.ID(), "error", err)
+		if away := new(url.Error); errors.As(err, &away) {
+			err = away.Err // its address tells where somebody lives
+		}
+		s.Log.WarnContext(q.Ctx(), "forecast", "household", q.Home.ID(), "error", err)
 		return nil, false
 	}
 	return list, true

@@ -66,8 +66,8 @@ type view interface{ base() *Page }
 
 type errorPage struct {
 	Page
-	Status int
-	Text   string
+	Text string
+	ID   string // of the request, for whoever looks after the server; empty: nothing is wrong there
 }
 
 // views are the parsed templates of every language.
@@ -201,7 +201,7 @@ func (q *Request) Show(status int, name string, data view) {
 	q.Header("Cache-Control", "no-store")
 	q.Status(status)
 	if err := q.render(q.Writer, name, part, data); err != nil {
-		q.Site.Log.Error("render", "page", name, "error", err)
+		q.Site.Log.ErrorContext(q.Ctx(), "render", "page", name, "error", err)
 		q.Status(500)
 	}
 }
@@ -229,7 +229,7 @@ func (q *Request) render(w io.Writer, name, part string, data view) error {
 func (q *Request) endanger(p *Page) {
 	fires, err := q.Fires()
 	if err != nil { // the page itself tells where the database is away
-		q.Site.Log.Warn("what endangers", "error", err)
+		q.Site.Log.WarnContext(q.Ctx(), "what endangers", "error", err)
 		return
 	}
 	now := q.Site.Now().UTC()
@@ -237,7 +237,7 @@ func (q *Request) endanger(p *Page) {
 	var all []Endangered
 	for _, b := range fires {
 		if b.Unreadable != nil {
-			q.Site.Log.Warn("what endangers", "burn", b.ID, "error", b.Unreadable)
+			q.Site.Log.WarnContext(q.Ctx(), "what endangers", "burn", b.ID, "error", b.Unreadable)
 			continue
 		}
 		for i, f := range b.Dangers(now) {

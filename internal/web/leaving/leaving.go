@@ -57,7 +57,7 @@ func (s Room) archive(q *kit.Request) error {
 	q.Header("Content-Disposition", `attachment; filename="smolder-everything.zip"`)
 	if err := s.write(q, q.Writer, code); err != nil {
 		if q.Ctx().Err() == nil {
-			s.Log.Error("taking everything out", "error", err)
+			s.Log.ErrorContext(q.Ctx(), "taking everything out", "error", err)
 		}
 		panic(http.ErrAbortHandler) // half a file is not taken for a whole one
 	}

@@ -28,7 +28,7 @@ func searched(q *kit.Request, f *kit.Form, work func(context.Context, *search.Me
 		ctx, cancel := context.WithTimeout(context.WithoutCancel(q.Ctx()), 2*time.Second)
 		defer cancel()
 		if err := q.Home.Progress(ctx, name, burnt, fires, waiting, q.Now()); err != nil && !errors.Is(err, context.DeadlineExceeded) {
-			q.Site.Log.Warn("progress", "error", err)
+			q.Site.Log.WarnContext(q.Ctx(), "progress", "error", err)
 		}
 	}
 	return q.Site.Queue.Do(q.Ctx(), q.Home.ID(), report, work)

@@ -1,0 +1,120 @@
+// Package trail follows one request through the server: an id that its answer and every line of
+// the log about it carry, the route that answered it, and how. A trail has nothing of a
+// household in it: the route is one of the program's ("/burns/:id"), never an address that
+// somebody asked for, since a link can be a secret.
+package trail
+
+import (
+	"context"
+	"crypto/rand"
+	"log/slog"
+	"net/http"
+	"time"
+)
+
+// Header carries the id of a request: in its answer always, in the request itself where a proxy
+// in front has given it one.
+const Header = "X-Request-Id"
+
+// longest is how many letters of an id that a proxy gives are taken; more is no id.
+const longest = 64
+
+// Other is the route of what no route of the program answers.
+const Other = "other"
+
+// A Trail is one request's.
+type Trail struct{ ID, Route string }
+
+type key struct{}
+
+// From is the trail that a context belongs to, nil outside of a request.
+func From(ctx context.Context) *Trail {
+	t, _ := ctx.Value(key{}).(*Trail)
+	return t
+}
+
+// Route remembers which route answers a request, from inside of it; empty: none did.
+func Route(ctx context.Context, route string) {
+	if t := From(ctx); t != nil && route != "" {
+		t.Route = route
+	}
+}
+
+// Follow begins the trail of a request and puts its id into the answer. Ids that come with a
+// request are taken from a proxy in front alone: anybody else could give two the same.
+func Follow(w http.ResponseWriter, r *http.Request, behindProxy bool) *http.Request {
+	t := &Trail{Route: Other}
+	if given := r.Header.Get(Header); behindProxy && plain(given) {
+		t.ID = given
+	} else {
+		t.ID = rand.Text()[:13] // 65 bits
+	}
+	w.Header().Set(Header, t.ID)
+	return r.WithContext(context.WithValue(r.Context(), key{}, t))
+}
+
+// plain tells whether an id is one: letters, digits, dashes, dots and the like.
+func plain(id string) bool {
+	if id == "" || len(id) > longest {
+		return false
+	}
+	for _, c := range []byte(id) {
+		if c <= ' ' || c > '~' || c == '"' || c == '\\' {
+			return false
+		}
+	}
+	return true
+}
+
+// Logs adds the id and the route to what is logged with the context of a request.
+func Logs(h slog.Handler) slog.Handler { return logs{h} }
+
+type logs struct{ slog.Handler }
+
+func (l logs) Handle(ctx context.Context, r slog.Record) error {
+	if t := From(ctx); t != nil {
+		r.AddAttrs(slog.String("request", t.ID), slog.String("route", t.Route))
+	}
+	return l.Handler.Handle(ctx, r)
+}
+
+func (l logs) WithAttrs(a []slog.Attr) slog.Handler { return logs{l.Handler.WithAttrs(a)} }
+func (l logs) WithGroup(name string) slog.Handler   { return logs{l.Handler.WithGroup(name)} }
+
+// Answered logs a request that is over, with its method, its status and how long it took.
+func Answered(log *slog.Logger, r *http.Request, status int, took time.Duration) {
+	log.InfoContext(r.Context(), "answered", "method", Method(r.Method), "status", status, "ms", took.Milliseconds())
+}
+
+// Method is one of those that are asked here; any other would be a word of whoever asks.
+func Method(m string) string {
+	switch m {
+	case http.MethodGet, http.MethodHead, http.MethodPost, http.MethodPut, http.MethodDelete, http.MethodOptions, http.MethodPatch:
+		return m
+	}
+	return Other
+}
+
+// Watched sees how a request is answered.
+type Watched struct {
+	http.ResponseWriter
+	Status int // 200 until it is told otherwise
+	told   bool
+}
+
+// Watch sees what is written to w.
+func Watch(w http.ResponseWriter) *Watched { return &Watched{ResponseWriter: w, Status: http.StatusOK} }
+
+// WriteHeader sees the status.
+func (w *Watched) WriteHeader(status int) {
+	if !w.told {
+		w.Status, w.told = status, status >= http.StatusOK
+	}
+	w.ResponseWriter.WriteHeader(status)
+}
+
+// Unwrap lets whoever streams reach what is below.
+func (w *Watched) Unwrap() http.ResponseWriter { return w.ResponseWriter }
+
+// Flush sends what was written; open pages are told so.
+func (w *Watched) Flush() { _ = http.NewResponseController(w.ResponseWriter).Flush() }
