@@ -213,11 +213,13 @@ const pane = (g, f, state, ink, time) => {
 
 const chimney = (g, f, ink, time) => {
   const middle = (cap.left + cap.right) / 2, mouth = cap.bottom - 34;
-  const smoke = clamp(f.dense, 0, 8), vapour = clamp(f.vapour - 0.6, 0, 2), n = smoke > 0.5 || vapour > 0 ? 16 : f.burns > 0.02 ? 5 : 0;
+  // From where on it is smoke and not clear, and when vapour hides it, is as the description says it.
+  const smoke = clamp(f.dense, 0, 8), vapour = clamp(f.vapour - 0.6, 0, 2), seen = f.dense >= 1 || f.vapour >= 1;
+  const white = f.vapour >= 1 && f.dense < 2, n = seen ? 16 : f.burns > 0.02 ? 5 : 0;
   for (let i = 0; i < n; i++) {
     const up = (time * (0.16 + 0.05 * chance(i)) + chance(i + 60)) % 1;
-    const strength = smoke > 0.5 || vapour > 0 ? Math.min(0.62, 0.1 + 0.1 * smoke + 0.2 * vapour) : 0.05;
-    g.fillStyle = (vapour * 2 > smoke ? "rgba(196,200,204," : "rgba(96,106,126,") + strength * (1 - up) + ")";
+    const strength = seen ? Math.min(0.62, 0.1 + 0.1 * smoke + 0.2 * vapour) : 0.05;
+    g.fillStyle = (white ? "rgba(196,200,204," : "rgba(96,106,126,") + strength * (1 - up) + ")";
     g.beginPath();
     g.arc(middle + up * (18 + 34 * chance(i + 7)) + noise(i, time * 0.5) * 6, mouth - up * 76, 5 + 19 * up, 0, 7);
     g.fill();
