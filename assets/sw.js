@@ -8,8 +8,9 @@
 const files = "files-" + VERSION, pages = "pages";
 const emergency = ["/co-alarm", "/chimney-fire"];
 const atStove = (path) => path === "/stove" || /^\/burns\/\d+\/live$/.test(path);
+const shared = (path) => /^\/shared\/[A-Z2-7]+$/.test(path);
 // What is kept as it was seen last besides: the first page, plans with their steps, and the sheet of a stove, one's own or shared.
-const keeps = (path) => atStove(path) || path === "/" || /^\/plans\/\d+$/.test(path) || /^\/stoves\/\d+\/at-home$/.test(path) || /^\/shared\/[A-Z2-7]+$/.test(path);
+const keeps = (path) => atStove(path) || path === "/" || /^\/plans\/\d+$/.test(path) || /^\/stoves\/\d+\/at-home$/.test(path) || shared(path);
 
 self.addEventListener("install", (e) => {
   e.waitUntil(caches.open(files).then((c) => c.addAll([...FILES, ...emergency])).then(() => self.skipWaiting()));
@@ -24,8 +25,9 @@ self.addEventListener("activate", (e) => {
 // Whoever signs out, or another household that signs in, takes its pages with it.
 self.addEventListener("message", (e) => {
   if (e.data?.forget) e.waitUntil?.(caches.delete(pages));
-  // A page that was opened before this worker was there has passed it by.
-  if (keeps(e.data?.keep ?? "")) e.waitUntil(page(new Request(e.data.keep)).catch(() => {}));
+  // A shared page is often opened once, before this worker was there, and has passed it by.
+  // It is asked for as by a stranger: what is said to somebody signed in is said only once.
+  if (shared(e.data?.keep ?? "")) e.waitUntil(page(new Request(e.data.keep, { credentials: "omit" })).catch(() => {}));
 });
 
 const kept = async (request) => (await caches.match(request, { ignoreVary: true })) ?? null;

@@ -7,7 +7,7 @@ export const start = () => {
   const here = document.body.dataset.household ?? "", before = localStorage.getItem(key);
   const forget = () => caches?.delete("pages").catch(() => {});
   navigator.serviceWorker.register("/sw.js").then((r) => r.update?.()).catch(() => {});
-  // The first page ever is opened before the worker is there: it is asked to keep it as well.
+  // A shared page that is the first ever is opened before the worker is there: it is asked to keep it as well.
   if (!navigator.serviceWorker.controller) {
     navigator.serviceWorker.ready.then((r) => r.active.postMessage({ keep: location.pathname })).catch(() => {});
   }
