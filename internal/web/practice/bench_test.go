@@ -40,6 +40,7 @@ func BenchmarkFiftyPractices(b *testing.B) {
 				r.Header.Set("Accept", "application/json")
 				got, err := s.Client.Do(r)
 				require.NoError(b, err)
+				require.Equal(b, http.StatusOK, got.StatusCode)
 				_, _ = io.Copy(io.Discard, got.Body)
 				_ = got.Body.Close()
 			})
