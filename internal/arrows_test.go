@@ -24,7 +24,7 @@ var level = map[string]int{
 	"core/fire": 4, "core/policy": 5, "core/lay": 5, "core/belief": 6, "core/season": 5, "core/upkeep": 5, "core/wish": 7, "core/plan": 8, "core/fixture": 8, "core/fixturetest": 9,
 	"core/burn": 9, "core/behave": 9, "core/search": 10, "core/follow": 10, "core/learn": 10, "core/foreign": 10, "core/day": 11, "core/coach": 11, "core/review": 11, "core/ways": 12, "core/practice": 12, "core/trouble": 9,
 	"say": 13, "form": 13, "planner": 14, "strip": 14, "store": 14, "exchange": 14, "exchange/scenario": 14, "pgserver": 14, "weather": 14,
-	"metrics": 14, "browsertest": 14, "script": 15, "notices": 14, "picture": 14,
+	"trail": 13, "metrics": 14, "browsertest": 14, "script": 15, "notices": 14, "picture": 14,
 	"live": 15, "intake": 15, "tell": 17, "probe": 15, "app/shed": 15, "app/due": 15, "app/winter": 16, "app/calls": 16, "app/reviewing": 16, "app/background": 17, "app/planning": 17, "demo": 17, "storetest": 17,
 	"web/kit": 18, "web/home": 19, "web/plans": 19, "web/hearth": 19, "web/burns": 19, "web/wood": 19, "web/stoves": 19, "web/season": 19,
 	"web/upkeep": 19, "web/trouble": 19, "web/practice": 19, "web/leaving": 19, "web/api": 19,

@@ -68,6 +68,7 @@ func serveCommand() *cobra.Command {
 	limits := limitFlags(cmd)
 	metricsAt := cmd.Flags().String("metrics", os.Getenv("SMOLDER_METRICS"), "address on which Prometheus is told what the server does, such as 127.0.0.1:9420; empty: nowhere")
 	logging := logFlags(cmd)
+	traces := cmd.Flags().String("traces", os.Getenv("SMOLDER_TRACES"), "collector that traces are sent to (OTLP over HTTP), such as http://127.0.0.1:4318/v1/traces; empty: none are made")
 	migrate := cmd.Flags().Bool("migrate", true, "bring the database to the newest version first")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		languages, err := languagesIn(*tongues)
@@ -109,7 +110,12 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 		}
-		return serve(cmd.Context(), *address, web.Options{Store: st, Metrics: counts, Log: logger, LogRequests: *logging.requests, Secure: *secure, Proxy: *proxy, LocalWeather: *local, Languages: languages,
+		spans, flush, err := tracesTo(*traces)
+		if err != nil {
+			return err
+		}
+		defer flush()
+		return serve(cmd.Context(), *address, web.Options{Store: st, Metrics: counts, Traces: spans, Log: logger, LogRequests: *logging.requests, Secure: *secure, Proxy: *proxy, LocalWeather: *local, Languages: languages,
 			Weather: forecastOf(*forecast), Push: pushKeys(), SignUp: store.SignUps(*signUp), MostHouseholds: *most, Display: web.DisplayAt{Broker: *broker, Prefix: *prefix}}, cmd.OutOrStdout(), nil)
 	}
 	return cmd

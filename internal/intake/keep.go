@@ -6,6 +6,7 @@ import (
 
 	"smolder/internal/core/stove"
 	"smolder/internal/store"
+	"smolder/internal/trail"
 )
 
 // Keep reads a batch of whoever has a token and keeps its good lines; known is how many
@@ -19,10 +20,15 @@ func Keep(ctx context.Context, home store.Household, caller store.Caller, form F
 	for _, st := range list {
 		r.Stoves = append(r.Stoves, Stove{ID: st.ID, Name: st.Name, Places: placesOf(st.Stove)})
 	}
-	if b, err = r.Read(form, text); err != nil || len(b.Readings) == 0 {
+	_, read := trail.Step(ctx, "readings are read")
+	b, err = r.Read(form, text)
+	read(err)
+	if err != nil || len(b.Readings) == 0 {
 		return b, 0, err
 	}
-	kept, err := home.AddReported(ctx, b.Readings)
+	keeping, done := trail.Step(ctx, "readings are kept")
+	kept, err := home.AddReported(keeping, b.Readings)
+	done(err)
 	return b, len(b.Readings) - kept, err
 }
 

@@ -12,6 +12,7 @@ import (
 	"smolder/internal/core/burn"
 	"smolder/internal/core/coach"
 	"smolder/internal/store"
+	"smolder/internal/trail"
 )
 
 // Watching keeps what is believed of fires and what the coach has said of them. An
@@ -117,6 +118,8 @@ func (w *Watching) Now(ctx context.Context, b store.Burn, now time.Time) coach.A
 	if ok {
 		return answer.WithDangers(b.Burn, now)
 	}
+	_, waited := trail.Step(ctx, "the coach answers")
+	defer func() { waited(ctx.Err()) }()
 	fresh, last, there := w.want(kept, asked{b, known, now})
 	if w.over() {
 		return atOnce(b, now, last, there)

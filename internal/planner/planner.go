@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"smolder/internal/core/search"
+	"smolder/internal/trail"
 )
 
 // ErrBusy says that too many searches wait already.
@@ -55,14 +56,20 @@ func (q *Queue) Do(ctx context.Context, household int64, report Report, work fun
 	told.Go(func() { q.tell(t, m, report, done) })
 	defer told.Wait()
 	defer close(done)
+	_, waited := trail.Step(ctx, "a search waits its turn")
 	select {
 	case <-t.turn:
+		waited(nil)
 	case <-ctx.Done():
+		waited(ctx.Err())
 		q.leave(t)
 		return ctx.Err()
 	}
 	defer q.next()
-	return work(ctx, m)
+	searching, searched := trail.Step(ctx, "a plan is searched for")
+	err = work(searching, m)
+	searched(err)
+	return err
 }
 
 // tell reports until the search is over, and once at the end.

@@ -10,7 +10,16 @@ import (
 	"log/slog"
 	"net/http"
 	"time"
+
+	"go.opentelemetry.io/otel/attribute"
+	"go.opentelemetry.io/otel/codes"
+	"go.opentelemetry.io/otel/propagation"
+	"go.opentelemetry.io/otel/trace"
+	"go.opentelemetry.io/otel/trace/noop"
 )
+
+// named is the name under which spans are made.
+const named = "smolder"
 
 // Header carries the id of a request: in its answer always, in the request itself where a proxy
 // in front has given it one.
@@ -40,9 +49,11 @@ func Route(ctx context.Context, route string) {
 	}
 }
 
-// Follow begins the trail of a request and puts its id into the answer. Ids that come with a
-// request are taken from a proxy in front alone: anybody else could give two the same.
-func Follow(w http.ResponseWriter, r *http.Request, behindProxy bool) *http.Request {
+// Follow begins the trail of a request and puts its id into the answer; spans are made of it and
+// of what is done for it where there are traces (nil: there are none). Ids that come with a
+// request, and the trace that it belongs to (W3C Trace Context), are taken from a proxy in front
+// alone: anybody else could give two the same. [Answered] ends it.
+func Follow(w http.ResponseWriter, r *http.Request, behindProxy bool, traces trace.TracerProvider) *http.Request {
 	t := &Trail{Route: Other}
 	if given := r.Header.Get(Header); behindProxy && plain(given) {
 		t.ID = given
@@ -50,7 +61,27 @@ func Follow(w http.ResponseWriter, r *http.Request, behindProxy bool) *http.Requ
 		t.ID = rand.Text()[:13] // 65 bits
 	}
 	w.Header().Set(Header, t.ID)
-	return r.WithContext(context.WithValue(r.Context(), key{}, t))
+	ctx := context.WithValue(r.Context(), key{}, t)
+	if traces == nil {
+		traces = noop.NewTracerProvider()
+	}
+	if behindProxy {
+		ctx = propagation.TraceContext{}.Extract(ctx, propagation.HeaderCarrier(r.Header))
+	}
+	ctx, _ = traces.Tracer(named).Start(ctx, Other, trace.WithSpanKind(trace.SpanKindServer), trace.WithAttributes(attribute.String("request.id", t.ID)))
+	return r.WithContext(ctx)
+}
+
+// Step is a span within that of a request, or nothing where there is none: what is done, in words
+// of the program. The function ends it, with what went wrong.
+func Step(ctx context.Context, what string) (context.Context, func(error)) {
+	ctx, span := trace.SpanFromContext(ctx).TracerProvider().Tracer(named).Start(ctx, what)
+	return ctx, func(err error) {
+		if err != nil { // not in its own words: they may be somebody's
+			span.SetStatus(codes.Error, "failed")
+		}
+		span.End()
+	}
 }
 
 // plain tells whether an id is one: letters, digits, dashes, dots and the like.
@@ -81,8 +112,20 @@ func (l logs) Handle(ctx context.Context, r slog.Record) error {
 func (l logs) WithAttrs(a []slog.Attr) slog.Handler { return logs{l.Handler.WithAttrs(a)} }
 func (l logs) WithGroup(name string) slog.Handler   { return logs{l.Handler.WithGroup(name)} }
 
-// Answered logs a request that is over, with its method, its status and how long it took.
-func Answered(log *slog.Logger, r *http.Request, status int, took time.Duration) {
+// Answered ends the trail of a request.
+func Answered(r *http.Request, status int) {
+	t, span := From(r.Context()), trace.SpanFromContext(r.Context())
+	span.SetName(Method(r.Method) + " " + t.Route)
+	span.SetAttributes(attribute.String("http.request.method", Method(r.Method)), attribute.String("http.route", t.Route),
+		attribute.Int("http.response.status_code", status))
+	if status >= http.StatusInternalServerError {
+		span.SetStatus(codes.Error, "")
+	}
+	span.End()
+}
+
+// Log logs a request that is over, with its method, its status and how long it took.
+func Log(log *slog.Logger, r *http.Request, status int, took time.Duration) {
 	log.InfoContext(r.Context(), "answered", "method", Method(r.Method), "status", status, "ms", took.Milliseconds())
 }
 

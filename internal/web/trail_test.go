@@ -3,16 +3,23 @@ package web_test
 import (
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"go.opentelemetry.io/otel/attribute"
+	sdk "go.opentelemetry.io/otel/sdk/trace"
+	"go.opentelemetry.io/otel/sdk/trace/tracetest"
+	"go.opentelemetry.io/otel/trace"
 
+	"smolder/internal/store"
 	"smolder/internal/trail"
 	"smolder/internal/web"
 	"smolder/internal/web/webtest"
@@ -93,7 +100,7 @@ func TestTrailOfAProxy(t *testing.T) {
 		for _, behind := range []bool{true, false} {
 			r, w := httptest.NewRequest(http.MethodGet, "/", nil), httptest.NewRecorder()
 			r.Header.Set(trail.Header, given)
-			r = trail.Follow(w, r, behind)
+			r = trail.Follow(w, r, behind, nil)
 			assert.Equal(t, taken && behind, trail.From(r.Context()).ID == given, "%q", given)
 			assert.Equal(t, trail.From(r.Context()).ID, w.Header().Get(trail.Header))
 		}
@@ -103,4 +110,48 @@ func TestTrailOfAProxy(t *testing.T) {
 	w.WriteHeader(http.StatusTeapot)
 	w.WriteHeader(http.StatusOK)
 	assert.Equal(t, http.StatusTeapot, w.Status)
+}
+
+// A plan, a reading, and an entry up to its advice each are a trace: what was done for it lies
+// within its request; nothing of a household is in any.
+func TestTraces(t *testing.T) {
+	spans := tracetest.NewInMemoryExporter()
+	s := webtest.Hosted(t, func(o *web.Options) { o.Traces = sdk.NewTracerProvider(sdk.WithSyncer(spans)) })
+	s.SignIn()
+	p := s.Program(store.ScopeReadings, store.ScopeRead, store.ScopeLog)
+	of := func(request string) (steps []string) {
+		t.Helper()
+		var found trace.SpanID
+		for _, one := range spans.GetSpans() {
+			if one.Name == request {
+				found = one.SpanContext.SpanID()
+				assert.Contains(t, one.Attributes, attribute.String("http.route", request[strings.Index(request, " ")+1:]))
+			}
+		}
+		require.True(t, found.IsValid(), "%s was asked", request)
+		for _, one := range spans.GetSpans() {
+			if one.Parent.SpanID() == found {
+				steps = append(steps, one.Name)
+			}
+		}
+		return steps
+	}
+	require.NotEmpty(t, s.Wish("/plan?stove=1&aim=hold&for=5+h&low=18&high=21.5&room=16.5&outdoor=-1&start=cold&wood=1&kindling=6").To)
+	assert.Equal(t, []string{"a search waits its turn", "a plan is searched for"}, of("POST /plan"))
+	at := s.Clock.At.Add(-time.Hour).Format(time.RFC3339)
+	require.Equal(t, http.StatusOK, p.Ask("POST", "/readings", "application/x-ndjson", `{"stove": 1, "place": "room", "value": 19.5, "at": "`+at+`"}`).Status)
+	assert.Equal(t, []string{"readings are read", "readings are kept"}, of("POST /api/"))
+	begun := p.Ask("POST", "/burns", "", `{"stove": 1, "started": "`+at+`", "start": "good-coals", "room_c": 17, "outdoor_c": 3}`)
+	require.Equal(t, http.StatusCreated, begun.Status, begun.Body)
+	burn := fmt.Sprintf("/burns/%v", begun.JSON(t)["id"])
+	require.Equal(t, http.StatusOK, s.Send(burn+"/entries", map[string]string{"Accept": "application/json"}, "kind", "note", "note", "Perpetua was here").Status)
+	assert.Equal(t, []string{"an entry is kept"}, of("POST /burns/:id/entries"))
+	require.Equal(t, http.StatusOK, s.Get(burn+"/live").Status)
+	assert.Contains(t, of("GET /burns/:id/live"), "the coach answers")
+	for _, one := range spans.GetSpans() {
+		told := fmt.Sprint(one.Name, one.Attributes, one.Status, one.Events)
+		for _, private := range []string{burn, "Perpetua", "19.5", "Auntie", "low=18"} {
+			assert.NotContains(t, told, private)
+		}
+	}
 }

@@ -17,6 +17,7 @@ import (
 	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
+	"smolder/internal/trail"
 	"smolder/internal/web/kit"
 )
 
@@ -48,7 +49,9 @@ func (s Room) addEntry(q *kit.Request) error {
 func (s Room) logs(q *kit.Request, b store.Burn, f *kit.Form, sheet string, entries ...burn.Entry) error {
 	if f.Ok() {
 		var other *burn.Another
-		err := q.Home.AddEntries(q.Ctx(), b.ID, s.Now(), entries...)
+		ctx, kept := trail.Step(q.Ctx(), "an entry is kept")
+		err := q.Home.AddEntries(ctx, b.ID, s.Now(), entries...)
+		kept(err)
 		switch {
 		case errors.As(err, &other):
 			return kit.Answer(http.StatusConflict, q.F("This was logged already, at %s, as: %s. It stays so; correct it in the log.",

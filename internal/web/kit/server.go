@@ -28,6 +28,8 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/klauspost/compress/gzhttp"
 
+	"go.opentelemetry.io/otel/trace"
+
 	"smolder/internal/app/background"
 	"smolder/internal/app/reviewing"
 	"smolder/internal/app/shed"
@@ -60,6 +62,8 @@ type Options struct {
 
 	Metrics     *metrics.Metrics // that requests are counted in; nil: they are not
 	LogRequests bool             // every request is a line in the log
+
+	Traces trace.TracerProvider // that spans are made with; nil: none are
 
 	SignUp         store.SignUps // who may make a household here; empty: nobody
 	MostHouseholds int           // that live here at the most; 0: any number
@@ -180,18 +184,19 @@ func (s *Site) Accepted(r *http.Request) lang.Locale {
 // ServeHTTP answers a request.
 func (s *Site) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	began := time.Now()
-	r = trail.Follow(w, r, s.Proxy)
+	r = trail.Follow(w, r, s.Proxy, s.Traces)
 	saw := trail.Watch(w)
 	if s.Metrics != nil {
 		defer s.Metrics.Asked()()
 	}
 	defer func() { // also where the answer breaks off
 		took := time.Since(began)
+		trail.Answered(r, saw.Status)
 		if s.Metrics != nil {
 			s.Metrics.Answered(r, saw.Status, took)
 		}
 		if s.LogRequests {
-			trail.Answered(s.Log, r, saw.Status, took)
+			trail.Log(s.Log, r, saw.Status, took)
 		}
 	}()
 	s.handler.ServeHTTP(saw, r)
