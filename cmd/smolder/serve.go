@@ -110,7 +110,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 		}
-		spans, flush, err := tracesTo(*traces)
+		spans, flush, err := tracesTo(*traces, logger)
 		if err != nil {
 			return err
 		}

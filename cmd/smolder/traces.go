@@ -3,9 +3,11 @@ package main
 import (
 	"context"
 	"fmt"
+	"log/slog"
 	"net/url"
 	"time"
 
+	"go.opentelemetry.io/otel"
 	"go.opentelemetry.io/otel/exporters/otlp/otlptrace/otlptracehttp"
 	"go.opentelemetry.io/otel/sdk/resource"
 	sdk "go.opentelemetry.io/otel/sdk/trace"
@@ -18,8 +20,8 @@ const flushTakes = 5 * time.Second
 
 // tracesTo makes spans and sends them to a collector in the background (OTLP over HTTP); flush sends
 // what is left. No collector: no spans. One that is away costs nothing but its spans: they are
-// dropped.
-func tracesTo(collector string) (spans trace.TracerProvider, flush func(), err error) {
+// dropped, and the log says so.
+func tracesTo(collector string, log *slog.Logger) (spans trace.TracerProvider, flush func(), err error) {
 	if collector == "" {
 		return nil, func() {}, nil
 	}
@@ -31,6 +33,7 @@ func tracesTo(collector string) (spans trace.TracerProvider, flush func(), err e
 	if err != nil {
 		return nil, nil, fmt.Errorf("traces to %s: %w", collector, err)
 	}
+	otel.SetErrorHandler(otel.ErrorHandlerFunc(func(err error) { log.Warn("traces", "error", err) }))
 	p := sdk.NewTracerProvider(sdk.WithBatcher(exporter), sdk.WithResource(resource.NewWithAttributes(semconv.SchemaURL, semconv.ServiceName("smolder"))))
 	return p, func() {
 		ctx, cancel := context.WithTimeout(context.Background(), flushTakes)

@@ -1,7 +1,9 @@
 package main
 
 import (
+	"bytes"
 	"io"
+	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"testing"
@@ -18,7 +20,9 @@ func TestTracesArrive(t *testing.T) {
 		arrived <- r.URL.Path + " " + string(body)
 	}))
 	t.Cleanup(collector.Close)
-	spans, flush, err := tracesTo(collector.URL + "/v1/traces")
+	var told bytes.Buffer
+	log := slog.New(slog.NewTextHandler(&told, nil))
+	spans, flush, err := tracesTo(collector.URL+"/v1/traces", log)
 	require.NoError(t, err)
 	_, span := spans.Tracer("test").Start(t.Context(), "a plan is searched for")
 	span.End()
@@ -28,12 +32,20 @@ func TestTracesArrive(t *testing.T) {
 	assert.Contains(t, got, "a plan is searched for")
 	assert.Contains(t, got, "smolder")
 
-	none, flush, err := tracesTo("")
+	collector.Close()
+	spans, flush, err = tracesTo(collector.URL, log)
+	require.NoError(t, err)
+	_, span = spans.Tracer("test").Start(t.Context(), "nobody is there")
+	span.End()
+	flush()
+	assert.Contains(t, told.String(), "level=WARN msg=traces")
+
+	none, flush, err := tracesTo("", log)
 	require.NoError(t, err)
 	assert.Nil(t, none)
 	flush()
 	for _, wrong := range []string{"127.0.0.1:4318", "ftp://x", "http://", "://"} {
-		_, _, err = tracesTo(wrong)
+		_, _, err = tracesTo(wrong, log)
 		require.ErrorAs(t, err, new(usageError), wrong)
 		assert.Contains(t, err.Error(), "would do")
 	}
