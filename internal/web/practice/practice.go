@@ -94,6 +94,7 @@ func (s Room) lessons(q *kit.Request) error {
 	for _, b := range burns {
 		p.Burns = append(p.Burns, kit.Option{Value: strconv.FormatInt(b.ID, 10), Label: b.Stove + ", " + q.Locale().Date(b.Started.In(q.Profile.Location()), "2 January, 15:04")})
 	}
+	p.Burns = append(p.Burns, kit.Option{Value: example, Label: q.T("an example, on a made-up stove")})
 	q.Show(http.StatusOK, "lessons", p)
 	return nil
 }

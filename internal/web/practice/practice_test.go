@@ -2,6 +2,7 @@ package practice_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"net/http"
 	"regexp"
 	"strings"
@@ -223,6 +224,28 @@ func TestThroughABurn(t *testing.T) {
 	}
 	assert.Equal(t, http.StatusNotFound, s.Get("/practice/through?burn=999999").Status)
 	assert.Equal(t, "/practice", s.Get("/practice/through?burn=x").To)
+}
+
+// Whoever has burnt nothing yet goes through the example; nothing in it leads to a burn that is
+// not there.
+func TestThroughTheExample(t *testing.T) {
+	s := webtest.New(t, false)
+	s.SetUp()
+	const example = "/practice/through?burn=example"
+	assert.Contains(t, s.Get("/practice").Body, `value="example"`)
+	var said []string
+	for at := range 40 {
+		page := s.Get(fmt.Sprintf("%s&at=%d&said=nothing", example, at))
+		require.Equal(t, http.StatusOK, page.Status)
+		assert.NotContains(t, page.Body, `href="/burns/0"`)
+		said = append(said, page.Words())
+		if strings.Contains(page.Words(), "That was all that was done.") {
+			break
+		}
+	}
+	assert.Greater(t, len(said), 5)
+	assert.Contains(t, said[len(said)-1], "That was all that was done.")
+	assert.Contains(t, strings.Join(said, " "), "with it and without:")
 }
 
 // At the page itself: the fire is drawn, and said for those who cannot see it; all of it by keys,

@@ -7,11 +7,13 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+	"sync"
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/practice"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
+	"smolder/internal/demo"
 	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
@@ -22,7 +24,7 @@ import (
 // what somebody would do there before it is shown what was done.
 type throughPage struct {
 	kit.Page
-	Burn      int64
+	Burn      int64 // 0: the example
 	Heading   string
 	At, Of    int
 	Clock     string
@@ -53,13 +55,26 @@ var choiceWords = map[practice.Choice]lang.Message{
 	practice.DoNothing: "nothing yet", practice.LessAir: "less air", practice.MoreAir: "more air", practice.DoorMoved: "move the door", practice.WoodOn: "wood on", practice.Other: "something else",
 }
 
+// example is how the burn of the demo household is asked for: whoever has none of their own goes
+// through that.
+const example = "example"
+
+var exampleBurn = sync.OnceValue(demo.Burn)
+
 // through shows one moment of a burn.
 func (s Room) through(q *kit.Request) error {
-	id, err := strconv.ParseInt(q.Query("burn"), 10, 64)
-	if err != nil || id <= 0 {
+	asked := q.Query("burn")
+	id, err := strconv.ParseInt(asked, 10, 64)
+	if asked != example && (err != nil || id <= 0) {
 		return q.SeeOther("/practice")
 	}
-	b, err := q.Burn(id)
+	b, zone := store.Burn{}, q.Profile.Location()
+	if asked == example {
+		b.Burn, err = exampleBurn(), nil
+		zone = b.Started.Location()
+	} else {
+		b, err = q.Burn(id)
+	}
 	if errors.Is(err, store.ErrUnreadable) || err == nil && !b.Simulated() {
 		return kit.Answer(http.StatusUnprocessableEntity, q.T("This burn cannot be gone through: mineral fuel is recorded and not simulated."))
 	}
@@ -67,13 +82,13 @@ func (s Room) through(q *kit.Request) error {
 		return err
 	}
 	t := practice.GoThrough(b.In(b.Known.Belief().Tuning()))
-	loc, zone := q.Locale(), q.Profile.Location()
+	loc := q.Locale()
 	k, _ := strconv.Atoi(q.Query("at"))
 	k = min(max(0, k), len(t.Moments))
 	p := &throughPage{Page: kit.Page{Title: q.T("Through a burn"), Nav: "practice", Wide: true}, Burn: id, At: k, Of: len(t.Moments), None: len(t.Moments) == 0,
 		Heading: b.Stove.Name + ", " + loc.Date(b.Started.In(zone), "2 January 2006, 15:04")}
 	to := func(at int, said string) string {
-		link := fmt.Sprintf("/practice/through?burn=%d&at=%d", id, at)
+		link := fmt.Sprintf("/practice/through?burn=%s&at=%d", asked, at)
 		if said != "" {
 			link += "&said=" + said
 		}
