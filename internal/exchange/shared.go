@@ -203,7 +203,7 @@ func (s Shared) check(now time.Time) error {
 		}
 	}
 	if s.Wish != nil {
-		if err := s.Wish.Check(); err != nil {
+		if err := plan.CheckWish(*s.Wish); err != nil {
 			return lang.Errorf("%w: %s", ErrFormat, say.Error(err, lang.Metric))
 		}
 	}

@@ -59,6 +59,26 @@ func TestSharedComesBack(t *testing.T) {
 	assert.Equal(t, "Perpetua", own.LitBy)
 }
 
+// aTrouble is a wish as a trouble has it, of wood that no plan would be made for.
+func aTrouble(s *exchange.Shared) *wish.Wish {
+	w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold)
+	w.Wood.Stack.Name, w.Wood.Stack.Reading = "beech", 0.45
+	s.Kind, s.Wish = exchange.SharedTrouble, &w
+	return &w
+}
+
+// Who has trouble burns what nobody should: that is shared as it is.
+func TestTroubleIsSharedAsItIs(t *testing.T) {
+	s, own := aShared(t)
+	w := aTrouble(&s)
+	require.Error(t, w.Check(), "no plan is made of it")
+	var b bytes.Buffer
+	require.NoError(t, exchange.WriteShared(&b, s))
+	got, err := exchange.ReadShared(&b, own.Ended.Add(time.Hour))
+	require.NoError(t, err)
+	assert.InDelta(t, 0.45, float64(got.Wish.Wood.Stack.Reading), 1e-9)
+}
+
 // What is none is refused, with a reason.
 func TestSharedIsChecked(t *testing.T) {
 	for name, change := range map[string]func(*exchange.Shared){
@@ -80,6 +100,12 @@ func TestSharedIsChecked(t *testing.T) {
 		"a belief of none":    func(s *exchange.Shared) { s.Known.Mean = s.Known.Mean[1:] },
 		"a belief too far":    func(s *exchange.Shared) { s.Known.Mean[0] = 9 },
 		"a belief of nothing": func(s *exchange.Shared) { s.Known.Covariance[0] = 0 },
+		"an hour too many":    func(s *exchange.Shared) { aTrouble(s).For = 1e6 * time.Hour },
+		"an impossible frost": func(s *exchange.Shared) { aTrouble(s).Outdoor = -1e9 },
+		"wood of nothing":     func(s *exchange.Shared) { aTrouble(s).Wood.Stack.PieceMass = 0 },
+		"wood of no length":   func(s *exchange.Shared) { aTrouble(s).Wood.Stack.PieceLength = 0 },
+		"wood like a feather": func(s *exchange.Shared) { aTrouble(s).Wood.Stack.Species.Gravity = 1e-9 },
+		"another stove":       func(s *exchange.Shared) { aTrouble(s).Stove.MaxLoad = 1e9 },
 		"a burn of none":      func(s *exchange.Shared) { s.Burn.Ended = s.Burn.Started.Add(-time.Hour) },
 	} {
 		s, own := aShared(t)

@@ -155,9 +155,13 @@ func Scene(s fire.Scene, loc lang.Locale) string {
 	add := func(m lang.Message, args ...any) { says = append(says, loc.F(m, args...)) }
 	flames := s.Flame > policy.FlameSeen
 	match := false
-	pieces, black := 0, 1.0
+	pieces, black, kindling := 0, 1.0, 1.0
 	for _, l := range s.Lying {
 		match = match || l.Match
+		if l.Kindling { // nobody counts it
+			kindling = math.Min(kindling, l.Black)
+			continue
+		}
 		pieces += l.Pieces
 		black = math.Min(black, l.Black)
 	}
@@ -175,8 +179,13 @@ func Scene(s fire.Scene, loc lang.Locale) string {
 	default:
 		add("Low, lazy flames.")
 	}
-	if pieces > 0 && s.Wood >= policy.SomeWood/2 {
-		of := loc.N(pieces, "one piece", "%d pieces")
+	if len(s.Lying) > 0 && s.Wood >= policy.SomeWood/2 {
+		of := loc.T("kindling")
+		if pieces > 0 {
+			of = loc.N(pieces, "one piece", "%d pieces")
+		} else {
+			black = kindling
+		}
 		switch {
 		case black >= 0.92:
 			add("%s, black all over.", units.UpperFirst(of))

@@ -110,7 +110,7 @@ func (h Household) Leave(ctx context.Context, code string) error {
 // somebody in.
 var (
 	secretTables  = []string{"sessions", "tokens", "invitations"}
-	secretColumns = []string{"password", "hash", "leave_hash", "token_hash", "secret", "jpeg"}
+	secretColumns = []string{"password", "hash", "leave_hash", "token_hash", "secret", "p256dh", "auth", "jpeg"}
 )
 
 // EachRow goes through everything that is kept of the household, table by table, as JSON; pictures

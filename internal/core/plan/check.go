@@ -78,11 +78,8 @@ func bad(code reason.Code, values ...reason.Quantity) error {
 func (p Plan) Check() error {
 	// From the outside inwards: the stove and the house by their own rules, then what was
 	// wished, then what the plan says of itself, then every step, curve and sum.
-	if err := p.Wish.Stove.Check(); err != nil {
-		return reason.Of("plan", BadStove).For(err)
-	}
-	if err := p.Wish.House.Check(); err != nil {
-		return reason.Of("plan", BadHouse).For(err)
+	if err := checkPlace(p.Wish); err != nil {
+		return err
 	}
 	if err := checkWish(p.Wish); err != nil {
 		return err
@@ -99,6 +96,42 @@ func (p Plan) Check() error {
 		return err
 	}
 	return checkSums(p.Summary)
+}
+
+// CheckWish holds a wish that comes from elsewhere to what can be computed: its stove, its space, its
+// spans and its wood. Unlike [wish.Wish.Check] it does not ask whether that should be burnt: who has
+// trouble may well burn what is too wet, on a chimney that does not draw.
+func CheckWish(w wish.Wish) error {
+	if err := checkPlace(w); err != nil {
+		return err
+	}
+	if err := checkWish(w); err != nil {
+		return err
+	}
+	picks := w.Woods()
+	if w.Kindling != nil {
+		picks = append(picks, *w.Kindling)
+	}
+	for _, pick := range picks {
+		if s := pick.Stack; !possible(pick) || s.Species.Mineral || s.PieceMass < leastPiece || s.PieceLength < leastLength || s.Species.Gravity < leastGravity {
+			return bad(BadStack)
+		}
+	}
+	return nil
+}
+
+// The least that a piece of wood is, in kg, in m and in t/m³: below all that is burnt.
+const leastPiece, leastLength, leastGravity = 0.005, 0.02, 0.05
+
+// checkPlace holds a stove and its space to their own rules.
+func checkPlace(w wish.Wish) error {
+	if err := w.Stove.Check(); err != nil {
+		return reason.Of("plan", BadStove).For(err)
+	}
+	if err := w.House.Check(); err != nil {
+		return reason.Of("plan", BadHouse).For(err)
+	}
+	return nil
 }
 
 // checkWish holds what was wished.

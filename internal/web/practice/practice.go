@@ -315,7 +315,7 @@ func (s Room) show(q *kit.Request, kept store.Practice, p *practice.Practice, st
 	}
 	page.Dials = append(page.Dials, kit.Option{Label: q.T("room"), Value: loc.Number(f.Room, 0) + " " + loc.System.DegreeSign()})
 	for _, by := range []time.Duration{time.Minute, 10 * time.Minute} {
-		page.Passes = append(page.Passes, kit.Option{Value: strconv.Itoa(int(by.Seconds())), Label: loc.Duration(by) + q.T(" on")})
+		page.Passes = append(page.Passes, kit.Option{Value: strconv.Itoa(int(by.Seconds())), Label: q.F("%s on", loc.Duration(by))})
 	}
 	page.Passes = append(page.Passes, kit.Option{Value: strconv.Itoa(int(mostPass.Seconds())), Label: q.T("to the end")})
 	for d := fire.Shut; d <= fire.Open; d++ {

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"smolder/internal/core/behave"
+	"smolder/internal/core/house"
 	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
 	"smolder/internal/core/units"
@@ -62,7 +63,7 @@ func (s Room) settings(q *kit.Request) error {
 		return kit.Answer(http.StatusUnprocessableEntity, q.T("This stove has no air control to set. Add one on the stove's page."))
 	}
 	p.Control = air
-	w := wish.Wish{Stove: st, Aim: wish.Hold, For: 6 * time.Hour, Outdoor: usualDay, Low: usualLow, High: usualHigh, Start: wish.GoodCoals}
+	w := wish.Wish{Stove: st, House: house.Default(), Aim: wish.Hold, For: 6 * time.Hour, Outdoor: usualDay, Low: usualLow, High: usualHigh, Start: wish.GoodCoals}
 	key := "family " + string(st.Family)
 	if own != nil {
 		w.House, w.Low, w.High = own.Space.House, units.Celsius(own.Space.Wanted[0]), units.Celsius(own.Space.Wanted[1])
@@ -74,7 +75,7 @@ func (s Room) settings(q *kit.Request) error {
 			b := known.Belief()
 			w.Known = &b
 		}
-		key = fmt.Sprint(q.Home.ID(), own.ID, own.Version, known.InUse(), len(known.Trials))
+		key = fmt.Sprint(q.Home.ID(), own.ID, own.Version, known.InUse(), known.Burns, w.House, w.Low, w.High)
 	}
 	w.Room = w.Low
 	if w.Wood.Stack, err = s.wood(q, st); err != nil {

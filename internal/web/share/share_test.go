@@ -168,6 +168,9 @@ func TestAStoveAndATroubleAreShared(t *testing.T) {
 	assert.NotContains(t, sheet.Body, "/stoves/1")
 	bare := helper.Get(shared(t, s, "/stoves/1/share"))
 	assert.NotContains(t, bare.Words(), "Auntie", "without whom to call it is for a helper, and has no name")
+	learned := helper.Get(shared(t, s, "/stoves/1/share", "all", "1"))
+	assert.Contains(t, learned.Words(), "What its burns have shown")
+	assert.NotContains(t, learned.Words(), "Auntie", "nor has what a new owner is given")
 	assert.Equal(t, http.StatusNotFound, helper.Get(home+"/otherwise").Status, "there is no burn in it")
 
 	trouble := shared(t, s, "/trouble/share", "query", "stove=1&happens=runs-away")
@@ -179,13 +182,30 @@ func TestAStoveAndATroubleAreShared(t *testing.T) {
 	assert.NotContains(t, page.Body, "/trouble/found", "nothing is kept in somebody else's household")
 	assert.NotContains(t, webtest.Between(page.Body, "<main", "</main>"), "Auntie")
 	assert.Contains(t, page.Body, `value="runs-away" checked`)
+
+	// A file with its key in it is another one all the same: what was weighed for one is not shown
+	// for the other.
+	doc, err := s.Store.Household(1).SharedDoc(t.Context(), 4)
+	require.NoError(t, err)
+	forged, err := exchange.ReadShared(bytes.NewReader(doc), s.Clock.Now().Add(26*time.Hour))
+	require.NoError(t, err)
+	forged.Wish.Wood.Stack.Reading = 0.40
+	var file bytes.Buffer
+	require.NoError(t, exchange.WriteShared(&file, forged))
+	took := s.Upload("/shares/open", "shared.json", file.String())
+	require.Equal(t, http.StatusSeeOther, took.Status, took.Words())
+	own := took.To
+	require.Regexp(t, `^/guests/\d+$`, own)
+	causes := func(body string) string { return webtest.Between(body, `<ol class="causes">`, "</ol>") }
+	require.Eventually(t, func() bool { return strings.Contains(s.Get(own).Body, `<ol class="causes">`) }, 2*time.Minute, 50*time.Millisecond)
+	assert.NotEqual(t, causes(page.Body), causes(s.Get(own).Body))
 	other := asked(trouble + "?tried=1&happens=smokes-out")
 	assert.Contains(t, other.Body, `value="smokes-out" checked`)
 	assert.NotContains(t, other.Body, `value="runs-away" checked`)
 	require.Equal(t, trouble, helper.Post(trouble+"/answer", "text", "The rope of the door.").To)
 }
 
-// A burn's photos go with it where that was chosen, without what the camera wrote into them, and only then.
+// A burn's photos go with it where that was chosen, and only then.
 func TestPhotosAreShared(t *testing.T) {
 	s := webtest.New(t, true)
 	s.SignIn()

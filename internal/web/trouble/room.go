@@ -17,11 +17,12 @@ var templates embed.FS
 type Room struct {
 	*kit.Site
 	weighing *kit.Works[trouble.Weighed]
+	shared   *kit.Works[trouble.Weighed] // for whoever has a link: they do not hold up who lives here
 }
 
 // New returns the room with its templates.
 func New(s *kit.Site) (Room, error) {
-	return Room{s, kit.NewWorks[trouble.Weighed]("trouble")}, s.AddViews(templates)
+	return Room{s, kit.NewWorks[trouble.Weighed]("trouble"), kit.NewWorks[trouble.Weighed]("shared trouble")}, s.AddViews(templates)
 }
 
 // Routes adds the addresses for those who are signed in.

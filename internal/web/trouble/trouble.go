@@ -187,7 +187,7 @@ func (s Room) weigh(q *kit.Request, p *page, st store.Stove, happens []trouble.C
 	if err != nil {
 		return err
 	}
-	key := fmt.Sprint(q.Home.ID(), st.ID, st.Version, happens, known.InUse(), q.Now().Truncate(holds).Unix(), usual.Wood.Stack.Name, usual.Wood.Stack.Reading)
+	key := fmt.Sprint(q.Home.ID(), st.ID, st.Version, happens, known.InUse(), q.Now().Truncate(holds).Unix(), usual.Wood.Stack.Name, usual.Wood.Stack.Reading, usual.House, usual.Low, usual.High)
 	if evening != nil {
 		key += fmt.Sprint(" burn ", evening.ID, evening.Revision)
 		p.Evening = fmt.Sprintf("/burns/%d", evening.ID)
@@ -196,7 +196,7 @@ func (s Room) weigh(q *kit.Request, p *page, st store.Stove, happens []trouble.C
 	if evening != nil {
 		logged = &evening.Burn
 	}
-	return s.weighed(q, p, key, asked, logged, func() trouble.Asked {
+	return s.weighed(q, p, s.weighing, key, asked, logged, func() trouble.Asked {
 		a := trouble.Asked{Wish: usual, Prior: known.Belief(), Happens: happens}
 		if evening != nil {
 			a.Evening, a.Prior = recordOf(evening.Burn, s.Now()), evening.Known.Belief()
@@ -218,8 +218,9 @@ func recordOf(logged burn.Burn, now time.Time) *trouble.Record {
 }
 
 // weighed ranks what was asked, kept under a key, or says how far that is.
-func (s Room) weighed(q *kit.Request, p *page, key string, asked url.Values, evening *burn.Burn, begin func() trouble.Asked) error {
-	x, err := s.weighing.Of(key, s.Log, func(tell func(done, all int)) trouble.Weighed { return trouble.Weigh(begin(), tell) })
+func (s Room) weighed(q *kit.Request, p *page, works *kit.Works[trouble.Weighed], key string, asked url.Values, evening *burn.Burn,
+	begin func() trouble.Asked) error {
+	x, err := works.Of(key, s.Log, func(tell func(done, all int)) trouble.Weighed { return trouble.Weigh(begin(), tell) })
 	if err != nil {
 		return err
 	}
@@ -320,7 +321,8 @@ func (s Room) ShowShared(q *kit.Request, t Shared) error {
 	for _, c := range trouble.Complaints {
 		p.Happens = append(p.Happens, kit.Option{Value: string(c), Label: q.T(say.ComplaintOf(c)), Chosen: slices.Contains(happens, c)})
 	}
-	err := s.weighed(q, p, fmt.Sprint("shared ", t.Key, happens), asked, t.Evening, func() trouble.Asked {
+	// By its address, and not by its key alone: that stands in a file as whoever made the file wrote it.
+	err := s.weighed(q, p, s.shared, fmt.Sprint(t.Base, t.Key, happens), asked, t.Evening, func() trouble.Asked {
 		a := trouble.Asked{Wish: t.Wish, Prior: t.Prior, Happens: happens}
 		if t.Evening != nil {
 			a.Evening = recordOf(*t.Evening, s.Now())
