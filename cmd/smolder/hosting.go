@@ -37,7 +37,8 @@ func limitFlags(cmd *cobra.Command) *store.Limits {
 	l := &store.Limits{}
 	cmd.Flags().IntVar(&l.Stacks, "limit-stacks", envNumber("SMOLDER_LIMIT_STACKS"), "stacks on a household's list at the most; 0: any number, as of all limits")
 	cmd.Flags().IntVar(&l.Burns, "limit-burns", envNumber("SMOLDER_LIMIT_BURNS"), "burns that a household keeps at the most")
-	cmd.Flags().Int64Var(&l.Bytes, "limit-bytes", int64(envNumber("SMOLDER_LIMIT_BYTES")), "bytes of pictures and of what is shared that a household keeps at the most")
+	cmd.Flags().Int64Var(&l.Bytes, "limit-bytes", int64(envNumber("SMOLDER_LIMIT_BYTES")),
+		"bytes of pictures and of what is shared that a household keeps at the most")
 	cmd.Flags().IntVar(&l.Readings, "limit-readings", envNumber("SMOLDER_LIMIT_READINGS"), "readings that a household's thermometers report in a day at the most")
 	return l
 }

@@ -63,12 +63,15 @@ func serveCommand() *cobra.Command {
 	prefix := cmd.Flags().String("discovery", os.Getenv("SMOLDER_DISCOVERY"), "prefix below which the hub of a home looks for what tells of itself over MQTT; empty: the stoves are told without")
 	broker := cmd.Flags().String("mqtt", os.Getenv("SMOLDER_MQTT"), "broker at which thermometers publish, such as tcp://127.0.0.1:1883")
 	tongues := languagesFlag(cmd)
-	signUp := cmd.Flags().String("sign-up", envOr("SMOLDER_SIGN_UP", string(store.Closed)), "who may make a household where somebody lives already: closed, invited (by a code of smolder invite) or open")
+	signUp := cmd.Flags().String("sign-up", envOr("SMOLDER_SIGN_UP", string(store.Closed)),
+		"who may make a household where somebody lives already: closed, invited (by a code of smolder invite) or open")
 	most := cmd.Flags().Int("most-households", envNumber("SMOLDER_MOST_HOUSEHOLDS"), "households on this server at the most; 0: any number")
 	limits := limitFlags(cmd)
-	metricsAt := cmd.Flags().String("metrics", os.Getenv("SMOLDER_METRICS"), "address on which Prometheus is told what the server does, such as 127.0.0.1:9420; empty: nowhere")
+	metricsAt := cmd.Flags().String("metrics", os.Getenv("SMOLDER_METRICS"),
+		"address on which Prometheus is told what the server does, such as 127.0.0.1:9420; empty: nowhere")
 	logging := logFlags(cmd)
-	traces := cmd.Flags().String("traces", os.Getenv("SMOLDER_TRACES"), "collector that traces are sent to (OTLP over HTTP), such as http://127.0.0.1:4318/v1/traces; empty: none are made")
+	traces := cmd.Flags().String("traces", os.Getenv("SMOLDER_TRACES"),
+		"collector that traces are sent to (OTLP over HTTP), such as http://127.0.0.1:4318/v1/traces; empty: none are made")
 	migrate := cmd.Flags().Bool("migrate", true, "bring the database to the newest version first")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		languages, err := languagesIn(*tongues)
@@ -115,7 +118,8 @@ func serveCommand() *cobra.Command {
 			return err
 		}
 		defer flush()
-		return serve(cmd.Context(), *address, web.Options{Store: st, Metrics: counts, Traces: spans, Log: logger, LogRequests: *logging.requests, Secure: *secure, Proxy: *proxy, LocalWeather: *local, Languages: languages,
+		return serve(cmd.Context(), *address, web.Options{Store: st, Metrics: counts, Traces: spans, Log: logger, LogRequests: *logging.requests,
+			Secure: *secure, Proxy: *proxy, LocalWeather: *local, Languages: languages,
 			Weather: forecastOf(*forecast), Push: pushKeys(), SignUp: store.SignUps(*signUp), MostHouseholds: *most, Display: web.DisplayAt{Broker: *broker, Prefix: *prefix}}, cmd.OutOrStdout(), nil)
 	}
 	return cmd

@@ -105,7 +105,8 @@ type sharedForm struct {
 
 // WriteShared writes one.
 func WriteShared(w io.Writer, s Shared) error {
-	f := sharedForm{Format: sharedFormat, Version: sharedVersion, Kind: string(s.Kind), Key: s.Key, Made: s.Made.UTC(), Stove: form.StoveOf(s.Stove), House: form.HouseOf(s.House),
+	f := sharedForm{Format: sharedFormat, Version: sharedVersion, Kind: string(s.Kind), Key: s.Key, Made: s.Made.UTC(),
+		Stove: form.StoveOf(s.Stove), House: form.HouseOf(s.House),
 		Calls: s.Calls, Lines: s.Lines, Photos: s.Photos}
 	if s.Burn != nil {
 		b := form.BurnOf(*s.Burn)
@@ -180,7 +181,8 @@ func readDoc(r io.Reader, into any, format *string, want string, version *int) e
 }
 
 func (s Shared) check(now time.Time) error {
-	if !slices.Contains([]SharedKind{SharedBurn, SharedStove, SharedTrouble}, s.Kind) || s.Kind == SharedBurn && s.Burn == nil || s.Kind == SharedTrouble && s.Wish == nil {
+	if !slices.Contains([]SharedKind{SharedBurn, SharedStove, SharedTrouble}, s.Kind) || s.Kind == SharedBurn && s.Burn == nil ||
+		s.Kind == SharedTrouble && s.Wish == nil {
 		return lang.Errorf("%w: it has neither a burn, nor a stove, nor a trouble in it", ErrFormat)
 	}
 	if s.Key == "" || len(s.Key) > mostKey || !units.Printable(s.Key, false) {

@@ -117,7 +117,8 @@ func TestSharedIsChecked(t *testing.T) {
 	}
 	_, err := exchange.ReadShared(strings.NewReader(strings.Repeat(" ", exchange.MostShared+2)), time.Now())
 	assert.ErrorContains(t, err, "over 8 MB")
-	for name, text := range map[string]string{"none": "", "other": `{"format":"smolder shared","version":1}`, "newer": `{"format":"smolder answer","version":2,"of":"k","text":"x"}`,
+	for name, text := range map[string]string{"none": "", "other": `{"format":"smolder shared","version":1}`,
+		"newer": `{"format":"smolder answer","version":2,"of":"k","text":"x"}`,
 		"empty": `{"format":"smolder answer","version":1,"of":"k","text":""}`, "long": `{"format":"smolder answer","version":1,"of":"k","text":"` + strings.Repeat("x", 2001) + `"}`} {
 		_, err := exchange.ReadAnswered(strings.NewReader(text))
 		assert.Error(t, err, name)

@@ -135,7 +135,8 @@ func TestWaysInWords(t *testing.T) {
 		say.ByModel(q, ways.Verdict{Figure: ways.Smoke, MedianA: 5, MedianB: 9}, lang.Metric))
 	assert.Equal(t, "None of the burns top-down were lit for the night, and all of those bottom-up.", say.Confound(q, ways.Confound{Trait: ways.ByHours,
 		Shares: [2]float64{0, 1}, Whole: true}, lang.Metric))
-	assert.Contains(t, say.Confound(q, ways.Confound{Trait: ways.ByTime, Number: true, Shares: [2]float64{9, 3}}, lang.Metric), "You burnt bottom-up first and top-down later")
+	assert.Contains(t, say.Confound(q, ways.Confound{Trait: ways.ByTime, Number: true, Shares: [2]float64{9, 3}}, lang.Metric),
+		"You burnt bottom-up first and top-down later")
 	for _, trait := range []ways.Trait{ways.ByOutdoor, ways.ByWater, ways.ByLoad} {
 		assert.Contains(t, say.Confound(q, ways.Confound{Trait: trait, Number: true, Shares: [2]float64{0.1, 0.3}}, lang.Imperial), "Not the same in other things")
 	}

@@ -53,7 +53,8 @@ func WayToDo(s ways.Subject, way string, loc lang.Locale) string {
 	return map[ways.Subject]map[string]string{
 		ways.Door: {ways.Long: loc.T("leave the door ajar for at least 5 min after the match, if the manual allows it, and stay with it"),
 			ways.Short: loc.T("shut the door within 5 min of the match")},
-		ways.Hold:    {ways.Long: loc.T("hold the air for at least 12 min after the last load"), ways.Short: loc.T("take the air back within 12 min of the last load")},
+		ways.Hold: {ways.Long: loc.T("hold the air for at least 12 min after the last load"),
+			ways.Short: loc.T("take the air back within 12 min of the last load")},
 		ways.Setting: {ways.High: loc.T("leave the air at a third or more"), ways.Low: loc.T("leave the air under a third")},
 		ways.Dryness: {ways.High: loc.T("burn wood of over 20 %"), ways.Low: loc.T("burn wood of under 20 %")},
 	}[s][way]
@@ -179,7 +180,8 @@ func Confound(q ways.Question, c ways.Confound, loc lang.Locale) string {
 		}
 		return loc.F("Not the same in other things: %s with %s, %s with %s, in the middle.", text(c.Shares[0]), a, text(c.Shares[1]), b)
 	}
-	what := map[ways.Trait]string{ways.ByHours: loc.T("lit for the night"), ways.ByStart: loc.T("lit cold"), ways.ByKind: loc.T("of ") + Way(ways.Wood, c.Kind, loc)}[c.Trait]
+	what := map[ways.Trait]string{ways.ByHours: loc.T("lit for the night"), ways.ByStart: loc.T("lit cold"),
+		ways.ByKind: loc.T("of ") + Way(ways.Wood, c.Kind, loc)}[c.Trait]
 	return loc.F("%s of the burns %s were %s, and %s of those %s.", units.UpperFirst(portionOf(c.Shares[0], loc)), a, what, portionOf(c.Shares[1], loc), b)
 }
 

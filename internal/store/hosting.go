@@ -42,7 +42,8 @@ func (s *Store) HouseCode(ctx context.Context, now, ends time.Time) (string, err
 // SignUp makes a household as the host allows it, with at most so many on the server (0: any
 // number). A code that lets nobody in is [ErrMissing], a full server or a closed one [ErrClosed], an
 // owner's name that is in use [ErrTaken]; then nothing is made, and the code still holds.
-func (s *Store) SignUp(ctx context.Context, may SignUps, code string, most int, now time.Time, p Profile, first Space, owner, passwordHash string) (household, user int64, err error) {
+func (s *Store) SignUp(ctx context.Context, may SignUps, code string, most int, now time.Time, p Profile, first Space,
+	owner, passwordHash string) (household, user int64, err error) {
 	err = s.db.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
 		if may != Invited && may != OpenTo {
 			return ErrClosed

@@ -50,7 +50,8 @@ func (h Household) allows(ctx context.Context, kind LimitKind, more int64) error
 		most, counted = int64(h.limits.Burns), `SELECT count(*) FROM burns WHERE household_id = $1`
 	case OfBytes:
 		most, counted = h.limits.Bytes, `
-			SELECT COALESCE((SELECT sum(length(jpeg)) FROM photos WHERE household_id = $1), 0) + COALESCE((SELECT sum(length(doc)) FROM shares WHERE household_id = $1), 0)
+			SELECT COALESCE((SELECT sum(length(jpeg)) FROM photos WHERE household_id = $1), 0)
+			     + COALESCE((SELECT sum(length(doc)) FROM shares WHERE household_id = $1), 0)
 			     + COALESCE((SELECT sum(length(doc)) FROM guests WHERE household_id = $1), 0)`
 	case OfReadings:
 		most, counted = int64(h.limits.Readings), `

@@ -72,7 +72,8 @@ func (s Settings) SVG(wide float64) template.HTML {
 			down = append([]string{fmt.Sprintf("%.1f,%.1f", x(g.Opening), y(v.Low))}, down...)
 			pen = append(pen, fmt.Sprintf("%.1f,%.1f", x(g.Opening), y(v.Middle)))
 		}
-		fmt.Fprintf(&b, `<polygon points="%s %s" class="fan-area"/><polyline points="%s" class="pen"/>`, strings.Join(up, " "), strings.Join(down, " "), strings.Join(pen, " "))
+		fmt.Fprintf(&b, `<polygon points="%s %s" class="fan-area"/><polyline points="%s" class="pen"/>`, strings.Join(up, " "),
+			strings.Join(down, " "), strings.Join(pen, " "))
 		if l.limit > 0 {
 			fmt.Fprintf(&b, `<line x1="%.1f" x2="%.1f" y1="%.1f" y2="%.1f" class="given-limit"/>`, givenLeft, wide-givenRight, y(l.limit), y(l.limit))
 		}

@@ -23,7 +23,8 @@ func posted(t *testing.T, s *webtest.Site) (routes []gin.RouteInfo) {
 	site, err := web.New(webtest.Options(s, true))
 	require.NoError(t, err)
 	for _, r := range site.Gin.Routes() {
-		if r.Method != http.MethodGet && r.Path != "/sign-in" && r.Path != "/setup" && r.Path != "/sign-up" && r.Path != "/join/:token" && r.Path != "/shared/:token/answer" {
+		if r.Method != http.MethodGet && r.Path != "/sign-in" && r.Path != "/setup" && r.Path != "/sign-up" && r.Path != "/join/:token" &&
+			r.Path != "/shared/:token/answer" {
 			routes = append(routes, r)
 		}
 	}

@@ -18,7 +18,8 @@ import (
 // steps alone, in the same run.
 func BenchmarkFrame(b *testing.B) {
 	w := fixture.FamilyEvening(stove.SecondaryAir, wish.Cold)
-	spec := practice.Spec{Lesson: practice.TurnDown, Seed: 1, Hints: practice.EachStep, Stove: w.Stove, House: w.House, Wood: w.Wood.Stack, Low: w.Low, High: w.High}
+	spec := practice.Spec{Lesson: practice.TurnDown, Seed: 1, Hints: practice.EachStep, Stove: w.Stove, House: w.House, Wood: w.Wood.Stack,
+		Low: w.Low, High: w.High}
 	begin := func() *practice.Practice {
 		p, err := practice.New(spec, nil)
 		require.NoError(b, err)

@@ -37,7 +37,8 @@ func (p *Practice) read(now time.Duration) {
 // gauges now and then, begun at a time.
 func (p *Practice) Burn(began time.Time) burn.Burn {
 	coals, _ := p.Wish.Start.Coals(p.Spec.Stove.Volume)
-	b := burn.Burn{Stove: p.Spec.Stove, House: p.setup.House, Outdoor: p.Wish.Outdoor, Room: p.Wish.Room, Wanted: [2]float64{float64(p.Wish.Low), float64(p.Wish.High)},
+	b := burn.Burn{Stove: p.Spec.Stove, House: p.setup.House, Outdoor: p.Wish.Outdoor, Room: p.Wish.Room,
+		Wanted: [2]float64{float64(p.Wish.Low), float64(p.Wish.High)},
 		Warmth: p.setup.Warmth, Coals: coals, Started: began, Weather: p.setup.Weather, Wind: p.setup.Wind}
 	if p.Left() == 0 {
 		b.Ended = began.Add(p.fire.Elapsed())

@@ -85,13 +85,15 @@ var Lessons = []Lesson{
 		burns: func(_ wish.Wish, r *plan.Recipe) { r.Main = 0 }},
 	{Key: ShutTheDoor, Hints: EachStep, For: 35 * time.Minute, Judged: []Judged{{Dark, 3}, {DoorAjar, 3}, {Warm, 1}, {TooHot, 1}}, lead: lit,
 		burns: func(_ wish.Wish, r *plan.Recipe) { r.Main = 0 }},
-	{Key: FirstReload, Hints: EachStep, For: 50 * time.Minute, Judged: []Judged{{OnCoals, 3}, {BlackFirst, 2}, {Dark, 2}, {Smoke, 2}, {TooHot, 1}}, lead: toReload},
+	{Key: FirstReload, Hints: EachStep, For: 50 * time.Minute, Judged: []Judged{{OnCoals, 3}, {BlackFirst, 2}, {Dark, 2}, {Smoke, 2}, {TooHot, 1}},
+		lead: toReload},
 	{Key: TurnDown, Hints: EachStep, For: 75 * time.Minute, Judged: []Judged{{BlackFirst, 3}, {Down, 3}, {Dark, 2}, {Smoke, 2}, {TooHot, 2}}, lead: justPutOn,
 		wish: func(w *wish.Wish) { w.Start = wish.GoodCoals }},
 	{Key: Catalyst, Hints: WhenDue, For: 75 * time.Minute, Judged: []Judged{{Engaged, 3}, {NotCold, 2}, {Dark, 1}, {Smoke, 1}, {TooHot, 1}}, lead: justPutOn,
 		Needs: func(st stove.Stove) bool { _, ok := st.Bypass(); return ok && st.Family == stove.Catalytic },
 		wish:  func(w *wish.Wish) { w.Start = wish.GoodCoals }},
-	{Key: Night, Hints: WhenDue, For: 6*time.Hour + 30*time.Minute, Judged: []Judged{{CoalsLeft, 3}, {Down, 2}, {BlackFirst, 1}, {Smoke, 2}, {TooHot, 2}}, lead: justPutOn, awake: time.Hour + 15*time.Minute,
+	{Key: Night, Hints: WhenDue, For: 6*time.Hour + 30*time.Minute,
+		Judged: []Judged{{CoalsLeft, 3}, {Down, 2}, {BlackFirst, 1}, {Smoke, 2}, {TooHot, 2}}, lead: justPutOn, awake: time.Hour + 15*time.Minute,
 		Needs: func(st stove.Stove) bool { return st.Volume >= holdsNights },
 		wish: func(w *wish.Wish) {
 			w.Start, w.For, w.Outdoor, w.Embers = wish.GoodCoals, 6*time.Hour+30*time.Minute, -2, true
@@ -189,7 +191,8 @@ func (s Spec) Wish() wish.Wish {
 
 // recipe is one way to do it that goes well in most stoves.
 func (l Lesson) recipe(w wish.Wish) plan.Recipe {
-	r := plan.Recipe{First: pieces(w, 0, firstShare), Main: pieces(w, 0, mainShare), Lay: fire.TopDown, Direction: direction(w), Final: 1. / 3, Brisk: 1, Most: 1, Pause: 6 * time.Minute}
+	r := plan.Recipe{First: pieces(w, 0, firstShare), Main: pieces(w, 0, mainShare), Lay: fire.TopDown, Direction: direction(w), Final: 1. / 3,
+		Brisk: 1, Most: 1, Pause: 6 * time.Minute}
 	if w.Stove.Family == stove.Catalytic {
 		r.Brisk = 0.75 // its gas burns twice: with all air most of them pass their limits
 	}

@@ -206,7 +206,8 @@ func TestTheEveningWithACause(t *testing.T) {
 		}
 	}
 	assert.Less(t, off/n, 25.0, "K from what was read")
-	assert.Nil(t, Weigh(Asked{Wish: w, Prior: belief.Usual(), Happens: []Complaint{SmokesOut}}, nil).Curve(Wet, "", time.Minute, time.Hour), "no evening was logged")
+	assert.Nil(t, Weigh(Asked{Wish: w, Prior: belief.Usual(), Happens: []Complaint{SmokesOut}}, nil).Curve(Wet, "", time.Minute, time.Hour),
+		"no evening was logged")
 }
 
 func chanceOf(d Diagnosis, c Cause) float64 {

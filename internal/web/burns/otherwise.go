@@ -130,7 +130,8 @@ func (s Room) Try(q *kit.Request, t Tried) error {
 		return kit.Answer(http.StatusServiceUnavailable, q.T("Too much is being worked out just now. Try again in a moment."))
 	}
 	past := s.pasts.of(b, known.Burns, func() *review.Past { return review.NewPast(b.Burn, known) })
-	p := &otherwisePage{Page: kit.Page{Title: q.T("What would have been: ") + b.Stove.Name, Nav: t.Nav, Wide: true}, Burn: b, Heading: t.Heading, Base: t.Base, Back: t.Back}
+	p := &otherwisePage{Page: kit.Page{Title: q.T("What would have been: ") + b.Stove.Name, Nav: t.Nav, Wide: true}, Burn: b,
+		Heading: t.Heading, Base: t.Base, Back: t.Back}
 	status := http.StatusOK
 	edits, err := readEdits(q, b)
 	var branch review.Branch

@@ -369,7 +369,8 @@ var ownPaths = []string{"/sign-out", "/household/own", "/household/password", "/
 	"/practice", "/practice/:id/do", "/practice/:id/again", "/practice/:id/go"}
 
 // ownersPaths are what only an owner may send.
-var ownersPaths = []string{"/household", "/household/archive", "/household/leaving", "/household/invitations", "/household/invitations/:id/withdraw", "/household/people/:id/role", "/household/people/:id/go",
+var ownersPaths = []string{"/household", "/household/archive", "/household/leaving", "/household/invitations",
+	"/household/invitations/:id/withdraw", "/household/people/:id/role", "/household/people/:id/go",
 	"/stoves/:id/tokens", "/stoves/:id/tokens/:token/revoke"}
 
 // May tells whether a role may send something to a path, as a route has it.

@@ -86,7 +86,8 @@ func (s Room) signInForm(q *kit.Request) error {
 	if empty {
 		return q.SeeOther("/setup")
 	}
-	q.Show(http.StatusOK, "sign-in", &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: kit.Filled(), Demo: s.Demo, Back: q.Query("back"), SignUp: s.takesIn()})
+	q.Show(http.StatusOK, "sign-in", &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: kit.Filled(), Demo: s.Demo,
+		Back: q.Query("back"), SignUp: s.takesIn()})
 	return nil
 }
 
@@ -254,7 +255,8 @@ type setupPage struct {
 }
 
 func newSetupPage(f *kit.Form, how founding) *setupPage {
-	return &setupPage{Action: how.Action, Code: how.code, Page: kit.Page{Title: f.Locale().T("Welcome")}, Form: f, Zones: zoneOptions(), Kinds: unitOptions(f.Locale()),
+	return &setupPage{Action: how.Action, Code: how.code, Page: kit.Page{Title: f.Locale().T("Welcome")}, Form: f, Zones: zoneOptions(),
+		Kinds: unitOptions(f.Locale()),
 		Coded: f.Has("code") && f.Errors["code"] == ""}
 }
 
@@ -283,7 +285,8 @@ func (s Room) setupForm(q *kit.Request) error {
 	if !empty {
 		return q.SeeOther("/sign-in")
 	}
-	q.Show(http.StatusOK, "setup", newSetupPage(kit.Filled("household", q.T("our house"), "zone", "UTC", "units", "metric", "code", q.Query("code")), founding{Action: "/setup", code: true}))
+	q.Show(http.StatusOK, "setup", newSetupPage(
+		kit.Filled("household", q.T("our house"), "zone", "UTC", "units", "metric", "code", q.Query("code")), founding{Action: "/setup", code: true}))
 	return nil
 }
 

@@ -21,7 +21,8 @@ func hosted(t *testing.T, may store.SignUps, most int) *webtest.Site {
 }
 
 func asks(code string, change ...string) []string {
-	return webtest.Change([]string{"household", "The cabin", "name", "Wynn", "zone", "UTC", "units", "metric", "password", "three dry splits", "code", code}, change...)
+	return webtest.Change([]string{"household", "The cabin", "name", "Wynn", "zone", "UTC", "units", "metric", "password", "three dry splits",
+		"code", code}, change...)
 }
 
 // A household comes to a server where others live as its host allows it: not at all, by a code once,
@@ -38,7 +39,8 @@ func TestSignUp(t *testing.T) {
 	require.NoError(t, err)
 	ended, err := s.Store.HouseCode(t.Context(), s.Clock.Now(), s.Clock.Now().Add(-time.Minute))
 	require.NoError(t, err)
-	for _, bad := range []struct{ code, says string }{{"", "The code is missing"}, {"AAAA-BBBB-CCCC-DDDD", "That code lets nobody in"}, {ended, "That code lets nobody in"}} {
+	for _, bad := range []struct{ code, says string }{{"", "The code is missing"}, {"AAAA-BBBB-CCCC-DDDD", "That code lets nobody in"},
+		{ended, "That code lets nobody in"}} {
 		got := s.Post("/sign-up", asks(bad.code)...)
 		assert.Equal(t, http.StatusUnprocessableEntity, got.Status)
 		assert.Contains(t, got.Words(), bad.says)
@@ -68,7 +70,8 @@ func TestOneCodeAtOnce(t *testing.T) {
 	var all sync.WaitGroup
 	for i := range 8 {
 		all.Go(func() {
-			_, _, err := s.Store.SignUp(t.Context(), store.Invited, code, 0, s.Clock.Now(), store.Profile{Name: "x", Zone: "UTC", Units: "metric"}, store.Space{Name: "x"}, "n"+string(rune('a'+i)), "h")
+			_, _, err := s.Store.SignUp(t.Context(), store.Invited, code, 0, s.Clock.Now(), store.Profile{Name: "x", Zone: "UTC", Units: "metric"},
+				store.Space{Name: "x"}, "n"+string(rune('a'+i)), "h")
 			if err == nil {
 				in.Add(1)
 			}
@@ -96,7 +99,8 @@ func TestLimits(t *testing.T) {
 		assert.Contains(t, got.Words(), c.says)
 		assert.Contains(t, got.Words(), "nothing was changed")
 	}
-	_, err := s.Store.Household(1).AddReported(t.Context(), []store.Reported{{Stove: 1, Place: "room", At: s.Clock.Now(), Value: 20}, {Stove: 1, Place: "room", At: s.Clock.Now().Add(time.Second), Value: 20}})
+	_, err := s.Store.Household(1).AddReported(t.Context(), []store.Reported{{Stove: 1, Place: "room", At: s.Clock.Now(), Value: 20},
+		{Stove: 1, Place: "room", At: s.Clock.Now().Add(time.Second), Value: 20}})
 	var limited *store.Limited
 	require.ErrorAs(t, err, &limited)
 	assert.Equal(t, store.OfReadings, limited.Kind)

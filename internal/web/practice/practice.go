@@ -92,7 +92,8 @@ func (s Room) lessons(q *kit.Request) error {
 		return err
 	}
 	for _, b := range burns {
-		p.Burns = append(p.Burns, kit.Option{Value: strconv.FormatInt(b.ID, 10), Label: b.Stove + ", " + q.Locale().Date(b.Started.In(q.Profile.Location()), "2 January, 15:04")})
+		p.Burns = append(p.Burns, kit.Option{Value: strconv.FormatInt(b.ID, 10),
+			Label: b.Stove + ", " + q.Locale().Date(b.Started.In(q.Profile.Location()), "2 January, 15:04")})
 	}
 	p.Burns = append(p.Burns, kit.Option{Value: example, Label: q.T("an example, on a made-up stove")})
 	q.Show(http.StatusOK, "lessons", p)
@@ -127,7 +128,8 @@ func (s Room) chosen(q *kit.Request, asked string, p *lessonsPage) (stove.Stove,
 			p.Stoves = append(p.Stoves, kit.Option{Value: strconv.FormatInt(one.ID, 10), Label: one.Name, Chosen: own != nil && own.ID == one.ID})
 		}
 		for _, f := range stove.Families {
-			p.Stoves = append(p.Stoves, kit.Option{Value: familyOf + string(f), Label: q.F("any stove: %s", q.T(say.Families.Name(f))), Chosen: own == nil && f == family})
+			p.Stoves = append(p.Stoves, kit.Option{Value: familyOf + string(f), Label: q.F("any stove: %s", q.T(say.Families.Name(f))),
+				Chosen: own == nil && f == family})
 		}
 		for _, o := range p.Stoves {
 			if o.Chosen {
@@ -168,7 +170,8 @@ func (s Room) begin(q *kit.Request) error {
 	if !lesson.Suits(st) {
 		return kit.Answer(http.StatusUnprocessableEntity, q.T("This lesson cannot be had with that stove. Choose another stove on the page, or another lesson."))
 	}
-	spec := practice.Spec{Lesson: lesson.Key, Seed: rand.Uint64N(1 << 50), Stove: st, House: house.Default(), Low: usualLow, High: usualHigh} //nolint:gosec // a fire, and no secret
+	seed := rand.Uint64N(1 << 50) //nolint:gosec // a fire, and no secret
+	spec := practice.Spec{Lesson: lesson.Key, Seed: seed, Stove: st, House: house.Default(), Low: usualLow, High: usualHigh}
 	if own != nil {
 		spec.House, spec.Low, spec.High = own.Space.House, units.Celsius(own.Space.Wanted[0]), units.Celsius(own.Space.Wanted[1])
 		known, err := q.KnownOf(own.ID)
@@ -211,7 +214,8 @@ func (s Room) wood(q *kit.Request, st stove.Stove) (wood.Stack, error) {
 		return wood.Stack{}, err
 	}
 	longest := max(st.LongestPiece(stove.EndOn), st.LongestPiece(stove.Sideways))
-	out := wood.Stack{Name: q.T("dry beech"), Species: beech, PieceMass: min(usualPiece, max(0.15, st.MaxLoad/4)), PieceLength: min(usualLength, longest), Reading: usualReading}
+	out := wood.Stack{Name: q.T("dry beech"), Species: beech, PieceMass: min(usualPiece, max(0.15, st.MaxLoad/4)),
+		PieceLength: min(usualLength, longest), Reading: usualReading}
 	stacks, err := q.Stacks()
 	if err != nil {
 		return wood.Stack{}, err
@@ -294,7 +298,8 @@ func (s Room) show(q *kit.Request, kept store.Practice, p *practice.Practice, st
 		page.Controls = append(page.Controls, control{c.Key, c.Name, say.Mark(c.Scale, o, loc), int(100*o + 0.5), stepOf(c.Scale), c.Key == main.Key})
 	}
 	for i, of := range p.Wish.Woods() {
-		page.Woods = append(page.Woods, kit.Option{Value: strconv.Itoa(i), Label: of.Stack.Name + ", " + loc.Percent(of.Stack.Moisture(), 0) + ", " + loc.Piece(of.Stack.PieceMass)})
+		page.Woods = append(page.Woods, kit.Option{Value: strconv.Itoa(i),
+			Label: of.Stack.Name + ", " + loc.Percent(of.Stack.Moisture(), 0) + ", " + loc.Piece(of.Stack.PieceMass)})
 	}
 	for _, d := range []stove.Direction{stove.EndOn, stove.Sideways} {
 		if p.Wish.Fits(0, d) {
@@ -369,11 +374,13 @@ const pastHot = 1.25
 func drawsOf(q *kit.Request, id int64, st stove.Stove) (string, error) {
 	sys := q.Locale().System
 	main, _ := st.MainAir()
-	d := draws{ID: id, Gauges: []drawGauge{}, Unit: sys.DegreeSign(), Comb: st.Family == stove.Catalytic, Second: st.Family != stove.Plain && st.Family != stove.Catalytic,
-		Wide: min(2, max(1, float64(st.Width)/max(0.1, float64(st.Height)))), Main: main.Key}
+	d := draws{ID: id, Gauges: []drawGauge{}, Unit: sys.DegreeSign(), Comb: st.Family == stove.Catalytic,
+		Second: st.Family != stove.Plain && st.Family != stove.Catalytic,
+		Wide:   min(2, max(1, float64(st.Width)/max(0.1, float64(st.Height)))), Main: main.Key}
 	for _, g := range dialsOf(st) {
 		hot := max(g.Band.TooHot, g.Band.High, 30)
-		d.Gauges = append(d.Gauges, drawGauge{q.T(say.Places.Short(g.Place)), shown(g.Band.Low, sys), shown(g.Band.High, sys), shown(hot, sys), shown(hot*pastHot, sys)})
+		d.Gauges = append(d.Gauges, drawGauge{q.T(say.Places.Short(g.Place)), shown(g.Band.Low, sys), shown(g.Band.High, sys), shown(hot, sys),
+			shown(hot*pastHot, sys)})
 	}
 	text, err := json.Marshal(d)
 	return string(text), err

@@ -158,7 +158,8 @@ func TestPracticeIsOnesOwn(t *testing.T) {
 		assert.Equal(t, http.StatusUnprocessableEntity, got.Status, bad.pairs)
 		assert.Contains(t, got.Words(), bad.says)
 	}
-	for _, odd := range [][]string{{"kind", "dance"}, {"kind", "control", "control", "x", "opening", "50"}, {"kind", "control", "control", "primary", "opening", "NaN"},
+	for _, odd := range [][]string{{"kind", "dance"}, {"kind", "control", "control", "x", "opening", "50"},
+		{"kind", "control", "control", "primary", "opening", "NaN"},
 		{"kind", "control", "control", "primary"}, {"kind", "door", "door", "-1"}, {"kind", "load", "pieces", "9999999999999", "direction", "end-on"}} {
 		a, status := does(t, s, own, odd...)
 		assert.Equal(t, http.StatusUnprocessableEntity, status, odd)
@@ -193,7 +194,8 @@ func TestSettings(t *testing.T) {
 	assert.Contains(t, got.Words(), "The longest of those that burn clean.")
 	assert.Contains(t, got.Body, `class="strip given"`)
 	assert.Greater(t, strings.Count(got.Body, "data-given-row"), 4)
-	for _, bad := range []struct{ query, says string }{{"stove=1&pieces=900", "are more than the manual and the firebox hold"}, {"stove=1&pieces=x", ""}, {"stove=1&outdoor=hot", ""}} {
+	for _, bad := range []struct{ query, says string }{{"stove=1&pieces=900", "are more than the manual and the firebox hold"},
+		{"stove=1&pieces=x", ""}, {"stove=1&outdoor=hot", ""}} {
 		got := s.Get("/practice/settings?" + bad.query)
 		assert.Equal(t, http.StatusUnprocessableEntity, got.Status, bad.query)
 		assert.Contains(t, got.Words(), bad.says)

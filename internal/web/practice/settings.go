@@ -107,9 +107,10 @@ func (s Room) settings(q *kit.Request) error {
 	}
 	p.Load = q.N(pieces, "one piece of %s on a good bed of coals, in %s", "%d pieces of %s on a good bed of coals, in %s", w.Wood.Stack.Name, name)
 	openings := behave.Marks(air)
-	k, err := s.given.Of(fmt.Sprint(key, " ", w.Wood.Stack.Name, w.Wood.Stack.Reading, w.Wood.Stack.PieceMass, w.Outdoor, pieces), s.Log, func(tell func(done, all int)) []behave.Given {
-		return behave.Settings(w, pieces, openings, behave.GivenWorlds, func(done int) { tell(done, len(openings)*behave.GivenWorlds) })
-	})
+	k, err := s.given.Of(fmt.Sprint(key, " ", w.Wood.Stack.Name, w.Wood.Stack.Reading, w.Wood.Stack.PieceMass, w.Outdoor, pieces), s.Log,
+		func(tell func(done, all int)) []behave.Given {
+			return behave.Settings(w, pieces, openings, behave.GivenWorlds, func(done int) { tell(done, len(openings)*behave.GivenWorlds) })
+		})
 	if err != nil {
 		return err
 	}

@@ -171,7 +171,8 @@ func (p *throughPage) revealed(q *kit.Request, t *practice.Through, k int, said 
 		return q.T("no")
 	}
 	p.Effects = append(p.Effects, effectLine{q.T("smoke meanwhile"), loc.Number(did.With.Smoke, 1) + " g", loc.Number(did.Without.Smoke, 1) + " g"},
-		effectLine{q.T("flames"), flames(did.With), flames(did.Without)}, effectLine{q.T("wood left"), loc.Mass(units.Kilogram(did.With.Wood)), loc.Mass(units.Kilogram(did.Without.Wood))})
+		effectLine{q.T("flames"), flames(did.With), flames(did.Without)},
+		effectLine{q.T("wood left"), loc.Mass(units.Kilogram(did.With.Wood)), loc.Mass(units.Kilogram(did.Without.Wood))})
 	p.Effect = q.F("%s later, with it and without:", loc.Duration(did.After))
 }
 

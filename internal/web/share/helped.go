@@ -144,7 +144,8 @@ func (s Room) show(q *kit.Request, o source) error {
 		stoves.ShowSheet(q, stoves.Sheet{Stove: o.Stove, Plan: o.Plan, Calls: o.calls(), Lines: lines, Back: back, Said: o.answered})
 		return nil
 	case exchange.SharedTrouble:
-		t := trouble.Shared{Key: o.Key, Heading: o.Stove.Name, Wish: *o.Wish, Prior: o.prior(), Happens: o.Happens, Evening: o.Shared.Burn, Base: o.base, Answer: o.answerTo(), Said: o.answered}
+		t := trouble.Shared{Key: o.Key, Heading: o.Stove.Name, Wish: *o.Wish, Prior: o.prior(), Happens: o.Happens, Evening: o.Shared.Burn,
+			Base: o.base, Answer: o.answerTo(), Said: o.answered}
 		if o.Shared.Burn != nil {
 			t.Burn = o.base + "/otherwise"
 		}
@@ -163,7 +164,8 @@ func heading(q *kit.Request, b burn.Burn) string {
 
 func (s Room) showBurn(q *kit.Request, o source) error {
 	b, loc := o.logged(), q.Locale()
-	p := &burnPage{Page: kit.Page{Title: q.T("A burn that is shared"), Wide: true}, Heading: heading(q, b.Burn), Try: o.base + "/otherwise", Answer: o.answerTo(), Answered: o.answered, File: o.file}
+	p := &burnPage{Page: kit.Page{Title: q.T("A burn that is shared"), Wide: true}, Heading: heading(q, b.Burn), Try: o.base + "/otherwise",
+		Answer: o.answerTo(), Answered: o.answered, File: o.file}
 	if !o.ends.IsZero() {
 		p.Ends = q.F("This link ends on %s.", loc.Date(o.ends, "2 January 2006"))
 	}
@@ -201,7 +203,8 @@ func (s Room) otherwise(q *kit.Request, o source) error {
 	if o.Shared.Burn == nil {
 		return store.ErrMissing
 	}
-	return s.burns.Try(q, burns.Tried{Burn: o.logged(), Known: learn.Known{Prior: o.prior()}, Base: o.base + "/otherwise", Back: o.base, Heading: heading(q, *o.Shared.Burn), Answer: o.answerTo()})
+	return s.burns.Try(q, burns.Tried{Burn: o.logged(), Known: learn.Known{Prior: o.prior()}, Base: o.base + "/otherwise", Back: o.base,
+		Heading: heading(q, *o.Shared.Burn), Answer: o.answerTo()})
 }
 
 // photo is one of the pictures that were chosen.

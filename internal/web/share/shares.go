@@ -64,7 +64,8 @@ func (s Room) list(q *kit.Request, status int, link, wrong string) error {
 	}
 	day := func(t time.Time) string { return q.Locale().Date(t.In(q.Profile.Location()), "2 January 2006, 15:04") }
 	for _, one := range all {
-		l := shareLine{ID: one.ID, Title: one.Title, Link: one.Link, Made: day(one.Made), Ends: day(one.Ends), By: q.ByOther(one.By), Note: one.Note, Open: one.Open(s.Now())}
+		l := shareLine{ID: one.ID, Title: one.Title, Link: one.Link, Made: day(one.Made), Ends: day(one.Ends), By: q.ByOther(one.By),
+			Note: one.Note, Open: one.Open(s.Now())}
 		if one.NoteAt.Valid {
 			l.NoteAt = day(one.NoteAt.V)
 		}
@@ -111,7 +112,8 @@ func (s Room) make(q *kit.Request, doc exchange.Shared, title, link string, last
 	if _, err := exchange.ReadShared(bytes.NewReader(b.Bytes()), s.Now().Add(ahead)); err != nil {
 		return err
 	}
-	token, err := q.Home.Share(q.Ctx(), store.Share{Kind: string(doc.Kind), Title: title, Link: link, Key: doc.Key, Doc: b.Bytes(), Made: s.Now(), Ends: s.Now().Add(lasting)})
+	token, err := q.Home.Share(q.Ctx(), store.Share{Kind: string(doc.Kind), Title: title, Link: link, Key: doc.Key, Doc: b.Bytes(),
+		Made: s.Now(), Ends: s.Now().Add(lasting)})
 	if errors.Is(err, store.ErrMany) {
 		return kit.Answer(http.StatusUnprocessableEntity, q.F("%d things are shared at a time. Withdraw one under Household, Shared; then share this.", store.MostShares))
 	}

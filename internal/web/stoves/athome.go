@@ -70,7 +70,8 @@ func (s Room) atHome(q *kit.Request) error {
 
 // sheetOf is what the sheet says of a stove and a plan of it; nil: nobody has planned a fire in it.
 func sheetOf(q *kit.Request, st stove.Stove, made *plan.Plan) *atHomePage {
-	p := &atHomePage{Page: kit.Page{Title: q.F("%s, for whoever is at home", st.Name), Nav: "stoves", Wide: true}, Stove: store.Stove{Stove: st}, More: say.Reload(st, q.Locale())}
+	p := &atHomePage{Page: kit.Page{Title: q.F("%s, for whoever is at home", st.Name), Nav: "stoves", Wide: true},
+		Stove: store.Stove{Stove: st}, More: say.Reload(st, q.Locale())}
 	if p.Nothing = made == nil; made != nil {
 		p.steps(q, *made)
 	}

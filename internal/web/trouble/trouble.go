@@ -187,7 +187,8 @@ func (s Room) weigh(q *kit.Request, p *page, st store.Stove, happens []trouble.C
 	if err != nil {
 		return err
 	}
-	key := fmt.Sprint(q.Home.ID(), st.ID, st.Version, happens, known.InUse(), q.Now().Truncate(holds).Unix(), usual.Wood.Stack.Name, usual.Wood.Stack.Reading, usual.House, usual.Low, usual.High)
+	key := fmt.Sprint(q.Home.ID(), st.ID, st.Version, happens, known.InUse(), q.Now().Truncate(holds).Unix(), usual.Wood.Stack.Name,
+		usual.Wood.Stack.Reading, usual.House, usual.Low, usual.High)
 	if evening != nil {
 		key += fmt.Sprint(" burn ", evening.ID, evening.Revision)
 		p.Evening = fmt.Sprintf("/burns/%d", evening.ID)
@@ -268,7 +269,8 @@ func (p *page) onStrip(q *kit.Request, w trouble.Weighed, d trouble.Diagnosis, b
 		return out
 	}
 	chart := strip.OfBurn(b, nil, burn.Measure(b, until), until, "", q.View(b.Started))
-	chart.Pens = append(chart.Pens, strip.Pen{Place: g.Place, Replayed: true, Points: pen(trouble.Sound, "")}, strip.Pen{Place: g.Place, Second: true, Points: pen(shown.Cause, shown.With)})
+	chart.Pens = append(chart.Pens, strip.Pen{Place: g.Place, Replayed: true, Points: pen(trouble.Sound, "")},
+		strip.Pen{Place: g.Place, Second: true, Points: pen(shown.Cause, shown.With)})
 	drawn := strip.Draw(chart, strip.Page)
 	p.Strip, p.OnStrip = &drawn, q.F("Ash-blue: as it goes with this: %s. Computed: with nothing wrong.", q.Locale().Mid(nameOf(q, *shown)))
 }
@@ -307,7 +309,8 @@ type Shared struct {
 // ShowShared ranks the causes of a trouble that somebody shares; whoever helps may say that other
 // things happen, and what tests show.
 func (s Room) ShowShared(q *kit.Request, t Shared) error {
-	p := &page{Page: kit.Page{Title: q.T("Trouble"), Wide: true}, Base: t.Base, Heading: t.Heading, Answer: t.Answer, Answered: t.Said, Evening: t.Burn, Asked: true}
+	p := &page{Page: kit.Page{Title: q.T("Trouble"), Wide: true}, Base: t.Base, Heading: t.Heading, Answer: t.Answer, Answered: t.Said,
+		Evening: t.Burn, Asked: true}
 	asked := q.Request.URL.Query()
 	happens := t.Happens
 	if asked.Has("tried") {
