@@ -175,6 +175,11 @@ func restore(ctx context.Context, st *store.Store, database, file string) (house
 	if n, err := st.Tables(ctx); err != nil || n > 0 {
 		return 0, errors.Join(err, usageError{fmt.Errorf("there are %d tables in this database already: an empty one would do, and nothing was changed", n)})
 	}
+	// The roles that keep rows apart belong to the server and not to the copy; where they may not be
+	// made, restoring says so.
+	if err := st.MakeRoles(ctx); err != nil && !errors.Is(err, store.ErrRoles) {
+		return 0, err
+	}
 	if err := pgserver.Restore(ctx, database, file); err != nil {
 		return 0, err
 	}

@@ -99,6 +99,9 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 		}
+		if !st.Apart() {
+			logger.Warn("the database does not keep the rows of households apart", "because", store.ErrRoles, "see", "docs/hosting.md")
+		}
 		if *broker != "" {
 			go func() {
 				if err := intake.Listen(cmd.Context(), *broker, st, logger, time.Now); err != nil {

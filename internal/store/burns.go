@@ -288,7 +288,7 @@ func (h Household) eachOf(ctx context.Context, numbers []int64, f func(Burn, bur
 func together(burns []Burn, counts map[int64]int) int {
 	sum := 0
 	for i, b := range burns {
-		if sum += counts[b.ID]; sum > copiedAtOnce && i > 0 {
+		if sum += counts[b.ID]; sum > keptAtOnce && i > 0 {
 			return i
 		}
 	}

@@ -129,20 +129,25 @@ func (h Household) EachRow(ctx context.Context, each func(table string, row []by
 		if table == "households" {
 			column = "id"
 		}
-		rows, err := h.db.QueryContext(ctx, `SELECT (to_jsonb(t) - $2::text[])::text FROM `+pgx.Identifier{table}.Sanitize()+` t WHERE `+column+` = $1`, h.id, secretColumns)
+		query := `SELECT (to_jsonb(t) - $2::text[])::text FROM ` + pgx.Identifier{table}.Sanitize() + ` t WHERE ` + column + ` = $1`
+		err := h.db.bounded(ctx, longImport, func(ctx context.Context, tx *sqlx.Tx) error {
+			rows, err := tx.QueryContext(ctx, query, h.id, secretColumns)
+			if err != nil {
+				return err
+			}
+			defer rows.Close()
+			for rows.Next() {
+				var row []byte
+				if err := rows.Scan(&row); err != nil {
+					return err
+				}
+				if err := each(table, row); err != nil {
+					return err
+				}
+			}
+			return rows.Err()
+		})
 		if err != nil {
-			return err
-		}
-		for rows.Next() {
-			var row []byte
-			if err := rows.Scan(&row); err != nil {
-				return errors.Join(err, rows.Close())
-			}
-			if err := each(table, row); err != nil {
-				return errors.Join(err, rows.Close())
-			}
-		}
-		if err := errors.Join(rows.Err(), rows.Close()); err != nil {
 			return err
 		}
 	}

@@ -38,8 +38,6 @@ const longImport = 4 * time.Minute
 // it is. tell hears after each how many are done. A burn that is not ended, of a stove that
 // has one already, is [ErrBurning].
 func (h Household) ImportBurns(ctx context.Context, list []Import, tell func(done int)) (Imported, error) {
-	ctx, cancel := context.WithTimeout(ctx, longImport)
-	defer cancel()
 	h.by = "" // who did it stands in the file
 	if err := h.allows(ctx, OfBurns, int64(len(list))); err != nil {
 		return Imported{}, err
@@ -47,25 +45,26 @@ func (h Household) ImportBurns(ctx context.Context, list []Import, tell func(don
 	if err := h.partsOf(ctx, list); err != nil {
 		return Imported{}, err
 	}
-	tx, over, err := h.beginRaw(ctx)
+	var out Imported
+	err := h.db.bounded(ctx, longImport, func(ctx context.Context, tx *sqlx.Tx) error {
+		stoves := map[string]int64{}
+		for i, in := range list {
+			if err := h.importOne(ctx, tx, in, stoves, &out); err != nil {
+				return fmt.Errorf("burn %d: %w", i+1, err)
+			}
+			if tell != nil {
+				tell(i + 1)
+			}
+		}
+		return nil
+	})
 	if err != nil {
 		return Imported{}, err
 	}
-	defer over()
-	var out Imported
-	stoves := map[string]int64{}
-	for i, in := range list {
-		if err := h.importOne(ctx, tx, in, stoves, &out); err != nil {
-			return Imported{}, fmt.Errorf("burn %d: %w", i+1, err)
-		}
-		if tell != nil {
-			tell(i + 1)
-		}
-	}
-	return out, tx.Commit()
+	return out, nil
 }
 
-func (h Household) importOne(ctx context.Context, tx copyTx, in Import, stoves map[string]int64, out *Imported) error {
+func (h Household) importOne(ctx context.Context, tx *sqlx.Tx, in Import, stoves map[string]int64, out *Imported) error {
 	key := NameKey(in.Burn.Stove.Name)
 	stove, known := stoves[key]
 	if !known {
@@ -74,7 +73,7 @@ func (h Household) importOne(ctx context.Context, tx copyTx, in Import, stoves m
 			FROM stoves
 			WHERE household_id = $1 AND name_key = $2 AND removed_at IS NULL`, h.id, key))
 		if isMissing(err) {
-			stove, err = h.importStove(ctx, tx.Tx, in.Burn)
+			stove, err = h.importStove(ctx, tx, in.Burn)
 			out.Stoves = append(out.Stoves, in.Burn.Stove.Name)
 		}
 		if err != nil {
@@ -91,11 +90,11 @@ func (h Household) importOne(ctx context.Context, tx copyTx, in Import, stoves m
 		return nil
 	}
 	b, reported := apart(foreign(in.Burn), stove)
-	id, err := h.startBurn(ctx, tx.Tx, stove, in.Title, b, in.Plan)
+	id, err := h.startBurn(ctx, tx, stove, in.Title, b, in.Plan)
 	if err != nil {
 		return err
 	}
-	if _, err := h.copyReported(ctx, tx, reported); err != nil {
+	if _, err := h.keepReported(ctx, tx, reported); err != nil {
 		return err
 	}
 	if in.Eye != (burn.Eye{}) {

@@ -19,6 +19,7 @@ import (
 	"log/slog"
 	"net"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"smolder/internal/form"
@@ -62,7 +63,10 @@ const (
 )
 
 // database is the pool, with a limit of time on every statement.
-type database struct{ *sqlx.DB }
+type database struct {
+	*sqlx.DB
+	apart *atomic.Bool // whether the database itself keeps households apart, see rows.go
+}
 
 // GetContext reads one row.
 func (d database) GetContext(ctx context.Context, into any, query string, args ...any) error {
@@ -87,7 +91,12 @@ func (d database) ExecContext(ctx context.Context, query string, args ...any) (s
 
 // within runs f in a transaction, with one limit of time for all of it.
 func (d database) within(ctx context.Context, f func(context.Context, *sqlx.Tx) error) error {
-	ctx, cancel := context.WithTimeout(ctx, longQuery)
+	return d.bounded(ctx, longQuery, f)
+}
+
+// bounded is [database.within] with a limit of its own.
+func (d database) bounded(ctx context.Context, limit time.Duration, f func(context.Context, *sqlx.Tx) error) error {
+	ctx, cancel := context.WithTimeout(ctx, limit)
 	defer cancel()
 	tx, err := d.BeginTxx(ctx, nil)
 	if err != nil {
@@ -143,7 +152,12 @@ func Open(ctx context.Context, url string, options ...Option) (*Store, error) {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	return &Store{db: database{db}, heard: &readingCache{}}, nil
+	s := &Store{db: database{db, &atomic.Bool{}}, heard: &readingCache{}}
+	if err := s.db.lookApart(ctx); err != nil {
+		_ = db.Close()
+		return nil, fmt.Errorf("connecting to the database: %w", err)
+	}
+	return s, nil
 }
 
 // Close ends all connections.
@@ -271,6 +285,10 @@ func (s *Store) Migrate(ctx context.Context) (int, error) {
 	if err := s.migrateQueue(ctx); err != nil {
 		return 0, fmt.Errorf("migrating: the queue of background work: %w", err)
 	}
+	// Who may not make roles goes on without them: [Store.Apart] tells.
+	if err := s.KeepApart(ctx); err != nil && !errors.Is(err, ErrRoles) {
+		return 0, fmt.Errorf("migrating: keeping households apart: %w", err)
+	}
 	return len(done), nil
 }
 
@@ -313,7 +331,7 @@ func (s *Store) migrator() (*goose.Provider, error) {
 
 // A Household is the store as one household sees it.
 type Household struct {
-	db     database
+	db     scoped
 	id     int64
 	by     string // who does what is done; see [Household.As]
 	heard  *readingCache
@@ -322,7 +340,7 @@ type Household struct {
 
 // Household returns the store scoped to a household.
 func (s *Store) Household(id int64) Household {
-	return Household{db: s.db, id: id, heard: s.heard, limits: s.limits}
+	return Household{db: scoped{s.db, id}, id: id, heard: s.heard, limits: s.limits}
 }
 
 // ID is the household's number.

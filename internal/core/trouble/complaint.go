@@ -43,14 +43,14 @@ const (
 	evening   = 5 * time.Hour
 	opensFor  = time.Minute // a door to look in, by who has a load to put on
 	everyLook = time.Minute
-	evenings  = 14 // of stoves like this one, with each cause
+	evenings  = 10 // of stoves like this one, with each cause
 	// missed is how often somebody complains of what is not so, or does not of what is.
 	missed = 0.08
 )
 
 // told are how likely each complaint is with a cause: the share of evenings of stoves like this one
 // on which it happens.
-func told(w wish.Wish, prior belief.Prior, x *belief.Wrong) map[Complaint]float64 {
+func told(w wish.Wish, prior belief.Prior, x *belief.Wrong) complaints {
 	setup, moves := anEvening(w)
 	worlds := belief.Worlds(prior, belief.Doubt{}, evenings)
 	found := make([]map[Complaint]bool, len(worlds))
@@ -60,7 +60,7 @@ func told(w wish.Wish, prior belief.Prior, x *belief.Wrong) map[Complaint]float6
 		fire.Run(at, steps, fire.Options{Until: evening, Every: everyLook, Watch: saw, Coarse: true})
 		found[i] = saw.complains()
 	})
-	out := map[Complaint]float64{}
+	out := complaints{}
 	for _, c := range Complaints {
 		n := 0.5
 		for _, f := range found {

@@ -33,7 +33,7 @@ type Asked struct {
 type Weighed struct {
 	stove stove.Stove
 	odds  []Odd
-	sound belief.Told
+	sound belief.Told              // the evening with nothing wrong
 	told  map[[2]Cause]belief.Told // the evening with each, and with two
 }
 
@@ -94,24 +94,30 @@ func Weigh(a Asked, tell func(done, all int)) Weighed {
 		wrongs[i] = e.wrong
 	}
 	w := weighing{Asked: a, step: step}
-	bySaid, byEvening, sound, told := w.weigh(wrongs)
-	out := Weighed{stove: a.Wish.Stove, sound: sound, told: map[[2]Cause]belief.Told{}}
+	if a.Evening != nil {
+		w.evening = belief.Compare(a.Prior, a.Evening.Setup, a.Evening.Doubt, a.Evening.Events)
+	}
+	says, byEvening, told := w.weigh(wrongs)
+	out := Weighed{stove: a.Wish.Stove, told: map[[2]Cause]belief.Told{}}
+	if w.evening != nil {
+		out.sound = w.evening.Sound
+	}
 	odds := []Odd{{Cause: Sound, Chance: nothing}}
-	var best []belief.Wrong // of each cause, the size that tells it best
+	var best []sized // of each cause, the size that tells it best
 	for i, e := range each {
 		// Of a cause in several sizes the likeliest says why; its odds are those of all.
 		share := e.row.Odds / float64(len(e.row.Wrongs(a.Wish.Stove)))
-		o := Odd{Cause: e.row.Cause, ByWord: bySaid[i], ByEvening: byEvening[i]}
+		o := Odd{Cause: e.row.Cause, ByWord: w.word(says[i]), ByEvening: byEvening[i]}
 		o.Chance = share * math.Exp(math.Min(40, o.ByWord+o.ByEvening))
 		if last := &odds[len(odds)-1]; last.Cause == o.Cause {
 			last.Chance += o.Chance
 			if o.ByWord+o.ByEvening > last.ByWord+last.ByEvening {
-				last.ByWord, last.ByEvening, best[len(best)-1] = o.ByWord, o.ByEvening, e.wrong
+				last.ByWord, last.ByEvening, best[len(best)-1] = o.ByWord, o.ByEvening, sized{e.wrong, says[i]}
 				out.told[[2]Cause{o.Cause}] = told[i]
 			}
 			continue
 		}
-		odds, best = append(odds, o), append(best, e.wrong)
+		odds, best = append(odds, o), append(best, sized{e.wrong, says[i]})
 		out.told[[2]Cause{o.Cause}] = told[i]
 	}
 	both, toldBoth := w.pairs(odds, best)
@@ -126,27 +132,64 @@ func Weigh(a Asked, tell func(done, all int)) Weighed {
 // A weighing is what is asked, while it is weighed.
 type weighing struct {
 	Asked
-	step func()
+	evening *belief.Comparison // nil: none is looked at
+	sound   complaints         // what is said where nothing is wrong
+	step    func()
 }
 
-// weigh is how much likelier what is said and what was logged are with each wrong than with
-// nothing, as logarithms.
-func (w weighing) weigh(wrongs []belief.Wrong) (bySaid, byEvening []float64, sound belief.Told, with []belief.Told) {
-	bySaid, byEvening, with = make([]float64, len(wrongs)), make([]float64, len(wrongs)), make([]belief.Told, len(wrongs))
+// complaints are how likely each complaint is.
+type complaints map[Complaint]float64
+
+// A sized is something wrong, of one size, and how likely each complaint is with it.
+type sized struct {
+	wrong belief.Wrong
+	says  complaints
+}
+
+// weigh is how likely each complaint is with each wrong, how much likelier what was logged is with it
+// than with nothing, as a logarithm, and the evening with it.
+func (w *weighing) weigh(wrongs []belief.Wrong) (says []complaints, byEvening []float64, with []belief.Told) {
+	says = make([]complaints, len(wrongs))
 	if len(w.Happens) > 0 {
-		sound := said(told(w.Wish, w.Prior, nil), w.Happens)
+		w.sound = told(w.Wish, w.Prior, nil)
 		for i := range wrongs { // its evenings are burnt on all cores
-			bySaid[i] = said(told(w.Wish, w.Prior, &wrongs[i]), w.Happens) - sound
+			says[i] = told(w.Wish, w.Prior, &wrongs[i])
 			w.step()
 		}
 	}
-	if w.Evening != nil {
-		sound, with = belief.Compare(w.Prior, w.Evening.Setup, w.Evening.Doubt, w.Evening.Events, wrongs, func(int) { w.step() })
-		for i := range wrongs {
-			byEvening[i] = with[i].Worth - sound.Worth // what the fit gains is weighed down there already, see belief.Smooth
-		}
+	byEvening, with = w.compared(wrongs, func(int) { w.step() })
+	return says, byEvening, with
+}
+
+// word is how much likelier what is said is than with nothing wrong, as a logarithm.
+func (w *weighing) word(says complaints) float64 {
+	if len(w.Happens) == 0 {
+		return 0
 	}
-	return bySaid, byEvening, sound, with
+	return said(says, w.Happens) - said(w.sound, w.Happens)
+}
+
+// either is how likely each complaint is with two things wrong: it does not happen where neither makes
+// it happen, nor what makes it happen without them (a noisy or; Pearl 1988).
+func (w *weighing) either(a, b complaints) complaints {
+	out := complaints{}
+	for c, sound := range w.sound {
+		out[c] = math.Min(1-missed, math.Max(missed, 1-(1-a[c])*(1-b[c])/(1-sound)))
+	}
+	return out
+}
+
+// compared is what the evening says of each wrong, against nothing wrong.
+func (w *weighing) compared(wrongs []belief.Wrong, tell func(int)) (byEvening []float64, with []belief.Told) {
+	byEvening, with = make([]float64, len(wrongs)), make([]belief.Told, len(wrongs))
+	if w.evening == nil {
+		return byEvening, with
+	}
+	with = w.evening.With(wrongs, tell)
+	for i := range wrongs {
+		byEvening[i] = with[i].Worth - w.evening.Sound.Worth // what the fit gains is weighed down there already, see belief.Smooth
+	}
+	return byEvening, with
 }
 
 // Two things wrong at once are looked for among the likeliest, where an evening was logged: what is
@@ -158,8 +201,8 @@ const (
 )
 
 // pairs are the likeliest causes, two at a time.
-func (w weighing) pairs(odds []Odd, best []belief.Wrong) (out []Odd, told []belief.Told) {
-	if w.Evening == nil {
+func (w *weighing) pairs(odds []Odd, best []sized) (out []Odd, told []belief.Told) {
+	if w.evening == nil {
 		return nil, nil
 	}
 	likely := make([]int, 0, len(odds)-1) // places in odds, nothing wrong left out
@@ -174,14 +217,15 @@ func (w weighing) pairs(odds []Odd, best []belief.Wrong) (out []Odd, told []beli
 			if opposite(odds[i].Cause, odds[j].Cause) {
 				continue
 			}
-			out = append(out, Odd{Cause: odds[i].Cause, With: odds[j].Cause})
-			both = append(both, together(best[i-1], best[j-1]))
+			out = append(out, Odd{Cause: odds[i].Cause, With: odds[j].Cause, ByWord: w.word(w.either(best[i-1].says, best[j-1].says))})
+			both = append(both, together(best[i-1].wrong, best[j-1].wrong))
 		}
 	}
-	bySaid, byEvening, _, told := weighing{Asked: w.Asked, step: func() {}}.weigh(both)
+	byEvening, told := w.compared(both, nil)
 	for k := range out {
-		out[k].ByWord, out[k].ByEvening = bySaid[k], byEvening[k]
-		out[k].Chance = pairOdds * rowOf(out[k].Cause).Odds * rowOf(out[k].With).Odds * math.Exp(math.Min(40, bySaid[k]+byEvening[k]))
+		o := &out[k]
+		o.ByEvening = byEvening[k]
+		o.Chance = pairOdds * rowOf(o.Cause).Odds * rowOf(o.With).Odds * math.Exp(math.Min(40, o.ByWord+o.ByEvening))
 	}
 	return out, told
 }
@@ -240,12 +284,44 @@ func (w Weighed) With(answers ...Answer) Diagnosis {
 		odds[i].ByAnswers = answered(odds[i], answers) - answered(Odd{Cause: Sound}, answers)
 		odds[i].Chance *= math.Exp(odds[i].ByAnswers)
 	}
-	d := Diagnosis{Odds: even(odds)}
-	// Two things that are hardly both wrong only lengthen the list.
-	d.Odds = even(slices.DeleteFunc(d.Odds, func(o Odd) bool { return o.With != "" && o.Chance < leastPair }))
+	d := Diagnosis{Odds: even(folded(even(odds)))}
 	d.Left = entropy(d.Odds)
 	d.Next = next(w.stove, d.Odds, answers)
 	return d
+}
+
+// folded are odds in which two things at once stand by themselves only where they tell it better than
+// either alone; else what they have is shared out to both, whose odds are those of being wrong at all.
+// Two things that are hardly both wrong would only lengthen the list.
+func folded(odds []Odd) []Odd {
+	alone := map[Cause]int{}
+	for i, o := range odds {
+		if o.With == "" {
+			alone[o.Cause] = i
+		}
+	}
+	var more = make([]float64, len(odds))
+	stays := func(o Odd) bool {
+		a, b := alone[o.Cause], alone[o.With]
+		return o.Chance >= leastPair && o.Chance > math.Max(odds[a].Chance, odds[b].Chance)
+	}
+	for _, o := range odds {
+		if o.With == "" || stays(o) {
+			continue
+		}
+		a, b := alone[o.Cause], alone[o.With]
+		share := odds[a].Chance / math.Max(1e-300, odds[a].Chance+odds[b].Chance)
+		more[a] += o.Chance * share
+		more[b] += o.Chance * (1 - share)
+	}
+	out := make([]Odd, 0, len(odds))
+	for i, o := range odds {
+		if o.With == "" || stays(o) {
+			o.Chance += more[i]
+			out = append(out, o)
+		}
+	}
+	return out
 }
 
 // nothing is how likely it is that nothing is wrong where somebody complains, against the odds of

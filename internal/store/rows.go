@@ -1,0 +1,257 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"slices"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/jmoiron/sqlx"
+)
+
+// Rows of one household are kept apart twice. Every query of a [Household] names the household it
+// is for; and each runs in a transaction as a role that does not own the tables and sees, by their
+// row-level security, nothing but the rows of the household that the transaction has set. So a query
+// that forgets to say whose rows it wants gets its own and no others.
+//
+//	smolder_household  a household's transactions: its rows alone, none before one is set
+//	smolder_server     who serves where that is not the owner of the tables: everything, but no table is its own
+//
+// Both roles belong to the whole server of databases and cannot sign in. They are made by whoever
+// migrates, or, where that may not make roles, by the server's keeper (docs/hosting.md).
+const (
+	householdRole = "smolder_household"
+	serverRole    = "smolder_server"
+)
+
+// scoped is the pool as one household's transactions use it.
+type scoped struct {
+	database
+	household int64
+}
+
+// enter lets a transaction touch the rows of the household and no others.
+func (d scoped) enter(ctx context.Context, tx *sqlx.Tx) error {
+	if !d.apart.Load() {
+		return nil
+	}
+	// The number is no text of anybody's; two statements without arguments go there in one message.
+	_, err := tx.ExecContext(ctx, fmt.Sprintf(`SET LOCAL ROLE %s; SET LOCAL smolder.household = '%d'`, householdRole, d.household))
+	return err
+}
+
+// within runs f in a transaction that touches this household's rows alone.
+func (d scoped) within(ctx context.Context, f func(context.Context, *sqlx.Tx) error) error {
+	return d.bounded(ctx, longQuery, f)
+}
+
+func (d scoped) bounded(ctx context.Context, limit time.Duration, f func(context.Context, *sqlx.Tx) error) error {
+	return d.database.bounded(ctx, limit, func(ctx context.Context, tx *sqlx.Tx) error {
+		if err := d.enter(ctx, tx); err != nil {
+			return err
+		}
+		return f(ctx, tx)
+	})
+}
+
+// GetContext reads one row.
+func (d scoped) GetContext(ctx context.Context, into any, query string, args ...any) error {
+	if !d.apart.Load() {
+		return d.database.GetContext(ctx, into, query, args...)
+	}
+	return d.bounded(ctx, patience, func(ctx context.Context, tx *sqlx.Tx) error { return tx.GetContext(ctx, into, query, args...) })
+}
+
+// SelectContext reads rows.
+func (d scoped) SelectContext(ctx context.Context, into any, query string, args ...any) error {
+	if !d.apart.Load() {
+		return d.database.SelectContext(ctx, into, query, args...)
+	}
+	return d.bounded(ctx, patience, func(ctx context.Context, tx *sqlx.Tx) error { return tx.SelectContext(ctx, into, query, args...) })
+}
+
+// ExecContext changes rows.
+func (d scoped) ExecContext(ctx context.Context, query string, args ...any) (out sql.Result, err error) {
+	if !d.apart.Load() {
+		return d.database.ExecContext(ctx, query, args...)
+	}
+	err = d.bounded(ctx, patience, func(ctx context.Context, tx *sqlx.Tx) (err error) {
+		out, err = tx.ExecContext(ctx, query, args...)
+		return err
+	})
+	return out, err
+}
+
+// A policy is which rows of a table are a household's.
+type policy struct{ table, rows string }
+
+// policies are those of all tables in which something of a household stands: by its number, or by
+// that of somebody who lives in it.
+func (d database) policies(ctx context.Context) (out []policy, err error) {
+	var tables []struct {
+		Name   string `db:"relname"`
+		Column string `db:"attname"`
+	}
+	err = d.SelectContext(ctx, &tables, `
+		SELECT c.relname, a.attname
+		FROM pg_class c
+		JOIN pg_namespace n ON n.oid = c.relnamespace
+		JOIN pg_attribute a ON a.attrelid = c.oid AND NOT a.attisdropped
+		WHERE n.nspname = current_schema() AND c.relkind IN ('r', 'p') AND NOT c.relispartition
+		  AND (a.attname IN ('household_id', 'user_id') OR (c.relname = 'households' AND a.attname = 'id'))
+		ORDER BY c.relname, a.attname`)
+	if err != nil {
+		return nil, err
+	}
+	for _, t := range tables {
+		rows := t.Column + ` = smolder_household()`
+		if t.Column == "user_id" {
+			rows = `EXISTS (SELECT 1 FROM users u WHERE u.id = user_id)` // of whom only its own are seen
+		}
+		if n := len(out); n > 0 && out[n-1].table == t.Name { // the household goes before somebody in it
+			continue
+		}
+		out = append(out, policy{t.Name, rows})
+	}
+	return out, nil
+}
+
+// ErrRoles says that whoever migrates may not make the roles that keep rows apart.
+var ErrRoles = errors.New("the roles that keep the rows of households apart are missing and may not be made")
+
+// KeepApart makes what is missing of row-level security, for every table in which something of a
+// household stands; what is there already is not touched, so that nobody waits. [ErrRoles] where it
+// may not: then queries go on as before, each scoped by itself alone.
+func (s *Store) KeepApart(ctx context.Context) error {
+	if err := s.MakeRoles(ctx); err != nil {
+		return err
+	}
+	err := s.db.bounded(ctx, longImport, func(ctx context.Context, tx *sqlx.Tx) error {
+		if _, err := tx.ExecContext(ctx, `SELECT pg_advisory_xact_lock(hashtext('smolder rows'))`); err != nil {
+			return err
+		}
+		return s.keepApart(ctx, tx)
+	})
+	if err != nil {
+		return err
+	}
+	return s.db.lookApart(ctx)
+}
+
+// MakeRoles makes the roles where they are not there.
+func (s *Store) MakeRoles(ctx context.Context) error {
+	for _, role := range []string{householdRole, serverRole} {
+		var there, member bool
+		if err := s.db.GetContext(ctx, &there, `SELECT EXISTS (SELECT 1 FROM pg_roles WHERE rolname = $1)`, role); err != nil {
+			return err
+		}
+		if !there {
+			// Another database of the same server may make it at the same moment.
+			if _, err := s.db.ExecContext(ctx, `CREATE ROLE `+role+` NOLOGIN`); err != nil && !hasCode(err, duplicateObject) && !hasCode(err, uniqueViolation) {
+				return mayNot(err)
+			}
+		}
+		if err := s.db.GetContext(ctx, &member, `SELECT pg_has_role(current_user, $1, 'MEMBER')`, role); err != nil {
+			return err
+		}
+		if !member {
+			if _, err := s.db.ExecContext(ctx, `GRANT `+role+` TO CURRENT_USER`); err != nil && !hasCode(err, uniqueViolation) {
+				return mayNot(err)
+			}
+		}
+	}
+	return nil
+}
+
+func mayNot(err error) error {
+	if hasCode(err, insufficientPrivilege) {
+		return fmt.Errorf("%w: %w", ErrRoles, err)
+	}
+	return err
+}
+
+func (s *Store) keepApart(ctx context.Context, tx *sqlx.Tx) error {
+	wanted, err := s.db.policies(ctx)
+	if err != nil {
+		return err
+	}
+	var there []string
+	// A copy that was restored has the policies, but not what the roles may do.
+	if err := tx.SelectContext(ctx, &there, `
+		SELECT tablename
+		FROM pg_policies
+		WHERE schemaname = current_schema() AND policyname = 'of_a_household'
+		  AND has_table_privilege($1, quote_ident(schemaname) || '.' || quote_ident(tablename), 'DELETE')`, householdRole); err != nil {
+		return err
+	}
+	var lacks []string // tables that a role may not use as it should
+	if err := tx.SelectContext(ctx, &lacks, `
+		SELECT c.relname
+		FROM pg_class c
+		JOIN pg_namespace n ON n.oid = c.relnamespace
+		WHERE n.nspname = current_schema() AND c.relkind IN ('r', 'p') AND NOT c.relispartition
+		  AND NOT has_table_privilege($1, c.oid, 'DELETE')`, serverRole); err != nil {
+		return err
+	}
+	for _, p := range wanted {
+		if slices.Contains(there, p.table) {
+			continue
+		}
+		name := pgx.Identifier{p.table}.Sanitize()
+		for _, statement := range []string{
+			`ALTER TABLE ` + name + ` ENABLE ROW LEVEL SECURITY`,
+			`DROP POLICY IF EXISTS of_a_household ON ` + name,
+			`CREATE POLICY of_a_household ON ` + name + ` TO ` + householdRole + ` USING (` + p.rows + `)`,
+			`DROP POLICY IF EXISTS of_the_server ON ` + name,
+			`CREATE POLICY of_the_server ON ` + name + ` TO ` + serverRole + ` USING (true)`,
+			`GRANT SELECT, INSERT, UPDATE, DELETE ON ` + name + ` TO ` + householdRole,
+		} {
+			if _, err := tx.ExecContext(ctx, statement); err != nil {
+				return fmt.Errorf("rows of %s: %w", p.table, err)
+			}
+		}
+	}
+	if len(there) == len(wanted) && len(lacks) == 0 {
+		return nil
+	}
+	var schema string
+	if err := tx.GetContext(ctx, &schema, `SELECT quote_ident(current_schema())`); err != nil {
+		return err
+	}
+	for _, statement := range []string{
+		`GRANT USAGE ON SCHEMA ` + schema + ` TO ` + householdRole + `, ` + serverRole,
+		`GRANT USAGE, SELECT ON ALL SEQUENCES IN SCHEMA ` + schema + ` TO ` + householdRole + `, ` + serverRole,
+		`GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA ` + schema + ` TO ` + serverRole,
+		`GRANT EXECUTE ON FUNCTION smolder_part(text, date, date) TO ` + serverRole,
+	} {
+		if _, err := tx.ExecContext(ctx, statement); err != nil {
+			return fmt.Errorf("what the roles may do: %w", err)
+		}
+	}
+	return nil
+}
+
+// lookApart looks whether a household's transactions can run as the role that sees its rows alone.
+func (d database) lookApart(ctx context.Context) error {
+	var can bool
+	err := d.GetContext(ctx, &can, `
+		SELECT EXISTS (SELECT 1 FROM pg_policies WHERE schemaname = current_schema() AND tablename = 'households' AND policyname = 'of_a_household')
+		   AND COALESCE((SELECT pg_has_role(current_user, oid, 'MEMBER') FROM pg_roles WHERE rolname = $1), false)`, householdRole)
+	if err == nil {
+		d.apart.Store(can)
+	}
+	return err
+}
+
+// Apart tells whether rows of households are kept apart by the database too.
+func (s *Store) Apart() bool { return s.db.apart.Load() }
+
+// SQLSTATEs of what may not be, or is there already.
+const (
+	insufficientPrivilege = "42501"
+	duplicateObject       = "42710"
+	uniqueViolation       = "23505"
+)
