@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"io"
@@ -18,8 +19,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"smolder/internal/core/burn"
-	"smolder/internal/demo"
 	"smolder/internal/pgserver"
 	"smolder/internal/store"
 )
@@ -46,18 +45,7 @@ func TestKilledAtAnyMoment(t *testing.T) {
 	t.Cleanup(func() { _ = st.Close() })
 	_, err = st.Migrate(ctx)
 	require.NoError(t, err)
-	household, _, err := st.Create(ctx, demo.Profile(time.Now()), demo.Spaces()[0], "tarn", "x")
-	require.NoError(t, err)
-	home := st.Household(household)
-	spaces, err := home.Spaces(ctx)
-	require.NoError(t, err)
-	auntie := demo.Stoves()[0]
-	auntie.Space = spaces[0]
-	stove, err := home.AddStove(ctx, auntie)
-	require.NoError(t, err)
-	began := time.Now().UTC().Add(-time.Hour).Truncate(time.Second)
-	id, err := home.StartBurn(ctx, stove, "", burn.Burn{Stove: auntie.Stove, House: auntie.Space.House, Started: began}, nil)
-	require.NoError(t, err)
+	home, stove, id, began := aBurn(t, st)
 	token, err := home.MakeToken(ctx, "test", 0, []string{store.ScopeLog, store.ScopeReadings})
 	require.NoError(t, err)
 
@@ -106,6 +94,7 @@ func TestKilledAtAnyMoment(t *testing.T) {
 type killable struct {
 	t                     *testing.T
 	binary, database, url string
+	also                  []string // flags besides
 	cmd                   *exec.Cmd
 }
 
@@ -116,6 +105,7 @@ func (k *killable) start() {
 		listen = strings.TrimPrefix(k.url, "http://")
 	}
 	k.cmd = exec.Command(k.binary, "serve", "--database", k.database, "--listen", listen, "--migrate=false")
+	k.cmd.Args = append(k.cmd.Args, k.also...)
 	out, err := k.cmd.StdoutPipe()
 	require.NoError(k.t, err)
 	k.cmd.Stderr = io.Discard
@@ -145,10 +135,12 @@ type writer struct {
 	url, token  string
 	burn, stove int64
 	began       time.Time
+	named       string // what its entries are called: usually "e"
 
 	mu       sync.Mutex
 	entries  []string
 	readings int
+	failed   []int // statuses of answers that say that something went wrong
 }
 
 func (w *writer) acknowledged() int {
@@ -159,7 +151,7 @@ func (w *writer) acknowledged() int {
 
 func (w *writer) write(ctx context.Context) {
 	for n := 0; ctx.Err() == nil; n++ {
-		at, id := w.began.Add(time.Duration(n)*time.Second).Format(time.RFC3339), fmt.Sprintf("e-%d", n)
+		at, id := w.began.Add(time.Duration(n)*time.Second).Format(time.RFC3339), fmt.Sprintf("%s-%d", cmp.Or(w.named, "e"), n)
 		w.until(ctx, fmt.Sprintf("/api/v1/burns/%d/entries", w.burn), fmt.Sprintf(`{"id": %q, "at": %q, "kind": "note", "note": "n"}`, id, at), func() {
 			w.entries = append(w.entries, id)
 		})
@@ -186,6 +178,11 @@ func (w *writer) until(ctx context.Context, path, body string, acked func()) {
 				acked()
 				w.mu.Unlock()
 				return
+			}
+			if answer.StatusCode >= http.StatusInternalServerError {
+				w.mu.Lock()
+				w.failed = append(w.failed, answer.StatusCode)
+				w.mu.Unlock()
 			}
 		}
 		time.Sleep(20 * time.Millisecond) // too many requests, or nobody there

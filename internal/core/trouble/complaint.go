@@ -43,7 +43,7 @@ const (
 	evening   = 5 * time.Hour
 	opensFor  = time.Minute // a door to look in, by who has a load to put on
 	everyLook = time.Minute
-	evenings  = 10 // of stoves like this one, with each cause
+	evenings  = 14 // of stoves like this one, with each cause
 	// missed is how often somebody complains of what is not so, or does not of what is.
 	missed = 0.08
 )
