@@ -68,6 +68,14 @@ func (h Household) notify(ctx context.Context, tx *sqlx.Tx, c Change) error {
 // more: then it returns an error, and what was told meanwhile is lost, so that whoever
 // listens looks at everything again. ready is called once it listens.
 func (s *Store) Listen(ctx context.Context, ready func(), heard func(Change)) error {
+	if s.direct != "" {
+		conn, err := pgx.Connect(ctx, s.direct)
+		if err != nil {
+			return err
+		}
+		defer conn.Close(context.WithoutCancel(ctx)) //nolint:errcheck // it is over
+		return listen(ctx, conn, ready, heard)
+	}
 	conn, err := s.db.Connx(ctx)
 	if err != nil {
 		return err

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -35,11 +36,20 @@ type scoped struct {
 
 // enter lets a transaction touch the rows of the household and no others.
 func (d scoped) enter(ctx context.Context, tx *sqlx.Tx) error {
-	if !d.apart.Load() {
+	// The number is no text of anybody's; statements without arguments go there in one message.
+	var says strings.Builder
+	if d.apart.Load() {
+		fmt.Fprintf(&says, `SET LOCAL ROLE %s; SET LOCAL smolder.household = '%d';`, householdRole, d.household)
+	}
+	if d.pooled { // the connection is everybody's: what a transaction needs it says itself
+		for name, value := range settings {
+			fmt.Fprintf(&says, `SET LOCAL %s = '%s';`, name, value)
+		}
+	}
+	if says.Len() == 0 {
 		return nil
 	}
-	// The number is no text of anybody's; two statements without arguments go there in one message.
-	_, err := tx.ExecContext(ctx, fmt.Sprintf(`SET LOCAL ROLE %s; SET LOCAL smolder.household = '%d'`, householdRole, d.household))
+	_, err := tx.ExecContext(ctx, says.String())
 	return err
 }
 
@@ -59,7 +69,7 @@ func (d scoped) bounded(ctx context.Context, limit time.Duration, f func(context
 
 // GetContext reads one row.
 func (d scoped) GetContext(ctx context.Context, into any, query string, args ...any) error {
-	if !d.apart.Load() {
+	if !d.apart.Load() && !d.pooled {
 		return d.database.GetContext(ctx, into, query, args...)
 	}
 	return d.bounded(ctx, patience, func(ctx context.Context, tx *sqlx.Tx) error { return tx.GetContext(ctx, into, query, args...) })
@@ -67,7 +77,7 @@ func (d scoped) GetContext(ctx context.Context, into any, query string, args ...
 
 // SelectContext reads rows.
 func (d scoped) SelectContext(ctx context.Context, into any, query string, args ...any) error {
-	if !d.apart.Load() {
+	if !d.apart.Load() && !d.pooled {
 		return d.database.SelectContext(ctx, into, query, args...)
 	}
 	return d.bounded(ctx, patience, func(ctx context.Context, tx *sqlx.Tx) error { return tx.SelectContext(ctx, into, query, args...) })
@@ -75,7 +85,7 @@ func (d scoped) SelectContext(ctx context.Context, into any, query string, args 
 
 // ExecContext changes rows.
 func (d scoped) ExecContext(ctx context.Context, query string, args ...any) (out sql.Result, err error) {
-	if !d.apart.Load() {
+	if !d.apart.Load() && !d.pooled {
 		return d.database.ExecContext(ctx, query, args...)
 	}
 	err = d.bounded(ctx, patience, func(ctx context.Context, tx *sqlx.Tx) (err error) {

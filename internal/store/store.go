@@ -66,6 +66,8 @@ const (
 type database struct {
 	*sqlx.DB
 	apart *atomic.Bool // whether the database itself keeps households apart, see rows.go
+
+	pooled bool // a connection is lent for a transaction, see [Pooled]
 }
 
 // GetContext reads one row.
@@ -114,13 +116,34 @@ type Store struct {
 	db     database
 	heard  *readingCache
 	limits Limits // of each household
+	direct string // where the database itself is, behind a pooler; empty: there is none
 }
 
 // An Option changes how a store is opened.
-type Option func(*pgx.ConnConfig)
+type Option func(*opening)
+
+type opening struct {
+	config *pgx.ConnConfig
+	direct string
+}
 
 // Traced lets a tracer see every statement: tests count them.
-func Traced(t pgx.QueryTracer) Option { return func(c *pgx.ConnConfig) { c.Tracer = t } }
+func Traced(t pgx.QueryTracer) Option { return func(o *opening) { o.config.Tracer = t } }
+
+// Pooled is for a database that is reached through a pooler which lends its connections for a
+// transaction each: nothing is kept on one beyond that. What needs a connection for longer, to
+// hear of changes and to migrate, goes to the database itself, by its URL; empty: there is no pooler.
+func Pooled(direct string) Option {
+	return func(o *opening) {
+		if o.direct = direct; direct != "" {
+			o.config.DefaultQueryExecMode = pgx.QueryExecModeCacheDescribe // no statement has a name there
+		}
+	}
+}
+
+// settings are what every connection begins with. To compile a query (jit) would take longer than
+// any of these runs, and a log of fifty thousand readings is sorted in memory.
+var settings = map[string]string{"statement_timeout": "20s", "idle_in_transaction_session_timeout": "30s", "lock_timeout": "10s", "jit": "off", "work_mem": "16MB"}
 
 // Open connects to a database by its URL and checks that it answers.
 func Open(ctx context.Context, url string, options ...Option) (*Store, error) {
@@ -128,15 +151,14 @@ func Open(ctx context.Context, url string, options ...Option) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	for _, o := range options {
-		o(config)
+	o := opening{config: config}
+	for _, option := range options {
+		option(&o)
 	}
 	config.ConnectTimeout = 5 * time.Second
-	// To compile a query (jit) would take longer than any of these runs, and a log
-	// of fifty thousand readings is sorted in memory.
-	for name, value := range map[string]string{"statement_timeout": "20s", "idle_in_transaction_session_timeout": "30s", "lock_timeout": "10s",
-		"timezone": "UTC", "jit": "off", "work_mem": "16MB"} {
-		if config.RuntimeParams[name] == "" {
+	config.RuntimeParams["timezone"] = "UTC"
+	for name, value := range settings {
+		if config.RuntimeParams[name] == "" && o.direct == "" { // a pooler takes none: see [scoped.enter]
 			config.RuntimeParams[name] = value
 		}
 	}
@@ -152,7 +174,7 @@ func Open(ctx context.Context, url string, options ...Option) (*Store, error) {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	s := &Store{db: database{db, &atomic.Bool{}}, heard: &readingCache{}}
+	s := &Store{db: database{db, &atomic.Bool{}, o.direct != ""}, heard: &readingCache{}, direct: o.direct}
 	if err := s.db.lookApart(ctx); err != nil {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
@@ -242,10 +264,10 @@ const Recovers, askedAgain = 90 * time.Second, 500 * time.Millisecond
 
 // OpenPatiently is Open for a database that may just be starting: as long as it says so, or
 // nobody answers at its address, it is asked again, for so long.
-func OpenPatiently(ctx context.Context, url string, patience time.Duration, wait func(err error)) (*Store, error) {
+func OpenPatiently(ctx context.Context, url string, patience time.Duration, wait func(err error), options ...Option) (*Store, error) {
 	until := time.Now().Add(patience)
 	for told := false; ; {
-		s, err := Open(ctx, url)
+		s, err := Open(ctx, url, options...)
 		if err == nil || !Silent(err) || time.Now().After(until) || ctx.Err() != nil {
 			return s, err
 		}
@@ -268,6 +290,15 @@ var migrations embed.FS
 // that took. Of several processes that begin at once one migrates and the others
 // wait for it.
 func (s *Store) Migrate(ctx context.Context) (int, error) {
+	if s.direct != "" { // it holds locks for longer than a pooler lends a connection
+		itself, err := Open(ctx, s.direct)
+		if err != nil {
+			return 0, err
+		}
+		defer itself.Close()
+		n, err := itself.Migrate(ctx)
+		return n, errors.Join(err, s.db.lookApart(ctx))
+	}
 	p, err := s.migrator()
 	if err != nil {
 		return 0, err

@@ -30,9 +30,30 @@ const variable = "SMOLDER_TEST_DATABASE"
 // Main runs a package's tests with a server, its own if none is named.
 func Main(m *testing.M) {
 	if os.Getenv(variable) != "" {
+		if os.Getenv("SMOLDER_TEST_POOLED") == "1" {
+			os.Exit(pooled(m))
+		}
 		os.Exit(m.Run())
 	}
 	os.Exit(alone(m))
+}
+
+// pooledBy is a pooler that all of a package's stores go through, where SMOLDER_TEST_POOLED=1 asks for
+// one: what holds for a server holds behind it.
+var pooledBy *pgserver.Pooler
+
+// pooled runs a package's tests behind a pooler with few connections.
+func pooled(m *testing.M) int {
+	dir, err := os.MkdirTemp("", "smolder-pooler-")
+	if err != nil {
+		panic(err)
+	}
+	defer os.RemoveAll(dir)
+	if pooledBy, err = pgserver.StartPooler(context.Background(), dir, os.Getenv(variable), 8); err != nil {
+		panic(err)
+	}
+	defer pooledBy.Stop()
+	return m.Run()
 }
 
 func alone(m *testing.M) int {
@@ -78,8 +99,7 @@ func From(t testing.TB, template Template, options ...store.Option) *store.Store
 	require.NoError(t, template.prepare(ctx, admin))
 	name := fmt.Sprintf("test_%d_%d", os.Getpid(), count.Add(1))
 	require.NoError(t, pgserver.Create(ctx, admin, name, template.Name))
-	s, err := store.Open(ctx, address(name), options...)
-	require.NoError(t, err)
+	s := open(t, name, options...)
 	t.Cleanup(func() {
 		_ = s.Close()
 		if db, err := sql.Open("pgx", os.Getenv(variable)); err == nil {
@@ -88,6 +108,28 @@ func From(t testing.TB, template Template, options ...store.Option) *store.Store
 		}
 	})
 	return s
+}
+
+// open opens a database, behind the pooler where there is one.
+func open(t testing.TB, name string, options ...store.Option) *store.Store {
+	t.Helper()
+	at := address(name)
+	if pooledBy != nil {
+		options, at = append(options, store.Pooled(at)), pooledBy.URL(name)
+	}
+	s, err := store.Open(context.Background(), at, options...)
+	require.NoError(t, err)
+	return s
+}
+
+// Again opens the database of a store once more, as another process does.
+func Again(t testing.TB, s *store.Store) *store.Store {
+	t.Helper()
+	var name string
+	require.NoError(t, s.DB().QueryRow(`SELECT current_database()`).Scan(&name))
+	other := open(t, name)
+	t.Cleanup(func() { _ = other.Close() })
+	return other
 }
 
 // prepare makes the template under a lock that all packages of the run share.

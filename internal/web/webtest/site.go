@@ -18,7 +18,9 @@ import (
 	"net/url"
 	"os"
 	"regexp"
+	"strconv"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -67,7 +69,8 @@ type Site struct {
 	Client *http.Client
 	Clock  *Clock
 
-	options func(*web.Options) // of its host's; nil: the usual
+	options   func(*web.Options) // of its host's; nil: the usual
+	processes int                // that serve it, each request another; 0: one
 
 	languages *lang.Languages // besides English
 	accepts   string          // the language that its browser asks for
@@ -130,9 +133,25 @@ func Hosted(t testing.TB, change func(*web.Options)) *Site {
 	return serve(&Site{T: t, options: change}, &TarnMill)
 }
 
+// InProcesses serves Tarn Mill, or an empty store, by several processes of one database, each request
+// by the next.
+func InProcesses(t testing.TB, n int, tarnMill bool) *Site {
+	t.Helper()
+	s := &Site{T: t, processes: n}
+	if tarnMill {
+		return serve(s, &TarnMill)
+	}
+	return serve(s, nil)
+}
+
+// everywhere is how many processes serve every site: SMOLDER_TEST_PROCESSES, to ask all that the
+// tests ask of one of several.
+var everywhere, _ = strconv.Atoi(os.Getenv("SMOLDER_TEST_PROCESSES"))
+
 func serve(s *Site, template *storetest.Template, options ...store.Option) *Site {
 	t := s.T
 	t.Helper()
+	s.processes = max(s.processes, everywhere)
 	c := &Clock{At: storetest.Noon.Add(6 * time.Hour)}
 	s.Clock = c
 	tarnMill := template != nil
@@ -149,12 +168,32 @@ func serve(s *Site, template *storetest.Template, options ...store.Option) *Site
 	handler, err := web.New(o)
 	require.NoError(t, err)
 	go handler.Hub.Run(t.Context())
-	server := httptest.NewServer(handler)
+	processes := []http.Handler{handler}
+	for range s.processes - 1 {
+		o.Store = storetest.Again(t, s.Store)
+		other, err := web.New(o)
+		require.NoError(t, err)
+		go other.Hub.Run(t.Context())
+		t.Cleanup(other.Close)
+		processes = append(processes, other)
+	}
+	server := httptest.NewServer(inTurn(processes))
 	t.Cleanup(server.Close)
 	t.Cleanup(handler.Close) // streams end first
 	s.URL = server.URL
 	s.NewPerson()
 	return s
+}
+
+// inTurn gives each request to the next of some processes, as a proxy before them does.
+func inTurn(processes []http.Handler) http.Handler {
+	if len(processes) == 1 {
+		return processes[0]
+	}
+	var n atomic.Uint64
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		processes[n.Add(1)%uint64(len(processes))].ServeHTTP(w, r)
+	})
 }
 
 // Options are those of a demo for Tarn Mill, and of a plain server otherwise.
