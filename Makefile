@@ -3,7 +3,7 @@
 GO ?= go
 BIN := bin/smolder
 
-.PHONY: demo test race clocks build bench mutants assets notices screenshots check help deb
+.PHONY: demo test race clocks processes brackets build bench mutants assets notices screenshots check help deb
 
 help:
 	@echo "make demo          the demo household on http://127.0.0.1:8420 (FRESH=1 starts over, LISTEN=host:port)"
@@ -24,7 +24,7 @@ demo:
 	@exec $(BIN) demo $(if $(FRESH),--fresh) $(if $(LISTEN),--listen $(LISTEN))
 
 test: check
-	@scripts/need postgresql chromium
+	@scripts/need postgresql chromium pgbouncer
 	@$(GO) build -o $(BIN) ./cmd/smolder
 	$(BIN) with-postgres -- $(GO) test -count=1 -timeout 30m -p 3 ./internal/web ./internal/core/belief ./internal/web/hearth ./...
 	@$(MAKE) --no-print-directory race
@@ -63,6 +63,12 @@ clocks:
 	@scripts/need postgresql chromium
 	SMOLDER_CLOCK=2027-07-15T15:30:00Z $(BIN) with-postgres -- $(GO) test -count=1 ./internal/web/...
 	SMOLDER_CLOCK=2027-12-31T23:20:00Z $(BIN) with-postgres -- $(GO) test -count=1 ./internal/web/...
+
+# The pages' tests with every request answered by the next of three processes, behind a pooler in
+# transaction mode.
+processes: build
+	@scripts/need postgresql chromium pgbouncer
+	SMOLDER_TEST_PROCESSES=3 SMOLDER_TEST_POOLED=1 $(BIN) with-postgres -- $(GO) test -count=1 -timeout 40m -p 2 ./internal/store ./internal/app/... ./internal/web/...
 
 bench:
 	$(GO) test -run '^$$' -bench . -benchmem ./internal/...

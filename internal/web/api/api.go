@@ -72,7 +72,7 @@ type Room struct {
 
 // New returns the room's own handler: it needs no session.
 func New(s *kit.Site) http.Handler {
-	r := Room{s, &guesses{}}
+	r := Room{s, &guesses{count: s.Store.Attempt}}
 	e := gin.New()
 	e.HandleMethodNotAllowed = true
 	e.NoRoute(func(c *gin.Context) {
@@ -124,7 +124,10 @@ func (r Room) with(scope string, h func(*request) error) gin.HandlerFunc {
 		}
 		caller, err := r.Store.Call(c.Request.Context(), strings.TrimSpace(token), r.Now())
 		if errors.Is(err, store.ErrMissing) {
-			r.guesses.missed(from, r.Now())
+			if err := r.guesses.missed(c.Request.Context(), from, r.Now()); err != nil {
+				r.fail(c, err)
+				return
+			}
 			c.Header("WWW-Authenticate", `Bearer error="invalid_token"`)
 			problem(c, http.StatusUnauthorized, "This token is not known here, or was revoked; make one on the page of the stove.", nil)
 			return

@@ -1,8 +1,11 @@
 package api
 
 import (
+	"context"
 	"sync"
 	"time"
+
+	"smolder/internal/store"
 )
 
 const (
@@ -13,36 +16,34 @@ const (
 )
 
 // guesses count unknown tokens by where they come from, so that nobody guesses at the
-// database's cost. Each process counts its own.
+// database's cost. They are counted in the database, for all processes; that an address has shown
+// too many is remembered here, so that it costs nothing more until its minute is over.
 type guesses struct {
-	mu sync.Mutex
-	of map[string]*misses
-}
+	count func(ctx context.Context, now time.Time, limits ...store.Limit) (full *store.Limit, taken []int64, err error)
 
-type misses struct {
-	minute time.Time
-	n      int
+	mu sync.Mutex
+	of map[string]time.Time // until when an address is not heard
 }
 
 // may tells whether an address may show a token.
 func (g *guesses) may(address string, now time.Time) bool {
 	g.mu.Lock()
 	defer g.mu.Unlock()
-	m := g.of[address]
-	return m == nil || now.Sub(m.minute) >= time.Minute || now.Before(m.minute) || m.n < missesAMinute
+	until, shut := g.of[address]
+	return !shut || !now.Before(until) || now.Before(until.Add(-time.Minute))
 }
 
 // missed counts one that is not known.
-func (g *guesses) missed(address string, now time.Time) {
+func (g *guesses) missed(ctx context.Context, address string, now time.Time) error {
+	full, _, err := g.count(ctx, now, store.Limit{Key: "token from " + address, Most: missesAMinute, Within: time.Minute})
+	if err != nil || full == nil {
+		return err
+	}
 	g.mu.Lock()
 	defer g.mu.Unlock()
 	if g.of == nil || len(g.of) >= mostAddresses {
-		g.of = map[string]*misses{} // so many are no household: they begin anew
+		g.of = map[string]time.Time{} // so many are no household: they begin anew
 	}
-	m := g.of[address]
-	if m == nil || now.Sub(m.minute) >= time.Minute || now.Before(m.minute) {
-		m = &misses{minute: now}
-		g.of[address] = m
-	}
-	m.n++
+	g.of[address] = now.Add(time.Minute)
+	return nil
 }

@@ -21,6 +21,7 @@ import (
 	"log/slog"
 	"net/http"
 	"runtime/debug"
+	"slices"
 	"sync"
 	"time"
 
@@ -68,9 +69,27 @@ type Options struct {
 	SignUp         store.SignUps // who may make a household here; empty: nobody
 	MostHouseholds int           // that live here at the most; 0: any number
 
+	Roles []Role // what this process does; none: everything
+
 	// LocalWeather lets households name a forecast on this machine or its network.
 	LocalWeather bool
 }
+
+// A Role is what a process of the server does: several share a database, each with a part of the work.
+type Role string
+
+// The roles.
+const (
+	Pages   Role = "web"    // pages, and what programs ask
+	Working Role = "work"   // what nobody waits for: reviews, calls to who should look, the display at home
+	Intake  Role = "intake" // what thermometers and other programs send
+)
+
+// Roles are all of them.
+var Roles = []Role{Pages, Working, Intake}
+
+// Does tells whether this process has a role.
+func (o *Options) Does(r Role) bool { return len(o.Roles) == 0 || slices.Contains(o.Roles, r) }
 
 // DisplayAt is a broker, such as tcp://127.0.0.1:1883, and the prefix below which hubs of the home
 // find what tells of itself; no broker: nothing is told, no prefix: it does not tell of itself.
@@ -205,6 +224,17 @@ func (s *Site) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 // first answers what must not depend on anything, and hands on the rest.
 func (s *Site) first(rest http.Handler) (http.Handler, error) {
 	mux := http.NewServeMux()
+	mux.HandleFunc("/healthz", s.health)
+	mux.HandleFunc("/livez", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
+	if s.api != nil && (s.Does(Pages) || s.Does(Intake)) {
+		mux.Handle("/api/", routed("/api/", s.api))
+	}
+	if !s.Does(Pages) {
+		mux.HandleFunc("/", func(w http.ResponseWriter, _ *http.Request) {
+			http.Error(w, "This process of the server has no pages; the one with the role web has.", http.StatusNotFound)
+		})
+		return mux, nil
+	}
 	for path, title := range map[string]lang.Message{"co-alarm": "CO alarm", "chimney-fire": "Chimney fire"} {
 		pages := map[*lang.Language][]byte{} // made now, so that they are there later
 		for l := range s.views.in {
@@ -235,11 +265,6 @@ func (s *Site) first(rest http.Handler) (http.Handler, error) {
 	if err := installable(mux); err != nil {
 		return nil, err
 	}
-	mux.HandleFunc("/healthz", s.health)
-	if s.api != nil {
-		mux.Handle("/api/", routed("/api/", s.api))
-	}
-	mux.HandleFunc("/livez", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
 	mux.Handle("/", rest)
 	return mux, nil
 }
@@ -476,9 +501,13 @@ func (s *Site) Close() {
 	})
 }
 
-// Housekeep hears what changes, and does what nobody waits for, until the context ends.
+// Housekeep hears what changes, and does what nobody waits for where that is this process's role,
+// until the context ends.
 func (s *Site) Housekeep(ctx context.Context) {
 	go s.Hub.Run(ctx)
+	if !s.Does(Working) {
+		return
+	}
 	for _, work := range s.Meanwhile {
 		go work(ctx)
 	}
