@@ -9,6 +9,7 @@ import * as keys from "./keys.js";
 import * as live from "./live.js";
 import * as offline from "./offline.js";
 import * as otherwise from "./otherwise.js";
+import * as passkeys from "./passkeys.js";
 import * as pieces from "./pieces.js";
 import * as practice from "./practice.js";
 import * as send from "./send.js";
@@ -23,4 +24,4 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("working", working.component);
 });
 strip.dragging();
-for (const module of [fields, otherwise, first, offline, waiting, send, live, keys, timers, comforts, pieces, asof, teach, fold, calls, practice]) module.start();
+for (const module of [fields, otherwise, first, offline, waiting, send, live, keys, timers, comforts, pieces, asof, teach, fold, calls, practice, passkeys]) module.start();

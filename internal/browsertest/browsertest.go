@@ -19,6 +19,7 @@ import (
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/page"
+	"github.com/chromedp/cdproto/webauthn"
 	"github.com/chromedp/chromedp"
 )
 
@@ -281,6 +282,20 @@ func (b *Browser) Allow() error {
 	return b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
 		_, err := cdp.Call(ctx, t, browser.SetPermission, browser.SetPermissionParams{
 			Permission: &browser.PermissionDescriptor{Name: "notifications"}, Setting: browser.PermissionSettingGranted})
+		return err
+	}))
+}
+
+// Keyring gives the device something that makes and keeps passkeys, whose owner has always shown that
+// it is they.
+func (b *Browser) Keyring() error {
+	return b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		if _, err := cdp.Call(ctx, t, webauthn.Enable, webauthn.EnableParams{}); err != nil {
+			return err
+		}
+		_, err := cdp.Call(ctx, t, webauthn.AddVirtualAuthenticator, webauthn.AddVirtualAuthenticatorParams{Options: &webauthn.VirtualAuthenticatorOptions{
+			Protocol: webauthn.AuthenticatorProtocolCtap2, Transport: webauthn.AuthenticatorTransportInternal, HasResidentKey: true, HasUserVerification: true,
+			AutomaticPresenceSimulation: true, IsUserVerified: true}})
 		return err
 	}))
 }

@@ -322,7 +322,9 @@ func TestBurnsGoOutAndComeBack(t *testing.T) {
 // The two emergency pages open for everybody, also when the database is gone.
 func TestEmergencyPagesNeedNothing(t *testing.T) {
 	s := webtest.New(t, false)
-	require.NoError(t, s.Store.Close())
+	for _, st := range s.Stores {
+		require.NoError(t, st.Close())
+	}
 	assert.Contains(t, s.Get("/co-alarm").Words(), "Everybody out, now")
 	assert.Contains(t, s.Get("/chimney-fire").Words(), "Never water in the firebox")
 	assert.Equal(t, http.StatusServiceUnavailable, s.Get("/healthz").Status)

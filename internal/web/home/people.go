@@ -365,7 +365,7 @@ func (s Room) saveOwn(q *kit.Request) error {
 
 // ownPaths are what everybody may send, whatever their role: it changes only what is their own.
 var ownPaths = []string{"/sign-out", "/household/own", "/household/password", "/household/leave", "/household/sessions/:key/end", "/household/sessions/end",
-	"/calls", "/calls/browser", "/calls/browser/gone",
+	"/household/passkeys", "/household/passkeys/ask", "/household/passkeys/:key/remove", "/calls", "/calls/browser", "/calls/browser/gone",
 	"/practice", "/practice/:id/do", "/practice/:id/again", "/practice/:id/go"}
 
 // ownersPaths are what only an owner may send.

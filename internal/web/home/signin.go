@@ -37,7 +37,14 @@ type signInPage struct {
 	Back string // where to go on to
 	Held string // a form that was sent without being signed in, encoded
 
-	SignUp bool // a household may begin here
+	SignUp   bool // a household may begin here
+	Passkeys bool // browsers sign in by them at this address
+}
+
+// newSignIn is the page that asks who is there.
+func (s Room) newSignIn(q *kit.Request, f *kit.Form) *signInPage {
+	site, err := s.relying(q.Request)
+	return &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: f, Demo: s.Demo, SignUp: s.takesIn(), Passkeys: err == nil && site != nil}
 }
 
 // address tells who asks, for limits.
@@ -55,7 +62,7 @@ func (s Room) askToSignIn(c *gin.Context) {
 		return
 	}
 	q := &kit.Request{Context: c, Site: s.Site}
-	p := &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: kit.Filled(), Demo: s.Demo, SignUp: s.takesIn()}
+	p := s.newSignIn(q, kit.Filled())
 	if f, err := q.Form(); err == nil && mayBeHeld(c.Request.URL.Path) {
 		p.Back, p.Held = c.Request.URL.Path, f.Values.Encode()
 		p.Said = q.T("You are not signed in any more. What you typed is kept: sign in, and it comes back.")
@@ -86,8 +93,9 @@ func (s Room) signInForm(q *kit.Request) error {
 	if empty {
 		return q.SeeOther("/setup")
 	}
-	q.Show(http.StatusOK, "sign-in", &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: kit.Filled(), Demo: s.Demo,
-		Back: q.Query("back"), SignUp: s.takesIn()})
+	p := s.newSignIn(q, kit.Filled())
+	p.Back = q.Query("back")
+	q.Show(http.StatusOK, "sign-in", p)
 	return nil
 }
 
@@ -96,7 +104,8 @@ func (s Room) signIn(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	p := &signInPage{Page: kit.Page{Title: q.T("Sign in")}, Form: f, Demo: s.Demo, SignUp: s.takesIn(), Back: f.Values.Get("back"), Held: f.Values.Get("held")}
+	p := s.newSignIn(q, f)
+	p.Back, p.Held = f.Values.Get("back"), f.Values.Get("held")
 	name, password := f.Text("name"), f.Values.Get("password")
 	f.Values.Del("password")
 	refuse := func(status int, text string) error {
@@ -158,14 +167,12 @@ func (s Room) attempt(q *kit.Request, name string) (*store.Limit, []int64, error
 	return s.Store.Attempt(q.Ctx(), s.Now(), limits...)
 }
 
-// enter starts a session under a new token and goes on to where its person
+// enter starts a session and goes on to where its person
 // wanted to.
 func (s Room) enter(q *kit.Request, user int64, back, held string) error {
-	if err := s.Sessions.RenewToken(q.Ctx()); err != nil {
+	if err := s.begin(q, user); err != nil {
 		return err
 	}
-	s.Sessions.Put(q.Ctx(), store.SessionUser, user)
-	s.Sessions.Put(q.Ctx(), store.SessionAgent, agentOf(q.Request))
 	if !within(back) {
 		return q.SeeOther("/")
 	}
@@ -175,6 +182,16 @@ func (s Room) enter(q *kit.Request, user int64, back, held string) error {
 		return q.SeeOther("/held")
 	}
 	return q.SeeOther(back)
+}
+
+// begin starts a session under a new token.
+func (s Room) begin(q *kit.Request, user int64) error {
+	if err := s.Sessions.RenewToken(q.Ctx()); err != nil {
+		return err
+	}
+	s.Sessions.Put(q.Ctx(), store.SessionUser, user)
+	s.Sessions.Put(q.Ctx(), store.SessionAgent, agentOf(q.Request))
+	return nil
 }
 
 const (

@@ -84,7 +84,9 @@ func TestOneCodeAtOnce(t *testing.T) {
 // What a household keeps is bounded where the host says so, each with a sentence.
 func TestLimits(t *testing.T) {
 	s := webtest.New(t, true)
-	s.Store.Limit(store.Limits{Stacks: webtest.Count(s, "stacks WHERE removed_at IS NULL"), Burns: webtest.Count(s, "burns"), Bytes: 1000, Readings: 1})
+	for _, st := range s.Stores {
+		st.Limit(store.Limits{Stacks: webtest.Count(s, "stacks WHERE removed_at IS NULL"), Burns: webtest.Count(s, "burns"), Bytes: 1000, Readings: 1})
+	}
 	s.SignIn()
 	for _, c := range []struct {
 		path  string

@@ -46,6 +46,7 @@ func (f *fires) of(p store.Practice) (*held, error) {
 	f.mu.Unlock()
 	h.Lock()
 	if h.fire != nil && len(h.fire.Done) == len(p.Done) {
+		h.fire.GoTo(max(h.fire.Now(), p.Elapsed)) // another process may have taken it further
 		return h, nil
 	}
 	fire, err := practice.New(p.Spec, p.Done)

@@ -420,7 +420,7 @@ func (s Room) do(q *kit.Request) error {
 		refused = q.T("This cannot be done: ") + q.Locale().Mid(say.Error(err, q.Locale())) + "."
 	}
 	frames := through(p, min(seconds(f.Text("pass")), mostPass), q.Locale().System)
-	if err := s.keep(q, kept, h, before); err != nil {
+	if err := s.keep(q, kept, h, before, f.Has("at")); err != nil {
 		return err
 	}
 	status := http.StatusOK
@@ -454,11 +454,12 @@ func seconds(text string) time.Duration {
 // keptEvery is how far a practice goes on before it is kept again though nothing was done.
 const keptEvery = 20 * time.Minute
 
-// keep keeps what was done and how far it is; at its end what it came to.
-func (s Room) keep(q *kit.Request, kept store.Practice, h *held, before int) error {
+// keep keeps what was done and how far it is; at its end what it came to. A page that tells how far it
+// is (told) needs it kept now and then; one without scripts knows only what is kept.
+func (s Room) keep(q *kit.Request, kept store.Practice, h *held, before int, told bool) error {
 	p := h.fire
 	over := p.Left() == 0
-	if len(p.Done) == before && !over && p.Now()-h.kept < keptEvery {
+	if len(p.Done) == before && !over && (p.Now() == h.kept || told && p.Now()-h.kept < keptEvery) {
 		return nil
 	}
 	kept.Done, kept.Elapsed = p.Done, p.Now()

@@ -13,9 +13,9 @@
 
   // src/words.js
   var words;
-  var t = (text, ...fill) => {
+  var t = (text2, ...fill) => {
     words ??= JSON.parse(document.body?.dataset.words || "{}");
-    return (words[text] ?? text).replace(/\{(\d)\}/g, (_, n) => fill[n]);
+    return (words[text2] ?? text2).replace(/\{(\d)\}/g, (_, n) => fill[n]);
   };
 
   // src/away.js
@@ -88,11 +88,11 @@
   var bells = new EventTarget();
   var ring = (name) => bells.dispatchEvent(new Event(name));
   var on = (name, f) => bells.addEventListener(name, f);
-  var node = (tag, text, also) => Object.assign(document.createElement(tag), { textContent: text ?? "" }, also);
-  var tell = (text, wrong) => {
+  var node = (tag, text2, also) => Object.assign(document.createElement(tag), { textContent: text2 ?? "" }, also);
+  var tell = (text2, wrong) => {
     const box2 = document.querySelector("[data-told]");
     if (!box2) return;
-    box2.textContent = text;
+    box2.textContent = text2;
     box2.classList.toggle("wrong", Boolean(wrong));
   };
   var shut = (sheet) => {
@@ -140,7 +140,7 @@
     keep(made, shown);
     for (const call of anew) await show(call);
   };
-  var bytes = (text) => Uint8Array.from(atob(text.replaceAll("-", "+").replaceAll("_", "/")), (c) => c.charCodeAt(0));
+  var bytes = (text2) => Uint8Array.from(atob(text2.replaceAll("-", "+").replaceAll("_", "/")), (c) => c.charCodeAt(0));
   var send = (path, fields) => fetch(path, { method: "POST", body: new URLSearchParams(fields) });
   var subscribe = async (key4) => {
     const registration = await navigator.serviceWorker.ready;
@@ -155,14 +155,14 @@
     await subscription.unsubscribe();
   };
   var settings = (box2) => {
-    const says = box2.querySelector("[data-calls-says]"), on3 = box2.querySelector("[data-calls-on]"), off = box2.querySelector("[data-calls-off]");
+    const says = box2.querySelector("[data-calls-says]"), on4 = box2.querySelector("[data-calls-on]"), off = box2.querySelector("[data-calls-off]");
     const tell2 = (failed) => {
       const can = "Notification" in window, here = can && Notification.permission === "granted" && read(allowed);
-      on3.hidden = !can || here || Notification.permission === "denied";
+      on4.hidden = !can || here || Notification.permission === "denied";
       off.hidden = !here;
       says.textContent = !can ? t("This browser cannot call.") : Notification.permission === "denied" ? t("This browser was told not to: allow notifications of this page in its settings.") : here ? failed ? t("It calls while a page is open here; the push service could not be reached.") : t("This device calls.") : t("This device does not call yet.");
     };
-    on3.addEventListener("click", async () => {
+    on4.addEventListener("click", async () => {
       let failed = false;
       if (await Notification.requestPermission() === "granted") {
         keep(allowed, true);
@@ -217,14 +217,14 @@
     }
   };
   var aloud = () => {
-    const text = document.querySelector("[data-read-aloud]")?.textContent.trim() ?? "";
-    if (!text || text === spoken) return;
+    const text2 = document.querySelector("[data-read-aloud]")?.textContent.trim() ?? "";
+    if (!text2 || text2 === spoken) return;
     const first = spoken === "";
-    spoken = text;
+    spoken = text2;
     if (!first) alarm();
     if (!comforts().aloud || !window.speechSynthesis) return;
     speechSynthesis.cancel();
-    speechSynthesis.speak(Object.assign(new SpeechSynthesisUtterance(text), { lang: "en" }));
+    speechSynthesis.speak(Object.assign(new SpeechSynthesisUtterance(text2), { lang: "en" }));
   };
   var keepAwake = async () => {
     try {
@@ -314,9 +314,9 @@
     const fresh2 = new DOMParser().parseFromString(await answer.text(), "text/html");
     const theirs = fresh2.querySelector("form[data-knows]");
     for (const name of theirs ? follow : []) {
-      const mine2 = form.elements[name], known = theirs.elements[name];
-      if (!mine2 || !known || mine2.dataset.typed || mine2 === document.activeElement) continue;
-      mine2.value = known.value;
+      const mine2 = form.elements[name], known2 = theirs.elements[name];
+      if (!mine2 || !known2 || mine2.dataset.typed || mine2 === document.activeElement) continue;
+      mine2.value = known2.value;
     }
     const says = form.querySelector('[data-swap="in-it"]');
     if (says) says.textContent = fresh2.querySelector('[data-swap="in-it"]')?.textContent ?? "";
@@ -353,7 +353,7 @@
     }
   };
   var long = 10;
-  var matches = (text, sought) => sought.toLowerCase().split(/\s+/).every((word) => text.toLowerCase().includes(word));
+  var matches = (text2, sought) => sought.toLowerCase().split(/\s+/).every((word) => text2.toLowerCase().includes(word));
   var finder = (of2, found) => {
     const find = Object.assign(document.createElement("input"), { type: "search", className: "find", placeholder: t("find"), autocomplete: "off" });
     find.setAttribute("aria-label", t("find in {0}", of2));
@@ -956,14 +956,86 @@
     });
   };
 
+  // src/passkeys.js
+  var passkeys_exports = {};
+  __export(passkeys_exports, {
+    asked: () => asked2,
+    made: () => made2,
+    signed: () => signed,
+    start: () => start12
+  });
+  var bytes2 = (text2) => Uint8Array.from(atob(text2.replaceAll("-", "+").replaceAll("_", "/")), (c) => c.charCodeAt(0));
+  var text = (buffer) => btoa(String.fromCharCode(...new Uint8Array(buffer))).replaceAll("+", "-").replaceAll("/", "_").replaceAll("=", "");
+  var known = (list) => list?.map((c) => ({ ...c, id: bytes2(c.id) }));
+  var made2 = (c) => ({
+    id: c.id,
+    rawId: text(c.rawId),
+    type: c.type,
+    response: { clientDataJSON: text(c.response.clientDataJSON), attestationObject: text(c.response.attestationObject), transports: c.response.getTransports?.() ?? [] }
+  });
+  var signed = (c) => ({
+    id: c.id,
+    rawId: text(c.rawId),
+    type: c.type,
+    response: {
+      clientDataJSON: text(c.response.clientDataJSON),
+      authenticatorData: text(c.response.authenticatorData),
+      signature: text(c.response.signature),
+      userHandle: c.response.userHandle && text(c.response.userHandle)
+    }
+  });
+  var asked2 = (key4) => ({
+    ...key4,
+    challenge: bytes2(key4.challenge),
+    ...key4.user && { user: { ...key4.user, id: bytes2(key4.user.id) } },
+    ...key4.excludeCredentials && { excludeCredentials: known(key4.excludeCredentials) },
+    ...key4.allowCredentials && { allowCredentials: known(key4.allowCredentials) }
+  });
+  var post = async (path, body) => {
+    const answer = await fetch(path, { method: "POST", headers: { "Content-Type": "application/json", Accept: "application/json" }, body: body && JSON.stringify(body) });
+    const got = await answer.json().catch(() => ({}));
+    if (!answer.ok) throw new Error(got.error ?? t("The server does not answer. Try again in a moment."));
+    return got;
+  };
+  var on3 = (box2, ask2) => {
+    const button2 = box2.querySelector("button"), says = box2.querySelector("[data-passkey-says]");
+    box2.hidden = false;
+    button2.addEventListener("click", async () => {
+      button2.disabled = true;
+      says.textContent = "";
+      try {
+        await ask2();
+      } catch (e) {
+        says.textContent = e instanceof DOMException ? e.name === "InvalidStateError" ? t("This device has a passkey here already.") : t("Nothing was signed. Try again, or use your password.") : e.message;
+      }
+      button2.disabled = false;
+    });
+  };
+  var start12 = () => {
+    if (!window.PublicKeyCredential) return;
+    const make = document.querySelector("[data-passkey-make]"), enter = document.querySelector("[data-passkey-enter]");
+    if (make) on3(make, async () => {
+      const { publicKey } = await post("/household/passkeys/ask");
+      const answer = made2(await navigator.credentials.create({ publicKey: asked2(publicKey) }));
+      await post(`/household/passkeys?name=${encodeURIComponent(make.querySelector("input").value)}`, answer);
+      location.reload();
+    });
+    if (enter) on3(enter, async () => {
+      const { publicKey } = await post("/sign-in/passkey/ask");
+      const answer = signed(await navigator.credentials.get({ publicKey: asked2(publicKey) }));
+      const { to } = await post(`/sign-in/passkey?back=${encodeURIComponent(enter.dataset.passkeyEnter)}`, answer);
+      location.assign(to);
+    });
+  };
+
   // src/pieces.js
   var pieces_exports = {};
   __export(pieces_exports, {
-    start: () => start12
+    start: () => start13
   });
   var most = 8;
   var drawing = '<svg viewBox="0 0 30 24" width="30" height="24" aria-hidden="true"><path d="M4 20C2 12 8 4 15 3c7 1 13 9 11 17z"/><path d="M9 18c1-5 3-8 6-9M15 18v-6"/></svg>';
-  var start12 = () => {
+  var start13 = () => {
     for (const row of document.querySelectorAll("[data-pick-pieces]")) {
       const field = row.closest("form").querySelector("[data-pieces]");
       row.hidden = false;
@@ -987,7 +1059,7 @@
   var practice_exports = {};
   __export(practice_exports, {
     passFor: () => passFor,
-    start: () => start13
+    start: () => start14
   });
 
   // src/glass.js
@@ -1218,7 +1290,7 @@
   };
   var dial = (g, gauge, value, at, colours) => {
     const { x, y, r } = at, angle = (v) => -Math.PI / 2 * clamp(v / gauge.top, 0, 1);
-    const on3 = (v, far) => [x + Math.cos(angle(v)) * far, y + Math.sin(angle(v)) * far];
+    const on4 = (v, far) => [x + Math.cos(angle(v)) * far, y + Math.sin(angle(v)) * far];
     g.strokeStyle = colours.hair;
     g.lineWidth = 1.5;
     g.beginPath();
@@ -1233,15 +1305,15 @@
     g.lineWidth = 2;
     for (let v = gauge.hot; v <= gauge.top + 1e-6; v += (gauge.top - gauge.hot) / 5) {
       g.beginPath();
-      g.moveTo(...on3(v, r - 9));
-      g.lineTo(...on3(v, r + 2));
+      g.moveTo(...on4(v, r - 9));
+      g.lineTo(...on4(v, r + 2));
       g.stroke();
     }
     g.strokeStyle = value >= gauge.hot ? colours.ember : colours.ink;
     g.lineWidth = 2.5;
     g.beginPath();
     g.moveTo(x, y);
-    g.lineTo(...on3(value, r - 2));
+    g.lineTo(...on4(value, r - 2));
     g.stroke();
     g.fillStyle = colours.ink;
     g.beginPath();
@@ -1312,9 +1384,9 @@
     const inks = following(root);
     const at = (name) => root.querySelector("[data-" + name + "]");
     const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
-    let state = JSON.parse(root.dataset.first), frames = [...state.frames], known = frames.at(-1).t, shown = known;
+    let state = JSON.parse(root.dataset.first), frames = [...state.frames], known2 = frames.at(-1).t, shown = known2;
     let running = false, pace = 20, waiting = null, last = 0, drawn = 0, due = false;
-    const text = (node2, says) => {
+    const text2 = (node2, says) => {
       if (node2 && node2.textContent !== says) node2.textContent = says;
     };
     const hint = (h) => {
@@ -1342,28 +1414,28 @@
     };
     const show3 = (a) => {
       state = a;
-      text(at("clock"), a.clock);
-      text(at("left"), t("{0} left", a.left));
-      text(at("seen"), a.says);
-      text(at("laid"), a.laid ?? "");
-      if (a.happened?.length) text(at("happened"), a.happened.join(" "));
+      text2(at("clock"), a.clock);
+      text2(at("left"), t("{0} left", a.left));
+      text2(at("seen"), a.says);
+      text2(at("laid"), a.laid ?? "");
+      if (a.happened?.length) text2(at("happened"), a.happened.join(" "));
       hint(a.hint);
       for (const [key4, mark] of Object.entries(a.marks)) {
-        text(root.querySelector('[data-mark="' + key4 + '"]'), mark);
+        text2(root.querySelector('[data-mark="' + key4 + '"]'), mark);
         const slide = root.querySelector('[data-control="' + key4 + '"]');
         if (slide && document.activeElement !== slide) slide.value = 100 * a.controls[key4];
       }
       for (const button2 of root.querySelectorAll("[data-door]")) button2.setAttribute("aria-pressed", String(Number(button2.dataset.door) === a.door));
-      for (const [name, on3] of [["window", a.window], ["fan", a.fan]]) {
-        at(name)?.setAttribute("aria-pressed", String(!!on3));
-        root.querySelector('[data-other="' + name + '"]').value = on3 ? "" : "1";
+      for (const [name, on4] of [["window", a.window], ["fan", a.fan]]) {
+        at(name)?.setAttribute("aria-pressed", String(!!on4));
+        root.querySelector('[data-other="' + name + '"]').value = on4 ? "" : "1";
       }
       at("load").value = a.burns ? "load" : "lay";
       at("load-word").textContent = a.burns ? at("load-word").dataset.lit : at("load-word").dataset.laid;
       at("unlit").hidden = !!a.burns;
       const refused = at("refused");
       refused.hidden = !a.refused;
-      text(refused, a.refused ?? "");
+      text2(refused, a.refused ?? "");
       if (a.hint?.now && !due) run(false);
       due = !!a.hint?.now;
       if (a.over) {
@@ -1373,11 +1445,11 @@
     };
     const send3 = (fields) => {
       waiting = (waiting ?? Promise.resolve()).then(async () => {
-        const body = new URLSearchParams({ ...fields, at: String(known), "shown-in": conf.unit === "\xB0F" ? "imperial" : "metric" });
+        const body = new URLSearchParams({ ...fields, at: String(known2), "shown-in": conf.unit === "\xB0F" ? "imperial" : "metric" });
         const answer = await fetch("/practice/" + conf.id + "/do", { method: "POST", body, headers: { Accept: "application/json" } }).catch(() => null);
         if (!answer) {
           run(false);
-          text(at("happened"), t("The server does not answer. Nothing is lost: go on when it does."));
+          text2(at("happened"), t("The server does not answer. Nothing is lost: go on when it does."));
           return;
         }
         if (answer.status === 409) {
@@ -1394,13 +1466,13 @@
           return;
         }
         const acted = !!fields.kind;
-        frames.push(...a.frames.filter((f) => f.t > known || acted));
+        frames.push(...a.frames.filter((f) => f.t > known2 || acted));
         if (acted) {
           frames = a.frames;
           shown = Math.max(shown, a.frames[0].t);
         }
-        known = a.frames.at(-1).t;
-        if (!running) shown = known;
+        known2 = a.frames.at(-1).t;
+        if (!running) shown = known2;
         show3(a);
       });
       const mine2 = waiting;
@@ -1409,10 +1481,10 @@
       });
       return mine2;
     };
-    const run = (on3) => {
-      running = on3;
-      text(at("run"), on3 ? t("Stop") : t("Run"));
-      at("run").setAttribute("aria-pressed", String(on3));
+    const run = (on4) => {
+      running = on4;
+      text2(at("run"), on4 ? t("Stop") : t("Run"));
+      at("run").setAttribute("aria-pressed", String(on4));
     };
     const turn = (now) => {
       requestAnimationFrame(turn);
@@ -1420,13 +1492,13 @@
       const by = Math.min(0.25, (now - (last || now)) / 1e3);
       last = drawn = now;
       if (running) {
-        shown = Math.min(known, shown + by * pace);
-        if (!waiting && known - shown < passFor(pace)) send3({ pass: passFor(pace) });
+        shown = Math.min(known2, shown + by * pace);
+        if (!waiting && known2 - shown < passFor(pace)) send3({ pass: passFor(pace) });
         while (frames.length > 2 && frames[1].t < shown) frames.shift();
       }
       const f = between(frames, shown);
       draw(g, f, state, conf, inks(), still ? 0 : now / 1e3);
-      root.querySelectorAll("[data-dial]").forEach((node2, i) => text(node2, Math.round(f.gauges[i] ?? f.room) + " " + conf.unit));
+      root.querySelectorAll("[data-dial]").forEach((node2, i) => text2(node2, Math.round(f.gauges[i] ?? f.room) + " " + conf.unit));
       root.dataset.drawn = String(Number(root.dataset.drawn ?? 0) + 1);
     };
     for (const name of ["run", "paces"]) at(name).hidden = false;
@@ -1528,7 +1600,7 @@
     slide.addEventListener("input", show3);
     show3();
   };
-  var start13 = () => {
+  var start14 = () => {
     const root = document.querySelector("[data-practice]");
     if (root) begin(root);
     const played = document.querySelector("[data-play]");
@@ -1541,7 +1613,7 @@
   var teach_exports = {};
   __export(teach_exports, {
     shows: () => shows,
-    start: () => start14
+    start: () => start15
   });
   var ofDevice = "taught";
   var fires = 3;
@@ -1561,7 +1633,7 @@
       why.open = open2;
     }
   };
-  var start14 = () => {
+  var start15 = () => {
     document.addEventListener("click", (e) => {
       const why = e.target.closest("details[data-teaches] > summary")?.parentElement;
       if (!why) return;
@@ -1577,7 +1649,7 @@
   __export(timers_exports, {
     clockOf: () => clockOf,
     ended: () => ended,
-    start: () => start15
+    start: () => start16
   });
   var key3 = "smolder-timers:" + location.pathname;
   var mostTimers = 6;
@@ -1614,9 +1686,9 @@
       keep(key3, kept);
       alarm();
     }
-    const text = kept.map((timer) => timer.until + (timer.rung ? "!" : "")).join();
-    if (own.dataset.shown !== text) {
-      own.dataset.shown = text;
+    const text2 = kept.map((timer) => timer.until + (timer.rung ? "!" : "")).join();
+    if (own.dataset.shown !== text2) {
+      own.dataset.shown = text2;
       own.replaceChildren(...kept.map(button));
     }
     own.querySelectorAll("b").forEach((b, i) => {
@@ -1633,7 +1705,7 @@
     });
     return stop;
   };
-  var start15 = () => {
+  var start16 = () => {
     if (!live()) return;
     for (const box2 of document.querySelectorAll("[data-set-timer]")) box2.hidden = false;
     for (const set of document.querySelectorAll("[data-minutes]")) {
@@ -1653,7 +1725,7 @@
   var waiting_exports = {};
   __export(waiting_exports, {
     show: () => show2,
-    start: () => start16
+    start: () => start17
   });
   var words2 = (entry) => said(entry, JSON.parse(document.body.dataset.kinds ?? "{}"));
   var again2 = (key4, entry) => {
@@ -1726,7 +1798,7 @@
     }).at(-1);
     if (box2 && newest) box2.textContent = Object.fromEntries(newest.entry.fields).value.replace(/\s*°?[cf]?$/i, "") + "\xB0";
   };
-  var start16 = () => {
+  var start17 = () => {
     if (!household()) return;
     for (const bell of ["kept", "answered", "exchanged"]) on(bell, show2);
     addEventListener("storage", (e) => {
@@ -1775,5 +1847,5 @@
     Alpine.data("working", component2);
   });
   dragging();
-  for (const module of [fields_exports, otherwise_exports, first_exports, offline_exports, waiting_exports, send_exports, live_exports, keys_exports, timers_exports, comforts_exports, pieces_exports, asof_exports, teach_exports, fold_exports, calls_exports, practice_exports]) module.start();
+  for (const module of [fields_exports, otherwise_exports, first_exports, offline_exports, waiting_exports, send_exports, live_exports, keys_exports, timers_exports, comforts_exports, pieces_exports, asof_exports, teach_exports, fold_exports, calls_exports, practice_exports, passkeys_exports]) module.start();
 })();

@@ -66,6 +66,7 @@ type Site struct {
 	T      testing.TB
 	URL    string
 	Store  *store.Store
+	Stores []*store.Store // of each process that serves it; usually that one
 	Client *http.Client
 	Clock  *Clock
 
@@ -161,6 +162,7 @@ func serve(s *Site, template *storetest.Template, options ...store.Option) *Site
 	} else {
 		s.Store = storetest.New(t)
 	}
+	s.Stores = []*store.Store{s.Store}
 	o := Options(s, tarnMill)
 	if s.options != nil {
 		s.options(&o)
@@ -171,6 +173,7 @@ func serve(s *Site, template *storetest.Template, options ...store.Option) *Site
 	processes := []http.Handler{handler}
 	for range s.processes - 1 {
 		o.Store = storetest.Again(t, s.Store)
+		s.Stores = append(s.Stores, o.Store)
 		other, err := web.New(o)
 		require.NoError(t, err)
 		go other.Hub.Run(t.Context())
