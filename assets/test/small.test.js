@@ -4,6 +4,7 @@ import { matches } from "../src/fields.js";
 import { fahrenheitAtHome } from "../src/first.js";
 import { stepTo } from "../src/keys.js";
 import { changesIn } from "../src/otherwise.js";
+import { asked, made, signed } from "../src/passkeys.js";
 import { shows } from "../src/teach.js";
 import { clockOf, ended } from "../src/timers.js";
 import { t, use } from "../src/words.js";
@@ -80,4 +81,19 @@ await test("a call is shown once, and old ones are forgotten", () => {
   equal(fresh([{ key: "b" }], shown)[0], []);
   const many = Array.from({ length: 300 }, (_, i) => ({ key: "k" + i }));
   equal(fresh(many, [])[1].length, 200);
+});
+
+await test("what a device is asked and answers goes there and back as text", () => {
+  const key = asked({ challenge: "-_8", user: { id: "AAE", name: "tarn" }, excludeCredentials: [{ id: "AQ", type: "public-key" }], rpId: "localhost" });
+  equal([...key.challenge], [251, 255]);
+  equal([...key.user.id], [0, 1]);
+  equal(key.user.name, "tarn");
+  equal([...key.excludeCredentials[0].id], [1]);
+  equal(key.rpId, "localhost");
+  const buffer = (...bytes) => new Uint8Array(bytes).buffer;
+  const answer = { id: "AQ", rawId: buffer(1), type: "public-key", response: { clientDataJSON: buffer(251, 255), attestationObject: buffer(), authenticatorData: buffer(2), signature: buffer(3), userHandle: null } };
+  equal(made(answer).response.clientDataJSON, "-_8");
+  equal(made(answer).response.transports, []);
+  equal(signed(answer).response.signature, "Aw");
+  equal(signed(answer).response.userHandle, null, "a stick need not know who it is");
 });

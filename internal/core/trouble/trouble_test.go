@@ -173,6 +173,11 @@ func TestKnownFaultsAreFound(t *testing.T) {
 	assert.GreaterOrEqual(t, float64(known.first), 0.6*float64(known.faults), "the true cause first")
 	assert.GreaterOrEqual(t, float64(known.three), 0.85*float64(known.faults), "among the first three")
 	assert.GreaterOrEqual(t, tested.first, known.first, "tests tell more")
+	if long {
+		assert.GreaterOrEqual(t, usual.met.first, 0.6*usual.met.all, "the true cause first, of a stove that nobody knows, as often as each is met")
+		assert.GreaterOrEqual(t, usual.met.three, 0.85*usual.met.all, "among the first three")
+		assert.Greater(t, usualTested.first, usual.first, "tests tell more")
+	}
 	assert.LessOrEqual(t, float64(known.over+usual.over), 0.1*float64(known.sound+usual.sound), "a cause over even odds, of sound evenings")
 }
 
