@@ -24,7 +24,7 @@ demo:
 	@exec $(BIN) demo $(if $(FRESH),--fresh) $(if $(LISTEN),--listen $(LISTEN))
 
 test: check
-	@scripts/need postgresql chromium pgbouncer
+	@scripts/need postgresql chromium pgbouncer pgbackrest
 	@$(GO) build -o $(BIN) ./cmd/smolder
 	$(BIN) with-postgres -- $(GO) test -count=1 -timeout 30m -p 3 ./internal/web ./internal/core/belief ./internal/web/hearth ./...
 	@$(MAKE) --no-print-directory race

@@ -80,10 +80,14 @@ func backupCommand() *cobra.Command {
 	folder := cmd.Flags().String("to", envOr("SMOLDER_BACKUPS", ""), "folder of the copies; SMOLDER_BACKUPS in the environment says the same")
 	every := cmd.Flags().Duration("every", 0, "again and again, such as 24h; 0: once")
 	keep := cmd.Flags().Int("keep", 14, "copies that are kept; the oldest go")
+	managed := baseFlags(cmd)
+	whole := cmd.Flags().Bool("whole", false, "with --server-data: everything, and not what has changed since the last")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
 		switch {
 		case *folder == "":
 			return usageError{errors.New("where to? --to FOLDER or SMOLDER_BACKUPS would do")}
+		case *managed.data != "":
+			return baseBackup(cmd, managed.of(*folder, *keep), *whole)
 		case *database == "":
 			return usageError{errors.New("no database: set DATABASE_URL or --database")}
 		case *every != 0 && *every < time.Minute, *keep < 1:
@@ -152,9 +156,14 @@ func backup(ctx context.Context, database, folder string, keep int, now time.Tim
 
 // restoreCommand reads a copy into an empty database.
 func restoreCommand() *cobra.Command {
-	cmd := &cobra.Command{Use: "restore FILE", Short: "Read a copy that backup wrote into an empty database", Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{Use: "restore FILE", Short: "Read a copy that backup wrote into an empty database, or a server's files as they were at a moment", Args: cobra.ExactArgs(1)}
 	database := databaseFlag(cmd)
+	managed := baseFlags(cmd)
+	until := cmd.Flags().String("until", "", "with --server-data: the moment, such as 2026-11-30T18:05:00Z; empty: as late as the log goes")
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
+		if *managed.data != "" {
+			return baseRestore(cmd, managed.of(args[0], 1), *until)
+		}
 		st, err := openStore(cmd.Context(), *database)
 		if err != nil {
 			return err

@@ -37,6 +37,9 @@ var ErrBusy = errors.New("another smolder is using this folder; end it first, or
 type Options struct {
 	Dir      string // the data folder's parent; made when missing
 	Volatile bool   // data need not survive a crash: tests
+
+	Settings []string // of the server besides, such as "archive_mode=on"
+	Port     int      // 0: any that is free
 }
 
 // A Server is a running PostgreSQL.
@@ -76,10 +79,10 @@ func Start(ctx context.Context, o Options) (*Server, error) {
 		s.unlock()
 		return nil, err
 	}
-	s.start = func(ctx context.Context) error { return s.launch(ctx, bin, owner, o.Volatile) }
+	s.start = func(ctx context.Context) error { return s.launch(ctx, bin, owner, o) }
 	if s.adopt(ctx) {
 		s.adopted = true
-	} else if err := s.startOn(ctx, 0); err != nil {
+	} else if err := s.startOn(ctx, o.Port); err != nil {
 		s.unlock()
 		return nil, err
 	}
@@ -224,12 +227,15 @@ func (s *Server) adopt(ctx context.Context) bool {
 	return s.ping(ctx) == nil
 }
 
-func (s *Server) launch(ctx context.Context, bin string, owner *account, volatile bool) error {
+func (s *Server) launch(ctx context.Context, bin string, owner *account, o Options) error {
 	args := []string{"-D", s.data(), "-p", strconv.Itoa(s.port), "-c", "listen_addresses=127.0.0.1",
 		"-c", "unix_socket_directories=", "-c", "logging_collector=off", "-c", "log_min_messages=warning",
 		"-c", "shared_buffers=64MB", "-c", "max_connections=200", "-c", "timezone=UTC"}
-	if volatile {
+	if o.Volatile {
 		args = append(args, "-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off")
+	}
+	for _, setting := range o.Settings {
+		args = append(args, "-c", setting)
 	}
 	log := &tail{}
 	cmd := exec.Command(filepath.Join(bin, "postgres"), args...) //nolint:gosec // fixed program; it outlives ctx until Stop
