@@ -77,6 +77,8 @@ func serveCommand() *cobra.Command {
 		"collector that traces are sent to (OTLP over HTTP), such as http://127.0.0.1:4318/v1/traces; empty: none are made")
 	direct := cmd.Flags().String("direct-database", os.Getenv("SMOLDER_DIRECT_DATABASE"),
 		"where the database itself is, if --database is a pooler that lends its connections for a transaction each")
+	reads := cmd.Flags().String("read-database", os.Getenv("SMOLDER_READ_DATABASE"), "streaming replica from which what lies behind is read; empty: there is none")
+	lag := cmd.Flags().Duration("read-lag", store.UsualLag, "how far the replica may be behind; further, the first server is asked")
 	roles := cmd.Flags().StringSlice("role", rolesOf(os.Getenv("SMOLDER_ROLE")), "what this process does, of web, work and intake; none: all of it")
 	migrate := cmd.Flags().Bool("migrate", true, "bring the database to the newest version first")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
@@ -92,7 +94,7 @@ func serveCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		st, err := openStore(cmd.Context(), *database, store.Pooled(*direct))
+		st, err := openStore(cmd.Context(), *database, store.Pooled(*direct), store.Reads(*reads, *lag))
 		if err != nil {
 			return err
 		}
@@ -112,6 +114,16 @@ func serveCommand() *cobra.Command {
 		if !st.Apart() {
 			logger.Warn("the database does not keep the rows of households apart", "because", store.ErrRoles, "see", "docs/hosting.md")
 		}
+		if err := tellStandby(cmd.Context(), st, logger); err != nil {
+			return err
+		}
+		go st.Follow(cmd.Context(), func(why error) {
+			if why != nil {
+				logger.Warn("what lies behind is read from the first server", "because", why)
+			} else {
+				logger.Info("what lies behind is read from the replica")
+			}
+		})
 		if *broker != "" && (len(does) == 0 || slices.Contains(does, kit.Intake)) {
 			go func() {
 				if err := intake.Listen(cmd.Context(), *broker, st, logger, time.Now); err != nil {
@@ -136,6 +148,21 @@ func serveCommand() *cobra.Command {
 			Weather: forecastOf(*forecast), Push: pushKeys(), SignUp: store.SignUps(*signUp), MostHouseholds: *most, Display: web.DisplayAt{Broker: *broker, Prefix: *prefix}}, cmd.OutOrStdout(), nil)
 	}
 	return cmd
+}
+
+// tellStandby says what becomes of what was acknowledged when the database's server breaks.
+func tellStandby(ctx context.Context, st *store.Store, log *slog.Logger) error {
+	keeps, err := st.Standby(ctx)
+	if err != nil {
+		return err
+	}
+	switch keeps {
+	case store.LosesNone:
+		log.Info("a standby has everything that was acknowledged: nothing is lost when it takes over")
+	case store.LosesLittle:
+		log.Warn("a standby follows, and is not waited for: what was acknowledged in the last moments may be lost when it takes over", "would do", "synchronous_standby_names")
+	}
+	return nil
 }
 
 // rolesOf are those that the environment names, with commas between.

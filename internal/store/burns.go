@@ -237,6 +237,7 @@ const burnsAtOnce = 64
 // of f ends it and is returned. Burns are fetched some at a time, so that memory stays bounded
 // however many there are.
 func (h Household) EachBurn(ctx context.Context, s Span, f func(Burn, burn.Eye) error) error {
+	h = h.past()
 	all, err := h.BurnNumbers(ctx, s.From, s.To)
 	if err != nil {
 		return err

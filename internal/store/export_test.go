@@ -59,3 +59,6 @@ func (s *Store) KeptApart(ctx context.Context) (tables []string, err error) {
 
 // HouseholdRole is as whom a household's transactions run.
 const HouseholdRole = householdRole
+
+// ReplicaReads is how often the replica was asked.
+func (s *Store) ReplicaReads() int64 { return s.reads.asked.Load() }

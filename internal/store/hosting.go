@@ -117,6 +117,7 @@ var (
 // EachRow goes through everything that is kept of the household, table by table, as JSON; pictures
 // are left out, and what lets somebody in.
 func (h Household) EachRow(ctx context.Context, each func(table string, row []byte) error) error {
+	h = h.past()
 	tables, err := h.tables(ctx)
 	if err != nil {
 		return err
@@ -169,6 +170,7 @@ func (h Household) tables(ctx context.Context) ([]string, error) {
 
 // EachPicture goes through the household's pictures, with the burn that each is of.
 func (h Household) EachPicture(ctx context.Context, each func(burn, id int64, jpeg []byte) error) error {
+	h = h.past()
 	var ids []struct {
 		Burn int64 `db:"burn_id"`
 		ID   int64 `db:"id"`

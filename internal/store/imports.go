@@ -46,7 +46,7 @@ func (h Household) ImportBurns(ctx context.Context, list []Import, tell func(don
 		return Imported{}, err
 	}
 	var out Imported
-	err := h.db.bounded(ctx, longImport, func(ctx context.Context, tx *sqlx.Tx) error {
+	err := h.db.changing(ctx, longImport, func(ctx context.Context, tx *sqlx.Tx) error {
 		stoves := map[string]int64{}
 		for i, in := range list {
 			if err := h.importOne(ctx, tx, in, stoves, &out); err != nil {

@@ -32,6 +32,7 @@ func bounds(spans []Span) (from, to []time.Time) {
 // Lately adds up the burns of each span, by what is kept of each; zone is that of the
 // household.
 func (h Household) Lately(ctx context.Context, spans []Span, zone string) ([]Lately, error) {
+	h = h.past()
 	var rows []struct {
 		Span    int               `db:"span"` // counted from 1
 		Week    int               `db:"week"`
@@ -97,6 +98,7 @@ type LoggedWood struct {
 // not, for each span: what was put on, whatever became of it. Loads from what a stack of the
 // given name stands for are left out: they were put on before.
 func (h Household) WoodLogged(ctx context.Context, spans []Span, without string) ([]Logged, error) {
+	h = h.past()
 	var rows []struct {
 		Span     int               `db:"span"` // counted from 1
 		Gross    sql.Null[float64] `db:"gross"`
@@ -144,6 +146,7 @@ type OutdoorWeek struct {
 // OutdoorWeeks is what it was outside, week by week, at the burns since a moment of which
 // somebody said it.
 func (h Household) OutdoorWeeks(ctx context.Context, since time.Time) ([]OutdoorWeek, error) {
+	h = h.past()
 	var rows []OutdoorWeek
 	err := h.db.SelectContext(ctx, &rows, `
 		SELECT to_timestamp(avg(extract(epoch FROM r.started))) AS at, CAST(avg(r.outdoor) AS double precision) AS air
@@ -182,6 +185,7 @@ type TakenWeek struct {
 
 // Taken is what was taken from stacks between two moments, week by week.
 func (h Household) Taken(ctx context.Context, from, to time.Time) ([]TakenWeek, error) {
+	h = h.past()
 	var rows []TakenWeek
 	err := h.db.SelectContext(ctx, &rows, `
 		SELECT CAST(floor(extract(epoch FROM e.at - $2) / 604800) AS int) AS week, e.stack_id,

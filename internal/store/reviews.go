@@ -82,6 +82,7 @@ func (h Household) ReviewOf(ctx context.Context, burnID int64) (Reviewed, error)
 
 // ReviewsBefore are the reviews of a stove's burns before a moment, the newest first.
 func (h Household) ReviewsBefore(ctx context.Context, stoveID int64, before time.Time, most int) ([]Reviewed, error) {
+	h = h.past()
 	var out []Reviewed
 	err := h.db.SelectContext(ctx, &out, selectReviews+` AND r.stove_id = $2 AND r.started < $3
 	ORDER BY r.started DESC

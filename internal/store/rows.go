@@ -32,6 +32,7 @@ const (
 type scoped struct {
 	database
 	household int64
+	reads     *replica // nil: there is none
 }
 
 // enter lets a transaction touch the rows of the household and no others.
@@ -55,7 +56,14 @@ func (d scoped) enter(ctx context.Context, tx *sqlx.Tx) error {
 
 // within runs f in a transaction that touches this household's rows alone.
 func (d scoped) within(ctx context.Context, f func(context.Context, *sqlx.Tx) error) error {
-	return d.bounded(ctx, longQuery, f)
+	return d.changing(ctx, longQuery, f)
+}
+
+// changing is [scoped.bounded] of what changes something.
+func (d scoped) changing(ctx context.Context, limit time.Duration, f func(context.Context, *sqlx.Tx) error) error {
+	d.reads.changed(d.household)
+	defer d.reads.changed(d.household)
+	return d.bounded(ctx, limit, f)
 }
 
 func (d scoped) bounded(ctx context.Context, limit time.Duration, f func(context.Context, *sqlx.Tx) error) error {
@@ -69,22 +77,42 @@ func (d scoped) bounded(ctx context.Context, limit time.Duration, f func(context
 
 // GetContext reads one row.
 func (d scoped) GetContext(ctx context.Context, into any, query string, args ...any) error {
-	if !d.apart.Load() && !d.pooled {
-		return d.database.GetContext(ctx, into, query, args...)
+	if d.reads != nil && changes(query) { // and returns what it has made
+		d.reads.changed(d.household)
+		defer d.reads.changed(d.household)
 	}
-	return d.bounded(ctx, patience, func(ctx context.Context, tx *sqlx.Tx) error { return tx.GetContext(ctx, into, query, args...) })
+	return d.elsewhere(func(d scoped) error {
+		if !d.apart.Load() && !d.pooled {
+			return d.database.GetContext(ctx, into, query, args...)
+		}
+		return d.bounded(ctx, patience, func(ctx context.Context, tx *sqlx.Tx) error { return tx.GetContext(ctx, into, query, args...) })
+	})
 }
 
 // SelectContext reads rows.
 func (d scoped) SelectContext(ctx context.Context, into any, query string, args ...any) error {
-	if !d.apart.Load() && !d.pooled {
-		return d.database.SelectContext(ctx, into, query, args...)
+	return d.elsewhere(func(d scoped) error {
+		if !d.apart.Load() && !d.pooled {
+			return d.database.SelectContext(ctx, into, query, args...)
+		}
+		return d.bounded(ctx, patience, func(ctx context.Context, tx *sqlx.Tx) error { return tx.SelectContext(ctx, into, query, args...) })
+	})
+}
+
+// elsewhere reads, and once more from the first server where a replica was asked and broke off.
+func (d scoped) elsewhere(read func(scoped) error) error {
+	err := read(d)
+	if d.reads == nil || d.DB != d.reads.db.DB || !(Silent(err) || hasCode(err, recoveryConflict)) {
+		return err
 	}
-	return d.bounded(ctx, patience, func(ctx context.Context, tx *sqlx.Tx) error { return tx.SelectContext(ctx, into, query, args...) })
+	d.database = d.reads.first
+	return read(d)
 }
 
 // ExecContext changes rows.
 func (d scoped) ExecContext(ctx context.Context, query string, args ...any) (out sql.Result, err error) {
+	d.reads.changed(d.household)
+	defer d.reads.changed(d.household)
 	if !d.apart.Load() && !d.pooled {
 		return d.database.ExecContext(ctx, query, args...)
 	}
@@ -263,5 +291,6 @@ func (s *Store) Apart() bool { return s.db.apart.Load() }
 const (
 	insufficientPrivilege = "42501"
 	duplicateObject       = "42710"
+	recoveryConflict      = "40001" // on a replica: what is read was cleaned away on the first server
 	uniqueViolation       = "23505"
 )

@@ -117,6 +117,7 @@ type Store struct {
 	heard  *readingCache
 	limits Limits // of each household
 	direct string // where the database itself is, behind a pooler; empty: there is none
+	reads  *replica
 }
 
 // An Option changes how a store is opened.
@@ -125,6 +126,8 @@ type Option func(*opening)
 type opening struct {
 	config *pgx.ConnConfig
 	direct string
+	reads  string
+	bound  time.Duration
 }
 
 // Traced lets a tracer see every statement: tests count them.
@@ -179,11 +182,40 @@ func Open(ctx context.Context, url string, options ...Option) (*Store, error) {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
+	if o.reads != "" {
+		if s.reads, err = openReplica(o, s.db); err != nil {
+			_ = db.Close()
+			return nil, err
+		}
+	}
 	return s, nil
 }
 
+// openReplica opens the pool of a replica; whether it answers is looked at later, and again.
+func openReplica(o opening, first database) (*replica, error) {
+	config, err := pgx.ParseConfig(o.reads)
+	if err != nil {
+		return nil, fmt.Errorf("the replica: %w", err)
+	}
+	config.ConnectTimeout = 2 * time.Second
+	config.RuntimeParams["timezone"] = "UTC"
+	for name, value := range settings {
+		config.RuntimeParams[name] = value
+	}
+	config.RuntimeParams["default_transaction_read_only"] = "on"
+	db := sqlx.NewDb(stdlib.OpenDB(*config), "pgx")
+	db.SetMaxOpenConns(mostConnections)
+	db.SetMaxIdleConns(mostConnections)
+	return &replica{db: database{DB: db, apart: first.apart}, first: first, bound: o.bound}, nil
+}
+
 // Close ends all connections.
-func (s *Store) Close() error { return s.db.Close() }
+func (s *Store) Close() error {
+	if s.reads != nil {
+		return errors.Join(s.db.Close(), s.reads.db.Close())
+	}
+	return s.db.Close()
+}
 
 // DB returns the pool, for tests.
 func (s *Store) DB() *sql.DB { return s.db.DB.DB }
@@ -371,7 +403,7 @@ type Household struct {
 
 // Household returns the store scoped to a household.
 func (s *Store) Household(id int64) Household {
-	return Household{db: scoped{s.db, id}, id: id, heard: s.heard, limits: s.limits}
+	return Household{db: scoped{s.db, id, s.reads}, id: id, heard: s.heard, limits: s.limits}
 }
 
 // ID is the household's number.

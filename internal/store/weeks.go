@@ -25,6 +25,7 @@ type Week struct {
 // Weeks adds up what burns came to, by week and stove, between two moments; zone is that
 // of the household. It reads what is kept of those burns and nothing of any other.
 func (h Household) Weeks(ctx context.Context, from, to time.Time, zone string) ([]Week, error) {
+	h = h.past()
 	var out []Week
 	err := h.db.SelectContext(ctx, &out, `
 		SELECT CAST(date_trunc('week', r.started AT TIME ZONE $4) AS timestamp) AT TIME ZONE 'UTC' AS monday, r.stove_id, count(*) AS burns,
