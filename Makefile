@@ -3,11 +3,13 @@
 GO ?= go
 BIN := bin/smolder
 
-.PHONY: demo test race clocks processes brackets build bench mutants assets notices screenshots check help deb
+.PHONY: demo test race clocks processes load brackets build bench mutants assets notices screenshots check help deb
 
 help:
 	@echo "make demo          the demo household on http://127.0.0.1:8420 (FRESH=1 starts over, LISTEN=host:port)"
 	@echo "make test          everything that must pass"
+	@echo "make processes     what the tests ask of the pages, of three processes behind a pooler (half an hour)"
+	@echo "make load          a village of households on three processes, one killed, then the database"
 	@echo "make bench         speed, against floors measured in the same run"
 	@echo "make assets        styles, scripts and fonts anew (needs Node 20)"
 	@echo "make words         the catalogue of messages anew (after a sentence changes)"
@@ -69,6 +71,12 @@ clocks:
 processes: build
 	@scripts/need postgresql chromium pgbouncer
 	SMOLDER_TEST_PROCESSES=3 SMOLDER_TEST_POOLED=1 $(BIN) with-postgres -- $(GO) test -count=1 -timeout 40m -p 2 ./internal/store ./internal/app/... ./internal/web/...
+
+# A thousand households, two hundred fires, three processes, a first database and its standby; of
+# which one and then the first database is killed. Some minutes; on a quiet machine.
+load:
+	@scripts/need postgresql
+	$(GO) run ./internal/tools/load
 
 bench:
 	$(GO) test -run '^$$' -bench . -benchmem ./internal/...
