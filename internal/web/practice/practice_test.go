@@ -271,8 +271,14 @@ func TestPracticeInTheBrowser(t *testing.T) {
 	p.Fits("a practice")
 	before, err := browsertest.Eval[string](p.Browser, `(document.activeElement?.blur(), document.querySelector("[data-clock]").textContent)`)
 	require.NoError(t, err)
+	// Each time the fire is another one: of some the door is to be shut at once.
+	due, err := browsertest.Eval[bool](p.Browser, `document.querySelector("[data-hint]").textContent.startsWith("Now: ")`)
+	require.NoError(t, err)
 	p.Hits(" ") // run
 	p.Waits(`document.querySelector("[data-clock]").textContent > "` + before + `"`)
+	if due { // it was not run past unseen
+		p.Hits(" ")
+	}
 	p.Waits(`document.querySelector("[data-hint]").textContent.startsWith("Now: ") && document.querySelector("[data-run]").getAttribute("aria-pressed") === "false"`)
 	p.Hits("h") // does what is said, which it was stopped for
 	p.Waits(`document.querySelector('[data-door="0"]').getAttribute("aria-pressed") === "true"`)
