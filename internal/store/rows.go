@@ -145,7 +145,7 @@ func (d database) policies(ctx context.Context) (out []policy, err error) {
 		return nil, err
 	}
 	for _, t := range tables {
-		rows := t.Column + ` = smolder_household()`
+		rows := t.Column + ` = (SELECT smolder_household())` // once a statement, and not a row
 		if t.Column == "user_id" {
 			rows = `EXISTS (SELECT 1 FROM users u WHERE u.id = user_id)` // of whom only its own are seen
 		}
@@ -274,12 +274,17 @@ func (s *Store) keepApart(ctx context.Context, tx *sqlx.Tx) error {
 
 // lookApart looks whether a household's transactions can run as the role that sees its rows alone.
 func (d database) lookApart(ctx context.Context) error {
-	var can bool
-	err := d.GetContext(ctx, &can, `
+	var is struct {
+		Can  bool `db:"can"`
+		Owns bool `db:"owns"`
+	}
+	err := d.GetContext(ctx, &is, `
 		SELECT EXISTS (SELECT 1 FROM pg_policies WHERE schemaname = current_schema() AND tablename = 'households' AND policyname = 'of_a_household')
-		   AND COALESCE((SELECT pg_has_role(current_user, oid, 'MEMBER') FROM pg_roles WHERE rolname = $1), false)`, householdRole)
+		       AND COALESCE((SELECT pg_has_role(current_user, oid, 'MEMBER') FROM pg_roles WHERE rolname = $1), false) AS can,
+		       COALESCE((SELECT tableowner = current_user FROM pg_tables WHERE schemaname = current_schema() AND tablename = 'reported'), false) AS owns`, householdRole)
 	if err == nil {
-		d.apart.Store(can)
+		d.apart.Store(is.Can)
+		d.owns.Store(is.Owns)
 	}
 	return err
 }

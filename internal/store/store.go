@@ -67,7 +67,8 @@ type database struct {
 	*sqlx.DB
 	apart *atomic.Bool // whether the database itself keeps households apart, see rows.go
 
-	pooled bool // a connection is lent for a transaction, see [Pooled]
+	owns   *atomic.Bool // whether who is signed in owns the tables
+	pooled bool         // a connection is lent for a transaction, see [Pooled]
 }
 
 // GetContext reads one row.
@@ -100,16 +101,25 @@ func (d database) within(ctx context.Context, f func(context.Context, *sqlx.Tx) 
 func (d database) bounded(ctx context.Context, limit time.Duration, f func(context.Context, *sqlx.Tx) error) error {
 	ctx, cancel := context.WithTimeout(ctx, limit)
 	defer cancel()
-	tx, err := d.BeginTxx(ctx, nil)
+	conn, err := d.Connx(ctx)
+	if err != nil {
+		return err
+	}
+	defer conn.Close()
+	tx, err := conn.BeginTxx(ctx, nil)
 	if err != nil {
 		return err
 	}
 	defer tx.Rollback() //nolint:errcheck // after Commit it does nothing
-	if err := f(ctx, tx); err != nil {
+	if err := f(context.WithValue(ctx, connKey{}, conn), tx); err != nil {
 		return err
 	}
 	return tx.Commit()
 }
+
+// connKey is under which the connection of a transaction stands in its context: to copy many rows at
+// once is more than a transaction can do by itself, see [copyRows].
+type connKey struct{}
 
 // A Store is the database.
 type Store struct {
@@ -177,7 +187,7 @@ func Open(ctx context.Context, url string, options ...Option) (*Store, error) {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	s := &Store{db: database{db, &atomic.Bool{}, o.direct != ""}, heard: &readingCache{}, direct: o.direct}
+	s := &Store{db: database{db, &atomic.Bool{}, &atomic.Bool{}, o.direct != ""}, heard: &readingCache{}, direct: o.direct}
 	if err := s.db.lookApart(ctx); err != nil {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
