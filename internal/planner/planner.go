@@ -14,6 +14,7 @@ import (
 	"sync"
 	"time"
 
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/search"
 	"smolder/internal/trail"
 )
@@ -67,7 +68,7 @@ func (q *Queue) Do(ctx context.Context, household int64, report Report, work fun
 	}
 	defer q.next()
 	searching, searched := trail.Step(ctx, "a plan is searched for")
-	err = work(searching, m)
+	parallel.Behind(func() { err = work(searching, m) }) // pages go before it
 	searched(err)
 	return err
 }

@@ -23,6 +23,7 @@ import (
 	"database/sql"
 
 	"smolder/internal/app/reviewing"
+	"smolder/internal/core/parallel"
 	"smolder/internal/store"
 )
 
@@ -185,7 +186,8 @@ type catchingUp struct {
 func (c *catchingUp) Work(ctx context.Context, job *river.Job[catchUpArgs]) error {
 	mine, cancel := context.WithTimeout(ctx, turn)
 	defer cancel()
-	err := c.worker.CatchUp(mine, job.Args.Household)
+	var err error
+	parallel.Behind(func() { err = c.worker.CatchUp(mine, job.Args.Household) })
 	if ctx.Err() != nil { // the server stops, or has lost it: it is gone on with where it starts again
 		return river.JobSnooze(0)
 	}

@@ -36,13 +36,35 @@ func Beside() (answered func()) {
 // Aside is InParallel for what nobody waits for: it leaves one core to those who do.
 func Aside(n int, f func(int)) { on(max(1, runtime.GOMAXPROCS(0)-1), n, f) }
 
+// Behind runs f, and all that it does in parallel, so that whoever is answered in the meantime goes
+// first: work of seconds, such as a search for plans, on threads of a lower priority. The machine is
+// theirs as long as nobody else wants it, in this process or another. Should f panic, so does Behind.
+func Behind(f func()) {
+	var cause any
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		defer func() {
+			if p := recover(); p != nil {
+				cause = fmt.Errorf("%v\n%s", p, debug.Stack())
+			}
+		}()
+		stepBehind()
+		f()
+	}()
+	<-done
+	if cause != nil {
+		panic(cause)
+	}
+}
+
 func on(cores, n int, f func(int)) {
 	var (
 		group sync.WaitGroup
 		once  sync.Once
 		cause any
 	)
-	workers := min(cores, max(1, n))
+	workers, behind := min(cores, max(1, n)), isBehind()
 	for first := range workers {
 		group.Go(func() {
 			defer func() {
@@ -50,6 +72,9 @@ func on(cores, n int, f func(int)) {
 					once.Do(func() { cause = fmt.Errorf("%v\n%s", p, debug.Stack()) })
 				}
 			}()
+			if behind {
+				stepBehind()
+			}
 			for i := first; i < n; i += workers {
 				f(i)
 			}

@@ -345,7 +345,7 @@ func (v *village) thermometers(ctx context.Context, w wanted, h *house, i int) {
 	wait(ctx, time.Duration(rand.Int64N(int64(w.every))))
 	for n := 0; ctx.Err() == nil; n++ {
 		at := time.Now().UTC().Format(time.RFC3339Nano)
-		body := fmt.Sprintf(`{"at": %q, "stove": %d, "place": "connector-probe", "value": %d}`+"\n"+`{"at": %q, "stove": %d, "place": "top", "value": %d}`+"\n"+`{"at": %q, "stove": %d, "place": "room-air", "value": %.1f}`+"\n",
+		body := fmt.Sprintf(`{"at": %q, "stove": %d, "place": "connector-probe", "value": %d}`+"\n"+`{"at": %q, "stove": %d, "place": "top", "value": %d}`+"\n"+`{"at": %q, "stove": %d, "place": "room", "value": %.1f}`+"\n",
 			at, h.stove, 180+(n+i)%40, at, h.stove, 160+(n+i)%30, at, h.stove, 18+float64(n%10)/10)
 		if _, ok := v.ask(ctx, "readings", client, func() (*http.Request, error) { return h.program(v.at+"/api/v1/readings", body) }); ok {
 			h.mu.Lock()

@@ -10,6 +10,7 @@ import (
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/learn"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/review"
 	"smolder/internal/planner"
 )
@@ -88,7 +89,7 @@ func (w *Works[T]) make(k *Work[T], log *slog.Logger, begin func(tell func(done,
 		w.mu.Unlock()
 		close(k.done)
 	}()
-	k.Made = begin(func(done, all int) { k.part.Store(int64(100 * done / max(1, all))) })
+	parallel.Behind(func() { k.Made = begin(func(done, all int) { k.part.Store(int64(100 * done / max(1, all))) }) })
 }
 
 // Soon waits a moment for it, and tells whether it is done.
