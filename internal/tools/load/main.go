@@ -11,6 +11,7 @@ import (
 	"errors"
 	"flag"
 	"fmt"
+	"hash/fnv"
 	"io"
 	"log"
 	"math/rand/v2"
@@ -41,8 +42,8 @@ import (
 type wanted struct {
 	households, burns, plans, people, processes int
 	pages                                       float64 // a second, of all people
-	every, last                                 time.Duration
-	kill                                        bool
+	every, warm, last                           time.Duration
+	kill, sticky                                bool
 }
 
 func main() {
@@ -54,7 +55,9 @@ func main() {
 	flag.Float64Var(&w.pages, "pages", 8, "asked for a second, of all people")
 	flag.IntVar(&w.processes, "processes", 3, "that serve")
 	flag.DurationVar(&w.every, "every", 10*time.Second, "that a thermometer reports")
+	flag.DurationVar(&w.warm, "warm", time.Minute, "before it counts: fires that nobody has looked at are made out")
 	flag.DurationVar(&w.last, "for", 2*time.Minute, "how long")
+	flag.BoolVar(&w.sticky, "sticky", true, "the proxy gives each household to one process as long as that is there")
 	flag.BoolVar(&w.kill, "kill", true, "a process in the middle, and then the first database")
 	flag.Parse()
 	if err := run(context.Background(), w); err != nil {
@@ -97,7 +100,7 @@ func run(ctx context.Context, w wanted) error {
 	if err := v.exec(ctx, first.URL("smolder"), `ALTER SYSTEM SET synchronous_standby_names = 'second'`, `SELECT pg_reload_conf()`); err != nil {
 		return err
 	}
-	front := &proxy{}
+	front := &proxy{sticky: w.sticky}
 	var served []*process
 	defer func() {
 		for _, p := range served {
@@ -225,13 +228,14 @@ func (v *village) exec(ctx context.Context, at string, statements ...string) err
 
 // ask asks until it is answered, and keeps how long the answer took; a server that is not there is
 // asked again, as a phone does, and that is counted apart.
-func (v *village) ask(ctx context.Context, what string, client *http.Client, make func() (*http.Request, error)) ([]byte, bool) {
+func (v *village) ask(ctx context.Context, what string, h *house, client *http.Client, make func() (*http.Request, error)) ([]byte, bool) {
 	for try := 0; ctx.Err() == nil; try++ {
 		q, err := make()
 		if err != nil {
 			log.Print(err)
 			return nil, false
 		}
+		q.Header.Set("X-Household", h.owner) // as a proxy knows it by a cookie or a token
 		began := time.Now()
 		got, err := client.Do(q.WithContext(context.WithoutCancel(ctx)))
 		if err == nil {
@@ -263,12 +267,16 @@ func (v *village) live(ctx context.Context, w wanted, served []*process, first, 
 	if err := v.signIn(ctx, min(w.people, len(v.homes))); err != nil {
 		return err
 	}
-	// What came before does not count.
-	v.took, v.failed = map[string][]time.Duration{}, map[string]int{}
-	v.lost.Store(0)
-	living, stop := context.WithTimeout(ctx, w.last)
+	living, stop := context.WithTimeout(ctx, w.warm+w.last)
 	defer stop()
 	var all sync.WaitGroup
+	all.Go(func() {
+		wait(living, w.warm)
+		v.mu.Lock()
+		defer v.mu.Unlock()
+		v.took, v.failed = map[string][]time.Duration{}, map[string]int{} // what came before does not count
+		v.lost.Store(0)
+	})
 	for i, h := range v.homes {
 		all.Go(func() { v.thermometers(living, w, h, i) })
 	}
@@ -280,7 +288,7 @@ func (v *village) live(ctx context.Context, w wanted, served []*process, first, 
 	killed := "nothing was killed"
 	if w.kill {
 		all.Go(func() {
-			wait(living, w.last/3)
+			wait(living, w.warm+w.last/3)
 			served[0].kill(ctx)
 			wait(living, w.last/3)
 			if err := first.Kill(); err != nil {
@@ -316,7 +324,7 @@ func (v *village) signIn(ctx context.Context, n int) error {
 			return err
 		}
 		client := &http.Client{Jar: jar, Timeout: 30 * time.Second}
-		_, ok := v.ask(ctx, "sign-in", client, func() (*http.Request, error) {
+		_, ok := v.ask(ctx, "sign-in", v.homes[i], client, func() (*http.Request, error) {
 			return v.form("/sign-in", url.Values{"name": {v.homes[i].owner}, "password": {password}}, false)
 		})
 		if !ok {
@@ -347,7 +355,7 @@ func (v *village) thermometers(ctx context.Context, w wanted, h *house, i int) {
 		at := time.Now().UTC().Format(time.RFC3339Nano)
 		body := fmt.Sprintf(`{"at": %q, "stove": %d, "place": "connector-probe", "value": %d}`+"\n"+`{"at": %q, "stove": %d, "place": "top", "value": %d}`+"\n"+`{"at": %q, "stove": %d, "place": "room", "value": %.1f}`+"\n",
 			at, h.stove, 180+(n+i)%40, at, h.stove, 160+(n+i)%30, at, h.stove, 18+float64(n%10)/10)
-		if _, ok := v.ask(ctx, "readings", client, func() (*http.Request, error) { return h.program(v.at+"/api/v1/readings", body) }); ok {
+		if _, ok := v.ask(ctx, "readings", h, client, func() (*http.Request, error) { return h.program(v.at+"/api/v1/readings", body) }); ok {
 			h.mu.Lock()
 			h.reports += 3
 			h.mu.Unlock()
@@ -379,17 +387,17 @@ func (v *village) reads(ctx context.Context, client *http.Client, h *house, each
 			id := fmt.Sprintf("l-%d", n)
 			began := time.Now()
 			values := url.Values{"id": {id}, "kind": {"temperature"}, "place": {"connector-probe"}, "value": {fmt.Sprint(190 + n)}, "unit": {"C"}, "at": {time.Now().UTC().Format("15:04")}}
-			_, ok := v.ask(ctx, "an entry", client, func() (*http.Request, error) { return v.form(fmt.Sprintf("/burns/%d/entries", h.fire), values, true) })
-			if _, advised := v.ask(ctx, "its advice", client, get(live+"?part=1")); ok && advised {
+			_, ok := v.ask(ctx, "an entry", h, client, func() (*http.Request, error) { return v.form(fmt.Sprintf("/burns/%d/entries", h.fire), values, true) })
+			if _, advised := v.ask(ctx, "its advice", h, client, get(live+"?part=1")); ok && advised {
 				v.note("entry to advice", time.Since(began), http.StatusOK)
 				h.mu.Lock()
 				h.entries = append(h.entries, id)
 				h.mu.Unlock()
 			}
 		case n%4 == 1:
-			v.ask(ctx, "at the stove", client, get(live))
+			v.ask(ctx, "at the stove", h, client, get(live))
 		default:
-			v.ask(ctx, "a page", client, get(pages[(n/2+int(h.fire))%len(pages)]))
+			v.ask(ctx, "a page", h, client, get(pages[(n/2+int(h.fire))%len(pages)]))
 		}
 		wait(ctx, each)
 	}
@@ -405,7 +413,7 @@ func (v *village) plans(ctx context.Context, w wanted) {
 	for n := 0; ctx.Err() == nil; n++ {
 		h := v.homes[n%len(v.homes)]
 		all.Go(func() {
-			v.ask(ctx, "a plan", client, func() (*http.Request, error) {
+			v.ask(ctx, "a plan", h, client, func() (*http.Request, error) {
 				q, err := h.program(fmt.Sprintf("%s/api/v1/stoves/%d/plans", v.at, h.stove), `{"plan": {"for": "4 h", "start": "cold"}, "weather": {"outdoor": "2 C"}}`)
 				if err == nil {
 					q.Header.Set("Content-Type", "application/json")
@@ -519,8 +527,19 @@ func (p *process) end() {
 
 // A proxy gives each request to the next process that is there.
 type proxy struct {
-	to   []*process
-	next atomic.Uint64
+	to     []*process
+	sticky bool
+	next   atomic.Uint64
+}
+
+// place is where a request goes first.
+func (x *proxy) place(r *http.Request) uint64 {
+	if !x.sticky {
+		return x.next.Add(1)
+	}
+	who := fnv.New64a()
+	_, _ = io.WriteString(who, r.Header.Get("X-Household"))
+	return who.Sum64()
 }
 
 func (x *proxy) serve(to []*process) { x.to = to }
@@ -532,8 +551,9 @@ func (x *proxy) listen() (string, error) {
 	}
 	transport := &http.Transport{MaxIdleConnsPerHost: 64}
 	handler := &httputil.ReverseProxy{Transport: transport, ErrorLog: log.New(io.Discard, "", 0), Rewrite: func(r *httputil.ProxyRequest) {
-		for range x.to {
-			if p := x.to[x.next.Add(1)%uint64(len(x.to))]; p.up.Load() {
+		first := x.place(r.In)
+		for k := range uint64(len(x.to)) {
+			if p := x.to[(first+k)%uint64(len(x.to))]; p.up.Load() {
 				r.SetURL(p.url)
 				break
 			}
