@@ -192,7 +192,7 @@ func (s *Store) MakeRoles(ctx context.Context) error {
 				return mayNot(err)
 			}
 		}
-		if err := s.db.GetContext(ctx, &member, `SELECT pg_has_role(current_user, $1, 'MEMBER')`, role); err != nil {
+		if err := s.db.GetContext(ctx, &member, `SELECT `+maySet+` FROM pg_roles WHERE rolname = $1`, role); err != nil {
 			return err
 		}
 		if !member {
@@ -203,6 +203,11 @@ func (s *Store) MakeRoles(ctx context.Context) error {
 	}
 	return nil
 }
+
+// maySet tells whether who is signed in may become a role: since PostgreSQL 16 who has made one is its
+// member and may not yet.
+const maySet = `CASE WHEN CAST(current_setting('server_version_num') AS integer) >= 160000
+	THEN pg_has_role(current_user, oid, 'SET') ELSE pg_has_role(current_user, oid, 'MEMBER') END`
 
 func mayNot(err error) error {
 	if hasCode(err, insufficientPrivilege) {
@@ -280,7 +285,7 @@ func (d database) lookApart(ctx context.Context) error {
 	}
 	err := d.GetContext(ctx, &is, `
 		SELECT EXISTS (SELECT 1 FROM pg_policies WHERE schemaname = current_schema() AND tablename = 'households' AND policyname = 'of_a_household')
-		       AND COALESCE((SELECT pg_has_role(current_user, oid, 'MEMBER') FROM pg_roles WHERE rolname = $1), false) AS can,
+		       AND COALESCE((SELECT `+maySet+` FROM pg_roles WHERE rolname = $1), false) AS can,
 		       COALESCE((SELECT tableowner = current_user FROM pg_tables WHERE schemaname = current_schema() AND tablename = 'reported'), false) AS owns`, householdRole)
 	if err == nil {
 		d.apart.Store(is.Can)

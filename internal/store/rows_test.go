@@ -97,6 +97,15 @@ func TestServingWithoutOwning(t *testing.T) {
 	require.True(t, web.Apart())
 	require.NoError(t, web.Fits(ctx))
 	h := lived(t, web, "tarn")
+	batch := make([]store.Reported, 100)
+	for i := range batch {
+		batch[i] = store.Reported{Stove: 1, Place: "top", At: noon.Add(time.Duration(10+i) * time.Minute), Value: 100}
+	}
+	for _, new := range []int{100, 0} { // without owning the table nothing is copied, and as much is kept
+		n, err := h.AddReported(ctx, batch)
+		require.NoError(t, err)
+		assert.Equal(t, new, n)
+	}
 	require.NoError(t, web.MakeParts(ctx, noon))
 	n, err := h.AddReported(ctx, []store.Reported{{Stove: 1, Place: "top", At: noon.AddDate(-3, 0, 0), Value: 120}})
 	require.NoError(t, err)
