@@ -125,11 +125,13 @@ func serveCommand() *cobra.Command {
 			}
 		})
 		if *broker != "" && (len(does) == 0 || slices.Contains(does, kit.Intake)) {
-			go func() {
-				if err := intake.Listen(cmd.Context(), *broker, st, logger, time.Now); err != nil {
+			// A broker knows who listens by a name: of several processes one does.
+			go st.Alone(cmd.Context(), "readings over MQTT", func(ctx context.Context) {
+				if err := intake.Listen(ctx, *broker, st, logger, time.Now); err != nil {
 					logger.Error("readings over MQTT", "error", err)
+					<-ctx.Done() // another try would say the same
 				}
-			}()
+			})
 		}
 		var counts *metrics.Metrics
 		if *metricsAt != "" {

@@ -128,6 +128,7 @@ type Store struct {
 	limits Limits // of each household
 	direct string // where the database itself is, behind a pooler; empty: there is none
 	reads  *replica
+	itself *pgx.ConnConfig // of the database, past any pooler
 }
 
 // An Option changes how a store is opened.
@@ -175,6 +176,12 @@ func Open(ctx context.Context, url string, options ...Option) (*Store, error) {
 			config.RuntimeParams[name] = value
 		}
 	}
+	itself := config
+	if o.direct != "" {
+		if itself, err = pgx.ParseConfig(o.direct); err != nil {
+			return nil, fmt.Errorf("connecting to the database: %w", err)
+		}
+	}
 	db := sqlx.NewDb(stdlib.OpenDB(*config), "pgx")
 	db.SetMaxOpenConns(mostConnections)
 	// One that is let go is soon asked for again, and opening one costs the database more than
@@ -187,7 +194,7 @@ func Open(ctx context.Context, url string, options ...Option) (*Store, error) {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	s := &Store{db: database{db, &atomic.Bool{}, &atomic.Bool{}, o.direct != ""}, heard: &readingCache{}, direct: o.direct}
+	s := &Store{db: database{db, &atomic.Bool{}, &atomic.Bool{}, o.direct != ""}, heard: &readingCache{}, direct: o.direct, itself: itself}
 	if err := s.db.lookApart(ctx); err != nil {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)

@@ -140,7 +140,7 @@ func TestTraces(t *testing.T) {
 	assert.Equal(t, []string{"a search waits its turn", "a plan is searched for"}, of("POST /plan"))
 	at := s.Clock.At.Add(-time.Hour).Format(time.RFC3339)
 	require.Equal(t, http.StatusOK, p.Ask("POST", "/readings", "application/x-ndjson", `{"stove": 1, "place": "room", "value": 19.5, "at": "`+at+`"}`).Status)
-	assert.Equal(t, []string{"readings are read", "readings are kept"}, of("POST /api/"))
+	assert.Equal(t, []string{"readings are read", "readings are kept"}, of("POST /api/v1/readings"))
 	begun := p.Ask("POST", "/burns", "", `{"stove": 1, "started": "`+at+`", "start": "good-coals", "room_c": 17, "outdoor_c": 3}`)
 	require.Equal(t, http.StatusCreated, begun.Status, begun.Body)
 	burn := fmt.Sprintf("/burns/%v", begun.JSON(t)["id"])

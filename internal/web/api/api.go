@@ -31,6 +31,7 @@ import (
 	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/store"
+	"smolder/internal/trail"
 	"smolder/internal/web/kit"
 )
 
@@ -81,6 +82,7 @@ func New(s *kit.Site) http.Handler {
 	e.NoMethod(func(c *gin.Context) {
 		problem(c, http.StatusMethodNotAllowed, "This address takes no such request; "+Prefix+"/openapi.json says which.", nil)
 	})
+	e.Use(func(c *gin.Context) { trail.Route(c.Request.Context(), c.FullPath()) })
 	v := e.Group(Prefix)
 	v.GET("/openapi.json", func(c *gin.Context) { c.Data(http.StatusOK, "application/json; charset=utf-8", openapi) })
 	v.GET("/stoves", r.with(store.ScopeRead, r.stoves))

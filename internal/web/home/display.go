@@ -86,7 +86,11 @@ func (s Room) TellHome(ctx context.Context) {
 		}
 	}
 	look := func(ctx context.Context) ([]tell.Display, error) { return s.Displays(ctx, household) }
-	if err := tell.Run(ctx, s.Display.Broker, s.Display.Prefix, household, look, s.Log); err != nil {
-		s.Log.Error("the display at home", "error", err)
-	}
+	// A broker knows who tells by a name: of several processes one does.
+	s.Store.Alone(ctx, "the display at home", func(ctx context.Context) {
+		if err := tell.Run(ctx, s.Display.Broker, s.Display.Prefix, household, look, s.Log); err != nil {
+			s.Log.Error("the display at home", "error", err)
+			<-ctx.Done() // another try would say the same
+		}
+	})
 }
