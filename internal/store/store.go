@@ -11,12 +11,9 @@ import (
 	"context"
 	"database/sql"
 	"database/sql/driver"
-	"embed"
 	"errors"
 	"fmt"
 	"io"
-	"io/fs"
-	"log/slog"
 	"net"
 	"strings"
 	"sync/atomic"
@@ -26,12 +23,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
-	"github.com/jackc/pgx/v5/stdlib" // the driver behind sqlx
 	"github.com/jmoiron/sqlx"
-	"github.com/pressly/goose/v3"
-	"github.com/pressly/goose/v3/lock"
-	"github.com/riverqueue/river/riverdriver/riverdatabasesql"
-	"github.com/riverqueue/river/rivermigrate"
 )
 
 var (
@@ -131,101 +123,6 @@ type Store struct {
 	itself *pgx.ConnConfig // of the database, past any pooler
 }
 
-// An Option changes how a store is opened.
-type Option func(*opening)
-
-type opening struct {
-	config *pgx.ConnConfig
-	direct string
-	reads  string
-	bound  time.Duration
-}
-
-// Traced lets a tracer see every statement: tests count them.
-func Traced(t pgx.QueryTracer) Option { return func(o *opening) { o.config.Tracer = t } }
-
-// Pooled is for a database that is reached through a pooler which lends its connections for a
-// transaction each: nothing is kept on one beyond that. What needs a connection for longer, to
-// hear of changes and to migrate, goes to the database itself, by its URL; empty: there is no pooler.
-func Pooled(direct string) Option {
-	return func(o *opening) {
-		if o.direct = direct; direct != "" {
-			o.config.DefaultQueryExecMode = pgx.QueryExecModeCacheDescribe // no statement has a name there
-		}
-	}
-}
-
-// settings are what every connection begins with. To compile a query (jit) would take longer than
-// any of these runs, and a log of fifty thousand readings is sorted in memory.
-var settings = map[string]string{"statement_timeout": "20s", "idle_in_transaction_session_timeout": "30s", "lock_timeout": "10s", "jit": "off", "work_mem": "16MB"}
-
-// Open connects to a database by its URL and checks that it answers.
-func Open(ctx context.Context, url string, options ...Option) (*Store, error) {
-	config, err := pgx.ParseConfig(url)
-	if err != nil {
-		return nil, fmt.Errorf("connecting to the database: %w", err)
-	}
-	o := opening{config: config}
-	for _, option := range options {
-		option(&o)
-	}
-	config.ConnectTimeout = 5 * time.Second
-	config.RuntimeParams["timezone"] = "UTC"
-	for name, value := range settings {
-		if config.RuntimeParams[name] == "" && o.direct == "" { // a pooler takes none: see [scoped.enter]
-			config.RuntimeParams[name] = value
-		}
-	}
-	itself := config
-	if o.direct != "" {
-		if itself, err = pgx.ParseConfig(o.direct); err != nil {
-			return nil, fmt.Errorf("connecting to the database: %w", err)
-		}
-	}
-	db := sqlx.NewDb(stdlib.OpenDB(*config), "pgx")
-	db.SetMaxOpenConns(mostConnections)
-	// One that is let go is soon asked for again, and opening one costs the database more than
-	// all that a page asks.
-	db.SetMaxIdleConns(mostConnections)
-	db.SetConnMaxIdleTime(5 * time.Minute)
-	ctx, cancel := context.WithTimeout(ctx, patience)
-	defer cancel()
-	if err := db.PingContext(ctx); err != nil {
-		_ = db.Close()
-		return nil, fmt.Errorf("connecting to the database: %w", err)
-	}
-	s := &Store{db: database{db, &atomic.Bool{}, &atomic.Bool{}, o.direct != ""}, heard: &readingCache{}, direct: o.direct, itself: itself}
-	if err := s.db.lookApart(ctx); err != nil {
-		_ = db.Close()
-		return nil, fmt.Errorf("connecting to the database: %w", err)
-	}
-	if o.reads != "" {
-		if s.reads, err = openReplica(o, s.db); err != nil {
-			_ = db.Close()
-			return nil, err
-		}
-	}
-	return s, nil
-}
-
-// openReplica opens the pool of a replica; whether it answers is looked at later, and again.
-func openReplica(o opening, first database) (*replica, error) {
-	config, err := pgx.ParseConfig(o.reads)
-	if err != nil {
-		return nil, fmt.Errorf("the replica: %w", err)
-	}
-	config.ConnectTimeout = 2 * time.Second
-	config.RuntimeParams["timezone"] = "UTC"
-	for name, value := range settings {
-		config.RuntimeParams[name] = value
-	}
-	config.RuntimeParams["default_transaction_read_only"] = "on"
-	db := sqlx.NewDb(stdlib.OpenDB(*config), "pgx")
-	db.SetMaxOpenConns(mostConnections)
-	db.SetMaxIdleConns(mostConnections)
-	return &replica{db: database{DB: db, apart: first.apart}, first: first, bound: o.bound}, nil
-}
-
 // Close ends all connections.
 func (s *Store) Close() error {
 	if s.reads != nil {
@@ -279,134 +176,6 @@ func Silent(err error) bool {
 func Full(err error) bool {
 	var pg *pgconn.PgError
 	return errors.As(err, &pg) && (pg.Code == "53100" || pg.Code == "58030")
-}
-
-// ErrNewer says that the database was brought to a version that this program does not know.
-var ErrNewer = errors.New("the database is of a newer version of Smolder than this program")
-
-// Fits tells whether this program knows the database's version: [ErrNewer] where it does
-// not. One that is older, or empty, is brought here by [Store.Migrate].
-func (s *Store) Fits(ctx context.Context) error {
-	p, err := s.migrator()
-	if err != nil {
-		return err
-	}
-	sources := p.ListSources()
-	newest := sources[len(sources)-1].Version
-	var there bool
-	if err := s.db.GetContext(ctx, &there, `SELECT to_regclass('goose_db_version') IS NOT NULL`); err != nil || !there {
-		return err
-	}
-	var version int64
-	if err := s.db.GetContext(ctx, &version, `SELECT COALESCE(max(version_id), 0) FROM goose_db_version WHERE is_applied`); err != nil {
-		return err
-	}
-	if version > newest {
-		return fmt.Errorf("%w: it is at step %d, and this one knows %d; start the newer program, or give this one a database of its own", ErrNewer, version, newest)
-	}
-	return nil
-}
-
-// Recovers is for how long a database is waited for, usually, that is starting, or recovering
-// after it was killed, and askedAgain how often it is asked meanwhile.
-const Recovers, askedAgain = 90 * time.Second, 500 * time.Millisecond
-
-// OpenPatiently is Open for a database that may just be starting: as long as it says so, or
-// nobody answers at its address, it is asked again, for so long.
-func OpenPatiently(ctx context.Context, url string, patience time.Duration, wait func(err error), options ...Option) (*Store, error) {
-	until := time.Now().Add(patience)
-	for told := false; ; {
-		s, err := Open(ctx, url, options...)
-		if err == nil || !Silent(err) || time.Now().After(until) || ctx.Err() != nil {
-			return s, err
-		}
-		if !told && wait != nil {
-			wait(err)
-			told = true
-		}
-		select {
-		case <-ctx.Done():
-			return nil, err
-		case <-time.After(askedAgain):
-		}
-	}
-}
-
-//go:embed migrations/*.sql
-var migrations embed.FS
-
-// Migrate brings the database to the newest version and returns how many steps
-// that took. Of several processes that begin at once one migrates and the others
-// wait for it.
-func (s *Store) Migrate(ctx context.Context) (int, error) {
-	if s.direct != "" { // it holds locks for longer than a pooler lends a connection
-		itself, err := Open(ctx, s.direct)
-		if err != nil {
-			return 0, err
-		}
-		defer itself.Close()
-		n, err := itself.Migrate(ctx)
-		return n, errors.Join(err, s.db.lookApart(ctx))
-	}
-	p, err := s.migrator()
-	if err != nil {
-		return 0, err
-	}
-	if err := s.Fits(ctx); err != nil {
-		return 0, err
-	}
-	done, err := p.Up(ctx)
-	if err != nil {
-		return 0, fmt.Errorf("migrating: %w", err)
-	}
-	if err := s.fillNameKeys(ctx); err != nil {
-		return 0, fmt.Errorf("migrating: keys of names: %w", err)
-	}
-	if err := s.migrateQueue(ctx); err != nil {
-		return 0, fmt.Errorf("migrating: the queue of background work: %w", err)
-	}
-	// Who may not make roles goes on without them: [Store.Apart] tells.
-	if err := s.KeepApart(ctx); err != nil && !errors.Is(err, ErrRoles) {
-		return 0, fmt.Errorf("migrating: keeping households apart: %w", err)
-	}
-	return len(done), nil
-}
-
-// migrateQueue brings the tables of background work (River's own) to their newest version, one
-// process at a time.
-func (s *Store) migrateQueue(ctx context.Context) error {
-	conn, err := s.db.Connx(ctx)
-	if err != nil {
-		return err
-	}
-	defer conn.Close() // ends the lock too
-	if _, err := conn.ExecContext(ctx, `SELECT pg_advisory_lock(hashtext('smolder queue'))`); err != nil {
-		return err
-	}
-	defer conn.ExecContext(context.WithoutCancel(ctx), `SELECT pg_advisory_unlock(hashtext('smolder queue'))`) //nolint:errcheck // it ends with the connection
-	m, err := rivermigrate.New(riverdatabasesql.New(s.DB()), &rivermigrate.Config{Logger: slog.New(slog.DiscardHandler)})
-	if err != nil {
-		return err
-	}
-	_, err = m.Migrate(ctx, rivermigrate.DirectionUp, nil)
-	return err
-}
-
-// migrator runs the migrations, one process at a time.
-func (s *Store) migrator() (*goose.Provider, error) {
-	files, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return nil, err
-	}
-	alone, err := lock.NewPostgresSessionLocker()
-	if err != nil {
-		return nil, fmt.Errorf("locking for the migrations: %w", err)
-	}
-	p, err := goose.NewProvider(goose.DialectPostgres, s.DB(), files, goose.WithSessionLocker(alone))
-	if err != nil {
-		return nil, fmt.Errorf("reading the migrations: %w", err)
-	}
-	return p, nil
 }
 
 // A Household is the store as one household sees it.
