@@ -24,10 +24,13 @@ import (
 func envOr(name, usual string) string { return cmp.Or(os.Getenv(name), usual) }
 
 // envNumber is a number of the environment; 0 where it is none.
-func envNumber(name string) int {
+func envNumber(name string) int { return envNumberOr(name, 0) }
+
+// envNumberOr is [envNumber], and another number where there is none.
+func envNumberOr(name string, usual int) int {
 	n, err := strconv.Atoi(os.Getenv(name))
 	if err != nil || n < 0 {
-		return 0
+		return usual
 	}
 	return n
 }

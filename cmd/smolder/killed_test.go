@@ -106,6 +106,7 @@ func (k *killable) start() {
 	}
 	k.cmd = exec.Command(k.binary, "serve", "--database", k.database, "--listen", listen, "--migrate=false")
 	k.cmd.Args = append(k.cmd.Args, k.also...)
+	k.cmd.Env = append(os.Environ(), "SMOLDER_NICENESS=0") // the machine is full of other tests
 	out, err := k.cmd.StdoutPipe()
 	require.NoError(k.t, err)
 	k.cmd.Stderr = io.Discard

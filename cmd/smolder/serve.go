@@ -17,6 +17,7 @@ import (
 	"github.com/SherClockHolmes/webpush-go"
 	"github.com/spf13/cobra"
 
+	"smolder/internal/core/parallel"
 	"smolder/internal/intake"
 	"smolder/internal/metrics"
 	"smolder/internal/store"
@@ -79,6 +80,7 @@ func serveCommand() *cobra.Command {
 		"where the database itself is, if --database is a pooler that lends its connections for a transaction each")
 	reads := cmd.Flags().String("read-database", os.Getenv("SMOLDER_READ_DATABASE"), "streaming replica from which what lies behind is read; empty: there is none")
 	lag := cmd.Flags().Duration("read-lag", store.UsualLag, "how far the replica may be behind; further, the first server is asked")
+	nice := cmd.Flags().Int("niceness", envNumberOr("SMOLDER_NICENESS", parallel.UsualNiceness), "how far searches and other work of seconds stand behind the pages, 0 (not at all) to 19")
 	roles := cmd.Flags().StringSlice("role", rolesOf(os.Getenv("SMOLDER_ROLE")), "what this process does, of web, work and intake; none: all of it")
 	migrate := cmd.Flags().Bool("migrate", true, "bring the database to the newest version first")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
@@ -90,6 +92,7 @@ func serveCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
+		parallel.Niceness(*nice)
 		does, err := knownRoles(*roles)
 		if err != nil {
 			return err

@@ -19,6 +19,7 @@ import (
 
 	"smolder/internal/app/shed"
 	"smolder/internal/core/house"
+	"smolder/internal/core/parallel"
 	"smolder/internal/core/units"
 	"smolder/internal/core/wood"
 	"smolder/internal/pgserver"
@@ -29,6 +30,7 @@ const variable = "SMOLDER_TEST_DATABASE"
 
 // Main runs a package's tests with a server, its own if none is named.
 func Main(m *testing.M) {
+	parallel.Niceness(0) // what is searched for is waited for, and the machine is full of other tests
 	if os.Getenv(variable) != "" {
 		if os.Getenv("SMOLDER_TEST_POOLED") == "1" {
 			os.Exit(pooled(m))

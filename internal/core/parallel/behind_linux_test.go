@@ -14,6 +14,7 @@ import (
 // Long work and all that it does in parallel runs on threads that stand behind others; what runs
 // beside it and afterwards does not, and a panic in it is its caller's.
 func TestBehind(t *testing.T) {
+	parallel.Niceness(parallel.UsualNiceness)
 	nice := func() int {
 		got, err := syscall.Getpriority(syscall.PRIO_PROCESS, 0)
 		require.NoError(t, err)

@@ -36,6 +36,18 @@ func Beside() (answered func()) {
 // Aside is InParallel for what nobody waits for: it leaves one core to those who do.
 func Aside(n int, f func(int)) { on(max(1, runtime.GOMAXPROCS(0)-1), n, f) }
 
+// UsualNiceness is how far behind others the threads of long work stand (nice(2)): at 15 they get a
+// thirtieth of a core that somebody else wants, and all of one that nobody does.
+const UsualNiceness = 15
+
+var niceness atomic.Int32
+
+func init() { Niceness(UsualNiceness) }
+
+// Niceness sets how far behind they stand, 0 to 19; 0: not at all, as where whoever asked waits for
+// them and the machine is full of others that nobody waits for.
+func Niceness(n int) { niceness.Store(int32(max(0, min(19, n)))) } //nolint:gosec // within its bounds
+
 // Behind runs f, and all that it does in parallel, so that whoever is answered in the meantime goes
 // first: work of seconds, such as a search for plans, on threads of a lower priority. The machine is
 // theirs as long as nobody else wants it, in this process or another. Should f panic, so does Behind.
