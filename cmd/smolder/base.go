@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"path/filepath"
@@ -37,24 +38,21 @@ func (f baseFlag) of(repo string, keep int) pgserver.Base {
 }
 
 // baseBackup takes one, or says what the server's settings have to be before.
-func baseBackup(cmd *cobra.Command, b pgserver.Base, whole bool) error {
+func baseBackup(ctx context.Context, b pgserver.Base, whole bool) (string, time.Duration, error) {
 	settings, err := b.Prepare()
 	if err != nil {
-		return err
+		return "", 0, err
 	}
 	began := time.Now()
-	err = b.Backup(cmd.Context(), whole)
+	err = b.Backup(ctx, whole)
 	if errors.Is(err, pgserver.ErrNoArchive) {
 		text := "the server does not archive its log yet. Set, and start it anew:"
 		for _, s := range settings {
 			text += "\n  ALTER SYSTEM SET " + alter(s) + ";"
 		}
-		return usageError{errors.New(text)}
+		err = usageError{errors.New(text)}
 	}
-	if err == nil {
-		fmt.Fprintf(cmd.OutOrStdout(), "base backup in %s in %s\n", b.Repo, time.Since(began).Round(time.Millisecond))
-	}
-	return err
+	return "base backup into " + b.Repo, time.Since(began), err
 }
 
 // alter is a setting as ALTER SYSTEM takes it.

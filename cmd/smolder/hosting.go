@@ -89,37 +89,49 @@ func backupCommand() *cobra.Command {
 		switch {
 		case *folder == "":
 			return usageError{errors.New("where to? --to FOLDER or SMOLDER_BACKUPS would do")}
-		case *managed.data != "":
-			return baseBackup(cmd, managed.of(*folder, *keep), *whole)
-		case *database == "":
+		case *database == "" && *managed.data == "":
 			return usageError{errors.New("no database: set DATABASE_URL or --database")}
 		case *every != 0 && *every < time.Minute, *keep < 1:
 			return usageError{errors.New("--every is a minute at the least, and --keep one")}
 		}
+		if *managed.data != "" {
+			return onSchedule(cmd, *every, func() (string, time.Duration, error) {
+				return baseBackup(cmd.Context(), managed.of(*folder, *keep), *whole)
+			})
+		}
 		if err := os.MkdirAll(*folder, 0o700); err != nil {
 			return err
 		}
-		for {
-			file, took, err := backup(cmd.Context(), *database, *folder, *keep, time.Now())
-			switch {
-			case err == nil:
-				fmt.Fprintf(cmd.OutOrStdout(), "%s in %s\n", file, took.Round(time.Millisecond))
-			case *every == 0 || cmd.Context().Err() != nil:
-				return err
-			default:
-				logger().Error("backup", "error", err) // the next turn tries again
-			}
-			if *every == 0 {
-				return nil
-			}
-			select {
-			case <-cmd.Context().Done():
-				return nil
-			case <-time.After(*every):
-			}
-		}
+		return onSchedule(cmd, *every, func() (string, time.Duration, error) {
+			return backup(cmd.Context(), *database, *folder, *keep, time.Now())
+		})
 	}
 	return cmd
+}
+
+// onSchedule copies once, or again and again, and says what came of it and how long it took. One that
+// fails is tried again at its next turn, unless it was asked for wrongly.
+func onSchedule(cmd *cobra.Command, every time.Duration, once func() (string, time.Duration, error)) error {
+	for {
+		made, took, err := once()
+		var wrong usageError
+		switch {
+		case err == nil:
+			fmt.Fprintf(cmd.OutOrStdout(), "%s in %s\n", made, took.Round(time.Millisecond))
+		case every == 0 || cmd.Context().Err() != nil || errors.As(err, &wrong):
+			return err
+		default:
+			logger().Error("backup", "error", err)
+		}
+		if every == 0 {
+			return nil
+		}
+		select {
+		case <-cmd.Context().Done():
+			return nil
+		case <-time.After(every):
+		}
+	}
 }
 
 // copies are named by their moment, so that they lie in its order.

@@ -302,7 +302,7 @@ func tellSetupCode(ctx context.Context, st *store.Store, address string, out io.
 // passwordCommand is how the server's owner helps somebody who has forgotten
 // theirs.
 func passwordCommand() *cobra.Command {
-	cmd := &cobra.Command{Use: "password NAME", Short: "Give somebody a new password and print it; they are signed out everywhere", Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{Use: "password NAME", Short: "Give somebody a new password and print it; they are signed out everywhere, and their passkeys are removed", Args: cobra.ExactArgs(1)}
 	database := databaseFlag(cmd)
 	cmd.RunE = func(cmd *cobra.Command, args []string) error {
 		st, err := openStore(cmd.Context(), *database)

@@ -111,11 +111,17 @@ func (s *Store) Empty(ctx context.Context) (bool, error) {
 }
 
 // SetPassword changes a password and ends every session of the user but the one
-// of a token.
+// of a token. Without one, as for somebody who is helped back in by the server's keeper, their
+// passkeys go too: one may be of whoever has locked them out.
 func (s *Store) SetPassword(ctx context.Context, user int64, hash, token string, now time.Time) error {
 	return s.db.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
 		if err := touched(tx.ExecContext(ctx, `UPDATE users SET password = $2 WHERE id = $1`, user, hash)); err != nil {
 			return err
+		}
+		if token == "" {
+			if _, err := tx.ExecContext(ctx, `DELETE FROM passkeys WHERE user_id = $1`, user); err != nil {
+				return err
+			}
 		}
 		_, err := tx.ExecContext(ctx, `
 			UPDATE sessions

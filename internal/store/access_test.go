@@ -107,14 +107,25 @@ func TestAnEndedSessionStaysEnded(t *testing.T) {
 	require.Len(t, list, 2)
 	assert.True(t, list[0].Here)
 	assert.Equal(t, "a phone", list[0].Agent)
+	require.NoError(t, s.AddPasskey(ctx, user, store.Passkey{ID: []byte("key"), Name: "a phone", Credential: []byte("{}"), MadeAt: noon}))
+	passkeys := func() int {
+		all, err := s.Passkeys(ctx, user)
+		require.NoError(t, err)
+		return len(all)
+	}
 	require.NoError(t, s.SetPassword(ctx, user, "other", "laptop", noon))
 	assert.True(t, there("laptop"))
+	assert.Equal(t, 1, passkeys(), "who changes their own keeps their passkeys")
 	assert.False(t, there("tablet"), "a changed password ends the others")
+	require.NoError(t, s.SetPassword(ctx, user, "another", "", noon))
+	assert.False(t, there("laptop"), "who is helped back in is signed out everywhere")
+	assert.Zero(t, passkeys(), "and nobody gets in by a passkey of before")
+	require.NoError(t, keep.CommitCtx(ctx, "desk", session(t, user), until))
 	_, err = s.DB().Exec(`DELETE FROM users WHERE id = $1`, user)
 	require.NoError(t, err)
-	assert.False(t, there("laptop"), "a removed user has no session")
-	require.NoError(t, keep.CommitCtx(ctx, "laptop", session(t, user), until))
-	assert.False(t, there("laptop"))
+	assert.False(t, there("desk"), "a removed user has no session")
+	require.NoError(t, keep.CommitCtx(ctx, "desk", session(t, user), until))
+	assert.False(t, there("desk"))
 	require.NoError(t, s.Tidy(ctx, noon))
 	_ = id
 }
