@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -32,7 +33,8 @@ type doing struct {
 	Says                    string // "lever to a half"
 	Steps                   []kit.Option
 	StackName               string
-	Off                     bool // it was not done
+	When                    string // clock time at which; empty: when the tap says
+	Off                     bool   // it was not done
 }
 
 // IsLoad, IsControl and IsDoor choose its fields where it is done differently.
@@ -159,6 +161,9 @@ func (s Room) done(q *kit.Request) error {
 			return err
 		}
 		e.ID, e.Tap, e.At = fmt.Sprintf("%s-%d", tap, i), tap, at
+		if typed := f.Text(key("t", i)); typed != "" {
+			e.At = momentIn(f, typed, s.Now(), b.Started, q.Profile.Location())
+		}
 		entries = append(entries, e)
 	}
 	if f.Ok() && len(entries) == 0 {
@@ -244,47 +249,120 @@ func tapsBefore(b store.Burn, base string) int {
 	return len(taps)
 }
 
-// An unlogged is a step whose sign has long come and of which nothing was logged: it is
-// asked about once.
+// An unlogged is a step whose sign has long come and of which nothing was logged, with the stages
+// after it that are due by now: it is asked about once.
 type unlogged struct {
-	Says string // "Lever to a half"
-	Then string // clock time at which it was likely done
-	Note string // what is kept where it was not done
-	ID   string // of that answer
-	Tap  string // of the step, as on its "Done"
+	Steps []unloggedStep
+	Note  string // what is kept where it was not done
+	ID    string // of that answer
+	Tap   string // of the step, as on its "Done"
+}
 
+// An unloggedStep is one of them.
+type unloggedStep struct {
+	Says   string // "Lever to a half"
+	Then   string // clock time at which it was likely done
 	Doings []doing
 }
 
-// askAfter is how long after a step's sign somebody is asked, and again never.
+// Doings are the entries of all its steps, each with its time.
+func (u *unlogged) Doings() (out []doing) {
+	for _, s := range u.Steps {
+		for _, d := range s.Doings {
+			d.When = s.Then
+			out = append(out, d)
+		}
+	}
+	return out
+}
+
+// askAfter is how long after a step's sign somebody is asked, and again never. Who turns down in
+// stages is asked as soon as the next of them is due: whoever stands there with the lever in hand
+// says it once, when the last is done.
 const askAfter = 15 * time.Minute
 
 // unloggedOf is the step to ask about, if any.
 func unloggedOf(q *kit.Request, b store.Burn, c *kit.Coached) *unlogged {
 	a := c.Answer
-	if a.Plan == nil || !a.Progress.Has || !a.Progress.Ready || a.Progress.Done == 0 || a.Progress.Next.Kind == plan.ReloadTime {
+	now := q.Site.Now()
+	if a.Plan == nil || !a.Progress.Has || a.Progress.Done == 0 || a.Progress.Next.Kind == plan.ReloadTime || !a.Progress.Ready && (!seemsBurnt(a) || b.IsOut(now)) {
 		return nil
 	}
+	// Of whoever was away with the plan in hand, what is asked is what the plan had said; where
+	// its steps were worked out anew, what stands there now.
 	step, planned := a.Progress.Next, b.Plan.Steps
-	then := a.Progress.Since.Add(max(0, planned[min(a.Progress.Done, len(planned)-1)].Expected-planned[min(a.Progress.Done, len(planned))-1].Expected))
-	if q.Site.Now().Sub(then) < askAfter || step.Expected < 0 {
+	if len(planned) == len(a.Plan.Steps) && isStage(step) && isStage(planned[a.Progress.Done]) {
+		step = planned[a.Progress.Done]
+	} else if len(planned) != len(a.Plan.Steps) {
+		planned = a.Plan.Steps
+	}
+	due := func(i int) time.Time {
+		return a.Progress.Since.Add(max(0, planned[min(i, len(planned)-1)].Expected-planned[min(a.Progress.Done, len(planned))-1].Expected))
+	}
+	then := due(a.Progress.Done)
+	if then.After(now) || step.Expected < 0 {
 		return nil
 	}
-	in := say.Step(*a.Plan, step, q.Locale())
 	id := fmt.Sprintf("asked-%d-%d", b.ID, a.Progress.Done)
 	for _, e := range b.Entries {
 		if e.ID == id || e.At.After(then) && !e.Reported && e.Kind != burn.Temperature {
 			return nil // it was asked already, or something else was logged since
 		}
 	}
-	asAdvice := coach.Advice{Code: coach.PlanStep, Step: &step, Sets: step.Settings(b.Stove)}
+	out := &unlogged{ID: id}
+	add := func(step plan.Step, at time.Time) coach.Advice {
+		asAdvice := adviceOf(b, step)
+		says := say.Step(*a.Plan, step, q.Locale()).Do
+		out.Steps = append(out.Steps, unloggedStep{Says: says, Then: at.In(q.Profile.Location()).Format("15:04"), Doings: doingsOf(q, b, asAdvice)})
+		return asAdvice
+	}
+	first := add(step, then)
+	out.Note, out.Tap = q.T("Not done: ")+q.Locale().Mid(out.Steps[0].Says), tapID(b, coach.Answer{Advice: first, Progress: a.Progress})
+	for i := a.Progress.Done + 1; !doorAlone(step) && i < len(planned) && isStage(planned[i]) && !due(i).After(now); i++ {
+		add(planned[i], due(i))
+	}
+	if len(out.Steps) == 1 {
+		if now.Sub(then) < askAfter {
+			return nil
+		}
+		out.Steps[0].Says = q.Locale().Mid(out.Steps[0].Says) // in a sentence
+	}
+	return out
+}
+
+// doorAlone tells whether a step is about the door and nothing else: that is asked by itself.
+func doorAlone(step plan.Step) bool {
+	return !slices.ContainsFunc(step.Fire.Do, func(act fire.Act) bool { return act.Kind != fire.ActDoor })
+}
+
+// seemsBurnt tells whether a step is held back because by what is computed nothing flames any more:
+// with the air as it was logged. Whoever has turned it down and not said so still has a fire.
+func seemsBurnt(a coach.Answer) bool {
+	return a.Progress.Lacks.Kind == follow.NoFlames || a.Progress.Lacks.Kind == follow.ItIsOut
+}
+
+// isStage tells whether a step only moves what another has moved before: no door, no wood.
+func isStage(step plan.Step) bool {
+	if step.Expected < 0 || step.Kind.Extra() || len(step.Fire.Do) == 0 {
+		return false
+	}
 	for _, act := range step.Fire.Do {
 		if act.Kind != fire.ActControl {
-			asAdvice.Acts = append(asAdvice.Acts, act)
+			return false
 		}
 	}
-	return &unlogged{Says: q.Locale().Mid(in.Do), Then: then.In(q.Profile.Location()).Format("15:04"), Note: q.T("Not done: ") + q.Locale().Mid(in.Do), ID: id,
-		Tap: tapID(b, coach.Answer{Advice: asAdvice, Progress: a.Progress}), Doings: doingsOf(q, b, asAdvice)}
+	return true
+}
+
+// adviceOf is a step of the plan as the coach would advise it.
+func adviceOf(b store.Burn, step plan.Step) coach.Advice {
+	out := coach.Advice{Code: coach.PlanStep, Step: &step, Sets: step.Settings(b.Stove)}
+	for _, act := range step.Fire.Do {
+		if act.Kind != fire.ActControl {
+			out.Acts = append(out.Acts, act)
+		}
+	}
+	return out
 }
 
 // A question is something that only somebody at the stove can see, with its two answers.

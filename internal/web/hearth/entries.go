@@ -162,6 +162,11 @@ func parseWhen(f *kit.Form, now, started time.Time, zone *time.Location) time.Ti
 		}
 		return at.UTC()
 	}
+	return momentIn(f, typed, now, started, zone)
+}
+
+// momentIn reads a time of the burn as it is typed.
+func momentIn(f *kit.Form, typed string, now, started time.Time, zone *time.Location) time.Time {
 	at, err := when.ParseMoment(typed, now.In(zone), started)
 	if err != nil {
 		f.Wrong("when", say.Error(err, f.Locale()))

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
 	"smolder/internal/lang"
 	"smolder/internal/say"
 	"smolder/internal/web/webtest"
@@ -131,6 +132,37 @@ func (o owner) begins(t *testing.T) (s *webtest.Site, live string) {
 	return s, started.To
 }
 
+// logsStep logs what a step does, each act by its own entry.
+func logsStep(t *testing.T, s *webtest.Site, b string, p plan.Plan, step plan.Step) {
+	t.Helper()
+	for _, a := range step.Fire.Do {
+		var entry []string
+		switch a.Kind {
+		case fire.ActControl:
+			c, _ := p.Wish.Stove.Control(a.Control)
+			entry = []string{"kind", "control", "control", a.Control, "value", say.Mark(c.Scale, a.Opening, lang.Metric)}
+		case fire.ActDoor:
+			entry = []string{"kind", "door", "value", map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar"}[a.Door]}
+		case fire.ActLight:
+			entry = []string{"kind", "light"}
+		case fire.ActPrime:
+			entry = []string{"kind", "prime"}
+		case fire.ActRake:
+			entry = []string{"kind", "rake"}
+		case fire.ActLoad:
+			if a.Load.Kindling {
+				continue
+			}
+			entry = []string{"kind", "load", "stack", strconv.FormatInt(a.Load.StackID, 10), "pieces", strconv.Itoa(a.Load.Pieces), "direction", string(a.Load.Direction),
+				"lay", string(a.Load.Lay)}
+		default:
+			continue
+		}
+		answer := s.Post(b+"/entries", entry...)
+		require.Equal(t, b+"/live", answer.To, "%v: %s", entry, answer.Words())
+	}
+}
+
 func (o owner) lives(t *testing.T) {
 	s, live := o.begins(t)
 	b := strings.TrimSuffix(live, "/live")
@@ -146,31 +178,7 @@ func (o owner) lives(t *testing.T) {
 		}
 		s.Clock.At = began.Add(step.Expected)
 		require.Equal(t, http.StatusOK, s.Get(live).Status)
-		for _, a := range step.Fire.Do {
-			var entry []string
-			switch a.Kind {
-			case fire.ActControl:
-				c, _ := p.Wish.Stove.Control(a.Control)
-				entry = []string{"kind", "control", "control", a.Control, "value", say.Mark(c.Scale, a.Opening, lang.Metric)}
-			case fire.ActDoor:
-				entry = []string{"kind", "door", "value", map[fire.Door]string{fire.Shut: "shut", fire.Ajar: "ajar"}[a.Door]}
-			case fire.ActLight:
-				entry = []string{"kind", "light"}
-			case fire.ActPrime:
-				entry = []string{"kind", "prime"}
-			case fire.ActRake:
-				entry = []string{"kind", "rake"}
-			case fire.ActLoad:
-				if a.Load.Kindling {
-					continue
-				}
-				entry = []string{"kind", "load", "stack", "1", "pieces", strconv.Itoa(a.Load.Pieces), "direction", string(a.Load.Direction), "lay", string(a.Load.Lay)}
-			default:
-				continue
-			}
-			answer := s.Post(b+"/entries", entry...)
-			require.Equal(t, live, answer.To, "%v: %s", entry, answer.Words())
-		}
+		logsStep(t, s, b, p, step)
 	}
 	last := s.Get(live)
 	if len(o.never) > 0 {

@@ -4,9 +4,11 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
+	"math"
 	"net"
 	"net/http"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -18,6 +20,7 @@ import (
 	"smolder/internal/browsertest"
 	"smolder/internal/core/burn"
 	"smolder/internal/core/fire"
+	"smolder/internal/core/plan"
 	"smolder/internal/probe"
 	"smolder/internal/store"
 	"smolder/internal/web"
@@ -149,6 +152,55 @@ func TestAskedOnceWhatWasDone(t *testing.T) {
 	id := webtest.Between(fixed, `value="`, `"`)
 	require.Equal(t, b+"/live", s.Post(b+"/entries", "kind", "not-yet", "note", "Not done: shut the door", "fixed", id).To)
 	assert.NotContains(t, s.Get(b+"/live").Body, "Not logged:", "once")
+}
+
+// Who turns down in stages says so once, when the last is done: each stage is logged at its time, and
+// undone with the others. Of stages that are not due yet nothing is said.
+func TestStagesAreLoggedTogether(t *testing.T) {
+	s, live := fiveOwners()["Fahrenheit, a catalyst, a chimney outside"].begins(t)
+	b, home := strings.TrimSuffix(live, "/live"), s.Store.Household(webtest.HouseholdOf(t, s))
+	rows, err := home.OpenBurns(ctx)
+	require.NoError(t, err)
+	id, p := rows[0].ID, *rows[0].Plan
+	began, steps := s.Clock.At, p.Steps
+	first := slices.IndexFunc(steps, func(step plan.Step) bool { return step.Kind == plan.TurnDown })
+	require.Positive(t, first)
+	last := first
+	for last+1 < len(steps) && steps[last+1].Kind == plan.TurnDown {
+		last++
+	}
+	require.Greater(t, last, first, "an evening that is turned down in stages")
+	for _, step := range steps[:first] {
+		s.Clock.At = began.Add(max(0, step.Expected))
+		logsStep(t, s, b, p, step)
+	}
+	s.Clock.At = began.Add(steps[first].Expected + time.Minute)
+	assert.NotContains(t, s.Get(b+"/live").Body, "Was all of it done")
+	s.Clock.At = began.Add(steps[last].Expected + time.Minute)
+	page := s.Get(b + "/live")
+	require.Contains(t, page.Words(), "Was all of it done?")
+	asked := webtest.Sent(webtest.Between(page.Body, `class="asked"`, "</form>"))
+	count := func() (n int) {
+		now, err := home.Burn(ctx, id)
+		require.NoError(t, err)
+		for _, step := range steps[first : last+1] {
+			for _, e := range now.Entries {
+				if !e.Undone && e.Kind == burn.Control && math.Abs(e.Opening-step.Fire.Do[0].Opening) < 0.03 && e.At.Sub(began.Add(step.Expected)).Abs() < 3*time.Minute {
+					n++
+				}
+			}
+		}
+		return n
+	}
+	before := count()
+	wrong := s.Post(b+"/done", webtest.Change(asked, "t0", "tomorrow noonish")...)
+	assert.Equal(t, http.StatusUnprocessableEntity, wrong.Status, "a time that is none")
+	require.Equal(t, before, count())
+	require.Equal(t, b+"/live", s.Post(b+"/done", asked...).To)
+	require.Equal(t, before+last-first+1, count(), "each at its time")
+	assert.NotContains(t, s.Get(b+"/live").Body, "Was all of it done")
+	require.Equal(t, b+"/live", s.Post(b+"/taps/"+asked[slices.Index(asked, "id")+1]+"/undo").To)
+	require.Equal(t, before, count())
 }
 
 // What was known, foretold and advised at a minute: what was logged later is not counted.

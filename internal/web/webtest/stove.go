@@ -28,8 +28,10 @@ func (s *Site) Begun(wish string) (path string, p plan.Plan) {
 }
 
 // Doing is the form of "Done" as the page has it.
-func Doing(a Answer) []string {
-	form := Between(a.Body, `data-tap="y">`, "</form>")
+func Doing(a Answer) []string { return Sent(Between(a.Body, `data-tap="y">`, "</form>")) }
+
+// Sent are the hidden fields of a piece of a page, in their order, as they would be sent.
+func Sent(form string) []string {
 	var out []string
 	for _, m := range regexp.MustCompile(`name="([^"]+)"\s+value="([^"]*)"`).FindAllStringSubmatch(form, -1) {
 		out = append(out, m[1], m[2])
