@@ -410,6 +410,14 @@ func list(settings []Setting, loc lang.Locale) string {
 	return strings.Join(parts, "; ")
 }
 
+// LaterLoads is a line for loads that go on later, from the first to the last, and about when.
+func LaterLoads(n int, first, last time.Duration, loc lang.Locale) (says, when string) {
+	if n == 1 {
+		return loc.T("Another load"), about(first, first, loc)
+	}
+	return units.UpperFirst(loc.F("%s more loads", number(n, loc))), about(first, last, loc)
+}
+
 // about prints a range of times since the start.
 func about(low, high time.Duration, loc lang.Locale) string {
 	if low < 0 || high < 0 {

@@ -47,6 +47,7 @@ type planPage struct {
 	ID       int64 // of the plan that is shown
 	Plan     *plan.Plan
 	Steps    []say.Instruction
+	Parts    []part // the same, later loads folded away
 	Zooms    []kit.Zoom
 	Check    []string
 	Warnings []string

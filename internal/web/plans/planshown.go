@@ -41,7 +41,7 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 	p.Steps, p.Check = say.Steps(made, u), append(say.Checklist(made, u), say.Alarms(q.Profile.Alarms, q.Now(), q.Locale()))
 	p.Unsafe, p.LetOut, p.TooWarm = say.Unsafe(made, u), say.LetOut(made, u), say.TooWarm(made, u)
 	p.Warnings, p.Sentence, p.Trust = say.Cautions(made, u), say.Plan(made, u), say.Trust(made, q.Locale())
-	p.Sure = say.Sure(made, u)
+	p.Parts, p.Sure = partsOf(p.Steps, u), say.Sure(made, u)
 	if p.Unsafe != "" { // it stands at the head
 		p.Warnings = p.Warnings[1:]
 	}
@@ -78,6 +78,52 @@ func (p *planPage) show(q *kit.Request, made plan.Plan, when time.Time) {
 	if made.Wish.Start == wish.Cold {
 		p.Draft = draftLines(u, made.Wish)
 	}
+}
+
+// A part is some of a plan's steps. Where there are many, those of its later loads are folded under
+// a line, so that the whole of it stands on a screen; what is left to do after the last load stands open.
+type part struct {
+	Says, When string // the line; none: its steps stand open
+	Steps      []numbered
+}
+
+// First and Last are the numbers of its first and last step.
+func (p part) First() int { return p.Steps[0].N }
+func (p part) Last() int  { return p.Steps[len(p.Steps)-1].N }
+
+// A numbered step has the number that it has on the strip.
+type numbered struct {
+	N int
+	say.Instruction
+}
+
+// mostOpen is how many steps all stand open.
+const mostOpen = 7
+
+// partsOf are a plan's steps, the later loads folded where there are many.
+func partsOf(steps []say.Instruction, loc lang.Locale) []part {
+	all := make([]numbered, len(steps))
+	var loads []int // at which a later load goes on
+	for i, step := range steps {
+		all[i] = numbered{i + 1, step}
+		if step.Step.Kind == plan.FeedIt {
+			loads = append(loads, i)
+		}
+	}
+	if len(steps) <= mostOpen || len(loads) == 0 || loads[0] == 0 {
+		return []part{{Steps: all}}
+	}
+	first, end := loads[0], loads[len(loads)-1]+1
+	for end < len(all) && all[end].Step.Kind != plan.KeepIt && all[end].Step.Kind != plan.ReloadTime {
+		end++
+	}
+	folded := part{Steps: all[first:end]}
+	folded.Says, folded.When = say.LaterLoads(len(loads), steps[first].Step.Expected, steps[loads[len(loads)-1]].Step.Expected, loc)
+	out := []part{{Steps: all[:first]}, folded}
+	if end < len(all) {
+		out = append(out, part{Steps: all[end:]})
+	}
+	return out
 }
 
 // draftLines are the draft as it is and with each help, those that are chosen
