@@ -28,8 +28,14 @@ demo:
 test: check
 	@scripts/need postgresql chromium pgbouncer pgbackrest
 	@$(GO) build -o $(BIN) ./cmd/smolder
-	$(BIN) with-postgres -- $(GO) test -count=1 -timeout 30m -p 3 ./internal/web ./internal/core/belief ./internal/web/hearth ./...
+	@outside="$$($(OUTSIDE))"; rest="$$($(GO) list ./... | grep -vxF "$$outside")"; set -x; \
+	$(BIN) with-postgres -- $(GO) test -count=1 -timeout 30m -p 3 ./internal/web ./cmd/smolder ./internal/web/hearth $$outside && \
+	$(GO) test -timeout 30m -p 3 ./internal/core/belief $$rest
 	@$(MAKE) --no-print-directory race
+
+# The packages whose tests ask a database, a browser or another program, and run each time. What all
+# others say depends on their source alone: Go keeps it, and runs again what has changed.
+OUTSIDE = $(GO) list -f '{{.ImportPath}} {{.Imports}} {{.TestImports}} {{.XTestImports}}' ./... | awk '/storetest|browsertest|webtest|pgserver|os.exec/{print $$1}'
 
 # The race detector over what is concurrent: all of the store, the turns of the
 # searches, the replays, and what many do to the pages at once. It needs a C
