@@ -36,6 +36,17 @@ func (l Locale) Percent(f units.Fraction, decimals int) string {
 // Duration prints "3 h 20 min" or "14 min".
 func (l Locale) Duration(d time.Duration) string { return units.Duration(d) }
 
+// inDays is from how long on one says days, and no hours.
+const inDays = 72 * time.Hour
+
+// Since is how long something is ago: 1 h 20 min, or 12 days.
+func (l Locale) Since(d time.Duration) string {
+	if d < inDays {
+		return l.Duration(d)
+	}
+	return l.F("%d days", int(d.Hours()/24))
+}
+
 // The quantities of [units.System], with the language's decimal sign.
 
 func (l Locale) RoomTemperature(t units.Celsius) string { return l.figure(l.System.RoomTemperature(t)) }

@@ -46,7 +46,7 @@ func (c counselling) gauge() string   { return c.loc.T(Places.Short(c.Gauge)) }
 func (c counselling) reading() string { return c.loc.Temperature(c.Reading) }
 func (c counselling) limit() string   { return c.loc.Temperature(c.Limit) }
 func (c counselling) rate() string    { return c.loc.Rate(c.Rate) }
-func (c counselling) since() string   { return c.loc.Duration(c.Since.Round(time.Minute)) }
+func (c counselling) since() string   { return c.loc.Since(c.Since.Round(time.Minute)) }
 
 // sets are the controls as a hand moves them: "Lever to a half, bypass open".
 func (c counselling) sets() string {

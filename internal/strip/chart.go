@@ -198,11 +198,14 @@ func (c Chart) SVG() template.HTML {
 	return template.HTML(out.String()) //nolint:gosec // every text in it is escaped above
 }
 
-// margin is as wide as the longest name of a lane wants, within limits.
+// margin is as wide as the longest name beside the tracks wants, within limits.
 func (c Chart) margin(least, most float64) float64 {
 	wide := least
 	for _, l := range c.Lanes {
 		wide = math.Max(wide, widthOf(l.Name)+14)
+	}
+	for _, name := range []lang.Message{"marks", "fuel", "room"} {
+		wide = math.Max(wide, widthOf(c.Locale.T(name))+13)
 	}
 	return math.Min(wide, most)
 }

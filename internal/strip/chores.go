@@ -66,7 +66,14 @@ func (y Year) svg(width float64, loc lang.Locale) template.HTML {
 	p(`<svg class="strip year" viewBox="0 0 %.0f %.0f" width="%.0f" height="%.0f" role="img" aria-label="%s">`, width, height, width, height,
 		html.EscapeString(loc.T("The upkeep of the year ahead, a line a stove; the list below has the same")))
 	bottom := height - yearFoot
-	p(`<path class="tickline" d="M%.1f 4V%.1f"/><text class="now-word" x="%.1f" y="%.1f" text-anchor="middle">%s</text>`, left, bottom+4, left, bottom+18, html.EscapeString(loc.T("today")))
+	today := fmt.Sprintf("M%.1f 4V%.1f", left, bottom+4)
+	if above > 0 { // the names stand over their lines, and not under this one
+		today = ""
+		for i := range rows {
+			today += fmt.Sprintf("M%.1f %.1fV%.1f", left, tall*float64(i)+above+2, tall*float64(i+1))
+		}
+	}
+	p(`<path class="tickline" d="%s"/><text class="now-word" x="%.1f" y="%.1f" text-anchor="middle">%s</text>`, today, left, bottom+18, html.EscapeString(loc.T("today")))
 	month := time.Date(y.Now.Year(), y.Now.Month()+1, 1, 0, 0, 0, 0, y.Now.Location())
 	lastWord := left + widthOf(loc.T("today"))/2 + 6
 	for ; month.Before(end); month = month.AddDate(0, 1, 0) {

@@ -83,7 +83,8 @@ func (c Column) SVG() template.HTML {
 	scale := (bottom - top) / (float64(ch.Height) + stoveHeight)
 	collar := bottom - stoveHeight*scale
 	pipe := math.Max(9, float64(ch.Diameter)*scale)
-	middle := math.Max(98, 0.23*width)
+	w := math.Max(30, float64(c.Stove.Width)*scale*1.25)
+	middle := math.Max(math.Max(98, 0.23*width), w/2+widthOf(c.Locale.T("chimney"))+24)
 	var b strings.Builder
 	p := func(format string, args ...any) { fmt.Fprintf(&b, format, args...) }
 	label := func(x, y float64, anchor, class, s string) {
@@ -102,7 +103,6 @@ func (c Column) SVG() template.HTML {
 	p(`<defs><pattern id="col-dep" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line class="hatch" x1="0" y1="0" x2="0" y2="6"/></pattern></defs>`)
 
 	// Ground, stove, chimney.
-	w := math.Max(30, float64(c.Stove.Width)*scale*1.25)
 	p(`<line class="base" x1="20" x2="%.1f" y1="%.1f" y2="%.1f"/>`, width-20, bottom, bottom)
 	body := bottom - 0.18*scale
 	p(`<path class="%s" d="M%.1f %.1fV%.1fH%.1fV%.1fZ"/>`, box, middle-w/2, body, collar, middle+w/2, body)

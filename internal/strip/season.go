@@ -119,7 +119,7 @@ func (s Season) wood(f *frame, x func(float64) float64) {
 	for v := step; v <= days; v += step {
 		f.text(f.right+8, top+tall-v/days*tall+4, "start", "quiet num", trimmed(v))
 	}
-	f.text(f.right+8, top-4, "start", "note", f.Locale.T("degree-days"))
+	f.text(f.Width, top-4, "end", "note", f.Locale.T("degree-days"))
 	f.y = top + tall + 8
 }
 

@@ -295,6 +295,7 @@ func functions(loc lang.Locale) template.FuncMap {
 		"choice":      newChoice,
 		"percent":     loc.Percent,
 		"duration":    loc.Duration,
+		"since":       loc.Since,
 		"number":      loc.Number,
 		"species":     wood.AllSpecies,
 		"families":    func() any { return say.Families },

@@ -148,7 +148,7 @@ func TestHowMuchWoodThereIsCanBeSaidThreeWays(t *testing.T) {
 		to := s.Post("/wood", webtest.Beech("name", "Counted "+name, "mass", c.typed)...).To
 		require.NotEmpty(t, to, name)
 		lines := s.Get(to).Words()
-		got := regexp.MustCompile(`left ([\d.]+) kg,`).FindStringSubmatch(lines)
+		got := regexp.MustCompile(`remaining ([\d.]+) kg,`).FindStringSubmatch(lines)
 		require.NotNil(t, got, lines)
 		v, err := units.ParseMass(got[1], units.Metric)
 		require.NoError(t, err)

@@ -60,7 +60,7 @@ func (s Room) known(q *kit.Request) error {
 	if err != nil {
 		return err
 	}
-	return s.showKnown(q, http.StatusOK, st, kit.Filled("at", "today"))
+	return s.showKnown(q, http.StatusOK, st, kit.Filled("at", q.T("today")))
 }
 
 func (s Room) showKnown(q *kit.Request, status int, st store.Stove, f *kit.Form) error {
@@ -164,8 +164,11 @@ func (s Room) changeStove(q *kit.Request) error {
 	kind := belief.Change(f.Text("kind"))
 	kit.KnownChoice(f, "kind", slices.Contains(belief.Changes, kind))
 	at := s.Now().UTC()
-	if f.Has("at") && f.Text("at") != "today" {
-		at = kit.Parse(f, "at", func(typed string) (time.Time, error) { return when.ParseDay(typed, q.Now()) })
+	if f.Has("at") {
+		// Of today: from now on, and not from this morning.
+		if day := kit.Parse(f, "at", func(typed string) (time.Time, error) { return when.ParseDay(typed, q.Now()) }); day.Format(time.DateOnly) != q.Now().Format(time.DateOnly) {
+			at = day
+		}
 	}
 	if f.Ok() && at.After(s.Now()) {
 		f.Wrong("at", q.T("that day lies ahead; today, or a day before would do"))

@@ -16,7 +16,7 @@ func stackFigures(q *kit.Request, s shed.Stack) []kit.Figure {
 	counted := q.T("counted ") + q.Locale().Date(s.CountedAt.In(q.Profile.Location()), "2 January 2006")
 	used := kit.From(q.T("logged since, with its water"), u.Mass(s.AsIs(s.Used)), kit.Entered)
 	if s.Species.Mineral {
-		return []kit.Figure{kit.NewFigure(q.T("left"), u.Mass(s.Mass), q.T("What was counted less the loads logged since."),
+		return []kit.Figure{kit.NewFigure(q.T("remaining"), u.Mass(s.Mass), q.T("What was counted less the loads logged since."),
 			kit.From(counted, u.Mass(s.Counted()), kit.Entered), used)}
 	}
 	l := wood.LoadOf(s.Species, moisture, s.Mass)
@@ -33,7 +33,7 @@ func stackFigures(q *kit.Request, s shed.Stack) []kit.Figure {
 			q.T("(gross − 2.442 · 9 · 6 % hydrogen) · (1 − w) − 2.442 · w: what is left after the vapour has gone up the flue."),
 			kit.From(q.T("gross, oven dry"), u.HeatOf(s.Species.Gross), kit.Assumed),
 			kit.From(q.T("wet basis w"), q.Locale().Percent(wood.WetBasis(moisture), 1), kit.Computed)),
-		kit.NewFigure(q.T("left"), q.F("%s, %s, %s stacked", u.Mass(s.Mass), kit.PieceWord(s.Pieces(), q.Locale()), u.Volume(l.Stacked)),
+		kit.NewFigure(q.T("remaining"), q.F("%s, %s, %s stacked", u.Mass(s.Mass), kit.PieceWord(s.Pieces(), q.Locale()), u.Volume(l.Stacked)),
 			q.T("What was counted, and what was put on it, less the loads logged since; as oven-dry wood, since water leaves by itself."),
 			kit.From(counted, u.Mass(s.Counted()), from(s, "mass", kit.Entered)), used,
 			kit.From(q.T("a usual piece"), u.Piece(s.PieceMass), from(s, "piece-mass", kit.Entered)), kit.From(q.T("wood in a stack's outline"), "65 %", kit.Assumed)),
