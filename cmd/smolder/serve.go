@@ -21,6 +21,7 @@ import (
 	"smolder/internal/intake"
 	"smolder/internal/metrics"
 	"smolder/internal/store"
+	"smolder/internal/trail"
 	"smolder/internal/web"
 	"smolder/internal/web/home"
 	"smolder/internal/web/kit"
@@ -81,6 +82,8 @@ func serveCommand() *cobra.Command {
 	reads := cmd.Flags().String("read-database", os.Getenv("SMOLDER_READ_DATABASE"), "streaming replica from which what lies behind is read; empty: there is none")
 	lag := cmd.Flags().Duration("read-lag", store.UsualLag, "how far the replica may be behind; further, the first server is asked")
 	nice := cmd.Flags().Int("niceness", envNumberOr("SMOLDER_NICENESS", parallel.UsualNiceness), "how far searches and other work of seconds stand behind the pages, 0 (not at all) to 19")
+	rollUp := cmd.Flags().Int("roll-up-after", envNumberOr("SMOLDER_ROLL_UP_AFTER", 0), "days after which a minute of a thermometer's readings keeps its last, lowest and highest; 0: all are kept")
+	keep := cmd.Flags().Int("keep-readings", envNumberOr("SMOLDER_KEEP_READINGS", 0), "months for which readings of thermometers are kept, 12 or more; 0: for ever")
 	roles := cmd.Flags().StringSlice("role", rolesOf(os.Getenv("SMOLDER_ROLE")), "what this process does, of web, work and intake; none: all of it")
 	migrate := cmd.Flags().Bool("migrate", true, "bring the database to the newest version first")
 	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
@@ -106,6 +109,9 @@ func serveCommand() *cobra.Command {
 			return usageError{fmt.Errorf("--sign-up is %q: closed, invited or open would do", *signUp)}
 		}
 		st.Limit(*limits)
+		if err := st.Keep(store.Keeping{RollUpAfter: time.Duration(*rollUp) * 24 * time.Hour, Months: *keep}); err != nil {
+			return usageError{err}
+		}
 		if err := st.Fits(cmd.Context()); err != nil {
 			return err
 		}
@@ -127,9 +133,14 @@ func serveCommand() *cobra.Command {
 				logger.Info("what lies behind is read from the replica")
 			}
 		})
+		spans, flush, err := tracesTo(*traces, logger)
+		if err != nil {
+			return err
+		}
+		defer flush()
 		if *broker != "" && (len(does) == 0 || slices.Contains(does, kit.Intake)) {
 			// A broker knows who listens by a name: of several processes one does.
-			go st.Alone(cmd.Context(), "readings over MQTT", func(ctx context.Context) {
+			go st.Alone(trail.With(cmd.Context(), spans), "readings over MQTT", func(ctx context.Context) {
 				if err := intake.Listen(ctx, *broker, st, logger, time.Now); err != nil {
 					logger.Error("readings over MQTT", "error", err)
 					<-ctx.Done() // another try would say the same
@@ -143,11 +154,6 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 		}
-		spans, flush, err := tracesTo(*traces, logger)
-		if err != nil {
-			return err
-		}
-		defer flush()
 		return serve(cmd.Context(), *address, web.Options{Store: st, Roles: does, Metrics: counts, Traces: spans, Log: logger, LogRequests: *logging.requests,
 			Secure: *secure, Proxy: *proxy, LocalWeather: *local, Languages: languages,
 			Weather: forecastOf(*forecast), Push: pushKeys(), SignUp: store.SignUps(*signUp), MostHouseholds: *most, Display: web.DisplayAt{Broker: *broker, Prefix: *prefix}}, cmd.OutOrStdout(), nil)

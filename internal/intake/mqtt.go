@@ -14,6 +14,7 @@ import (
 	mqtt "github.com/eclipse/paho.mqtt.golang"
 
 	"smolder/internal/store"
+	"smolder/internal/trail"
 )
 
 // Topic is where devices publish readings: the token in its middle says whose they are.
@@ -193,7 +194,10 @@ func (l *listener) keep(ctx context.Context, token string, m mqtt.Message) error
 	case <-ctx.Done():
 		return ctx.Err()
 	}
-	return take(ctx, l.store, token, m, l.now())
+	ctx, done := trail.Begin(ctx, "readings over MQTT")
+	err := take(ctx, l.store, token, m, l.now())
+	done(err)
+	return err
 }
 
 // take keeps the readings of one message.

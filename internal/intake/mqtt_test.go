@@ -16,6 +16,8 @@ import (
 	"github.com/mochi-mqtt/server/v2/listeners"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	sdk "go.opentelemetry.io/otel/sdk/trace"
+	"go.opentelemetry.io/otel/sdk/trace/tracetest"
 
 	"smolder/internal/core/burn"
 	"smolder/internal/core/stove"
@@ -23,6 +25,7 @@ import (
 	"smolder/internal/intake"
 	"smolder/internal/store"
 	"smolder/internal/storetest"
+	"smolder/internal/trail"
 )
 
 func TestMain(m *testing.M) { storetest.Main(m) }
@@ -60,7 +63,8 @@ func TestReadingsOverMQTT(t *testing.T) {
 	require.NoError(t, err)
 
 	at := broker(t)
-	listening, stop := context.WithCancel(ctx)
+	spans := tracetest.NewInMemoryExporter()
+	listening, stop := context.WithCancel(trail.With(ctx, sdk.NewTracerProvider(sdk.WithSyncer(spans))))
 	over := make(chan error, 1)
 	go func() {
 		over <- intake.Listen(listening, at, s, slog.New(slog.NewTextHandler(io.Discard, nil)), time.Now)
@@ -91,6 +95,15 @@ func TestReadingsOverMQTT(t *testing.T) {
 	require.NoError(t, <-over)
 	require.Error(t, intake.Listen(ctx, "nowhere", s, nil, time.Now))
 	assert.False(t, strings.Contains(at, "nowhere"))
+	within := map[string]int{}
+	for _, one := range spans.GetSpans() {
+		for _, outer := range spans.GetSpans() {
+			if outer.Name == "readings over MQTT" && one.Parent.SpanID() == outer.SpanContext.SpanID() {
+				within[one.Name]++
+			}
+		}
+	}
+	assert.GreaterOrEqual(t, within["readings are kept"], 2, "each message is a trace: %v", within)
 }
 
 // Nothing that was published at QoS 1 is lost: not while Smolder is away, and not while the

@@ -39,6 +39,15 @@ func yearPart(t time.Time) part {
 	return part{partPrefix + from.Format("2006"), from, from.AddDate(1, 0, 0)}
 }
 
+// partNamed is the part of a name.
+func partNamed(name string) (part, bool) {
+	if at, err := time.Parse(partPrefix+"200601", name); err == nil {
+		return monthPart(at), true
+	}
+	at, err := time.Parse(partPrefix+"2006", name)
+	return yearPart(at), err == nil
+}
+
 // lacksPart tells whether an error says that a reading has no part to stand in.
 func lacksPart(err error) bool { return hasCode(err, checkViolation) && violatesTable(err, "reported") }
 
@@ -66,6 +75,18 @@ func (h Household) partsFor(ctx context.Context, readings []Reported) error {
 	return h.db.makeParts(ctx, moments)
 }
 
+const selectParts = `
+	SELECT c.relname
+	FROM pg_inherits i
+	JOIN pg_class c ON c.oid = i.inhrelid
+	WHERE i.inhparent = CAST('reported' AS regclass)`
+
+// parts are the names of those that there are.
+func (d database) parts(ctx context.Context) (there []string, err error) {
+	err = d.SelectContext(ctx, &there, selectParts)
+	return there, err
+}
+
 func (d database) makeParts(ctx context.Context, moments []time.Time) error {
 	return d.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
 		// One process at a time: two that made the same part would fail each other.
@@ -73,12 +94,7 @@ func (d database) makeParts(ctx context.Context, moments []time.Time) error {
 			return err
 		}
 		var there []string
-		err := tx.SelectContext(ctx, &there, `
-			SELECT c.relname
-			FROM pg_inherits i
-			JOIN pg_class c ON c.oid = i.inhrelid
-			WHERE i.inhparent = CAST('reported' AS regclass)`)
-		if err != nil {
+		if err := tx.SelectContext(ctx, &there, selectParts); err != nil {
 			return err
 		}
 		for _, at := range moments {

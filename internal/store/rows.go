@@ -268,7 +268,7 @@ func (s *Store) keepApart(ctx context.Context, tx *sqlx.Tx) error {
 		`GRANT USAGE ON SCHEMA ` + schema + ` TO ` + householdRole + `, ` + serverRole,
 		`GRANT USAGE, SELECT ON ALL SEQUENCES IN SCHEMA ` + schema + ` TO ` + householdRole + `, ` + serverRole,
 		`GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA ` + schema + ` TO ` + serverRole,
-		`GRANT EXECUTE ON FUNCTION smolder_part(text, date, date) TO ` + serverRole,
+		`GRANT EXECUTE ON FUNCTION smolder_part(text, date, date), smolder_drop_part(text, date) TO ` + serverRole,
 	} {
 		if _, err := tx.ExecContext(ctx, statement); err != nil {
 			return fmt.Errorf("what the roles may do: %w", err)

@@ -140,7 +140,7 @@ func (s Sessions) EndOthers(ctx context.Context, user int64, token string) error
 }
 
 // Tidy removes what has run out at a moment: sessions, old attempts, counts of searches and
-// plans that nobody kept.
+// plans that nobody kept; and readings as [Store.Keep] has it.
 func (s *Store) Tidy(ctx context.Context, now time.Time) error {
 	const day = 24 * time.Hour
 	var errs []error
@@ -159,5 +159,8 @@ func (s *Store) Tidy(ctx context.Context, now time.Time) error {
 		_, err := s.db.ExecContext(ctx, rest.query, now.Add(-rest.after))
 		errs = append(errs, err)
 	}
-	return errors.Join(errs...)
+	_, err := s.RollUp(ctx, now)
+	errs = append(errs, err)
+	_, err = s.DropOld(ctx, now)
+	return errors.Join(append(errs, err)...)
 }

@@ -115,12 +115,13 @@ type connKey struct{}
 
 // A Store is the database.
 type Store struct {
-	db     database
-	heard  *readingCache
-	limits Limits // of each household
-	direct string // where the database itself is, behind a pooler; empty: there is none
-	reads  *replica
-	itself *pgx.ConnConfig // of the database, past any pooler
+	db      database
+	heard   *readingCache
+	limits  Limits // of each household
+	keeping Keeping
+	direct  string // where the database itself is, behind a pooler; empty: there is none
+	reads   *replica
+	itself  *pgx.ConnConfig // of the database, past any pooler
 }
 
 // Close ends all connections.

@@ -72,10 +72,33 @@ func Follow(w http.ResponseWriter, r *http.Request, behindProxy bool, traces tra
 	return r.WithContext(ctx)
 }
 
+type tracesKey struct{}
+
+// With lets spans be made of what [Begin] begins under a context; nil: there are no traces.
+func With(ctx context.Context, traces trace.TracerProvider) context.Context {
+	if traces == nil {
+		return ctx
+	}
+	return context.WithValue(ctx, tracesKey{}, traces)
+}
+
+// Begin is a span of what no request asks for, such as a message of a broker: what is done, in words
+// of the program. The function ends it, with what went wrong.
+func Begin(ctx context.Context, what string) (context.Context, func(error)) {
+	if traces, ok := ctx.Value(tracesKey{}).(trace.TracerProvider); ok {
+		return step(ctx, traces, what, trace.WithNewRoot(), trace.WithSpanKind(trace.SpanKindConsumer))
+	}
+	return ctx, func(error) {}
+}
+
 // Step is a span within that of a request, or nothing where there is none: what is done, in words
 // of the program. The function ends it, with what went wrong.
 func Step(ctx context.Context, what string) (context.Context, func(error)) {
-	ctx, span := trace.SpanFromContext(ctx).TracerProvider().Tracer(named).Start(ctx, what)
+	return step(ctx, trace.SpanFromContext(ctx).TracerProvider(), what)
+}
+
+func step(ctx context.Context, traces trace.TracerProvider, what string, options ...trace.SpanStartOption) (context.Context, func(error)) {
+	ctx, span := traces.Tracer(named).Start(ctx, what, options...)
 	return ctx, func(err error) {
 		if err != nil { // not in its own words: they may be somebody's
 			span.SetStatus(codes.Error, "failed")
