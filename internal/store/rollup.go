@@ -85,14 +85,15 @@ func (s *Store) RollUp(ctx context.Context, now time.Time) (gone int64, err erro
 	if s.keeping.RollUpAfter == 0 {
 		return 0, nil
 	}
-	until := time.Now().Add(rollUpAtATime)
+	turn, over := context.WithTimeout(ctx, rollUpAtATime)
+	defer over()
 	for _, grain := range []struct {
 		span  time.Duration
 		after time.Duration
 		idle  bool
 	}{{time.Minute, s.keeping.RollUpAfter, false}, {15 * time.Minute, s.keeping.RollUpAfter + longAfter, true}} {
 		end := now.Add(-grain.after).UTC().Truncate(24 * time.Hour)
-		for more := true; more && time.Now().Before(until); {
+		for more := true; more && turn.Err() == nil; {
 			var n int64
 			if n, more, err = s.rollUpADay(ctx, int(grain.span/time.Second), end, grain.idle); err != nil {
 				return gone, err
