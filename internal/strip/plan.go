@@ -129,20 +129,24 @@ func addPlan(c *Chart, p *plan.Plan, all bool) {
 }
 
 // worthALane tells whether a plan moves a control at all: one that stays as it is
-// set at the start is told in words.
+// set at the start, however often that is said again, is told in words.
 func worthALane(p *plan.Plan, c stove.Control) bool {
 	if air, ok := p.Wish.Stove.MainAir(); ok && air.Key == c.Key || c.Role == stove.BypassRole {
 		return true
 	}
-	moves := 0
+	var set *float64
 	for _, s := range p.Steps {
 		for _, a := range s.Fire.Do {
-			if a.Kind == fire.ActControl && a.Control == c.Key {
-				moves++
+			if a.Kind != fire.ActControl || a.Control != c.Key {
+				continue
 			}
+			if set != nil && a.Opening != *set {
+				return true
+			}
+			set = &a.Opening
 		}
 	}
-	return moves > 1
+	return false
 }
 
 func points(values []float64, every time.Duration) []Point {

@@ -15,7 +15,9 @@ import (
 	"smolder/internal/core/fire"
 	"smolder/internal/core/flue"
 	"smolder/internal/core/house"
+	"smolder/internal/core/plan"
 	"smolder/internal/core/stove"
+	"smolder/internal/core/wish"
 	"smolder/internal/core/wood"
 	"smolder/internal/lang"
 	"smolder/internal/strip"
@@ -174,4 +176,25 @@ func between(text, from, to string) string {
 	_, rest, _ := strings.Cut(text, from)
 	out, _, _ := strings.Cut(rest, to)
 	return out
+}
+
+// A control has a lane where a plan moves it, and not where it is only told again that it stays.
+func TestALaneIsOfWhatMoves(t *testing.T) {
+	s := kitchen()
+	s.Controls = []stove.Control{{Key: "air", Name: "Firebox air", Role: stove.PrimaryAir}, {Key: "chamber", Name: "Chamber air", Role: stove.SecondAir}}
+	lanes := func(chamber ...float64) []string {
+		p := plan.Plan{Wish: wish.Wish{Stove: s, For: 4 * time.Hour}, Predicted: plan.Curve{Every: time.Minute, Room: make([]float64, 300)}}
+		for i, opening := range chamber {
+			p.Steps = append(p.Steps, plan.Step{Expected: time.Duration(i) * time.Hour, Fire: fire.Move{Do: []fire.Act{
+				{Kind: fire.ActControl, Control: "air", Opening: 1}, {Kind: fire.ActControl, Control: "chamber", Opening: opening}}}})
+		}
+		names := []string{}
+		for _, l := range strip.OfPlan(p, strip.View{Locale: lang.Metric, Zone: time.UTC}).Lanes {
+			names = append(names, l.Name)
+		}
+		return names
+	}
+	assert.Equal(t, []string{"firebox air"}, lanes(1, 1, 1))
+	assert.Equal(t, []string{"firebox air", "chamber air"}, lanes(1, 0.5))
+	assert.Equal(t, []string{"firebox air"}, lanes(0.5))
 }
