@@ -81,28 +81,35 @@ func (h Household) changeAny(ctx context.Context, burnID int64, f func(context.C
 	})
 }
 
-// same refuses an entry whose id is kept already and says something else there: a
-// [burn.Another] with what is kept.
-func (h Household) same(ctx context.Context, tx *sqlx.Tx, burnID int64, e burn.Entry) error {
+// same returns what is kept of an entry whose id is there already, and refuses one that says
+// something else: a [burn.Another].
+func (h Household) same(ctx context.Context, tx *sqlx.Tx, burnID int64, e burn.Entry) (burn.Entry, error) {
 	kept, err := h.entry(ctx, tx, burnID, e.ID)
 	if err != nil || kept.Same(e) {
-		return err
+		return kept, err
 	}
-	return &burn.Another{Kept: kept}
+	return kept, &burn.Another{Kept: kept}
 }
 
 // AddEntries keeps entries once each, all of them or none; the same again are fine, and
-// another of the same id is a [burn.Another].
+// another of the same id is a [burn.Another]. Where two tap what both are shown, what one of them
+// says to have followed is not kept as before what the other has said already.
 // The error is the log's: a [burn.ErrEntry] where one does not go with this burn.
 func (h Household) AddEntries(ctx context.Context, burnID int64, now time.Time, entries ...burn.Entry) error {
 	return h.change(ctx, burnID, func(ctx context.Context, tx *sqlx.Tx, l *burn.Log) error {
+		var said time.Time
 		for _, e := range entries {
 			e.By = h.by
+			if e.Tap != "" && e.At.Before(said) {
+				e.At = said
+			}
 			err := l.Add(e, now)
 			if errors.Is(err, burn.ErrSame) {
-				if err := h.same(ctx, tx, burnID, e); err != nil {
+				kept, err := h.same(ctx, tx, burnID, e)
+				if err != nil {
 					return err
 				}
+				said = kept.At
 				continue
 			}
 			if err != nil {
@@ -153,7 +160,8 @@ func (h Household) CorrectEntry(ctx context.Context, burnID int64, old string, e
 	return h.change(ctx, burnID, func(ctx context.Context, tx *sqlx.Tx, l *burn.Log) error {
 		err := l.Correct(old, e, now)
 		if errors.Is(err, burn.ErrSame) {
-			return h.same(ctx, tx, burnID, e)
+			_, err := h.same(ctx, tx, burnID, e)
+			return err
 		}
 		if err != nil {
 			return h.unknown(err)

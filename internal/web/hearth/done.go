@@ -305,7 +305,7 @@ func unloggedOf(q *kit.Request, b store.Burn, c *kit.Coached) *unlogged {
 	}
 	id := fmt.Sprintf("asked-%d-%d", b.ID, a.Progress.Done)
 	for _, e := range b.Entries {
-		if e.ID == id || e.At.After(then) && !e.Reported && e.Kind != burn.Temperature {
+		if e.ID == id || e.At.After(then) && !e.Undone && !e.Reported && e.Kind != burn.Temperature {
 			return nil // it was asked already, or something else was logged since
 		}
 	}

@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -199,8 +200,51 @@ func TestStagesAreLoggedTogether(t *testing.T) {
 	require.Equal(t, b+"/live", s.Post(b+"/done", asked...).To)
 	require.Equal(t, before+last-first+1, count(), "each at its time")
 	assert.NotContains(t, s.Get(b+"/live").Body, "Was all of it done")
-	require.Equal(t, b+"/live", s.Post(b+"/taps/"+asked[slices.Index(asked, "id")+1]+"/undo").To)
-	require.Equal(t, before, count())
+	undo := func() {
+		require.Equal(t, b+"/live", s.Post(b+"/taps/"+asked[slices.Index(asked, "id")+1]+"/undo").To)
+		require.Equal(t, before, count())
+	}
+	undo()
+
+	// Two at the stove see the same step: one taps "Done" of the first stage, the other all of it.
+	stood := steps[last].Fire.Do[0]
+	twice := func(name string, tap func(done, all []string)) {
+		page := s.Get(b + "/live")
+		require.Contains(t, page.Words(), "Was all of it done?", "%s: undone, it is asked as before", name)
+		asked = webtest.Sent(webtest.Between(page.Body, `class="asked"`, "</form>"))
+		done := []string{"n", "1"} // as that button sends it: the first stage, without a time
+		for i := 0; i < len(asked); i += 2 {
+			if field := asked[i]; field == "id" || strings.HasSuffix(field, "0") && field != "t0" {
+				done = append(done, field, asked[i+1])
+			}
+		}
+		tap(done, asked)
+		now, err := home.Burn(ctx, id)
+		require.NoError(t, err)
+		standing, ok := now.Last(func(e burn.Entry) bool { return e.Kind == burn.Control && e.Control == stood.Control })
+		require.True(t, ok)
+		assert.InDelta(t, stood.Opening, standing.Opening, 1e-6, "%s: it stands where the last stage left it", name)
+		times := map[float64]int{}
+		for _, e := range now.Entries {
+			if e.Tap == asked[slices.Index(asked, "id")+1] && !e.Undone {
+				times[e.Opening]++
+			}
+		}
+		assert.Len(t, times, last-first+1, name)
+		for opening, n := range times {
+			assert.Equal(t, 1, n, "%s: to %.2f", name, opening)
+		}
+		undo()
+	}
+	sends := func(form []string) { assert.Equal(t, b+"/live", s.Post(b+"/done", form...).To) }
+	twice("all of it, then done", func(done, all []string) { sends(all); sends(done) })
+	twice("done, then all of it", func(done, all []string) { sends(done); sends(all) })
+	twice("at once", func(done, all []string) {
+		var both sync.WaitGroup
+		both.Go(func() { sends(done) })
+		both.Go(func() { sends(all) })
+		both.Wait()
+	})
 }
 
 // What was known, foretold and advised at a minute: what was logged later is not counted.
