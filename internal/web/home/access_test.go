@@ -174,6 +174,15 @@ func TestSessionsEnd(t *testing.T) {
 	assert.Contains(t, page.Words(), "Where you are signed in")
 	key := webtest.Between(page.Body, `action="/household/sessions/`, `/end"`)
 	require.NotEmpty(t, key)
+	assert.NotContains(t, page.Words(), "more browsers")
+	for range 5 { // whoever signs in often has the rest under a line, and can end each there too
+		again := *s
+		again.NewPerson()
+		again.SignIn()
+	}
+	page = laptop.Get("/household")
+	assert.Contains(t, page.Words(), "3 more browsers")
+	assert.Equal(t, 6, strings.Count(page.Body, `action="/household/sessions/`)-strings.Count(page.Body, `action="/household/sessions/end"`))
 	require.Equal(t, http.StatusSeeOther, laptop.Post("/household/sessions/"+key+"/end").Status)
 	assert.Equal(t, "/sign-in?back=%2Fwood", phone.Get("/wood").To, "ended from elsewhere")
 	phone.SignIn()

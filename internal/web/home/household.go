@@ -28,7 +28,9 @@ type householdPage struct {
 	Is         string // role of whoever asks
 	People     []string
 	Spaces     []spaceLine
-	Sessions   []sessionLine
+	Sessions   []sessionLine // this one and those seen last
+	Older      []sessionLine // folded
+	OlderSays  string
 	Password   *kit.Form
 	Trouble    *troubleLine
 	Forecast   string // where the weather comes from, when the household names nothing
@@ -49,6 +51,9 @@ type sessionLine struct {
 	Key, Agent, Since, Seen string
 	Here                    bool
 }
+
+// fewSessions are shown; where there are more, the rest is folded under a line.
+const fewSessions = 4
 
 func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) error {
 	p := &householdPage{Page: kit.Page{Title: q.T("Household"), Nav: "household", Wide: true}, Form: f, Password: password, User: q.User.Name,
@@ -78,9 +83,14 @@ func (s Room) showHousehold(q *kit.Request, status int, f, password *kit.Form) e
 	if err != nil {
 		return err
 	}
-	for _, l := range sessions {
-		p.Sessions = append(p.Sessions, sessionLine{l.Key, agentWord(l.Agent, q.Locale()), q.DayWord(l.Begun), q.DayWord(l.Seen), l.Here})
+	for i, l := range sessions {
+		line, list := sessionLine{l.Key, agentWord(l.Agent, q.Locale()), q.DayWord(l.Begun), q.DayWord(l.Seen), l.Here}, &p.Sessions
+		if i >= fewSessions && len(sessions) > fewSessions+1 {
+			list = &p.Older
+		}
+		*list = append(*list, line)
 	}
+	p.OlderSays = q.F("%d more browsers", len(p.Older))
 	if t, err := s.Work.Trouble(q.Ctx(), q.Home.ID()); err != nil {
 		s.Log.WarnContext(q.Ctx(), "background work", "error", err) // the page is as good without
 	} else if t != nil {
