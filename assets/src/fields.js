@@ -133,6 +133,11 @@ const wrongs = () => {
 
 export const start = () => {
   wrongs();
+  // What somebody unfolds stays so when the form comes back.
+  document.addEventListener("toggle", (e) => {
+    const said = e.target.querySelector?.(':scope > input[name="opened"]');
+    if (said) said.value = e.target.open ? "yes" : "";
+  }, true);
   document.addEventListener("focusin", (e) => { if (e.target.matches?.("[data-select]")) e.target.select(); });
   document.addEventListener("change", (e) => {
     const wish = e.target.closest?.("form[data-knows]");

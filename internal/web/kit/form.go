@@ -3,6 +3,7 @@ package kit
 import (
 	"context"
 	"errors"
+	"maps"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -231,6 +232,21 @@ func (f *Form) Wrongs(names ...string) bool {
 		}
 	}
 	return false
+}
+
+// Unfolds tells whether what is folded away under a form stands open when the form comes back: it
+// was open, or something in it is wrong. asked are the fields that are never folded; one that ends
+// with "-" stands for all that begin so.
+func (f *Form) Unfolds(asked ...string) bool {
+	if f.Has("opened") {
+		return true
+	}
+	rest := Form{Errors: maps.Clone(f.Errors)}
+	maps.DeleteFunc(rest.Errors, func(name, _ string) bool {
+		one := Form{Errors: map[string]string{name: ""}}
+		return name == "" || one.Wrongs(asked...)
+	})
+	return !rest.Ok()
 }
 
 // reads are the fields that say, while somebody types, what they understand.

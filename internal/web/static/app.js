@@ -409,6 +409,10 @@
   };
   var start4 = () => {
     wrongs();
+    document.addEventListener("toggle", (e) => {
+      const said2 = e.target.querySelector?.(':scope > input[name="opened"]');
+      if (said2) said2.value = e.target.open ? "yes" : "";
+    }, true);
     document.addEventListener("focusin", (e) => {
       if (e.target.matches?.("[data-select]")) e.target.select();
     });

@@ -54,6 +54,28 @@ func TestSidesAndBypass(t *testing.T) {
 	assert.Contains(t, wrong.Body, `value="46 x 38"`)
 }
 
+// After a mistake what was not asked stays folded, unless the mistake is in it or it was open.
+func TestWhatWasNotAskedStaysFolded(t *testing.T) {
+	s := webtest.New(t, true)
+	s.SignIn()
+	for _, c := range []struct {
+		to   string
+		send []string
+		open bool
+	}{
+		{"/stoves", webtest.Auntie("space-id", s.Space(), "chimney-height", "a tall one"), false},
+		{"/stoves", webtest.Auntie("space-id", s.Space(), "chimney-height", "a tall one", "opened", "yes"), true},
+		{"/stoves", webtest.Auntie("space-id", s.Space(), "max-load", "a lot"), true},
+		{"/wood", []string{"name", "Lean-to", "species", "beech", "lain", "a while or so"}, false},
+		{"/wood", []string{"name", "Lean-to", "species", "beech", "lain", "a while or so", "opened", "yes"}, true},
+		{"/wood", []string{"name", "Lean-to", "species", "beech", "lain", "2 years", "piece-mass", "heavy"}, true},
+	} {
+		got := s.Post(c.to, c.send...)
+		require.Equal(t, http.StatusUnprocessableEntity, got.Status, c.send)
+		assert.Equal(t, c.open, regexp.MustCompile(`<details class="unfold" open>`).MatchString(got.Body), c.send)
+	}
+}
+
 // Opening a form and sending it as it is must change nothing, in either system
 // of units: what is shown is read back as the same.
 func TestFormsSentBackUnchangedChangeNothing(t *testing.T) {
