@@ -148,3 +148,14 @@ func TestWaysInWords(t *testing.T) {
 		}
 	}
 }
+
+// A finding tells its first gain and whatever it would have cost; the strip tells all.
+func TestAFindingTellsWhatItCosts(t *testing.T) {
+	d := review.Difference{Smoke: review.Range{Low: -60, Middle: -50, High: -40}, Share: review.Range{Low: -0.6, Middle: -0.5, High: -0.4},
+		PerKilo: review.Range{Low: 0.05, Middle: 0.06, High: 0.08}, Lasts: review.Range{Low: -25, Middle: -20, High: -15}}
+	would := func() string { return say.Finding(review.Finding{Code: review.DownLate, Would: d}, lang.Metric).Would }
+	assert.Equal(t, "40–60\u202f% less smoke, 20 min shorter", would())
+	assert.Equal(t, "40–60\u202f% less smoke, 5–8\u202f% more heat from each kilogram, 20 min shorter", say.Would(d, lang.Metric))
+	d.PerKilo = review.Range{Low: -0.08, Middle: -0.06, High: -0.05}
+	assert.Equal(t, "40–60\u202f% less smoke, 5–8\u202f% less heat from each kilogram, 20 min shorter", would())
+}

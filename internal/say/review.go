@@ -140,7 +140,7 @@ func Finding(f review.Finding, loc lang.Locale) Found {
 		return Found{}
 	}
 	said := finding{f, loc}
-	would := Would(f.Would, loc)
+	would := foremost(f.Would, loc)
 	if f.ByPractice {
 		would = loc.T("as a rule less smoke, less tar in the flue and more heat from each kilogram; how much was not computed")
 	}
@@ -189,7 +189,7 @@ func Hurt(d review.Danger, loc lang.Locale) Hurting {
 			"and the flue warmed with paper where the flame leans in. Open the door slowly, and never on a load that gasses. If it comes again, have the flue looked at.")}
 	case review.RanHot:
 		return Hurting{loc.F("Too hot for %s%s: the %s was at up to %s.", long, often, Places.Short(d.Place), loc.Temperature(d.Peak)),
-			loc.T("A piece less in the load, and the air to a half as soon as the wood is black, at the latest when the gauge is near its limit. Never the door or the flap open on such a fire.")}
+			loc.T("A piece less, and the air to a half once the wood is black, before the gauge is near its limit. Never the door or the flap open on such a fire.")}
 	case review.FlapLong:
 		return Hurting{loc.F("The ash flap stood open for %s%s.", long, often),
 			loc.T("The flap is for lighting: open it only as long as you kneel there, with the timer on, and shut it when the kindling stands.")}
@@ -218,24 +218,46 @@ func Hurt(d review.Danger, loc lang.Locale) Hurting {
 // Would says how a burn would have differed: what is sure of it, the most telling first;
 // empty: nothing is.
 func Would(d review.Difference, loc lang.Locale) string {
-	var parts []string
-	if text := shareOf(d.Share, loc.T("less smoke"), loc.T("more smoke"), loc); text != "" && math.Abs(d.Smoke.Middle) >= 1 {
-		parts = append(parts, text)
+	gains, rest := differs(d, loc)
+	return strings.Join(append(gains, rest...), ", ")
+}
+
+// foremost says the most telling gain and all that it would have cost, and how long it would have
+// lasted: what else it would have brought stands on the strip.
+func foremost(d review.Difference, loc lang.Locale) string {
+	gains, rest := differs(d, loc)
+	return strings.Join(append(gains[:min(1, len(gains))], rest...), ", ")
+}
+
+// differs is what is sure of a difference: what is better, the most telling first, and what is
+// worse, with how much longer or shorter it would have lasted.
+func differs(d review.Difference, loc lang.Locale) (gains, rest []string) {
+	say := func(text string, better bool) {
+		switch {
+		case text == "":
+		case better:
+			gains = append(gains, text)
+		default:
+			rest = append(rest, text)
+		}
+	}
+	if math.Abs(d.Smoke.Middle) >= 1 {
+		say(shareOf(d.Share, loc.T("less smoke"), loc.T("more smoke"), loc), d.Share.High < 0)
 	}
 	if d.TooHot.High < -1 || d.TooHot.Low > 1 {
-		parts = append(parts, spread(d.TooHot, loc.T("min"), loc.T("less too hot"), loc.T("more too hot"), loc))
+		say(spread(d.TooHot, loc.T("min"), loc.T("less too hot"), loc.T("more too hot"), loc), d.TooHot.High < 0)
 	}
-	if text := shareOf(d.PerKilo, loc.T("less heat from each kilogram"), loc.T("more heat from each kilogram"), loc); text != "" && math.Abs(d.PerKilo.Middle) >= 0.02 {
-		parts = append(parts, text)
+	if math.Abs(d.PerKilo.Middle) >= 0.02 {
+		say(shareOf(d.PerKilo, loc.T("less heat from each kilogram"), loc.T("more heat from each kilogram"), loc), d.PerKilo.Low > 0)
 	}
 	if math.Abs(d.Lasts.Middle) >= 4 && d.Lasts.Low*d.Lasts.High > 0 {
 		how := loc.T("longer")
 		if d.Lasts.Middle < 0 {
 			how = loc.T("shorter")
 		}
-		parts = append(parts, loc.Duration(time.Duration(math.Abs(d.Lasts.Middle))*time.Minute)+" "+how)
+		rest = append(rest, loc.Duration(time.Duration(math.Abs(d.Lasts.Middle))*time.Minute)+" "+how)
 	}
-	return strings.Join(parts, ", ")
+	return gains, rest
 }
 
 // shares says a share of which both ends are on one side: "40–60 % less smoke".

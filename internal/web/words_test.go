@@ -38,6 +38,8 @@ func TestPagesSayLittle(t *testing.T) {
 		{live, 60, 120},
 		{planned, 170, 400},
 		{burn, 150, 150},
+		{"/burns/126", 150, 150}, // too hot, and two things that would have gone better
+		{"/burns/141", 150, 150}, // three
 		{"/", 120, 160}, // four stoves
 	} {
 		p.GoTo(page.path)

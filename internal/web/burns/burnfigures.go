@@ -233,7 +233,6 @@ func usedFigure(q *kit.Request, l looked) kit.Figure {
 			grams /= 1.8
 			unit = q.T(" g for each °F and hour")
 		}
-		f.Label = q.T("wood used, and for each degree kept an hour")
 		f.Value += " · " + q.Locale().Number(grams, 0) + unit
 		f.Inputs = append(f.Inputs, kit.From(q.T("between room and outdoors, over the burn"), q.Locale().Number(l.review.KelvinHours, 0)+" K·h", kit.Computed))
 	}
