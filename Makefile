@@ -26,7 +26,7 @@ demo:
 	@exec $(BIN) demo $(if $(FRESH),--fresh) $(if $(LISTEN),--listen $(LISTEN))
 
 test: check
-	@scripts/need postgresql chromium pgbouncer pgbackrest
+	@scripts/need postgresql chromium pgbouncer pgbackrest nats-server
 	@$(GO) build -o $(BIN) ./cmd/smolder
 	@outside="$$($(OUTSIDE))"; rest="$$($(GO) list ./... | grep -vxF "$$outside")"; set -x; \
 	$(BIN) with-postgres -- $(GO) test -count=1 -timeout 30m -p 3 ./internal/web ./cmd/smolder ./internal/web/hearth $$outside && \

@@ -3,7 +3,9 @@ package main
 import (
 	"context"
 	"errors"
+	"fmt"
 	"io"
+	"log/slog"
 	"net/http"
 	"os/exec"
 	"path/filepath"
@@ -14,8 +16,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"smolder/internal/intake"
 	"smolder/internal/pgserver"
 	"smolder/internal/store"
+	"smolder/internal/storetest"
 )
 
 // Three processes share a database behind a pooler, each with a role: what one is told the others
@@ -47,9 +51,10 @@ func TestRolesOfProcesses(t *testing.T) {
 	token, err := home.MakeToken(ctx, "test", 0, []string{store.ScopeRead, store.ScopeLog, store.ScopeReadings})
 	require.NoError(t, err)
 
+	log := storetest.NewMessageLog(t)
 	roles := map[string]*killable{}
 	for _, role := range []string{"web", "intake", "work"} {
-		k := &killable{t: t, binary: binary, database: pooler.URL("smolder"), also: []string{"--role", role, "--direct-database", pg.URL("smolder")}}
+		k := &killable{t: t, binary: binary, database: pooler.URL("smolder"), also: []string{"--role", role, "--direct-database", pg.URL("smolder"), "--nats", log.Address()}}
 		if role != "work" {
 			k.start()
 			t.Cleanup(k.kill)
@@ -78,6 +83,18 @@ func TestRolesOfProcesses(t *testing.T) {
 		_, body := get(roles["web"], "/api/v1/burns/1")
 		return strings.Contains(body, `"e-5"`)
 	}, time.Minute, 50*time.Millisecond, "what one process was told the other knows")
+	// What lies in the message log is taken by the process that takes readings in.
+	in, err := intake.OpenStream(log.Address(), slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	t.Cleanup(in.Close)
+	require.Eventually(t, func() bool {
+		return in.Put(ctx, token, "", []byte(fmt.Sprintf(`{"at": %q, "stove": %d, "place": "outdoors", "value": -7.5}`, began.Add(time.Minute).Format(time.RFC3339), stove))) == nil
+	}, time.Minute, 50*time.Millisecond)
+	require.Eventually(t, func() bool {
+		var kept int
+		require.NoError(t, st.DB().QueryRowContext(ctx, `SELECT count(*) FROM reported WHERE value = -7.5`).Scan(&kept))
+		return kept == 1
+	}, time.Minute, 50*time.Millisecond)
 	for path, want := range map[string][2]int{"/healthz": {200, 200}, "/livez": {200, 200}, "/sign-in": {200, 404}, "/co-alarm": {200, 404}} {
 		status, _ := get(roles["web"], path)
 		assert.Equal(t, want[0], status, path)

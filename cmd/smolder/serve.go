@@ -67,6 +67,7 @@ func serveCommand() *cobra.Command {
 	local := cmd.Flags().Bool("local-weather", os.Getenv("SMOLDER_LOCAL_WEATHER") == "1", "households may name a forecast on this machine or its network")
 	prefix := cmd.Flags().String("discovery", os.Getenv("SMOLDER_DISCOVERY"), "prefix below which the hub of a home looks for what tells of itself over MQTT; empty: the stoves are told without")
 	broker := cmd.Flags().String("mqtt", os.Getenv("SMOLDER_MQTT"), "broker at which thermometers publish, such as tcp://127.0.0.1:1883")
+	stream := cmd.Flags().String("nats", os.Getenv("SMOLDER_NATS"), "message log (NATS with JetStream) in which readings wait while the database is away, such as nats://127.0.0.1:4222; empty: none")
 	tongues := languagesFlag(cmd)
 	signUp := cmd.Flags().String("sign-up", envOr("SMOLDER_SIGN_UP", string(store.Closed)),
 		"who may make a household where somebody lives already: closed, invited (by a code of smolder invite) or open")
@@ -147,6 +148,10 @@ func serveCommand() *cobra.Command {
 				}
 			})
 		}
+		later, err := streamAt(trail.With(cmd.Context(), spans), *stream, st, len(does) == 0 || slices.Contains(does, kit.Intake), logger)
+		if err != nil {
+			return err
+		}
 		var counts *metrics.Metrics
 		if *metricsAt != "" {
 			counts = metrics.New(st.DB())
@@ -156,9 +161,30 @@ func serveCommand() *cobra.Command {
 		}
 		return serve(cmd.Context(), *address, web.Options{Store: st, Roles: does, Metrics: counts, Traces: spans, Log: logger, LogRequests: *logging.requests,
 			Secure: *secure, Proxy: *proxy, LocalWeather: *local, Languages: languages,
-			Weather: forecastOf(*forecast), Push: pushKeys(), SignUp: store.SignUps(*signUp), MostHouseholds: *most, Display: web.DisplayAt{Broker: *broker, Prefix: *prefix}}, cmd.OutOrStdout(), nil)
+			Weather: forecastOf(*forecast), Push: pushKeys(), SignUp: store.SignUps(*signUp), MostHouseholds: *most, Later: later,
+			Display: web.DisplayAt{Broker: *broker, Prefix: *prefix}}, cmd.OutOrStdout(), nil)
 	}
 	return cmd
+}
+
+// streamAt joins the message log at an address, and takes what is in it where this process takes
+// readings in; nil: there is none.
+func streamAt(ctx context.Context, address string, st *store.Store, takes bool, log *slog.Logger) (kit.Later, error) {
+	if address == "" {
+		return nil, nil
+	}
+	s, err := intake.OpenStream(address, log)
+	if err != nil {
+		return nil, usageError{err}
+	}
+	go func() {
+		defer s.Close()
+		if takes {
+			s.Take(ctx, st, time.Now)
+		}
+		<-ctx.Done()
+	}()
+	return s, nil
 }
 
 // tellStandby says what becomes of what was acknowledged when the database's server breaks.

@@ -2,11 +2,9 @@ package intake
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"log/slog"
 	"net/url"
-	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -208,14 +206,9 @@ func take(ctx context.Context, s *store.Store, token string, m mqtt.Message, now
 	}
 	ctx, cancel := context.WithTimeout(ctx, keepsFor)
 	defer cancel()
-	caller, err := s.Call(ctx, token, now)
-	switch {
-	case errors.Is(err, store.ErrMissing):
-		return errors.New("a message with a token that is not known here")
-	case err != nil:
+	caller, err := callerOf(ctx, s, token, now)
+	if err != nil {
 		return err
-	case !slices.Contains(caller.Scopes, store.ScopeReadings):
-		return errors.New("a message with a token that may not send readings")
 	}
 	b, _, err := Keep(ctx, s.Household(caller.Home), caller, FormOf("", text), text, now)
 	if err == nil && len(b.Faults) > 0 {

@@ -40,7 +40,7 @@ func TestPagesSayLittle(t *testing.T) {
 		{burn, 150, 150},
 		{"/burns/126", 150, 150}, // too hot, and two things that would have gone better
 		{"/burns/141", 150, 150}, // three
-		{"/", 120, 160}, // four stoves
+		{"/", 120, 160},          // four stoves
 	} {
 		p.GoTo(page.path)
 		said, err := browsertest.Eval[string](p.Browser, browsertest.WordsInView)

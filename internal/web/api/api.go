@@ -8,6 +8,7 @@ package api
 
 import (
 	"compress/gzip"
+	"context"
 	_ "embed"
 	"encoding/json"
 	"errors"
@@ -69,11 +70,12 @@ func listed[T ~string](all []T) string {
 type Room struct {
 	*kit.Site
 	guesses *guesses
+	known   *known
 }
 
 // New returns the room's own handler: it needs no session.
 func New(s *kit.Site) http.Handler {
-	r := Room{s, &guesses{count: s.Store.Attempt}}
+	r := Room{s, &guesses{count: s.Store.Attempt}, &known{}}
 	e := gin.New()
 	e.HandleMethodNotAllowed = true
 	e.NoRoute(func(c *gin.Context) {
@@ -103,6 +105,7 @@ type request struct {
 	*gin.Context
 	home    store.Household
 	caller  store.Caller
+	text    []byte // the body, once it is read
 	profile store.Profile
 }
 
@@ -124,7 +127,8 @@ func (r Room) with(scope string, h func(*request) error) gin.HandlerFunc {
 			problem(c, http.StatusTooManyRequests, "Too many unknown tokens come from this address: try again in a minute.", nil)
 			return
 		}
-		caller, err := r.Store.Call(c.Request.Context(), strings.TrimSpace(token), r.Now())
+		token = strings.TrimSpace(token)
+		caller, err := r.call(c.Request.Context(), token, scope)
 		if errors.Is(err, store.ErrMissing) {
 			if err := r.guesses.missed(c.Request.Context(), from, r.Now()); err != nil {
 				r.fail(c, err)
@@ -151,10 +155,25 @@ func (r Room) with(scope string, h func(*request) error) gin.HandlerFunc {
 				err = h(q)
 			}
 		}
-		if err != nil {
+		if err != nil && (scope != store.ScopeReadings || !r.later(c, token, err, q.body)) {
 			r.fail(c, err)
 		}
 	}
+}
+
+// call is who shows a token. Where readings can wait elsewhere, a database that does not answer is
+// not waited for long.
+func (r Room) call(ctx context.Context, token, scope string) (store.Caller, error) {
+	if r.Later == nil || scope != store.ScopeReadings {
+		return r.Store.Call(ctx, token, r.Now())
+	}
+	ctx, cancel := context.WithTimeout(ctx, answersWithin)
+	defer cancel()
+	caller, err := r.Store.Call(ctx, token, r.Now())
+	if err == nil || errors.Is(err, store.ErrMissing) {
+		r.known.saw(token, slices.Contains(caller.Scopes, scope), r.Now())
+	}
+	return caller, err
 }
 
 // A fault is one of the things that are wrong with a request.
@@ -226,8 +245,15 @@ func (r Room) fail(c *gin.Context, err error) {
 // mostUnpacked is how large a body may be once it is unpacked.
 const mostUnpacked = 12 << 20
 
-// body is what was sent, unpacked where it is packed.
-func (q *request) body() ([]byte, error) {
+// body is what was sent, unpacked where it is packed; asked for again, it is the same.
+func (q *request) body() (text []byte, err error) {
+	if q.text == nil {
+		q.text, err = q.unpacked()
+	}
+	return q.text, err
+}
+
+func (q *request) unpacked() ([]byte, error) {
 	var from io.Reader = q.Request.Body
 	switch q.GetHeader("Content-Encoding") {
 	case "", "identity":

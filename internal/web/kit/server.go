@@ -71,8 +71,16 @@ type Options struct {
 
 	Roles []Role // what this process does; none: everything
 
+	Later Later // where readings wait while the database is away; nil: they are refused then
+
 	// LocalWeather lets households name a forecast on this machine or its network.
 	LocalWeather bool
+}
+
+// Later is where what devices send waits until the database answers.
+type Later interface {
+	// Put hands in what came with a token, in the form of a content type; nil: it is written down.
+	Put(ctx context.Context, token, form string, text []byte) error
 }
 
 // A Role is what a process of the server does: several share a database, each with a part of the work.
