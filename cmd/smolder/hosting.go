@@ -103,7 +103,11 @@ func backupCommand() *cobra.Command {
 			return err
 		}
 		return onSchedule(cmd, *every, func() (string, time.Duration, error) {
-			return backup(cmd.Context(), *database, *folder, *keep, time.Now())
+			made, took, err := backup(cmd.Context(), *database, *folder, *keep, time.Now())
+			if err == nil {
+				tellElsewhere(cmd.Context(), *database, cmd.ErrOrStderr())
+			}
+			return made, took, err
 		})
 	}
 	return cmd

@@ -7,6 +7,8 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"strconv"
+	"strings"
 	"testing"
 	"time"
 
@@ -136,4 +138,48 @@ func TestOnSchedule(t *testing.T) {
 	cmd.SetContext(t.Context())
 	assert.Error(t, onSchedule(cmd, time.Millisecond, func() (string, time.Duration, error) { return "", 0, usageError{errors.New("not so")} }))
 	assert.Error(t, onSchedule(cmd, 0, func() (string, time.Duration, error) { return "", 0, errors.New("once, and it failed") }))
+}
+
+// Readings are divided among two servers by a command, and a copy of the first says what it lacks.
+func TestSpread(t *testing.T) {
+	if testing.Short() {
+		t.Skip("starts two servers, which takes its time")
+	}
+	ctx, dir := t.Context(), t.TempDir()
+	var at []string
+	for i := range 2 {
+		pg, err := pgserver.Start(ctx, pgserver.Options{Dir: filepath.Join(dir, strconv.Itoa(i)), Volatile: true})
+		require.NoError(t, err)
+		t.Cleanup(func() { _ = pg.Stop() })
+		require.NoError(t, pg.Create(ctx, "smolder", ""))
+		at = append(at, pg.URL("smolder"))
+	}
+	st, err := store.Open(ctx, at[0])
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = st.Close() })
+	_, err = st.Migrate(ctx)
+	require.NoError(t, err)
+	require.NoError(t, st.MakeParts(ctx, time.Now()))
+	run := func(args ...string) (said string, err error) {
+		var out strings.Builder
+		cmd := root()
+		cmd.SetArgs(args)
+		cmd.SetOut(&out)
+		cmd.SetErr(&out)
+		err = cmd.ExecuteContext(ctx)
+		return out.String(), err
+	}
+	_, err = run("spread", "--database", at[0])
+	require.ErrorAs(t, err, &usageError{})
+	_, err = run("spread", "--database", at[0], "--to", "two")
+	require.ErrorIs(t, err, store.ErrReadingServer)
+	said, err := run("backup", "--database", at[0], "--to", filepath.Join(dir, "copies"))
+	require.NoError(t, err)
+	assert.NotContains(t, said, "not in it")
+	said, err = run("spread", "--database", at[0], "--to", at[1])
+	require.NoError(t, err)
+	assert.Contains(t, said, "readings lie on 2 servers")
+	said, err = run("backup", "--database", at[0], "--to", filepath.Join(dir, "copies"))
+	require.NoError(t, err)
+	assert.Contains(t, said, "not in it: readings on 1 of the servers")
 }

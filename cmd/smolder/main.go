@@ -41,7 +41,7 @@ func root() *cobra.Command {
 		SilenceErrors: true,
 	}
 	cmd.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usageError{err} })
-	cmd.AddCommand(serveCommand(), migrateCommand(), inviteCommand(), backupCommand(), restoreCommand(), pushKeysCommand(), demoCommand(),
+	cmd.AddCommand(serveCommand(), migrateCommand(), inviteCommand(), spreadCommand(), backupCommand(), restoreCommand(), pushKeysCommand(), demoCommand(),
 		calcCommand(), simulateCommand(), planCommand(), probeCommand(), weatherCommand(),
 		languageCommand(), passwordCommand(), licensesCommand(), schemaCommand(), withPostgresCommand())
 	return cmd

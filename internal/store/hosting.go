@@ -87,9 +87,7 @@ func (h Household) LeaveCode(ctx context.Context) (string, error) {
 // Leave deletes the household with all that it has, for who has the code of its newest archive;
 // another code is [ErrMissing], and then nothing is deleted.
 func (h Household) Leave(ctx context.Context, code string) error {
-	ctx, cancel := context.WithTimeout(ctx, longImport)
-	defer cancel()
-	return h.db.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
+	return h.db.changing(ctx, longImport, func(ctx context.Context, tx *sqlx.Tx) error {
 		var there int64
 		err := tx.GetContext(ctx, &there, `
 			SELECT id
@@ -100,6 +98,14 @@ func (h Household) Leave(ctx context.Context, code string) error {
 			return ErrMissing
 		}
 		if err != nil {
+			return err
+		}
+		// What thermometers reported hangs on nothing, so that its parts can be let go of whole. Of
+		// years it is more than a statement usually may take.
+		if _, err := tx.ExecContext(ctx, `SET LOCAL statement_timeout = 0`); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, `DELETE FROM reported WHERE household_id = $1`, h.id); err != nil {
 			return err
 		}
 		_, err = tx.ExecContext(ctx, `DELETE FROM households WHERE id = $1`, h.id)

@@ -74,7 +74,7 @@ func Open(ctx context.Context, url string, options ...Option) (*Store, error) {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	s := &Store{db: database{db, &atomic.Bool{}, &atomic.Bool{}, o.direct != ""}, heard: &readingCache{}, direct: o.direct, itself: itself}
+	s := &Store{db: database{db, &atomic.Bool{}, &atomic.Bool{}, &atomic.Bool{}, o.direct != ""}, heard: &readingCache{}, direct: o.direct, itself: itself}
 	if err := s.db.lookApart(ctx); err != nil {
 		_ = db.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)

@@ -142,34 +142,35 @@ func (h Household) keepReported(ctx context.Context, tx *sqlx.Tx, readings []Rep
 		return cmp.Or(cmp.Compare(a.Stove, b.Stove), a.At.Compare(b.At), cmp.Compare(a.Place, b.Place))
 	})
 	for part := range slices.Chunk(sorted, keptAtOnce) {
-		copied, err := h.copyRows(ctx, tx, part)
+		n, copied, err := h.copyRows(ctx, tx, part)
+		if err == nil && !copied {
+			n, err = h.insertRows(ctx, tx, part)
+		}
 		if err != nil {
 			return kept, err
 		}
-		if copied {
-			kept += len(part)
-			continue
-		}
-		n := len(part)
-		stoves, at, places, values := make([]int64, n), make([]time.Time, n), make([]string, n), make([]float32, n)
-		for i, r := range part {
-			stoves[i], at[i], places[i], values[i] = r.Stove, r.At, r.Place, float32(r.Value)
-		}
-		done, err := tx.ExecContext(ctx, `
-			INSERT INTO reported (household_id, stove_id, at, place, value)
-			SELECT $1, n.stove, n.at, n.place, n.value
-			FROM unnest(CAST($2 AS bigint[]), CAST($3 AS timestamptz[]), CAST($4 AS text[]), CAST($5 AS real[])) AS n (stove, at, place, value)
-			ON CONFLICT DO NOTHING`, h.id, stoves, at, places, values)
-		if err != nil {
-			return kept, err
-		}
-		new, err := done.RowsAffected()
-		if err != nil {
-			return kept, err
-		}
-		kept += int(new)
+		kept += n
 	}
 	return kept, nil
+}
+
+// insertRows inserts readings, and returns how many were not there.
+func (h Household) insertRows(ctx context.Context, tx *sqlx.Tx, readings []Reported) (kept int, err error) {
+	n := len(readings)
+	stoves, at, places, values := make([]int64, n), make([]time.Time, n), make([]string, n), make([]float32, n)
+	for i, r := range readings {
+		stoves[i], at[i], places[i], values[i] = r.Stove, r.At, r.Place, float32(r.Value)
+	}
+	done, err := tx.ExecContext(ctx, `
+		INSERT INTO reported (household_id, stove_id, at, place, value)
+		SELECT $1, n.stove, n.at, n.place, n.value
+		FROM unnest(CAST($2 AS bigint[]), CAST($3 AS timestamptz[]), CAST($4 AS text[]), CAST($5 AS real[])) AS n (stove, at, place, value)
+		ON CONFLICT DO NOTHING`, h.id, stoves, at, places, values)
+	if err != nil {
+		return 0, err
+	}
+	fresh, err := done.RowsAffected()
+	return int(fresh), err
 }
 
 // worthCopying is from how many readings on to copy them is quicker than to insert them.
@@ -177,16 +178,37 @@ const worthCopying = 64
 
 // copyRows copies readings into the table; false: some are there already, or it may not be done, and
 // nothing was. COPY does not go through row-level security, so it is done as who owns the table: whose
-// the rows are stands in each of them by their making, and no query could forget it.
-func (h Household) copyRows(ctx context.Context, tx *sqlx.Tx, readings []Reported) (bool, error) {
+// the rows are stands in each of them by their making, and no query could forget it. Where readings
+// lie on several servers they are inserted so instead: COPY would bring them there one by one.
+func (h Household) copyRows(ctx context.Context, tx *sqlx.Tx, readings []Reported) (kept int, copied bool, err error) {
 	conn, ok := ctx.Value(connKey{}).(*sqlx.Conn)
 	if !ok || len(readings) < worthCopying || !h.db.owns.Load() {
-		return false, nil
+		return 0, false, nil
 	}
 	if _, err := tx.ExecContext(ctx, `SAVEPOINT copied; SET LOCAL ROLE NONE`); err != nil {
-		return false, err
+		return 0, false, err
 	}
-	err := conn.Raw(func(driver any) error {
+	if h.db.spread.Load() {
+		kept, err = h.insertRows(ctx, tx, readings)
+	} else {
+		kept, err = len(readings), h.copy(ctx, conn, readings)
+	}
+	if err != nil {
+		_, undo := tx.ExecContext(ctx, `ROLLBACK TO SAVEPOINT copied`) // and to the role of before
+		if hasCode(err, uniqueViolation) {
+			err = nil
+		}
+		return 0, false, errors.Join(err, undo)
+	}
+	if _, err := tx.ExecContext(ctx, `RELEASE SAVEPOINT copied`); err != nil {
+		return 0, false, err
+	}
+	return kept, true, h.db.enter(ctx, tx)
+}
+
+// copy copies readings into the table by COPY.
+func (h Household) copy(ctx context.Context, conn *sqlx.Conn, readings []Reported) error {
+	return conn.Raw(func(driver any) error {
 		std, ok := driver.(*stdlib.Conn)
 		if !ok {
 			return fmt.Errorf("copying: the driver is a %T", driver)
@@ -198,17 +220,6 @@ func (h Household) copyRows(ctx context.Context, tx *sqlx.Tx, readings []Reporte
 			}))
 		return err
 	})
-	if err != nil {
-		_, undo := tx.ExecContext(ctx, `ROLLBACK TO SAVEPOINT copied`) // and to the role of before
-		if hasCode(err, uniqueViolation) {
-			err = nil
-		}
-		return false, errors.Join(err, undo)
-	}
-	if _, err := tx.ExecContext(ctx, `RELEASE SAVEPOINT copied`); err != nil {
-		return false, err
-	}
-	return true, h.db.enter(ctx, tx)
 }
 
 const (

@@ -282,14 +282,18 @@ func (d database) lookApart(ctx context.Context) error {
 	var is struct {
 		Can  bool `db:"can"`
 		Owns bool `db:"owns"`
+		// A table of which pieces lie on other servers has no key of its own.
+		Spread bool `db:"spread"`
 	}
 	err := d.GetContext(ctx, &is, `
 		SELECT EXISTS (SELECT 1 FROM pg_policies WHERE schemaname = current_schema() AND tablename = 'households' AND policyname = 'of_a_household')
 		       AND COALESCE((SELECT `+maySet+` FROM pg_roles WHERE rolname = $1), false) AS can,
-		       COALESCE((SELECT tableowner = current_user FROM pg_tables WHERE schemaname = current_schema() AND tablename = 'reported'), false) AS owns`, householdRole)
+		       COALESCE((SELECT tableowner = current_user FROM pg_tables WHERE schemaname = current_schema() AND tablename = 'reported'), false) AS owns,
+		       to_regclass('reported') IS NOT NULL AND NOT EXISTS (SELECT 1 FROM pg_constraint WHERE conrelid = to_regclass('reported') AND contype = 'p') AS spread`, householdRole)
 	if err == nil {
 		d.apart.Store(is.Can)
 		d.owns.Store(is.Owns)
+		d.spread.Store(is.Spread)
 	}
 	return err
 }

@@ -60,6 +60,7 @@ type database struct {
 	apart *atomic.Bool // whether the database itself keeps households apart, see rows.go
 
 	owns   *atomic.Bool // whether who is signed in owns the tables
+	spread *atomic.Bool // whether readings lie on several servers
 	pooled bool         // a connection is lent for a transaction, see [Pooled]
 }
 

@@ -103,7 +103,7 @@ func TestFromAnEmptyHouseholdToTheFirstBurn(t *testing.T) {
 	p.Clicks(`form[action$="/end"] .btn`)
 	p.Arrives(`^/burns/\d+$`)
 	p.Clicks("details.fold summary")
-	for _, says := range []string{"heat to the room", "energy in", "cold and smoky", "to the working band", "wood used", "Planned:"} {
+	for _, says := range []string{"heat to the room", "energy in", "cold and smoky", "to the working band", "wood used", "Plan and fact"} {
 		p.Sees(says)
 	}
 	p.Clicks(`nav a[href="/burns"]`)

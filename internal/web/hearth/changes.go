@@ -32,6 +32,9 @@ const (
 	// laterAnswer is when it is looked for the coach's newest answer, where a page had to be
 	// shown without.
 	laterAnswer = 400 * time.Millisecond
+	// looksAgain is when it is looked again after the page could not be put together, as while the
+	// database is busy, and mostFailed how often that is tried before the stream ends.
+	looksAgain, mostFailed = 2 * time.Second, 5
 )
 
 // A stream is what an open page hears: "reading" with what a thermometer has just reported,
@@ -49,6 +52,7 @@ type stream struct {
 	// in a while; what thermometers report meanwhile is drawn onto it by the page itself.
 	logged  bool // since the page was put together last
 	stripAt time.Time
+	failed  int // times in a row that it could not be put together
 }
 
 // stripPart is the part that the strip is.
@@ -110,7 +114,7 @@ func (t *stream) run(page *live.Page) {
 			text = t.hear(c)
 		case <-look.C:
 			var err error
-			if text, err = t.look(); err != nil {
+			if text, err = t.look(); err != nil && !t.again(err) {
 				return // the page opens another, and looks at everything
 			}
 		}
@@ -128,6 +132,15 @@ func (t *stream) run(page *live.Page) {
 			return
 		}
 	}
+}
+
+// again tells whether it is looked once more after an error of a database that is busy or away: what changed is still to be told.
+func (t *stream) again(err error) bool {
+	if t.failed++; !store.Silent(err) || t.failed > mostFailed || t.q.Ctx().Err() != nil {
+		return false
+	}
+	t.due = time.Now().Add(looksAgain)
+	return true
 }
 
 // send writes within the while that a slow line may take.
@@ -175,7 +188,7 @@ func (t *stream) look() (event string, err error) {
 	if err != nil {
 		return "", err
 	}
-	t.changed, t.due = time.Time{}, now.Add(looksEvery)
+	t.changed, t.due, t.failed = time.Time{}, now.Add(looksEvery), 0
 	if over {
 		return "event: lost\ndata: {}\n\n", nil
 	}

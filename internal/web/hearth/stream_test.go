@@ -146,6 +146,34 @@ func TestAReadingIsHeardAtOnce(t *testing.T) {
 	}
 }
 
+// A database that is busy for longer than a question may take does not end a stream: what changed is
+// told when it answers again.
+func TestAStreamOutlivesABusyDatabase(t *testing.T) {
+	s := webtest.New(t, true)
+	s.SignIn()
+	live, _ := s.Begun(webtest.ColdEvening)
+	page := streams(t, s, live)
+	at := s.Clock.Now().UTC()
+	s.Clock.At = s.Clock.At.Add(time.Minute)
+	_, err := s.Store.Household(1).AddReported(t.Context(), []store.Reported{{Stove: 1, Place: "connector-probe", At: at, Value: 187}})
+	require.NoError(t, err)
+	next(t, page, "reading")
+	tx, err := s.Store.DB().BeginTx(t.Context(), nil)
+	require.NoError(t, err)
+	_, err = tx.Exec(`LOCK TABLE burns IN ACCESS EXCLUSIVE MODE`)
+	require.NoError(t, err)
+	blocked := func() (n int) {
+		require.NoError(t, tx.QueryRow(`SELECT count(*) FROM pg_locks l JOIN pg_stat_activity a USING (pid) WHERE NOT l.granted AND a.datname = current_database()`).Scan(&n))
+		return n
+	}
+	require.Eventually(t, func() bool { return blocked() > 0 }, time.Minute, 50*time.Millisecond, "the page is put together")
+	require.Eventually(t, func() bool { return blocked() == 0 }, time.Minute, 50*time.Millisecond, "and given up")
+	require.NoError(t, tx.Rollback())
+	for number := ""; !strings.Contains(number, "187"); {
+		number = partsIn(t, next(t, page, "parts"))["number"]
+	}
+}
+
 // A burn that is not there, or another household's, has no stream; one that has ended sends its
 // page to look again.
 func TestStreamsOfWhatIsNotThere(t *testing.T) {

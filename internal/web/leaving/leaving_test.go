@@ -8,11 +8,13 @@ import (
 	"net/http"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"smolder/internal/exchange"
+	"smolder/internal/store"
 	"smolder/internal/storetest"
 	"smolder/internal/web/webtest"
 )
@@ -51,6 +53,9 @@ func TestNothingIsLeft(t *testing.T) {
 	_, err := s.Store.DB().Exec(`INSERT INTO households (name, zone, units) VALUES ('Else', 'UTC', 'metric')`)
 	require.NoError(t, err)
 	_, err = s.Store.DB().Exec(`INSERT INTO spaces (household_id, name, name_key, spec, wanted_low, wanted_high) SELECT max(h.id), 'x', 'x', (SELECT spec FROM spaces LIMIT 1), 19, 21 FROM households h`)
+	require.NoError(t, err)
+
+	_, err = s.Store.Household(1).AddReported(t.Context(), []store.Reported{{Stove: 1, Place: "top", At: s.Clock.Now().Add(-time.Hour), Value: 80}})
 	require.NoError(t, err)
 
 	all := everything(t, s)
