@@ -24,10 +24,11 @@ func (s *Store) fillNameKeys(ctx context.Context) error {
 	return s.db.within(ctx, func(ctx context.Context, tx *sqlx.Tx) error {
 		for _, table := range []string{"users", "stoves", "stacks", "spaces"} {
 			var rows []struct {
-				ID   int64  `db:"id"`
-				Name string `db:"name"`
+				ID        int64  `db:"id"`
+				Household int64  `db:"household_id"`
+				Name      string `db:"name"`
 			}
-			if err := tx.SelectContext(ctx, &rows, `SELECT id, name FROM `+table+` WHERE name_key IS NULL ORDER BY id FOR UPDATE`); err != nil {
+			if err := tx.SelectContext(ctx, &rows, `SELECT id, household_id, name FROM `+table+` WHERE name_key IS NULL ORDER BY id FOR UPDATE`); err != nil {
 				return err
 			}
 			for _, r := range rows {
@@ -35,7 +36,7 @@ func (s *Store) fillNameKeys(ctx context.Context) error {
 					if _, err := tx.ExecContext(ctx, `SAVEPOINT one`); err != nil {
 						return err
 					}
-					_, err := tx.ExecContext(ctx, `UPDATE `+table+` SET name_key = $2 WHERE id = $1`, r.ID, key)
+					_, err := tx.ExecContext(ctx, `UPDATE `+table+` SET name_key = $2 WHERE household_id = $3 AND id = $1`, r.ID, key, r.Household)
 					if err == nil {
 						_, err = tx.ExecContext(ctx, `RELEASE SAVEPOINT one`)
 						if err != nil {
