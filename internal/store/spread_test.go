@@ -124,6 +124,12 @@ func TestReadingsOnSeveralServers(t *testing.T) {
 	require.NoError(t, s.Spread(ctx, []string{servers[2].URL("smolder")}, noon), "one more")
 	require.ErrorIs(t, s.Spread(ctx, []string{servers[1].URL("smolder")}, noon), store.ErrReadingServer, "it has readings already")
 
+	_, err = s.Migrate(ctx) // as every process does that starts
+	require.NoError(t, err)
+	again, err := store.Open(ctx, servers[0].URL("smolder"))
+	require.NoError(t, err)
+	defer again.Close()
+	assert.True(t, again.Apart(), "rows of households are kept apart as before")
 	apart := 0
 	for k, pg := range servers {
 		n := here(t, pg)
