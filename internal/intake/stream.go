@@ -32,8 +32,9 @@ const (
 	// streamBytes is how much waits in the log at the most. More is refused, so that whoever
 	// publishes keeps it: what waits is not thrown out for it.
 	streamBytes = 4 << 30
-	// handIn is how long a message may stay with a process before another is given it.
-	handIn = time.Minute
+	// handIn is how long a message stays with a process that says nothing of it before another is
+	// given it, and holdsOn how often one that has it in hand says so.
+	handIn, holdsOn = 30 * time.Second, 8 * time.Second
 	// A hand is what is kept in one go: so many messages, or bytes, or what has come this long
 	// after the first.
 	handMessages, handBytes, handWait = 500, 8 << 20, 50 * time.Millisecond
@@ -158,7 +159,7 @@ func (s *Stream) take(ctx context.Context, st *store.Store, now func() time.Time
 	if err != nil {
 		return err
 	}
-	defer messages.Stop()
+	defer giveBack(messages)
 	s.log.Info("readings from the message log", "server", s.conn.ConnectedUrlRedacted(), "waiting", stream.CachedInfo().State.Msgs)
 	for {
 		hand, err := handOf(ctx, messages)
@@ -169,6 +170,19 @@ func (s *Stream) take(ctx context.Context, st *store.Store, now func() time.Time
 			return err
 		}
 	}
+}
+
+// giveBack ends the taking; what had come already and is in nobody's hand goes to whoever takes next.
+func giveBack(from jetstream.MessagesContext) {
+	from.Drain()
+	for {
+		m, err := from.Next(jetstream.NextMaxWait(time.Second))
+		if err != nil {
+			break
+		}
+		_ = m.Nak() // else it is given out when its time is over
+	}
+	from.Stop()
 }
 
 // handOf is the next hand of messages: what is there, and at least one.
@@ -228,6 +242,22 @@ func tokenOf(subject string) string {
 
 // keepFor keeps the messages of a token.
 func (s *Stream) keepFor(ctx context.Context, st *store.Store, token string, messages []jetstream.Msg, now func() time.Time) {
+	over := make(chan struct{})
+	var holding sync.WaitGroup
+	holding.Go(func() {
+		holds := time.NewTicker(holdsOn)
+		defer holds.Stop()
+		for {
+			select {
+			case <-over:
+				return
+			case <-holds.C:
+				each(messages, func(m jetstream.Msg) error { return m.InProgress() })
+			}
+		}
+	})
+	defer holding.Wait()
+	defer close(over)
 	for wait := firstWait; ; wait = min(2*wait, longestWait) {
 		tracing, done := trail.Begin(ctx, "readings from the message log")
 		err := keepMessages(tracing, st, token, messages, now())
@@ -244,7 +274,6 @@ func (s *Stream) keepFor(ctx context.Context, st *store.Store, token string, mes
 			return
 		}
 		s.log.Warn("readings in the message log wait for the database", "error", err)
-		each(messages, func(m jetstream.Msg) error { return m.InProgress() })
 		select {
 		case <-ctx.Done():
 		case <-time.After(wait):

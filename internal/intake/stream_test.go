@@ -62,7 +62,7 @@ func (p *pipe) kept(t *testing.T) int {
 // takes lets a process take what is in the log, until it is stopped.
 func takes(t testing.TB, m *storetest.MessageLog, s *store.Store) (stop func()) {
 	t.Helper()
-	in, err := intake.OpenStream(m.Address(), slog.New(slog.DiscardHandler))
+	in, err := intake.OpenStream(m.Address(), slog.New(slog.NewTextHandler(t.Output(), nil)))
 	require.NoError(t, err)
 	ctx, cancel := context.WithCancel(t.Context())
 	over := make(chan bool)

@@ -1,10 +1,12 @@
 package storetest
 
 import (
-	"fmt"
+	"encoding/json"
 	"net"
+	"net/url"
+	"os"
 	"os/exec"
-	"strconv"
+	"path/filepath"
 	"testing"
 	"time"
 
@@ -16,7 +18,7 @@ type MessageLog struct {
 	t       testing.TB
 	program string
 	dir     string
-	port    int
+	at      *url.URL // nil before its first start
 	run     *exec.Cmd
 }
 
@@ -30,29 +32,50 @@ func NewMessageLog(t testing.TB) *MessageLog {
 	if err != nil {
 		t.Skip("nats-server is not installed: scripts/need nats-server brings it from Debian's packages")
 	}
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	m := &MessageLog{t: t, program: program, dir: t.TempDir(), port: l.Addr().(*net.TCPAddr).Port}
-	require.NoError(t, l.Close())
+	m := &MessageLog{t: t, program: program, dir: t.TempDir()}
 	m.Start()
 	t.Cleanup(m.Kill)
 	return m
 }
 
 // Address is where it is.
-func (m *MessageLog) Address() string { return "nats://127.0.0.1:" + strconv.Itoa(m.port) }
+func (m *MessageLog) Address() string { return m.at.String() }
 
-// Start starts it, also after it was killed.
+// Start starts it, also after it was killed: then where it was. It takes a port that is free
+// itself, and says in a file which.
 func (m *MessageLog) Start() {
-	m.run = exec.Command(m.program, "-js", "-sd", m.dir, "-a", "127.0.0.1", "-p", strconv.Itoa(m.port))
+	port := "-1"
+	if m.at != nil {
+		port = m.at.Port()
+	}
+	m.run = exec.Command(m.program, "-js", "-sd", m.dir, "-a", "127.0.0.1", "-p", port, "--ports_file_dir", m.dir)
 	require.NoError(m.t, m.run.Start())
-	require.Eventually(m.t, func() bool {
-		c, err := net.Dial("tcp", fmt.Sprintf("127.0.0.1:%d", m.port))
-		if err == nil {
-			_ = c.Close()
+	require.Eventually(m.t, m.answers, time.Minute, 20*time.Millisecond, "the message log begins")
+}
+
+// answers tells whether somebody answers there.
+func (m *MessageLog) answers() bool {
+	if m.at == nil {
+		files, err := filepath.Glob(filepath.Join(m.dir, "*.ports"))
+		if err != nil || len(files) == 0 {
+			return false
 		}
-		return err == nil
-	}, time.Minute, 20*time.Millisecond, "the message log begins")
+		text, err := os.ReadFile(files[0])
+		var ports struct {
+			NATS []string `json:"nats"`
+		}
+		if err != nil || json.Unmarshal(text, &ports) != nil || len(ports.NATS) == 0 {
+			return false // it is being written
+		}
+		if m.at, err = url.Parse(ports.NATS[0]); err != nil {
+			return false
+		}
+	}
+	c, err := net.Dial("tcp", m.at.Host)
+	if err == nil {
+		_ = c.Close()
+	}
+	return err == nil
 }
 
 // Kill ends it as a broken machine does.
