@@ -147,7 +147,7 @@ func (l *listener) take(ctx context.Context, m mqtt.Message) {
 		switch {
 		case ctx.Err() != nil:
 			return // not acknowledged: it comes again
-		case !store.Silent(err) && !store.Full(err):
+		case !store.Passing(err):
 			if err != nil {
 				l.log.Warn("readings over MQTT", "error", err)
 			}

@@ -266,7 +266,7 @@ func (s *Stream) keepFor(ctx context.Context, st *store.Store, token string, mes
 		case ctx.Err() != nil:
 			each(messages, func(m jetstream.Msg) error { return m.Nak() }) // another process is given it at once
 			return
-		case !store.Silent(err) && !store.Full(err):
+		case !store.Passing(err):
 			if err != nil {
 				s.log.Warn("readings from the message log", "error", err)
 			}
@@ -324,7 +324,7 @@ func keepMessages(ctx context.Context, s *store.Store, token string, messages []
 	}
 	keeping, done := trail.Step(ctx, "readings are kept")
 	_, err = home.AddReported(keeping, readings)
-	if err != nil && !store.Silent(err) && !store.Full(err) && len(single) > 1 {
+	if err != nil && !store.Passing(err) && len(single) > 1 {
 		err = nil // what is refused of one of them, such as more than a day may have, is not of those before it
 		for _, of := range single {
 			_, one := home.AddReported(keeping, of)

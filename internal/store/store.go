@@ -15,6 +15,7 @@ import (
 	"fmt"
 	"io"
 	"net"
+	"slices"
 	"strings"
 	"sync/atomic"
 	"time"
@@ -172,6 +173,19 @@ func Silent(err error) bool {
 	}
 	return errors.Is(err, context.DeadlineExceeded) || errors.Is(err, sql.ErrConnDone) || errors.Is(err, driver.ErrBadConn) ||
 		pgconn.Timeout(err) || errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, errClosed)
+}
+
+// Passing tells whether an error is of the moment and not of what was asked: the database is away,
+// full, or going over to another server, or a question waited too long or in a ring. What waits
+// elsewhere is tried again then, and not given up.
+func Passing(err error) bool {
+	var pg *pgconn.PgError
+	if Silent(err) || Full(err) {
+		return true
+	}
+	// Classes of SQLSTATE: rolled back, resources, locks and what is not ready, ended from outside,
+	// the system's own; and a server that only reads.
+	return errors.As(err, &pg) && (slices.Contains([]string{"40", "53", "55", "57", "58"}, pg.Code[:min(2, len(pg.Code))]) || pg.Code == "25006")
 }
 
 // Full tells whether an error means that the database's disk is full.
