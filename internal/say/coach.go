@@ -258,7 +258,15 @@ var counsels = map[coach.RuleID]counsel{
 		sees: func(c counselling) string {
 			return c.loc.F("The load has lain there for %s and has not caught.", c.since())
 		},
-		do:  func(c counselling) string { return c.does() + c.loc.T(", small dry sticks where it glows") },
+		do: func(c counselling) string {
+			for _, a := range c.Acts {
+				if a.Kind == fire.ActLight {
+					return c.loc.T(c.ajar("Kindling on what still glows, or under the wood, door ajar, and light it again",
+						"Kindling on what still glows, or under the wood, and light it again"))
+				}
+			}
+			return c.does() + c.loc.T(", small dry sticks where it glows")
+		},
 		why: says("Do not turn down. What is not black all over still drives its water off; with less air it would only smoke. Stay while the door is ajar."),
 		otherwise: says("If nothing flames in a quarter of an hour: the wood is too wet for these coals. " +
 			"Let it char with all its air, and take drier wood next time.")},
@@ -497,10 +505,18 @@ func Coach(a coach.Answer, st stove.Stove, p *plan.Plan, loc lang.Locale) Counse
 			in.Do, in.Set = c.loads(), ""
 			in.Why = loc.T("Less than was planned: as this fire has burnt so far, all of it would be likely to run too hot.")
 		}
+		if a.Advice.Resized {
+			in.Do, in.Set = c.loads(), ""
+			in.Why = loc.T("Sized for what is left of the evening.")
+		}
 		if a.Advice.Kindle {
 			in.Do += loc.T(c.ajar(", kindling under it, door ajar", ", kindling under it"))
 			in.Sign = loc.T("and light it where nothing catches within minutes.")
 			in.Why = loc.T("The coals are few by now: alone they would not light it, and it would lie there and smoke.")
+		}
+		if a.Advice.Sticks {
+			in.Do += loc.T(", some dry sticks under it")
+			in.Why = loc.T("The gauge falls, and the coals may be too few to light it at once.")
 		}
 		return Counsel{Do: in.Do, Sign: in.Sign, Second: in.Second, How: in.How, Set: in.Set, Why: in.Why, Else: in.Else}
 	}

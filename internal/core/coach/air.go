@@ -40,10 +40,10 @@ func (s *situation) chars() (time.Duration, bool) {
 // tooFar: the air was turned down, and the flames are gone though there is wood: one
 // step back.
 func tooFar(s *situation) (Advice, bool) {
-	if !s.isMoved || s.opening >= s.before || s.moved < policy.ShownAfter || s.moved > policy.ShownFor || s.nearLimit() {
+	if !s.isMoved || s.opening >= s.before || s.moved < policy.ShownAfter || s.nearLimit() {
 		return Advice{}, false
 	}
-	if !s.flamesDied(s.moved) {
+	if (s.moved > policy.ShownFor || !s.flamesDied(s.moved)) && (!s.known || s.saidSinceLoad(burn.ToCoals) || !s.keeps().Sinks()) {
 		return Advice{}, false
 	}
 	if a := s.stepBack(); len(a.Sets) > 0 && a.Sets[0].Opening > s.opening {

@@ -79,13 +79,15 @@ func (a Answer) Smoulders() bool {
 
 // An Advice is one thing to do, or that nothing is to be done.
 type Advice struct {
-	Code   RuleID
-	Urgent bool       // goes before any step of the plan
-	Step   *plan.Step // the plan's, where Code is [PlanStep]
-	Ready  bool       // now; else when its sign comes
-	Mild   bool       // it can wait, and is not said as something to do now
-	Kindle bool       // the coals are few by now: what goes on wants kindling under it, which Acts have
-	Fitted bool       // the load of the plan's step, or its air, is less than planned: Acts and Sets have it
+	Code    RuleID
+	Urgent  bool       // goes before any step of the plan
+	Step    *plan.Step // the plan's, where Code is [PlanStep]
+	Ready   bool       // now; else when its sign comes
+	Mild    bool       // it can wait, and is not said as something to do now
+	Kindle  bool       // the coals are few by now: what goes on wants kindling under it, which Acts have
+	Sticks  bool       // some of it under a load whose coals may be too few
+	Resized bool       // a load of the plan was sized for what is left of the wish
+	Fitted  bool       // the load of the plan's step, or its air, is less than planned: Acts and Sets have it
 
 	Sets []plan.Setting // controls, and how far
 	Acts []fire.Act     // what is done besides: the door, the coals
@@ -200,7 +202,9 @@ func (s *situation) step() (Advice, bool) {
 	}
 	next := s.progress.Next
 	a := Advice{Code: PlanStep, Step: &next, Ready: s.progress.Ready, Earliest: next.Earliest, Expected: next.Expected, Latest: next.Latest,
-		Gauge: next.Fire.When.Gauge, Limit: next.Fire.When.Above, Sets: next.Settings(s.Burn.Stove)}
+		Gauge: next.Fire.When.Gauge, Limit: next.Fire.When.Above}
+	next = s.inStages(next, &a)
+	a.Sets = next.Settings(s.Burn.Stove)
 	if g, ok := s.gauge(a.Gauge); ok {
 		a.Reading = g.Value
 	}
@@ -210,13 +214,17 @@ func (s *situation) step() (Advice, bool) {
 			a.Acts = append(a.Acts, act)
 		}
 	}
-	if a.Ready && (next.Kind == plan.FeedIt || next.Kind == plan.LoadIt && s.at > 0) {
+	late := next.Kind == plan.FeedIt && s.ends()-s.at < lateFeed && !s.plan.Wish.Embers
+	if a.Ready && !late && (next.Kind == plan.FeedIt || next.Kind == plan.LoadIt && s.at > 0) {
 		s.fitLoad(&a)
 	}
-	if next.Kind == plan.ReloadTime && a.Ready {
+	if late && a.Ready { // it is sized for what is left of the evening, and may not be worth it any more
+		a.Acts = slices.DeleteFunc(a.Acts, func(act fire.Act) bool { return act.Kind == fire.ActLoad || act.Kind == fire.ActRake })
+	}
+	if (late || next.Kind == plan.ReloadTime) && a.Ready {
 		// A window for a load is one only where a load serves.
 		acts, sets, serves := s.nextLoad()
-		a.Acts, a.Sets, a.Ready = append(a.Acts, acts...), append(a.Sets, sets...), serves
+		a.Acts, a.Sets, a.Ready, a.Resized = append(a.Acts, acts...), append(a.Sets, sets...), serves, late && serves
 	}
 	s.kindle(&a)
 	if a.Again = s.lookAgain(); a.Ready {
@@ -225,14 +233,23 @@ func (s *situation) step() (Advice, bool) {
 	return a, true
 }
 
+// lateFeed is before the end of a wish, that a later load of its plan is sized anew.
+const lateFeed = 90 * time.Minute
+
 // tooFewFor is the share of the coals that light a load, under which it is laid on kindling.
 const tooFewFor = 0.7
+
+// mayBeFew is the multiple of them, up to which they may be too few after all: no gauge shows coals,
+// and stoves differ in how many a load leaves while it still flames.
+const mayBeFew = 1.5
 
 // kindle puts kindling under a load that is due where the coals are few by now: whoever comes late
 // is not told to lay big wood on what would not light it.
 func (s *situation) kindle(a *Advice) {
 	late := a.Step != nil && (a.Step.Kind == plan.FeedIt || a.Step.Kind == plan.ReloadTime || a.Step.Kind == plan.LoadIt && !s.plan.Wish.Start.FirstFire())
-	if !late || !a.Ready || !s.known || s.now.Flames > policy.Dark || s.now.Coals.Middle >= tooFewFor*s.leastCoals() {
+	few := s.now.Flames <= policy.Dark && s.now.Coals.Middle < tooFewFor*s.leastCoals()
+	fades := s.fades() && s.now.Coals.Low < s.leastCoals() && s.now.Coals.Middle < mayBeFew*s.leastCoals()
+	if !late || !a.Ready || !s.known || !few && !fades {
 		return
 	}
 	at := slices.IndexFunc(a.Acts, func(act fire.Act) bool { return act.Kind == fire.ActLoad })
@@ -242,11 +259,53 @@ func (s *situation) kindle(a *Advice) {
 	w := s.plan.Wish
 	w.Start = wish.FewCoals
 	kindling := w.KindlingLoad(fire.OnCoals)
-	a.Kindle = true
+	if !few { // it still flames, or did a moment ago: some sticks, and nothing more, or it all takes with a rush
+		kindling.Pieces = max(1, (kindling.Pieces+1)/3)
+	}
+	a.Kindle, a.Sticks = few, !few
 	a.Acts = slices.Insert(slices.Clone(a.Acts), at, fire.Act{Kind: fire.ActLoad, Load: &kindling})
-	if s.Burn.Stove.Ajar() {
+	if few && s.Burn.Stove.Ajar() {
 		a.Acts = append(a.Acts, doorTo(fire.Ajar)...)
 	}
+}
+
+// fadesBy is by how many K a minute the guiding gauge falls over a fire that fades.
+const fadesBy = 1.5
+
+// fades tells whether the guiding gauge falls, whatever flames are believed to stand under it.
+func (s *situation) fades() bool {
+	g, read := s.guiding()
+	return read && g.HasRate && g.Rate <= -fadesBy
+}
+
+const (
+	stageShare = 0.4             // of the opening, that one stage of turning down leaves at the least
+	stageTakes = 6 * time.Minute // until the next one, that it has to show
+)
+
+// inStages has the air of a turn-down go down by no more at once than a fire bears on whose lever
+// nobody knows what a mark is worth: the rest of it follows when flames are seen to stand.
+func (s *situation) inStages(next plan.Step, a *Advice) plan.Step {
+	least := stageShare * s.opening
+	if next.Kind != plan.TurnDown || next.Control != s.air.Key || next.Opening >= least || s.nearLimit() {
+		return next
+	}
+	to := s.air.Scale.AtLeast(least)
+	if to >= s.opening || to <= next.Opening {
+		return next
+	}
+	if s.isMoved && s.moved < stageTakes && s.opening < s.before {
+		a.Ready = false
+	}
+	next.Opening = to
+	do := slices.Clone(next.Fire.Do)
+	for i := range do {
+		if do[i].Kind == fire.ActControl && do[i].Control == next.Control {
+			do[i].Opening = to
+		}
+	}
+	next.Fire.Do = do
+	return next
 }
 
 // airForLoad is the main air where a load goes on and it does not stand open enough to char

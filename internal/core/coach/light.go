@@ -19,7 +19,11 @@ const (
 	sureIn      = 12 * time.Minute
 	coldShare   = 0.6 // of the way from the room to the band, under which nothing flames
 	longOut     = 2 * time.Hour
-	coldOut     = 0.35 // of the same, under which nothing burns
+	coldOut     = 0.35            // of the same, under which nothing burns
+	sinksFor    = 8 * time.Minute // after a load with all its air, that a gauge may fall and it may still take
+	sinksBy     = 12.0            // K, from where a fall is one
+	helpedFor   = 8 * time.Minute // of air and a door ajar, after which a load that lies there wants sticks and a match
+	takesAt     = 1.5             // K a minute, at which it is on its way after all
 	smallFire   = 40 * time.Minute
 	bigLoad     = 0.4 // of the manual's largest load
 	drawsFrom   = 3.0 // Pa, that carry smoke up
@@ -154,14 +158,79 @@ func notCaught(s *situation) (Advice, bool) {
 		!s.saidSinceLoad(burn.ToCoals) {
 		return s.answerNotCaught(loaded), true
 	}
+	if cold && s.sinks(loaded) {
+		return s.answerNotCaught(loaded), true
+	}
 	if loaded < policy.CatchesIn || !cold || !s.known || s.now.NotCaught < policy.Bright && !s.saidGone(loaded) || s.now.Wood.Middle < policy.SomeWood || s.now.Black > policy.Bright {
 		return Advice{}, false
 	}
 	return s.answerNotCaught(loaded), true
 }
 
+// sinks tells whether the guiding gauge has only fallen since a load went on a fire, with all the
+// air that it may have: a load that takes lifts it again within minutes, whatever is believed.
+func (s *situation) sinks(loaded time.Duration) bool {
+	e, ago, is := s.last(splits)
+	_, lit, _ := s.last(ofKind(burn.Light))
+	door, _ := s.doorStands()
+	open := door != fire.Shut || s.breath >= policy.NearOpen*s.most && (!s.isMoved || s.moved >= sinksFor)
+	if !is || e.Load.Mass() <= 0 || ago > loaded || lit <= ago || loaded < sinksFor || !open || s.most < 1 || s.saidSinceLoad(burn.Black) || s.saidSinceLoad(burn.ToCoals) || s.seesFlames(loaded) {
+		return false
+	}
+	g, read := s.guiding()
+	if !read {
+		return false
+	}
+	before, lowest, n := g.Value, g.Value, 0
+	for _, r := range s.Burn.Readings(g.Place) {
+		switch ago := s.Now.Sub(r.At); {
+		case ago < 0:
+		case ago >= loaded:
+			before = r.Reading
+		default:
+			lowest, n = min(lowest, r.Reading), n+1
+		}
+	}
+	return n > 1 && float64(before-g.Value) >= sinksBy && g.Value <= lowest
+}
+
+// seesFlames tells whether somebody has seen flames in so long.
+func (s *situation) seesFlames(since time.Duration) bool {
+	_, ago, ok := s.last(func(e burn.Entry) bool { return e.Kind.Flames() })
+	return ok && ago < since
+}
+
+// answerNotCaught is all the air and the door ajar; where that has not helped, sticks where it
+// glows, and a match.
 func (s *situation) answerNotCaught(loaded time.Duration) Advice {
-	return Advice{Since: loaded, Sets: s.allOpen(), Acts: s.ajar(), Again: 4 * time.Minute}
+	a := Advice{Since: loaded, Sets: s.allOpen(), Acts: s.ajar(), Again: 4 * time.Minute}
+	door, ago := s.doorOff()
+	if !s.Burn.Stove.Ajar() {
+		door, ago = fire.Ajar, loaded-policy.CatchesIn
+		if s.isMoved {
+			ago = min(ago, s.moved)
+		}
+	}
+	g, read := s.guiding()
+	if door == fire.Shut || ago < helpedFor || loaded < sureIn || !read || g.HasRate && g.Rate >= takesAt || s.didHarm() || s.leaves(0) {
+		return a
+	}
+	if _, put, ok := s.last(func(e burn.Entry) bool { return e.Kind == burn.Load && e.Load != nil && e.Load.Kindling }); ok && put < helpedFor {
+		return a
+	}
+	a.Acts = append(a.Acts, s.sticks()...)
+	return a
+}
+
+// sticks are an armful of kindling where it still glows, and a match; none where no plan knows of
+// any kindling.
+func (s *situation) sticks() []fire.Act {
+	if s.plan == nil || s.plan.Kindling.Pieces <= 0 || s.plan.Kindling.StackID == 0 {
+		return []fire.Act{{Kind: fire.ActLight}}
+	}
+	kindling := s.plan.Kindling
+	kindling.Lay = fire.OnCoals
+	return []fire.Act{{Kind: fire.ActLoad, Load: &kindling}, {Kind: fire.ActLight}}
 }
 
 // bigTooEarly: big wood was put on a small fire, whose coals do not light it.
@@ -209,12 +278,7 @@ func dies(s *situation) (Advice, bool) {
 		a.Sets = s.airTo(s.most)
 	}
 	if s.now.Out > policy.Bright {
-		if s.plan != nil && s.plan.Kindling.Pieces > 0 && s.plan.Kindling.StackID != 0 {
-			kindling := s.plan.Kindling
-			kindling.Lay = fire.OnCoals
-			a.Acts = append(a.Acts, fire.Act{Kind: fire.ActLoad, Load: &kindling})
-		}
-		a.Acts = append(a.Acts, fire.Act{Kind: fire.ActLight})
+		a.Acts = append(a.Acts, s.sticks()...)
 	}
 	return a, true
 }

@@ -21,6 +21,7 @@ import (
 const (
 	triedLoads   = 5    // sizes of a next load
 	woodCosts    = 0.15 // per kg: a load that warms nobody is none
+	gramCosts    = 0.05 // per g of its smoke: by the kilogram alone a larger load would be no dirtier
 	worthALoad   = 0.15 // of the cost, that a load must be better by than none
 	boxFilled    = 0.85 // of the firebox, at most
 	downFrom     = 0.15 // share of the gauge's band from where a fire is turned down
@@ -77,6 +78,18 @@ func (s *situation) costs(moves []fire.Move) float64 {
 	return meanCost(lives)
 }
 
+// loading is what a load costs that goes on now: the fire with it, its wood, and all of its smoke.
+func (s *situation) loading(l fire.Load) float64 {
+	w := s.wish()
+	lives := s.Belief.Lives(triedIn, s.feeding(l, s.charsAt()), s.lasts(), func() fire.Watcher { return &comfort{wish: w.Low, high: w.High} },
+		func() fire.Hand { return plan.HandFrom(w, s.opening, s.at) })
+	dirt := 0.0
+	for _, life := range lives {
+		dirt += life.Smoke / float64(len(lives))
+	}
+	return meanCost(lives) + (woodCosts+gramCosts*dirt)*float64(l.Mass())
+}
+
 func meanCost(lives []belief.Life) float64 {
 	sum := 0.0
 	for _, l := range lives {
@@ -110,7 +123,7 @@ func (s *situation) nextLoad() (acts []fire.Act, sets []plan.Setting, ok bool) {
 			continue
 		}
 		l.Pieces = n
-		if cost := s.costs(s.feeding(l, s.charsAt())) + woodCosts*float64(l.Mass()); cost < least {
+		if cost := s.loading(l); cost < least {
 			best, least = n, cost
 		}
 	}
@@ -234,7 +247,8 @@ func turnDown(s *situation) (Advice, bool) {
 
 const (
 	secondUnder = 2.0 // K under what is wanted, that a room is for a second load before the first is down
-	secondOver  = 0.5 // share of the manual's largest load that may still be wood then
+	secondOver  = 0.4 // share of the manual's largest load that may still be wood then
+	secondMost  = 0.7 // of it, that both are at the most: fresh wood on wood that flames gives its gas at once
 )
 
 // secondLoad: the room is far under what is wanted and one load will not get it there: pieces
@@ -267,9 +281,9 @@ func secondLoad(s *situation) (Advice, bool) {
 		least = s.costs([]fire.Move{{Do: []fire.Act{{Kind: fire.ActControl, Control: s.air.Key, Role: s.air.Role, Opening: down.Sets[0].Opening}}}})
 	}
 	best, least := 0, least-worthALoad
-	for n := 1; n <= s.mostPieces(l) && wet+float64(n)*float64(l.PieceMass) <= float64(largest); n++ {
+	for n := 1; n <= s.mostPieces(l) && wet+float64(n)*float64(l.PieceMass) <= secondMost*float64(largest); n++ {
 		l.Pieces = n
-		if cost := s.costs(s.feeding(l, s.charsAt())) + woodCosts*float64(l.Mass()); cost < least {
+		if cost := s.loading(l); cost < least {
 			best, least = n, cost
 		}
 	}

@@ -366,6 +366,22 @@ func (s *situation) doorStands() (fire.Door, time.Duration) {
 	return e.Door, ago
 }
 
+// doorOff is how the door stands, and for how long it has not been shut, however often that was
+// logged again.
+func (s *situation) doorOff() (fire.Door, time.Duration) {
+	door, ago := s.doorStands()
+	for i := len(s.log) - 1; i >= 0 && door != fire.Shut; i-- {
+		switch e := s.log[i]; {
+		case e.Kind != burn.Door:
+		case e.Door == fire.Shut:
+			return door, ago
+		default:
+			ago = s.Now.Sub(e.At)
+		}
+	}
+	return door, ago
+}
+
 // bypass is the stove's bypass, whether it is open, and for how long it has stood so.
 func (s *situation) bypass() (c stove.Control, open bool, ago time.Duration, ok bool) {
 	if c, ok = s.Burn.Stove.Bypass(); !ok {

@@ -101,10 +101,17 @@ func (f *following) loadDue(t fire.Trigger, waited time.Duration) bool {
 		f.Lacks = Lack{Kind: CoalsGone}
 		return false
 	}
+	if f.litAgain(burnsIn) && !f.downToCoals() {
+		f.Lacks = Lack{Kind: StillWood}
+		return false
+	}
 	computed := f.computedDue(t)
 	g, guided := f.Wish.Stove.Guide()
 	way, read := f.trend(g)
 	switch {
+	case guided && read && f.dead(g, way) && !f.downToCoals():
+		f.Lacks = Lack{Kind: CoalsGone, Gauge: g.Place, Reading: way.reading}
+		return false
 	case guided && read && way.hasRate && way.rate >= risesBy && way.reading >= g.Band.Low:
 		f.Lacks = Lack{Kind: Rising, Gauge: g.Place, Reading: way.reading, Rate: way.rate}
 		return false
@@ -152,6 +159,18 @@ func (f *following) loadDue(t fire.Trigger, waited time.Duration) bool {
 	}
 	return waited >= min(t.After, feedsFrom)
 }
+
+// dead tells whether a gauge is as cold as over a fire that has gone out, and does not rise: what
+// is believed of coals under it lights nothing.
+func (f *following) dead(g stove.Gauge, way trend) bool {
+	return way.reading-f.Wish.Room < deadShare*(g.Band.Low-f.Wish.Room) && !(way.hasRate && way.rate > 0)
+}
+
+// burnsIn is how long a load that is lit again burns at the least.
+const burnsIn = 25 * time.Minute
+
+// deadShare is the share of the way from the room to a gauge's band, under which it shows no fire.
+const deadShare = 0.35
 
 // moreThanPlanned tells whether clearly more wood is left than the plan has the load go on at:
 // a first fire may still be aflame, a later load on much wood runs hot.

@@ -107,7 +107,7 @@ func (f *following) flamesAgain() bool {
 // sign tells whether the sign of a turn-down or of a bypass is there.
 func (f *following) sign(t fire.Trigger, waited time.Duration) bool {
 	there := f.gauge(t)
-	black := !t.Charred || f.seen.Black >= surelyBlack
+	black := !t.Charred || f.seen.Black >= surelyBlack && (f.said(burn.Black) || !f.litAgain(blacksIn))
 	if there && black || f.NotCaught {
 		return there && black
 	}
@@ -125,12 +125,28 @@ func (f *following) sign(t fire.Trigger, waited time.Duration) bool {
 	case t.Charred && f.said(burn.Black): // who has seen it knows better than a gauge that reads a little low
 		f.Lacks = Lack{}
 		return true
-	case t.Charred && f.seen.Black >= surelyBlack:
+	case t.Charred && f.seen.Black >= surelyBlack && (f.said(burn.Black) || !f.litAgain(blacksIn)):
 		f.Ask = AskBlack
 		return false
 	}
 	return false
 }
+
+// litAgain tells whether a load that had lain there was lit in so long: by what is computed of the
+// time before, it would be black, or gone.
+func (f *following) litAgain(in time.Duration) bool {
+	lit, ok := f.burn.Last(func(e burn.Entry) bool { return e.Kind == burn.Light && !e.At.After(f.now) })
+	if !ok || f.now.Sub(lit.At) > in || lit.At.Sub(f.burn.Started) < blacksIn {
+		return false
+	}
+	load, ok := f.burn.Last(func(e burn.Entry) bool {
+		return e.Kind == burn.Load && e.Load != nil && !e.Load.Kindling && !e.At.After(f.now)
+	})
+	return ok && load.At.Before(lit.At)
+}
+
+// blacksIn is how long a load that is lit again is given to be black at the least.
+const blacksIn = 12 * time.Minute
 
 const (
 	// fallsFast is a fall of the guiding gauge, K a minute, at which the fire has not yet

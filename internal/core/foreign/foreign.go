@@ -42,9 +42,11 @@ type Evening struct {
 	Wood   []float64 // kg, dry
 	Coals  []float64 // kg
 	Heat   []float64 // to the room so far, J
+	Smoke  []float64 // so far, g
 
-	burn burn.Burn
-	acts []burn.Entry
+	burn     burn.Burn
+	moisture float64 // of the wood as it is, and not as it was read, dry basis
+	acts     []burn.Entry
 }
 
 type doc struct {
@@ -74,6 +76,7 @@ type doc struct {
 		Length  float64 `json:"length_m"`
 		Piece   float64 `json:"piece_kg"`
 		Read    float64 `json:"read_pct"`
+		True    float64 `json:"true_pct"`
 		Species string  `json:"species"`
 	} `json:"wood"`
 	Day struct {
@@ -135,7 +138,7 @@ func (d doc) evening(name string) (Evening, error) {
 	}
 	parts := strings.Split(name, "-")
 	e := Evening{Name: name, Stove: parts[0], House: parts[1], Every: time.Duration(d.Every) * time.Minute, Flames: d.By["flames"], Black: d.By["black"],
-		Wood: d.By["hidden_wood_kg"], Coals: d.By["hidden_coals_kg"], Gauges: map[stove.Place][]float64{}}
+		Wood: d.By["hidden_wood_kg"], Coals: d.By["hidden_coals_kg"], Smoke: d.By["hidden_smoke_g"], moisture: d.Wood.True / 100, Gauges: map[stove.Place][]float64{}}
 	for _, kwh := range d.By["hidden_to_room_kwh"] {
 		e.Heat = append(e.Heat, kwh*3.6e6)
 	}
@@ -238,6 +241,32 @@ func (e Evening) Burn(every time.Duration) burn.Burn {
 	}
 	b.Ended = Began.Add(time.Duration(len(e.Wood)-1) * e.Every)
 	return b
+}
+
+// Acts are what was done, in its order, each with its time since the beginning.
+func (e Evening) Acts() []fire.Move {
+	var out []fire.Move
+	for i := range e.acts {
+		x := &e.acts[i]
+		a, ok := fire.Act{}, true
+		switch x.Kind {
+		case burn.Control:
+			c, _ := e.burn.Stove.Control(x.Control)
+			a = fire.Act{Kind: fire.ActControl, Control: c.Key, Role: c.Role, Opening: x.Opening}
+		case burn.Door:
+			a = fire.Act{Kind: fire.ActDoor, Door: x.Door}
+		case burn.Light:
+			a = fire.Act{Kind: fire.ActLight}
+		case burn.Load:
+			a = fire.Act{Kind: fire.ActLoad, Load: x.Load}
+		default:
+			ok = false
+		}
+		if ok {
+			out = append(out, fire.Move{When: fire.Trigger{At: x.At.Sub(Began)}, Do: []fire.Act{a}})
+		}
+	}
+	return out
 }
 
 // At is where a moment stands in the series.

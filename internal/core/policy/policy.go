@@ -199,7 +199,17 @@ func (s Situation) starves() bool { return s.Lit && s.Dark && s.Wood >= SomeWood
 
 func (s Situation) stepBack() (Act, bool) {
 	turned := s.Moved >= ShownAfter && s.Moved <= ShownFor && s.Air < s.Before
-	return Act{Reason: StepBack, Moves: true, Air: s.Back()}, turned && s.starves() && s.Back() > s.Air
+	return Act{Reason: StepBack, Moves: true, Air: s.Back()}, (turned && s.starves() || s.Sinks()) && s.Back() > s.Air
+}
+
+// Sinks tells whether the guiding gauge of a fire that was turned down goes on falling under its
+// band with wood in it: whatever is believed of its flames, no fire that has found its level does.
+func (s Situation) Sinks() bool {
+	if len(s.Gauges) == 0 || !s.Lit || s.Moved < SinksFrom || s.Moved > SinksUntil || s.Air >= s.Before || s.Wood < SinksWith || s.Hot(CooledTo) {
+		return false
+	}
+	g := s.Gauges[0]
+	return g.HasRate && g.Rate <= -SinksBy && g.Value < g.Low
 }
 
 // Back is the air a step back: where it stood before, or twice as far, and no further than it

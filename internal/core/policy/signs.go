@@ -59,6 +59,10 @@ const (
 const (
 	ShownAfter = 2 * time.Minute  // since the air was moved, that it shows
 	ShownFor   = 25 * time.Minute // and for how long what comes is put down to it
+	SinksFrom  = 8 * time.Minute  // since a turn-down, that a gauge under its band may still settle,
+	SinksUntil = 50 * time.Minute // and from when on a load burns down anyway
+	SinksBy    = 0.8              // K a minute, that it falls by
+	SinksWith  = 0.6              // kg of dry wood, that is no load that burns down
 	BackBy     = 2.0              // times the opening, where there was no step before
 	NearOpen   = 0.9              // of what it may be opened to, that is as good as open
 	CatchesIn  = 6 * time.Minute  // that a load has to flame with all its air
