@@ -279,7 +279,9 @@ func (s *situation) fades() bool {
 }
 
 const (
-	stageShare = 0.4             // of the opening, that one stage of turning down leaves at the least
+	stageShare = 0.5             // of the opening, that one stage of turning down leaves at the least,
+	surgeShare = 0.65            // and where the gauge rises steeply: the wood gives its gas at once, and wants air for it
+	surgesBy   = 8.0             // K a minute
 	stageTakes = 6 * time.Minute // until the next one, that it has to show
 )
 
@@ -287,6 +289,9 @@ const (
 // nobody knows what a mark is worth: the rest of it follows when flames are seen to stand.
 func (s *situation) inStages(next plan.Step, a *Advice) plan.Step {
 	least := stageShare * s.opening
+	if g, read := s.guiding(); read && g.HasRate && g.Rate >= surgesBy {
+		least = surgeShare * s.opening
+	}
 	if next.Kind != plan.TurnDown || next.Control != s.air.Key || next.Opening >= least || s.nearLimit() {
 		return next
 	}

@@ -218,18 +218,23 @@ func (s *situation) answerNotCaught(loaded time.Duration) Advice {
 	if _, put, ok := s.last(func(e burn.Entry) bool { return e.Kind == burn.Load && e.Load != nil && e.Load.Kindling }); ok && put < helpedFor {
 		return a
 	}
-	a.Acts = append(a.Acts, s.sticks()...)
+	a.Acts = append(a.Acts, s.sticks(halfArmful)...)
 	return a
 }
 
-// sticks are an armful of kindling where it still glows, and a match; none where no plan knows of
-// any kindling.
-func (s *situation) sticks() []fire.Act {
+// halfArmful is the share of the kindling that lights what lies there warm: more, and all of it takes
+// with a rush.
+const halfArmful = 0.5
+
+// sticks are so much of an armful of kindling where it still glows, and a match; none where no plan
+// knows of any kindling.
+func (s *situation) sticks(share float64) []fire.Act {
 	if s.plan == nil || s.plan.Kindling.Pieces <= 0 || s.plan.Kindling.StackID == 0 {
 		return []fire.Act{{Kind: fire.ActLight}}
 	}
 	kindling := s.plan.Kindling
 	kindling.Lay = fire.OnCoals
+	kindling.Pieces = max(1, int(share*float64(kindling.Pieces)+0.5))
 	return []fire.Act{{Kind: fire.ActLoad, Load: &kindling}, {Kind: fire.ActLight}}
 }
 
@@ -278,7 +283,7 @@ func dies(s *situation) (Advice, bool) {
 		a.Sets = s.airTo(s.most)
 	}
 	if s.now.Out > policy.Bright {
-		a.Acts = append(a.Acts, s.sticks()...)
+		a.Acts = append(a.Acts, s.sticks(1)...)
 	}
 	return a, true
 }

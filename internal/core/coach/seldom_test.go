@@ -208,7 +208,7 @@ func TestTurnedDownByStages(t *testing.T) {
 	require.Equal(t, plan.TurnDown, first.Step.Kind)
 	require.Len(t, first.Sets, 1)
 	half := first.Sets[0].Opening
-	assert.GreaterOrEqual(t, half, 0.4)
-	assert.Less(t, half, 0.7)
+	assert.GreaterOrEqual(t, half, 0.5)
+	assert.Less(t, half, 0.75)
 	assert.Equal(t, half, first.Step.Opening, "and so it is written")
 }
