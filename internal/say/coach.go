@@ -261,8 +261,7 @@ var counsels = map[coach.RuleID]counsel{
 		do: func(c counselling) string {
 			for _, a := range c.Acts {
 				if a.Kind == fire.ActLight {
-					return c.loc.T(c.ajar("Kindling on what still glows, or under the wood, door ajar, and light it again",
-						"Kindling on what still glows, or under the wood, and light it again"))
+					return c.does() + c.loc.T(", half an armful of kindling where it glows or under the wood, and light it again")
 				}
 			}
 			return c.does() + c.loc.T(", small dry sticks where it glows")

@@ -152,6 +152,9 @@ func Ask(a Asked) Answer {
 	}
 	out.Stale = a.Belief == nil && a.Before != nil
 	out.Advice = s.advise()
+	if out.Advice.Code == NotCaught { // whatever is believed of it: one thing is said of a fire, and not two
+		out.Phase = fire.Lighting
+	}
 	out.Watch = s.watches(out.Advice)
 	out.Away = s.away(out.Advice)
 	return out
@@ -214,17 +217,23 @@ func (s *situation) step() (Advice, bool) {
 			a.Acts = append(a.Acts, act)
 		}
 	}
-	late := next.Kind == plan.FeedIt && s.ends()-s.at < lateFeed && !s.plan.Wish.Embers
+	late := next.Kind == plan.FeedIt && s.ends()-s.at < lateFeed && !s.plan.Wish.Embers && s.Belief != nil
 	if a.Ready && !late && (next.Kind == plan.FeedIt || next.Kind == plan.LoadIt && s.at > 0) {
 		s.fitLoad(&a)
 	}
-	if late && a.Ready { // it is sized for what is left of the evening, and may not be worth it any more
-		a.Acts = slices.DeleteFunc(a.Acts, func(act fire.Act) bool { return act.Kind == fire.ActLoad || act.Kind == fire.ActRake })
+	if late && a.Ready { // it is sized for what is left of the evening, and where it is not worth it any more it is not asked for
+		acts, sets, serves := s.nextLoad()
+		if !serves {
+			return Advice{}, false
+		}
+		a.Acts = append(slices.DeleteFunc(a.Acts, func(act fire.Act) bool { return act.Kind == fire.ActLoad || act.Kind == fire.ActRake }), acts...)
+		a.Sets = append(slices.DeleteFunc(a.Sets, func(set plan.Setting) bool { return set.Control.Key == s.air.Key }), sets...)
+		a.Resized = true
 	}
-	if (late || next.Kind == plan.ReloadTime) && a.Ready {
+	if next.Kind == plan.ReloadTime && a.Ready {
 		// A window for a load is one only where a load serves.
 		acts, sets, serves := s.nextLoad()
-		a.Acts, a.Sets, a.Ready, a.Resized = append(a.Acts, acts...), append(a.Sets, sets...), serves, late && serves
+		a.Acts, a.Sets, a.Ready = append(a.Acts, acts...), append(a.Sets, sets...), serves
 	}
 	s.kindle(&a)
 	if a.Again = s.lookAgain(); a.Ready {

@@ -208,8 +208,8 @@ func (x *elsewhere) coached(t *testing.T, p *plan.Plan, until int) {
 	for m := 0; m <= until; m += 4 {
 		x.to(m)
 		if m > 0 {
-			for _, place := range []stove.Place{x.guide.Place, stove.CatalystProbe, stove.RoomAir} {
-				if v, ok := x.fire.Reading(place); ok && (place != stove.RoomAir || m%20 == 0) {
+			for i, place := range []stove.Place{x.guide.Place, stove.CatalystProbe, stove.RoomAir} {
+				if v, ok := x.fire.Reading(place); ok && (i == 0 || place != x.guide.Place) && (place != stove.RoomAir || m%20 == 0) {
 					o.log(m, reading(place, v))
 				}
 			}

@@ -340,3 +340,30 @@ func TestTheNextLoadAfterATurnDownThatStood(t *testing.T) {
 		assert.Equal(t, c.done, pr.Done, name)
 	}
 }
+
+// Whoever lays a fire and lights it a while later has lit it once, and loads as the plan says. After a
+// second match what had lain there burns first, though by what is computed it is long gone.
+func TestLitLaterAndLitAgain(t *testing.T) {
+	w := fixture.Evening(fixture.Auntie, fixture.Beech, wish.Cold)
+	p := plan.Plan{Wish: w, Steps: plan.Steps(w, plan.Recipe{First: 2, Main: 3, Lay: fire.TopDown, Direction: stove.Sideways, Brisk: 1, Final: 0.5})}
+	start := time.Date(2026, 1, 14, 18, 0, 0, 0, time.UTC)
+	at := func(minute int) time.Time { return start.Add(time.Duration(minute) * time.Minute) }
+	log := []burn.Entry{{At: at(0), Kind: burn.Load, Load: &fire.Load{Pieces: 2, PieceMass: 1.3, Species: w.Wood.Stack.Species}}}
+	for _, minute := range []int{36, 40, 44} {
+		log = append(log, burn.Entry{At: at(minute), Kind: burn.Temperature, Place: stove.ConnectorProbe, Reading: units.Celsius(400 - 3*minute)})
+	}
+	seen := follow.Seen{Known: true, Phase: fire.Establishing, Wood: 0.1, Black: 1, Flames: 1, Coals: 0.4}
+	for name, c := range map[string]struct {
+		lit   []int
+		ready bool
+	}{"laid at six, lit at twenty past": {[]int{20}, true}, "lit again then": {[]int{0, 20}, false}} {
+		entries := slices.Clone(log)
+		for _, minute := range c.lit {
+			entries = append(entries, burn.Entry{At: at(minute), Kind: burn.Light})
+		}
+		entries = append(entries, burn.Entry{At: at(24), Kind: burn.Door, Door: fire.Shut})
+		pr := follow.Plan(p, burn.Burn{Stove: w.Stove, Started: start, Entries: entries}, seen, at(44))
+		require.Equal(t, plan.LoadIt, pr.Next.Kind, name)
+		assert.Equal(t, c.ready, pr.Ready, "%s: %+v", name, pr.Lacks)
+	}
+}

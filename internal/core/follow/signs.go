@@ -132,11 +132,15 @@ func (f *following) sign(t fire.Trigger, waited time.Duration) bool {
 	return false
 }
 
-// litAgain tells whether a load that had lain there was lit in so long: by what is computed of the
-// time before, it would be black, or gone.
+// litAgain tells whether a load that had lain there was lit again in so long, with a second match: by
+// what is computed of the time before, it would be black, or gone. Whoever lays a fire and lights it
+// later has lit it once.
 func (f *following) litAgain(in time.Duration) bool {
 	lit, ok := f.burn.Last(func(e burn.Entry) bool { return e.Kind == burn.Light && !e.At.After(f.now) })
-	if !ok || f.now.Sub(lit.At) > in || lit.At.Sub(f.burn.Started) < blacksIn {
+	if !ok || f.now.Sub(lit.At) > in {
+		return false
+	}
+	if _, before := f.burn.Last(func(e burn.Entry) bool { return e.Kind == burn.Light && lit.At.Sub(e.At) >= blacksIn }); !before {
 		return false
 	}
 	load, ok := f.burn.Last(func(e burn.Entry) bool {

@@ -77,7 +77,8 @@ func doingsOf(q *kit.Request, b store.Burn, a coach.Advice) []doing {
 				out = append(out, loadDoing(q, *act.Load))
 			}
 		case fire.ActLight:
-			if last, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light || e.Kind == burn.WentOut }); !lit || last.Kind == burn.WentOut {
+			again := a.Code == coach.NotCaught || a.Code == coach.Dies // a second match, and not the one that was logged
+			if last, lit := b.Last(func(e burn.Entry) bool { return e.Kind == burn.Light || e.Kind == burn.WentOut }); again || !lit || last.Kind == burn.WentOut {
 				out = append(out, doing{Kind: string(burn.Light), Says: say.EntryWord(burn.Light, q.Locale())})
 			}
 		}

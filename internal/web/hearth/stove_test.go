@@ -73,6 +73,46 @@ func TestWhoOnlyTapsDone(t *testing.T) {
 	assert.Zero(t, count[burn.Black], "whoever taps has not said what was seen")
 }
 
+// A first fire that dies under its kindling: all air and the door ajar, and where that does not help,
+// kindling and a second match, each by one tap. What the button says is what is logged, and nobody is
+// told the same again while it is tried.
+func TestWhatDidNotTakeIsLitAgain(t *testing.T) {
+	s := webtest.New(t, true)
+	s.SignIn()
+	b, _ := s.Begun(webtest.ColdEvening)
+	lights := func() (n int) {
+		full, err := s.Store.Household(1).Burn(t.Context(), webtest.BurnID(t, b))
+		require.NoError(t, err)
+		for _, e := range full.Valid() {
+			if e.Kind == burn.Light {
+				n++
+			}
+		}
+		return n
+	}
+	tap := func(page webtest.Answer) { require.Equal(t, b+"/live", s.Post(b+"/done", webtest.Doing(page)...).To) }
+	for range 4 { // all that is done up to the match, and it
+		if lights() == 0 {
+			tap(s.Get(b + "/live"))
+		}
+	}
+	require.Equal(t, 1, lights())
+	words := ""
+	for minute := 4; minute <= 44 && !strings.Contains(words, "light it again"); minute += 4 {
+		s.Clock.At = s.Clock.At.Add(4 * time.Minute)
+		require.Equal(t, b+"/live", s.Post(b+"/entries", "kind", "temperature", "place", "connector-probe", "value", fmt.Sprint(max(40, 110-3*minute))+" °C").To)
+		page := s.Get(b + "/live")
+		if words = page.Words(); strings.Contains(words, "has not caught") && webtest.Doing(page) != nil {
+			tap(page)
+		}
+	}
+	assert.Contains(t, words, "half an armful of kindling")
+	assert.NotContains(t, words, "· cruising", "whatever is believed of it")
+	assert.Equal(t, 2, lights(), "the second match is logged by its tap")
+	s.Clock.At = s.Clock.At.Add(time.Minute)
+	assert.NotContains(t, s.Get(b+"/live").Words(), "light it again", "it is being tried")
+}
+
 // One tap, sent twice, is kept once; undone together, put back alone; done differently,
 // what was typed stays where it is refused.
 func TestOneTap(t *testing.T) {
